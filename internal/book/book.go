@@ -1,0 +1,120 @@
+package book
+
+import (
+	"context"
+	"maps"
+	"slices"
+	"sync"
+	"sync/atomic"
+
+	"turret/internal/core/portfolio"
+	"turret/internal/store"
+)
+
+// Book keeps the current snapshot of a database and swaps in a new one when
+// anyone has written.
+type Book struct {
+	store   *store.Store
+	now     atomic.Pointer[Snapshot]
+	mu      sync.Mutex // one refresh at a time
+	version int64      // data_version at the last refresh
+	thawed  *thawed
+}
+
+// Open loads a database.
+func Open(ctx context.Context, st *store.Store) (*Book, error) {
+	b := &Book{store: st, thawed: newThawed()}
+	var err error
+	if b.version, err = st.DataVersion(ctx); err != nil {
+		return nil, err
+	}
+	s, err := load(ctx, st)
+	if err != nil {
+		return nil, err
+	}
+	b.now.Store(s)
+	return b, nil
+}
+
+// Snapshot gives the current snapshot, refreshed where another process wrote.
+func (b *Book) Snapshot(ctx context.Context) (*Snapshot, error) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	v, err := b.store.DataVersion(ctx)
+	if err != nil {
+		return nil, err
+	}
+	s := b.now.Load()
+	if v == b.version {
+		return s, nil
+	}
+	rev, err := b.store.Revision(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if rev != s.Revision {
+		if s, err = refresh(ctx, b.store, s, rev); err != nil {
+			return nil, err
+		}
+		b.now.Store(s)
+	}
+	b.version = v
+	return s, nil
+}
+
+// refresh makes the snapshot of a later revision, reloading what later batches
+// touched.
+func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*Snapshot, error) {
+	master, err := st.RecordsChangedSince(ctx, old.Revision)
+	if err != nil {
+		return nil, err
+	}
+	if master {
+		return load(ctx, st)
+	}
+	changed, err := st.StatedSince(ctx, old.Revision)
+	if err != nil {
+		return nil, err
+	}
+	s := *old
+	s.Revision = rev
+	s.Stated = maps.Clone(old.Stated)
+	s.byID = maps.Clone(old.byID)
+	touched := make(map[int64]bool)
+	for _, c := range changed {
+		list := slices.Clone(s.Stated[c.Project])
+		i, found := slices.BinarySearchFunc(list, c, func(a, b store.Stated) int {
+			if a.Kind != b.Kind {
+				return int(a.Kind) - int(b.Kind)
+			}
+			return int(a.Version) - int(b.Version)
+		})
+		if found {
+			list[i] = c
+		} else {
+			list = slices.Insert(list, i, c)
+		}
+		s.Stated[c.Project] = list
+		touched[c.Project] = true
+	}
+	s.Records = maps.Clone(old.Records)
+	if s.Records["periods"], err = st.Records(ctx, portfolio.TableNamed("periods")); err != nil {
+		return nil, err
+	}
+	s.Closed = s.Records.closed()
+	fresh := s.Records.projects(s.Office)
+	var some []*portfolio.Project
+	for id := range touched {
+		if p := fresh[id]; p != nil {
+			s.byID[id] = p
+			some = append(some, p)
+		}
+	}
+	if err := fillSome(ctx, st, some, s.Stated); err != nil {
+		return nil, err
+	}
+	s.Projects = sortProjects(s.byID)
+	s.Last = lastStated(s.Stated)
+	s.memo = old.memo.carry(s.Projects)
+	return &s, s.loadCuts(ctx)
+}

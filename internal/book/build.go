@@ -1,0 +1,357 @@
+package book
+
+import (
+	"fmt"
+	"slices"
+	"sort"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
+	"turret/internal/store"
+)
+
+// Records are the rows of every table of records, by table name. References
+// have both id and code.
+type Records map[string][]portfolio.Row
+
+// field gives a named field of a row; the zero Field where it says nothing.
+func field(t *portfolio.Table, r *portfolio.Row, name string) portfolio.Field {
+	f := r.Fields[t.Index(name)]
+	if f.Said != portfolio.Value {
+		return portfolio.Field{}
+	}
+	return f
+}
+
+// row reads the fields of rows of one table by name.
+type row struct {
+	t *portfolio.Table
+	*portfolio.Row
+}
+
+func (r row) text(name string) string { return field(r.t, r.Row, name).Text }
+func (r row) int(name string) int64   { return field(r.t, r.Row, name).Int }
+func (r row) date(name string) calendar.Date {
+	return calendar.Date(field(r.t, r.Row, name).Int)
+}
+func (r row) said(name string) portfolio.Field { return r.Fields[r.t.Index(name)] }
+
+func (r row) or(name string) string {
+	if s := r.text(name); s != "" {
+		return s
+	}
+	return r.t.Columns[r.t.Index(name)].Default
+}
+
+func (rec Records) each(table string, f func(row)) {
+	t := portfolio.TableNamed(table)
+	for i := range rec[table] {
+		f(row{t, &rec[table][i]})
+	}
+}
+
+// link fills in the codes of references.
+func (rec Records) link() {
+	codes := map[portfolio.Type]map[int64]string{
+		portfolio.ProgrammeRef: rec.codes("programmes"), portfolio.CostCodeRef: rec.codes("cost_codes"), portfolio.ProjectRef: rec.codes("projects"),
+	}
+	for name, rows := range rec {
+		t := portfolio.TableNamed(name)
+		for i := range rows {
+			for j := range t.Columns {
+				if m := codes[t.Columns[j].Type]; m != nil && rows[i].Fields[j].Said == portfolio.Value {
+					rows[i].Fields[j].Text = m[rows[i].Fields[j].Int]
+				}
+			}
+		}
+	}
+}
+
+func (rec Records) codes(table string) map[int64]string {
+	m := make(map[int64]string, len(rec[table]))
+	for i := range rec[table] {
+		m[rec[table][i].ID] = rec[table][i].Fields[0].Text
+	}
+	return m
+}
+
+// Setting gives a setting of the office, or "".
+func (rec Records) Setting(name string) (value string) {
+	rec.each("settings", func(r row) {
+		if r.text("setting") == name {
+			value = r.text("value")
+		}
+	})
+	return value
+}
+
+// office builds what all projects share.
+func (rec Records) office() (*portfolio.Office, []standing.Rule, error) {
+	o := &portfolio.Office{Name: rec.Setting("name"), Calendar: rec.Setting("calendar"), Calendars: make(map[string]*calendar.Calendar), Codes: make(map[int64]portfolio.CostCode)}
+	var ok bool
+	if o.Reporting, ok = money.ParseCurrency(rec.Setting("reporting_currency")); !ok {
+		o.Reporting = "EUR"
+	}
+	start := 1
+	if s := rec.Setting("fiscal_start"); s != "" {
+		if _, err := fmt.Sscan(s, &start); err != nil {
+			return nil, nil, fmt.Errorf("the setting fiscal_start is %q", s)
+		}
+	}
+	o.Periods = calendar.Months(start)
+	o.Rates = money.NewRates(o.Reporting)
+	var bad error
+	rec.each("rates", func(r row) {
+		rate, err := money.ParseRate(r.text("rate"))
+		if err != nil {
+			bad = err
+			return
+		}
+		set := money.PeriodRates
+		if r.or("set") == "plan" {
+			set = money.PlanRates
+		}
+		o.Rates.Put(money.Currency(r.text("currency")), set, int(r.int("period")), rate)
+	})
+	rec.each("cost_codes", func(r row) {
+		o.Codes[r.ID] = portfolio.CostCode{Code: r.text("cost_code"), Name: r.text("name"), Parent: r.int("parent"), Reserve: r.or("reserve")}
+	})
+	rec.each("programmes", func(r row) {
+		o.Groups = append(o.Groups, portfolio.Programme{ID: r.ID, Code: r.text("programme"), Name: r.text("name"), Parent: r.text("parent"), Owner: r.text("owner")})
+	})
+	rec.calendars(o)
+	o.Settle()
+	var rules []standing.Rule
+	rec.each("rules", func(r row) {
+		rule := standing.Rule{Direction: standing.Direction(r.or("direction")), From: calendar.Period(r.int("from"))}
+		var okD, okF bool
+		rule.Dimension, okD = standing.ParseDimension(r.text("dimension"))
+		rule.Reading, okF = figure.Lookup(r.text("reading"))
+		watch, err1 := standing.ParseLimit(r.text("watch"))
+		act, err2 := standing.ParseLimit(r.text("act"))
+		if !okD || !okF || err1 != nil || err2 != nil {
+			bad = fmt.Errorf("rule %d of %s cannot be read", r.ID, r.text("reading"))
+			return
+		}
+		rule.Watch, rule.Act = watch, act
+		rules = append(rules, rule)
+	})
+	return o, rules, bad
+}
+
+func (rec Records) calendars(o *portfolio.Office) {
+	type days struct {
+		week     calendar.Week
+		hasWeek  bool
+		holidays []calendar.Date
+	}
+	all := make(map[string]*days)
+	rec.each("calendars", func(r row) {
+		code := r.text("calendar")
+		d := all[code]
+		if d == nil {
+			d = &days{}
+			all[code] = d
+		}
+		if wd, ok := calendar.ParseWeekday(r.text("day")); ok && r.text("kind") == "week" {
+			d.week[wd], d.hasWeek = true, true
+		} else if day, err := calendar.ParseDate(r.text("day")); err == nil {
+			d.holidays = append(d.holidays, day)
+		}
+	})
+	for code, d := range all {
+		if !d.hasWeek {
+			d.week = calendar.MondayToFriday
+		}
+		o.Calendars[code] = calendar.New(code, d.week, d.holidays)
+	}
+}
+
+// projects builds every project's master data, by id.
+func (rec Records) projects(o *portfolio.Office) map[int64]*portfolio.Project {
+	out := make(map[int64]*portfolio.Project)
+	rec.each("projects", func(r row) {
+		p := &portfolio.Project{
+			ID: r.ID, Code: r.text("project"), Name: r.text("name"), Programme: r.text("programme"), Lead: r.text("lead"), Sponsor: r.text("sponsor"),
+			Stage: r.text("stage"), State: portfolio.State(r.or("state")), Since: r.date("state_since"), Currency: money.Currency(r.text("currency")),
+			Start: r.date("start"), Finish: r.date("finish"), Calendar: r.text("calendar"), EarnedOff: r.or("earned_value") == "off",
+			Method: r.text("outlook_method"), TooEarly: -1, Sources: []portfolio.Source{r.Source},
+		}
+		if p.Currency == "" {
+			p.Currency = o.Reporting
+		}
+		if f := r.said("too_early"); f.Said == portfolio.Value {
+			p.TooEarly = f.Int
+		}
+		out[p.ID] = p
+	})
+	rec.each("baselines", func(r row) {
+		if p := out[r.int("project")]; p != nil {
+			p.Baselines = append(p.Baselines, portfolio.Baseline{Number: int(r.int("baseline")), Approved: r.date("approved"), Reason: r.text("reason"), Approver: r.text("approver")})
+		}
+	})
+	rec.each("overrides", func(r row) {
+		if p := out[r.int("project")]; p != nil {
+			p.Overrides = append(p.Overrides, portfolio.Override{Dimension: r.text("dimension"), From: calendar.Period(r.int("from")), Until: calendar.Period(r.int("until")), Standing: r.text("standing"), Reason: r.text("reason")})
+		}
+	})
+	return out
+}
+
+// fill decodes the parts of one project into it. Bodies missing from the map
+// are left pending where the kind allows it.
+func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) error {
+	rows := func(k portfolio.PartKind, b []byte, f func(row)) error {
+		t := k.Table()
+		list, err := store.DecodeRows(b, len(t.Columns))
+		for i := range list {
+			f(row{t, &list[i]})
+		}
+		return err
+	}
+	at := make(map[int64]int) // activity id to index
+	index := func(id int64) int {
+		if i, ok := at[id]; ok {
+			return i
+		}
+		return -1
+	}
+	for _, s := range stated { // activities come first, their kind being the lowest
+		body, loaded := bodies[s.ID]
+		var err error
+		switch s.Kind {
+		case portfolio.ActivityPart:
+			err = rows(s.Kind, body, func(r row) { at[r.ID] = len(p.Activities); p.Activities = append(p.Activities, activity(r)) })
+			nest(p, at)
+		case portfolio.BaselinePart:
+			b := baselineOf(p, int(s.Version))
+			err = rows(s.Kind, body, func(r row) {
+				if i := index(r.int("activity")); i >= 0 {
+					budget := r.said("budget")
+					b.Rows = append(b.Rows, portfolio.BaselineRow{Activity: i, HasBudget: budget.Said == portfolio.Value, Budget: r.int("budget"), Start: r.date("baseline_start"), Finish: r.date("baseline_finish"), Source: r.Source})
+				}
+			})
+		case portfolio.ProgressPart:
+			pr := portfolio.Progress{Period: calendar.Period(s.Version)}
+			err = rows(s.Kind, body, func(r row) {
+				if i := index(r.int("activity")); i >= 0 {
+					pr.Rows = append(pr.Rows, portfolio.ProgressRow{Activity: i, Percent: r.said("percent"), Start: r.said("start"), Finish: r.said("finish"), Began: r.said("actual_start"), Done: r.said("actual_finish"), Units: r.said("units_done"), Note: r.text("note"), Source: r.Source})
+				}
+			})
+			p.Progress = append(p.Progress, pr)
+		case portfolio.RiskPart:
+			err = rows(s.Kind, body, func(r row) {
+				p.Risks = append(p.Risks, portfolio.RiskStatement{Period: calendar.Period(s.Version), Risk: r.text("risk"), Kind: r.said("kind"), Title: r.said("title"), Likelihood: r.said("likelihood"), Impact: r.said("impact"), Owner: r.said("owner"), Due: r.said("due"), State: r.said("state"), Response: r.said("response"), Source: r.Source})
+			})
+		case portfolio.NarrativePart:
+			err = rows(s.Kind, body, func(r row) {
+				p.Narratives = append(p.Narratives, portfolio.Narrative{Period: calendar.Period(s.Version), Section: r.text("section"), Text: r.text("text"), Stated: r.text("stated_standing"), Source: r.Source})
+			})
+		case portfolio.StepPart:
+			err = rows(s.Kind, body, func(r row) {
+				p.Steps = append(p.Steps, portfolio.Step{Activity: index(r.int("activity")), Code: r.text("step"), Weight: r.int("weight"), Done: r.date("done"), Source: r.Source})
+			})
+		case portfolio.ItemPart:
+			err = rows(s.Kind, body, func(r row) {
+				p.Items = append(p.Items, portfolio.Item{Activity: index(r.int("activity")), Code: r.text("item"), Size: r.int("size"), Dropped: r.text("state") == "dropped", Created: r.date("created"), Accepted: r.date("accepted"), Source: r.Source})
+			})
+		case portfolio.LinkPart: // the network pass is not built yet
+		default:
+			err = lines(p, s, body, loaded)
+		}
+		if err != nil {
+			return fmt.Errorf("project %s, %s %d: %w", p.Code, s.Kind, s.Version, err)
+		}
+	}
+	for i := range p.Baselines {
+		sort.Slice(p.Baselines[i].Rows, func(a, b int) bool { return p.Baselines[i].Rows[a].Activity < p.Baselines[i].Rows[b].Activity })
+	}
+	slices.SortFunc(p.Baselines, func(a, b portfolio.Baseline) int { return a.Number - b.Number })
+	return nil
+}
+
+func activity(r row) portfolio.Activity {
+	return portfolio.Activity{
+		ID: r.ID, Code: r.text("activity"), Name: r.text("name"), Parent: int(r.int("parent")), Kind: portfolio.Kind(r.or("kind")), Level: r.or("level"), Rule: r.or("rule"),
+		Start: r.date("start"), Finish: r.date("finish"), Units: r.int("units"), Owner: r.text("owner"), Source: r.Source,
+	}
+}
+
+// nest turns the ids of parents into places and marks the leaves.
+func nest(p *portfolio.Project, at map[int64]int) {
+	for i := range p.Activities {
+		a := &p.Activities[i]
+		a.Leaf = a.Kind == portfolio.Task
+		if j, ok := at[int64(a.Parent)]; ok && a.Parent != 0 {
+			a.Parent = j
+		} else {
+			a.Parent = -1
+		}
+	}
+	for i := range p.Activities {
+		if j := p.Activities[i].Parent; j >= 0 {
+			p.Activities[j].Leaf = false
+		}
+	}
+}
+
+func baselineOf(p *portfolio.Project, n int) *portfolio.Baseline {
+	for i := range p.Baselines {
+		if p.Baselines[i].Number == n {
+			return &p.Baselines[i]
+		}
+	}
+	p.Baselines = append(p.Baselines, portfolio.Baseline{Number: n})
+	return &p.Baselines[len(p.Baselines)-1]
+}
+
+func lines(p *portfolio.Project, s store.Stated, body []byte, loaded bool) error {
+	v := portfolio.Version{Number: int(s.Version)}
+	if !loaded {
+		v.Pending = s.ID
+	} else {
+		var err error
+		if v.Lines, err = store.DecodeLines(body); err != nil {
+			return err
+		}
+	}
+	switch s.Kind {
+	case portfolio.PlanPart:
+		p.Plan = append(p.Plan, v)
+	case portfolio.ForecastPart:
+		p.Forecast = append(p.Forecast, v)
+	case portfolio.CommitmentPart:
+		p.Commitment = append(p.Commitment, v)
+	case portfolio.AccrualPart:
+		p.Accrual = append(p.Accrual, v.Lines...)
+	case portfolio.ActualPart:
+		p.Actual = append(p.Actual, v.Lines...)
+	case portfolio.LedgerPart:
+		p.Ledger = append(p.Ledger, v.Lines...)
+	}
+	return nil
+}
+
+func sortProjects(m map[int64]*portfolio.Project) []*portfolio.Project {
+	out := make([]*portfolio.Project, 0, len(m))
+	for _, p := range m {
+		out = append(out, p)
+	}
+	slices.SortFunc(out, func(a, b *portfolio.Project) int { return strings.Compare(a.Code, b.Code) })
+	return out
+}
+
+// closed gives the periods that are closed.
+func (rec Records) closed() map[calendar.Period]bool {
+	out := make(map[calendar.Period]bool)
+	rec.each("periods", func(r row) {
+		if r.text("state") == "closed" {
+			out[calendar.Period(r.int("period"))] = true
+		}
+	})
+	return out
+}

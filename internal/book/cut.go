@@ -1,0 +1,393 @@
+package book
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/binary"
+	"errors"
+	"fmt"
+	"math/big"
+	"slices"
+	"sync"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/rollup"
+	"turret/internal/core/standing"
+	"turret/internal/store"
+)
+
+const cutFormat = 1
+
+// Inputs lists everything a snapshot is made of, for a cut: all records, and
+// every part in force. The hash is over their contents, not their places.
+func (s *Snapshot) Inputs(ctx context.Context) (inputs []byte, hash [32]byte, err error) {
+	hashes, err := s.store.Hashes(ctx)
+	if err != nil {
+		return nil, hash, err
+	}
+	var w frost
+	sum := sha256.New()
+	w.u(cutFormat)
+	for _, t := range portfolio.Tables {
+		if t.Keep != portfolio.Records || t.Name == "periods" {
+			continue
+		}
+		body := store.EncodeRows(s.Records[t.Name])
+		w.t(t.Name)
+		w.t(string(body))
+		fmt.Fprintf(sum, "%s %x\n", t.Name, store.HashOf(body))
+	}
+	w.t("")
+	ids := make([]int64, 0, len(s.Stated))
+	n := 0
+	for id, list := range s.Stated {
+		ids = append(ids, id)
+		n += len(list)
+	}
+	slices.Sort(ids)
+	w.u(uint64(n))
+	for _, id := range ids {
+		for _, x := range s.Stated[id] {
+			w.i(x.Project)
+			w.i(int64(x.Kind))
+			w.i(int64(x.Version))
+			w.i(x.ID)
+			fmt.Fprintf(sum, "%d %s %d %x\n", x.Project, x.Kind, x.Version, hashes[x.ID])
+		}
+	}
+	return w.b, [32]byte(sum.Sum(nil)), nil
+}
+
+// thaw rebuilds the snapshot that a cut was made of.
+func thaw(ctx context.Context, st *store.Store, inputs []byte) (*Snapshot, error) {
+	r := frostReader{b: inputs}
+	if r.u() != cutFormat {
+		return nil, errCut
+	}
+	s := &Snapshot{store: st, Records: make(Records), memo: newMemo()}
+	for name := r.t(); name != "" && !r.bad; name = r.t() {
+		t := portfolio.TableNamed(name)
+		if t == nil {
+			return nil, fmt.Errorf("%w: it has a table %q", errCut, name)
+		}
+		rows, err := store.DecodeRows([]byte(r.t()), len(t.Columns))
+		if err != nil {
+			return nil, err
+		}
+		s.Records[name] = rows
+	}
+	var stated []store.Stated
+	for n := r.u(); n > 0 && !r.bad; n-- {
+		stated = append(stated, store.Stated{Part: portfolio.Part{Project: r.i(), Kind: portfolio.PartKind(r.i()), Version: int32(r.i())}, ID: r.i()})
+	}
+	if r.bad {
+		return nil, errCut
+	}
+	return s, s.build(ctx, stated)
+}
+
+var errCut = errors.New("a cut is damaged")
+
+// thawed keeps what was read of cuts, which never change. The inputs of the
+// last two that were asked for stay; readings all do.
+type thawed struct {
+	mu       sync.Mutex
+	readings map[int64][2]*Readings
+	inputs   map[int64]*Snapshot
+	order    []int64
+}
+
+func newThawed() *thawed {
+	return &thawed{readings: make(map[int64][2]*Readings), inputs: make(map[int64]*Snapshot)}
+}
+
+// CutInputs gives the snapshot that a cut was made of.
+func (b *Book) CutInputs(ctx context.Context, id int64) (*Snapshot, error) {
+	b.thawed.mu.Lock()
+	defer b.thawed.mu.Unlock()
+	if s := b.thawed.inputs[id]; s != nil {
+		return s, nil
+	}
+	body, err := b.store.CutInputs(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	s, err := thaw(ctx, b.store, body)
+	if err != nil {
+		return nil, fmt.Errorf("cut %d: %w", id, err)
+	}
+	b.thawed.inputs[id] = s
+	if b.thawed.order = append(b.thawed.order, id); len(b.thawed.order) > 2 {
+		delete(b.thawed.inputs, b.thawed.order[0])
+		b.thawed.order = b.thawed.order[1:]
+	}
+	return s, nil
+}
+
+// Readings gives the readings of a period: of a closed one those kept in its
+// cut, or, where another baseline is asked for, computed from the cut's inputs.
+func (b *Book) Readings(ctx context.Context, s *Snapshot, p calendar.Period, against portfolio.Against, reporting bool) (*Readings, error) {
+	cut, closed := s.Cuts[p]
+	if !closed {
+		return s.Live(ctx, p, against, reporting)
+	}
+	if against != portfolio.Latest {
+		in, err := b.CutInputs(ctx, cut.ID)
+		if err != nil {
+			return nil, err
+		}
+		return in.Live(ctx, p, against, reporting)
+	}
+	b.thawed.mu.Lock()
+	defer b.thawed.mu.Unlock()
+	both, ok := b.thawed.readings[cut.ID]
+	if !ok {
+		body, err := b.store.CutReadings(ctx, cut.ID)
+		if err != nil {
+			return nil, err
+		}
+		if both, err = DecodeReadings(body); err != nil {
+			return nil, fmt.Errorf("cut %d: %w", cut.ID, err)
+		}
+		b.thawed.readings[cut.ID] = both
+	}
+	if reporting {
+		return both[1], nil
+	}
+	return both[0], nil
+}
+
+// InputsAt gives the snapshot that answers for a period: the one of its cut,
+// or the current one.
+func (b *Book) InputsAt(ctx context.Context, s *Snapshot, p calendar.Period) (*Snapshot, error) {
+	if cut, ok := s.Cuts[p]; ok {
+		return b.CutInputs(ctx, cut.ID)
+	}
+	return s, nil
+}
+
+// frost writes readings for a cut.
+type frost struct{ b []byte }
+
+func (w *frost) u(n uint64) { w.b = binary.AppendUvarint(w.b, n) }
+func (w *frost) i(n int64)  { w.b = binary.AppendVarint(w.b, n) }
+func (w *frost) t(s string) { w.u(uint64(len(s))); w.b = append(w.b, s...) }
+
+func (w *frost) value(v figure.Value) {
+	switch {
+	case !v.Known:
+		w.u(0)
+		w.t(v.Why)
+	case v.R != nil:
+		w.u(1)
+		w.t(string(v.R.Num().Bytes()))
+		w.i(int64(v.R.Sign()))
+		w.t(string(v.R.Denom().Bytes()))
+	default:
+		w.u(2)
+		w.i(v.N)
+	}
+}
+
+// EncodeReadings packs the readings of a cut: projects in their own currency,
+// and all in the reporting one.
+func EncodeReadings(own, reporting *Readings) []byte {
+	var w frost
+	w.u(cutFormat)
+	for _, rs := range []*Readings{own, reporting} {
+		w.i(int64(rs.Period))
+		w.u(uint64(len(rs.Rows)))
+		for _, r := range rs.Rows {
+			w.reading(r)
+		}
+	}
+	return w.b
+}
+
+func (w *frost) reading(r *Reading) {
+	w.u(flag(r.Group) | flag(r.HasSaid)<<1)
+	for _, s := range [...]string{r.Code, r.Name, r.Parent, r.Lead, r.Sponsor, r.Stage, string(r.State), string(r.Currency), r.Why} {
+		w.t(s)
+	}
+	w.u(uint64(len(r.Values)))
+	for _, v := range r.Values {
+		w.value(v)
+	}
+	w.u(uint64(len(r.Terms)))
+	for _, t := range r.Terms {
+		w.u(uint64(t.ID))
+		w.i(int64(t.Back))
+		w.value(t.Value)
+	}
+	for d := range r.Standing {
+		w.u(uint64(r.Standing[d])<<2 | uint64(r.Computed[d]))
+	}
+	w.u(uint64(r.Stated))
+	w.u(uint64(len(r.Reasons)))
+	for _, x := range r.Reasons {
+		w.u(uint64(x.Dimension))
+		w.u(uint64(x.Reading))
+		w.value(x.Value)
+		w.t(string(x.Direction))
+		w.t(x.Watch)
+		w.t(x.Act)
+		w.u(uint64(x.Standing))
+		w.t(x.Silent)
+	}
+	w.u(uint64(len(r.Override)))
+	for _, o := range r.Override {
+		w.t(o.Dimension)
+		w.i(int64(o.From))
+		w.i(int64(o.Until))
+		w.t(o.Standing)
+		w.t(o.Reason)
+	}
+	w.u(uint64(len(r.LeftOut)))
+	for _, l := range r.LeftOut {
+		w.t(l.Code)
+		w.t(l.Why)
+	}
+	for _, n := range r.Counts {
+		w.u(uint64(n))
+	}
+	w.t(r.Next.Name)
+	w.i(int64(r.Next.Date))
+	w.i(int64(r.Next.Slip))
+}
+
+func flag(b bool) uint64 {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+type frostReader struct {
+	b   []byte
+	bad bool
+}
+
+func (r *frostReader) u() uint64 {
+	n, size := binary.Uvarint(r.b)
+	if size <= 0 {
+		r.bad, r.b = true, nil
+		return 0
+	}
+	r.b = r.b[size:]
+	return n
+}
+
+func (r *frostReader) i() int64 {
+	n, size := binary.Varint(r.b)
+	if size <= 0 {
+		r.bad, r.b = true, nil
+		return 0
+	}
+	r.b = r.b[size:]
+	return n
+}
+
+func (r *frostReader) raw() []byte {
+	n := r.u()
+	if n > uint64(len(r.b)) {
+		r.bad, r.b = true, nil
+		return nil
+	}
+	out := r.b[:n]
+	r.b = r.b[n:]
+	return out
+}
+
+func (r *frostReader) t() string { return string(r.raw()) }
+
+func (r *frostReader) value() figure.Value {
+	switch r.u() {
+	case 0:
+		return figure.Value{Why: r.t()}
+	case 1:
+		num := new(big.Int).SetBytes(r.raw())
+		if r.i() < 0 {
+			num.Neg(num)
+		}
+		den := new(big.Int).SetBytes(r.raw())
+		if den.Sign() == 0 {
+			r.bad = true
+			return figure.Value{}
+		}
+		return figure.Value{Known: true, R: new(big.Rat).SetFrac(num, den)}
+	default:
+		return figure.Value{Known: true, N: r.i()}
+	}
+}
+
+// DecodeReadings unpacks the readings of a cut: in own currencies, and in the
+// reporting one.
+func DecodeReadings(body []byte) (both [2]*Readings, err error) {
+	r := frostReader{b: bytes.Clone(body)}
+	if r.u() != cutFormat {
+		return both, errCut
+	}
+	for k := range both {
+		rs := &Readings{Reporting: k == 1, Period: calendar.Period(r.i())}
+		for n := r.u(); n > 0 && !r.bad; n-- {
+			rs.Rows = append(rs.Rows, r.reading())
+		}
+		rs.index()
+		both[k] = rs
+	}
+	if r.bad {
+		return both, errCut
+	}
+	return both, nil
+}
+
+func (r *frostReader) reading() *Reading {
+	head := r.u()
+	x := &Reading{Group: head&1 != 0, HasSaid: head&2 != 0}
+	x.Code, x.Name, x.Parent, x.Lead, x.Sponsor, x.Stage = r.t(), r.t(), r.t(), r.t(), r.t(), r.t()
+	x.State, x.Currency, x.Why = portfolio.State(r.t()), money.Currency(r.t()), r.t()
+	x.Values = make([]figure.Value, figure.Len())
+	for i, n := 0, int(r.u()); i < n && !r.bad; i++ {
+		v := r.value()
+		if i < len(x.Values) {
+			v.Unit = figure.Get(figure.ID(i)).Unit
+			x.Values[i] = v
+		}
+	}
+	for n := r.u(); n > 0 && !r.bad; n-- {
+		t := figure.Term{ID: figure.ID(r.u()), Back: int(r.i()), Value: r.value()}
+		if int(t.ID) < figure.Len() {
+			t.Value.Unit = figure.Get(t.ID).Unit
+			x.Terms = append(x.Terms, t)
+		}
+	}
+	for d := range x.Standing {
+		n := r.u()
+		x.Standing[d], x.Computed[d] = standing.Standing(n>>2&3), standing.Standing(n&3)
+	}
+	x.Stated = standing.Standing(r.u() & 3)
+	for n := r.u(); n > 0 && !r.bad; n-- {
+		y := standing.Reason{Dimension: standing.Dimension(r.u()), Reading: figure.ID(r.u()), Value: r.value(), Direction: standing.Direction(r.t()), Watch: r.t(), Act: r.t(), Standing: standing.Standing(r.u() & 3), Silent: r.t()}
+		if int(y.Reading) >= figure.Len() || int(y.Dimension) >= len(standing.Dimensions) {
+			r.bad = true
+			return x
+		}
+		y.Value.Unit = figure.Get(y.Reading).Unit
+		x.Reasons = append(x.Reasons, y)
+	}
+	for n := r.u(); n > 0 && !r.bad; n-- {
+		x.Override = append(x.Override, portfolio.Override{Dimension: r.t(), From: calendar.Period(r.i()), Until: calendar.Period(r.i()), Standing: r.t(), Reason: r.t()})
+	}
+	for n := r.u(); n > 0 && !r.bad; n-- {
+		x.LeftOut = append(x.LeftOut, rollup.LeftOut{Code: r.t(), Why: r.t()})
+	}
+	for i := range x.Counts {
+		x.Counts[i] = int(r.u())
+	}
+	x.Next = Next{r.t(), calendar.Date(r.i()), int(r.i())}
+	return x
+}

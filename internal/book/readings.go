@@ -1,0 +1,288 @@
+package book
+
+import (
+	"context"
+	"errors"
+	"runtime"
+	"sync"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/dates"
+	"turret/internal/core/earned"
+	"turret/internal/core/figure"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/rollup"
+	"turret/internal/core/standing"
+)
+
+// Reading is every figure of one project or group at a period, with its
+// standing.
+type Reading struct {
+	Group    bool
+	Code     string // "*" is the whole portfolio
+	Name     string
+	Parent   string // the programme above
+	Lead     string
+	Sponsor  string
+	Stage    string
+	State    portfolio.State
+	Currency money.Currency
+	Values   []figure.Value // by figure.ID
+	Terms    []figure.Term
+	Standing [7]standing.Standing // by dimension, with overrides
+	Computed [7]standing.Standing
+	Why      string // why overall is Unrated
+	Reasons  []standing.Reason
+	Override []portfolio.Override // in force
+	Stated   standing.Standing
+	HasSaid  bool // a standing was stated
+	LeftOut  []rollup.LeftOut
+	Counts   [4]int // parts by overall standing
+	Next     Next
+}
+
+// Next is the raised milestone that comes next.
+type Next struct {
+	Name string
+	Date calendar.Date
+	Slip int
+}
+
+// Value gives one figure.
+func (r *Reading) Value(id figure.ID) figure.Value { return r.Values[id] }
+
+// Disagrees tells that the lead states better than the figures say.
+func (r *Reading) Disagrees() bool {
+	x := standing.Result{Computed: r.Computed, HasStated: r.HasSaid, Stated: r.Stated}
+	return x.Disagrees()
+}
+
+// Readings are the readings of every project, programme and the portfolio.
+type Readings struct {
+	Period    calendar.Period
+	Against   portfolio.Against
+	Reporting bool // all in the reporting currency; else projects in their own
+	Rows      []*Reading
+	projects  map[string]*Reading
+	groups    map[string]*Reading
+}
+
+func (r *Readings) index() {
+	r.projects, r.groups = make(map[string]*Reading), make(map[string]*Reading)
+	for _, x := range r.Rows {
+		if x.Group {
+			r.groups[x.Code] = x
+		} else {
+			r.projects[x.Code] = x
+		}
+	}
+}
+
+// Project gives the reading of a project, or nil.
+func (r *Readings) Project(code string) *Reading { return r.projects[code] }
+
+// Group gives the reading of a programme, or of "*"; nil where there is none.
+func (r *Readings) Group(code string) *Reading { return r.groups[code] }
+
+type projectKey struct {
+	project *portfolio.Project
+	period  calendar.Period
+	against portfolio.Against
+}
+
+type readingsKey struct {
+	period    calendar.Period
+	against   portfolio.Against
+	reporting bool
+}
+
+// computed holds the evaluations of one project at one period.
+type computed struct {
+	own, reporting *figure.Eval // the same where the currencies are
+	result         *standing.Result
+	next           Next
+}
+
+// memo keeps what was computed on a snapshot. Evaluations of projects that did
+// not change go on to the next one.
+type memo struct {
+	mu       sync.Mutex
+	projects map[projectKey]*computed
+	readings map[readingsKey]*Readings
+}
+
+func newMemo() *memo {
+	return &memo{projects: make(map[projectKey]*computed), readings: make(map[readingsKey]*Readings)}
+}
+
+// carry keeps the evaluations of the projects that are still the same.
+func (m *memo) carry(projects []*portfolio.Project) *memo {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	out := newMemo()
+	same := make(map[*portfolio.Project]bool, len(projects))
+	for _, p := range projects {
+		same[p] = true
+	}
+	for k, v := range m.projects {
+		if same[k.project] {
+			out.projects[k] = v
+		}
+	}
+	return out
+}
+
+// Live computes the readings of a period from the inputs as they stand now.
+func (s *Snapshot) Live(ctx context.Context, p calendar.Period, against portfolio.Against, reporting bool) (*Readings, error) {
+	s.memo.mu.Lock()
+	defer s.memo.mu.Unlock()
+	key := readingsKey{p, against, reporting}
+	if r := s.memo.readings[key]; r != nil {
+		return r, nil
+	}
+	parts, err := s.parts(ctx, p, against)
+	if err != nil {
+		return nil, err
+	}
+	out := &Readings{Period: p, Against: against, Reporting: reporting}
+	day := s.Office.Periods.Last(p)
+	for i, c := range parts {
+		e := c.own
+		if reporting {
+			e = c.reporting
+		}
+		out.Rows = append(out.Rows, projectReading(s.Projects[i], day, e, c))
+	}
+	for _, g := range s.Office.Groups {
+		out.Rows = append(out.Rows, s.group(g.Code, g.Name, g.Parent, p, parts))
+	}
+	out.Rows = append(out.Rows, s.group("*", "portfolio", "", p, parts))
+	out.index()
+	s.memo.readings[key] = out
+	return out, nil
+}
+
+// parts evaluates every project, in the order of Projects. The caller holds
+// the memo's lock.
+func (s *Snapshot) parts(ctx context.Context, p calendar.Period, against portfolio.Against) ([]*computed, error) {
+	out := make([]*computed, len(s.Projects))
+	errs := make([]error, runtime.GOMAXPROCS(0))
+	var todo []int
+	for i, pr := range s.Projects {
+		if out[i] = s.memo.projects[projectKey{pr, p, against}]; out[i] == nil {
+			todo = append(todo, i)
+		}
+	}
+	var wg sync.WaitGroup
+	for w := range errs {
+		wg.Go(func() {
+			for k := w; k < len(todo); k += len(errs) {
+				i := todo[k]
+				if out[i], errs[w] = s.compute(ctx, s.Projects[i], p, against); errs[w] != nil {
+					return
+				}
+			}
+		})
+	}
+	wg.Wait()
+	for _, i := range todo {
+		if out[i] != nil {
+			s.memo.projects[projectKey{s.Projects[i], p, against}] = out[i]
+		}
+	}
+	return out, errors.Join(errs...)
+}
+
+// compute evaluates the whole catalogue of a project in both currencies.
+func (s *Snapshot) compute(ctx context.Context, pr *portfolio.Project, p calendar.Period, against portfolio.Against) (*computed, error) {
+	full, err := s.whole(ctx, pr, p)
+	if err != nil {
+		return nil, err
+	}
+	progress := earned.NewProgress(portfolio.At(s.Office, full, p, against))
+	c := &computed{own: figure.OfProject(progress, pr.Currency)}
+	c.own.All()
+	c.reporting = c.own
+	if pr.Currency != s.Office.Reporting {
+		c.reporting = figure.OfProject(progress, s.Office.Reporting)
+		c.reporting.All()
+	}
+	c.result = standing.Rate(c.own, standing.InForce(s.Rules, p))
+	if m, ok := dates.NextRaised(progress.View); ok {
+		c.next = Next{pr.Activities[m.Activity].Name, m.Current, m.Slip}
+	}
+	return c, nil
+}
+
+func projectReading(p *portfolio.Project, day calendar.Date, e *figure.Eval, c *computed) *Reading {
+	r := &Reading{
+		Code: p.Code, Name: p.Name, Parent: p.Programme, Lead: p.Lead, Sponsor: p.Sponsor, Stage: p.Stage, State: p.StateAt(day), Currency: e.Currency,
+		Values: e.Values(), Terms: e.Terms(), Standing: c.result.Standing, Computed: c.result.Computed, Why: c.result.Why, Reasons: c.result.Reasons,
+		Override: c.result.Overrides, Stated: c.result.Stated, HasSaid: c.result.HasStated, Next: c.next,
+	}
+	return r
+}
+
+// members gathers the parts of a group: a programme with all below it, or "*".
+func (s *Snapshot) members(code string, p calendar.Period, parts []*computed) *rollup.Group {
+	var list []rollup.Part
+	for i, pr := range s.Projects {
+		if code == "*" || s.Office.Under(pr.Programme, code) {
+			list = append(list, rollup.Part{Project: pr, Eval: parts[i].reporting, Result: parts[i].result})
+		}
+	}
+	return rollup.New(s.Office, s.Office.Periods.Last(p), list)
+}
+
+func (s *Snapshot) group(code, name, parent string, p calendar.Period, parts []*computed) *Reading {
+	g := s.members(code, p, parts)
+	e := g.Eval(p)
+	e.All()
+	r := &Reading{Group: true, Code: code, Name: name, Parent: parent, Currency: s.Office.Reporting, Values: e.Values(), Terms: e.Terms(), LeftOut: g.LeftOut, Counts: g.Count(standing.Overall)}
+	for _, d := range standing.Dimensions {
+		r.Standing[d] = g.Standing(d)
+	}
+	r.Computed = r.Standing
+	i := 0
+	for _, m := range g.Parts { // in the order of Projects
+		for s.Projects[i] != m.Project {
+			i++
+		}
+		if next := parts[i].next; next.Date != 0 && (r.Next.Date == 0 || next.Date < r.Next.Date) {
+			r.Next = next
+		}
+	}
+	return r
+}
+
+// Eval begins a fresh evaluation of a project or group, for a trail. Group
+// codes are programmes or "*".
+func (s *Snapshot) Eval(ctx context.Context, group bool, code string, p calendar.Period, against portfolio.Against, reporting bool) (*figure.Eval, error) {
+	if group {
+		s.memo.mu.Lock()
+		defer s.memo.mu.Unlock()
+		parts, err := s.parts(ctx, p, against)
+		if err != nil {
+			return nil, err
+		}
+		e := s.members(code, p, parts).Eval(p)
+		e.All()
+		return e, nil
+	}
+	pr := s.Project(code)
+	if pr == nil {
+		return nil, nil
+	}
+	full, err := s.whole(ctx, pr, p)
+	if err != nil {
+		return nil, err
+	}
+	c := pr.Currency
+	if reporting {
+		c = s.Office.Reporting
+	}
+	e := figure.OfProject(earned.NewProgress(portfolio.At(s.Office, full, p, against)), c)
+	e.All()
+	return e, nil
+}

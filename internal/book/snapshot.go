@@ -1,0 +1,232 @@
+// Package book holds all current inputs and their readings in memory, one
+// immutable snapshot at a time, and thaws the cuts of closed periods.
+package book
+
+import (
+	"context"
+	"fmt"
+	"runtime"
+	"sort"
+	"sync"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
+	"turret/internal/store"
+)
+
+// Snapshot is everything known at a revision. It never changes.
+type Snapshot struct {
+	Revision int64
+	Records  Records
+	Office   *portfolio.Office
+	Rules    []standing.Rule
+	Projects []*portfolio.Project // by code
+	Stated   map[int64][]store.Stated
+	Closed   map[calendar.Period]bool
+	Cuts     map[calendar.Period]store.Cut // those in force
+	History  []store.Cut
+	Last     calendar.Period // the last period in which something was stated or booked
+
+	store *store.Store
+	memo  *memo
+	byID  map[int64]*portfolio.Project
+}
+
+// Project gives a project by code, or nil.
+func (s *Snapshot) Project(code string) *portfolio.Project {
+	i := sort.Search(len(s.Projects), func(i int) bool { return s.Projects[i].Code >= code })
+	if i < len(s.Projects) && s.Projects[i].Code == code {
+		return s.Projects[i]
+	}
+	return nil
+}
+
+// Current is the period that is being worked on: the one after the last closed
+// one, or the last in which something was stated where none is closed.
+func (s *Snapshot) Current() calendar.Period {
+	var last calendar.Period
+	for p := range s.Closed {
+		last = max(last, p)
+	}
+	if last == 0 {
+		return s.Last
+	}
+	return last + 1
+}
+
+// First is the first period in which anything was stated, or the current one.
+func (s *Snapshot) First() calendar.Period {
+	first := s.Current()
+	for _, list := range s.Stated {
+		for _, x := range list {
+			if x.Kind.Dated() && x.Version > 0 {
+				first = min(first, calendar.Period(x.Version))
+			}
+		}
+	}
+	return first
+}
+
+func load(ctx context.Context, st *store.Store) (*Snapshot, error) {
+	s := &Snapshot{store: st, Records: make(Records), memo: newMemo()}
+	var err error
+	if s.Revision, err = st.Revision(ctx); err != nil {
+		return nil, err
+	}
+	for _, t := range portfolio.Tables {
+		if t.Keep == portfolio.Records {
+			if s.Records[t.Name], err = st.Records(ctx, t); err != nil {
+				return nil, err
+			}
+		}
+	}
+	s.Records.link()
+	stated, err := st.StatedParts(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.build(ctx, stated); err != nil {
+		return nil, err
+	}
+	return s, s.loadCuts(ctx)
+}
+
+// build makes the typed values from records and parts.
+func (s *Snapshot) build(ctx context.Context, stated []store.Stated) error {
+	var err error
+	if s.Office, s.Rules, err = s.Records.office(); err != nil {
+		return err
+	}
+	s.byID = s.Records.projects(s.Office)
+	s.Stated = make(map[int64][]store.Stated, len(s.byID))
+	for from := 0; from < len(stated); {
+		to := from
+		for to < len(stated) && stated[to].Project == stated[from].Project {
+			to++
+		}
+		s.Stated[stated[from].Project] = stated[from:to:to]
+		from = to
+	}
+	s.Projects = sortProjects(s.byID)
+	s.Closed = s.Records.closed()
+	s.Last = lastStated(s.Stated)
+	return s.fillAll(ctx)
+}
+
+func lastStated(all map[int64][]store.Stated) (last calendar.Period) {
+	for _, list := range all {
+		for _, x := range list {
+			if x.Kind.Dated() {
+				last = max(last, calendar.Period(x.Version))
+			}
+		}
+	}
+	return last
+}
+
+// fillAll decodes the parts of all projects, on all processors.
+func (s *Snapshot) fillAll(ctx context.Context) error {
+	work := make(chan []*portfolio.Project)
+	var wg sync.WaitGroup
+	var mu sync.Mutex
+	var first error
+	for range runtime.GOMAXPROCS(0) {
+		wg.Go(func() {
+			for some := range work {
+				if err := fillSome(ctx, s.store, some, s.Stated); err != nil {
+					mu.Lock()
+					if first == nil {
+						first = err
+					}
+					mu.Unlock()
+				}
+			}
+		})
+	}
+	const some = 20
+	for i := 0; i < len(s.Projects); i += some {
+		work <- s.Projects[i:min(i+some, len(s.Projects))]
+	}
+	close(work)
+	wg.Wait()
+	return first
+}
+
+// fillSome loads the parts of some projects, older forecasts and commitments
+// excepted: memory holds their last two versions.
+func fillSome(ctx context.Context, st *store.Store, some []*portfolio.Project, stated map[int64][]store.Stated) error {
+	var ids []int64
+	for _, p := range some {
+		list := stated[p.ID]
+		left := map[portfolio.PartKind]int{portfolio.ForecastPart: 2, portfolio.CommitmentPart: 2}
+		for i := len(list) - 1; i >= 0; i-- {
+			if n, limited := left[list[i].Kind]; limited {
+				if n == 0 {
+					continue
+				}
+				left[list[i].Kind] = n - 1
+			}
+			ids = append(ids, list[i].ID)
+		}
+	}
+	sort.Slice(ids, func(i, j int) bool { return ids[i] < ids[j] })
+	bodies := make(map[int64][]byte, len(ids))
+	err := st.Bodies(ctx, ids, func(id int64, body []byte) error {
+		bodies[id] = body
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	for _, p := range some {
+		if err := fill(p, stated[p.ID], bodies); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (s *Snapshot) loadCuts(ctx context.Context) (err error) {
+	if s.History, err = s.store.Cuts(ctx); err != nil {
+		return err
+	}
+	s.Cuts = make(map[calendar.Period]store.Cut)
+	for _, c := range s.History {
+		if !c.Reopened.Valid && s.Closed[calendar.Period(c.Period)] {
+			s.Cuts[calendar.Period(c.Period)] = c
+		}
+	}
+	return nil
+}
+
+// whole gives a project with the lines loaded that a period needs.
+func (s *Snapshot) whole(ctx context.Context, p *portfolio.Project, at calendar.Period) (*portfolio.Project, error) {
+	for _, list := range [...]func(*portfolio.Project) *[]portfolio.Version{
+		func(p *portfolio.Project) *[]portfolio.Version { return &p.Forecast },
+		func(p *portfolio.Project) *[]portfolio.Version { return &p.Commitment },
+	} {
+		v := portfolio.VersionAt(*list(p), int(at))
+		if v == nil || v.Pending == 0 {
+			continue
+		}
+		c := *p
+		versions := append([]portfolio.Version(nil), *list(p)...)
+		for i := range versions {
+			if versions[i].Number != v.Number {
+				continue
+			}
+			err := s.store.Bodies(ctx, []int64{v.Pending}, func(_ int64, body []byte) (err error) {
+				versions[i].Lines, err = store.DecodeLines(body)
+				return err
+			})
+			if err != nil {
+				return nil, fmt.Errorf("project %s: %w", p.Code, err)
+			}
+			versions[i].Pending = 0
+		}
+		*list(&c) = versions
+		p = &c
+	}
+	return p, nil
+}

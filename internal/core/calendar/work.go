@@ -1,0 +1,63 @@
+package calendar
+
+import "time"
+
+// Calendar tells working days: those of a work week that are not holidays. It
+// answers from prefix sums over all days that Turret accepts.
+type Calendar struct {
+	Code string
+	upTo []int32 // working days from Earliest through day Earliest+i-1
+}
+
+// Week marks the working days of a week, Sunday first as in time.Weekday.
+type Week [7]bool
+
+// MondayToFriday is the work week unless the office sets another.
+var MondayToFriday = Week{false, true, true, true, true, true, false}
+
+// New makes a calendar from a work week and its holidays.
+func New(code string, week Week, holidays []Date) *Calendar {
+	off := make(map[Date]bool, len(holidays))
+	for _, h := range holidays {
+		off[h] = true
+	}
+	c := &Calendar{Code: code, upTo: make([]int32, Latest-Earliest+2)}
+	day := int(Earliest.Time().Weekday())
+	for d := Earliest; d <= Latest; d++ {
+		n := c.upTo[d-Earliest]
+		if week[day] && !off[d] {
+			n++
+		}
+		c.upTo[d-Earliest+1] = n
+		day = (day + 1) % len(week)
+	}
+	return c
+}
+
+// through counts the working days from Earliest through d.
+func (c *Calendar) through(d Date) int {
+	return int(c.upTo[min(max(d, Earliest-1), Latest)-Earliest+1])
+}
+
+// Duration is the working days from start to finish, both included; zero where
+// either is missing or finish comes first.
+func (c *Calendar) Duration(start, finish Date) int {
+	if start == 0 || finish < start {
+		return 0
+	}
+	return c.through(finish) - c.through(start-1)
+}
+
+// Slip is the working days d with a < d ≤ b; where b comes first, minus those
+// with b < d ≤ a.
+func (c *Calendar) Slip(a, b Date) int { return c.through(b) - c.through(a) }
+
+// ParseWeekday reads mon … sun.
+func ParseWeekday(s string) (time.Weekday, bool) {
+	for d := time.Sunday; d <= time.Saturday; d++ {
+		if s == [...]string{"sun", "mon", "tue", "wed", "thu", "fri", "sat"}[d] {
+			return d, true
+		}
+	}
+	return 0, false
+}

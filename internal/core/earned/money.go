@@ -1,0 +1,249 @@
+package earned
+
+import (
+	"fmt"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+)
+
+// Series is cumulative money by period, from its first period on. After its
+// end the last value holds, before it zero does.
+type Series struct {
+	First calendar.Period
+	Cum   []int64
+}
+
+// At gives the cumulative value at the end of a period.
+func (s Series) At(p calendar.Period) int64 {
+	if len(s.Cum) == 0 || p < s.First {
+		return 0
+	}
+	return s.Cum[min(int(p-s.First), len(s.Cum)-1)]
+}
+
+// Total gives the last cumulative value.
+func (s Series) Total() int64 {
+	if len(s.Cum) == 0 {
+		return 0
+	}
+	return s.Cum[len(s.Cum)-1]
+}
+
+// Money holds the cost figures of one project in one currency: each cell
+// converted and rounded by itself, then summed. A Why that is not empty says
+// why the figure beside it is not known.
+type Money struct {
+	*Progress
+	Currency money.Currency
+
+	Plan       Series // cumulative PV; its total is BAC
+	PlanWhy    string
+	FromPlan   bool // from plan cells; else spread from budgets
+	actual     Series
+	accrual    map[calendar.Period]int64
+	ActualWhy  string
+	ToGo       int64 // forecast cells after the period
+	HasToGo    bool  // there are such cells
+	ToGoWhy    string
+	OnOrder    int64
+	OnOrderWhy string
+	Forecast   *portfolio.Version // in force, or nil
+	Commitment *portfolio.Version // in force, or nil
+}
+
+// NewMoney sums a project's cells in a currency.
+func NewMoney(p *Progress, currency money.Currency) *Money {
+	m := &Money{Progress: p, Currency: currency, accrual: make(map[calendar.Period]int64)}
+	m.plan()
+	m.booked()
+	m.Forecast = portfolio.VersionAt(p.Project.Forecast, int(p.Period))
+	m.Commitment = portfolio.VersionAt(p.Project.Commitment, int(p.Period))
+	m.ToGo, m.HasToGo, m.ToGoWhy = m.stated(m.Forecast, "forecast", func(c *portfolio.Cell) bool { return c.Period > p.Period })
+	m.OnOrder, _, m.OnOrderWhy = m.stated(m.Commitment, "commitment", func(*portfolio.Cell) bool { return true })
+	return m
+}
+
+// CountsInPlan tells whether a line belongs to BAC and PV: cost, without
+// management reserve.
+func (m *Money) CountsInPlan(l *portfolio.Line) bool {
+	return l.Flow == portfolio.Cost && !m.Office.ManagementReserve(l.CodeID)
+}
+
+// Converter gives the conversion of a line's cells in a period: statements of
+// what is to come take no rate of after the view's period.
+func (m *Money) Converter(from money.Currency, set money.Set, p calendar.Period, stated bool) (money.Converter, error) {
+	if stated {
+		p = min(p, m.Period)
+	}
+	return m.Office.Rates.Between(from, m.Currency, set, int(p), int(m.Period))
+}
+
+// each converts the cells of lines one by one and hands them to add.
+func (m *Money) each(lines []portfolio.Line, set money.Set, stated bool, keep func(*portfolio.Line) bool, add func(*portfolio.Cell, int64) bool) string {
+	for i := range lines {
+		l := &lines[i]
+		if !keep(l) {
+			continue
+		}
+		var conv money.Converter
+		var last calendar.Period
+		for j := range l.Cells {
+			c := &l.Cells[j]
+			if l.Currency != m.Currency && c.Period != last {
+				var err error
+				if conv, err = m.Converter(l.Currency, set, c.Period, stated); err != nil {
+					return err.Error()
+				}
+				last = c.Period
+			}
+			n, err := conv.Convert(c.Amount)
+			if err != nil || !add(c, n) {
+				return tooLarge
+			}
+		}
+	}
+	return ""
+}
+
+const tooLarge = "its sum is beyond 64 bits"
+
+func isCost(l *portfolio.Line) bool { return l.Flow == portfolio.Cost }
+
+// sums collects amounts by period and makes a series of them.
+type sums struct {
+	by          map[calendar.Period]int64
+	first, last calendar.Period
+}
+
+func (s *sums) add(p calendar.Period, n int64) bool {
+	if s.by == nil {
+		s.by = make(map[calendar.Period]int64)
+		s.first, s.last = p, p
+	}
+	s.first, s.last = min(s.first, p), max(s.last, p)
+	t, ok := money.Add(s.by[p], n)
+	s.by[p] = t
+	return ok
+}
+
+func (s *sums) series() (Series, bool) {
+	if s.by == nil {
+		return Series{}, true
+	}
+	out := Series{First: s.first, Cum: make([]int64, s.last-s.first+1)}
+	var t int64
+	for i := range out.Cum {
+		var ok bool
+		if t, ok = money.Add(t, s.by[s.first+calendar.Period(i)]); !ok {
+			return Series{}, false
+		}
+		out.Cum[i] = t
+	}
+	return out, true
+}
+
+func (m *Money) plan() {
+	var s sums
+	switch {
+	case m.View.Plan != nil:
+		m.FromPlan = true
+		m.PlanWhy = m.each(m.View.Plan.Lines, money.PlanRates, false, m.CountsInPlan, func(c *portfolio.Cell, n int64) bool { return s.add(c.Period, n) })
+	case m.ByBudget:
+		lines := m.SpreadBudgets()
+		m.PlanWhy = m.each(lines, money.PlanRates, false, isCost, func(c *portfolio.Cell, n int64) bool { return s.add(c.Period, n) })
+	default:
+		m.PlanWhy = "it has neither plan amounts nor budgets"
+		return
+	}
+	var ok bool
+	if m.Plan, ok = s.series(); !ok {
+		m.PlanWhy = tooLarge
+	}
+}
+
+// SpreadBudgets spreads the budget of each leaf evenly over its baseline
+// working days: its cumulative share at a period's end is budget × working days
+// so far ÷ all, rounded half to even, and a cell is the difference of two.
+func (m *Money) SpreadBudgets() []portfolio.Line {
+	var out []portfolio.Line
+	periods := m.Office.Periods
+	for _, leaf := range m.Leaves {
+		r := m.Row(leaf.Activity)
+		if leaf.Weight == 0 || r == nil || r.Start == 0 || r.Finish == 0 {
+			continue
+		}
+		l := portfolio.Line{Flow: portfolio.Cost, Activity: m.Activities[leaf.Activity].Code, Currency: m.Project.Currency}
+		days := m.Cal.Duration(r.Start, r.Finish)
+		var before int64
+		for p, last := periods.Of(r.Start), periods.Of(r.Finish); p != 0 && p <= last; p++ {
+			cum := leaf.Weight
+			if p < last && days > 0 {
+				sofar := m.Cal.Duration(r.Start, periods.Last(p))
+				cum, _ = money.MulDiv(leaf.Weight, int64(sofar), int64(days)) // no larger than the budget
+			} else if p < last {
+				cum = 0
+			}
+			l.Cells = append(l.Cells, portfolio.Cell{Period: p, Amount: cum - before, Source: r.Source})
+			before = cum
+		}
+		out = append(out, l)
+	}
+	return out
+}
+
+func (m *Money) booked() {
+	var s sums
+	upTo := func(c *portfolio.Cell, n int64) bool {
+		return c.Period > m.Period || s.add(c.Period, n)
+	}
+	for _, lines := range [][]portfolio.Line{m.Actual, m.Ledger} {
+		if m.ActualWhy = m.each(lines, money.PeriodRates, false, isCost, upTo); m.ActualWhy != "" {
+			return
+		}
+	}
+	m.ActualWhy = m.each(m.Accrual, money.PeriodRates, false, isCost, func(c *portfolio.Cell, n int64) bool {
+		t, ok := money.Add(m.accrual[c.Period], n)
+		m.accrual[c.Period] = t
+		return ok
+	})
+	var ok bool
+	if m.actual, ok = s.series(); !ok {
+		m.ActualWhy = tooLarge
+	}
+}
+
+func (m *Money) stated(v *portfolio.Version, kind string, keep func(*portfolio.Cell) bool) (sum int64, any bool, why string) {
+	if v == nil {
+		return 0, false, fmt.Sprintf("no %s was stated up to this period", kind)
+	}
+	why = m.each(v.Lines, money.PeriodRates, true, isCost, func(c *portfolio.Cell, n int64) bool {
+		if !keep(c) {
+			return true
+		}
+		any = true
+		var ok bool
+		sum, ok = money.Add(sum, n)
+		return ok
+	})
+	return sum, any, why
+}
+
+// AC gives the actual cost through a period no later than the view's: actual
+// cells and postings through it, and the accruals of that period alone.
+func (m *Money) AC(q calendar.Period) int64 { return m.actual.At(q) + m.accrual[q] }
+
+// ACParts splits AC into booked cost and accruals.
+func (m *Money) ACParts(q calendar.Period) (booked, accrued int64) {
+	return m.actual.At(q), m.accrual[q]
+}
+
+// Unconvertible names the currency without a rate that keeps the project out
+// of totals in the money's currency, or "".
+func (m *Money) Unconvertible() money.Currency {
+	if m.Currency == m.Project.Currency || m.Office.Rates.Known(m.Project.Currency) {
+		return ""
+	}
+	return m.Project.Currency
+}

@@ -1,0 +1,389 @@
+package figure
+
+import (
+	"fmt"
+	"math/big"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+)
+
+// Version of the catalogue. It rises whenever the result of an entry may
+// change, and is kept in every cut.
+const Version = 1
+
+// Entry defines one figure.
+type Entry struct {
+	Name    string // of readings, files and addresses
+	Title   string // on screens
+	Symbol  string // the trade's short form
+	Unit    Unit
+	Formula string // in words; names of other entries stand in braces, an earlier period as {name-3}
+	Source  string // where the formula is from
+	Series  bool   // may be asked at an earlier period
+
+	of         func(e *Eval, p calendar.Period) Value // nil: a base entry
+	partsFirst bool                                   // a group makes it from its parts
+}
+
+const (
+	pmi   = "PMI, Standard for Earned Value Management (2019)"
+	lipke = "W. Lipke, Schedule is Different (2003)"
+	own   = "Turret"
+)
+
+// ID is the place of an entry in the catalogue.
+type ID int
+
+// The entries. Those with "earned" in the name count, for a group, only the
+// parts whose earned value is known; for a project they are the figure itself
+// where its earned value is known.
+const (
+	BAC ID = iota
+	PV
+	EV
+	AC
+	BACEarned
+	PVEarned
+	ACEarned
+	SV
+	CV
+	SVShare
+	CVShare
+	EACStated
+	EACStatedEarned
+	EACPlan
+	EACCPI
+	EACCPI3
+	EACCPISPI
+	EACComputed
+	ETCStated
+	ETCComputed
+	VAC
+	AtStake
+	OnOrder
+	BeyondOrders
+	EarnedShare
+	PlannedShare
+	SpentShare
+	ElapsedShare
+	LateShare
+	StatedShare
+	EarnedBase
+	ComputedOver
+	StatedOver
+	SPI
+	CPI
+	SPIT
+	TCPIBAC
+	TCPIEAC
+	CredibilityGap
+	PVPeriod
+	EVPeriod
+	ACPeriod
+	SPIPeriod
+	CPIPeriod
+	ES
+	AT
+	SVT
+	FinishPlanned
+	FinishStated
+	FinishComputed
+	FinishSlip
+	MilestoneSlip
+	RiskExposure
+	StatementAge
+	ForecastAge
+	Errors
+	Warnings
+	entries
+)
+
+// Readings lists the entries that the command readings prints, in order.
+var Readings = []ID{
+	BAC, PV, EV, AC, SV, CV, EACStated, EACPlan, EACCPI, EACCPI3, EACCPISPI, EACComputed, VAC, AtStake, OnOrder,
+	EarnedShare, PlannedShare, SpentShare, ElapsedShare, LateShare, StatedShare, SPI, CPI, SPIT, TCPIBAC, TCPIEAC,
+	ES, AT, SVT, FinishPlanned, FinishStated, FinishComputed, FinishSlip,
+}
+
+// Lookup gives the entry of a name.
+func Lookup(name string) (ID, bool) {
+	id, ok := byName[name]
+	return id, ok
+}
+
+// Get gives an entry of the catalogue.
+func Get(id ID) *Entry { return &catalogue[id] }
+
+// Len is the number of entries.
+func Len() int { return int(entries) }
+
+var byName = make(map[string]ID, entries)
+
+var catalogue [entries]Entry
+
+// The table is filled in init because its functions refer to it.
+func init() {
+	catalogue = [entries]Entry{
+		BAC:             {Name: "bac", Title: "Plan at completion", Symbol: "BAC", Unit: Money, Source: pmi, Formula: "sum of all plan cells without management reserve; without plan cells, the budgets of activities spread over their baseline days"},
+		PV:              {Name: "pv", Title: "Planned value", Symbol: "PV", Unit: Money, Source: pmi, Series: true, Formula: "sum of the plan cells through the period"},
+		EV:              {Name: "ev", Title: "Earned value", Symbol: "EV", Unit: Money, Source: pmi, Series: true, Formula: "BAC × earned share, rounded once"},
+		AC:              {Name: "ac", Title: "Actual cost", Symbol: "AC", Unit: Money, Source: pmi, Series: true, Formula: "booked cost through the period + accruals of the period"},
+		BACEarned:       {Name: "bac_earned", Title: "Plan of what has earned value", Symbol: "BAC", Unit: Money, Source: pmi, Formula: "BAC of the parts whose earned value is known"},
+		PVEarned:        {Name: "pv_earned", Title: "Planned value of what has earned value", Symbol: "PV", Unit: Money, Source: pmi, Series: true, Formula: "PV of the parts whose earned value is known"},
+		ACEarned:        {Name: "ac_earned", Title: "Actual cost of what has earned value", Symbol: "AC", Unit: Money, Source: pmi, Series: true, Formula: "AC of the parts whose earned value is known"},
+		SV:              {Name: "sv", Title: "Schedule variance", Symbol: "SV", Unit: Money, Source: pmi, Series: true, Formula: "{ev} − {pv_earned}", of: func(e *Eval, p calendar.Period) Value { return less(e.At(EV, p), e.At(PVEarned, p)) }},
+		CV:              {Name: "cv", Title: "Cost variance", Symbol: "CV", Unit: Money, Source: pmi, Series: true, Formula: "{ev} − {ac_earned}", of: func(e *Eval, p calendar.Period) Value { return less(e.At(EV, p), e.At(ACEarned, p)) }},
+		SVShare:         {Name: "sv_share", Title: "Schedule variance, share", Symbol: "SV%", Unit: Ratio, Source: pmi, Formula: "{sv} ÷ {pv_earned}", of: quotient(SV, PVEarned, "nothing is planned yet")},
+		CVShare:         {Name: "cv_share", Title: "Cost variance, share", Symbol: "CV%", Unit: Ratio, Source: pmi, Formula: "{cv} ÷ {ev}", of: quotient(CV, EV, "nothing is earned yet")},
+		EACStated:       {Name: "eac_stated", Title: "Stated outlook", Symbol: "EAC stated", Unit: Money, Source: own, Formula: "AC + forecast cells after the period, of the latest statement; in a group, parts without one count with their computed outlook"},
+		EACStatedEarned: {Name: "eac_stated_earned", Title: "Stated outlook of what has earned value", Symbol: "EAC stated", Unit: Money, Source: own, Formula: "stated outlook of the parts whose earned value is known"},
+		EACPlan:         {Name: "eac_plan", Title: "Outlook at plan", Symbol: "EAC plan", Unit: Money, Source: pmi, Formula: "{ac_earned} + {bac_earned} − {ev}", of: estimate(atPlan)},
+		EACCPI:          {Name: "eac_cpi", Title: "Outlook at CPI", Symbol: "EAC CPI", Unit: Money, Source: pmi, Formula: "{ac_earned} + ({bac_earned} − {ev}) ÷ {cpi}", of: estimate(atCPI)},
+		EACCPI3:         {Name: "eac_cpi3", Title: "Outlook at CPI of three periods", Symbol: "EAC CPI 3", Unit: Money, Source: own, Formula: "{ac_earned} + ({bac_earned} − {ev}) ÷ (({ev} − {ev-3}) ÷ ({ac_earned} − {ac_earned-3}))", of: estimate(atCPI3)},
+		EACCPISPI:       {Name: "eac_cpi_spi", Title: "Outlook at CPI × SPI", Symbol: "EAC CPI × SPI", Unit: Money, Source: pmi, Formula: "{ac_earned} + ({bac_earned} − {ev}) ÷ ({cpi} × {spi})", of: estimate(atCPISPI)},
+		EACComputed:     {Name: "eac_computed", Title: "Computed outlook", Symbol: "EAC", Unit: Money, Source: own, Formula: "the project's chosen estimate; unless set {eac_cpi} when {earned_share} is 15% or more, else {eac_plan}; where that is not known {eac_plan}, then {eac_stated}, then the larger of {bac} and {ac}; in a group the sum of its parts", partsFirst: true},
+		ETCStated:       {Name: "etc_stated", Title: "To go, stated", Symbol: "ETC stated", Unit: Money, Source: pmi, Formula: "{eac_stated} − {ac}", of: minus(EACStated, AC)},
+		ETCComputed:     {Name: "etc_computed", Title: "To go, computed", Symbol: "ETC", Unit: Money, Source: pmi, Formula: "{eac_computed} − {ac}", of: minus(EACComputed, AC)},
+		VAC:             {Name: "vac", Title: "Variance at completion", Symbol: "VAC", Unit: Money, Source: pmi, Formula: "{bac} − {eac_computed}", of: minus(BAC, EACComputed)},
+		AtStake:         {Name: "at_stake", Title: "At stake", Symbol: "at stake", Unit: Money, Source: own, Formula: "{eac_computed} − {bac}, not below 0; in a group the sum of its parts", of: atStake, partsFirst: true},
+		OnOrder:         {Name: "on_order", Title: "On order", Symbol: "on order", Unit: Money, Source: own, Formula: "sum of the commitment cells of the latest statement"},
+		BeyondOrders:    {Name: "beyond_orders", Title: "To go beyond orders", Symbol: "beyond orders", Unit: Money, Source: own, Formula: "{eac_stated} − {ac} − {on_order}", of: func(e *Eval, _ calendar.Period) Value { return less(less(e.Get(EACStated), e.Get(AC)), e.Get(OnOrder)) }},
+		EarnedShare:     {Name: "earned_share", Title: "Earned share", Symbol: "f", Unit: Ratio, Source: pmi, Series: true, Formula: "Σ weight × earned fraction ÷ Σ weight of activities; in a group EV ÷ BAC"},
+		PlannedShare:    {Name: "planned_share", Title: "Planned share", Symbol: "PV ÷ BAC", Unit: Ratio, Source: pmi, Formula: "{pv} ÷ {bac}", of: quotient(PV, BAC, "the plan is zero")},
+		SpentShare:      {Name: "spent_share", Title: "Spent share", Symbol: "AC ÷ BAC", Unit: Ratio, Source: pmi, Formula: "{ac} ÷ {bac}", of: quotient(AC, BAC, "the plan is zero")},
+		ElapsedShare:    {Name: "elapsed_share", Title: "Elapsed share", Symbol: "elapsed", Unit: Ratio, Source: own, Formula: "working days from baseline start through the period's end ÷ baseline duration, between 0 and 1"},
+		LateShare:       {Name: "late_share", Title: "Late share", Symbol: "late", Unit: Ratio, Source: own, Formula: "weight of late activities ÷ all weight"},
+		StatedShare:     {Name: "stated_share", Title: "Share of plan with a stated outlook", Symbol: "stated", Unit: Ratio, Source: own, Formula: "BAC of the parts with a stated outlook ÷ BAC"},
+		EarnedBase:      {Name: "earned_base", Title: "Share of plan with earned value", Symbol: "base", Unit: Ratio, Source: own, Formula: "{bac_earned} ÷ {bac}", of: quotient(BACEarned, BAC, "the plan is zero")},
+		ComputedOver:    {Name: "computed_over", Title: "Computed outlook over plan", Symbol: "outlook over plan", Unit: Ratio, Source: own, Formula: "{eac_computed} ÷ {bac} − 1", of: overPlan(EACComputed)},
+		StatedOver:      {Name: "stated_over", Title: "Stated outlook over plan", Symbol: "stated over plan", Unit: Ratio, Source: own, Formula: "{eac_stated} ÷ {bac} − 1", of: overPlan(EACStated)},
+		SPI:             {Name: "spi", Title: "Schedule performance index", Symbol: "SPI", Unit: Ratio, Source: pmi, Series: true, Formula: "{ev} ÷ {pv_earned}", of: quotient(EV, PVEarned, "nothing is planned yet")},
+		CPI:             {Name: "cpi", Title: "Cost performance index", Symbol: "CPI", Unit: Ratio, Source: pmi, Series: true, Formula: "{ev} ÷ {ac_earned}", of: cpi},
+		SPIT:            {Name: "spi_t", Title: "Schedule performance index, time", Symbol: "SPI(t)", Unit: Ratio, Source: lipke, Formula: "{es} ÷ {at}", of: quotient(ES, AT, "no plan period has gone")},
+		TCPIBAC:         {Name: "tcpi_bac", Title: "To-complete index against plan", Symbol: "TCPI(BAC)", Unit: Ratio, Source: pmi, Formula: "({bac_earned} − {ev}) ÷ ({bac_earned} − {ac_earned})", of: tcpiBAC},
+		TCPIEAC:         {Name: "tcpi_eac", Title: "To-complete index against the stated outlook", Symbol: "TCPI(EAC)", Unit: Ratio, Source: pmi, Formula: "({bac_earned} − {ev}) ÷ ({eac_stated_earned} − {ac_earned})", of: tcpiEAC},
+		CredibilityGap:  {Name: "credibility_gap", Title: "Stated outlook, distance from what was achieved", Symbol: "credibility gap", Unit: Ratio, Source: own, Formula: "|{tcpi_eac} − {cpi}|, while {earned_share} is between 15% and 95%; above 0.10 the stated outlook is not credible", of: credibilityGap},
+		PVPeriod:        {Name: "pv_period", Title: "Planned value of the period", Symbol: "PV period", Unit: Money, Source: pmi, Formula: "{pv_earned} − {pv_earned-1}", of: step(PVEarned)},
+		EVPeriod:        {Name: "ev_period", Title: "Earned value of the period", Symbol: "EV period", Unit: Money, Source: pmi, Formula: "{ev} − {ev-1}", of: step(EV)},
+		ACPeriod:        {Name: "ac_period", Title: "Actual cost of the period", Symbol: "AC period", Unit: Money, Source: pmi, Formula: "{ac_earned} − {ac_earned-1}", of: step(ACEarned)},
+		SPIPeriod:       {Name: "spi_period", Title: "SPI of the period", Symbol: "SPI period", Unit: Ratio, Source: pmi, Formula: "{ev_period} ÷ {pv_period}", of: quotient(EVPeriod, PVPeriod, "nothing is planned in the period")},
+		CPIPeriod:       {Name: "cpi_period", Title: "CPI of the period", Symbol: "CPI period", Unit: Ratio, Source: pmi, Formula: "{ev_period} ÷ {ac_period}", of: positiveQuotient(EVPeriod, ACPeriod)},
+		ES:              {Name: "es", Title: "Earned schedule", Symbol: "ES", Unit: Periods, Source: lipke, Formula: "C + (EV − PV(C)) ÷ (PV(C+1) − PV(C)), C being the last period with PV(C) ≤ EV", of: earnedSchedule},
+		AT:              {Name: "at", Title: "Periods gone", Symbol: "AT", Unit: Periods, Source: lipke, Formula: "periods from the first plan period through this one; stays where all was earned", of: actualTime},
+		SVT:             {Name: "sv_t", Title: "Schedule variance, time", Symbol: "SV(t)", Unit: Periods, Source: lipke, Formula: "{es} − {at}", of: minus(ES, AT)},
+		FinishPlanned:   {Name: "finish_planned", Title: "Finish, planned", Symbol: "planned finish", Unit: Day, Source: own, Formula: "latest baseline finish of tasks and milestones; in a group the latest"},
+		FinishStated:    {Name: "finish_stated", Title: "Finish, stated", Symbol: "stated finish", Unit: Day, Source: own, Formula: "latest current or actual finish of tasks and milestones; in a group the latest"},
+		FinishComputed:  {Name: "finish_computed", Title: "Finish, computed", Symbol: "computed finish", Unit: Day, Source: lipke, Formula: "PD × {at} ÷ {es} periods from the first plan period, PD being the periods planned; in a group the latest, finished parts with their stated one", of: computedFinish, partsFirst: true},
+		FinishSlip:      {Name: "finish_slip", Title: "Finish slip", Symbol: "slip", Unit: Workdays, Source: own, Formula: "working days from {finish_planned} to {finish_stated}"},
+		MilestoneSlip:   {Name: "milestone_slip", Title: "Slip of missed milestones", Symbol: "milestone slip", Unit: Workdays, Source: own, Formula: "largest slip of a missed milestone of programme or portfolio level, to the later of its current date and the period's end"},
+		RiskExposure:    {Name: "risk_exposure", Title: "Risk exposure", Symbol: "exposure", Unit: Count, Source: own, Formula: "highest likelihood × impact of an open risk or issue"},
+		StatementAge:    {Name: "statement_age", Title: "Age of what is owed", Symbol: "age", Unit: Count, Source: own, Formula: "periods since the last statement that was owed"},
+		ForecastAge:     {Name: "forecast_age", Title: "Age of the stated forecast", Symbol: "forecast age", Unit: Count, Source: own, Formula: "periods since the forecast in force was stated; above 0 it is stale"},
+		Errors:          {Name: "errors", Title: "Errors open", Symbol: "errors", Unit: Count, Source: own, Formula: "open findings that are errors"},
+		Warnings:        {Name: "warnings", Title: "Warnings open", Symbol: "warnings", Unit: Count, Source: own, Formula: "open findings that are warnings"},
+	}
+	catalogue[EACComputed].of = computedOutlook
+	for i := range catalogue {
+		byName[catalogue[i].Name] = ID(i)
+	}
+}
+
+func minus(a, b ID) func(*Eval, calendar.Period) Value {
+	return func(e *Eval, _ calendar.Period) Value { return less(e.Get(a), e.Get(b)) }
+}
+
+func quotient(a, b ID, zero string) func(*Eval, calendar.Period) Value {
+	return func(e *Eval, p calendar.Period) Value { return over(e.At(a, p), e.At(b, p), zero) }
+}
+
+func positiveQuotient(a, b ID) func(*Eval, calendar.Period) Value {
+	return func(e *Eval, p calendar.Period) Value {
+		d := e.At(b, p)
+		if d.Known && d.N <= 0 {
+			return Value{Why: "the cost is not above zero"}
+		}
+		return over(e.At(a, p), d, "")
+	}
+}
+
+func step(id ID) func(*Eval, calendar.Period) Value {
+	return func(e *Eval, p calendar.Period) Value { return less(e.At(id, p), e.At(id, p-1)) }
+}
+
+func overPlan(id ID) func(*Eval, calendar.Period) Value {
+	return func(e *Eval, _ calendar.Period) Value {
+		v := over(e.Get(id), e.Get(BAC), "the plan is zero")
+		if v.Known && e.Get(BAC).N < 0 {
+			return Value{Why: "the plan is below zero"}
+		}
+		if v.Known {
+			v.R.Sub(v.R, big.NewRat(1, 1))
+		}
+		return v
+	}
+}
+
+func cpi(e *Eval, p calendar.Period) Value {
+	ac := e.At(ACEarned, p)
+	if ac.Known && ac.N <= 0 {
+		return Value{Why: "the actual cost is not above zero"}
+	}
+	return over(e.At(EV, p), ac, "")
+}
+
+// estimate gives an estimate at completion: the actual cost where all is done,
+// else AC + (BAC − EV) ÷ index, exact until one rounding.
+func estimate(index func(*Eval) Value) func(*Eval, calendar.Period) Value {
+	return func(e *Eval, _ calendar.Period) Value {
+		ac, bac, ev := e.Get(ACEarned), e.Get(BACEarned), e.Get(EV)
+		if why, bad := unknown(ac, bac, ev); bad {
+			return Value{Why: why}
+		}
+		if e.Subject.Done(e) {
+			return Value{Known: true, N: ac.N}
+		}
+		i := index(e)
+		if !i.Known {
+			return Value{Why: i.Why}
+		}
+		if i.R.Sign() <= 0 {
+			return Value{Why: "its index is not above zero"}
+		}
+		left := new(big.Rat).SetInt(new(big.Int).Sub(big.NewInt(bac.N), big.NewInt(ev.N)))
+		left.Quo(left, i.R)
+		n, err := money.Round(left.Add(left, ac.Rat()))
+		return wholeOr(n, err == nil)
+	}
+}
+
+func atPlan(*Eval) Value { return Value{Known: true, R: big.NewRat(1, 1)} }
+
+func atCPI(e *Eval) Value { return e.Get(CPI) }
+
+func atCPI3(e *Eval) Value {
+	return over(less(e.Get(EV), e.At(EV, e.Period-3)), less(e.Get(ACEarned), e.At(ACEarned, e.Period-3)), "nothing was spent in three periods")
+}
+
+func atCPISPI(e *Eval) Value {
+	c, s := e.Get(CPI), e.Get(SPI)
+	if why, bad := unknown(c, s); bad {
+		return Value{Why: why}
+	}
+	if c.R.Sign() <= 0 || s.R.Sign() <= 0 {
+		return Value{Why: "its index is not above zero"}
+	}
+	return Value{Known: true, R: new(big.Rat).Mul(c.R, s.R)}
+}
+
+// Methods gives the estimate of each outlook method.
+var Methods = map[string]ID{"stated": EACStated, "plan": EACPlan, "cpi": EACCPI, "cpi3": EACCPI3, "cpi_spi": EACCPISPI}
+
+var tooSmall = big.NewRat(15, 100)
+
+// Chosen gives the estimate that computes a project's outlook, before any
+// fallback.
+func Chosen(e *Eval, method string) ID {
+	if id, ok := Methods[method]; ok {
+		return id
+	}
+	f := e.Get(EarnedShare)
+	switch {
+	case !f.Known:
+		return EACStated
+	case f.R.Cmp(tooSmall) >= 0:
+		return EACCPI
+	default:
+		return EACPlan
+	}
+}
+
+func computedOutlook(e *Eval, _ calendar.Period) Value {
+	ac := e.Get(AC)
+	if e.Subject.Done(e) {
+		return ac
+	}
+	method := ""
+	if p, ok := e.Subject.(*Project); ok {
+		method = p.Method
+	}
+	for _, id := range [...]ID{Chosen(e, method), EACPlan, EACStated} {
+		if v := e.Get(id); v.Known {
+			return v
+		}
+	}
+	bac := e.Get(BAC)
+	if why, bad := unknown(bac, ac); bad {
+		return Value{Why: why}
+	}
+	return Value{Known: true, N: max(bac.N, ac.N)}
+}
+
+func atStake(e *Eval, _ calendar.Period) Value {
+	v := less(e.Get(EACComputed), e.Get(BAC))
+	v.N = max(v.N, 0)
+	return v
+}
+
+func tcpiBAC(e *Eval, _ calendar.Period) Value {
+	bac, ev, ac := e.Get(BACEarned), e.Get(EV), e.Get(ACEarned)
+	if why, bad := unknown(bac, ev, ac); bad {
+		return Value{Why: why}
+	}
+	if ac.N >= bac.N && ev.N < bac.N {
+		return Value{Why: "out of reach"}
+	}
+	return over(less(bac, ev), less(bac, ac), "all of the plan is spent")
+}
+
+func tcpiEAC(e *Eval, _ calendar.Period) Value {
+	return over(less(e.Get(BACEarned), e.Get(EV)), less(e.Get(EACStatedEarned), e.Get(ACEarned)), "the stated outlook has nothing to go")
+}
+
+func credibilityGap(e *Eval, _ calendar.Period) Value {
+	f := e.Get(EarnedShare)
+	if f.Known && (f.R.Cmp(tooSmall) < 0 || f.R.Cmp(big.NewRat(95, 100)) > 0) {
+		return Value{Why: "it is judged while 15% to 95% is earned"}
+	}
+	v := less(e.Get(TCPIEAC), e.Get(CPI))
+	if v.Known {
+		v.R.Abs(v.R)
+	}
+	return v
+}
+
+func earnedSchedule(e *Eval, _ calendar.Period) Value {
+	s := e.earnedSchedule()
+	if s.why != "" {
+		return Value{Why: s.why}
+	}
+	return Value{Known: true, R: s.ES}
+}
+
+func actualTime(e *Eval, _ calendar.Period) Value {
+	s := e.earnedSchedule()
+	if s.why != "" {
+		return Value{Why: s.why}
+	}
+	return Value{Known: true, R: new(big.Rat).SetInt64(int64(s.AT))}
+}
+
+func computedFinish(e *Eval, _ calendar.Period) Value {
+	es, at := e.Get(ES), e.Get(AT)
+	if why, bad := unknown(es, at); bad {
+		return Value{Why: why}
+	}
+	bac, ev := e.Get(BACEarned), e.Get(EV)
+	if e.Subject.Done(e) || ev.N >= bac.N {
+		return Value{Why: "it is done"}
+	}
+	if es.R.Sign() == 0 {
+		return Value{Why: "nothing is earned yet"}
+	}
+	s := e.earnedSchedule()
+	d := s.Finish(e.Calendar, s.first)
+	if d == 0 {
+		return Value{Why: fmt.Sprintf("at this pace it lies beyond the office's calendar (%d periods planned)", s.PD)}
+	}
+	return Value{Known: true, N: int64(d)}
+}

@@ -1,0 +1,345 @@
+package figure
+
+import (
+	"fmt"
+	"math/big"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/dates"
+	"turret/internal/core/earned"
+	"turret/internal/core/finding"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+)
+
+// Project is a project as a subject of figures.
+type Project struct {
+	*earned.Money
+}
+
+// OfProject begins the evaluation of a project's figures in a currency. The
+// progress may be shared by evaluations in several currencies.
+func OfProject(p *earned.Progress, c money.Currency) *Eval {
+	return New(&Project{earned.NewMoney(p, c)}, p.Period, c, p.Office.Periods)
+}
+
+// IsGroup is false.
+func (s *Project) IsGroup() bool { return false }
+
+// Done tells that the project is finished, or that all of it is earned.
+func (s *Project) Done(*Eval) bool {
+	if s.StateAt(s.Day) == portfolio.Finished {
+		return true
+	}
+	f, _ := s.Share(s.Period)
+	return f != nil && f.Cmp(big.NewRat(1, 1)) == 0
+}
+
+// moneyWhy is why no money of the project is known in the currency, or "".
+func (s *Project) moneyWhy() string {
+	if c := s.Unconvertible(); c != "" {
+		return fmt.Sprintf("there is no rate for %s", c)
+	}
+	return ""
+}
+
+// Plan gives the cumulative plan where earned value is known.
+func (s *Project) Plan() (earned.Series, string) {
+	if why := s.planWhy(); why != "" {
+		return earned.Series{}, why
+	}
+	_, why := s.Share(s.Period)
+	return s.Money.Plan, why
+}
+
+func (s *Project) planWhy() string {
+	if why := s.moneyWhy(); why != "" {
+		return why
+	}
+	return s.PlanWhy
+}
+
+func (s *Project) actualWhy() string {
+	if why := s.moneyWhy(); why != "" {
+		return why
+	}
+	return s.ActualWhy
+}
+
+// Base gives the entries that rest on the project's own rows.
+func (s *Project) Base(e *Eval, id ID, q calendar.Period) Value {
+	switch id {
+	case BAC:
+		return amount(s.Money.Plan.Total(), s.planWhy())
+	case PV:
+		return amount(s.Money.Plan.At(q), s.planWhy())
+	case AC:
+		return amount(s.AC(q), s.actualWhy())
+	case EV:
+		f, why := s.Share(q)
+		if w := s.planWhy(); w != "" {
+			why = w
+		}
+		if why != "" {
+			return Value{Why: why}
+		}
+		n, err := money.Round(new(big.Rat).Mul(f, new(big.Rat).SetInt64(s.Money.Plan.Total())))
+		return wholeOr(n, err == nil)
+	case BACEarned, PVEarned, ACEarned:
+		if _, why := s.Share(s.Period); why != "" {
+			return Value{Why: why}
+		}
+		return e.At(map[ID]ID{BACEarned: BAC, PVEarned: PV, ACEarned: AC}[id], q)
+	case EACStatedEarned:
+		if _, why := s.Share(s.Period); why != "" {
+			return Value{Why: why}
+		}
+		return e.Get(EACStated)
+	case EACStated:
+		return s.stated(e)
+	case OnOrder:
+		return amount(s.Money.OnOrder, first(s.moneyWhy(), s.OnOrderWhy))
+	case EarnedShare:
+		f, why := s.Share(q)
+		return Value{Known: f != nil, R: f, Why: why}
+	case ElapsedShare:
+		if num, den := s.Progress.ElapsedShare(); den > 0 {
+			return Value{Known: true, R: big.NewRat(num, den)}
+		}
+		return Value{Why: "it has no baseline dates"}
+	case LateShare:
+		if s.Total == 0 {
+			return Value{Why: "no activity has a budget or dates to weigh it by"}
+		}
+		n, _ := s.LateWeight()
+		return Value{Known: true, R: big.NewRat(n, s.Total)}
+	case StatedShare:
+		return Value{Why: "it belongs to groups"}
+	default:
+		return s.dated(id)
+	}
+}
+
+// dated gives the entries without money.
+func (s *Project) dated(id ID) Value {
+	v := s.View
+	switch id {
+	case FinishPlanned:
+		return day(dates.Planned(v), "it has no baseline dates")
+	case FinishStated:
+		return day(dates.Stated(v), "no current dates were said")
+	case FinishSlip:
+		planned, stated := dates.Planned(v), dates.Stated(v)
+		if planned == 0 || stated == 0 {
+			return Value{Why: "planned or stated finish is not known"}
+		}
+		return Value{Known: true, N: int64(v.Cal.Slip(planned, stated))}
+	case MilestoneSlip:
+		m, ok := dates.MissedSlip(v)
+		if !ok {
+			return Value{Why: "no milestone of programme or portfolio level has a baseline date"}
+		}
+		return Value{Known: true, N: int64(m.Slip)}
+	case RiskExposure:
+		n, why := exposure(v)
+		return Value{Known: why == "", N: n, Why: why}
+	case StatementAge:
+		n, why := statementAge(v)
+		return Value{Known: why == "", N: n, Why: why}
+	case ForecastAge:
+		if s.Forecast == nil {
+			return Value{Why: "no forecast was stated up to this period"}
+		}
+		return Value{Known: true, N: int64(s.Period) - int64(s.Forecast.Number)}
+	case Errors, Warnings:
+		want := map[ID]finding.Severity{Errors: finding.Error, Warnings: finding.Warning}[id]
+		var n int64
+		for _, f := range s.Findings() {
+			if f.Severity == want {
+				n++
+			}
+		}
+		return Value{Known: true, N: n}
+	}
+	return Value{Why: "it does not exist for a project"}
+}
+
+// stated gives AC + what is still to come, as stated.
+func (s *Project) stated(e *Eval) Value {
+	ac := e.Get(AC)
+	if !ac.Known {
+		return ac
+	}
+	if s.Forecast == nil && s.Done(e) {
+		return ac
+	}
+	if s.ToGoWhy != "" {
+		return Value{Why: s.ToGoWhy}
+	}
+	return wholeOr(money.Add(ac.N, s.ToGo))
+}
+
+// Findings lists what the computation had to leave out or assume.
+func (s *Project) Findings() []finding.Finding {
+	out := s.Progress.Findings()
+	missing := make(map[money.Currency]bool)
+	if s.View.Plan != nil {
+		for i := range s.View.Plan.Lines {
+			missing[s.View.Plan.Lines[i].Currency] = true
+		}
+	}
+	missing[s.Project.Currency] = true
+	for _, c := range sortedCurrencies(missing) {
+		switch {
+		case !s.Office.Rates.Known(c):
+			out = append(out, finding.Finding{Code: "no-rate", Severity: finding.Error, Text: fmt.Sprintf("There is no rate for %s, so the project is left out of totals in %s; gather one.", c, s.Office.Reporting)})
+		case !s.Office.Rates.HasPlan(c):
+			out = append(out, finding.Finding{Code: "no-plan-rate", Severity: finding.Note, Text: fmt.Sprintf("There are no plan rates for %s, so its plan is converted at period rates; gather plan rates.", c)})
+		}
+	}
+	return append(out, s.bookedTwice()...)
+}
+
+// bookedTwice finds lines with a monthly total and postings in one period.
+func (s *Project) bookedTwice() []finding.Finding {
+	type place struct {
+		code, class, centre, activity string
+		p                             calendar.Period
+	}
+	posted := make(map[place]bool)
+	for _, l := range s.Ledger {
+		for _, c := range l.Cells {
+			if c.Period <= s.Period {
+				posted[place{l.Code, l.Class, l.Centre, l.Activity, c.Period}] = true
+			}
+		}
+	}
+	var out []finding.Finding
+	for _, l := range s.Actual {
+		for _, c := range l.Cells {
+			if c.Period <= s.Period && l.Flow == portfolio.Cost && posted[place{l.Code, l.Class, l.Centre, l.Activity, c.Period}] {
+				out = append(out, finding.Finding{Code: "booked-twice", Severity: finding.Warning, Source: c.Source, Text: fmt.Sprintf("Cost code %s has both a monthly total and postings in %s; both count. Clear the one that repeats the other.", l.Code, s.Office.Periods.Code(c.Period))})
+			}
+		}
+	}
+	return out
+}
+
+// exposure gives the highest likelihood × impact of an open risk or issue.
+func exposure(v *portfolio.View) (int64, string) {
+	risks := RisksInForce(v)
+	if len(risks) == 0 {
+		return 0, "no risk was ever stated"
+	}
+	var worst int64
+	open, scored := 0, 0
+	for _, r := range risks {
+		if r.State == "closed" {
+			continue
+		}
+		open++
+		if r.Likelihood > 0 && r.Impact > 0 {
+			scored++
+			worst = max(worst, r.Likelihood*r.Impact)
+		}
+	}
+	if open > 0 && scored == 0 {
+		return 0, "no open risk has a likelihood and an impact"
+	}
+	return worst, ""
+}
+
+// Risk is a risk or issue as it is known at a period.
+type Risk struct {
+	Code, Title, Kind, State, Owner, Response string
+	Likelihood, Impact                        int64 // zero: not said
+	Source                                    portfolio.Source
+}
+
+// RisksInForce gives every risk ever stated up to the view's period with the
+// values last said, in the order in which they were first stated.
+func RisksInForce(v *portfolio.View) []Risk {
+	var out []Risk
+	at := make(map[string]int)
+	for i := range v.Risks {
+		r := &v.Risks[i]
+		if r.Period > v.Period {
+			break
+		}
+		k, ok := at[r.Risk]
+		if !ok {
+			k = len(out)
+			at[r.Risk] = k
+			out = append(out, Risk{Code: r.Risk, Kind: "risk", State: "open"})
+		}
+		x := &out[k]
+		x.Source = r.Source
+		for _, f := range [...]struct {
+			to  *string
+			by  *portfolio.Field
+			def string
+		}{{&x.Title, &r.Title, ""}, {&x.Kind, &r.Kind, "risk"}, {&x.State, &r.State, "open"}, {&x.Owner, &r.Owner, ""}, {&x.Response, &r.Response, ""}} {
+			switch f.by.Said {
+			case portfolio.Value:
+				*f.to = f.by.Text
+			case portfolio.None:
+				*f.to = f.def
+			}
+		}
+		for _, f := range [...]struct {
+			to *int64
+			by *portfolio.Field
+		}{{&x.Likelihood, &r.Likelihood}, {&x.Impact, &r.Impact}} {
+			if f.by.Said != portfolio.Nothing {
+				*f.to = f.by.Int // zero where cleared
+			}
+		}
+	}
+	return out
+}
+
+// statementAge gives the periods since progress and forecast were last stated,
+// the larger of the two. What was never stated is owed since the project's
+// first period.
+func statementAge(v *portfolio.View) (int64, string) {
+	if st := v.StateAt(v.Day); st != portfolio.Active {
+		return 0, "a project that is " + string(st) + " owes nothing"
+	}
+	start, _ := v.BaselineSpan()
+	begun := v.Office.Periods.Of(start)
+	var worst int64
+	var progress calendar.Period
+	for i := range v.Progress {
+		if v.Progress[i].Period <= v.Period {
+			progress = v.Progress[i].Period
+		}
+	}
+	var forecast calendar.Period
+	if f := portfolio.VersionAt(v.Forecast, int(v.Period)); f != nil {
+		forecast = calendar.Period(f.Number)
+	}
+	for _, last := range [...]calendar.Period{progress, forecast} {
+		switch {
+		case last != 0:
+			worst = max(worst, int64(v.Period-last))
+		case begun == 0:
+			return 0, "nothing was stated, and no start tells since when it is owed"
+		case begun <= v.Period:
+			worst = max(worst, int64(v.Period-begun)+1)
+		}
+	}
+	return worst, ""
+}
+
+func amount(n int64, why string) Value { return Value{Known: why == "", N: n, Why: why} }
+
+func day(d calendar.Date, why string) Value { return Value{Known: d != 0, N: int64(d), Why: why} }
+
+func first(texts ...string) string {
+	for _, t := range texts {
+		if t != "" {
+			return t
+		}
+	}
+	return ""
+}

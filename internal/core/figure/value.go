@@ -1,0 +1,111 @@
+// Package figure is the catalogue: every figure defined once, by a name, a
+// unit, its formula in words, its inputs, its source and its function. Readings,
+// trails and the documentation are all made from the entries.
+package figure
+
+import (
+	"math/big"
+	"slices"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+)
+
+// Unit is what a value is counted in.
+type Unit uint8
+
+// The units: minor units of the evaluation's currency, shares and quotients,
+// numbers of periods, days, working days, and plain counts.
+const (
+	Money Unit = iota
+	Ratio
+	Periods
+	Day
+	Workdays
+	Count
+)
+
+func (u Unit) String() string {
+	return [...]string{"money", "ratio", "periods", "date", "working days", "count"}[u]
+}
+
+// Value is a figure, or the reason why it is not known.
+type Value struct {
+	Unit  Unit
+	Known bool
+	N     int64    // minor units, day number, working days or count
+	R     *big.Rat // ratio or periods
+	Why   string   // where it is not known
+}
+
+// Unknown is a figure that cannot be known, with the reason.
+func Unknown(u Unit, why string) Value { return Value{Unit: u, Why: why} }
+
+// Whole is a figure in whole units.
+func Whole(u Unit, n int64) Value { return Value{Unit: u, Known: true, N: n} }
+
+// Exact is a ratio or a number of periods.
+func Exact(u Unit, r *big.Rat) Value { return Value{Unit: u, Known: true, R: r} }
+
+// Rat gives any known value as an exact fraction.
+func (v Value) Rat() *big.Rat {
+	if v.R != nil {
+		return v.R
+	}
+	return new(big.Rat).SetInt64(v.N)
+}
+
+// Equal tells whether two values are the same figure.
+func (v Value) Equal(w Value) bool {
+	if v.Known != w.Known || v.Unit != w.Unit {
+		return false
+	}
+	return !v.Known || v.Rat().Cmp(w.Rat()) == 0
+}
+
+// Text writes a known value without any locale: money in major units, ratios
+// and periods with six decimals rounded half to even, dates in ISO form. An
+// unknown value is "".
+func (v Value) Text(c money.Currency) string {
+	if !v.Known {
+		return ""
+	}
+	switch v.Unit {
+	case Money:
+		return money.Format(v.N, c)
+	case Ratio, Periods:
+		return Decimals(v.R, 6)
+	case Day:
+		return calendar.Date(v.N).String()
+	default:
+		return money.FormatScaled(v.N, 0)
+	}
+}
+
+// Decimals writes an exact fraction with a number of decimals, half to even.
+func Decimals(r *big.Rat, digits int) string {
+	scaled := new(big.Rat).Mul(r, new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(digits)), nil)))
+	n, err := money.Round(scaled)
+	if err != nil {
+		return r.FloatString(digits)
+	}
+	return money.FormatScaled(n, digits)
+}
+
+// TrimDecimals drops trailing zeros and a trailing point.
+func TrimDecimals(s string) string {
+	if !strings.Contains(s, ".") {
+		return s
+	}
+	return strings.TrimRight(strings.TrimRight(s, "0"), ".")
+}
+
+func sortedCurrencies(set map[money.Currency]bool) []money.Currency {
+	out := make([]money.Currency, 0, len(set))
+	for c := range set {
+		out = append(out, c)
+	}
+	slices.Sort(out)
+	return out
+}

@@ -1,0 +1,95 @@
+package portfolio
+
+import (
+	"sort"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+)
+
+// Office is what all projects share.
+type Office struct {
+	Name      string
+	Reporting money.Currency
+	Periods   *calendar.Periods
+	Calendars map[string]*calendar.Calendar
+	Rates     *money.Rates
+	Codes     map[int64]CostCode
+	Groups    []Programme // sorted by code
+	Calendar  string      // code of the office's own calendar, if set
+	standard  *calendar.Calendar
+}
+
+// CostCode is a node of the office's tree of cost codes.
+type CostCode struct {
+	Code    string
+	Name    string
+	Parent  int64
+	Reserve string
+}
+
+// Programme is a node of the tree of programmes.
+type Programme struct {
+	ID     int64
+	Code   string
+	Name   string
+	Parent string
+	Owner  string
+}
+
+// CalendarOf gives the calendar of a code. Without one, or with one that is
+// not known, it is the office's: the
+// one set, else the only one, else the one coded "office", else Monday to Friday without holidays.
+func (o *Office) CalendarOf(code string) *calendar.Calendar {
+	if c := o.Calendars[code]; c != nil {
+		return c
+	}
+	return o.standard
+}
+
+// Settle picks the office's own calendar once Calendars is complete.
+func (o *Office) Settle() {
+	o.standard = o.Calendars["office"]
+	if c := o.Calendars[o.Calendar]; c != nil {
+		o.standard = c
+	} else if len(o.Calendars) == 1 {
+		for _, c := range o.Calendars {
+			o.standard = c
+		}
+	}
+	if o.standard == nil {
+		o.standard = calendar.New("", calendar.MondayToFriday, nil)
+	}
+	sort.Slice(o.Groups, func(i, j int) bool { return o.Groups[i].Code < o.Groups[j].Code })
+}
+
+// ManagementReserve tells whether a cost code, or one above it, is management
+// reserve, which stays out of BAC and PV.
+func (o *Office) ManagementReserve(id int64) bool {
+	for range len(o.Codes) + 1 {
+		c, ok := o.Codes[id]
+		if !ok {
+			return false
+		}
+		if c.Reserve == "management" {
+			return true
+		}
+		id = c.Parent
+	}
+	return false
+}
+
+// Under tells whether a programme is another or lies below it.
+func (o *Office) Under(code, above string) bool {
+	for range len(o.Groups) + 1 {
+		if code == above {
+			return true
+		}
+		i := sort.Search(len(o.Groups), func(i int) bool { return o.Groups[i].Code >= code })
+		if i == len(o.Groups) || o.Groups[i].Code != code || code == "" {
+			return false
+		}
+		code = o.Groups[i].Parent
+	}
+	return false
+}

@@ -1,0 +1,243 @@
+// Package portfolio holds the inputs of all figures as plain values: projects,
+// activities, cost lines and statements, and the schema of the tables in which
+// they come and go.
+package portfolio
+
+import (
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+)
+
+// State is where a project is in its life.
+type State string
+
+// The states of a project.
+const (
+	Proposed  State = "proposed"
+	Active    State = "active"
+	OnHold    State = "on hold"
+	Finished  State = "finished"
+	Cancelled State = "cancelled"
+)
+
+// Project is everything stated about one project. Statements are sorted by the
+// period they were stated in.
+type Project struct {
+	ID        int64
+	Code      string
+	Name      string
+	Programme string // code of its programme, or ""
+	Lead      string
+	Sponsor   string
+	Stage     string
+	State     State
+	Since     calendar.Date // the state holds from this day; zero: always
+	Currency  money.Currency
+	Start     calendar.Date
+	Finish    calendar.Date
+	Calendar  string
+	EarnedOff bool
+	Method    string // outlook method; "": the default rule
+	TooEarly  int64  // millionths of a percent; below zero: the default
+	Sources   []Source
+
+	Baselines  []Baseline // sorted by number
+	Activities []Activity
+	Plan       []Version // sorted by number
+	Actual     []Line    // monthly totals
+	Ledger     []Line    // sums of postings
+	Accrual    []Line
+	Forecast   []Version // sorted by period
+	Commitment []Version // sorted by period
+	Progress   []Progress
+	Risks      []RiskStatement
+	Narratives []Narrative
+	Steps      []Step
+	Items      []Item
+	Overrides  []Override
+}
+
+// StateAt gives the state that holds on a day: before its date a project
+// counts as active.
+func (p *Project) StateAt(d calendar.Date) State {
+	if p.Since > d {
+		return Active
+	}
+	return p.State
+}
+
+// Baseline is the approval of a plan, and what it says of activities.
+type Baseline struct {
+	Number   int
+	Approved calendar.Date // zero: in force from the start
+	Reason   string
+	Approver string
+	Rows     []BaselineRow // sorted by activity
+}
+
+// BaselineRow is what a baseline says of one activity.
+type BaselineRow struct {
+	Activity      int // index into Project.Activities
+	HasBudget     bool
+	Budget        int64 // minor units of the project's currency
+	Start, Finish calendar.Date
+	Source        Source
+}
+
+// Kind is what an activity is.
+type Kind string
+
+// The kinds of activities.
+const (
+	Summary   Kind = "summary"
+	Task      Kind = "task"
+	Milestone Kind = "milestone"
+)
+
+// Activity is a summary, a task or a milestone.
+type Activity struct {
+	ID            int64
+	Code          string
+	Name          string
+	Parent        int // index into Project.Activities, or -1
+	Kind          Kind
+	Level         string
+	Rule          string
+	Start, Finish calendar.Date // current until progress says otherwise
+	Units         int64         // millionths
+	Owner         string
+	Leaf          bool // a task without children
+	Source        Source
+}
+
+// Raised tells whether a milestone shows on the upper screens.
+func (a *Activity) Raised() bool {
+	return a.Kind == Milestone && (a.Level == "programme" || a.Level == "portfolio")
+}
+
+// Progress is what was said of activities in one period.
+type Progress struct {
+	Period calendar.Period
+	Rows   []ProgressRow
+}
+
+// ProgressRow is what was said of one activity; each field may say nothing.
+type ProgressRow struct {
+	Activity int // index into Project.Activities
+	Percent  Field
+	Start    Field
+	Finish   Field
+	Began    Field // actual start
+	Done     Field // actual finish
+	Units    Field
+	Note     string
+	Source   Source
+}
+
+// Flow of a line.
+type Flow string
+
+// The flows.
+const (
+	Cost    Flow = "cost"
+	Income  Flow = "income"
+	Benefit Flow = "benefit"
+)
+
+// Line is a row of cells with one key and currency.
+type Line struct {
+	CodeID     int64
+	Code       string // of the time
+	Flow       Flow
+	Class      string
+	Centre     string
+	ActivityID int64
+	Activity   string // of the time
+	Currency   money.Currency
+	Cells      []Cell // sorted by period
+}
+
+// Cell is the amount of one line in one period, in minor units of the line's
+// currency.
+type Cell struct {
+	Period calendar.Period
+	Source Source
+	Amount int64
+	Remark *Remark // nil where nothing was added
+}
+
+// Remark holds what a file says beside an amount.
+type Remark struct {
+	Note  string
+	Extra map[string]string
+}
+
+// Version is one version of a time-phased statement: a baseline's plan, or
+// the forecast or commitments stated in a period. It may have no lines.
+type Version struct {
+	Number  int // baseline number or period ordinal
+	Lines   []Line
+	Pending int64 // part that its lines are still to be loaded from, or zero
+}
+
+// RiskStatement is what was said of a risk or issue in one period.
+type RiskStatement struct {
+	Period     calendar.Period
+	Risk       string
+	Kind       Field
+	Title      Field
+	Likelihood Field
+	Impact     Field
+	Owner      Field
+	Due        Field
+	State      Field
+	Response   Field
+	Source     Source
+}
+
+// Narrative is one section of the lead's words for a period.
+type Narrative struct {
+	Period  calendar.Period
+	Section string
+	Text    string
+	Stated  string // stated standing, lower case, or ""
+	Source  Source
+}
+
+// Step is a weighted step of an activity.
+type Step struct {
+	Activity int
+	Code     string
+	Weight   int64 // millionths
+	Done     calendar.Date
+	Source   Source
+}
+
+// Item is a backlog item; Activity is -1 where it counts for each.
+type Item struct {
+	Activity int
+	Code     string
+	Size     int64 // millionths
+	Dropped  bool
+	Created  calendar.Date
+	Accepted calendar.Date
+	Source   Source
+}
+
+// Override is a standing set by an analyst from one period to another.
+type Override struct {
+	Dimension   string
+	From, Until calendar.Period
+	Standing    string
+	Reason      string
+}
+
+// VersionAt gives the highest version at or before n, or nil.
+func VersionAt(list []Version, n int) *Version {
+	for i := len(list) - 1; i >= 0; i-- {
+		if list[i].Number <= n {
+			return &list[i]
+		}
+	}
+	return nil
+}

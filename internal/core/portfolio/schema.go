@@ -1,0 +1,222 @@
+package portfolio
+
+// Type says how a column is read and kept.
+type Type uint8
+
+// The types of columns. Refs point to records by code.
+const (
+	Text     Type = iota
+	Code          // the code of the record itself
+	Date          // day number
+	Period        // period ordinal
+	Whole         // whole number
+	Decimal       // quantity in millionths
+	Money         // decimal text until its currency is known
+	RateText      // decimal text
+	Choice        // one of the column's domain
+	CurrencyCode
+	Day // weekday mon … sun, or an ISO date
+	ProjectRef
+	ProgrammeRef
+	CostCodeRef
+	ActivityRef // an activity of the row's project
+	EndRef      // an activity of the row's project, or PROJECT/ACTIVITY
+	VersionRef  // baseline number, statement period or nothing, by kind
+)
+
+// Keeping says how the rows of a table are kept.
+type Keeping uint8
+
+// Records are rows of their own; parts hold what is stated about one project;
+// cells are the time-phased amounts; the ledger holds postings.
+const (
+	Records Keeping = iota
+	Parts
+	Cells
+	Ledger
+)
+
+// Column is one column of a table.
+type Column struct {
+	Name    string
+	Type    Type
+	Key     bool
+	Domain  []string // of a Choice
+	Default string   // what an empty cell of a new row means
+	Min     int64    // of Whole and Decimal, in the column's own scale
+	Max     int64    // no limit where it is not above Min
+	About   string
+}
+
+// Table is one of the tables that Turret reads and writes.
+type Table struct {
+	Name    string
+	About   string
+	Keep    Keeping
+	Columns []Column
+	Version string // the column that tells the part: a period or a baseline
+}
+
+// Index gives the place of a column, or -1.
+func (t *Table) Index(name string) int {
+	for i := range t.Columns {
+		if t.Columns[i].Name == name {
+			return i
+		}
+	}
+	return -1
+}
+
+func key(name string, typ Type, about string) Column {
+	return Column{Name: name, Type: typ, Key: true, About: about}
+}
+
+func col(name string, typ Type, about string) Column {
+	return Column{Name: name, Type: typ, About: about}
+}
+
+func choice(name, def, about string, domain ...string) Column {
+	return Column{Name: name, Type: Choice, Domain: domain, Default: def, About: about}
+}
+
+func within(c Column, low, high int64) Column {
+	c.Min, c.Max = low, high
+	return c
+}
+
+func keyed(c Column) Column {
+	c.Key = true
+	return c
+}
+
+func byDefault(c Column, def string) Column {
+	c.Default = def
+	return c
+}
+
+const many = 1_000_000_000_000 * Quantity // more than anyone counts
+
+// Tables lists every table in the order in which they are read, so that what
+// a row refers to comes before it.
+var Tables = []*Table{
+	{Name: "settings", About: "the office's settings, as export writes them", Columns: []Column{
+		key("setting", Text, "name, reporting_currency or fiscal_start"),
+		col("value", Text, "its value"),
+	}},
+	{Name: "programmes", About: "the tree of programmes", Columns: []Column{
+		key("programme", Code, "code"), col("name", Text, "name"),
+		col("parent", ProgrammeRef, "the programme above, if any"), col("owner", Text, "who answers for it"),
+	}},
+	{Name: "calendars", About: "work weeks and holidays; any week row makes the listed days the whole work week", Columns: []Column{
+		key("calendar", Text, "code"), keyed(choice("kind", "", "week or holiday", "week", "holiday")),
+		key("day", Day, "mon … sun for a working day, an ISO date for a holiday"), col("name", Text, "name of the day"),
+	}},
+	{Name: "rates", About: "what one unit of a currency is worth in the reporting currency", Columns: []Column{
+		key("currency", CurrencyCode, "ISO 4217 code"), key("period", Period, "in force from this period"),
+		keyed(choice("set", "period", "plan rates are fixed by fiscal year", "plan", "period")), col("rate", RateText, "above zero, at most 12 decimals"),
+	}},
+	{Name: "cost_codes", About: "the tree of cost codes", Columns: []Column{
+		key("cost_code", Code, "code"), col("name", Text, "name"), col("parent", CostCodeRef, "the code above, if any"),
+		choice("reserve", "none", "management reserve stays out of BAC and PV", "none", "contingency", "management"),
+	}},
+	{Name: "projects", About: "the projects", Columns: []Column{
+		key("project", Code, "code"), col("name", Text, "name"), col("programme", ProgrammeRef, "its programme"),
+		col("lead", Text, "who states it"), col("sponsor", Text, "who answers for it"), col("stage", Text, "stage"),
+		choice("state", "active", "state", "proposed", "active", "on hold", "finished", "cancelled"),
+		col("state_since", Date, "the state holds from this day; empty: always"),
+		col("currency", CurrencyCode, "its own currency; empty: the reporting one"),
+		col("start", Date, "planned start"), col("finish", Date, "planned finish"), col("calendar", Text, "a calendar; empty: the office's"),
+		choice("earned_value", "on", "off: PV, AC and the stated forecast stand alone", "on", "off"),
+		choice("outlook_method", "", "the estimate that counts; empty: cpi from 15% earned on, plan before", "stated", "plan", "cpi", "cpi3", "cpi_spi"),
+		within(col("too_early", Decimal, "percent elapsed below which indices stay silent; empty: 15"), 0, 100*Quantity),
+	}},
+	{Name: "baselines", About: "the approvals of plans", Columns: []Column{
+		key("project", ProjectRef, "project"), within(key("baseline", Whole, "1 is the original"), 1, 9999),
+		col("approved", Date, "in force from this day"), col("reason", Text, "why"), col("approver", Text, "by whom"),
+	}},
+	{Name: "activities", Keep: Parts, About: "summaries, tasks and milestones with their baseline", Columns: []Column{
+		key("project", ProjectRef, "project"), key("activity", Code, "code within the project"), col("parent", ActivityRef, "the activity above"),
+		col("name", Text, "name"), choice("kind", "task", "kind", "summary", "task", "milestone"),
+		choice("level", "activity", "how far up a milestone shows", "activity", "project", "programme", "portfolio"),
+		choice("rule", "stated", "how progress is earned", "stated", "0-100", "50-50", "units", "items", "steps", "elapsed"),
+		col("budget", Money, "in the project's currency, of the baseline named"), col("baseline_start", Date, "of the baseline named"),
+		col("baseline_finish", Date, "of the baseline named"), byDefault(within(key("baseline", Whole, "number that budget and baseline dates belong to"), 1, 9999), "1"),
+		col("start", Date, "current start until progress says another"), col("finish", Date, "current finish until progress says another"),
+		within(col("units", Decimal, "units in all, for the rule units"), 0, many), col("owner", Text, "who does it"),
+	}},
+	{Name: "links", Keep: Parts, About: "dependencies", Columns: []Column{
+		key("project", ProjectRef, "project"), key("from", EndRef, "an activity, or PROJECT/ACTIVITY"), key("to", EndRef, "an activity, or PROJECT/ACTIVITY"),
+		choice("type", "FS", "finish-start, start-start, finish-finish, start-finish", "FS", "SS", "FF", "SF"),
+		byDefault(within(col("lag", Whole, "working days"), -9999, 9999), "0"),
+	}},
+	{Name: "steps", Keep: Parts, About: "weighted steps of activities with the rule steps", Columns: []Column{
+		key("project", ProjectRef, "project"), key("activity", ActivityRef, "activity"), key("step", Text, "code within the activity"),
+		within(col("weight", Decimal, "weight"), 0, many), col("done", Date, "the day it was done"),
+	}},
+	{Name: "items", Keep: Parts, About: "backlog items for the rule items", Columns: []Column{
+		key("project", ProjectRef, "project"), key("item", Text, "code within the project"), col("activity", ActivityRef, "empty: counts for each items activity"),
+		col("name", Text, "name"), within(col("size", Decimal, "size"), 0, many),
+		choice("state", "new", "state", "new", "doing", "done", "accepted", "dropped"),
+		col("created", Date, "the day it came up"), col("accepted", Date, "the day it was accepted"),
+	}},
+	{Name: "progress", Keep: Parts, Version: "period", About: "what is said of activities in a period; current dates are part of it", Columns: []Column{
+		key("project", ProjectRef, "project"), key("activity", ActivityRef, "activity"), key("period", Period, "stated in"),
+		within(col("percent", Decimal, "0 to 100"), 0, 100*Quantity), col("start", Date, "current start"), col("finish", Date, "current finish"),
+		col("actual_start", Date, "actual start"), col("actual_finish", Date, "actual finish"),
+		within(col("units_done", Decimal, "units done so far"), 0, many), col("note", Text, "note"),
+	}},
+	{Name: "costs", Keep: Cells, About: "time-phased amounts: plan, forecast, commitment, accrual, actual totals", Columns: []Column{
+		key("project", ProjectRef, "project"), key("cost_code", CostCodeRef, "cost code"),
+		keyed(choice("kind", "", "kind", "plan", "forecast", "commitment", "accrual", "actual")),
+		keyed(choice("flow", "cost", "flow", "cost", "income", "benefit")), keyed(choice("class", "opex", "class", "capex", "opex")),
+		key("period", Period, "the month of the amount"), key("version", VersionRef, "baseline number for plan, statement period for forecast and commitment, else empty"),
+		key("cost_centre", Text, "cost centre"), key("activity", ActivityRef, "activity"),
+		col("amount", Money, "amount"), col("currency", CurrencyCode, "empty: the project's"), col("note", Text, "note"),
+	}},
+	{Name: "postings", Keep: Ledger, About: "booked ledger lines", Columns: []Column{
+		key("posting", Code, "the ledger's own number"), col("date", Date, "booking day"),
+		col("period", Period, "accounting period; empty: that of the date, or the first open one after it"),
+		col("project", ProjectRef, "project"), col("cost_code", CostCodeRef, "cost code"),
+		choice("class", "opex", "class", "capex", "opex"), col("cost_centre", Text, "cost centre"), col("activity", ActivityRef, "activity"),
+		col("amount", Money, "amount"), col("currency", CurrencyCode, "empty: the project's"), col("supplier", Text, "supplier"), col("text", Text, "text"),
+	}},
+	{Name: "risks", Keep: Parts, Version: "period", About: "risks and issues as stated in a period", Columns: []Column{
+		key("project", ProjectRef, "project"), key("risk", Text, "code within the project"), choice("kind", "risk", "kind", "risk", "issue"), col("title", Text, "title"),
+		within(col("likelihood", Whole, "1 to 5"), 1, 5), within(col("impact", Whole, "1 to 5"), 1, 5),
+		col("cost_impact", Money, "in the project's currency"), col("owner", Text, "who answers for it"), col("due", Date, "due"),
+		choice("state", "open", "state", "open", "closed"), col("response", Text, "what is done"), key("period", Period, "stated in"),
+	}},
+	{Name: "narratives", Keep: Parts, Version: "period", About: "the lead's own words", Columns: []Column{
+		key("project", ProjectRef, "project"), key("period", Period, "stated in"), keyed(choice("section", "", "section", "summary", "done", "next", "help")),
+		col("text", Text, "text"), choice("stated_standing", "", "the lead's own standing, on the summary", "steady", "watch", "act", "unrated"),
+	}},
+	{Name: "rules", About: "the rules of standing, where the office has its own", Columns: []Column{
+		key("dimension", Text, "dimension"), key("reading", Text, "a figure of the catalogue"), key("from", Period, "in force from this period"),
+		choice("direction", "above", "when a value breaks the limit", "above", "below", "at least"),
+		col("watch", Text, "limit for Watch, a decimal number"), col("act", Text, "limit for Act, a decimal number"),
+	}},
+	{Name: "overrides", About: "standings set by an analyst, with reason and end", Columns: []Column{
+		key("project", ProjectRef, "project"), key("dimension", Text, "a dimension, or overall"), key("from", Period, "first period"),
+		col("until", Period, "last period"), choice("standing", "", "standing", "steady", "watch", "act", "unrated"), col("reason", Text, "why"),
+	}},
+	{Name: "periods", About: "periods that are closed, as export writes them", Columns: []Column{
+		key("period", Period, "period"), choice("state", "open", "state", "open", "closed"),
+	}},
+}
+
+// BaselineRows is the table of what one baseline says of activities: it is
+// read from activities and kept as a part of its own.
+var BaselineRows = &Table{Name: "activity_baselines", Keep: Parts, Version: "baseline", Columns: []Column{
+	key("activity", ActivityRef, "activity"), col("budget", Money, "minor units of the project's currency"),
+	col("baseline_start", Date, "baseline start"), col("baseline_finish", Date, "baseline finish"),
+}}
+
+// TableNamed gives the table of a name, or nil.
+func TableNamed(name string) *Table {
+	for _, t := range Tables {
+		if t.Name == name {
+			return t
+		}
+	}
+	return nil
+}

@@ -1,0 +1,197 @@
+package portfolio
+
+import (
+	"turret/internal/core/calendar"
+)
+
+// Against names the baseline that readings are taken against.
+type Against uint8
+
+// Latest is the baseline in force at the period, Original is number 1.
+const (
+	Latest Against = iota
+	Original
+)
+
+func (a Against) String() string {
+	if a == Original {
+		return "original"
+	}
+	return "latest"
+}
+
+// View is a project as it is known at the end of a period, against one
+// baseline. It looks at nothing stated later.
+type View struct {
+	*Project
+	Office  *Office
+	Period  calendar.Period
+	Day     calendar.Date // the period's last day
+	Cal     *calendar.Calendar
+	Number  int            // number of the baseline in force
+	Plan    *Version       // nil where none states plan cells
+	rows    []*BaselineRow // by activity; nil where the baseline has none
+	staged  bool           // some baseline states dates or budgets
+	status  map[calendar.Period][]Status
+	overall *Baseline
+}
+
+// At gives the view of a project at a period.
+func At(o *Office, p *Project, period calendar.Period, against Against) *View {
+	v := &View{
+		Project: p, Office: o, Period: period, Day: o.Periods.Last(period), Cal: o.CalendarOf(p.Calendar),
+		Number: 1, status: make(map[calendar.Period][]Status), rows: make([]*BaselineRow, len(p.Activities)),
+	}
+	if against == Latest {
+		v.Number = v.inForce()
+	}
+	for i := len(p.Plan) - 1; i >= 0; i-- {
+		if p.Plan[i].Number <= v.Number && len(p.Plan[i].Lines) > 0 {
+			v.Plan = &p.Plan[i]
+			break
+		}
+	}
+	for i := len(p.Baselines) - 1; i >= 0; i-- {
+		b := &p.Baselines[i]
+		if b.Number > v.Number || !b.statesAny() {
+			continue
+		}
+		v.overall, v.staged = b, true
+		break
+	}
+	if v.overall == nil { // rows without dates or budgets: the lowest number names the activities
+		for i := range p.Baselines {
+			if len(p.Baselines[i].Rows) > 0 {
+				v.overall = &p.Baselines[i]
+				break
+			}
+		}
+	}
+	if v.overall != nil {
+		for i := range v.overall.Rows {
+			r := &v.overall.Rows[i]
+			v.rows[r.Activity] = r
+		}
+	}
+	return v
+}
+
+func (v *View) inForce() int {
+	n := 1
+	seen := make(map[int]bool, len(v.Baselines))
+	for i := range v.Baselines {
+		b := &v.Baselines[i]
+		seen[b.Number] = true
+		if b.Approved <= v.Day {
+			n = max(n, b.Number)
+		}
+	}
+	for i := range v.Project.Plan { // a number without a record has no date either
+		if k := v.Project.Plan[i].Number; !seen[k] {
+			n = max(n, k)
+		}
+	}
+	return n
+}
+
+func (b *Baseline) statesAny() bool {
+	for i := range b.Rows {
+		if r := &b.Rows[i]; r.HasBudget || r.Start != 0 || r.Finish != 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// Row gives what the baseline in force says of an activity, or nil.
+func (v *View) Row(activity int) *BaselineRow { return v.rows[activity] }
+
+// BaselineNumber is the number that the baseline dates in force come from, or
+// zero where none states any.
+func (v *View) BaselineNumber() int {
+	if !v.staged {
+		return 0
+	}
+	return v.overall.Number
+}
+
+// BaselineSpan gives the project's baseline start and finish: the earliest and
+// latest baseline dates of its tasks and milestones; without any, its own.
+func (v *View) BaselineSpan() (start, finish calendar.Date) {
+	for i := range v.Activities {
+		r := v.rows[i]
+		if r == nil || v.Activities[i].Kind == Summary {
+			continue
+		}
+		for _, d := range [...]calendar.Date{r.Start, r.Finish} {
+			if d != 0 && (start == 0 || d < start) {
+				start = d
+			}
+			finish = max(finish, d)
+		}
+	}
+	if start == 0 {
+		return v.Start, v.Finish
+	}
+	return start, finish
+}
+
+// Status is what is in force of one activity at a period. A zero date is not
+// known; Percent and Units are in millionths and below zero where never said.
+type Status struct {
+	Percent       int64
+	Units         int64
+	Start, Finish calendar.Date
+	Began, Done   calendar.Date
+	Source        Source // of the last statement
+	SaidIn        calendar.Period
+}
+
+// StatusAt gives the status in force of every activity at a period: of each
+// field the value last said in a period at or before it.
+func (v *View) StatusAt(q calendar.Period) []Status {
+	if s, ok := v.status[q]; ok {
+		return s
+	}
+	out := make([]Status, len(v.Activities))
+	for i := range out {
+		a := &v.Activities[i]
+		out[i] = Status{Percent: -1, Units: -1, Start: a.Start, Finish: a.Finish, Source: a.Source}
+	}
+	for i := range v.Progress {
+		if v.Progress[i].Period > q {
+			break
+		}
+		for j := range v.Progress[i].Rows {
+			r := &v.Progress[i].Rows[j]
+			s := &out[r.Activity]
+			number(&s.Percent, &r.Percent)
+			number(&s.Units, &r.Units)
+			date(&s.Start, &r.Start)
+			date(&s.Finish, &r.Finish)
+			date(&s.Began, &r.Began)
+			date(&s.Done, &r.Done)
+			s.Source, s.SaidIn = r.Source, v.Progress[i].Period
+		}
+	}
+	v.status[q] = out
+	return out
+}
+
+func number(to *int64, f *Field) {
+	switch f.Said {
+	case Value:
+		*to = f.Int
+	case None:
+		*to = -1
+	}
+}
+
+func date(to *calendar.Date, f *Field) {
+	switch f.Said {
+	case Value:
+		*to = calendar.Date(f.Int)
+	case None:
+		*to = 0
+	}
+}

@@ -1,0 +1,293 @@
+// Package rollup adds projects up to groups: programmes at any depth, the
+// portfolio, or any filter. Sums are sums of the parts' figures in the
+// reporting currency; indices and estimates are computed from the sums.
+package rollup
+
+import (
+	"fmt"
+	"math/big"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/earned"
+	"turret/internal/core/figure"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
+)
+
+// Part is a project of a group: its figures in the reporting currency and its
+// standing.
+type Part struct {
+	Project *portfolio.Project
+	Eval    *figure.Eval
+	Result  *standing.Result
+}
+
+// Group is a group as a subject of figures.
+type Group struct {
+	Parts   []Part    // what counts
+	LeftOut []LeftOut // what cannot
+	office  *portfolio.Office
+	plan    *earned.Series
+}
+
+// LeftOut is a part that the group could not count, and why.
+type LeftOut struct {
+	Code string
+	Why  string
+}
+
+// New gathers a group from its projects: cancelled and proposed ones are left
+// out in silence, those without a plan or a rate with their reason.
+func New(o *portfolio.Office, day calendar.Date, parts []Part) *Group {
+	g := &Group{office: o}
+	for _, p := range parts {
+		if st := p.Project.StateAt(day); st == portfolio.Cancelled || st == portfolio.Proposed {
+			continue
+		}
+		if v := p.Eval.Get(figure.BAC); !v.Known {
+			g.LeftOut = append(g.LeftOut, LeftOut{p.Project.Code, v.Why})
+			continue
+		}
+		if v := p.Eval.Get(figure.AC); !v.Known {
+			g.LeftOut = append(g.LeftOut, LeftOut{p.Project.Code, v.Why})
+			continue
+		}
+		g.Parts = append(g.Parts, p)
+	}
+	return g
+}
+
+// Eval begins the evaluation of a group's figures.
+func (g *Group) Eval(p calendar.Period) *figure.Eval {
+	return figure.New(g, p, g.office.Reporting, g.office.Periods)
+}
+
+// IsGroup is true.
+func (g *Group) IsGroup() bool { return true }
+
+// Done tells that all of the plan is earned.
+func (g *Group) Done(e *figure.Eval) bool {
+	bac, ev := e.Get(figure.BACEarned), e.Get(figure.EV)
+	return bac.Known && ev.Known && bac.N == ev.N
+}
+
+// earns tells whether a part's earned value is known.
+func earns(p Part) bool { return p.Eval.Get(figure.EV).Known }
+
+// Base gives the entries that are made of the parts.
+func (g *Group) Base(e *figure.Eval, id figure.ID, q calendar.Period) figure.Value {
+	switch id {
+	case figure.BAC, figure.PV, figure.AC, figure.EACComputed, figure.AtStake:
+		return g.sum(id, q, func(Part) bool { return true })
+	case figure.EV, figure.BACEarned, figure.PVEarned, figure.ACEarned:
+		return g.sum(id, q, earns)
+	case figure.OnOrder:
+		return g.sum(id, q, func(p Part) bool { return p.Eval.Get(id).Known })
+	case figure.EACStated:
+		return g.stated(func(Part) bool { return true })
+	case figure.EACStatedEarned:
+		return g.stated(earns)
+	case figure.EarnedShare:
+		ev, bac := e.At(figure.EV, q), e.Get(figure.BACEarned)
+		if !ev.Known {
+			return ev
+		}
+		return share(ev.N, bac.N)
+	case figure.StatedShare:
+		stated := g.sum(figure.BAC, q, func(p Part) bool { return p.Eval.Get(figure.EACStated).Known })
+		bac := e.Get(figure.BAC)
+		if !bac.Known {
+			return bac
+		}
+		return share(stated.N, bac.N)
+	case figure.FinishPlanned, figure.FinishStated:
+		return g.latest(func(p Part) figure.Value { return p.Eval.Get(id) })
+	case figure.FinishComputed:
+		return g.latest(func(p Part) figure.Value {
+			if p.Eval.Subject.Done(p.Eval) {
+				return p.Eval.Get(figure.FinishStated)
+			}
+			return p.Eval.Get(id)
+		})
+	case figure.FinishSlip:
+		planned, stated := e.Get(figure.FinishPlanned), e.Get(figure.FinishStated)
+		if !planned.Known || !stated.Known {
+			return figure.Value{Why: "planned or stated finish is not known"}
+		}
+		return figure.Value{Known: true, N: int64(g.office.CalendarOf("").Slip(calendar.Date(planned.N), calendar.Date(stated.N)))}
+	case figure.Errors, figure.Warnings:
+		return g.sum(id, q, func(Part) bool { return true })
+	case figure.RiskExposure, figure.StatementAge, figure.ForecastAge, figure.MilestoneSlip:
+		return g.latest(func(p Part) figure.Value { return p.Eval.Get(id) })
+	}
+	return figure.Value{Why: "it belongs to projects"}
+}
+
+func (g *Group) sum(id figure.ID, q calendar.Period, keep func(Part) bool) figure.Value {
+	total, n := int64(0), 0
+	for _, p := range g.Parts {
+		if !keep(p) {
+			continue
+		}
+		v := p.Eval.At(id, q)
+		if !v.Known {
+			return figure.Value{Why: p.Project.Code + ": " + v.Why}
+		}
+		var ok bool
+		if total, ok = money.Add(total, v.N); !ok {
+			return figure.Value{Why: "the sum is beyond 64 bits"}
+		}
+		n++
+	}
+	if n == 0 {
+		return figure.Value{Why: fmt.Sprintf("none of its parts has %s", figure.Get(id).Symbol)}
+	}
+	return figure.Value{Known: true, N: total}
+}
+
+// stated sums stated outlooks; a part that has none counts with its computed
+// one.
+func (g *Group) stated(keep func(Part) bool) figure.Value {
+	total, n := int64(0), 0
+	for _, p := range g.Parts {
+		if !keep(p) {
+			continue
+		}
+		v := p.Eval.Get(figure.EACStated)
+		if !v.Known {
+			v = p.Eval.Get(figure.EACComputed)
+		}
+		if !v.Known {
+			return figure.Value{Why: p.Project.Code + ": " + v.Why}
+		}
+		var ok bool
+		if total, ok = money.Add(total, v.N); !ok {
+			return figure.Value{Why: "the sum is beyond 64 bits"}
+		}
+		n++
+	}
+	return figure.Value{Known: n > 0, N: total, Why: "it has no parts"}
+}
+
+func (g *Group) latest(of func(Part) figure.Value) figure.Value {
+	out := figure.Value{Why: "it is not known of any part"}
+	for _, p := range g.Parts {
+		if v := of(p); v.Known && (!out.Known || v.N > out.N) {
+			out = v
+		}
+	}
+	return out
+}
+
+func share(a, b int64) figure.Value {
+	if b == 0 {
+		return figure.Value{Why: "the plan is zero"}
+	}
+	return figure.Value{Known: true, R: big.NewRat(a, b)}
+}
+
+// Plan sums the cumulative plans of the parts with earned value.
+func (g *Group) Plan() (earned.Series, string) {
+	if g.plan == nil {
+		g.plan = g.sumPlans()
+	}
+	if len(g.plan.Cum) == 0 {
+		return *g.plan, "none of its parts has earned value"
+	}
+	return *g.plan, ""
+}
+
+func (g *Group) sumPlans() *earned.Series {
+	var out earned.Series
+	var last calendar.Period
+	var all []earned.Series
+	for _, p := range g.Parts {
+		if !earns(p) {
+			continue
+		}
+		s, why := p.Eval.Subject.Plan()
+		if why != "" || len(s.Cum) == 0 {
+			continue
+		}
+		end := s.First + calendar.Period(len(s.Cum)) - 1
+		if len(all) == 0 {
+			out.First, last = s.First, end
+		}
+		out.First, last = min(out.First, s.First), max(last, end)
+		all = append(all, s)
+	}
+	if len(all) == 0 {
+		return &out
+	}
+	out.Cum = make([]int64, last-out.First+1)
+	for _, s := range all {
+		for i := range out.Cum {
+			out.Cum[i] += s.At(out.First + calendar.Period(i))
+		}
+	}
+	return &out
+}
+
+// Facts lists what each part adds.
+func (g *Group) Facts(_ *figure.Eval, id figure.ID, q calendar.Period) []figure.Fact {
+	var out []figure.Fact
+	for _, p := range g.Parts {
+		v := p.Eval.At(id, q)
+		f := figure.Fact{What: p.Project.Code + " " + p.Project.Name, Value: v}
+		if id == figure.EACStated && !v.Known {
+			f.Value, f.Detail = p.Eval.Get(figure.EACComputed), "states none: its computed outlook counts"
+		}
+		out = append(out, f)
+	}
+	for _, l := range g.LeftOut {
+		out = append(out, figure.Fact{What: l.Code, Detail: "left out", Value: figure.Unknown(figure.Get(id).Unit, l.Why)})
+	}
+	return out
+}
+
+// Needed is the share of a group's plan, in percent, that makes it stand with
+// its parts.
+const Needed = 30
+
+// Standing combines the standings of the parts, per dimension and overall: Act
+// when projects with 30% of the plan stand at Act; Watch when any does, or
+// Watch and Act together hold 30%; Steady when anything is rated.
+func (g *Group) Standing(d standing.Dimension) standing.Standing {
+	var all, act, watch big.Int
+	any, rated := false, false
+	for _, p := range g.Parts {
+		bac := big.NewInt(p.Eval.Get(figure.BAC).N)
+		all.Add(&all, bac)
+		switch p.Result.Standing[d] {
+		case standing.Act:
+			act.Add(&act, bac)
+			any, rated = true, true
+		case standing.Watch:
+			watch.Add(&watch, bac)
+			rated = true
+		case standing.Steady:
+			rated = true
+		}
+	}
+	reaches := func(n *big.Int) bool { // n ÷ all ≥ 30%, nothing being no share of anything
+		return n.Sign() > 0 && new(big.Int).Mul(n, big.NewInt(100)).Cmp(new(big.Int).Mul(&all, big.NewInt(Needed))) >= 0
+	}
+	switch {
+	case reaches(&act):
+		return standing.Act
+	case any || reaches(watch.Add(&watch, &act)):
+		return standing.Watch
+	case rated:
+		return standing.Steady
+	}
+	return standing.Unrated
+}
+
+// Count gives how many parts stand at each standing of a dimension.
+func (g *Group) Count(d standing.Dimension) (n [4]int) {
+	for _, p := range g.Parts {
+		n[p.Result.Standing[d]]++
+	}
+	return n
+}

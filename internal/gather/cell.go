@@ -1,0 +1,105 @@
+package gather
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+)
+
+// parseCell reads one cell of the canonical form: empty says nothing, "-" says
+// that there is none. The reason is empty where it could be read.
+func parseCell(c *portfolio.Column, text string, f *portfolio.Field, o *Options) string {
+	if text == "" {
+		return ""
+	}
+	if text == "-" {
+		if !c.Key {
+			f.Said = portfolio.None
+		}
+		return ""
+	}
+	f.Said = portfolio.Value
+	switch c.Type {
+	case portfolio.Date:
+		d, err := calendar.ParseDate(text)
+		if err != nil {
+			return err.Error()
+		}
+		f.Int = int64(d)
+	case portfolio.Period:
+		p, err := o.Periods.Parse(text)
+		if err != nil {
+			return err.Error()
+		}
+		f.Int = int64(p)
+	case portfolio.Whole:
+		n, err := strconv.ParseInt(text, 10, 64)
+		if err != nil {
+			return fmt.Sprintf("%q is not a whole number", text)
+		}
+		return bounded(c, f, n, 1, text)
+	case portfolio.Decimal:
+		n, err := money.ParseScaled(text, portfolio.QuantityScale)
+		if err != nil {
+			return fmt.Sprintf("%q is not a number with at most %d decimals that fits", text, portfolio.QuantityScale)
+		}
+		return bounded(c, f, n, portfolio.Quantity, text)
+	case portfolio.Money:
+		if _, err := money.ParseScaled(text, 4); err != nil {
+			return err.Error()
+		}
+		f.Text = strings.Clone(text)
+	case portfolio.RateText:
+		r, err := money.ParseRate(text)
+		if err != nil {
+			return err.Error()
+		}
+		f.Text = r.String()
+	case portfolio.Choice:
+		for _, d := range c.Domain {
+			if strings.EqualFold(text, d) {
+				f.Text = d
+				return ""
+			}
+		}
+		return fmt.Sprintf("%q is not one of: %s", text, strings.Join(c.Domain, ", "))
+	case portfolio.CurrencyCode:
+		cur, ok := money.ParseCurrency(text)
+		if !ok {
+			return fmt.Sprintf("%q is not a currency of ISO 4217, such as EUR", text)
+		}
+		f.Text = string(cur)
+	case portfolio.Day:
+		return parseDay(text, f)
+	case portfolio.VersionRef:
+		f.Text = strings.Clone(text)
+	default:
+		f.Text = strings.Clone(text)
+	}
+	return ""
+}
+
+func parseDay(text string, f *portfolio.Field) string {
+	if _, ok := calendar.ParseWeekday(strings.ToLower(text)); ok {
+		f.Text = strings.ToLower(text)
+		return ""
+	}
+	d, err := calendar.ParseDate(text)
+	if err != nil {
+		return fmt.Sprintf("%q is neither a weekday (mon … sun) nor a date like 2026-12-25", text)
+	}
+	f.Text = d.String()
+	return ""
+}
+
+func bounded(c *portfolio.Column, f *portfolio.Field, n, unit int64, text string) string {
+	if c.Max > c.Min && (n < c.Min || n > c.Max) {
+		return fmt.Sprintf("%s is not between %d and %d", text, c.Min/unit, c.Max/unit)
+	}
+	f.Int = n
+	return ""
+}

@@ -1,0 +1,127 @@
+package office
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"turret/internal/book"
+	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
+	"turret/internal/core/portfolio"
+	"turret/internal/right"
+	"turret/internal/store"
+)
+
+// CutSummary tells what a close made.
+type CutSummary struct {
+	Period   string `json:"period"`
+	Hash     string `json:"hash"`
+	Projects int    `json:"projects"`
+	Parts    int    `json:"parts"`
+	Bytes    int    `json:"bytes"` // before compression
+}
+
+// ClosePeriod closes a period and makes its cut: what was stated for it can no
+// longer change, and its readings answer the same for ever.
+func (o *Office) ClosePeriod(ctx context.Context, a right.Actor, p calendar.Period) (*CutSummary, error) {
+	if err := right.Check(a, right.Close); err != nil {
+		return nil, err
+	}
+	return o.closePeriod(ctx, a, p)
+}
+
+func (o *Office) closePeriod(ctx context.Context, a right.Actor, p calendar.Period) (*CutSummary, error) {
+	for range tries {
+		sum, err := o.closeOnce(ctx, a, p)
+		if !errors.Is(err, store.ErrOutpaced) {
+			return sum, err
+		}
+	}
+	return nil, store.ErrOutpaced
+}
+
+func (o *Office) closeOnce(ctx context.Context, a right.Actor, p calendar.Period) (*CutSummary, error) {
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, err
+	}
+	code := s.Office.Periods.Code(p)
+	switch {
+	case s.Closed[p]:
+		return nil, fmt.Errorf("%s is closed already; reopen it with a reason to change it: %w", code, ErrRefused)
+	case s.Last == 0:
+		return nil, fmt.Errorf("nothing is stated yet, so there is nothing to close: %w", ErrRefused)
+	case p < s.First():
+		return nil, fmt.Errorf("%s lies before %s, the first period in which something was stated: %w", code, s.Office.Periods.Code(s.First()), ErrRefused)
+	case p > s.Last+1:
+		return nil, fmt.Errorf("%s lies ahead: the last period in which something was stated is %s: %w", code, s.Office.Periods.Code(s.Last), ErrRefused)
+	}
+	own, err := s.Live(ctx, p, portfolio.Latest, false)
+	if err != nil {
+		return nil, err
+	}
+	reporting, err := s.Live(ctx, p, portfolio.Latest, true)
+	if err != nil {
+		return nil, err
+	}
+	inputs, hash, err := s.Inputs(ctx)
+	if err != nil {
+		return nil, err
+	}
+	readings := book.EncodeReadings(own, reporting)
+	b := &store.Batch{
+		Base: s.Revision, At: o.now(), Actor: a.Name, Origin: "close", Note: code,
+		Records: []store.RecordChange{periodRecord(s, p, "closed")},
+		Cut:     &store.Cut{Period: int64(p), Name: "close of " + code, Actor: a.Name, Catalogue: figure.Version, Hash: hash, Inputs: inputs, Readings: readings},
+	}
+	if _, err := o.store.Commit(ctx, b); err != nil {
+		return nil, fmt.Errorf("close %s: %w", code, err)
+	}
+	parts := 0
+	for _, list := range s.Stated {
+		parts += len(list)
+	}
+	return &CutSummary{Period: code, Hash: fmt.Sprintf("%x", hash), Projects: len(s.Projects), Parts: parts, Bytes: len(inputs) + len(readings)}, nil
+}
+
+// ReopenPeriod opens a closed period again; its cut stays, marked with the
+// reason.
+func (o *Office) ReopenPeriod(ctx context.Context, a right.Actor, p calendar.Period, reason string) error {
+	if err := right.Check(a, right.Close); err != nil {
+		return err
+	}
+	if strings.TrimSpace(reason) == "" {
+		return fmt.Errorf("reopening takes a reason, which is kept with the cut: %w", ErrRefused)
+	}
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return err
+	}
+	if !s.Closed[p] {
+		return fmt.Errorf("%s is not closed: %w", s.Office.Periods.Code(p), ErrRefused)
+	}
+	b := &store.Batch{
+		Base: s.Revision, At: o.now(), Actor: a.Name, Origin: "reopen", Note: reason, Reopened: int64(p),
+		Records: []store.RecordChange{periodRecord(s, p, "open")},
+	}
+	_, err = o.store.Commit(ctx, b)
+	return err
+}
+
+// periodRecord sets the state of a period.
+func periodRecord(s *book.Snapshot, p calendar.Period, state string) store.RecordChange {
+	t := portfolio.TableNamed("periods")
+	next := int64(1)
+	for i := range s.Records["periods"] {
+		r := &s.Records["periods"][i]
+		if calendar.Period(r.Fields[0].Int) == p {
+			after := cloneRow(r)
+			after.Fields[1] = portfolio.Field{Said: portfolio.Value, Text: state}
+			return store.RecordChange{Table: t, Before: r, After: after}
+		}
+		next = max(next, r.ID+1)
+	}
+	return store.RecordChange{Table: t, After: portfolio.Row{ID: next, Fields: []portfolio.Field{{Said: portfolio.Value, Int: int64(p)}, {Said: portfolio.Value, Text: state}}}}
+}

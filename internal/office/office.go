@@ -1,0 +1,113 @@
+// Package office holds the use cases: gather a batch, close a period, read a
+// scope, export, back up. Each takes the actor first and asks whether they may.
+package office
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strconv"
+	"time"
+
+	"turret/internal/book"
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+	"turret/internal/right"
+	"turret/internal/store"
+)
+
+// Office is an open database with its use cases.
+type Office struct {
+	store *store.Store
+	book  *book.Book
+	clock func() time.Time
+}
+
+// Errors that the edges tell apart.
+var (
+	ErrUnknownPeriod = errors.New("unknown period")
+	ErrUnknownScope  = errors.New("unknown scope")
+	ErrRefused       = errors.New("refused")
+)
+
+// Settings of a new office.
+type Settings struct {
+	Name        string
+	Reporting   string // ISO 4217
+	FiscalStart int    // 1 to 12
+}
+
+// Open opens a database; with make it is made where absent, reporting in EUR
+// until set otherwise.
+func Open(ctx context.Context, a right.Actor, path string, make bool) (*Office, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	st, err := store.Open(ctx, path, make)
+	if err != nil {
+		return nil, fmt.Errorf("open the database: %w", err)
+	}
+	b, err := book.Open(ctx, st)
+	if err != nil {
+		st.Close()
+		return nil, fmt.Errorf("load %s: %w", path, err)
+	}
+	return &Office{store: st, book: b, clock: time.Now}, nil
+}
+
+// Init makes a new database with its settings. It fails where the file exists.
+func Init(ctx context.Context, a right.Actor, path string, s Settings) (*Office, error) {
+	if err := right.Check(a, right.Install); err != nil {
+		return nil, err
+	}
+	cur, ok := money.ParseCurrency(s.Reporting)
+	if !ok {
+		return nil, fmt.Errorf("%q is not a currency of ISO 4217, such as EUR", s.Reporting)
+	}
+	if s.FiscalStart < 1 || s.FiscalStart > 12 {
+		return nil, fmt.Errorf("the fiscal year begins in a month from 1 to 12, not %d", s.FiscalStart)
+	}
+	if exists(path) {
+		return nil, fmt.Errorf("%s exists already; name another file, or use it with the other commands", path)
+	}
+	o, err := Open(ctx, a, path, true)
+	if err != nil {
+		return nil, err
+	}
+	table := portfolio.TableNamed("settings")
+	b := &store.Batch{At: o.now(), Actor: a.Name, Origin: "init"}
+	for i, kv := range [][2]string{{"name", s.Name}, {"reporting_currency", string(cur)}, {"fiscal_start", strconv.Itoa(s.FiscalStart)}} {
+		row := portfolio.Row{ID: int64(i + 1), Fields: []portfolio.Field{{Said: portfolio.Value, Text: kv[0]}, {Said: portfolio.Value, Text: kv[1]}}}
+		b.Records = append(b.Records, store.RecordChange{Table: table, After: row})
+	}
+	if _, err := o.store.Commit(ctx, b); err != nil {
+		o.Close()
+		return nil, fmt.Errorf("make %s: %w", path, err)
+	}
+	return o, nil
+}
+
+// Close closes the database.
+func (o *Office) Close() error { return o.store.Close() }
+
+// SetClock replaces the clock, so that demonstrations are the same every day.
+func (o *Office) SetClock(now func() time.Time) { o.clock = now }
+
+func (o *Office) now() int64 { return o.clock().UnixMilli() }
+
+// ParsePeriod reads the code of a period.
+func (o *Office) ParsePeriod(ctx context.Context, a right.Actor, code string) (calendar.Period, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return 0, err
+	}
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return 0, err
+	}
+	p, err := s.Office.Periods.Parse(code)
+	if err != nil {
+		return 0, fmt.Errorf("%w: %w", ErrUnknownPeriod, err)
+	}
+	return p, nil
+}

@@ -1,0 +1,237 @@
+package office
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
+	"turret/internal/gather"
+)
+
+// unknown is what a row is refused with when it refers to nothing.
+func unknown(what, code, table string) string {
+	return fmt.Sprintf("%s %q is not known; gather it with %s first, or correct the code", what, code, table)
+}
+
+// resolve turns the codes of references to records into ids. Parents within
+// the same table wait until the table is read.
+func (p *plan) resolve(t *portfolio.Table, r *portfolio.Row) (column, value, why string) {
+	for i := range t.Columns {
+		c, f := &t.Columns[i], &r.Fields[i]
+		if f.Said != portfolio.Value {
+			continue
+		}
+		what, table := "", ""
+		switch c.Type {
+		case portfolio.ProjectRef:
+			what, table = "project", "projects"
+		case portfolio.ProgrammeRef:
+			what, table = "programme", "programmes"
+		case portfolio.CostCodeRef:
+			what, table = "cost code", "cost_codes"
+		}
+		if table == "" || table == t.Name {
+			continue
+		}
+		if f.Int = p.id(table, f.Text); f.Int == 0 {
+			return c.Name, f.Text, unknown(what, f.Text, table)
+		}
+	}
+	return "", "", ""
+}
+
+// record takes a row of a table of records.
+func (p *plan) record(t *portfolio.Table, r *portfolio.Row, cells func() map[string]string) {
+	if column, value, why := p.resolve(t, r); why != "" {
+		p.bad(r, cells(), column, value, "%s", why)
+		return
+	}
+	rp := p.records[t.Name]
+	e := rp.open(keyOf(t, r), len(t.Columns))
+	if e.after.ID == 0 {
+		e.after.ID = rp.nextID
+		rp.nextID++
+	}
+	p.take(t, e, r, cells, true, func(e *entry) (string, string) { return p.checkRecord(t, e) })
+}
+
+// checkRecord looks at a record as a row would leave it.
+func (p *plan) checkRecord(t *portfolio.Table, e *entry) (column, why string) {
+	f := func(name string) *portfolio.Field { return &e.after.Fields[t.Index(name)] }
+	switch t.Name {
+	case "settings":
+		return p.checkSetting(e)
+	case "projects":
+		if e.before != nil && p.hasMoney(e.after.ID) && e.before.Fields[t.Index("currency")] != *f("currency") {
+			return "currency", "amounts are stated in the project's currency already; keep it, or begin a new project"
+		}
+		return firstWrong(t, &e.after, [2]string{"start", "finish"})
+	case "rates":
+		if f("rate").Said != portfolio.Value {
+			return "rate", "a rate needs a value above zero"
+		}
+		if money.Currency(f("currency").Text) == p.reporting() {
+			return "currency", fmt.Sprintf("%s is the reporting currency, whose rate is always 1", p.reporting())
+		}
+	case "calendars":
+		_, weekday := calendar.ParseWeekday(f("day").Text)
+		if weekday != (f("kind").Text == "week") {
+			return "day", "a week row names a weekday (mon … sun), a holiday row an ISO date"
+		}
+	case "rules":
+		return p.checkRule(t, e)
+	case "overrides":
+		return p.checkOverride(t, e)
+	case "periods":
+		if f("state").Text == "closed" && !p.snap.Closed[calendar.Period(f("period").Int)] {
+			p.toClose = append(p.toClose, calendar.Period(f("period").Int))
+		}
+	}
+	return "", ""
+}
+
+func (p *plan) checkSetting(e *entry) (column, why string) {
+	name, value := e.after.Fields[0].Text, e.after.Fields[1].Text
+	switch name {
+	case "name", "calendar":
+		return "", ""
+	case "reporting_currency":
+		c, ok := money.ParseCurrency(value)
+		if !ok {
+			return "value", fmt.Sprintf("%q is not a currency of ISO 4217, such as EUR", value)
+		}
+		if c != p.snap.Office.Reporting && len(p.snap.Records["rates"])+len(p.snap.Stated) > 0 {
+			return "value", "the reporting currency cannot change once rates or statements are there; make a new database with it"
+		}
+	case "fiscal_start":
+		n, err := strconv.Atoi(value)
+		if err != nil || n < 1 || n > 12 {
+			return "value", fmt.Sprintf("%q is not a month from 1 to 12", value)
+		}
+		if n != p.snap.Office.Periods.FiscalStart() && len(p.snap.Stated) > 0 {
+			return "value", "the fiscal year cannot change once something is stated; make a new database with it"
+		}
+	default:
+		return "setting", fmt.Sprintf("%q is not a setting; there are name, reporting_currency, fiscal_start and calendar", name)
+	}
+	return "", ""
+}
+
+func (p *plan) checkRule(t *portfolio.Table, e *entry) (column, why string) {
+	f := func(name string) *portfolio.Field { return &e.after.Fields[t.Index(name)] }
+	if d, ok := standing.ParseDimension(f("dimension").Text); !ok || d == standing.Overall {
+		return "dimension", fmt.Sprintf("%q is not a dimension; there are dates, cost, progress, risk, crew and data", f("dimension").Text)
+	}
+	id, ok := figure.Lookup(f("reading").Text)
+	if !ok {
+		return "reading", fmt.Sprintf("%q is not a figure of the catalogue", f("reading").Text)
+	}
+	if u := figure.Get(id).Unit; u == figure.Money || u == figure.Day {
+		return "reading", fmt.Sprintf("%s is %s, and limits are for shares, quotients, working days and counts", f("reading").Text, u)
+	}
+	if e.changed() && p.snap.Closed[calendar.Period(f("from").Int)] {
+		return "from", "that period is closed; let the rule take effect from an open one"
+	}
+	watch, err := standing.ParseLimit(f("watch").Text)
+	if err != nil {
+		return "watch", err.Error()
+	}
+	act, err := standing.ParseLimit(f("act").Text)
+	if err != nil {
+		return "act", err.Error()
+	}
+	if watch != nil && act != nil {
+		if below := f("direction").Text == "below"; below && act.Cmp(watch) > 0 || !below && act.Cmp(watch) < 0 {
+			return "act", "the limit for Act is reached before that for Watch; swap them"
+		}
+	}
+	return "", ""
+}
+
+func (p *plan) checkOverride(t *portfolio.Table, e *entry) (column, why string) {
+	f := func(name string) *portfolio.Field { return &e.after.Fields[t.Index(name)] }
+	if _, ok := standing.ParseDimension(f("dimension").Text); !ok {
+		return "dimension", fmt.Sprintf("%q is not a dimension, nor overall", f("dimension").Text)
+	}
+	for _, name := range []string{"until", "standing", "reason"} {
+		if f(name).Said != portfolio.Value {
+			return name, "an override needs a last period, a standing and a reason"
+		}
+	}
+	if f("until").Int < f("from").Int {
+		return "until", "the last period comes before the first"
+	}
+	if e.changed() && p.snap.Closed[calendar.Period(f("from").Int)] {
+		return "from", "that period is closed; let the override begin in an open one"
+	}
+	return "", ""
+}
+
+func (p *plan) hasMoney(project int64) bool {
+	for _, s := range p.snap.Stated[project] {
+		if s.Kind.Lines() || s.Kind == portfolio.BaselinePart {
+			return true
+		}
+	}
+	return false
+}
+
+// finish resolves parents within a table of records, once it is read: what
+// refers to nothing or to itself is refused, and what refers to that.
+func (p *plan) finish(t *portfolio.Table) {
+	rp := p.records[t.Name]
+	col := -1
+	for i := range t.Columns {
+		if t.Columns[i].Name == "parent" {
+			col = i
+		}
+	}
+	if rp == nil || col < 0 {
+		return
+	}
+	p.settleParents(t, rp.list, col, func(e *entry) string { return e.after.Fields[0].Text }, func(code string) *entry { return rp.find(code + "\x00") })
+}
+
+// settleParents refuses the touched entries whose parent is not known or that
+// are their own ancestors, until none is left.
+func (p *plan) settleParents(t *portfolio.Table, list []*entry, col int, code func(*entry) string, find func(string) *entry) {
+	usable := func(e *entry) bool { return e != nil && !e.void && (e.before != nil || e.said != nil) }
+	for again := true; again; {
+		again = false
+		for _, e := range list {
+			f := &e.after.Fields[col]
+			if !e.touched() || f.Said != portfolio.Value {
+				continue
+			}
+			why := ""
+			if parent := find(f.Text); !usable(parent) {
+				why = unknown(strings.TrimSuffix(t.Columns[col].Name, "_"), f.Text, t.Name)
+			} else {
+				f.Int = parent.after.ID
+				chain := []string{code(e)}
+				for x := parent; usable(x); x = find(x.after.Fields[col].Text) {
+					chain = append(chain, code(x))
+					if x == e {
+						why = "it is its own parent, or in a loop of parents: " + strings.Join(chain, " → ") + "; correct one of them"
+						break
+					}
+					if len(chain) > len(list)+1 || x.after.Fields[col].Said != portfolio.Value {
+						break
+					}
+				}
+			}
+			if why == "" {
+				continue
+			}
+			p.refuse(gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: t.Columns[col].Name, Value: f.Text, Reason: why, Cells: formatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods)})
+			e.restore()
+			e.void = e.before == nil
+			again = true
+		}
+	}
+}

@@ -1,0 +1,241 @@
+package office
+
+import (
+	"context"
+	"encoding/csv"
+	"encoding/json"
+	"fmt"
+	"io"
+	"strings"
+	"text/tabwriter"
+
+	"turret/internal/book"
+	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
+	"turret/internal/right"
+)
+
+// Query asks for readings.
+type Query struct {
+	Period    calendar.Period
+	Scope     string // a project, a programme or "*"; "" for everything
+	Against   portfolio.Against
+	Reporting bool // projects in the reporting currency too
+}
+
+// Readings gives the readings of a period: projects by code, programmes by
+// code, then the portfolio; or of one scope. A programme brings the projects
+// and programmes below it.
+func (o *Office) Readings(ctx context.Context, a right.Actor, q Query) ([]*book.Reading, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, err
+	}
+	rs, err := o.book.Readings(ctx, s, q.Period, q.Against, q.Reporting)
+	if err != nil {
+		return nil, err
+	}
+	if q.Scope == "" {
+		return rs.Rows, nil
+	}
+	if r := rs.Project(q.Scope); r != nil {
+		return []*book.Reading{r}, nil
+	}
+	if rs.Group(q.Scope) == nil {
+		return nil, fmt.Errorf("%w %q: it is neither a project nor a programme; * is the whole portfolio", ErrUnknownScope, q.Scope)
+	}
+	var out []*book.Reading
+	for _, r := range rs.Rows {
+		if within(rs, r, q.Scope) {
+			out = append(out, r)
+		}
+	}
+	return out, nil
+}
+
+// within tells whether a reading is a scope or lies below it.
+func within(rs *book.Readings, r *book.Reading, scope string) bool {
+	if scope == "*" {
+		return true
+	}
+	for n := 0; r != nil && n <= len(rs.Rows); n++ {
+		if r.Group && r.Code == scope {
+			return true
+		}
+		r = rs.Group(r.Parent)
+	}
+	return false
+}
+
+// reasonJSON is a reason as readings prints it.
+type reasonJSON struct {
+	Dimension string  `json:"dimension"`
+	Rule      string  `json:"rule"`
+	Value     any     `json:"value"`
+	Watch     any     `json:"watch"`
+	Act       any     `json:"act"`
+	Standing  *string `json:"standing"`
+	Silent    string  `json:"silent,omitempty"`
+}
+
+func number(s string) any {
+	if s == "" {
+		return nil
+	}
+	return json.Number(s)
+}
+
+// raw gives a value as JSON has it: dates as texts, the rest as numbers.
+func raw(r *book.Reading, v figure.Value) any {
+	switch {
+	case !v.Known:
+		return nil
+	case v.Unit == figure.Day:
+		return v.Text(r.Currency)
+	}
+	return number(v.Text(r.Currency))
+}
+
+// WriteJSON prints readings as an array of objects, keys in a fixed order.
+func (o *Office) WriteJSON(w io.Writer, period string, rows []*book.Reading) error {
+	var b strings.Builder
+	b.WriteString("[")
+	for i, r := range rows {
+		if i > 0 {
+			b.WriteString(",")
+		}
+		b.WriteString("\n {")
+		fields := []struct {
+			name  string
+			value any
+		}{{"kind", kindOf(r)}, {"code", r.Code}, {"name", r.Name}, {"period", period}, {"currency", string(r.Currency)}}
+		for _, id := range figure.Readings {
+			fields = append(fields, struct {
+				name  string
+				value any
+			}{figure.Get(id).Name, raw(r, r.Value(id))})
+		}
+		standings := make(map[string]string)
+		for _, d := range standing.Dimensions {
+			standings[d.String()] = r.Standing[d].Code()
+		}
+		var stated any
+		if r.HasSaid {
+			stated = r.Stated.Code()
+		}
+		for _, f := range append(fields, []struct {
+			name  string
+			value any
+		}{{"standings", standings}, {"stated_standing", stated}, {"reasons", reasons(r)}}...) {
+			v, err := json.Marshal(f.value)
+			if err != nil {
+				return err
+			}
+			if f.name != "kind" {
+				b.WriteString(",")
+			}
+			fmt.Fprintf(&b, "\n  %q: %s", f.name, v)
+		}
+		b.WriteString("\n }")
+	}
+	b.WriteString("\n]\n")
+	_, err := io.WriteString(w, b.String())
+	return err
+}
+
+func kindOf(r *book.Reading) string {
+	if r.Group {
+		return "group"
+	}
+	return "project"
+}
+
+func reasons(r *book.Reading) []reasonJSON {
+	out := []reasonJSON{}
+	for _, x := range r.Reasons {
+		j := reasonJSON{Dimension: x.Dimension.String(), Rule: figure.Get(x.Reading).Name, Value: raw(r, x.Value), Watch: number(x.Watch), Act: number(x.Act), Silent: x.Silent}
+		if x.Silent == "" {
+			code := x.Standing.Code()
+			j.Standing = &code
+		}
+		out = append(out, j)
+	}
+	return out
+}
+
+// header and record are the columns of readings as CSV.
+func header() []string {
+	out := []string{"kind", "code", "name", "period", "currency"}
+	for _, id := range figure.Readings {
+		out = append(out, figure.Get(id).Name)
+	}
+	for _, d := range standing.Dimensions {
+		out = append(out, d.String())
+	}
+	return append(out, "stated_standing")
+}
+
+func record(period string, r *book.Reading) []string {
+	out := []string{kindOf(r), Neutral(r.Code), Neutral(r.Name), period, string(r.Currency)}
+	for _, id := range figure.Readings {
+		out = append(out, r.Value(id).Text(r.Currency))
+	}
+	for _, d := range standing.Dimensions {
+		out = append(out, r.Standing[d].Code())
+	}
+	if r.HasSaid {
+		return append(out, r.Stated.Code())
+	}
+	return append(out, "")
+}
+
+// Neutral keeps a spreadsheet from running a text as a formula.
+func Neutral(s string) string {
+	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
+		return "'" + s
+	}
+	return s
+}
+
+// WriteCSV prints readings as a table for machines.
+func (o *Office) WriteCSV(w io.Writer, period string, rows []*book.Reading) error {
+	c := csv.NewWriter(w)
+	if err := c.Write(header()); err != nil {
+		return err
+	}
+	for _, r := range rows {
+		if err := c.Write(record(period, r)); err != nil {
+			return err
+		}
+	}
+	c.Flush()
+	return c.Error()
+}
+
+// WriteTable prints readings as a table for people: what fits a wide terminal.
+func (o *Office) WriteTable(w io.Writer, _ string, rows []*book.Reading) error {
+	t := tabwriter.NewWriter(w, 0, 0, 2, ' ', tabwriter.AlignRight)
+	ids := []figure.ID{figure.BAC, figure.EV, figure.AC, figure.EACComputed, figure.EACStated, figure.AtStake, figure.CPI, figure.SPIT, figure.FinishStated, figure.FinishSlip}
+	fmt.Fprint(t, "code\tcurrency\toverall\t")
+	for _, id := range ids {
+		fmt.Fprint(t, figure.Get(id).Name+"\t")
+	}
+	fmt.Fprintln(t)
+	for _, r := range rows {
+		fmt.Fprintf(t, "%s\t%s\t%s\t", r.Code, r.Currency, r.Standing[standing.Overall].Code())
+		for _, id := range ids {
+			s := r.Value(id).Text(r.Currency)
+			if s == "" {
+				s = "—"
+			}
+			fmt.Fprint(t, s+"\t")
+		}
+		fmt.Fprintln(t)
+	}
+	return t.Flush()
+}

@@ -1,0 +1,252 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"fmt"
+
+	"github.com/jmoiron/sqlx"
+
+	"turret/internal/core/portfolio"
+)
+
+// Batch is everything that one person or one file changes at once: it is
+// written whole or not at all.
+type Batch struct {
+	Base     int64 // revision that it was planned on
+	At       int64 // UTC milliseconds
+	Actor    string
+	Origin   string // gather, close, reopen, …
+	Note     string
+	Records  []RecordChange
+	Parts    []PartChange
+	Postings []Posting
+	Files    []File
+	Refusals []Refusal
+	Cut      *Cut
+	Reopened int64 // period whose cuts are marked as reopened, or zero
+}
+
+// Empty tells whether a batch would change nothing.
+func (b *Batch) Empty() bool {
+	return len(b.Records)+len(b.Parts)+len(b.Postings)+len(b.Refusals) == 0 && b.Cut == nil && b.Reopened == 0
+}
+
+// File is a received file, or one sheet of it.
+type File struct {
+	ID     int32
+	Hash   [32]byte
+	Name   string
+	Sheet  string
+	Sender string
+	At     int64
+	Size   int64
+	Body   []byte // compressed; nil where the content is kept already
+}
+
+// Refusal is a row that was not taken, with its cells as text.
+type Refusal struct {
+	File   int32
+	Line   int32
+	Field  string
+	Value  string
+	Reason string
+	Cells  map[string]string
+}
+
+// Commit writes a batch in one transaction and gives its id, which is the new
+// revision. Where another process wrote since Base, it changes nothing and
+// fails with ErrOutpaced.
+func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
+	hashes := make([][32]byte, len(b.Parts))
+	for i := range b.Parts {
+		hashes[i] = HashOf(b.Parts[i].Body)
+	}
+	tx, err := s.writer.BeginTxx(ctx, nil)
+	if err != nil {
+		return 0, plain(err)
+	}
+	defer func() {
+		if err != nil {
+			_ = tx.Rollback() // the first error tells more
+			err = plain(err)
+		}
+	}()
+	if err := tx.GetContext(ctx, &id, "SELECT coalesce(max(id), 0) FROM batch"); err != nil {
+		return 0, err
+	}
+	if id != b.Base {
+		return 0, ErrOutpaced
+	}
+	id++
+	if _, err := tx.ExecContext(ctx, "INSERT INTO batch (id, at, actor, origin, note) VALUES (?, ?, ?, ?, ?)", id, b.At, b.Actor, b.Origin, b.Note); err != nil {
+		return 0, err
+	}
+	if err := writeFiles(ctx, tx, id, b.Files); err != nil {
+		return 0, err
+	}
+	for i := range b.Records {
+		if err := writeRecord(ctx, tx, id, &b.Records[i]); err != nil {
+			return 0, err
+		}
+	}
+	if err := writeParts(ctx, tx, id, b.Parts, hashes); err != nil {
+		return 0, err
+	}
+	if err := writePostings(ctx, tx, id, b.Postings); err != nil {
+		return 0, err
+	}
+	for i := range b.Refusals {
+		if err := writeRefusal(ctx, tx, id, &b.Refusals[i]); err != nil {
+			return 0, err
+		}
+	}
+	if b.Reopened != 0 {
+		if _, err := tx.ExecContext(ctx, "UPDATE cut SET reopened = ? WHERE period = ? AND reopened IS NULL", b.Note, b.Reopened); err != nil {
+			return 0, err
+		}
+	}
+	if b.Cut != nil {
+		if err := writeCut(ctx, tx, id, b); err != nil {
+			return 0, err
+		}
+	}
+	return id, tx.Commit()
+}
+
+func writeFiles(ctx context.Context, tx *sqlx.Tx, batch int64, files []File) error {
+	for i := range files {
+		f := &files[i]
+		if f.Body != nil {
+			if _, err := tx.ExecContext(ctx, "INSERT INTO content (hash, size, body) VALUES (?, ?, ?) ON CONFLICT (hash) DO NOTHING", f.Hash[:], f.Size, f.Body); err != nil {
+				return err
+			}
+		}
+		if _, err := tx.ExecContext(ctx, "INSERT INTO file (id, hash, name, sheet, sender, at, batch) VALUES (?, ?, ?, ?, ?, ?, ?)", f.ID, f.Hash[:], f.Name, f.Sheet, f.Sender, f.At, batch); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func writeRefusal(ctx context.Context, tx *sqlx.Tx, batch int64, r *Refusal) error {
+	cells, err := json.Marshal(r.Cells)
+	if err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, "INSERT INTO refusal (batch, file, line, field, value, reason, cells) VALUES (?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING", batch, r.File, r.Line, r.Field, r.Value, r.Reason, string(cells))
+	return err
+}
+
+// Files lists every received file, by id.
+func (s *Store) Files(ctx context.Context) (map[int32]File, error) {
+	rows, err := s.readers.QueryContext(ctx, "SELECT id, hash, name, sheet, sender, at FROM file")
+	if err != nil {
+		return nil, plain(err)
+	}
+	defer rows.Close()
+	out := make(map[int32]File)
+	for rows.Next() {
+		var f File
+		var hash []byte
+		if err := rows.Scan(&f.ID, &hash, &f.Name, &f.Sheet, &f.Sender, &f.At); err != nil {
+			return nil, err
+		}
+		copy(f.Hash[:], hash)
+		out[f.ID] = f
+	}
+	return out, rows.Err()
+}
+
+// RefusalsWaiting tells how many refused rows of a file wait for someone.
+func (s *Store) RefusalsWaiting(ctx context.Context, file int32) (n int, err error) {
+	err = s.readers.GetContext(ctx, &n, "SELECT count(*) FROM refusal WHERE file = ? AND state = 'waiting'", file)
+	return n, err
+}
+
+// Compress prepares the content of a file for keeping.
+func Compress(body []byte) []byte { return codecs().enc.EncodeAll(body, nil) }
+
+// Cut is a frozen copy of all inputs and readings at a moment.
+type Cut struct {
+	ID        int64
+	Period    int64
+	Name      string
+	At        int64
+	Actor     string
+	Batch     int64
+	Catalogue int
+	Hash      [32]byte
+	Reopened  sql.NullString // the reason, where it no longer holds
+	Inputs    []byte         // compressed by the store
+	Readings  []byte
+}
+
+func writeCut(ctx context.Context, tx *sqlx.Tx, batch int64, b *Batch) error {
+	c := b.Cut
+	_, err := tx.ExecContext(ctx, "INSERT INTO cut (period, name, at, actor, batch, catalogue, hash, inputs, readings) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		c.Period, c.Name, b.At, b.Actor, batch, c.Catalogue, c.Hash[:], Compress(c.Inputs), Compress(c.Readings))
+	return err
+}
+
+// Cuts lists all cuts by id, without their bodies.
+func (s *Store) Cuts(ctx context.Context) ([]Cut, error) {
+	rows, err := s.readers.QueryContext(ctx, "SELECT id, period, name, at, actor, batch, catalogue, hash, reopened FROM cut ORDER BY id")
+	if err != nil {
+		return nil, plain(err)
+	}
+	defer rows.Close()
+	var out []Cut
+	for rows.Next() {
+		var c Cut
+		var hash []byte
+		if err := rows.Scan(&c.ID, &c.Period, &c.Name, &c.At, &c.Actor, &c.Batch, &c.Catalogue, &hash, &c.Reopened); err != nil {
+			return nil, err
+		}
+		copy(c.Hash[:], hash)
+		out = append(out, c)
+	}
+	return out, rows.Err()
+}
+
+// CutReadings gives the stored readings of a cut.
+func (s *Store) CutReadings(ctx context.Context, id int64) ([]byte, error) {
+	return s.cutBody(ctx, "SELECT readings FROM cut WHERE id = ?", id)
+}
+
+// CutInputs gives the list of everything that a cut was made of.
+func (s *Store) CutInputs(ctx context.Context, id int64) ([]byte, error) {
+	return s.cutBody(ctx, "SELECT inputs FROM cut WHERE id = ?", id)
+}
+
+func (s *Store) cutBody(ctx context.Context, query string, id int64) ([]byte, error) {
+	var b []byte
+	if err := s.readers.GetContext(ctx, &b, query, id); err != nil {
+		return nil, plain(err)
+	}
+	out, err := codecs().dec.DecodeAll(b, nil)
+	if err != nil {
+		return nil, fmt.Errorf("cut %d: %w", id, errPart)
+	}
+	return out, nil
+}
+
+// RecordsChangedSince tells whether batches after one changed master records
+// other than the state of periods.
+func (s *Store) RecordsChangedSince(ctx context.Context, batch int64) (changed bool, err error) {
+	for _, t := range portfolio.Tables {
+		rt, ok := recordTables[t.Name]
+		if !ok || t.Name == "periods" {
+			continue
+		}
+		var n int
+		if err := s.readers.GetContext(ctx, &n, "SELECT count(*) FROM (SELECT 1 FROM "+rt.name+" WHERE batch > ? LIMIT 1)", batch); err != nil {
+			return false, plain(err)
+		}
+		if n > 0 {
+			return true, nil
+		}
+	}
+	return false, nil
+}

@@ -1,0 +1,196 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"github.com/jmoiron/sqlx"
+
+	"turret/internal/core/portfolio"
+)
+
+// Stated points to the part in force.
+type Stated struct {
+	portfolio.Part
+	ID    int64 // of the part
+	Batch int64
+}
+
+// StatedParts lists every part in force, by project, kind and version.
+func (s *Store) StatedParts(ctx context.Context) ([]Stated, error) {
+	return stated(ctx, s.readers, "", nil)
+}
+
+// StatedSince lists the parts in force that batches after one changed.
+func (s *Store) StatedSince(ctx context.Context, batch int64) ([]Stated, error) {
+	return stated(ctx, s.readers, "WHERE batch > ?", []any{batch})
+}
+
+func stated(ctx context.Context, q sqlx.QueryerContext, where string, args []any) ([]Stated, error) {
+	rows, err := q.QueryxContext(ctx, "SELECT project, kind, version, part, batch FROM stated "+where+" ORDER BY project, kind, version", args...)
+	if err != nil {
+		return nil, plain(err)
+	}
+	defer rows.Close()
+	var out []Stated
+	for rows.Next() {
+		var x Stated
+		if err := rows.Scan(&x.Project, &x.Kind, &x.Version, &x.ID, &x.Batch); err != nil {
+			return nil, err
+		}
+		out = append(out, x)
+	}
+	return out, rows.Err()
+}
+
+// Bodies reads parts by id and hands them over in any order. The body is the
+// receiver's.
+func (s *Store) Bodies(ctx context.Context, ids []int64, each func(id int64, body []byte) error) error {
+	for len(ids) > 0 {
+		n := min(len(ids), 200)
+		args := make([]any, n)
+		for i := range args {
+			args[i] = ids[i]
+		}
+		rows, err := s.readers.QueryContext(ctx, "SELECT id, body FROM part WHERE id IN (?"+strings.Repeat(", ?", n-1)+")", args...)
+		if err != nil {
+			return plain(err)
+		}
+		for rows.Next() {
+			var id int64
+			var body []byte
+			if err := rows.Scan(&id, &body); err != nil {
+				rows.Close()
+				return err
+			}
+			if err := each(id, body); err != nil {
+				rows.Close()
+				return err
+			}
+		}
+		if err := rows.Close(); err != nil {
+			return err
+		}
+		ids = ids[n:]
+	}
+	return nil
+}
+
+// Hashes gives the content hash of every part that is stated, by id.
+func (s *Store) Hashes(ctx context.Context) (map[int64][32]byte, error) {
+	rows, err := s.readers.QueryContext(ctx, "SELECT id, hash FROM part WHERE id IN (SELECT part FROM stated)")
+	if err != nil {
+		return nil, plain(err)
+	}
+	defer rows.Close()
+	out := make(map[int64][32]byte)
+	for rows.Next() {
+		var id int64
+		var hash []byte
+		if err := rows.Scan(&id, &hash); err != nil {
+			return nil, err
+		}
+		if len(hash) != 32 {
+			return nil, fmt.Errorf("part %d: %w", id, errPart)
+		}
+		out[id] = [32]byte(hash)
+	}
+	return out, rows.Err()
+}
+
+// PartChange is a part as it becomes. Before is the id of the part that was in
+// force, or zero.
+type PartChange struct {
+	portfolio.Part
+	Body   []byte
+	Before int64
+}
+
+const perStatement = 50 // rows written by one statement
+
+// chunks calls f with the bounds of runs of at most perStatement.
+func chunks(n int, f func(from, to int) error) error {
+	for i := 0; i < n; i += perStatement {
+		if err := f(i, min(i+perStatement, n)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func values(rows, columns int) string {
+	row := "(?" + strings.Repeat(", ?", columns-1) + ")"
+	return row + strings.Repeat(", "+row, rows-1)
+}
+
+func writeParts(ctx context.Context, tx *sqlx.Tx, batch int64, list []PartChange, hashes [][32]byte) error {
+	ids := make([]int64, len(list))
+	known := make(map[[32]byte]int64)
+	var next int64
+	if err := tx.GetContext(ctx, &next, "SELECT coalesce(max(id), 0) + 1 FROM part"); err != nil {
+		return err
+	}
+	err := chunks(len(list), func(from, to int) error {
+		args := make([]any, 0, to-from)
+		for i := from; i < to; i++ {
+			args = append(args, hashes[i][:])
+		}
+		rows, err := tx.QueryContext(ctx, "SELECT id, hash FROM part WHERE hash IN (?"+strings.Repeat(", ?", to-from-1)+")", args...)
+		if err != nil {
+			return err
+		}
+		defer rows.Close()
+		for rows.Next() {
+			var id int64
+			var hash []byte
+			if err := rows.Scan(&id, &hash); err != nil {
+				return err
+			}
+			known[[32]byte(hash)] = id
+		}
+		return rows.Err()
+	})
+	if err != nil {
+		return err
+	}
+	var fresh []int
+	for i := range list {
+		id, ok := known[hashes[i]]
+		if !ok {
+			id = next
+			next++
+			known[hashes[i]] = id
+			fresh = append(fresh, i)
+		}
+		ids[i] = id
+	}
+	err = chunks(len(fresh), func(from, to int) error {
+		args := make([]any, 0, 3*(to-from))
+		for _, i := range fresh[from:to] {
+			args = append(args, ids[i], hashes[i][:], list[i].Body)
+		}
+		_, err := tx.ExecContext(ctx, "INSERT INTO part (id, hash, body) VALUES "+values(to-from, 3), args...)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	return chunks(len(list), func(from, to int) error {
+		var now, kept []any
+		for i := from; i < to; i++ {
+			c := &list[i]
+			now = append(now, c.Project, c.Kind, c.Version, ids[i], batch)
+			var before any
+			if c.Before != 0 {
+				before = c.Before
+			}
+			kept = append(kept, batch, c.Project, c.Kind, c.Version, before, ids[i])
+		}
+		if _, err := tx.ExecContext(ctx, "INSERT INTO stated (project, kind, version, part, batch) VALUES "+values(to-from, 5)+" ON CONFLICT (project, kind, version) DO UPDATE SET part = excluded.part, batch = excluded.batch", now...); err != nil {
+			return err
+		}
+		_, err := tx.ExecContext(ctx, "INSERT INTO part_change (batch, project, kind, version, before, after) VALUES "+values(to-from, 6), kept...)
+		return err
+	})
+}

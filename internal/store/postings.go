@@ -1,0 +1,208 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"hash/fnv"
+	"strings"
+
+	"github.com/jmoiron/sqlx"
+
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+)
+
+// Posting is a booked ledger line. Period is the accounting period that it
+// counts in; Late marks one moved there because its own was closed.
+type Posting struct {
+	ID         int64
+	Code       string
+	Day        int32
+	Period     int32
+	Late       bool
+	Project    int64
+	CostCode   int64
+	Class      string
+	Centre     string
+	Activity   int64
+	Amount     int64
+	Currency   money.Currency
+	Supplier   string
+	Text       string
+	Extra      map[string]string
+	Source     portfolio.Source
+	Overwrites bool   // a posting of that id exists
+	Before     string // what it was, where it overwrites
+}
+
+// Digest is a hash over all that a ledger says of a posting. It leaves out the
+// period, which may be Turret's own choice, and the source.
+func (p *Posting) Digest() int64 {
+	h := fnv.New64a()
+	fmt.Fprintf(h, "%s\x00%d\x00%d\x00%d\x00%s\x00%s\x00%d\x00%d\x00%s\x00%s\x00%s", p.Code, p.Day, p.Project, p.CostCode, p.Class, p.Centre, p.Activity, p.Amount, p.Currency, p.Supplier, p.Text)
+	if len(p.Extra) > 0 {
+		fmt.Fprintf(h, "\x00%v", p.Extra) // maps print in the order of their keys
+	}
+	return int64(h.Sum64())
+}
+
+// PostingKey tells postings apart by the hash of their code.
+func PostingKey(code string) int64 {
+	h := fnv.New64a()
+	h.Write([]byte(code))
+	return int64(h.Sum64())
+}
+
+// Known is what a gather needs to know of a posting that is there already.
+type Known struct {
+	ID     int64
+	Digest int64
+	Period int32
+}
+
+// KnownPostings gives all postings by PostingKey.
+func (s *Store) KnownPostings(ctx context.Context) (map[int64]Known, error) {
+	var n int
+	if err := s.readers.GetContext(ctx, &n, "SELECT count(*) FROM posting"); err != nil {
+		return nil, plain(err)
+	}
+	out := make(map[int64]Known, n)
+	if n == 0 {
+		return out, nil
+	}
+	rows, err := s.readers.QueryContext(ctx, "SELECT id, posting, digest, period FROM posting")
+	if err != nil {
+		return nil, plain(err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var k Known
+		var code string
+		if err := rows.Scan(&k.ID, &code, &k.Digest, &k.Period); err != nil {
+			return nil, err
+		}
+		out[PostingKey(code)] = k
+	}
+	return out, rows.Err()
+}
+
+const postingColumns = "id, posting, day, period, late, project, cost_code, class, cost_centre, activity, amount, currency, supplier, text, digest, file, line, extra"
+
+type postingRow struct {
+	ID         int64
+	Posting    string
+	Day        int32
+	Period     int32
+	Late       bool
+	Project    int64
+	CostCode   int64 `db:"cost_code"`
+	Class      string
+	CostCentre string `db:"cost_centre"`
+	Activity   int64
+	Amount     int64
+	Currency   string
+	Supplier   string
+	Text       string
+	Digest     int64
+	File       int32
+	Line       int32
+	Extra      *string
+}
+
+func (r *postingRow) posting() Posting {
+	return Posting{ID: r.ID, Code: r.Posting, Day: r.Day, Period: r.Period, Late: r.Late, Project: r.Project, CostCode: r.CostCode, Class: r.Class, Centre: r.CostCentre,
+		Activity: r.Activity, Amount: r.Amount, Currency: money.Currency(r.Currency), Supplier: r.Supplier, Text: r.Text, Extra: decodeExtra(r.Extra), Source: portfolio.Source{File: r.File, Row: r.Line}}
+}
+
+// Posting gives one posting by id.
+func (s *Store) Posting(ctx context.Context, id int64) (Posting, error) {
+	var r postingRow
+	err := s.readers.GetContext(ctx, &r, "SELECT "+postingColumns+" FROM posting WHERE id = ?", id)
+	return r.posting(), plain(err)
+}
+
+// Place tells postings that are summed to one cell.
+type Place struct {
+	Project, CostCode, Activity int64
+	Class, Centre               string
+	Currency                    money.Currency
+	Period                      int32
+}
+
+// PostingsAt lists the postings of one cell by id.
+func (s *Store) PostingsAt(ctx context.Context, p Place) ([]Posting, error) {
+	return s.postings(ctx, "WHERE project = ? AND period = ? AND cost_code = ? AND class = ? AND cost_centre = ? AND activity = ? AND currency = ? ORDER BY id",
+		p.Project, p.Period, p.CostCode, p.Class, p.Centre, p.Activity, string(p.Currency))
+}
+
+// EachPosting hands over every posting by id.
+func (s *Store) EachPosting(ctx context.Context, each func(*Posting) error) error {
+	rows, err := s.readers.QueryxContext(ctx, "SELECT "+postingColumns+" FROM posting ORDER BY id")
+	if err != nil {
+		return plain(err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var r postingRow
+		if err := rows.StructScan(&r); err != nil {
+			return err
+		}
+		p := r.posting()
+		if err := each(&p); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
+}
+
+func (s *Store) postings(ctx context.Context, where string, args ...any) ([]Posting, error) {
+	var rows []postingRow
+	if err := s.readers.SelectContext(ctx, &rows, "SELECT "+postingColumns+" FROM posting "+where, args...); err != nil {
+		return nil, plain(err)
+	}
+	out := make([]Posting, len(rows))
+	for i := range rows {
+		out[i] = rows[i].posting()
+	}
+	return out, nil
+}
+
+func writePostings(ctx context.Context, tx *sqlx.Tx, batch int64, list []Posting) error {
+	insert, err := tx.PreparexContext(ctx, postingInsert(perStatement))
+	if err != nil {
+		return err
+	}
+	defer insert.Close()
+	args := make([]any, 0, perStatement*19)
+	return chunks(len(list), func(from, to int) error {
+		args = args[:0]
+		for i := from; i < to; i++ {
+			p := &list[i]
+			args = append(args, p.ID, p.Code, p.Day, p.Period, p.Late, p.Project, p.CostCode, p.Class, p.Centre, p.Activity, p.Amount, string(p.Currency), p.Supplier, p.Text, p.Digest(), p.Source.File, p.Source.Row, encodeExtra(p.Extra), batch)
+			if p.Overwrites {
+				if err := keepChange(ctx, tx, batch, "posting", p.ID, "row", p.Before, p.Describe()); err != nil {
+					return err
+				}
+			}
+		}
+		if to-from == perStatement {
+			_, err := insert.ExecContext(ctx, args...)
+			return err
+		}
+		_, err := tx.ExecContext(ctx, postingInsert(to-from), args...)
+		return err
+	})
+}
+
+func postingInsert(rows int) string {
+	var set []string
+	for _, c := range strings.Split(postingColumns, ", ")[1:] {
+		set = append(set, c+" = excluded."+c)
+	}
+	return "INSERT INTO posting (" + postingColumns + ", batch) VALUES " + values(rows, 19) + " ON CONFLICT (id) DO UPDATE SET " + strings.Join(set, ", ") + ", batch = excluded.batch"
+}
+
+// Describe writes a posting for the record of changes.
+func (p *Posting) Describe() string {
+	return fmt.Sprintf("%s day %d period %d project %d code %d %s %q activity %d amount %d %s %q %q", p.Code, p.Day, p.Period, p.Project, p.CostCode, p.Class, p.Centre, p.Activity, p.Amount, p.Currency, p.Supplier, p.Text)
+}

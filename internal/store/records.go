@@ -1,0 +1,182 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"github.com/jmoiron/sqlx"
+
+	"turret/internal/core/portfolio"
+)
+
+// recordTables gives the SQL table of each table of records and its columns, in
+// the order of the schema.
+var recordTables = map[string]struct {
+	name    string
+	columns []string
+}{
+	"settings":   {"setting", []string{"setting", "value"}},
+	"programmes": {"programme", []string{"programme", "name", "parent", "owner"}},
+	"calendars":  {"calendar", []string{"calendar", "kind", "day", "name"}},
+	"rates":      {"rate", []string{"currency", "period", "rate_set", "rate"}},
+	"cost_codes": {"cost_code", []string{"cost_code", "name", "parent", "reserve"}},
+	"projects":   {"project", []string{"project", "name", "programme", "lead", "sponsor", "stage", "state", "state_since", "currency", "start", "finish", "calendar", "earned_value", "outlook_method", "too_early"}},
+	"baselines":  {"baseline", []string{"project", "baseline", "approved", "reason", "approver"}},
+	"rules":      {"rule", []string{"dimension", "reading", "from_period", "direction", "watch", "act"}},
+	"overrides":  {"override", []string{"project", "dimension", "from_period", "until_period", "standing", "reason"}},
+	"periods":    {"period", []string{"period", "state"}},
+}
+
+// whole tells whether a column is kept as an integer.
+func whole(t portfolio.Type) bool {
+	switch t {
+	case portfolio.Date, portfolio.Period, portfolio.Whole, portfolio.Decimal, portfolio.ProjectRef, portfolio.ProgrammeRef, portfolio.CostCodeRef:
+		return true
+	}
+	return false
+}
+
+// Records gives all rows of a table of records, by id. References have the id
+// alone; the text of a code is for the caller to fill in.
+func (s *Store) Records(ctx context.Context, t *portfolio.Table) ([]portfolio.Row, error) {
+	return records(ctx, s.readers, t)
+}
+
+func records(ctx context.Context, q sqlx.QueryerContext, t *portfolio.Table) ([]portfolio.Row, error) {
+	rt := recordTables[t.Name]
+	rows, err := q.QueryxContext(ctx, fmt.Sprintf("SELECT id, extra, file, line, %s FROM %s ORDER BY id", strings.Join(rt.columns, ", "), rt.name))
+	if err != nil {
+		return nil, plain(err)
+	}
+	defer rows.Close()
+	var out []portfolio.Row
+	ints := make([]sql.NullInt64, len(t.Columns))
+	texts := make([]sql.NullString, len(t.Columns))
+	for rows.Next() {
+		r := portfolio.Row{Fields: make([]portfolio.Field, len(t.Columns))}
+		var extra sql.NullString
+		var file, line sql.NullInt64
+		to := []any{&r.ID, &extra, &file, &line}
+		for i, c := range t.Columns {
+			if whole(c.Type) {
+				to = append(to, &ints[i])
+			} else {
+				to = append(to, &texts[i])
+			}
+		}
+		if err := rows.Scan(to...); err != nil {
+			return nil, err
+		}
+		r.Source = portfolio.Source{File: int32(file.Int64), Row: int32(line.Int64)}
+		if extra.Valid {
+			if err := json.Unmarshal([]byte(extra.String), &r.Extra); err != nil {
+				return nil, fmt.Errorf("%s %d: %w", rt.name, r.ID, err)
+			}
+		}
+		for i, c := range t.Columns {
+			f := &r.Fields[i]
+			if whole(c.Type) && ints[i].Valid {
+				f.Said, f.Int = portfolio.Value, ints[i].Int64
+			} else if !whole(c.Type) && texts[i].Valid {
+				f.Said, f.Text = portfolio.Value, texts[i].String
+			}
+		}
+		out = append(out, r)
+	}
+	return out, rows.Err()
+}
+
+// RecordChange is a record as it becomes, and as it was; a new one has no
+// before. Its id is set by the caller.
+type RecordChange struct {
+	Table  *portfolio.Table
+	Before *portfolio.Row
+	After  portfolio.Row
+}
+
+func sqlValue(c *portfolio.Column, f *portfolio.Field) any {
+	if f.Said != portfolio.Value {
+		if c.Key {
+			if whole(c.Type) {
+				return int64(0)
+			}
+			return ""
+		}
+		return nil
+	}
+	if whole(c.Type) {
+		return f.Int
+	}
+	return f.Text
+}
+
+func encodeExtra(m map[string]string) any {
+	if len(m) == 0 {
+		return nil
+	}
+	b, err := json.Marshal(m)
+	if err != nil {
+		return nil // strings always encode
+	}
+	return string(b)
+}
+
+// writeRecord inserts or updates one record and keeps what changed.
+func writeRecord(ctx context.Context, tx *sqlx.Tx, batch int64, rc *RecordChange) error {
+	rt := recordTables[rc.Table.Name]
+	args := []any{rc.After.ID, encodeExtra(rc.After.Extra), rc.After.Source.File, rc.After.Source.Row, batch}
+	set := make([]string, len(rt.columns))
+	for i := range rc.Table.Columns {
+		args = append(args, sqlValue(&rc.Table.Columns[i], &rc.After.Fields[i]))
+		set[i] = rt.columns[i] + " = excluded." + rt.columns[i]
+	}
+	marks := strings.TrimSuffix(strings.Repeat("?, ", len(args)), ", ")
+	q := fmt.Sprintf("INSERT INTO %s (id, extra, file, line, batch, %s) VALUES (%s) ON CONFLICT (id) DO UPDATE SET extra = excluded.extra, file = excluded.file, line = excluded.line, batch = excluded.batch, %s",
+		rt.name, strings.Join(rt.columns, ", "), marks, strings.Join(set, ", "))
+	if _, err := tx.ExecContext(ctx, q, args...); err != nil {
+		return fmt.Errorf("%s: %w", rt.name, err)
+	}
+	if rc.Before == nil {
+		return nil
+	}
+	for i := range rc.Table.Columns {
+		c := &rc.Table.Columns[i]
+		before, after := sqlValue(c, &rc.Before.Fields[i]), sqlValue(c, &rc.After.Fields[i])
+		if before == after {
+			continue
+		}
+		if err := keepChange(ctx, tx, batch, rt.name, rc.After.ID, rt.columns[i], before, after); err != nil {
+			return err
+		}
+	}
+	before, after := encodeExtra(rc.Before.Extra), encodeExtra(rc.After.Extra)
+	if before != after {
+		return keepChange(ctx, tx, batch, rt.name, rc.After.ID, "extra", before, after)
+	}
+	return nil
+}
+
+func keepChange(ctx context.Context, tx *sqlx.Tx, batch int64, table string, record int64, field string, before, after any) error {
+	text := func(v any) any {
+		if v == nil {
+			return nil
+		}
+		return fmt.Sprint(v)
+	}
+	_, err := tx.ExecContext(ctx, "INSERT INTO change (batch, tbl, record, field, before, after) VALUES (?, ?, ?, ?, ?, ?)", batch, table, record, field, text(before), text(after))
+	return err
+}
+
+func decodeExtra(s *string) map[string]string {
+	if s == nil {
+		return nil
+	}
+	var m map[string]string
+	if json.Unmarshal([]byte(*s), &m) != nil {
+		return nil // written by encodeExtra only
+	}
+	return m
+}

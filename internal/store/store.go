@@ -1,0 +1,191 @@
+// Package store keeps everything in one SQLite file: master records as rows,
+// what is stated about projects as parts, every change as a batch, every closed
+// period as a cut.
+package store
+
+import (
+	"context"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net/url"
+	"os"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+	"modernc.org/sqlite"
+	sqlitelib "modernc.org/sqlite/lib"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// applicationID marks a SQLite file as Turret's.
+const applicationID = 0x54757272
+
+// Errors that callers tell apart.
+var (
+	ErrNewer     = errors.New("was written by a newer version of Turret")
+	ErrForeign   = errors.New("is not a Turret database")
+	ErrMissing   = errors.New("does not exist")
+	ErrFull      = errors.New("the disk is full")
+	ErrReadOnly  = errors.New("the database cannot be written to")
+	ErrOutpaced  = errors.New("another process changed the database meanwhile")
+	errNoVersion = errors.New("no version")
+)
+
+// Store is an open database: a pool of readers, and one writer.
+type Store struct {
+	path    string
+	readers *sqlx.DB
+	writer  *sqlx.DB
+	watch   *sqlx.Conn // pinned, for data_version
+}
+
+func dsn(path string, pragmas ...string) string {
+	q := url.Values{}
+	for _, p := range append([]string{"busy_timeout(15000)", "foreign_keys(1)", "cache_size(-65536)", "synchronous(FULL)"}, pragmas...) {
+		q.Add("_pragma", p)
+	}
+	q.Set("_txlock", "immediate")
+	return "file:" + (&url.URL{Path: path}).EscapedPath() + "?" + q.Encode()
+}
+
+// Open opens a database and brings it to this version's schema. With make it
+// is made where absent; else ErrMissing. A file of another program is
+// ErrForeign, one of a newer version ErrNewer; neither is touched.
+func Open(ctx context.Context, path string, make bool) (*Store, error) {
+	info, err := os.Stat(path)
+	switch {
+	case errors.Is(err, os.ErrNotExist) && !make:
+		return nil, fmt.Errorf("%s %w", path, ErrMissing)
+	case err != nil && !errors.Is(err, os.ErrNotExist):
+		return nil, err
+	case err == nil && info.IsDir():
+		return nil, fmt.Errorf("%s is a directory: %w", path, ErrForeign)
+	case err == nil && info.Size() > 0:
+		if err := inspect(ctx, path); err != nil {
+			return nil, err
+		}
+	}
+	s := &Store{path: path}
+	if s.writer, err = sqlx.Open("sqlite", dsn(path, "journal_mode(WAL)")); err != nil {
+		return nil, err
+	}
+	s.writer.SetMaxOpenConns(1)
+	if err := s.migrate(ctx); err != nil {
+		s.Close()
+		return nil, fmt.Errorf("%s: %w", path, plain(err))
+	}
+	if s.readers, err = sqlx.Open("sqlite", dsn(path, "query_only(1)")); err != nil {
+		s.Close()
+		return nil, err
+	}
+	s.readers.SetMaxOpenConns(8)
+	if s.watch, err = s.readers.Connx(ctx); err != nil {
+		s.Close()
+		return nil, fmt.Errorf("%s: %w", path, plain(err))
+	}
+	return s, nil
+}
+
+// inspect tells whether a file is a Turret database that this version reads.
+func inspect(ctx context.Context, path string) error {
+	db, err := sqlx.Open("sqlite", dsn(path, "query_only(1)"))
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	var id int64
+	if err := db.GetContext(ctx, &id, "PRAGMA application_id"); err != nil {
+		if sqliteCode(err) == sqlitelib.SQLITE_NOTADB {
+			return fmt.Errorf("%s %w", path, ErrForeign)
+		}
+		return fmt.Errorf("%s: %w", path, plain(err))
+	}
+	if id != applicationID {
+		return fmt.Errorf("%s %w", path, ErrForeign)
+	}
+	var version int64
+	if err := db.GetContext(ctx, &version, "SELECT max(version_id) FROM goose_db_version"); err != nil {
+		return fmt.Errorf("%s %w: %w", path, ErrForeign, errNoVersion)
+	}
+	if newest := newestMigration(); version > newest {
+		return fmt.Errorf("%s %w (its schema is %d, this program knows %d): use that version, or a backup made before", path, ErrNewer, version, newest)
+	}
+	return nil
+}
+
+func newestMigration() int64 {
+	entries, err := migrations.ReadDir("migrations")
+	if err != nil {
+		return 0
+	}
+	return int64(len(entries))
+}
+
+func (s *Store) migrate(ctx context.Context) error {
+	sub, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectSQLite3, s.writer.DB, sub)
+	if err != nil {
+		return err
+	}
+	if _, err := s.writer.ExecContext(ctx, fmt.Sprintf("PRAGMA application_id = %d", applicationID)); err != nil {
+		return err
+	}
+	_, err = p.Up(ctx)
+	return err
+}
+
+// Close waits for nothing and closes all connections.
+func (s *Store) Close() error {
+	var errs []error
+	if s.watch != nil {
+		errs = append(errs, s.watch.Close())
+	}
+	if s.readers != nil {
+		errs = append(errs, s.readers.Close())
+	}
+	if s.writer != nil {
+		errs = append(errs, s.writer.Close())
+	}
+	return errors.Join(errs...)
+}
+
+// Path is the database file.
+func (s *Store) Path() string { return s.path }
+
+// DataVersion changes whenever another connection has written.
+func (s *Store) DataVersion(ctx context.Context) (n int64, err error) {
+	err = s.watch.GetContext(ctx, &n, "PRAGMA data_version")
+	return n, err
+}
+
+// Revision is the id of the last batch; zero in an empty database.
+func (s *Store) Revision(ctx context.Context) (n int64, err error) {
+	err = s.readers.GetContext(ctx, &n, "SELECT coalesce(max(id), 0) FROM batch")
+	return n, err
+}
+
+func sqliteCode(err error) int {
+	var e *sqlite.Error
+	if errors.As(err, &e) {
+		return e.Code() & 0xff
+	}
+	return 0
+}
+
+// plain turns the faults of a disk into sentences.
+func plain(err error) error {
+	switch sqliteCode(err) {
+	case sqlitelib.SQLITE_FULL:
+		return fmt.Errorf("%w: nothing was written; make room and try again (%w)", ErrFull, err)
+	case sqlitelib.SQLITE_READONLY, sqlitelib.SQLITE_CANTOPEN, sqlitelib.SQLITE_PERM:
+		return fmt.Errorf("%w: nothing was written; check the file's and its directory's rights (%w)", ErrReadOnly, err)
+	}
+	return err
+}
