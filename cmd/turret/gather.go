@@ -1,0 +1,106 @@
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"runtime/debug"
+	"strings"
+	"text/tabwriter"
+
+	"github.com/spf13/cobra"
+
+	"turret/internal/core/portfolio"
+	"turret/internal/gather"
+	"turret/internal/office"
+)
+
+func gatherCommand() *cobra.Command {
+	var opts office.GatherOptions
+	var period, table string
+	var asJSON bool
+	cmd := &cobra.Command{
+		Use: "gather PATH…", Short: "Read files, directories and zips of Turret's tables", Args: cobra.MinimumNArgs(1),
+		Long: "Reads CSV files in the canonical form, directories and zips of them, in any order,\nas one batch in one transaction. What cannot be taken is kept with its reason.",
+		RunE: withOffice(func(cmd *cobra.Command, args []string, o *office.Office) (err error) {
+			debug.SetMemoryLimit(300 << 20) // long files should not grow a small machine's memory
+			if period != "" {
+				if opts.Period, err = o.ParsePeriod(cmd.Context(), me(), period); err != nil {
+					return err
+				}
+			}
+			if table != "" {
+				if opts.Table = portfolio.TableNamed(table); opts.Table == nil {
+					return fmt.Errorf("%q is not a table; there are %s", table, tableNames())
+				}
+			}
+			opts.Tick = func(file string, rows int) { fmt.Fprintf(cmd.ErrOrStderr(), "%s: %d rows read\n", file, rows) }
+			files, refused, err := gather.Collect(args, gather.DefaultLimits)
+			if err != nil {
+				return err
+			}
+			r, err := o.Gather(cmd.Context(), me(), files, refused, opts)
+			if err != nil {
+				return failed{err}
+			}
+			if asJSON {
+				err = json.NewEncoder(cmd.OutOrStdout()).Encode(r)
+			} else {
+				err = printReport(cmd.OutOrStdout(), cmd.ErrOrStderr(), r, &opts)
+			}
+			if err == nil && len(r.Refusals) > 0 {
+				err = failed{quiet{errors.New("some rows were refused")}}
+			}
+			return err
+		}),
+	}
+	f := cmd.Flags()
+	f.StringVar(&period, "period", "", "the period of rows that state none")
+	f.StringVar(&table, "table", "", "the table that every file is; else it is told by name or header")
+	f.BoolVar(&opts.AllOrNothing, "all-or-nothing", false, "take nothing where anything is refused")
+	f.BoolVar(&opts.Whole, "whole", false, "files are whole statements: plan, forecast and commitment cells they do not name are dropped")
+	f.BoolVar(&opts.DryRun, "dry-run", false, "tell what would happen, and write nothing")
+	f.BoolVar(&asJSON, "json", false, "print the report as JSON")
+	return dbFlag(cmd)
+}
+
+func tableNames() string {
+	var out []string
+	for _, t := range portfolio.Tables {
+		out = append(out, t.Name)
+	}
+	return strings.Join(out, ", ")
+}
+
+// printReport prints the counts on out, and refusals and notes on errs.
+func printReport(out, errs io.Writer, r *office.Report, opts *office.GatherOptions) error {
+	w := tabwriter.NewWriter(out, 0, 0, 2, ' ', tabwriter.AlignRight)
+	fmt.Fprintln(w, "table\tnew\tchanged\tunchanged\t")
+	for _, t := range r.Tallies {
+		fmt.Fprintf(w, "%s\t%d\t%d\t%d\t\n", t.Table, t.New, t.Changed, t.Unchanged)
+	}
+	if err := w.Flush(); err != nil {
+		return err
+	}
+	for _, x := range r.Refusals {
+		fmt.Fprintln(errs, "refused:", x)
+	}
+	for _, n := range r.Notes {
+		fmt.Fprintln(errs, n)
+	}
+	if r.Dropped > 0 {
+		fmt.Fprintf(errs, "%d cells that the whole statements no longer name were dropped\n", r.Dropped)
+	}
+	switch {
+	case opts.DryRun:
+		fmt.Fprintf(errs, "%d files read; nothing was written (--dry-run); %d rows would change, %d are refused\n", r.Files, r.Changes(), len(r.Refusals))
+	case !r.Written && len(r.Refusals) > 0:
+		fmt.Fprintf(errs, "%d files read; nothing was written; %d refused\n", r.Files, len(r.Refusals))
+	case r.Changes() == 0:
+		fmt.Fprintf(errs, "%d files read; nothing changed; %d refused\n", r.Files, len(r.Refusals))
+	default:
+		fmt.Fprintf(errs, "%d files read; %d rows changed in batch %d; %d refused\n", r.Files, r.Changes(), r.Revision, len(r.Refusals))
+	}
+	return nil
+}

@@ -1,0 +1,64 @@
+package main
+
+import (
+	"fmt"
+
+	"github.com/spf13/cobra"
+
+	"turret/internal/core/portfolio"
+	"turret/internal/office"
+)
+
+func readingsCommand() *cobra.Command {
+	var period, scope, against, currency, format string
+	var asJSON bool
+	cmd := &cobra.Command{
+		Use: "readings", Short: "Print the readings of projects and groups", Args: cobra.NoArgs,
+		RunE: withOffice(func(cmd *cobra.Command, _ []string, o *office.Office) error {
+			q := office.Query{Scope: scope}
+			var err error
+			if q.Period, err = o.ParsePeriod(cmd.Context(), me(), period); err != nil {
+				return err
+			}
+			switch against {
+			case "latest":
+			case "original":
+				q.Against = portfolio.Original
+			default:
+				return fmt.Errorf("--against is latest or original, not %q", against)
+			}
+			switch currency {
+			case "project":
+			case "reporting":
+				q.Reporting = true
+			default:
+				return fmt.Errorf("--currency is project or reporting, not %q", currency)
+			}
+			if asJSON {
+				format = "json"
+			}
+			write := o.WriteTable
+			switch format {
+			case "table":
+			case "csv":
+				write = o.WriteCSV
+			case "json":
+				write = o.WriteJSON
+			default:
+				return fmt.Errorf("--format is table, csv or json, not %q", format)
+			}
+			rows, err := o.Readings(cmd.Context(), me(), q)
+			if err != nil {
+				return err
+			}
+			return write(cmd.OutOrStdout(), period, rows)
+		}),
+	}
+	f := cmd.Flags()
+	f.StringVar(&scope, "scope", "", "a project, a programme with all below it, or * for the portfolio; else everything")
+	f.StringVar(&against, "against", "latest", "baseline: latest or original")
+	f.StringVar(&currency, "currency", "project", "of projects: project or reporting")
+	f.StringVar(&format, "format", "table", "table, csv or json")
+	f.BoolVar(&asJSON, "json", false, "the same as --format json")
+	return periodFlag(dbFlag(cmd), &period)
+}

@@ -1,0 +1,106 @@
+// Package demo makes Skerrow Sound, a made-up authority that runs ferries,
+// quays and lights, through the same gather and close as anybody's files take.
+// Names of people, places and firms are invented and belong to no one.
+package demo
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"fmt"
+	"time"
+
+	"turret/internal/gather"
+	"turret/internal/office"
+	"turret/internal/right"
+)
+
+// Analyst is who gathers and closes in the demonstration.
+var Analyst = right.Actor{Name: "Ines Marlow", Role: right.Operator}
+
+// Today is the fixed day of the demonstration.
+var Today = time.Date(2026, 12, 4, 9, 30, 0, 0, time.UTC)
+
+// Make makes a new database with the demonstration: every period is gathered
+// and closed in turn, the last one left open.
+func Make(ctx context.Context, path string) (*office.Office, error) {
+	o, err := office.Init(ctx, Analyst, path, office.Settings{Name: "Skerrow Sound", Reporting: "EUR", FiscalStart: 4})
+	if err != nil {
+		return nil, err
+	}
+	if err := fill(ctx, o); err != nil {
+		o.Close()
+		return nil, fmt.Errorf("make the demonstration: %w", err)
+	}
+	o.SetClock(time.Now)
+	return o, nil
+}
+
+func fill(ctx context.Context, o *office.Office) error {
+	set := func(p int) { o.SetClock(func() time.Time { return moment(p) }) }
+	set(-1)
+	if err := take(ctx, o, masterFiles()); err != nil {
+		return err
+	}
+	for p := 0; p <= openPeriod; p++ {
+		set(p)
+		if err := take(ctx, o, periodFiles(p)); err != nil {
+			return err
+		}
+		if p == openPeriod {
+			break
+		}
+		period, err := o.ParsePeriod(ctx, Analyst, code(p))
+		if err != nil {
+			return err
+		}
+		if _, err := o.ClosePeriod(ctx, Analyst, period); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// moment is when the files of a period came in: the fourth of the next month.
+func moment(p int) time.Time {
+	return time.Date(firstYear, time.Month(firstMonth+p+1), 4, 9, 30, 0, 0, time.UTC)
+}
+
+func take(ctx context.Context, o *office.Office, files []gather.File) error {
+	_, err := o.Gather(ctx, Analyst, files, nil, office.GatherOptions{})
+	return err
+}
+
+// code is the code of the p-th period.
+func code(p int) string { return firstDay(p).Format("2006-01") }
+
+func firstDay(p int) time.Time {
+	return time.Date(firstYear, time.Month(firstMonth+p), 1, 0, 0, 0, 0, time.UTC)
+}
+
+func lastDay(p int) time.Time { return firstDay(p+1).AddDate(0, 0, -1) }
+
+// sheet is a table being written.
+type sheet struct {
+	name string
+	b    bytes.Buffer
+	w    *csv.Writer
+}
+
+func newSheet(name string, columns ...string) *sheet {
+	s := &sheet{name: name}
+	s.w = csv.NewWriter(&s.b)
+	s.row(columns...)
+	return s
+}
+
+func (s *sheet) row(cells ...string) {
+	if err := s.w.Write(cells); err != nil {
+		panic(err) // a buffer takes everything
+	}
+}
+
+func (s *sheet) file() gather.File {
+	s.w.Flush()
+	return gather.File{Name: s.name, Body: s.b.Bytes()}
+}

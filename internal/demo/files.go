@@ -1,0 +1,412 @@
+package demo
+
+import (
+	"bytes"
+	"fmt"
+	"math"
+	"strconv"
+	"time"
+
+	"turret/internal/gather"
+)
+
+var lives = func() []*life {
+	out := make([]*life, len(projects))
+	for i := range projects {
+		out[i] = newLife(&projects[i], uint64(i+1))
+	}
+	return out
+}()
+
+const iso = "2006-01-02"
+
+func cents(x float64) string { return strconv.FormatFloat(math.Round(x*100)/100, 'f', 2, 64) }
+
+// rate gives what a currency is worth in euro in a period.
+func rate(currency string, p int) float64 {
+	switch currency {
+	case "NOK":
+		return 0.0860 + 0.0028*math.Sin(float64(p)/3.1)
+	case "GBP":
+		return 1.1650 + 0.0240*math.Sin(float64(p)/2.6+1)
+	}
+	return 1
+}
+
+// masterFiles are what the office sets up before the first period: structure,
+// baselines and plans.
+func masterFiles() []gather.File {
+	pr := newSheet("programmes.csv", "programme", "name", "parent", "owner")
+	for _, x := range programmes {
+		pr.row(x[0], x[1], "", x[2])
+	}
+	cc := newSheet("cost_codes.csv", "cost_code", "name", "parent", "reserve")
+	for _, x := range costCodes {
+		cc.row(x[0], x[1], x[2], x[3])
+	}
+	cal := newSheet("calendars.csv", "calendar", "kind", "day", "name")
+	for year := 2025; year <= 2029; year++ {
+		for _, d := range [][2]string{{"01-01", "New Year"}, {"05-01", "May Day"}, {"12-24", "Christmas Eve"}, {"12-25", "Christmas Day"}, {"12-26", "Second day"}} {
+			cal.row("office", "holiday", fmt.Sprintf("%d-%s", year, d[0]), d[1])
+			cal.row("yard", "holiday", fmt.Sprintf("%d-%s", year, d[0]), d[1])
+		}
+	}
+	for _, d := range []string{"mon", "tue", "wed", "thu", "fri", "sat"} {
+		cal.row("yard", "week", d, "")
+	}
+	set := newSheet("settings.csv", "setting", "value")
+	set.row("calendar", "office")
+	rates := newSheet("rates.csv", "currency", "period", "set", "rate")
+	for _, c := range []string{"NOK", "GBP"} {
+		for year := 2024; year <= 2028; year++ {
+			plan := rate(c, (year-2025)*12+2)
+			rates.row(c, fmt.Sprintf("%d-04", year), "plan", strconv.FormatFloat(plan, 'f', 4, 64))
+		}
+		rates.row(c, code(0), "period", strconv.FormatFloat(rate(c, 0), 'f', 5, 64))
+	}
+	return append([]gather.File{pr.file(), cc.file(), cal.file(), set.file(), rates.file()}, projectFiles()...)
+}
+
+func projectFiles() []gather.File {
+	ps := newSheet("projects.csv", "project", "name", "programme", "lead", "sponsor", "stage", "state", "currency", "start", "finish", "calendar", "earned_value")
+	bl := newSheet("baselines.csv", "project", "baseline", "approved", "reason", "approver")
+	ac := newSheet("activities.csv", "project", "activity", "parent", "name", "kind", "level", "rule", "baseline_start", "baseline_finish", "baseline", "units", "owner")
+	st := newSheet("steps.csv", "project", "activity", "step", "weight", "done")
+	it := newSheet("items.csv", "project", "item", "activity", "name", "size", "state", "created", "accepted")
+	co := newSheet("costs.csv", "project", "cost_code", "kind", "class", "period", "version", "amount", "currency")
+	for _, l := range lives {
+		state, earned := "active", "on"
+		if l.state == "proposed" {
+			state = "proposed"
+		}
+		if l.earnedOff {
+			earned = "off"
+		}
+		ps.row(l.code, l.name, l.programme, l.lead, l.sponsor, l.stage, state, l.currency, l.begin.Format(iso), l.day(1).Format(iso), l.calendar, earned)
+		bl.row(l.code, "1", l.begin.AddDate(0, 0, -20).Format(iso), "approved by the board", l.sponsor)
+		for i, ph := range phases {
+			ac.row(l.code, string(rune('A'+i)), "", ph.name, "summary", "", "", "", "", "", "", l.lead)
+		}
+		for i := range l.tasks {
+			t := &l.tasks[i]
+			kind, rule, units := "task", t.rule, ""
+			if t.milestone {
+				kind, rule = "milestone", ""
+			}
+			if rule == "units" {
+				units = "120"
+			}
+			ac.row(l.code, t.code, t.parent, t.name, kind, t.level, rule, t.start.Format(iso), t.finish.Format(iso), "1", units, l.lead)
+			if rule == "steps" {
+				for s := range 4 {
+					st.row(l.code, t.code, fmt.Sprintf("S%d", s+1), strconv.Itoa(s+1), "")
+				}
+			}
+		}
+		if l.rule == "items" {
+			for n := range 60 {
+				it.row(l.code, fmt.Sprintf("I%02d", n+1), "", fmt.Sprintf("Story %d", n+1), strconv.Itoa(1+n%5), "new", l.begin.Format(iso), "")
+			}
+		}
+		planRows(co, l, 1, 0, l.months, 1)
+	}
+	return []gather.File{ps.file(), bl.file(), ac.file(), st.file(), it.file(), co.file()}
+}
+
+// planRows writes a plan over some months; scale raises what lies after from.
+func planRows(co *sheet, l *life, version, from, months int, scale float64) {
+	total := float64(l.budget) * 1000
+	before, stated := 0.0, make(map[string]float64)
+	for m := range months {
+		share := l.planned(min(m*l.months/months, l.months-1))
+		if m == months-1 {
+			share = 1
+		}
+		part := share - before
+		before = share
+		if m >= from {
+			part *= scale
+		}
+		for _, s := range shares {
+			x := math.Round(total*part*s.share/100) * 100 // plans are made in hundreds
+			if m == months-1 && scale == 1 {
+				x = total*s.share - stated[s.code]
+			}
+			if stated[s.code] += x; x != 0 {
+				co.row(l.code, s.code, "plan", s.class, code(l.start+m), strconv.Itoa(version), cents(x), "")
+			}
+		}
+	}
+	co.row(l.code, "900", "plan", "opex", code(l.start+months-1), strconv.Itoa(version), cents(total*0.05), "")
+}
+
+// periodFiles are what comes in for a period.
+func periodFiles(p int) []gather.File {
+	month := code(p)
+	rates := newSheet("rates-"+month+".csv", "currency", "period", "set", "rate")
+	for _, c := range []string{"NOK", "GBP"} {
+		rates.row(c, month, "period", strconv.FormatFloat(rate(c, p), 'f', 5, 64))
+	}
+	pg := newSheet("progress-"+month+".csv", "project", "activity", "period", "percent", "start", "finish", "actual_start", "actual_finish", "units_done", "note")
+	co := newSheet("costs-"+month+".csv", "project", "cost_code", "kind", "class", "period", "version", "amount", "currency", "note")
+	po := newSheet("postings-"+month+".csv", "posting", "date", "project", "cost_code", "class", "amount", "currency", "supplier", "text")
+	ri := newSheet("risks-"+month+".csv", "project", "risk", "kind", "title", "likelihood", "impact", "owner", "state", "response", "period")
+	na := newSheet("narratives-"+month+".csv", "project", "period", "section", "text", "stated_standing")
+	ps := newSheet("projects-"+month+".csv", "project", "state", "state_since")
+	bl := newSheet("baselines-"+month+".csv", "project", "baseline", "approved", "reason", "approver")
+	ac := newSheet("activities-"+month+".csv", "project", "activity", "baseline_start", "baseline_finish", "baseline")
+	st := newSheet("steps-"+month+".csv", "project", "activity", "step", "done")
+	it := newSheet("items-"+month+".csv", "project", "item", "state", "accepted")
+	ov := newSheet("overrides-"+month+".csv", "project", "dimension", "from", "until", "standing", "reason")
+	for _, l := range lives {
+		if l.stateFrom == p && l.stateFrom > 0 {
+			ps.row(l.code, l.state, l.stateSince)
+		}
+		if l.rebaseline == p && p > 0 {
+			bl.row(l.code, "2", firstDay(p).AddDate(0, 0, 14).Format(iso), "ground found softer than surveyed", l.sponsor)
+			for i := range l.tasks {
+				t := &l.tasks[i]
+				ac.row(l.code, t.code, t.real[0].Format(iso), t.real[1].Format(iso), "2")
+			}
+			planRows(co, l, 2, p-l.start, l.months+3, 1.06)
+		}
+		if !l.running(p) {
+			continue
+		}
+		progressRows(pg, st, it, l, p)
+		moneyRows(co, po, l, p)
+		riskRows(ri, l, p)
+		storyRows(na, l, p)
+	}
+	if p >= openPeriod-2 {
+		po.row("LX-"+month, lastDay(p).Format(iso), "QS-06", "7990", "opex", "1860.00", "EUR", "Sundries", "Code closed by finance")
+	}
+	if p == openPeriod-3 {
+		ov.row("SP-04", "risk", month, code(openPeriod+3), "watch", "The insurer carries the trench risk until spring")
+	}
+	var out []gather.File
+	for _, s := range []*sheet{rates, ps, bl, ac, st, it, pg, co, po, ri, na, ov} {
+		s.w.Flush()
+		if bytes.Count(s.b.Bytes(), []byte("\n")) > 1 { // more than its header
+			out = append(out, s.file())
+		}
+	}
+	return out
+}
+
+// progressRows state the activities that move in a period, or whose dates do.
+func progressRows(pg, st, it *sheet, l *life, p int) {
+	d, month := lastDay(p), code(p)
+	for i := range l.tasks {
+		t := &l.tasks[i]
+		now, before := l.done(t, p), 0.0
+		if p > l.start {
+			before = l.done(t, p-1)
+		}
+		if before == 1 {
+			continue
+		}
+		began, finished := "", ""
+		if !t.milestone && !d.Before(t.real[0]) {
+			began = t.real[0].Format(iso)
+		}
+		if now == 1 {
+			finished = t.real[1].Format(iso)
+		}
+		percent, units := "", ""
+		switch {
+		case t.milestone:
+		case t.rule == "units":
+			units = strconv.Itoa(int(math.Round(120 * now)))
+		case t.rule == "stated":
+			percent = strconv.Itoa(int(math.Round(100 * now)))
+		}
+		shift := l.admitted(p)
+		start, finish := l.move(t.start, shift), l.move(t.finish, shift)
+		if began != "" {
+			start = t.real[0]
+		}
+		if l.rebaseline > 0 && p >= l.rebaseline { // the new baseline holds, near enough
+			start, finish = t.real[0], l.move(t.real[1], 4)
+			if began == "" {
+				start = l.move(t.real[0], 4)
+			}
+		}
+		if !finish.After(d) && finished == "" { // still open: it cannot end before today
+			finish = l.move(d, 5)
+		}
+		if start.After(finish) {
+			start = finish
+		}
+		if !t.milestone && began == "" && !start.After(d) {
+			start = l.move(d, 1)
+			finish = later(finish, start)
+		}
+		pg.row(l.code, t.code, month, percent, start.Format(iso), finish.Format(iso), began, finished, units, "")
+		if t.rule == "steps" {
+			for s := range 4 {
+				if at := float64(s+1) / 4; now >= at && before < at {
+					st.row(l.code, t.code, fmt.Sprintf("S%d", s+1), d.Format(iso))
+				}
+			}
+		}
+	}
+	if l.rule == "items" {
+		now, before := int(60*l.earned(p)), 0
+		if p > l.start {
+			before = int(60 * l.earned(p-1))
+		}
+		for n := before; n < now; n++ {
+			it.row(l.code, fmt.Sprintf("I%02d", n+1), "accepted", d.Format(iso))
+		}
+	}
+}
+
+func later(a, b time.Time) time.Time {
+	if a.Before(b) {
+		return b
+	}
+	return a
+}
+
+// moneyRows state postings, accruals, the forecast and the commitments of a
+// period.
+func moneyRows(co, po *sheet, l *life, p int) {
+	total, month := float64(l.budget)*1000, code(p)
+	home := l.currency
+	if home == "" {
+		home = "EUR"
+	}
+	now, before := l.spent(p), 0.0
+	if p > l.start {
+		before = l.spent(p - 1)
+	}
+	n := 0
+	for _, s := range shares {
+		cost := total * (now - before) * s.share
+		if cost < 1 {
+			continue
+		}
+		accrued := 0.0
+		if s.code == "210" {
+			accrued = cost * 0.18
+			co.row(l.code, s.code, "accrual", s.class, month, "", cents(accrued), "", "work done, not yet invoiced")
+			if p > l.start {
+				accrued -= total * max(before-l.spent(p-2), 0) * s.share * 0.18
+			}
+		}
+		supplier, currency, worth := "Own ledger", home, 1.0
+		if s.paid && l.supplier != "" && l.paidIn != home {
+			supplier, currency = l.supplier, l.paidIn
+			worth = rate(home, p) / rate(l.paidIn, p)
+		} else if s.paid && l.supplier != "" {
+			supplier = l.supplier
+		}
+		for part, share := range []float64{0.62, 0.38} {
+			n++
+			day := firstDay(p).AddDate(0, 0, 7+13*part)
+			po.row(fmt.Sprintf("L%s-%s-%02d", month, l.code, n), day.Format(iso), l.code, s.code, s.class, cents((cost-accrued)*share*worth), currency, supplier, "Invoice "+strconv.Itoa(1000+p*97+n*13))
+		}
+	}
+	forecastRows(co, l, p, total, now)
+}
+
+// forecastRows spread what is still to come, as the lead sees it.
+func forecastRows(co *sheet, l *life, p int, total, spent float64) {
+	if l.forecastUntil > 0 && p > l.forecastUntil || l.state == "finished" && p == l.stateFrom {
+		return
+	}
+	f := l.earned(p)
+	price := 1 + (l.price(min(f+0.1, 1))-1)*(1-l.hope)
+	toGo := (1 - f) * price * total
+	months := max(l.start+l.months-1-p+int(l.admitted(p)/30), 1)
+	if f >= 0.999 {
+		co.row(l.code, "110", "forecast", "opex", code(p+1), code(p), "0.00", "", "nothing left")
+		return
+	}
+	var weights float64
+	for m := range months {
+		weights += weight(m, months)
+	}
+	for _, s := range shares {
+		for m := range months {
+			if x := toGo * s.share * weight(m, months) / weights; x >= 1 {
+				co.row(l.code, s.code, "forecast", s.class, code(p+1+m), code(p), cents(x), "", "")
+			}
+		}
+		if s.paid {
+			for m := range min(months, 6) {
+				if x := toGo * s.share * 0.75 / float64(min(months, 6)); x >= 1 {
+					co.row(l.code, s.code, "commitment", s.class, code(p+1+m), code(p), cents(x), "", "")
+				}
+			}
+		}
+	}
+}
+
+func weight(m, months int) float64 {
+	return 0.4 + math.Sin(math.Pi*(float64(m)+0.5)/float64(months))
+}
+
+// riskRows state the risks of a project: the worst one grows until the works
+// are half done, and is closed near the end.
+func riskRows(ri *sheet, l *life, p int) {
+	if (p-l.start)%3 != 0 && p != openPeriod {
+		return
+	}
+	f := l.earned(p)
+	likelihood, impact := 2, 2
+	switch {
+	case l.risk >= 20:
+		likelihood, impact = 4, 5
+	case l.risk >= 15:
+		likelihood, impact = 4, 4
+	case l.risk >= 12:
+		likelihood, impact = 3, 4
+	case l.risk >= 8:
+		likelihood, impact = 3, 3
+	}
+	if f < 0.2 {
+		likelihood = max(likelihood-1, 1)
+	}
+	state := "open"
+	if f > 0.9 {
+		state = "closed"
+	}
+	month := code(p)
+	ri.row(l.code, "R1", "risk", "Supplier delivers late", strconv.Itoa(likelihood), strconv.Itoa(impact), l.lead, state, "Weekly calls, penalties in the contract", month)
+	ri.row(l.code, "R2", "risk", "Weather window missed", "2", strconv.Itoa(min(impact, 3)), l.lead, "open", "Float kept before the season ends", month)
+	if l.dear > 0.1 && f > 0.3 {
+		ri.row(l.code, "I1", "issue", "Prices above estimate", "5", "2", l.lead, "open", "Re-rate agreed item by item", month)
+	}
+}
+
+// storyRows write the lead's words; a hopeful lead states better than it is.
+func storyRows(na *sheet, l *life, p int) {
+	f := l.earned(p)
+	slip, over := l.admitted(p), (l.price(min(f+0.1, 1))-1)*(1-l.hope)
+	stated := "steady"
+	if slip > 14 || over > 0.05 {
+		stated = "watch"
+	}
+	if slip > 60 || over > 0.12 {
+		stated = "act"
+	}
+	text := fmt.Sprintf("%d%% of the work is done.", int(math.Round(100*f)))
+	switch {
+	case slip > 14:
+		text += fmt.Sprintf(" We expect to finish about %d weeks late.", int(math.Round(slip/7)))
+	case f > 0 && f < 1:
+		text += " We expect to finish as planned."
+	}
+	if over > 0.02 {
+		text += fmt.Sprintf(" Costs run %d%% above estimate.", int(math.Round(100*over)))
+	}
+	na.row(l.code, code(p), "summary", text, stated)
+	for i := range l.tasks {
+		if t := &l.tasks[i]; !t.milestone && l.done(t, p) < 1 {
+			na.row(l.code, code(p), "next", t.name+" comes next.", "")
+			break
+		}
+	}
+}

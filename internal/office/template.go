@@ -1,0 +1,55 @@
+package office
+
+import (
+	"embed"
+	"fmt"
+	"path"
+
+	"turret/internal/core/portfolio"
+	"turret/internal/right"
+)
+
+//go:embed sample/*.csv
+var sample embed.FS
+
+// Template writes every table empty under empty/, and filled with a small
+// example under example/. The directory must not exist.
+func Template(a right.Actor, dir string) error {
+	if err := right.Check(a, right.Read); err != nil {
+		return err
+	}
+	if exists(dir) {
+		return fmt.Errorf("%s exists already; name another directory", dir)
+	}
+	err := WriteDir(path.Join(dir, "empty"), func(file func(string, []byte) error) error {
+		for _, t := range portfolio.Tables {
+			body, err := (&tableFile{t: t}).csv()
+			if err != nil {
+				return err
+			}
+			if err := file(t.Name+".csv", body); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	return WriteDir(path.Join(dir, "example"), func(file func(string, []byte) error) error {
+		entries, err := sample.ReadDir("sample")
+		if err != nil {
+			return err
+		}
+		for _, e := range entries {
+			body, err := sample.ReadFile("sample/" + e.Name())
+			if err != nil {
+				return err
+			}
+			if err := file(e.Name(), body); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}

@@ -1,0 +1,54 @@
+// Package settings reads what the program is told: defaults, then a file, then
+// the environment, then flags.
+package settings
+
+import (
+	"fmt"
+	"os"
+	"strings"
+
+	"github.com/knadh/koanf/parsers/json"
+	"github.com/knadh/koanf/providers/confmap"
+	"github.com/knadh/koanf/providers/env/v2"
+	"github.com/knadh/koanf/providers/file"
+	"github.com/knadh/koanf/providers/posflag"
+	"github.com/knadh/koanf/v2"
+	"github.com/spf13/pflag"
+)
+
+// Settings of the program.
+type Settings struct {
+	Addr      string `koanf:"addr"`       // the server's address; loopback only
+	LogLevel  string `koanf:"log_level"`  // debug, info, warn or error
+	BodyLimit int    `koanf:"body_limit"` // bytes of one request
+}
+
+// Load reads the settings. The file is the one named by TURRET_SETTINGS, in
+// JSON; the environment has TURRET_ADDR and so on; of the flags only those set
+// count.
+func Load(flags *pflag.FlagSet) (Settings, error) {
+	var s Settings
+	k := koanf.New(".")
+	if err := k.Load(confmap.Provider(map[string]any{"addr": "127.0.0.1:8484", "log_level": "info", "body_limit": 4 << 20}, "."), nil); err != nil {
+		return s, err
+	}
+	if path := os.Getenv("TURRET_SETTINGS"); path != "" {
+		if err := k.Load(file.Provider(path), json.Parser()); err != nil {
+			return s, fmt.Errorf("the settings in %s cannot be read: %w", path, err)
+		}
+	}
+	if err := k.Load(env.Provider(".", env.Opt{Prefix: "TURRET_", TransformFunc: func(k, v string) (string, any) {
+		return strings.ToLower(strings.TrimPrefix(k, "TURRET_")), v
+	}}), nil); err != nil {
+		return s, err
+	}
+	if flags != nil {
+		if err := k.Load(posflag.Provider(flags, ".", k), nil); err != nil {
+			return s, err
+		}
+	}
+	if err := k.Unmarshal("", &s); err != nil {
+		return s, fmt.Errorf("a setting has the wrong form: %w", err)
+	}
+	return s, nil
+}

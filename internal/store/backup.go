@@ -1,0 +1,106 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+
+	"github.com/jmoiron/sqlx"
+)
+
+// ErrDamaged tells that a database does not hold what it should.
+var ErrDamaged = errors.New("is damaged")
+
+// Backup writes a consistent copy of the database while it is in use, and
+// verifies it. The target must not exist.
+func (s *Store) Backup(ctx context.Context, target string) error {
+	if _, err := os.Stat(target); err == nil {
+		return fmt.Errorf("%s exists already; name another file", target)
+	}
+	db, err := sqlx.Open("sqlite", dsn(s.path))
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	if _, err := db.ExecContext(ctx, "VACUUM INTO ?", target); err != nil {
+		os.Remove(target)
+		return fmt.Errorf("back up to %s: %w", target, plain(err))
+	}
+	return Verify(ctx, target)
+}
+
+// Verify tells whether a file is a sound Turret database of a version that can
+// be read.
+func Verify(ctx context.Context, path string) error {
+	if _, err := os.Stat(path); err != nil {
+		return fmt.Errorf("%s %w", path, ErrMissing)
+	}
+	if err := inspect(ctx, path); err != nil {
+		return err
+	}
+	db, err := sqlx.Open("sqlite", dsn(path, "query_only(1)"))
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	var found []string
+	if err := db.SelectContext(ctx, &found, "PRAGMA integrity_check"); err != nil {
+		return fmt.Errorf("%s %w: %w", path, ErrDamaged, err)
+	}
+	if len(found) != 1 || found[0] != "ok" {
+		return fmt.Errorf("%s %w: %v", path, ErrDamaged, found)
+	}
+	rows, err := db.QueryContext(ctx, "SELECT hash, body FROM part")
+	if err != nil {
+		return fmt.Errorf("%s %w: %w", path, ErrDamaged, err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var hash, body []byte
+		if err := rows.Scan(&hash, &body); err != nil {
+			return err
+		}
+		if sum := HashOf(body); string(sum[:]) != string(hash) {
+			return fmt.Errorf("%s %w: a part's content does not match its hash", path, ErrDamaged)
+		}
+	}
+	return rows.Err()
+}
+
+// Restore puts a verified backup in place. The target must not exist.
+func Restore(ctx context.Context, backup, target string) error {
+	if _, err := os.Stat(target); err == nil {
+		return fmt.Errorf("%s exists already; move it away first, or restore to another file", target)
+	}
+	if err := Verify(ctx, backup); err != nil {
+		return err
+	}
+	in, err := os.Open(backup)
+	if err != nil {
+		return err
+	}
+	defer in.Close()
+	tmp := target + ".part"
+	out, err := os.Create(tmp)
+	if err != nil {
+		return err
+	}
+	if _, err = io.Copy(out, in); err == nil {
+		err = out.Sync()
+	}
+	if e := out.Close(); err == nil {
+		err = e
+	}
+	if err == nil {
+		err = Verify(ctx, tmp)
+	}
+	if err == nil {
+		err = os.Rename(tmp, target)
+	}
+	if err != nil {
+		os.Remove(tmp)
+	}
+	return err
+}
