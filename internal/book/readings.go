@@ -256,27 +256,29 @@ func (s *Snapshot) group(code, name, parent string, p calendar.Period, parts []*
 	return r
 }
 
-// Eval begins a fresh evaluation of a project or group, for a trail. Group
-// codes are programmes or "*".
-func (s *Snapshot) Eval(ctx context.Context, group bool, code string, p calendar.Period, against portfolio.Against, reporting bool) (*figure.Eval, error) {
+// Examine hands an evaluation of a project or group to use, for a trail; ok is
+// false where there is no such project. Group codes are programmes or "*". The
+// evaluation must not be kept.
+func (s *Snapshot) Examine(ctx context.Context, group bool, code string, p calendar.Period, against portfolio.Against, reporting bool, use func(*figure.Eval)) (ok bool, err error) {
 	if group {
-		s.memo.mu.Lock()
+		s.memo.mu.Lock() // a group's parts are shared
 		defer s.memo.mu.Unlock()
 		parts, err := s.parts(ctx, p, against)
 		if err != nil {
-			return nil, err
+			return false, err
 		}
 		e := s.members(code, p, parts).Eval(p)
 		e.All()
-		return e, nil
+		use(e)
+		return true, nil
 	}
 	pr := s.Project(code)
 	if pr == nil {
-		return nil, nil
+		return false, nil
 	}
 	full, err := s.whole(ctx, pr, p)
 	if err != nil {
-		return nil, err
+		return false, err
 	}
 	c := pr.Currency
 	if reporting {
@@ -284,5 +286,6 @@ func (s *Snapshot) Eval(ctx context.Context, group bool, code string, p calendar
 	}
 	e := figure.OfProject(earned.NewProgress(portfolio.At(s.Office, full, p, against)), c)
 	e.All()
-	return e, nil
+	use(e)
+	return true, nil
 }

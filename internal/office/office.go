@@ -111,3 +111,9 @@ func (o *Office) ParsePeriod(ctx context.Context, a right.Actor, code string) (c
 	}
 	return p, nil
 }
+
+// Healthy tells whether the database answers.
+func (o *Office) Healthy(ctx context.Context) error {
+	_, err := o.store.Revision(ctx)
+	return err
+}

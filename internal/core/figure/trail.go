@@ -32,6 +32,7 @@ func (e *Eval) Trail(id ID) *Node {
 // Fact is one thing that a base entry is made of: a cell, an activity, a
 // milestone or a risk.
 type Fact struct {
+	Scope  string // code of the part that adds it, in a group
 	What   string // in words
 	Detail string // rule, weight, rate or the like
 	Period calendar.Period
@@ -43,10 +44,11 @@ type Fact struct {
 
 // Posted tells which postings were summed to a cell.
 type Posted struct {
-	CodeID                  int64
-	Class, Centre, Activity string
-	Currency                money.Currency
-	Period                  calendar.Period
+	CodeID        int64
+	Class, Centre string
+	ActivityID    int64
+	Currency      money.Currency
+	Period        calendar.Period
 }
 
 // Facts lists the rows behind a base entry of a project.
@@ -117,7 +119,7 @@ func (s *Project) cells(what string, lines []portfolio.Line, set money.Set, stat
 				f.Detail = s.rateText(l.Currency, set, c.Period, stated)
 			}
 			if what == "postings" {
-				f.Posted = &Posted{l.CodeID, l.Class, l.Centre, l.Activity, l.Currency, c.Period}
+				f.Posted = &Posted{l.CodeID, l.Class, l.Centre, l.ActivityID, l.Currency, c.Period}
 			}
 			out = append(out, f)
 		}

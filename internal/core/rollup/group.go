@@ -234,7 +234,7 @@ func (g *Group) Facts(_ *figure.Eval, id figure.ID, q calendar.Period) []figure.
 	var out []figure.Fact
 	for _, p := range g.Parts {
 		v := p.Eval.At(id, q)
-		f := figure.Fact{What: p.Project.Code + " " + p.Project.Name, Value: v}
+		f := figure.Fact{Scope: p.Project.Code, What: p.Project.Code + " " + p.Project.Name, Value: v}
 		if id == figure.EACStated && !v.Known {
 			f.Value, f.Detail = p.Eval.Get(figure.EACComputed), "states none: its computed outlook counts"
 		}

@@ -1,0 +1,197 @@
+package office
+
+import (
+	"context"
+	"fmt"
+
+	"turret/internal/book"
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+	"turret/internal/right"
+)
+
+// Reading is every figure of one project or group at a period.
+type Reading = book.Reading
+
+// Ask is what an address asks for, as text. Empty parts take their default.
+type Ask struct {
+	At      string // period
+	Vs      string // compared period
+	Against string // latest or original
+	In      string // reporting or project
+}
+
+// Moment is a period and, where asked for, one to compare it with: the
+// readings of everything, at one revision.
+type Moment struct {
+	Name      string
+	Reporting money.Currency
+	Period    PeriodInfo
+	Vs        PeriodInfo // its code is empty without a comparison
+	Before    PeriodInfo // the period before, where there is one
+	After     PeriodInfo // the period after, where there is one
+	Against   portfolio.Against
+	InProject bool // projects in their own currency
+	Empty     bool // nothing is stated yet
+	Notes     []string
+
+	snap   *book.Snapshot
+	now    *book.Readings
+	before *book.Readings // of the compared period, or nil
+}
+
+// PeriodInfo is what a screen shows of a period.
+type PeriodInfo struct {
+	Code, Name string
+	Last       calendar.Date
+	Closed     bool
+	period     calendar.Period
+}
+
+// Moment reads a period for the screens. What the address asks for and does
+// not exist is replaced by the default, with a note that says so.
+func (o *Office) Moment(ctx context.Context, a right.Actor, ask Ask) (*Moment, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, err
+	}
+	m := &Moment{Name: s.Office.Name, Reporting: s.Office.Reporting, snap: s}
+	at := s.Current()
+	if at == 0 {
+		m.Empty = true
+		return m, nil
+	}
+	if p, ok := m.parse(ask.At); ok {
+		at = p
+	}
+	switch ask.Against {
+	case "", "latest":
+	case "original":
+		m.Against = portfolio.Original
+	default:
+		m.Notes = append(m.Notes, fmt.Sprintf("There is no baseline %q here, only latest and original; this is the latest.", ask.Against))
+	}
+	switch ask.In {
+	case "", "reporting":
+	case "project":
+		m.InProject = true
+	default:
+		m.Notes = append(m.Notes, fmt.Sprintf("Money shows in the reporting or the project's currency, not in %q.", ask.In))
+	}
+	m.Period = m.info(at)
+	if at > s.First() {
+		m.Before = m.info(at - 1)
+	}
+	if at < max(s.Current(), s.Last) {
+		m.After = m.info(at + 1)
+	}
+	if m.now, err = o.book.Readings(ctx, s, at, m.Against, !m.InProject); err != nil {
+		return nil, err
+	}
+	if vs, ok := m.parse(ask.Vs); ok && vs != at {
+		m.Vs = m.info(vs)
+		if m.before, err = o.book.Readings(ctx, s, vs, m.Against, !m.InProject); err != nil {
+			return nil, err
+		}
+	}
+	return m, nil
+}
+
+func (m *Moment) parse(code string) (calendar.Period, bool) {
+	if code == "" {
+		return 0, false
+	}
+	p, err := m.snap.Office.Periods.Parse(code)
+	switch {
+	case err != nil:
+		m.Notes = append(m.Notes, "The address asks for a period that does not exist: "+err.Error()+".")
+		return 0, false
+	case p < m.snap.First() || p > max(m.snap.Current(), m.snap.Last)+1:
+		m.Notes = append(m.Notes, fmt.Sprintf("Nothing is stated for %s; this is another period.", m.snap.Office.Periods.Name(p)))
+		return 0, false
+	}
+	return p, true
+}
+
+func (m *Moment) info(p calendar.Period) PeriodInfo {
+	ps := m.snap.Office.Periods
+	return PeriodInfo{Code: ps.Code(p), Name: ps.Name(p), Last: ps.Last(p), Closed: m.snap.Closed[p], period: p}
+}
+
+// Find gives the reading of a project, a programme or "*", and that of the
+// compared period; nil where there is none.
+func (m *Moment) Find(scope string) (now, before *Reading) {
+	return find(m.now, scope), find(m.before, scope)
+}
+
+func find(rs *book.Readings, scope string) *Reading {
+	if rs == nil {
+		return nil
+	}
+	if r := rs.Project(scope); r != nil {
+		return r
+	}
+	return rs.Group(scope)
+}
+
+// BoardRow is a row of the board: its depth counts the programmes above.
+type BoardRow struct {
+	Depth  int
+	Now    *Reading
+	Before *Reading // of the compared period, or nil
+}
+
+// Board lists the portfolio, then each programme followed by its projects and
+// the programmes below it, then the projects of no programme.
+func (m *Moment) Board() []BoardRow {
+	var out []BoardRow
+	add := func(r *Reading, depth int) {
+		row := BoardRow{Depth: depth, Now: r}
+		if r.Group {
+			if m.before != nil {
+				row.Before = m.before.Group(r.Code)
+			}
+		} else if m.before != nil {
+			row.Before = m.before.Project(r.Code)
+		}
+		out = append(out, row)
+	}
+	children := make(map[string][]*Reading)
+	for _, r := range m.now.Rows {
+		if r.Code == "*" && r.Group {
+			add(r, 0)
+			continue
+		}
+		parent := r.Parent
+		if m.now.Group(parent) == nil {
+			parent = ""
+		}
+		children[parent] = append(children[parent], r)
+	}
+	var walk func(parent string, depth int)
+	walk = func(parent string, depth int) {
+		for _, group := range [...]bool{false, true} {
+			if parent == "" {
+				group = !group
+			}
+			for _, r := range children[parent] {
+				if r.Group != group {
+					continue
+				}
+				add(r, depth)
+				if r.Group {
+					walk(r.Code, depth+1)
+				}
+			}
+		}
+	}
+	walk("", 0)
+	return out
+}
+
+// PeriodName is what a screen calls a period.
+func (m *Moment) PeriodName(p calendar.Period) string { return m.snap.Office.Periods.Name(p) }

@@ -1,0 +1,17 @@
+// Copies what the pages need from pinned npm packages into vendor/, with the
+// licences. Run it with npm run vendor after changing a version.
+import { copyFileSync, mkdirSync } from "node:fs";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
+
+const here = dirname(fileURLToPath(import.meta.url));
+const modules = join(here, "../../../node_modules");
+const files = [
+  ["@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2", "archivo.woff2"],
+  ["@fontsource-variable/archivo/LICENSE", "archivo.LICENSE"],
+];
+
+mkdirSync(join(here, "vendor"), { recursive: true });
+for (const [from, to] of files) {
+  copyFileSync(join(modules, from), join(here, "vendor", to));
+}

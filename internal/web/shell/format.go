@@ -1,0 +1,172 @@
+package shell
+
+import (
+	"fmt"
+	"math/big"
+	"strings"
+
+	"github.com/bojanz/currency"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
+	"turret/internal/core/money"
+)
+
+// locale is how numbers and money are written: 1,234.5.
+var locale = currency.NewLocale("en")
+
+// Dash stands for what is not known.
+const Dash = "—"
+
+// Cell is a figure as a screen shows it. Title is what hovering tells: the
+// exact value, or the reason why there is none.
+type Cell struct {
+	Text, Title string
+	Known       bool
+	Sign        int
+}
+
+// Format writes a figure. Money is in thousands, or exact.
+func Format(v figure.Value, c money.Currency, exact bool) Cell {
+	if !v.Known {
+		return Cell{Text: Dash, Title: "Not known: " + v.Why}
+	}
+	x := Cell{Known: true, Sign: v.Rat().Sign()}
+	switch v.Unit {
+	case figure.Money:
+		full := Amount(money.Format(v.N, c), -1)
+		x.Text, x.Title = full, full+" "+string(c)
+		if !exact {
+			x.Text = Amount(figure.Decimals(perThousand(v.N, c), 0), 0)
+		}
+	case figure.Ratio:
+		x.Text, x.Title = minus(figure.Decimals(v.R, 2)), v.Text(c)
+		if exact {
+			x.Text = minus(figure.Decimals(v.R, 4))
+		}
+	case figure.Periods:
+		x.Text, x.Title = minus(figure.Decimals(v.R, 2)), v.Text(c)+" periods"
+	case figure.Day:
+		x.Text = Date(calendar.Date(v.N))
+		x.Title = x.Text
+	case figure.Workdays:
+		x.Text = Signed(int(v.N)) + " d"
+		x.Title = fmt.Sprintf("%d working days", v.N)
+	default:
+		x.Text = v.Text(c)
+		x.Title = x.Text
+	}
+	return x
+}
+
+func perThousand(n int64, c money.Currency) *big.Rat {
+	scale := new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(c.Exponent()+3)), nil)
+	return new(big.Rat).SetFrac(big.NewInt(n), scale)
+}
+
+// Percent writes a share as 12.3%.
+func Percent(v figure.Value) Cell {
+	if !v.Known {
+		return Cell{Text: Dash, Title: "Not known: " + v.Why}
+	}
+	return Cell{Text: minus(figure.Decimals(new(big.Rat).Mul(v.R, big.NewRat(100, 1)), 1)) + "%", Title: figure.Decimals(v.R, 6), Known: true, Sign: v.R.Sign()}
+}
+
+// Amount groups the digits of a decimal number; digits below 0 keeps all.
+func Amount(s string, digits int) string {
+	a, err := currency.NewAmount(s, "EUR") // any code will do: only digits are shown
+	if err != nil {
+		return s
+	}
+	f := currency.NewFormatter(locale)
+	f.CurrencyDisplay = currency.DisplayNone
+	f.MaxDigits = 6
+	if digits >= 0 {
+		f.MinDigits, f.MaxDigits = uint8(digits), uint8(digits)
+	} else if _, part, ok := strings.Cut(s, "."); ok {
+		f.MinDigits = uint8(len(part))
+	} else {
+		f.MinDigits = 0
+	}
+	return minus(strings.TrimSpace(f.Format(a)))
+}
+
+// minus writes the sign as printers do; what rounds to nothing has none.
+func minus(s string) string {
+	if strings.HasPrefix(s, "-") && strings.Trim(s, "-0.,") == "" {
+		return s[1:]
+	}
+	return strings.ReplaceAll(s, "-", "−")
+}
+
+// Millions writes money in millions with its sign, such as €184.2 M.
+func Millions(v figure.Value, c money.Currency) string {
+	if !v.Known {
+		return Dash
+	}
+	symbol, ok := currency.GetSymbol(string(c), locale)
+	if !ok || symbol == string(c) {
+		symbol = string(c) + " "
+	}
+	text := figure.Decimals(new(big.Rat).Quo(perThousand(v.N, c), big.NewRat(1000, 1)), 1)
+	if neg := strings.HasPrefix(text, "-"); neg {
+		return "−" + symbol + Amount(text[1:], 1) + " M"
+	}
+	return symbol + Amount(text, 1) + " M"
+}
+
+// Date writes a day as 14 Mar 2028.
+func Date(d calendar.Date) string {
+	if d == 0 {
+		return Dash
+	}
+	return d.Time().Format("2 Jan 2006")
+}
+
+// Signed writes a whole number with its sign.
+func Signed(n int) string {
+	switch {
+	case n > 0:
+		return fmt.Sprintf("+%d", n)
+	case n < 0:
+		return fmt.Sprintf("−%d", -n)
+	}
+	return "0"
+}
+
+// Number writes small counts in words, as sentences have them.
+func Number(n int) string {
+	if n >= 0 && n <= 10 {
+		return [...]string{"none", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"}[n]
+	}
+	return fmt.Sprint(n)
+}
+
+// Phrase is a stretch of a sentence; a figure in it leads to its trail.
+type Phrase struct {
+	Text, Link string
+	Bad        bool
+}
+
+// Plural counts something.
+func Plural(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+// OverUnder says a share above or below plan.
+func OverUnder(v figure.Value) string {
+	text := strings.TrimPrefix(Percent(v).Text, "−")
+	switch {
+	case text == "0.0%":
+		return "as planned"
+	case v.R.Sign() > 0:
+		return text + " over"
+	}
+	return text + " under"
+}
+
+// Capital begins a sentence.
+func Capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
