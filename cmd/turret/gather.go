@@ -6,13 +6,10 @@ import (
 	"fmt"
 	"io"
 	"runtime/debug"
-	"strings"
 	"text/tabwriter"
 
 	"github.com/spf13/cobra"
 
-	"turret/internal/core/portfolio"
-	"turret/internal/gather"
 	"turret/internal/office"
 )
 
@@ -31,12 +28,12 @@ func gatherCommand() *cobra.Command {
 				}
 			}
 			if table != "" {
-				if opts.Table = portfolio.TableNamed(table); opts.Table == nil {
-					return fmt.Errorf("%q is not a table; there are %s", table, tableNames())
+				if opts.Table, err = office.ParseTable(table); err != nil {
+					return err
 				}
 			}
 			opts.Tick = func(file string, rows int) { fmt.Fprintf(cmd.ErrOrStderr(), "%s: %d rows read\n", file, rows) }
-			files, refused, err := gather.Collect(args, gather.DefaultLimits)
+			files, refused, err := office.Collect(args)
 			if err != nil {
 				return err
 			}
@@ -63,14 +60,6 @@ func gatherCommand() *cobra.Command {
 	f.BoolVar(&opts.DryRun, "dry-run", false, "tell what would happen, and write nothing")
 	f.BoolVar(&asJSON, "json", false, "print the report as JSON")
 	return dbFlag(cmd)
-}
-
-func tableNames() string {
-	var out []string
-	for _, t := range portfolio.Tables {
-		out = append(out, t.Name)
-	}
-	return strings.Join(out, ", ")
 }
 
 // printReport prints the counts on out, and refusals and notes on errs.

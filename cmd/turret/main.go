@@ -15,7 +15,6 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/office"
-	"turret/internal/right"
 	"turret/internal/settings"
 )
 
@@ -77,12 +76,12 @@ func run(ctx context.Context, args []string, out, errs io.Writer) int {
 type quiet struct{ error }
 
 // me is who works on the command line.
-func me() right.Actor {
+func me() office.Actor {
 	name := os.Getenv("USER")
 	if name == "" {
 		name = "command line"
 	}
-	return right.Actor{Name: name, Role: right.Operator}
+	return office.Actor{Name: name, Role: office.Operator}
 }
 
 // withOffice opens the database named by --db for the length of a command.

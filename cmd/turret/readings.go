@@ -5,7 +5,6 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"turret/internal/core/portfolio"
 	"turret/internal/office"
 )
 
@@ -20,12 +19,8 @@ func readingsCommand() *cobra.Command {
 			if q.Period, err = o.ParsePeriod(cmd.Context(), me(), period); err != nil {
 				return err
 			}
-			switch against {
-			case "latest":
-			case "original":
-				q.Against = portfolio.Original
-			default:
-				return fmt.Errorf("--against is latest or original, not %q", against)
+			if q.Against, err = office.ParseAgainst(against); err != nil {
+				return err
 			}
 			switch currency {
 			case "project":

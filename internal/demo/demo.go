@@ -10,13 +10,11 @@ import (
 	"fmt"
 	"time"
 
-	"turret/internal/gather"
 	"turret/internal/office"
-	"turret/internal/right"
 )
 
 // Analyst is who gathers and closes in the demonstration.
-var Analyst = right.Actor{Name: "Ines Marlow", Role: right.Operator}
+var Analyst = office.Actor{Name: "Ines Marlow", Role: office.Operator}
 
 // Today is the fixed day of the demonstration.
 var Today = time.Date(2026, 12, 4, 9, 30, 0, 0, time.UTC)
@@ -66,7 +64,7 @@ func moment(p int) time.Time {
 	return time.Date(firstYear, time.Month(firstMonth+p+1), 4, 9, 30, 0, 0, time.UTC)
 }
 
-func take(ctx context.Context, o *office.Office, files []gather.File) error {
+func take(ctx context.Context, o *office.Office, files []office.File) error {
 	_, err := o.Gather(ctx, Analyst, files, nil, office.GatherOptions{})
 	return err
 }
@@ -100,7 +98,7 @@ func (s *sheet) row(cells ...string) {
 	}
 }
 
-func (s *sheet) file() gather.File {
+func (s *sheet) file() office.File {
 	s.w.Flush()
-	return gather.File{Name: s.name, Body: s.b.Bytes()}
+	return office.File{Name: s.name, Body: s.b.Bytes()}
 }

@@ -7,7 +7,7 @@ import (
 	"strconv"
 	"time"
 
-	"turret/internal/gather"
+	"turret/internal/office"
 )
 
 var lives = func() []*life {
@@ -35,7 +35,7 @@ func rate(currency string, p int) float64 {
 
 // masterFiles are what the office sets up before the first period: structure,
 // baselines and plans.
-func masterFiles() []gather.File {
+func masterFiles() []office.File {
 	pr := newSheet("programmes.csv", "programme", "name", "parent", "owner")
 	for _, x := range programmes {
 		pr.row(x[0], x[1], "", x[2])
@@ -64,10 +64,10 @@ func masterFiles() []gather.File {
 		}
 		rates.row(c, code(0), "period", strconv.FormatFloat(rate(c, 0), 'f', 5, 64))
 	}
-	return append([]gather.File{pr.file(), cc.file(), cal.file(), set.file(), rates.file()}, projectFiles()...)
+	return append([]office.File{pr.file(), cc.file(), cal.file(), set.file(), rates.file()}, projectFiles()...)
 }
 
-func projectFiles() []gather.File {
+func projectFiles() []office.File {
 	ps := newSheet("projects.csv", "project", "name", "programme", "lead", "sponsor", "stage", "state", "currency", "start", "finish", "calendar", "earned_value")
 	bl := newSheet("baselines.csv", "project", "baseline", "approved", "reason", "approver")
 	ac := newSheet("activities.csv", "project", "activity", "parent", "name", "kind", "level", "rule", "baseline_start", "baseline_finish", "baseline", "units", "owner")
@@ -110,7 +110,7 @@ func projectFiles() []gather.File {
 		}
 		planRows(co, l, 1, 0, l.months, 1)
 	}
-	return []gather.File{ps.file(), bl.file(), ac.file(), st.file(), it.file(), co.file()}
+	return []office.File{ps.file(), bl.file(), ac.file(), st.file(), it.file(), co.file()}
 }
 
 // planRows writes a plan over some months; scale raises what lies after from.
@@ -141,7 +141,7 @@ func planRows(co *sheet, l *life, version, from, months int, scale float64) {
 }
 
 // periodFiles are what comes in for a period.
-func periodFiles(p int) []gather.File {
+func periodFiles(p int) []office.File {
 	month := code(p)
 	rates := newSheet("rates-"+month+".csv", "currency", "period", "set", "rate")
 	for _, c := range []string{"NOK", "GBP"} {
@@ -184,7 +184,7 @@ func periodFiles(p int) []gather.File {
 	if p == openPeriod-3 {
 		ov.row("SP-04", "risk", month, code(openPeriod+3), "watch", "The insurer carries the trench risk until spring")
 	}
-	var out []gather.File
+	var out []office.File
 	for _, s := range []*sheet{rates, ps, bl, ac, st, it, pg, co, po, ri, na, ov} {
 		s.w.Flush()
 		if bytes.Count(s.b.Bytes(), []byte("\n")) > 1 { // more than its header

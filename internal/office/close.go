@@ -50,13 +50,13 @@ func (o *Office) closeOnce(ctx context.Context, a right.Actor, p calendar.Period
 	code := s.Office.Periods.Code(p)
 	switch {
 	case s.Closed[p]:
-		return nil, fmt.Errorf("%s is closed already; reopen it with a reason to change it: %w", code, ErrRefused)
+		return nil, refuse("%s is closed already; reopen it with a reason to change it", code)
 	case s.Last == 0:
-		return nil, fmt.Errorf("nothing is stated yet, so there is nothing to close: %w", ErrRefused)
+		return nil, refuse("nothing is stated yet, so there is nothing to close")
 	case p < s.First():
-		return nil, fmt.Errorf("%s lies before %s, the first period in which something was stated: %w", code, s.Office.Periods.Code(s.First()), ErrRefused)
+		return nil, refuse("%s lies before %s, the first period in which something was stated", code, s.Office.Periods.Code(s.First()))
 	case p > s.Last+1:
-		return nil, fmt.Errorf("%s lies ahead: the last period in which something was stated is %s: %w", code, s.Office.Periods.Code(s.Last), ErrRefused)
+		return nil, refuse("%s lies ahead: the last period in which something was stated is %s", code, s.Office.Periods.Code(s.Last))
 	}
 	own, err := s.Live(ctx, p, portfolio.Latest, false)
 	if err != nil {
@@ -93,14 +93,14 @@ func (o *Office) ReopenPeriod(ctx context.Context, a right.Actor, p calendar.Per
 		return err
 	}
 	if strings.TrimSpace(reason) == "" {
-		return fmt.Errorf("reopening takes a reason, which is kept with the cut: %w", ErrRefused)
+		return refuse("reopening takes a reason, which is kept with the cut")
 	}
 	s, err := o.book.Snapshot(ctx)
 	if err != nil {
 		return err
 	}
 	if !s.Closed[p] {
-		return fmt.Errorf("%s is not closed: %w", s.Office.Periods.Code(p), ErrRefused)
+		return refuse("%s is not closed", s.Office.Periods.Code(p))
 	}
 	b := &store.Batch{
 		Base: s.Revision, At: o.now(), Actor: a.Name, Origin: "reopen", Note: reason, Reopened: int64(p),

@@ -31,6 +31,14 @@ var (
 	ErrRefused       = errors.New("refused")
 )
 
+// refusal is a sentence that says why something was not done. It is ErrRefused.
+type refusal string
+
+func refuse(format string, args ...any) error { return refusal(fmt.Sprintf(format, args...)) }
+
+func (r refusal) Error() string        { return string(r) }
+func (r refusal) Is(target error) bool { return target == ErrRefused }
+
 // Settings of a new office.
 type Settings struct {
 	Name        string

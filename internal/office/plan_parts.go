@@ -63,7 +63,10 @@ func (pp *partPlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 		}
 		if e.touched() {
 			touched = true
-			changed = p.report.count(tableName(key.Kind), e.before == nil, e.changed()) || changed
+			changed = changed || e.changed()
+			if key.Kind != portfolio.BaselinePart || e.changed() && (e.before != nil || key.Version > 1) { // a row of activities counts once
+				p.report.count(tableName(key.Kind), e.before == nil, e.changed())
+			}
 		}
 		rows = append(rows, e.after)
 	}

@@ -18,7 +18,6 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/requestid"
 
 	"turret/internal/office"
-	"turret/internal/right"
 	"turret/internal/web/assets"
 	"turret/internal/web/board"
 	"turret/internal/web/sheet"
@@ -45,7 +44,7 @@ const grace = 10 * time.Second
 var style = assets.Style(shell.Style, board.Style, sheet.Style, trail.Style)
 
 // New makes the application.
-func New(o *office.Office, a right.Actor, opts Options) *fiber.App {
+func New(o *office.Office, a office.Actor, opts Options) *fiber.App {
 	app := fiber.New(fiber.Config{
 		AppName: "Turret", Immutable: true, StreamRequestBody: true, BodyLimit: opts.BodyLimit, ReadBufferSize: readBuffer, UnescapePath: true,
 		ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, opts.Log, err) },
@@ -78,7 +77,7 @@ func New(o *office.Office, a right.Actor, opts Options) *fiber.App {
 }
 
 // Serve answers on a listener until the context ends.
-func Serve(ctx context.Context, l net.Listener, o *office.Office, a right.Actor, opts Options) error {
+func Serve(ctx context.Context, l net.Listener, o *office.Office, a office.Actor, opts Options) error {
 	app := New(o, a, opts)
 	opts.Log.Info("serving", "addr", l.Addr().String())
 	err := app.Listener(l, fiber.ListenConfig{DisableStartupMessage: true, GracefulContext: ctx, ShutdownTimeout: grace})
@@ -93,7 +92,7 @@ func Serve(ctx context.Context, l net.Listener, o *office.Office, a right.Actor,
 func fail(c fiber.Ctx, log *slog.Logger, err error) error {
 	status, text := fiber.StatusInternalServerError, "Something went wrong here. The log tells more under this number; try again, or go back to the board."
 	var fe *fiber.Error
-	var denied *right.Denied
+	var denied *office.Denied
 	switch {
 	case errors.As(err, &denied):
 		status, text = fiber.StatusForbidden, denied.Error()+"."

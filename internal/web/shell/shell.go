@@ -14,7 +14,6 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
-	"turret/internal/right"
 )
 
 //go:embed shell.html shell.css
@@ -32,7 +31,7 @@ var Style = func() string {
 // Site is what all screens share.
 type Site struct {
 	Office *office.Office
-	Actor  right.Actor
+	Actor  office.Actor
 	Style  string // address of the style sheet
 }
 
