@@ -174,7 +174,7 @@ func init() {
 		SVT:             {Name: "sv_t", Title: "Schedule variance, time", Symbol: "SV(t)", Unit: Periods, Source: lipke, Formula: "{es} − {at}", of: minus(ES, AT)},
 		FinishPlanned:   {Name: "finish_planned", Title: "Finish, planned", Symbol: "planned finish", Unit: Day, Source: own, Formula: "latest baseline finish of tasks and milestones; in a group the latest"},
 		FinishStated:    {Name: "finish_stated", Title: "Finish, stated", Symbol: "stated finish", Unit: Day, Source: own, Formula: "latest current or actual finish of tasks and milestones; in a group the latest"},
-		FinishComputed:  {Name: "finish_computed", Title: "Finish, computed", Symbol: "computed finish", Unit: Day, Source: lipke, Formula: "PD × {at} ÷ {es} periods from the first plan period, PD being the periods planned; in a group the latest, finished parts with their stated one", of: computedFinish, partsFirst: true},
+		FinishComputed:  {Name: "finish_computed", Title: "Finish, computed", Symbol: "computed finish", Unit: Day, Source: lipke, Formula: "PD × {at} ÷ {es} periods from the first plan period, PD being the periods planned, until {ev} reaches {bac_earned}; in a group the latest, finished parts with their stated one", of: computedFinish, partsFirst: true},
 		FinishSlip:      {Name: "finish_slip", Title: "Finish slip", Symbol: "slip", Unit: Workdays, Source: own, Formula: "working days from {finish_planned} to {finish_stated}"},
 		MilestoneSlip:   {Name: "milestone_slip", Title: "Slip of missed milestones", Symbol: "milestone slip", Unit: Workdays, Source: own, Formula: "largest slip of a missed milestone of programme or portfolio level, to the later of its current date and the period's end"},
 		RiskExposure:    {Name: "risk_exposure", Title: "Risk exposure", Symbol: "exposure", Unit: Count, Source: own, Formula: "highest likelihood × impact of an open risk or issue"},
@@ -373,8 +373,7 @@ func computedFinish(e *Eval, _ calendar.Period) Value {
 	if why, bad := unknown(es, at); bad {
 		return Value{Why: why}
 	}
-	bac, ev := e.Get(BACEarned), e.Get(EV)
-	if e.Subject.Done(e) || ev.N >= bac.N {
+	if bac, ev := e.Get(BACEarned), e.Get(EV); e.Subject.Done(e) || ev.N >= bac.N {
 		return Value{Why: "it is done"}
 	}
 	if es.R.Sign() == 0 {

@@ -1,0 +1,142 @@
+package calendar
+
+import (
+	"math/rand/v2"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+)
+
+func day(t testing.TB, s string) Date {
+	t.Helper()
+	d, err := ParseDate(s)
+	require.NoError(t, err)
+	return d
+}
+
+func TestParseDate(t *testing.T) {
+	for _, s := range []string{"2026-11-05", "1900-01-01", "2199-12-31", "2024-02-29"} {
+		require.Equal(t, s, day(t, s).String())
+	}
+	for _, s := range []string{"2026-02-31", "2026-2-3", "05.11.2026", "2026-13-01", "1899-12-31", "2200-01-01", "2025-02-29", "", "2026-11-0x", "0000-00-00"} {
+		_, err := ParseDate(s)
+		require.Error(t, err, s)
+	}
+}
+
+func FuzzParseDate(f *testing.F) {
+	f.Add("2026-11-05")
+	f.Add("2026-02-31")
+	f.Fuzz(func(t *testing.T, s string) {
+		if d, err := ParseDate(s); err == nil && d.String() != s {
+			t.Fatalf("%q reads as %s", s, d)
+		}
+	})
+}
+
+func TestMonths(t *testing.T) {
+	p := Months(4)
+	nov, err := p.Parse("2026-11")
+	require.NoError(t, err)
+	require.Equal(t, "2026-11", p.Code(nov))
+	require.Equal(t, "Nov 2026", p.Name(nov))
+	require.Equal(t, "2026-11-01", p.First(nov).String())
+	require.Equal(t, "2026-11-30", p.Last(nov).String())
+	require.Equal(t, nov, p.Of(day(t, "2026-11-30")))
+	require.Equal(t, 2027, p.FiscalYear(nov), "April 2026 to March 2027 ends in 2027")
+	mar, err := p.Parse("2026-03")
+	require.NoError(t, err)
+	require.Equal(t, 2026, p.FiscalYear(mar))
+	require.Equal(t, 2026, Months(1).FiscalYear(nov))
+	require.Equal(t, nov+2, p.Of(day(t, "2027-01-15")))
+	for _, s := range []string{"2026-13", "2026-1", "FY27-P01", "", "2026-00"} {
+		_, err := p.Parse(s)
+		require.Error(t, err, s)
+	}
+	require.Zero(t, p.Last(0))
+	require.Empty(t, p.Code(0))
+}
+
+// TestListed draws a 4-4-5 quarter that begins on 30 March 2026.
+func TestListed(t *testing.T) {
+	first := day(t, "2026-03-30")
+	p, err := Listed(first, []Date{first + 27, first + 55, first + 90, first + 118}, []int{2027, 2027, 2027, 2028})
+	require.NoError(t, err)
+	require.Equal(t, "FY27-P01", p.Code(1))
+	require.Equal(t, "FY28-P01", p.Code(4))
+	require.Equal(t, "2026-04-26", p.Last(1).String())
+	require.Equal(t, "2026-04-27", p.First(2).String())
+	require.Equal(t, Period(3), p.Of(first+60))
+	require.Zero(t, p.Of(first-1))
+	require.Zero(t, p.Of(first+119))
+	require.Zero(t, p.Last(9))
+	got, err := p.Parse("fy27-p03")
+	require.NoError(t, err)
+	require.Equal(t, Period(3), got)
+	require.Equal(t, 2027, p.FiscalYear(3))
+	_, err = p.Parse("2026-04")
+	require.Error(t, err)
+	_, err = Listed(first, []Date{first - 1}, []int{2027})
+	require.Error(t, err)
+	_, err = Listed(first, []Date{first + 1, first + 2}, []int{2027, 2026})
+	require.Error(t, err)
+	_, err = Listed(first, nil, nil)
+	require.Error(t, err)
+}
+
+func TestWorkingDays(t *testing.T) {
+	c := New("office", MondayToFriday, []Date{day(t, "2026-12-25")})
+	for _, x := range []struct {
+		a, b           string
+		duration, slip int
+	}{
+		{"2026-11-02", "2026-11-06", 5, 4},  // Monday to Friday; four days after Monday
+		{"2026-11-06", "2026-11-09", 2, 1},  // over a weekend
+		{"2026-12-24", "2026-12-28", 2, 1},  // Thursday, holiday, weekend, Monday
+		{"2026-11-07", "2026-11-08", 0, 0},  // a weekend
+		{"2026-11-09", "2026-11-06", 0, -1}, // backwards
+		{"2026-11-02", "2026-11-02", 1, 0},
+	} {
+		require.Equal(t, x.duration, c.Duration(day(t, x.a), day(t, x.b)), x)
+		require.Equal(t, x.slip, c.Slip(day(t, x.a), day(t, x.b)), x)
+	}
+	require.Zero(t, c.Duration(0, day(t, "2026-11-02")))
+}
+
+// TestPrefixSums counts day by day.
+func TestPrefixSums(t *testing.T) {
+	r := rand.New(rand.NewPCG(1, 2))
+	week := Week{true, true, true, true, false, false, false}
+	off := map[Date]bool{}
+	var holidays []Date
+	base := DateOf(2026, 1, 1)
+	for range 50 {
+		h := base + Date(r.IntN(1000))
+		off[h] = true
+		holidays = append(holidays, h)
+	}
+	c := New("island", week, holidays)
+	for range 500 {
+		a, b := base+Date(r.IntN(1000)), base+Date(r.IntN(1000))
+		want, sign := 0, 1
+		from, to := a, b
+		if b < a {
+			from, to, sign = b, a, -1
+		}
+		for d := from + 1; d <= to; d++ {
+			if week[d.Time().Weekday()] && !off[d] {
+				want++
+			}
+		}
+		require.Equal(t, sign*want, c.Slip(a, b))
+	}
+}
+
+func TestParseWeekday(t *testing.T) {
+	d, ok := ParseWeekday("sat")
+	require.True(t, ok)
+	require.Equal(t, time.Saturday, d)
+	_, ok = ParseWeekday("saturday")
+	require.False(t, ok)
+}
