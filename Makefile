@@ -1,0 +1,45 @@
+.PHONY: test unit e2e bench demo lint shots vendor
+
+# Everything a fresh Debian machine needs beside Go and npm is installed here.
+CHROMIUM := $(shell command -v chromium 2>/dev/null)
+
+test: unit e2e
+
+unit:
+	go vet ./...
+	go test ./...
+
+e2e: node_modules bin/turret
+ifeq ($(CHROMIUM),)
+	apt-get update -qq
+	apt-get install -y -qq chromium
+endif
+	npm run --silent e2e
+
+node_modules: package-lock.json
+	PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1 npm ci --no-audit --no-fund
+	touch node_modules
+
+.PHONY: bin/turret
+bin/turret:
+	go build -o bin/turret ./cmd/turret
+
+# The budgets of speed and memory, over a synthetic portfolio.
+bench:
+	go run ./bench
+
+demo:
+	go run ./cmd/turret demo
+
+lint: node_modules
+	cd tools && go build -o ../bin/ honnef.co/go/tools/cmd/staticcheck mvdan.cc/gofumpt
+	bin/staticcheck ./...
+	test -z "$$(bin/gofumpt -l cmd internal bench)"
+	npx prettier --check e2e internal/web/assets/vendor.mjs 'internal/web/**/*.css'
+
+# Pictures of the main views, made from the demonstration.
+shots: node_modules bin/turret
+	node e2e/shots.mjs
+
+vendor: node_modules
+	npm run --silent vendor
