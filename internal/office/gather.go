@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"time"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
@@ -43,6 +44,7 @@ type Report struct {
 	Notes    []string         `json:"notes"`
 	Written  bool             `json:"written"`
 	Revision int64            `json:"revision"`
+	Held     time.Duration    `json:"-"` // how long the write lock was held
 
 	names  map[int32]string
 	counts map[string]*Tally
@@ -164,7 +166,7 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	if report.Revision, err = o.store.Commit(ctx, b); err != nil {
 		return nil, nil, fmt.Errorf("write the batch: %w", err)
 	}
-	report.Written = true
+	report.Written, report.Held = true, b.Held
 	return report, p.toClose, nil
 }
 

@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"fmt"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 
@@ -26,6 +27,8 @@ type Batch struct {
 	Refusals []Refusal
 	Cut      *Cut
 	Reopened int64 // period whose cuts are marked as reopened, or zero
+
+	Held time.Duration // how long Commit held the write lock
 }
 
 // Empty tells whether a batch would change nothing.
@@ -67,7 +70,9 @@ func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
 	if err != nil {
 		return 0, plain(err)
 	}
+	begun := time.Now()
 	defer func() {
+		b.Held = time.Since(begun)
 		if err != nil {
 			_ = tx.Rollback() // the first error tells more
 			err = plain(err)

@@ -1,0 +1,122 @@
+// Bench measures Turret over a synthetic portfolio and prints a table of the
+// budgets beside what was measured. Each measurement that tells memory runs in
+// a process of its own. Machines are noisy: medians and ratios count.
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"time"
+)
+
+// result is what one measurement tells, by name: milliseconds or megabytes.
+type result map[string]float64
+
+// budget is a line of the table.
+type budget struct {
+	name, unit string
+	limit      float64 // zero: a yardstick
+}
+
+var table = []budget{
+	{"cold: open and compute one period", "ms", 2500},
+	{"cold: peak memory", "MB", 700},
+	{"warm: all figures of one period, both currencies", "ms", 150},
+	{"one project's change to new portfolio figures", "ms", 5},
+	{"gather 500,000 new postings", "ms", 10_000},
+	{"gather: write lock held", "ms", 5000},
+	{"gather: peak memory", "MB", 400},
+	{"the same postings again", "ms", 3000},
+	{"again: peak memory", "MB", 400},
+	{"close a period", "ms", 3000},
+	{"close: database grows by", "MB", 5},
+	{"board of a closed period", "ms", 60},
+	{"demo: ready", "ms", 6000},
+	{"demo: peak memory", "MB", 150},
+	{"demo: board", "ms", 20},
+	{"yardstick: one SQL query for the ledger's totals", "ms", 0},
+	{"yardstick: a bare loop over the same cells", "ms", 0},
+	{"database size", "MB", 0},
+}
+
+// steps are run in this order, each in a new process, on the same database.
+var steps = []struct {
+	name string
+	run  func(ctx context.Context, dir string) (result, error)
+}{
+	{"make", makeStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"close", closeStep}, {"closed", closedStep}, {"yardstick", yardstickStep}, {"demo", demoStep},
+}
+
+func main() {
+	ctx := context.Background()
+	if len(os.Args) == 3 { // one step, in a process of its own
+		for _, s := range steps {
+			if s.name == os.Args[1] {
+				r, err := s.run(ctx, os.Args[2])
+				if err != nil {
+					fmt.Fprintln(os.Stderr, err)
+					os.Exit(1)
+				}
+				if err := json.NewEncoder(os.Stdout).Encode(r); err != nil {
+					os.Exit(1)
+				}
+			}
+		}
+		return
+	}
+	if err := all(); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+}
+
+func all() error {
+	dir, err := os.MkdirTemp("", "turret-bench-")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(dir)
+	self, err := os.Executable()
+	if err != nil {
+		return err
+	}
+	build := exec.Command("go", "build", "-o", filepath.Join(dir, "turret"), "./cmd/turret")
+	build.Stderr = os.Stderr
+	if err := build.Run(); err != nil {
+		return err
+	}
+	measured := make(result)
+	for _, s := range steps {
+		begun := time.Now()
+		cmd := exec.Command(self, s.name, dir)
+		cmd.Stderr = os.Stderr
+		out, err := cmd.Output()
+		if err != nil {
+			return fmt.Errorf("%s: %w", s.name, err)
+		}
+		var r result
+		if err := json.Unmarshal(out, &r); err != nil {
+			return fmt.Errorf("%s: %w", s.name, err)
+		}
+		for k, v := range r {
+			measured[k] = v
+		}
+		fmt.Fprintf(os.Stderr, "%s: %.1f s\n", s.name, time.Since(begun).Seconds())
+	}
+	fmt.Printf("%-52s %12s %12s\n", "", "measured", "budget")
+	for _, b := range table {
+		limit, mark := "", ""
+		if b.limit > 0 {
+			limit = fmt.Sprintf("%.0f %s", b.limit, b.unit)
+			if measured[b.name] > b.limit {
+				mark = "  over"
+			}
+		}
+		fmt.Printf("%-52s %9.1f %-2s %12s%s\n", b.name, measured[b.name], b.unit, limit, mark)
+	}
+	return nil
+}
