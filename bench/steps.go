@@ -283,10 +283,14 @@ func yardstickStep(ctx context.Context, dir string) (result, error) {
 	if err != nil {
 		return nil, err
 	}
+	filled, err := s.Filled(ctx)
+	if err != nil {
+		return nil, err
+	}
 	var total int64
 	for range 5 {
 		begun := time.Now()
-		for _, p := range s.Projects {
+		for _, p := range filled {
 			sum := func(lines []portfolio.Line) {
 				for i := range lines {
 					for j := range lines[i].Cells {

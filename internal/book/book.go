@@ -102,19 +102,26 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 		return nil, err
 	}
 	s.Closed = s.Records.closed()
-	fresh := s.Records.projects(s.Office)
-	var some []*portfolio.Project
-	for id := range touched {
-		if p := fresh[id]; p != nil {
-			s.byID[id] = p
-			some = append(some, p)
+	old.parts.mu.Lock()
+	filled := old.parts.done
+	old.parts.mu.Unlock()
+	s.parts = &parts{done: filled}
+	if filled {
+		var some []*portfolio.Project
+		for id := range touched {
+			if p := s.byID[id]; p != nil {
+				s.byID[id] = p.Master()
+				some = append(some, s.byID[id])
+			}
 		}
-	}
-	if err := fillSome(ctx, st, some, s.Stated); err != nil {
-		return nil, err
+		if err := fillSome(ctx, st, some, s.Stated); err != nil {
+			return nil, err
+		}
+	} else {
+		s.byID = s.Records.projects(s.Office) // the old snapshot may still fill its own
 	}
 	s.Projects = sortProjects(s.byID)
-	s.Last = lastStated(s.Stated)
+	s.Last = max(old.Last, lastStated(map[int64][]store.Stated{0: changed}))
 	s.memo = old.memo.carry(s.Projects)
 	return &s, s.loadCuts(ctx)
 }

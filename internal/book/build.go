@@ -40,6 +40,11 @@ func (r row) date(name string) calendar.Date {
 }
 func (r row) said(name string) portfolio.Field { return r.Fields[r.t.Index(name)] }
 
+func (r row) mark(name string) portfolio.Mark {
+	f := r.said(name)
+	return portfolio.Mark{Said: f.Said, Int: f.Int}
+}
+
 func (r row) or(name string) string {
 	if s := r.text(name); s != "" {
 		return s
@@ -239,7 +244,7 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 			pr := portfolio.Progress{Period: calendar.Period(s.Version)}
 			err = rows(s.Kind, body, func(r row) {
 				if i := index(r.int("activity")); i >= 0 {
-					pr.Rows = append(pr.Rows, portfolio.ProgressRow{Activity: i, Percent: r.said("percent"), Start: r.said("start"), Finish: r.said("finish"), Began: r.said("actual_start"), Done: r.said("actual_finish"), Units: r.said("units_done"), Note: r.text("note"), Source: r.Source})
+					pr.Rows = append(pr.Rows, portfolio.ProgressRow{Activity: i, Percent: r.mark("percent"), Start: r.mark("start"), Finish: r.mark("finish"), Began: r.mark("actual_start"), Done: r.mark("actual_finish"), Units: r.mark("units_done"), Note: r.text("note"), Source: r.Source})
 				}
 			})
 			p.Progress = append(p.Progress, pr)

@@ -63,7 +63,7 @@ func (s *Snapshot) Inputs(ctx context.Context) (inputs []byte, hash [32]byte, er
 }
 
 // thaw rebuilds the snapshot that a cut was made of.
-func thaw(ctx context.Context, st *store.Store, inputs []byte) (*Snapshot, error) {
+func thaw(st *store.Store, inputs []byte) (*Snapshot, error) {
 	r := frostReader{b: inputs}
 	if r.u() != cutFormat {
 		return nil, errCut
@@ -87,7 +87,7 @@ func thaw(ctx context.Context, st *store.Store, inputs []byte) (*Snapshot, error
 	if r.bad {
 		return nil, errCut
 	}
-	return s, s.build(ctx, stated)
+	return s, s.build(stated)
 }
 
 var errCut = errors.New("a cut is damaged")
@@ -116,7 +116,7 @@ func (b *Book) CutInputs(ctx context.Context, id int64) (*Snapshot, error) {
 	if err != nil {
 		return nil, err
 	}
-	s, err := thaw(ctx, b.store, body)
+	s, err := thaw(b.store, body)
 	if err != nil {
 		return nil, fmt.Errorf("cut %d: %w", id, err)
 	}

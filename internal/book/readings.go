@@ -3,7 +3,9 @@ package book
 import (
 	"context"
 	"errors"
+	"maps"
 	"runtime"
+	"slices"
 	"sync"
 
 	"turret/internal/core/calendar"
@@ -102,6 +104,19 @@ type computed struct {
 	own, reporting *figure.Eval // the same where the currencies are
 	result         *standing.Result
 	next           Next
+	readings       [2]*Reading // in the own and in the reporting currency
+}
+
+// grouped is the reading of a group and the parts it was made of.
+type grouped struct {
+	parts   []*computed
+	reading *Reading
+}
+
+type groupKey struct {
+	code    string
+	period  calendar.Period
+	against portfolio.Against
 }
 
 // memo keeps what was computed on a snapshot. Evaluations of projects that did
@@ -109,11 +124,13 @@ type computed struct {
 type memo struct {
 	mu       sync.Mutex
 	projects map[projectKey]*computed
+	groups   map[groupKey]grouped
+	places   map[string][]int // members of groups; master records do not change between carried memos
 	readings map[readingsKey]*Readings
 }
 
 func newMemo() *memo {
-	return &memo{projects: make(map[projectKey]*computed), readings: make(map[readingsKey]*Readings)}
+	return &memo{projects: make(map[projectKey]*computed), groups: make(map[groupKey]grouped), places: make(map[string][]int), readings: make(map[readingsKey]*Readings)}
 }
 
 // carry keeps the evaluations of the projects that are still the same.
@@ -130,6 +147,8 @@ func (m *memo) carry(projects []*portfolio.Project) *memo {
 			out.projects[k] = v
 		}
 	}
+	maps.Copy(out.groups, m.groups)
+	maps.Copy(out.places, m.places)
 	return out
 }
 
@@ -141,31 +160,37 @@ func (s *Snapshot) Live(ctx context.Context, p calendar.Period, against portfoli
 	if r := s.memo.readings[key]; r != nil {
 		return r, nil
 	}
-	parts, err := s.parts(ctx, p, against)
+	parts, err := s.evaluate(ctx, p, against)
 	if err != nil {
 		return nil, err
 	}
 	out := &Readings{Period: p, Against: against, Reporting: reporting}
 	day := s.Office.Periods.Last(p)
 	for i, c := range parts {
-		e := c.own
+		which, e := 0, c.own
 		if reporting {
-			e = c.reporting
+			which, e = 1, c.reporting
 		}
-		out.Rows = append(out.Rows, projectReading(s.Projects[i], day, e, c))
+		if c.readings[which] == nil {
+			c.readings[which] = projectReading(s.Projects[i], day, e, c)
+		}
+		out.Rows = append(out.Rows, c.readings[which])
 	}
 	for _, g := range s.Office.Groups {
-		out.Rows = append(out.Rows, s.group(g.Code, g.Name, g.Parent, p, parts))
+		out.Rows = append(out.Rows, s.group(g.Code, g.Name, g.Parent, key, parts))
 	}
-	out.Rows = append(out.Rows, s.group("*", "portfolio", "", p, parts))
+	out.Rows = append(out.Rows, s.group("*", "portfolio", "", key, parts))
 	out.index()
 	s.memo.readings[key] = out
 	return out, nil
 }
 
-// parts evaluates every project, in the order of Projects. The caller holds
+// evaluate evaluates every project, in the order of Projects. The caller holds
 // the memo's lock.
-func (s *Snapshot) parts(ctx context.Context, p calendar.Period, against portfolio.Against) ([]*computed, error) {
+func (s *Snapshot) evaluate(ctx context.Context, p calendar.Period, against portfolio.Against) ([]*computed, error) {
+	if err := s.fill(ctx); err != nil {
+		return nil, err
+	}
 	out := make([]*computed, len(s.Projects))
 	errs := make([]error, runtime.GOMAXPROCS(0))
 	var todo []int
@@ -224,20 +249,43 @@ func projectReading(p *portfolio.Project, day calendar.Date, e *figure.Eval, c *
 	return r
 }
 
-// members gathers the parts of a group: a programme with all below it, or "*".
-func (s *Snapshot) members(code string, p calendar.Period, parts []*computed) *rollup.Group {
-	var list []rollup.Part
+// members lists the places of a group's parts: a programme with all below it,
+// or "*".
+func (s *Snapshot) members(code string) []int {
+	if list, ok := s.memo.places[code]; ok {
+		return list
+	}
+	var out []int
 	for i, pr := range s.Projects {
 		if code == "*" || s.Office.Under(pr.Programme, code) {
-			list = append(list, rollup.Part{Project: pr, Eval: parts[i].reporting, Result: parts[i].result})
+			out = append(out, i)
 		}
+	}
+	s.memo.places[code] = out
+	return out
+}
+
+func (s *Snapshot) rollup(places []int, p calendar.Period, parts []*computed) *rollup.Group {
+	list := make([]rollup.Part, len(places))
+	for k, i := range places {
+		list[k] = rollup.Part{Project: s.Projects[i], Eval: parts[i].reporting, Result: parts[i].result}
 	}
 	return rollup.New(s.Office, s.Office.Periods.Last(p), list)
 }
 
-func (s *Snapshot) group(code, name, parent string, p calendar.Period, parts []*computed) *Reading {
-	g := s.members(code, p, parts)
-	e := g.Eval(p)
+// group reads a group, again only where one of its parts has changed.
+func (s *Snapshot) group(code, name, parent string, key readingsKey, parts []*computed) *Reading {
+	places := s.members(code)
+	made := make([]*computed, len(places))
+	for k, i := range places {
+		made[k] = parts[i]
+	}
+	gk := groupKey{code, key.period, key.against}
+	if was, ok := s.memo.groups[gk]; ok && slices.Equal(was.parts, made) {
+		return was.reading
+	}
+	g := s.rollup(places, key.period, parts)
+	e := g.Eval(key.period)
 	e.All()
 	r := &Reading{Group: true, Code: code, Name: name, Parent: parent, Currency: s.Office.Reporting, Values: e.Values(), Terms: e.Terms(), LeftOut: g.LeftOut, Counts: g.Count(standing.Overall)}
 	for _, d := range standing.Dimensions {
@@ -253,6 +301,7 @@ func (s *Snapshot) group(code, name, parent string, p calendar.Period, parts []*
 			r.Next = next
 		}
 	}
+	s.memo.groups[gk] = grouped{made, r}
 	return r
 }
 
@@ -263,11 +312,11 @@ func (s *Snapshot) Examine(ctx context.Context, group bool, code string, p calen
 	if group {
 		s.memo.mu.Lock() // a group's parts are shared
 		defer s.memo.mu.Unlock()
-		parts, err := s.parts(ctx, p, against)
+		parts, err := s.evaluate(ctx, p, against)
 		if err != nil {
 			return false, err
 		}
-		e := s.members(code, p, parts).Eval(p)
+		e := s.rollup(s.members(code), p, parts).Eval(p)
 		e.All()
 		use(e)
 		return true, nil
@@ -275,6 +324,9 @@ func (s *Snapshot) Examine(ctx context.Context, group bool, code string, p calen
 	pr := s.Project(code)
 	if pr == nil {
 		return false, nil
+	}
+	if err := s.fill(ctx); err != nil {
+		return false, err
 	}
 	full, err := s.whole(ctx, pr, p)
 	if err != nil {

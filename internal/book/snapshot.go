@@ -31,6 +31,31 @@ type Snapshot struct {
 	store *store.Store
 	memo  *memo
 	byID  map[int64]*portfolio.Project
+	parts *parts
+}
+
+// parts tells whether the parts of the projects are decoded: they are when
+// figures are first asked for, since gathering does without.
+type parts struct {
+	mu   sync.Mutex
+	done bool
+}
+
+// fill decodes the parts of all projects, once.
+func (s *Snapshot) fill(ctx context.Context) error {
+	s.parts.mu.Lock()
+	defer s.parts.mu.Unlock()
+	if s.parts.done {
+		return nil
+	}
+	err := s.fillAll(ctx)
+	s.parts.done = err == nil
+	return err
+}
+
+// Filled gives the projects with all that is stated about them.
+func (s *Snapshot) Filled(ctx context.Context) ([]*portfolio.Project, error) {
+	return s.Projects, s.fill(ctx)
 }
 
 // Project gives a project by code, or nil.
@@ -86,14 +111,14 @@ func load(ctx context.Context, st *store.Store) (*Snapshot, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := s.build(ctx, stated); err != nil {
+	if err := s.build(stated); err != nil {
 		return nil, err
 	}
 	return s, s.loadCuts(ctx)
 }
 
 // build makes the typed values from records and parts.
-func (s *Snapshot) build(ctx context.Context, stated []store.Stated) error {
+func (s *Snapshot) build(stated []store.Stated) error {
 	var err error
 	if s.Office, s.Rules, err = s.Records.office(); err != nil {
 		return err
@@ -111,7 +136,8 @@ func (s *Snapshot) build(ctx context.Context, stated []store.Stated) error {
 	s.Projects = sortProjects(s.byID)
 	s.Closed = s.Records.closed()
 	s.Last = lastStated(s.Stated)
-	return s.fillAll(ctx)
+	s.parts = &parts{}
+	return nil
 }
 
 func lastStated(all map[int64][]store.Stated) (last calendar.Period) {
@@ -125,8 +151,13 @@ func lastStated(all map[int64][]store.Stated) (last calendar.Period) {
 	return last
 }
 
-// fillAll decodes the parts of all projects, on all processors.
+// fillAll decodes the parts of all projects, on all processors. Where it fails
+// it may be called again.
 func (s *Snapshot) fillAll(ctx context.Context) error {
+	fresh := s.Records.projects(s.Office)
+	for id, p := range s.byID { // in place: a failed attempt leaves nothing behind
+		*p = *fresh[id]
+	}
 	work := make(chan []*portfolio.Project)
 	var wg sync.WaitGroup
 	var mu sync.Mutex

@@ -52,7 +52,7 @@ func parseCell(c *portfolio.Column, text string, f *portfolio.Field, o *Options)
 		if _, err := money.ParseScaled(text, 4); err != nil {
 			return err.Error()
 		}
-		f.Text = strings.Clone(text)
+		f.Text = o.keep(text)
 	case portfolio.RateText:
 		r, err := money.ParseRate(text)
 		if err != nil {
@@ -75,10 +75,10 @@ func parseCell(c *portfolio.Column, text string, f *portfolio.Field, o *Options)
 		f.Text = string(cur)
 	case portfolio.Day:
 		return parseDay(text, f)
-	case portfolio.VersionRef:
-		f.Text = strings.Clone(text)
+	case portfolio.Code:
+		f.Text = strings.Clone(text) // codes seldom repeat
 	default:
-		f.Text = strings.Clone(text)
+		f.Text = o.keep(text)
 	}
 	return ""
 }

@@ -21,6 +21,23 @@ type Options struct {
 	Period  calendar.Period  // of rows that state none; zero: none
 	Table   *portfolio.Table // what every file is, or nil
 	Tick    func(rows int)   // told now and then, or nil
+
+	texts map[string]string // texts met before, so that what repeats is kept once
+}
+
+// keep gives a text that outlives the row.
+func (o *Options) keep(s string) string {
+	if t, ok := o.texts[s]; ok {
+		return t
+	}
+	t := strings.Clone(s)
+	if len(o.texts) < 10_000 {
+		if o.texts == nil {
+			o.texts = make(map[string]string)
+		}
+		o.texts[t] = t
+	}
+	return t
 }
 
 // Identify finds which table a file is, by the options, its name or its header.

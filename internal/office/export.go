@@ -305,7 +305,11 @@ func exportLines(f *tableFile, p *portfolio.Project, x store.Stated, lines []por
 
 func (o *Office) exportPostings(ctx context.Context, s *book.Snapshot, f *tableFile) error {
 	codes, acts := make(map[int64]string), make(map[[2]int64]string)
-	for _, p := range s.Projects {
+	filled, err := s.Filled(ctx)
+	if err != nil {
+		return err
+	}
+	for _, p := range filled {
 		codes[p.ID] = p.Code
 		for _, a := range p.Activities {
 			acts[[2]int64{p.ID, a.ID}] = a.Code

@@ -1,7 +1,9 @@
 package office
 
 import (
+	"cmp"
 	"context"
+	"slices"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -19,7 +21,6 @@ type ledgerPlan struct {
 	pending map[int64]int // by key: place in taken, or -1 − n for one that is unchanged
 	void    map[int64]bool
 	same    map[int64]said // unchanged postings of this run
-	undo    map[int]store.Posting
 }
 
 // said is what a row of this run said of a posting that did not change.
@@ -37,7 +38,7 @@ func (p *plan) openLedger() (*ledgerPlan, error) {
 	if err != nil {
 		return nil, err
 	}
-	l := &ledgerPlan{known: known, pending: make(map[int64]int), void: make(map[int64]bool), same: make(map[int64]said), undo: make(map[int]store.Posting)}
+	l := &ledgerPlan{known: known, pending: make(map[int64]int), void: make(map[int64]bool), same: make(map[int64]said)}
 	for _, k := range known {
 		l.nextID = max(l.nextID, k.ID)
 	}
@@ -99,12 +100,11 @@ func (p *plan) posting(t *portfolio.Table, r *portfolio.Row, cells func() map[st
 			p.bad(r, cells(), "", "", "%s", err)
 			return
 		}
-		next.Overwrites, next.Before = true, was.Describe()
+		next.Was = &was
 		if p.closed(was.Period) {
 			p.bad(r, cells(), "", "", "%s", p.closedWhy(was.Period))
 			return
 		}
-		l.undo[len(l.taken)] = was
 	}
 	if p.closed(next.Period) {
 		p.bad(r, cells(), "period", cells()["period"], "%s", p.closedWhy(next.Period))
@@ -260,58 +260,88 @@ func (l *ledgerPlan) change(p *plan) ([]store.PartChange, error) {
 	for _, e := range p.records["cost_codes"].list {
 		codes[e.after.ID] = e.after.Fields[0].Text
 	}
-	kept := l.taken[:0]
-	deltas := make(map[portfolio.Part]map[ledgerCell]*portfolio.Cell)
-	add := func(x *store.Posting, sign int64) bool {
-		part := portfolio.Part{Project: x.Project, Kind: portfolio.LedgerPart, Version: x.Period}
-		m := deltas[part]
-		if m == nil {
-			m = make(map[ledgerCell]*portfolio.Cell)
-			deltas[part] = m
-		}
-		k := ledgerCell{cellKey{x.CostCode, string(portfolio.Cost), x.Class, x.Centre, x.Activity, calendar.Period(x.Period)}, x.Currency}
-		c := m[k]
-		if c == nil {
-			c = &portfolio.Cell{Period: k.period}
-			m[k] = c
-		}
-		var ok bool
-		c.Amount, ok = money.Add(c.Amount, sign*x.Amount)
-		c.Source = x.Source
-		return ok
-	}
+	l.taken = slices.DeleteFunc(l.taken, func(x store.Posting) bool { return x.Code == "" })
 	for i := range l.taken {
-		x := l.taken[i]
-		if x.Code == "" {
-			continue
-		}
-		old, replaces := l.undo[i]
-		if !add(&x, 1) || replaces && !add(&old, -1) {
-			p.refuse(gather.Refusal{File: p.fileName(x.Source.File), Row: int(x.Source.Row), Column: "amount", Value: money.Format(x.Amount, x.Currency), Reason: "with it the sum of its cost code is beyond 64 bits", Cells: map[string]string{"posting": x.Code}})
-			return nil, ErrRefused
-		}
-		p.report.count("postings", !replaces, true)
-		kept = append(kept, x)
+		p.report.count("postings", l.taken[i].Was == nil, true)
 	}
 	for range l.same {
 		p.report.count("postings", false, false)
 	}
-	l.taken = kept
+	moves := l.moves()
 	var out []store.PartChange
-	for _, part := range sortedParts(deltas) {
-		c, err := l.sum(p, part, deltas[part], codes, acts)
+	for from := 0; from < len(moves); {
+		to := from
+		for to < len(moves) && moves[to].part() == moves[from].part() {
+			to++
+		}
+		deltas, err := p.deltas(moves[from:to])
+		if err != nil {
+			return nil, err
+		}
+		c, err := l.sum(p, moves[from].part(), deltas, codes, acts)
 		if err != nil {
 			return nil, err
 		}
 		out = append(out, c)
+		from = to
 	}
 	return out, nil
 }
 
+// move is a posting that comes to a part, or leaves it.
+type move struct {
+	*store.Posting
+	sign int64
+}
+
+func (m move) part() portfolio.Part {
+	return portfolio.Part{Project: m.Project, Kind: portfolio.LedgerPart, Version: m.Period}
+}
+
+// moves lists what comes and leaves, part by part.
+func (l *ledgerPlan) moves() []move {
+	out := make([]move, 0, len(l.taken))
+	for i := range l.taken {
+		x := &l.taken[i]
+		out = append(out, move{x, 1})
+		if x.Was != nil {
+			out = append(out, move{x.Was, -1})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b move) int {
+		return cmp.Or(cmp.Compare(a.Project, b.Project), cmp.Compare(a.Period, b.Period))
+	})
+	return out
+}
+
+// deltas sums the moves of one part.
+func (p *plan) deltas(moves []move) (map[ledgerCell]*portfolio.Cell, error) {
+	out := make(map[ledgerCell]*portfolio.Cell)
+	for _, m := range moves {
+		k := ledgerCell{cellKey{m.CostCode, string(portfolio.Cost), m.Class, m.Centre, m.Activity, calendar.Period(m.Period)}, m.Currency}
+		c := out[k]
+		if c == nil {
+			c = &portfolio.Cell{Period: k.period}
+			out[k] = c
+		}
+		n, ok := money.Add(c.Amount, m.sign*m.Amount)
+		if !ok {
+			return nil, p.tooLarge(m.Source, m.Code)
+		}
+		c.Amount, c.Source = n, m.Source
+	}
+	return out, nil
+}
+
+// tooLarge refuses everything: a sum of postings has left 64 bits.
+func (p *plan) tooLarge(src portfolio.Source, code string) error {
+	p.refuse(gather.Refusal{File: p.fileName(src.File), Row: int(src.Row), Column: "amount", Reason: "with it the sum of its cost code is beyond 64 bits", Cells: map[string]string{"posting": code}})
+	return ErrRefused
+}
+
 func (l *ledgerPlan) sum(p *plan, part portfolio.Part, deltas map[ledgerCell]*portfolio.Cell, codes map[int64]string, acts map[[2]int64]string) (store.PartChange, error) {
 	was := p.stated(part)
-	type sums = map[ledgerCell]*portfolio.Cell
-	all := make(sums)
+	all := make(map[ledgerCell]*portfolio.Cell)
 	if was != 0 {
 		err := p.store.Bodies(context.Background(), []int64{was}, func(_ int64, body []byte) error {
 			lines, err := store.DecodeLines(body)
@@ -332,8 +362,7 @@ func (l *ledgerPlan) sum(p *plan, part portfolio.Part, deltas map[ledgerCell]*po
 		if c := all[k]; c != nil {
 			n, ok := money.Add(c.Amount, d.Amount)
 			if !ok {
-				p.refuse(gather.Refusal{File: p.fileName(d.Source.File), Row: int(d.Source.Row), Column: "amount", Reason: "with it the sum of its cost code is beyond 64 bits"})
-				return store.PartChange{}, ErrRefused
+				return store.PartChange{}, p.tooLarge(d.Source, "")
 			}
 			c.Amount, c.Source = n, d.Source
 		} else {

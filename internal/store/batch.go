@@ -8,8 +8,6 @@ import (
 	"time"
 
 	"github.com/jmoiron/sqlx"
-
-	"turret/internal/core/portfolio"
 )
 
 // Batch is everything that one person or one file changes at once: it is
@@ -85,7 +83,7 @@ func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
 		return 0, ErrOutpaced
 	}
 	id++
-	if _, err := tx.ExecContext(ctx, "INSERT INTO batch (id, at, actor, origin, note) VALUES (?, ?, ?, ?, ?)", id, b.At, b.Actor, b.Origin, b.Note); err != nil {
+	if _, err := tx.ExecContext(ctx, "INSERT INTO batch (id, at, actor, origin, note, records) VALUES (?, ?, ?, ?, ?, ?)", id, b.At, b.Actor, b.Origin, b.Note, b.masters()); err != nil {
 		return 0, err
 	}
 	if err := writeFiles(ctx, tx, id, b.Files); err != nil {
@@ -237,21 +235,20 @@ func (s *Store) cutBody(ctx context.Context, query string, id int64) ([]byte, er
 	return out, nil
 }
 
+// masters counts the master records of a batch other than the state of periods.
+func (b *Batch) masters() (n int) {
+	for i := range b.Records {
+		if b.Records[i].Table.Name != "periods" {
+			n++
+		}
+	}
+	return n
+}
+
 // RecordsChangedSince tells whether batches after one changed master records
 // other than the state of periods.
 func (s *Store) RecordsChangedSince(ctx context.Context, batch int64) (changed bool, err error) {
-	for _, t := range portfolio.Tables {
-		rt, ok := recordTables[t.Name]
-		if !ok || t.Name == "periods" {
-			continue
-		}
-		var n int
-		if err := s.readers.GetContext(ctx, &n, "SELECT count(*) FROM (SELECT 1 FROM "+rt.name+" WHERE batch > ? LIMIT 1)", batch); err != nil {
-			return false, plain(err)
-		}
-		if n > 0 {
-			return true, nil
-		}
-	}
-	return false, nil
+	var n int
+	err = s.readers.GetContext(ctx, &n, "SELECT count(*) FROM batch WHERE id > ? AND records > 0", batch)
+	return n > 0, plain(err)
 }

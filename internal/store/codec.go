@@ -236,6 +236,7 @@ func DecodeRows(b []byte, columns int) ([]portfolio.Row, error) {
 	}
 	n := r.count()
 	rows := make([]portfolio.Row, 0, n)
+	slab := make([]portfolio.Field, n*columns) // one piece for all rows
 	var id int64
 	var src portfolio.Source
 	for range n {
@@ -243,7 +244,11 @@ func DecodeRows(b []byte, columns int) ([]portfolio.Row, error) {
 		src.File += int32(r.i())
 		src.Row += int32(r.i())
 		have := r.count()
-		row := portfolio.Row{ID: id, Source: src, Fields: make([]portfolio.Field, max(have, columns))}
+		row := portfolio.Row{ID: id, Source: src, Fields: slab[:columns:columns]}
+		slab = slab[columns:]
+		if have > columns {
+			row.Fields = make([]portfolio.Field, have)
+		}
 		for j := range have {
 			head := r.u()
 			f := &row.Fields[j]

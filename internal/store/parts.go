@@ -19,16 +19,17 @@ type Stated struct {
 
 // StatedParts lists every part in force, by project, kind and version.
 func (s *Store) StatedParts(ctx context.Context) ([]Stated, error) {
-	return stated(ctx, s.readers, "", nil)
+	return stated(ctx, s.readers, "ORDER BY project, kind, version")
 }
 
-// StatedSince lists the parts in force that batches after one changed.
+// StatedSince lists the parts in force that batches after one changed, in any
+// order.
 func (s *Store) StatedSince(ctx context.Context, batch int64) ([]Stated, error) {
-	return stated(ctx, s.readers, "WHERE batch > ?", []any{batch})
+	return stated(ctx, s.readers, "WHERE batch > ?", batch)
 }
 
-func stated(ctx context.Context, q sqlx.QueryerContext, where string, args []any) ([]Stated, error) {
-	rows, err := q.QueryxContext(ctx, "SELECT project, kind, version, part, batch FROM stated "+where+" ORDER BY project, kind, version", args...)
+func stated(ctx context.Context, q sqlx.QueryerContext, rest string, args ...any) ([]Stated, error) {
+	rows, err := q.QueryxContext(ctx, "SELECT project, kind, version, part, batch FROM stated "+rest, args...)
 	if err != nil {
 		return nil, plain(err)
 	}

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/binary"
 	"fmt"
 	"hash/fnv"
 	"strings"
@@ -15,34 +16,41 @@ import (
 // Posting is a booked ledger line. Period is the accounting period that it
 // counts in; Late marks one moved there because its own was closed.
 type Posting struct {
-	ID         int64
-	Code       string
-	Day        int32
-	Period     int32
-	Late       bool
-	Project    int64
-	CostCode   int64
-	Class      string
-	Centre     string
-	Activity   int64
-	Amount     int64
-	Currency   money.Currency
-	Supplier   string
-	Text       string
-	Extra      map[string]string
-	Source     portfolio.Source
-	Overwrites bool   // a posting of that id exists
-	Before     string // what it was, where it overwrites
+	ID       int64
+	Code     string
+	Day      int32
+	Period   int32
+	Late     bool
+	Project  int64
+	CostCode int64
+	Class    string
+	Centre   string
+	Activity int64
+	Amount   int64
+	Currency money.Currency
+	Supplier string
+	Text     string
+	Extra    map[string]string
+	Source   portfolio.Source
+	Was      *Posting // what it replaces, or nil
 }
 
 // Digest is a hash over all that a ledger says of a posting. It leaves out the
 // period, which may be Turret's own choice, and the source.
 func (p *Posting) Digest() int64 {
-	h := fnv.New64a()
-	fmt.Fprintf(h, "%s\x00%d\x00%d\x00%d\x00%s\x00%s\x00%d\x00%d\x00%s\x00%s\x00%s", p.Code, p.Day, p.Project, p.CostCode, p.Class, p.Centre, p.Activity, p.Amount, p.Currency, p.Supplier, p.Text)
-	if len(p.Extra) > 0 {
-		fmt.Fprintf(h, "\x00%v", p.Extra) // maps print in the order of their keys
+	b := make([]byte, 0, 256)
+	for _, s := range [...]string{p.Code, p.Class, p.Centre, string(p.Currency), p.Supplier, p.Text} {
+		b = binary.AppendUvarint(b, uint64(len(s)))
+		b = append(b, s...)
 	}
+	for _, n := range [...]int64{int64(p.Day), p.Project, p.CostCode, p.Activity, p.Amount} {
+		b = binary.AppendVarint(b, n)
+	}
+	if len(p.Extra) > 0 {
+		b = fmt.Append(b, p.Extra) // maps print in the order of their keys
+	}
+	h := fnv.New64a()
+	h.Write(b)
 	return int64(h.Sum64())
 }
 
@@ -179,8 +187,8 @@ func writePostings(ctx context.Context, tx *sqlx.Tx, batch int64, list []Posting
 		for i := from; i < to; i++ {
 			p := &list[i]
 			args = append(args, p.ID, p.Code, p.Day, p.Period, p.Late, p.Project, p.CostCode, p.Class, p.Centre, p.Activity, p.Amount, string(p.Currency), p.Supplier, p.Text, p.Digest(), p.Source.File, p.Source.Row, encodeExtra(p.Extra), batch)
-			if p.Overwrites {
-				if err := keepChange(ctx, tx, batch, "posting", p.ID, "row", p.Before, p.Describe()); err != nil {
+			if p.Was != nil {
+				if err := keepChange(ctx, tx, batch, "posting", p.ID, "row", p.Was.describe(), p.describe()); err != nil {
 					return err
 				}
 			}
@@ -202,7 +210,7 @@ func postingInsert(rows int) string {
 	return "INSERT INTO posting (" + postingColumns + ", batch) VALUES " + values(rows, 19) + " ON CONFLICT (id) DO UPDATE SET " + strings.Join(set, ", ") + ", batch = excluded.batch"
 }
 
-// Describe writes a posting for the record of changes.
-func (p *Posting) Describe() string {
+// describe writes a posting for the record of changes.
+func (p *Posting) describe() string {
 	return fmt.Sprintf("%s day %d period %d project %d code %d %s %q activity %d amount %d %s %q %q", p.Code, p.Day, p.Period, p.Project, p.CostCode, p.Class, p.Centre, p.Activity, p.Amount, p.Currency, p.Supplier, p.Text)
 }

@@ -29,7 +29,7 @@ func newOffice() *portfolio.Office {
 	return o
 }
 
-func said(n int64) portfolio.Field { return portfolio.Field{Said: portfolio.Value, Int: n} }
+func said(n int64) portfolio.Mark { return portfolio.Mark{Said: portfolio.Value, Int: n} }
 
 const percent = portfolio.Quantity
 
@@ -70,7 +70,7 @@ func TestEarnedByRule(t *testing.T) {
 		{"stated 30% and finished", "stated", portfolio.ProgressRow{Percent: said(30 * percent), Done: before}, nil, "1"},
 		{"stated 30%, finish to come", "stated", portfolio.ProgressRow{Percent: said(30 * percent), Done: after}, nil, "3/10"},
 		{"started, never said", "stated", portfolio.ProgressRow{Began: before}, nil, "0"},
-		{"cleared", "stated", portfolio.ProgressRow{Percent: portfolio.Field{Said: portfolio.None}}, nil, "0"},
+		{"cleared", "stated", portfolio.ProgressRow{Percent: portfolio.Mark{Said: portfolio.None}}, nil, "0"},
 		{"0-100 running", "0-100", portfolio.ProgressRow{Percent: said(99 * percent), Began: before}, nil, "0"},
 		{"0-100 finished", "0-100", portfolio.ProgressRow{Done: before}, nil, "1"},
 		{"50-50 waiting", "50-50", portfolio.ProgressRow{Began: after}, nil, "0"},

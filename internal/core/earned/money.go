@@ -113,35 +113,36 @@ func isCost(l *portfolio.Line) bool { return l.Flow == portfolio.Cost }
 
 // sums collects amounts by period and makes a series of them.
 type sums struct {
-	by          map[calendar.Period]int64
-	first, last calendar.Period
+	first calendar.Period
+	by    []int64
 }
 
 func (s *sums) add(p calendar.Period, n int64) bool {
-	if s.by == nil {
-		s.by = make(map[calendar.Period]int64)
-		s.first, s.last = p, p
+	switch {
+	case s.by == nil:
+		s.first, s.by = p, make([]int64, 1, 64)
+	case p < s.first:
+		s.by = append(make([]int64, s.first-p, len(s.by)+int(s.first-p)), s.by...)
+		s.first = p
 	}
-	s.first, s.last = min(s.first, p), max(s.last, p)
-	t, ok := money.Add(s.by[p], n)
-	s.by[p] = t
+	for int(p-s.first) >= len(s.by) {
+		s.by = append(s.by, 0)
+	}
+	t, ok := money.Add(s.by[p-s.first], n)
+	s.by[p-s.first] = t
 	return ok
 }
 
 func (s *sums) series() (Series, bool) {
-	if s.by == nil {
-		return Series{}, true
-	}
-	out := Series{First: s.first, Cum: make([]int64, s.last-s.first+1)}
 	var t int64
-	for i := range out.Cum {
+	for i, n := range s.by {
 		var ok bool
-		if t, ok = money.Add(t, s.by[s.first+calendar.Period(i)]); !ok {
+		if t, ok = money.Add(t, n); !ok {
 			return Series{}, false
 		}
-		out.Cum[i] = t
+		s.by[i] = t
 	}
-	return out, true
+	return Series{First: s.first, Cum: s.by}, true
 }
 
 func (m *Money) plan() {

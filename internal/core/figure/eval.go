@@ -32,7 +32,9 @@ type Eval struct {
 	Period   calendar.Period
 	Currency money.Currency
 	Calendar *calendar.Periods
-	memo     map[key]Value
+	now      [entries]Value
+	have     [entries]bool
+	earlier  map[key]Value
 	schedule *schedule
 	rec      *Node
 }
@@ -50,7 +52,7 @@ type schedule struct {
 
 // New begins an evaluation.
 func New(s Subject, p calendar.Period, c money.Currency, periods *calendar.Periods) *Eval {
-	return &Eval{Subject: s, Period: p, Currency: c, Calendar: periods, memo: make(map[key]Value, 64)}
+	return &Eval{Subject: s, Period: p, Currency: c, Calendar: periods, earlier: make(map[key]Value)}
 }
 
 // Get gives an entry at the evaluation's own period.
@@ -59,18 +61,25 @@ func (e *Eval) Get(id ID) Value { return e.At(id, e.Period) }
 // At gives an entry at a period no later than the evaluation's, against the
 // same baseline.
 func (e *Eval) At(id ID, p calendar.Period) Value {
-	k := key{id, p}
-	v, ok := e.memo[k]
-	if ok && e.rec == nil {
-		return v
+	if e.rec == nil {
+		if p == e.Period && e.have[id] {
+			return e.now[id]
+		}
+		if v, ok := e.earlier[key{id, p}]; ok {
+			return v
+		}
 	}
 	outer := e.rec
 	if outer != nil {
 		e.rec = &Node{ID: id, Period: p}
 	}
-	v = e.compute(id, p)
+	v := e.compute(id, p)
 	v.Unit = catalogue[id].Unit
-	e.memo[k] = v
+	if p == e.Period {
+		e.now[id], e.have[id] = v, true
+	} else {
+		e.earlier[key{id, p}] = v
+	}
 	if outer != nil {
 		e.rec.Value = v
 		outer.Inputs = append(outer.Inputs, e.rec)
@@ -160,10 +169,8 @@ type Term struct {
 // Terms lists what formulas asked for at earlier periods, in order.
 func (e *Eval) Terms() []Term {
 	var out []Term
-	for k, v := range e.memo {
-		if k.p != e.Period {
-			out = append(out, Term{k.id, int(e.Period - k.p), v})
-		}
+	for k, v := range e.earlier {
+		out = append(out, Term{k.id, int(e.Period - k.p), v})
 	}
 	slices.SortFunc(out, func(a, b Term) int { return cmp.Or(int(a.ID-b.ID), a.Back-b.Back) })
 	return out

@@ -103,7 +103,7 @@ func (b *built) spend(amounts ...int64) *built {
 // percents says the task's progress month by month.
 func (b *built) percents(list ...int64) *built {
 	for i, n := range list {
-		b.project.Progress = append(b.project.Progress, portfolio.Progress{Period: b.jan + calendar.Period(i), Rows: []portfolio.ProgressRow{{Percent: portfolio.Field{Said: portfolio.Value, Int: n * portfolio.Quantity}}}})
+		b.project.Progress = append(b.project.Progress, portfolio.Progress{Period: b.jan + calendar.Period(i), Rows: []portfolio.ProgressRow{{Percent: portfolio.Mark{Said: portfolio.Value, Int: n * portfolio.Quantity}}}})
 	}
 	return b
 }
@@ -287,7 +287,7 @@ func TestRisksInForce(t *testing.T) {
 func TestFindings(t *testing.T) {
 	b := build().spend(500)
 	b.project.Ledger = b.project.Actual
-	b.project.Progress = []portfolio.Progress{{Period: b.jan, Rows: []portfolio.ProgressRow{{Began: portfolio.Field{Said: portfolio.Value, Int: int64(calendar.DateOf(2026, 1, 5))}}}}}
+	b.project.Progress = []portfolio.Progress{{Period: b.jan, Rows: []portfolio.ProgressRow{{Began: portfolio.Mark{Said: portfolio.Value, Int: int64(calendar.DateOf(2026, 1, 5))}}}}}
 	p := b.at(0).Subject.(*figure.Project)
 	var codes []string
 	for _, f := range p.Findings() {

@@ -15,12 +15,13 @@ import (
 // Project is a project as a subject of figures.
 type Project struct {
 	*earned.Money
+	findings *[]finding.Finding // once they are made
 }
 
 // OfProject begins the evaluation of a project's figures in a currency. The
 // progress may be shared by evaluations in several currencies.
 func OfProject(p *earned.Progress, c money.Currency) *Eval {
-	return New(&Project{earned.NewMoney(p, c)}, p.Period, c, p.Office.Periods)
+	return New(&Project{Money: earned.NewMoney(p, c)}, p.Period, c, p.Office.Periods)
 }
 
 // IsGroup is false.
@@ -181,6 +182,14 @@ func (s *Project) stated(e *Eval) Value {
 
 // Findings lists what the computation had to leave out or assume.
 func (s *Project) Findings() []finding.Finding {
+	if s.findings == nil {
+		list := s.find()
+		s.findings = &list
+	}
+	return *s.findings
+}
+
+func (s *Project) find() []finding.Finding {
 	out := s.Progress.Findings()
 	missing := make(map[money.Currency]bool)
 	if s.View.Plan != nil {
@@ -205,6 +214,9 @@ func (s *Project) bookedTwice() []finding.Finding {
 	type place struct {
 		code, class, centre, activity string
 		p                             calendar.Period
+	}
+	if len(s.Actual) == 0 || len(s.Ledger) == 0 {
+		return nil
 	}
 	posted := make(map[place]bool)
 	for _, l := range s.Ledger {

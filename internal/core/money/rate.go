@@ -159,9 +159,26 @@ func (t *Rates) Between(from, to Currency, set Set, period, asOf int) (Converter
 	return NewConverter(a, b, to.Exponent()-from.Exponent()), nil
 }
 
+// tens are the powers of ten that fit.
+var tens = func() (t [20]uint64) {
+	t[0] = 1
+	for i := 1; i < len(t); i++ {
+		t[i] = t[i-1] * 10
+	}
+	return t
+}()
+
 // NewConverter converts at from ÷ to; shift is the exponent of the target
 // currency less that of the source.
 func NewConverter(from, to Rate, shift int) Converter {
+	up, down := max(to.Scale-from.Scale+shift, 0), max(from.Scale-to.Scale-shift, 0)
+	if up < len(tens) && down < len(tens) {
+		hn, num := bits.Mul64(uint64(from.Coef), tens[up])
+		hd, den := bits.Mul64(uint64(to.Coef), tens[down])
+		if hn == 0 && hd == 0 && den <= math.MaxInt64 {
+			return Converter{num: num, den: den}
+		}
+	}
 	r := new(big.Rat).SetFrac64(from.Coef, to.Coef)
 	p := new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(abs(to.Scale-from.Scale+shift))), nil)
 	if to.Scale-from.Scale+shift >= 0 {

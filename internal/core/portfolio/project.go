@@ -57,6 +57,19 @@ type Project struct {
 	Overrides  []Override
 }
 
+// Master gives a copy of the project without what is stated about it.
+func (p *Project) Master() *Project {
+	c := *p
+	c.Baselines = make([]Baseline, len(p.Baselines))
+	for i, b := range p.Baselines {
+		b.Rows = nil
+		c.Baselines[i] = b
+	}
+	c.Activities, c.Plan, c.Actual, c.Ledger, c.Accrual, c.Forecast, c.Commitment = nil, nil, nil, nil, nil, nil, nil
+	c.Progress, c.Risks, c.Narratives, c.Steps, c.Items = nil, nil, nil, nil, nil
+	return &c
+}
+
 // StateAt gives the state that holds on a day: before its date a project
 // counts as active.
 func (p *Project) StateAt(d calendar.Date) State {
@@ -124,14 +137,21 @@ type Progress struct {
 // ProgressRow is what was said of one activity; each field may say nothing.
 type ProgressRow struct {
 	Activity int // index into Project.Activities
-	Percent  Field
-	Start    Field
-	Finish   Field
-	Began    Field // actual start
-	Done     Field // actual finish
-	Units    Field
+	Percent  Mark
+	Start    Mark
+	Finish   Mark
+	Began    Mark // actual start
+	Done     Mark // actual finish
+	Units    Mark
 	Note     string
 	Source   Source
+}
+
+// Mark is a date or a quantity that a statement may give: Field without text,
+// of which there are many.
+type Mark struct {
+	Said Said
+	Int  int64
 }
 
 // Flow of a line.

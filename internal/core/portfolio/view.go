@@ -178,7 +178,7 @@ func (v *View) StatusAt(q calendar.Period) []Status {
 	return out
 }
 
-func number(to *int64, f *Field) {
+func number(to *int64, f *Mark) {
 	switch f.Said {
 	case Value:
 		*to = f.Int
@@ -187,7 +187,7 @@ func number(to *int64, f *Field) {
 	}
 }
 
-func date(to *calendar.Date, f *Field) {
+func date(to *calendar.Date, f *Mark) {
 	switch f.Said {
 	case Value:
 		*to = calendar.Date(f.Int)

@@ -64,7 +64,8 @@ CREATE INDEX posting_place ON posting (project, period);
 
 -- Every change is one batch: who, when, from what.
 CREATE TABLE batch (
-  id INTEGER PRIMARY KEY, at INTEGER NOT NULL, actor TEXT NOT NULL, origin TEXT NOT NULL, note TEXT NOT NULL DEFAULT ''
+  id INTEGER PRIMARY KEY, at INTEGER NOT NULL, actor TEXT NOT NULL, origin TEXT NOT NULL, note TEXT NOT NULL DEFAULT '',
+  records INTEGER NOT NULL -- master records changed, the state of periods left out
 ) STRICT;
 CREATE TABLE change (
   batch INTEGER NOT NULL REFERENCES batch, tbl TEXT NOT NULL, record INTEGER NOT NULL, field TEXT NOT NULL, before TEXT, after TEXT

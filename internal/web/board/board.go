@@ -6,6 +6,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/chart"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
@@ -53,10 +54,10 @@ type Row struct {
 	Name     string
 	State    string // where it is not active
 	Link     string // of a project's sheet
-	Overall  shell.Glyph
-	Was      *shell.Glyph // the compared period's overall, where it differs
-	Stated   *shell.Glyph // where it differs
-	Glyphs   []shell.Glyph
+	Overall  chart.Glyph
+	Was      *chart.Glyph // the compared period's overall, where it differs
+	Stated   *chart.Glyph // where it differs
+	Glyphs   []chart.Glyph
 	Cells    []Cell
 	Currency string
 }
@@ -128,15 +129,15 @@ func newRow(f shell.Frame, r office.BoardRow) Row {
 			row.State = string(n.State)
 		}
 		if n.HasSaid && n.Stated != n.Computed[standing.Overall] && n.Stated != standing.Unrated && n.Computed[standing.Overall] != standing.Unrated {
-			row.Stated = &shell.Glyph{Standing: n.Stated, Small: true, What: "Stated"}
+			row.Stated = &chart.Glyph{Standing: n.Stated, Small: true, What: "Stated"}
 		}
 	}
-	row.Overall = shell.Glyph{Standing: n.Standing[standing.Overall], Overall: true, What: "Overall", Why: n.Why}
+	row.Overall = chart.Glyph{Standing: n.Standing[standing.Overall], Overall: true, What: "Overall", Why: n.Why}
 	if r.Before != nil && r.Before.Standing[standing.Overall] != n.Standing[standing.Overall] {
-		row.Was = &shell.Glyph{Standing: r.Before.Standing[standing.Overall], Small: true, What: "Before"}
+		row.Was = &chart.Glyph{Standing: r.Before.Standing[standing.Overall], Small: true, What: "Before"}
 	}
 	for _, d := range shown {
-		row.Glyphs = append(row.Glyphs, shell.Glyph{Standing: n.Standing[d], What: title(d)})
+		row.Glyphs = append(row.Glyphs, chart.Glyph{Standing: n.Standing[d], What: title(d)})
 	}
 	for _, c := range columns {
 		row.Cells = append(row.Cells, newCell(f, r, c))

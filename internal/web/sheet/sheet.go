@@ -10,6 +10,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/chart"
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
 	"turret/internal/office"
@@ -36,8 +37,8 @@ type Page struct {
 	shell.Frame
 	Code       string
 	Sheet      *office.Sheet
-	Overall    shell.Glyph
-	Stated     *shell.Glyph
+	Overall    chart.Glyph
+	Stated     *chart.Glyph
 	Facts      string // code, programme, stage and people
 	Sentence   []shell.Phrase
 	Reasons    []Reason
@@ -51,7 +52,7 @@ type Page struct {
 
 // Reason is a rule that spoke.
 type Reason struct {
-	Glyph        shell.Glyph
+	Glyph        chart.Glyph
 	Name, Limits string
 	Value        shell.Cell
 	Link         string
@@ -121,9 +122,9 @@ func New(f shell.Frame, code string, s *office.Sheet) *Page {
 	}
 	n := s.Now
 	p.Title = n.Code + " " + n.Name
-	p.Overall = shell.Glyph{Standing: n.Standing[standing.Overall], Overall: true, What: "Overall", Why: n.Why}
+	p.Overall = chart.Glyph{Standing: n.Standing[standing.Overall], Overall: true, What: "Overall", Why: n.Why}
 	if n.HasSaid {
-		p.Stated = &shell.Glyph{Standing: n.Stated, Small: true, What: "Stated"}
+		p.Stated = &chart.Glyph{Standing: n.Stated, Small: true, What: "Stated"}
 	}
 	p.Facts = facts(f, n)
 	p.Sentence = sentence(f, s)
@@ -217,7 +218,7 @@ func (p *Page) reasons(s *office.Sheet) {
 			p.Silent = append(p.Silent, Silent{name + ": " + e.Title, r.Silent})
 			continue
 		}
-		x := Reason{Glyph: shell.Glyph{Standing: r.Standing, What: name}, Name: e.Title, Limits: limits(r), Link: p.State.Trail(n.Code, e.Name)}
+		x := Reason{Glyph: chart.Glyph{Standing: r.Standing, What: name}, Name: e.Title, Limits: limits(r), Link: p.State.Trail(n.Code, e.Name)}
 		x.Value = shell.Format(r.Value, n.Currency, figure.Get(r.Reading).Unit == figure.Ratio)
 		if share(r.Reading) {
 			x.Value = shell.Percent(r.Value)

@@ -12,7 +12,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/core/portfolio"
-	"turret/internal/core/standing"
 	"turret/internal/office"
 )
 
@@ -112,52 +111,6 @@ func NewFrame(c fiber.Ctx, site *Site, title string) (Frame, error) {
 
 // Original tells that figures are against the first baseline.
 func (f Frame) Original() bool { return f.Moment.Against == portfolio.Original }
-
-// Glyph is a standing to be drawn.
-type Glyph struct {
-	Standing standing.Standing
-	Overall  bool   // has a foot line
-	Small    bool   // the stated one, beside the computed
-	What     string // dimension, for readers of the screen
-	Why      string
-}
-
-// Label says a glyph in words.
-func (g Glyph) Label() string {
-	s := g.What + ": " + g.Standing.String()
-	if g.Small {
-		s = "Stated: " + g.Standing.String()
-	}
-	if g.Why != "" {
-		s += ", " + g.Why
-	}
-	return s
-}
-
-// Bars lists the three bars of the glyph, from the left.
-func (g Glyph) Bars() []Bar {
-	var out []Bar
-	for i := range 3 {
-		h := 5 + 3*i
-		out = append(out, Bar{X: 1 + 5*i, Y: 12 - h, Height: h, Filled: i < int(g.Standing)})
-	}
-	return out
-}
-
-// Class is the style of a glyph.
-func (g Glyph) Class() string {
-	c := "glyph " + g.Standing.Code()
-	if g.Small {
-		c += " small"
-	}
-	return c
-}
-
-// Bar is one bar of a glyph.
-type Bar struct {
-	X, Y, Height int
-	Filled       bool
-}
 
 // Parse reads a screen's template together with the frame's.
 func Parse(fsys embed.FS, name string) *template.Template {
