@@ -37,7 +37,11 @@ type Page struct {
 	Unit     string
 	Columns  []Column
 	Rows     []Row
+	More     int // rows not shown
 }
+
+// window is the number of rows shown unless all are asked for.
+const window = 200
 
 // Column is a figure of the grid.
 type Column struct {
@@ -104,7 +108,11 @@ func New(f shell.Frame) *Page {
 		c.Name = figure.Get(c.id).Name
 		p.Columns = append(p.Columns, c)
 	}
-	for _, r := range f.Moment.Board() {
+	rows := f.Moment.Board()
+	if len(rows) > window && f.State.Show != "all" {
+		p.More, rows = len(rows)-window, rows[:window]
+	}
+	for _, r := range rows {
 		p.Rows = append(p.Rows, newRow(f, r))
 		if r.Now.Code == "*" && r.Now.Group {
 			p.Sentence = sentence(f, r.Now)

@@ -49,11 +49,12 @@ func (f Frame) Turn(name, value string) string { return f.Path + f.State.With(na
 // State is what the address says beside the page: it goes on to every link.
 type State struct {
 	At, Vs, Against, In string
+	Show                string // all: long tables are not cut
 }
 
 // StateOf reads the state of a request.
 func StateOf(c fiber.Ctx) State {
-	return State{At: c.Query("at"), Vs: c.Query("vs"), Against: c.Query("against"), In: c.Query("in")}
+	return State{At: c.Query("at"), Vs: c.Query("vs"), Against: c.Query("against"), In: c.Query("in"), Show: c.Query("show")}
 }
 
 // Ask is the state as the office takes it.
@@ -62,7 +63,7 @@ func (s State) Ask() office.Ask { return office.Ask{At: s.At, Vs: s.Vs, Against:
 // query writes the state as a query, in a fixed order.
 func (s State) query() string {
 	var out []string
-	for _, kv := range [][2]string{{"at", s.At}, {"vs", s.Vs}, {"against", s.Against}, {"in", s.In}} {
+	for _, kv := range [][2]string{{"at", s.At}, {"vs", s.Vs}, {"against", s.Against}, {"in", s.In}, {"show", s.Show}} {
 		if kv[1] != "" {
 			out = append(out, kv[0]+"="+url.QueryEscape(kv[1]))
 		}
@@ -84,6 +85,8 @@ func (s State) With(name, value string) State {
 		s.Against = value
 	case "in":
 		s.In = value
+	case "show":
+		s.Show = value
 	}
 	return s
 }
