@@ -1,0 +1,351 @@
+package office_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/core/portfolio"
+	"turret/internal/gather"
+	"turret/internal/office"
+)
+
+// base is a small portfolio that the cases below add to.
+var base = map[string]string{
+	"programmes.csv": "programme,name,parent\nG,Group,\n",
+	"cost_codes.csv": "cost_code,name,parent\n10,Labour,\n",
+	"projects.csv":   "project,name,programme,currency\nA,Alpha,G,EUR\nB,Beta,G,JPY\n",
+	"rates.csv":      "currency,period,set,rate\nJPY,2026-01,period,0.0062\n",
+	"activities.csv": "project,activity,name,kind,rule,baseline_start,baseline_finish\nA,1,One,task,stated,2026-01-05,2026-03-27\nA,2,Two,task,stated,2026-02-02,2026-04-24\n",
+	"costs.csv":      "project,cost_code,kind,period,version,amount\nA,10,plan,2026-01,1,100.00\nA,10,plan,2026-02,1,100.00\n",
+}
+
+func file(name, body string) office.File { return office.File{Name: name, Body: []byte(body)} }
+
+func take(t testing.TB, o *office.Office, opts office.GatherOptions, files ...office.File) *office.Report {
+	t.Helper()
+	r, err := o.Gather(context.Background(), operator, files, nil, opts)
+	require.NoError(t, err)
+	return r
+}
+
+func withBase(t testing.TB) *office.Office {
+	o := newOffice(t)
+	var files []office.File
+	for name, body := range base {
+		files = append(files, file(name, body))
+	}
+	r := take(t, o, office.GatherOptions{}, files...)
+	require.Empty(t, r.Refusals)
+	return o
+}
+
+// TestBadInput: each bad row is refused with a sentence that names file, row,
+// cell and what to do; the good rows beside it are taken.
+func TestBadInput(t *testing.T) {
+	for _, c := range []struct {
+		name, file, body string
+		row              int
+		column, says     string
+	}{
+		{"empty file", "costs.csv", "", 0, "", "the file is empty"},
+		{"binary", "costs.csv", "PK\x03\x04\x00\x00", 0, "", "not a text file"},
+		{"not UTF-8", "programmes.csv", "programme,name\nX,Gr\xfcn\n", 0, "", "not UTF-8"},
+		{"unknown table", "things.csv", "a,b\n1,2\n", 0, "", "use --table"},
+		{"missing key column", "progress.csv", "project,percent\nA,5\n", 0, "", `needs the column "activity"`},
+		{"semicolons", "projects.csv", "project;name\nC;Gamma\n", 0, "", "save it with commas"},
+		{"column twice", "projects.csv", "project,name,name\nC,x,y\n", 0, "", "twice"},
+		{"unknown project", "progress.csv", "project,activity,period,percent\nZ,1,2026-01,5\n", 2, "project", `project "Z" is not known`},
+		{"unknown activity", "progress.csv", "project,activity,period,percent\nA,9,2026-01,5\n", 2, "activity", `activity "9" is not known`},
+		{"unknown cost code", "costs.csv", "project,cost_code,kind,period,version,amount\nA,99,plan,2026-01,1,5\n", 2, "cost_code", "cost code \"99\" is not known"},
+		{"unknown currency", "projects.csv", "project,currency\nC,XYZ\n", 2, "currency", "ISO 4217"},
+		{"percent 140", "progress.csv", "project,activity,period,percent\nA,1,2026-01,140\n", 2, "percent", "not between 0 and 100"},
+		{"31 February", "projects.csv", "project,start\nC,2026-02-31\n", 2, "start", "does not exist"},
+		{"finish before start", "activities.csv", "project,activity,baseline_start,baseline_finish\nA,3,2026-05-01,2026-04-01\n", 2, "baseline_finish", "lies before"},
+		{"its own parent", "activities.csv", "project,activity,parent\nA,3,3\n", 2, "parent", "its own parent"},
+		{"loop of parents", "programmes.csv", "programme,parent\nX,Y\nY,X\n", 2, "parent", "loop of parents"},
+		{"unknown parent", "programmes.csv", "programme,parent\nX,Q\n", 2, "parent", "is not known"},
+		{"amount beyond 64 bits", "costs.csv", "project,cost_code,kind,period,version,amount\nA,10,plan,2026-01,1,99999999999999999999\n", 2, "amount", "too large"},
+		{"more decimals than the currency", "costs.csv", "project,cost_code,kind,period,version,amount\nB,10,plan,2026-01,1,5.5\n", 2, "amount", "more decimals"},
+		{"forecast without version", "costs.csv", "project,cost_code,kind,period,version,amount\nA,10,forecast,2026-01,,5\n", 2, "version", "stated in"},
+		{"wrong number of cells", "projects.csv", "project,name\nC\n", 2, "", "1 cells and the header has 2"},
+		{"stray quote", "projects.csv", "project,name\nC,\"Gam\"ma\n", 2, "", "quotes"},
+		{"wrong choice", "projects.csv", "project,state\nC,sleeping\n", 2, "state", "not one of"},
+		{"empty key", "projects.csv", "project,name\n,Gamma\n", 2, "project", "part of the row's key"},
+		{"no period", "progress.csv", "project,activity,percent\nA,1,5\n", 0, "", "--period"},
+		{"posting without amount", "postings.csv", "posting,date,project,cost_code,amount\nL1,2026-01-05,A,10,\n", 2, "amount", "needs an amount"},
+		{"rate of the reporting currency", "rates.csv", "currency,period,rate\nEUR,2026-01,1.5\n", 2, "currency", "reporting currency"},
+		{"limits the wrong way", "rules.csv", "dimension,reading,from,direction,watch,act\ncost,cpi,2026-01,below,0.8,0.9\n", 2, "act", "swap them"},
+		{"rule on money", "rules.csv", "dimension,reading,from,watch\ncost,bac,2026-01,5\n", 2, "reading", "limits are for"},
+		{"override without an end", "overrides.csv", "project,dimension,from,standing,reason\nA,cost,2026-01,watch,x\n", 2, "until", "last period"},
+		{"currency changed under amounts", "projects.csv", "project,currency\nA,GBP\n", 2, "currency", "already"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			o := withBase(t)
+			r := take(t, o, office.GatherOptions{}, file(c.file, c.body))
+			require.NotEmpty(t, r.Refusals)
+			x := r.Refusals[0]
+			require.Equal(t, c.file, x.File)
+			require.Equal(t, c.row, x.Row, x)
+			require.Equal(t, c.column, x.Column, x)
+			require.Contains(t, x.Reason, c.says)
+			if c.row > 0 {
+				require.NotEmpty(t, x.Cells, "the row's cells are kept")
+			}
+			require.Zero(t, r.Changes(), "%+v", r.Tallies)
+		})
+	}
+}
+
+func TestLongLine(t *testing.T) {
+	o := withBase(t)
+	r := take(t, o, office.GatherOptions{}, file("projects.csv", "project,name\nC,"+strings.Repeat("x", 3<<20)+"\n"))
+	require.Contains(t, r.Refusals[0].Reason, "line 2 has more than")
+}
+
+func TestGoodRowsBesideBad(t *testing.T) {
+	bad := file("progress.csv", "project,activity,period,percent\nA,1,2026-01,140\nA,2,2026-01,10\n")
+	o := withBase(t)
+	r := take(t, o, office.GatherOptions{AllOrNothing: true}, bad)
+	require.False(t, r.Written)
+	r = take(t, o, office.GatherOptions{DryRun: true}, bad)
+	require.False(t, r.Written)
+	require.Equal(t, 1, r.Changes())
+	r = take(t, o, office.GatherOptions{}, bad)
+	require.True(t, r.Written)
+	require.Equal(t, 1, r.Changes())
+	require.Len(t, r.Refusals, 1)
+	before := r.Revision
+	r = take(t, o, office.GatherOptions{}, bad)
+	require.Equal(t, before, r.Revision, "the refused row waits already, and nothing else changed")
+}
+
+// TestContradiction: two rows of one run that state the same key differently
+// are both refused, whatever lies between them.
+func TestContradiction(t *testing.T) {
+	for _, c := range []struct{ file, body string }{
+		{"projects.csv", "project,name\nC,one\nD,other\nC,two\n"},
+		{"progress.csv", "project,activity,period,percent\nA,1,2026-01,10\nA,2,2026-01,5\nA,1,2026-01,20\n"},
+		{"costs.csv", "project,cost_code,kind,period,version,amount\nA,10,plan,2026-03,1,1\nA,10,plan,2026-04,1,1\nA,10,plan,2026-03,1,2\n"},
+		{"postings.csv", "posting,date,project,cost_code,amount\nL1,2026-01-05,A,10,1\nL2,2026-01-05,A,10,1\nL1,2026-01-05,A,10,2\n"},
+	} {
+		o := withBase(t)
+		r := take(t, o, office.GatherOptions{}, file(c.file, c.body))
+		require.Len(t, r.Refusals, 2, c.file)
+		require.Equal(t, 2, r.Refusals[0].Row)
+		require.Equal(t, 4, r.Refusals[1].Row)
+		require.Equal(t, 1, r.Changes(), "%s: the row between is taken: %+v", c.file, r.Tallies)
+	}
+	o := withBase(t)
+	r := take(t, o, office.GatherOptions{}, file("projects.csv", "project,name,lead\nC,one,\nC,,two\n"))
+	require.Empty(t, r.Refusals, "rows that say different things of the same key agree")
+}
+
+// TestEmptyLeavesAndDashClears.
+func TestEmptyLeavesAndDashClears(t *testing.T) {
+	o := withBase(t)
+	head := "project,activity,period,percent,note\n"
+	take(t, o, office.GatherOptions{}, file("progress.csv", head+"A,1,2026-01,50,good\n"))
+	r := take(t, o, office.GatherOptions{}, file("progress.csv", head+"A,1,2026-01,,\n"))
+	require.Zero(t, r.Changes())
+	earned := func() any {
+		for _, x := range readings(t, o, "2026-01", portfolio.Latest, false) {
+			if x["code"] == "A" {
+				return x["earned_share"]
+			}
+		}
+		return nil
+	}
+	require.Equal(t, 0.25, earned()) // half of one of two tasks of 60 working days
+	r = take(t, o, office.GatherOptions{}, file("progress.csv", head+"A,1,2026-01,-,\n"))
+	require.Equal(t, 1, r.Changes())
+	require.Equal(t, 0.0, earned())
+}
+
+func TestWholeStatement(t *testing.T) {
+	o := withBase(t)
+	head := "project,cost_code,kind,period,version,amount\n"
+	take(t, o, office.GatherOptions{}, file("costs.csv", head+"A,10,forecast,2026-02,2026-01,10\nA,10,forecast,2026-03,2026-01,20\n"))
+	part := file("costs.csv", head+"A,10,forecast,2026-02,2026-01,15\n")
+	r := take(t, o, office.GatherOptions{Whole: true, DryRun: true}, part)
+	require.Equal(t, 1, r.Dropped)
+	r = take(t, o, office.GatherOptions{Whole: true}, part)
+	require.Equal(t, 1, r.Dropped)
+	r = take(t, o, office.GatherOptions{Whole: true}, part)
+	require.Zero(t, r.Changes())
+	for _, x := range readings(t, o, "2026-01", portfolio.Latest, false) {
+		if x["code"] == "A" {
+			require.Equal(t, 15.0, x["eac_stated"])
+		}
+	}
+}
+
+// TestClosed: what a closed period holds cannot change, equal values pass, and
+// late postings move to the first open period.
+func TestClosed(t *testing.T) {
+	ctx := context.Background()
+	o := withBase(t)
+	first := file("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,actual,2026-01,,70\nA,10,forecast,2026-02,2026-01,50\n")
+	take(t, o, office.GatherOptions{}, first, file("postings.csv", "posting,date,project,cost_code,amount\nL1,2026-01-05,A,10,5\n"))
+	before := readings(t, o, "2026-01", portfolio.Latest, false)
+	original := readings(t, o, "2026-01", portfolio.Original, true)
+	p, err := o.ParsePeriod(ctx, operator, "2026-01")
+	require.NoError(t, err)
+	cut, err := o.ClosePeriod(ctx, operator, p)
+	require.NoError(t, err)
+	require.Len(t, cut.Hash, 64)
+	_, err = o.ClosePeriod(ctx, operator, p)
+	require.ErrorIs(t, err, office.ErrRefused)
+
+	require.Empty(t, take(t, o, office.GatherOptions{}, first).Refusals, "equal values count as unchanged")
+	r := take(t, o, office.GatherOptions{},
+		file("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,actual,2026-01,,71\nA,10,forecast,2026-02,2026-01,-\nA,10,plan,2026-01,1,999\n"),
+		file("progress.csv", "project,activity,period,percent\nA,1,2026-01,9\n"),
+		file("postings.csv", "posting,date,period,project,cost_code,amount\nL1,2026-01-05,,A,10,6\nL2,2026-01-09,2026-01,A,10,1\nL3,2026-01-31,,A,10,4\n"))
+	require.Len(t, r.Refusals, 5)
+	for _, x := range r.Refusals {
+		require.Contains(t, x.Reason, "2026-01 is closed")
+	}
+	// master data changes freely, and alters nothing in the closed period
+	take(t, o, office.GatherOptions{}, file("projects.csv", "project,name,programme,state\nA,Renamed,-,on hold\n"), file("rules.csv", "dimension,reading,from,watch,act\ncost,stated_over,2026-02,0,0\n"))
+	require.Equal(t, before, readings(t, o, "2026-01", portfolio.Latest, false))
+	require.Equal(t, original, readings(t, o, "2026-01", portfolio.Original, true), "what was not stored is computed from the cut")
+	for _, x := range readings(t, o, "2026-02", portfolio.Latest, false) {
+		if x["code"] == "A" {
+			require.Equal(t, "Renamed", x["name"])
+			require.Equal(t, 79.0, x["ac"], "70 + 5 + the late 4")
+		}
+	}
+	require.ErrorIs(t, o.ReopenPeriod(ctx, operator, p, " "), office.ErrRefused)
+	require.NoError(t, o.ReopenPeriod(ctx, operator, p, "late invoice"))
+	require.NotEqual(t, before, readings(t, o, "2026-01", portfolio.Latest, false))
+	require.ErrorIs(t, o.ReopenPeriod(ctx, operator, p, "again"), office.ErrRefused)
+	_, err = o.ClosePeriod(ctx, operator, p+40)
+	require.ErrorIs(t, err, office.ErrRefused)
+}
+
+// TestPostingsReplace: a posting sent again with another amount moves its cell.
+func TestPostingsReplace(t *testing.T) {
+	o := withBase(t)
+	head := "posting,date,project,cost_code,amount,supplier\n"
+	ac := func(period string) any {
+		for _, x := range readings(t, o, period, portfolio.Latest, false) {
+			if x["code"] == "A" {
+				return x["ac"]
+			}
+		}
+		return nil
+	}
+	take(t, o, office.GatherOptions{}, file("postings.csv", head+"L1,2026-01-05,A,10,5,Yard\nL2,2026-01-06,A,10,7,Yard\n"))
+	require.Equal(t, 12.0, ac("2026-01"))
+	r := take(t, o, office.GatherOptions{}, file("p.csv", head+"L1,,,,8,\n"), file("postings-2.csv", head+"L2,2026-01-06,A,10,7,\n"))
+	require.Empty(t, r.Refusals)
+	require.Equal(t, 1, r.Changes(), "an empty supplier leaves what was there")
+	require.Equal(t, 15.0, ac("2026-01"))
+	take(t, o, office.GatherOptions{}, file("postings-3.csv", "posting,period,amount\nL1,2026-02,8\n"))
+	require.Equal(t, 7.0, ac("2026-01"))
+	require.Equal(t, 15.0, ac("2026-02"))
+}
+
+func zipOf(t *testing.T, files map[string]string) string {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), "in.zip")
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for name, body := range files {
+		w, err := z.Create(name)
+		require.NoError(t, err)
+		_, err = w.Write([]byte(body))
+		require.NoError(t, err)
+	}
+	require.NoError(t, z.Close())
+	require.NoError(t, os.WriteFile(path, b.Bytes(), 0o600))
+	return path
+}
+
+func TestZips(t *testing.T) {
+	o := newOffice(t)
+	r := gatherPaths(t, o, office.GatherOptions{}, zipOf(t, base))
+	require.Empty(t, r.Refusals)
+	require.Equal(t, 6, r.Files)
+
+	_, refused, err := gather.Collect([]string{zipOf(t, map[string]string{"../projects.csv": "project\nX\n"})}, gather.DefaultLimits)
+	require.NoError(t, err)
+	require.Contains(t, refused[0].Reason, "points outside")
+
+	tight := gather.DefaultLimits
+	tight.ZipBytes = 1000
+	files, refused, err := gather.Collect([]string{zipOf(t, map[string]string{"projects.csv": strings.Repeat("x", 5000)})}, tight)
+	require.NoError(t, err)
+	require.Empty(t, files)
+	require.Contains(t, refused[0].Reason, "more than the limit")
+
+	broken := filepath.Join(t.TempDir(), "no.zip")
+	require.NoError(t, os.WriteFile(broken, []byte("not a zip"), 0o600))
+	_, refused, err = gather.Collect([]string{broken}, gather.DefaultLimits)
+	require.NoError(t, err)
+	require.Contains(t, refused[0].Reason, "not a zip")
+	_, _, err = gather.Collect([]string{"/nowhere/at/all"}, gather.DefaultLimits)
+	require.Error(t, err)
+}
+
+func TestExtraColumnsComeBack(t *testing.T) {
+	o := withBase(t)
+	r := take(t, o, office.GatherOptions{}, file("projects.csv", "project,region,name\nC,North,Gamma\n"), file("costs-x.csv", "project,cost_code,kind,period,version,amount,contract\nA,10,plan,2026-03,1,5,K-7\n"))
+	require.Empty(t, r.Refusals)
+	require.Contains(t, fmt.Sprint(r.Notes), "region")
+	dir := filepath.Join(t.TempDir(), "out")
+	require.NoError(t, o.Export(context.Background(), operator, dir))
+	b, err := os.ReadFile(filepath.Join(dir, "projects.csv"))
+	require.NoError(t, err)
+	require.Contains(t, string(b), "North")
+	b, err = os.ReadFile(filepath.Join(dir, "costs.csv"))
+	require.NoError(t, err)
+	require.Contains(t, string(b), "K-7")
+	require.Error(t, o.Export(context.Background(), operator, dir), "it does not overwrite")
+}
+
+func TestAnotherProcess(t *testing.T) {
+	ctx := context.Background()
+	path := filepath.Join(t.TempDir(), "turret.db")
+	one, err := office.Init(ctx, operator, path, office.Settings{Reporting: "EUR", FiscalStart: 1})
+	require.NoError(t, err)
+	defer one.Close()
+	two, err := office.Open(ctx, operator, path, false)
+	require.NoError(t, err)
+	defer two.Close()
+	var files []office.File
+	for name, body := range base {
+		files = append(files, file(name, body))
+	}
+	take(t, one, office.GatherOptions{}, files...)
+	require.Len(t, readings(t, two, "2026-01", portfolio.Latest, false), 4, "what one gathers, the other shows")
+	take(t, two, office.GatherOptions{}, file("progress.csv", "project,activity,period,percent\nA,1,2026-01,100\n"))
+	require.Equal(t, readings(t, two, "2026-01", portfolio.Latest, false), readings(t, one, "2026-01", portfolio.Latest, false))
+	require.Equal(t, 0.5, readings(t, one, "2026-01", portfolio.Latest, false)[0]["earned_share"])
+}
+
+func TestRights(t *testing.T) {
+	ctx := context.Background()
+	o := withBase(t)
+	reader := office.Actor{Name: "Exec", Role: "executive"}
+	nobody := office.Actor{Name: "Nobody"}
+	_, err := o.Gather(ctx, reader, nil, nil, office.GatherOptions{})
+	require.ErrorAs(t, err, new(*office.Denied))
+	_, err = o.ClosePeriod(ctx, reader, 24312)
+	require.ErrorAs(t, err, new(*office.Denied))
+	require.ErrorAs(t, o.Export(ctx, reader, "x"), new(*office.Denied))
+	require.ErrorAs(t, o.Backup(ctx, reader, "x"), new(*office.Denied))
+	require.ErrorAs(t, o.ReopenPeriod(ctx, reader, 1, "x"), new(*office.Denied))
+	_, err = o.Moment(ctx, reader, office.Ask{})
+	require.NoError(t, err)
+	_, err = o.Moment(ctx, nobody, office.Ask{})
+	require.ErrorAs(t, err, new(*office.Denied))
+}
