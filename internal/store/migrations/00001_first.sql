@@ -4,7 +4,7 @@ CREATE TABLE setting (
   extra TEXT, file INTEGER, line INTEGER, batch INTEGER NOT NULL
 ) STRICT;
 CREATE TABLE programme (
-  id INTEGER PRIMARY KEY, programme TEXT NOT NULL UNIQUE, name TEXT, parent INTEGER REFERENCES programme, owner TEXT,
+  id INTEGER PRIMARY KEY, programme TEXT NOT NULL UNIQUE, name TEXT, parent INTEGER REFERENCES programme DEFERRABLE INITIALLY DEFERRED, owner TEXT,
   extra TEXT, file INTEGER, line INTEGER, batch INTEGER NOT NULL
 ) STRICT;
 CREATE TABLE calendar (
@@ -16,7 +16,7 @@ CREATE TABLE rate (
   extra TEXT, file INTEGER, line INTEGER, batch INTEGER NOT NULL, UNIQUE (currency, period, rate_set)
 ) STRICT;
 CREATE TABLE cost_code (
-  id INTEGER PRIMARY KEY, cost_code TEXT NOT NULL UNIQUE, name TEXT, parent INTEGER REFERENCES cost_code, reserve TEXT,
+  id INTEGER PRIMARY KEY, cost_code TEXT NOT NULL UNIQUE, name TEXT, parent INTEGER REFERENCES cost_code DEFERRABLE INITIALLY DEFERRED, reserve TEXT,
   extra TEXT, file INTEGER, line INTEGER, batch INTEGER NOT NULL
 ) STRICT;
 CREATE TABLE project (
