@@ -1,29 +1,82 @@
 package demo
 
 import (
-	"bytes"
 	"context"
-	"os"
 	"path/filepath"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/core/figure"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
 	"turret/internal/office"
 )
 
-func TestPrint(t *testing.T) {
+// TestSituations finds everything that docs/demo.md tells of.
+func TestSituations(t *testing.T) {
 	ctx := context.Background()
 	o, err := Make(ctx, filepath.Join(t.TempDir(), "demo.db"))
 	require.NoError(t, err)
 	defer o.Close()
-	for _, per := range []string{"2026-10", "2026-11"} {
-		p, err := o.ParsePeriod(ctx, Analyst, per)
+	at := func(period string, against portfolio.Against) map[string]*office.Reading {
+		p, err := o.ParsePeriod(ctx, Analyst, period)
 		require.NoError(t, err)
-		rows, err := o.Readings(ctx, Analyst, office.Query{Period: p})
+		rows, err := o.Readings(ctx, Analyst, office.Query{Period: p, Against: against})
 		require.NoError(t, err)
-		var b bytes.Buffer
-		require.NoError(t, o.WriteTable(&b, per, rows))
-		os.Stdout.Write(b.Bytes())
+		out := make(map[string]*office.Reading)
+		for _, r := range rows {
+			out[r.Code] = r
+		}
+		return out
 	}
+	now, before := at("2026-11", portfolio.Latest), at("2026-10", portfolio.Latest)
+	require.Len(t, now, 26+4+1)
+	overall := func(code string) standing.Standing { return now[code].Standing[standing.Overall] }
+
+	require.Equal(t, standing.Act, overall("FR-01"), "late and dear")
+	require.Greater(t, now["FR-01"].Value(figure.FinishSlip).N, int64(20))
+	require.True(t, now["QS-01"].Disagrees(), "too hopeful a lead")
+	require.Equal(t, int64(3), now["SP-02"].Value(figure.ForecastAge).N, "a stale forecast")
+	require.Equal(t, "too early", now["QS-04"].Why)
+	require.Equal(t, "it is finished", now["QS-03"].Why)
+	require.Equal(t, "it is on hold", now["FR-06"].Why)
+	require.Equal(t, "it is cancelled", now["SP-06"].Why)
+	require.Equal(t, "it is proposed", now["PS-06"].Why)
+	require.False(t, now["PS-04"].Value(figure.EV).Known, "earned value is off")
+	require.Len(t, now["SP-04"].Override, 1)
+	require.Equal(t, standing.Watch, now["SP-04"].Standing[standing.Risk])
+	require.Equal(t, standing.Act, now["SP-04"].Computed[standing.Risk])
+	require.NotEqual(t, now["QS-02"].Value(figure.BAC).N, at("2026-11", portfolio.Original)["QS-02"].Value(figure.BAC).N, "a re-baseline")
+	require.Equal(t, int64(1), now["QS-05"].Value(figure.StatementAge).N, "nothing stated this period")
+	worst := standing.Unrated
+	for _, p := range []string{"2025-09", "2025-12", "2026-03", "2026-06"} {
+		worst = max(worst, at(p, portfolio.Latest)["SP-01"].Standing[standing.Dates])
+	}
+	require.Equal(t, standing.Act, worst, "one that was late")
+	require.Less(t, now["SP-01"].Standing[standing.Dates], standing.Watch, "and recovered")
+	moved := 0
+	for code, r := range now {
+		if r.Standing[standing.Overall] != before[code].Standing[standing.Overall] {
+			moved++
+		}
+	}
+	require.Positive(t, moved, "some moved since October")
+	m, err := o.Moment(ctx, Analyst, office.Ask{})
+	require.NoError(t, err)
+	require.Equal(t, "2026-11", m.Period.Code)
+	require.False(t, m.Period.Closed)
+	require.True(t, m.Before.Closed)
+}
+
+// TestSameEveryTime: the demonstration is made from a fixed seed and day.
+func TestSameEveryTime(t *testing.T) {
+	for p := range closedPeriods + 1 {
+		one, two := periodFiles(p), periodFiles(p)
+		require.Equal(t, one, two)
+	}
+	require.Len(t, projects, 26)
+	l := newLife(&projects[0], 1)
+	require.Equal(t, lives[0].tasks, l.tasks)
+	require.GreaterOrEqual(t, len(l.tasks)+len(phases), 40)
 }

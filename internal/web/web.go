@@ -46,7 +46,7 @@ var style = assets.Style(shell.Style, board.Style, sheet.Style, trail.Style)
 // New makes the application.
 func New(o *office.Office, a office.Actor, opts Options) *fiber.App {
 	app := fiber.New(fiber.Config{
-		AppName: "Turret", Immutable: true, StreamRequestBody: true, BodyLimit: opts.BodyLimit, ReadBufferSize: readBuffer, UnescapePath: true,
+		AppName: "Turret", Immutable: true, StreamRequestBody: true, BodyLimit: opts.BodyLimit, ReadBufferSize: readBuffer,
 		ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, opts.Log, err) },
 	})
 	app.Use(requestid.New(), recover.New(), helmet.New(helmet.Config{ContentSecurityPolicy: policy, XFrameOptions: "DENY", ReferrerPolicy: "same-origin"}), compress.New())

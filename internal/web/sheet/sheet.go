@@ -98,7 +98,7 @@ var sections = []struct {
 // Get answers /project/{code}.
 func Get(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
-		code := c.Params("code")
+		code := shell.Param(c, "code")
 		f, err := shell.NewFrame(c, site, code)
 		if err != nil {
 			return err

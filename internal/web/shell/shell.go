@@ -57,6 +57,15 @@ func StateOf(c fiber.Ctx) State {
 	return State{At: c.Query("at"), Vs: c.Query("vs"), Against: c.Query("against"), In: c.Query("in"), Show: c.Query("show")}
 }
 
+// Param reads a part of the path; a code may hold a slash, escaped.
+func Param(c fiber.Ctx, name string) string {
+	s := c.Params(name)
+	if plain, err := url.PathUnescape(s); err == nil {
+		return plain
+	}
+	return s
+}
+
 // Ask is the state as the office takes it.
 func (s State) Ask() office.Ask { return office.Ask{At: s.At, Vs: s.Vs, Against: s.Against, In: s.In} }
 

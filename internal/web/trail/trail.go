@@ -76,7 +76,7 @@ type Fact struct {
 // Get answers /trail/{scope}/{figure}.
 func Get(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
-		scope, name := c.Params("scope"), c.Params("figure")
+		scope, name := shell.Param(c, "scope"), shell.Param(c, "figure")
 		f, err := shell.NewFrame(c, site, "Trail")
 		if err != nil {
 			return err
