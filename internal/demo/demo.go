@@ -65,9 +65,20 @@ func moment(p int) time.Time {
 }
 
 func take(ctx context.Context, o *office.Office, files []office.File) error {
-	_, err := o.Gather(ctx, Analyst, files, nil, office.GatherOptions{})
-	return err
+	r, err := o.Gather(ctx, Analyst, files, nil, office.GatherOptions{})
+	if err != nil {
+		return err
+	}
+	for _, x := range r.Refusals {
+		if x.Value != unmapped { // the one thing that is meant to be refused
+			return fmt.Errorf("the demonstration's own files are refused: %s", x)
+		}
+	}
+	return nil
 }
+
+// unmapped is the cost code that finance has closed.
+const unmapped = "7990"
 
 // code is the code of the p-th period.
 func code(p int) string { return firstDay(p).Format("2006-01") }

@@ -73,7 +73,7 @@ func projectFiles() []office.File {
 	ac := newSheet("activities.csv", "project", "activity", "parent", "name", "kind", "level", "rule", "baseline_start", "baseline_finish", "baseline", "units", "owner")
 	st := newSheet("steps.csv", "project", "activity", "step", "weight", "done")
 	it := newSheet("items.csv", "project", "item", "activity", "name", "size", "state", "created", "accepted")
-	co := newSheet("costs.csv", "project", "cost_code", "kind", "class", "period", "version", "amount", "currency")
+	co := newSheet("costs.csv", "project", "cost_code", "kind", "class", "period", "version", "amount", "currency", "note")
 	for _, l := range lives {
 		state, earned := "active", "on"
 		if l.state == "proposed" {
@@ -133,11 +133,11 @@ func planRows(co *sheet, l *life, version, from, months int, scale float64) {
 				x = total*s.share - stated[s.code]
 			}
 			if stated[s.code] += x; x != 0 {
-				co.row(l.code, s.code, "plan", s.class, code(l.start+m), strconv.Itoa(version), cents(x), "")
+				co.row(l.code, s.code, "plan", s.class, code(l.start+m), strconv.Itoa(version), cents(x), "", "")
 			}
 		}
 	}
-	co.row(l.code, "900", "plan", "opex", code(l.start+months-1), strconv.Itoa(version), cents(total*0.05), "")
+	co.row(l.code, "900", "plan", "opex", code(l.start+months-1), strconv.Itoa(version), cents(total*0.05), "", "")
 }
 
 // periodFiles are what comes in for a period.
@@ -179,7 +179,7 @@ func periodFiles(p int) []office.File {
 		storyRows(na, l, p)
 	}
 	if p >= openPeriod-2 {
-		po.row("LX-"+month, lastDay(p).Format(iso), "QS-06", "7990", "opex", "1860.00", "EUR", "Sundries", "Code closed by finance")
+		po.row("LX-"+month, lastDay(p).Format(iso), "QS-06", unmapped, "opex", "1860.00", "EUR", "Sundries", "Code closed by finance")
 	}
 	if p == openPeriod-3 {
 		ov.row("SP-04", "risk", month, code(openPeriod+3), "watch", "The insurer carries the trench risk until spring")
