@@ -32,7 +32,7 @@ demo:
 	go run ./cmd/turret demo
 
 lint: node_modules
-	cd tools && go build -o ../bin/ honnef.co/go/tools/cmd/staticcheck mvdan.cc/gofumpt
+	cd tools && go build -o ../bin/ tool
 	bin/staticcheck ./...
 	test -z "$$(bin/gofumpt -l cmd internal bench)"
 	npx prettier --check e2e internal/web/assets/vendor.mjs 'internal/web/**/*.css'

@@ -385,6 +385,9 @@ func riskRows(ri *sheet, l *life, p int) {
 func storyRows(na *sheet, l *life, p int) {
 	f := l.earned(p)
 	slip, over := l.admitted(p), (l.price(min(f+0.1, 1))-1)*(1-l.hope)
+	if l.rebaseline > 0 && p >= l.rebaseline { // said of the new baseline
+		slip, over = 4, 0.02
+	}
 	stated := "steady"
 	if slip > 14 || over > 0.05 {
 		stated = "watch"

@@ -63,8 +63,14 @@ var shares = []struct {
 	class string
 	paid  bool // by invoice of the project's foreign supplier, where it has one
 }{
-	{"110", 0.12, "opex", false}, {"120", 0.10, "opex", false}, {"210", 0.38, "capex", true}, {"220", 0.16, "capex", true},
-	{"230", 0.10, "capex", false}, {"300", 0.07, "opex", false}, {"400", 0.04, "opex", false}, {"500", 0.03, "opex", false},
+	{"110", 0.12, "opex", false},
+	{"120", 0.10, "opex", false},
+	{"210", 0.38, "capex", true},
+	{"220", 0.16, "capex", true},
+	{"230", 0.10, "capex", false},
+	{"300", 0.07, "opex", false},
+	{"400", 0.04, "opex", false},
+	{"500", 0.03, "opex", false},
 }
 
 var projects = []spec{

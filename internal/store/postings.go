@@ -118,8 +118,10 @@ type postingRow struct {
 }
 
 func (r *postingRow) posting() Posting {
-	return Posting{ID: r.ID, Code: r.Posting, Day: r.Day, Period: r.Period, Late: r.Late, Project: r.Project, CostCode: r.CostCode, Class: r.Class, Centre: r.CostCentre,
-		Activity: r.Activity, Amount: r.Amount, Currency: money.Currency(r.Currency), Supplier: r.Supplier, Text: r.Text, Extra: decodeExtra(r.Extra), Source: portfolio.Source{File: r.File, Row: r.Line}}
+	return Posting{
+		ID: r.ID, Code: r.Posting, Day: r.Day, Period: r.Period, Late: r.Late, Project: r.Project, CostCode: r.CostCode, Class: r.Class, Centre: r.CostCentre,
+		Activity: r.Activity, Amount: r.Amount, Currency: money.Currency(r.Currency), Supplier: r.Supplier, Text: r.Text, Extra: decodeExtra(r.Extra), Source: portfolio.Source{File: r.File, Row: r.Line},
+	}
 }
 
 // Posting gives one posting by id.

@@ -21,7 +21,8 @@ func TestSumAgreesWithBig(t *testing.T) {
 	check := func(items []struct {
 		W    int64
 		N, D int32
-	}) bool {
+	},
+	) bool {
 		var s Sum
 		want := new(big.Rat)
 		for _, x := range items {

@@ -130,7 +130,10 @@ func TestFigures(t *testing.T) {
 		id   figure.ID
 		want string
 	}{
-		{figure.BAC, "1000.00"}, {figure.PV, "400.00"}, {figure.EV, "300.00"}, {figure.AC, "400.00"},
+		{figure.BAC, "1000.00"},
+		{figure.PV, "400.00"},
+		{figure.EV, "300.00"},
+		{figure.AC, "400.00"},
 		{figure.SV, "-100.00"},          // 300 − 400
 		{figure.CV, "-100.00"},          // 300 − 400
 		{figure.SVShare, "-0.250000"},   // −100 ÷ 400
@@ -147,16 +150,26 @@ func TestFigures(t *testing.T) {
 		{figure.AtStake, "333.33"},
 		{figure.OnOrder, "150.00"},
 		{figure.BeyondOrders, "650.00"}, // 1200 − 400 − 150
-		{figure.ETCStated, "800.00"}, {figure.ETCComputed, "933.33"},
+		{figure.ETCStated, "800.00"},
+		{figure.ETCComputed, "933.33"},
 		{figure.TCPIBAC, "1.166667"},        // 700 ÷ 600
 		{figure.TCPIEAC, "0.875000"},        // 700 ÷ 800
 		{figure.CredibilityGap, "0.125000"}, // |0.875 − 0.75|
-		{figure.EarnedShare, "0.300000"}, {figure.PlannedShare, "0.400000"}, {figure.SpentShare, "0.400000"},
-		{figure.EVPeriod, "60.00"}, {figure.ACPeriod, "80.00"}, {figure.PVPeriod, "100.00"},
-		{figure.CPIPeriod, "0.750000"}, {figure.SPIPeriod, "0.600000"},
-		{figure.ES, "3.000000"}, {figure.AT, "4.000000"}, {figure.SVT, "-1.000000"}, {figure.SPIT, "0.750000"},
+		{figure.EarnedShare, "0.300000"},
+		{figure.PlannedShare, "0.400000"},
+		{figure.SpentShare, "0.400000"},
+		{figure.EVPeriod, "60.00"},
+		{figure.ACPeriod, "80.00"},
+		{figure.PVPeriod, "100.00"},
+		{figure.CPIPeriod, "0.750000"},
+		{figure.SPIPeriod, "0.600000"},
+		{figure.ES, "3.000000"},
+		{figure.AT, "4.000000"},
+		{figure.SVT, "-1.000000"},
+		{figure.SPIT, "0.750000"},
 		{figure.FinishComputed, "2027-02-10"}, // 10 × 4 ÷ 3 = 13⅓ months; a third of 28 days is 9⅓, up to the 10th
-		{figure.ComputedOver, "0.333330"}, {figure.StatedOver, "0.200000"},
+		{figure.ComputedOver, "0.333330"},
+		{figure.StatedOver, "0.200000"},
 		{figure.ForecastAge, "0"},
 	} {
 		require.Equal(t, c.want, e.Get(c.id).Text("EUR"), figure.Get(c.id).Name)

@@ -7,7 +7,10 @@ import { fileURLToPath } from "node:url";
 const here = dirname(fileURLToPath(import.meta.url));
 const modules = join(here, "../../../node_modules");
 const files = [
-  ["@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2", "archivo.woff2"],
+  [
+    "@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2",
+    "archivo.woff2",
+  ],
   ["@fontsource-variable/archivo/LICENSE", "archivo.LICENSE"],
 ];
 

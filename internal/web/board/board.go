@@ -75,10 +75,15 @@ type Cell struct {
 }
 
 var columns = []Column{
-	{Title: "Plan", id: figure.BAC}, {Title: "Earned", id: figure.EV}, {Title: "Spent", id: figure.AC},
-	{Title: "Computed outlook", id: figure.EACComputed}, {Title: "Over plan", id: figure.ComputedOver, percent: true},
-	{Title: "Stated outlook", id: figure.EACStated}, {Title: "At stake", id: figure.AtStake},
-	{Title: "Finish, stated", id: figure.FinishStated}, {Title: "Slip", id: figure.FinishSlip},
+	{Title: "Plan", id: figure.BAC},
+	{Title: "Earned", id: figure.EV},
+	{Title: "Spent", id: figure.AC},
+	{Title: "Computed outlook", id: figure.EACComputed},
+	{Title: "Over plan", id: figure.ComputedOver, percent: true},
+	{Title: "Stated outlook", id: figure.EACStated},
+	{Title: "At stake", id: figure.AtStake},
+	{Title: "Finish, stated", id: figure.FinishStated},
+	{Title: "Slip", id: figure.FinishSlip},
 }
 
 // shown are the dimensions that have rules today.
@@ -192,7 +197,8 @@ func sentence(f shell.Frame, r *office.Reading) []shell.Phrase {
 	out := []shell.Phrase{
 		{Text: shell.Plural(counted, "project stands", "projects stand") + " against a plan of "},
 		say(figure.BAC, shell.Millions(r.Value(figure.BAC), r.Currency), false),
-		{Text: ". Computed outlook is "}, say(figure.EACComputed, shell.Millions(computed, r.Currency), over.Known && over.R.Sign() > 0),
+		{Text: ". Computed outlook is "},
+		say(figure.EACComputed, shell.Millions(computed, r.Currency), over.Known && over.R.Sign() > 0),
 	}
 	if over.Known {
 		out = append(out, shell.Phrase{Text: ", " + shell.OverUnder(over)})
