@@ -1,7 +1,6 @@
 package book
 
 import (
-	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding/binary"
@@ -96,13 +95,18 @@ var errCut = errors.New("a cut is damaged")
 // last two that were asked for stay; readings all do.
 type thawed struct {
 	mu       sync.Mutex
-	readings map[int64][2]*Readings
+	readings map[thawedKey]*Readings
 	inputs   map[int64]*Snapshot
 	order    []int64
 }
 
+type thawedKey struct {
+	cut       int64
+	reporting bool
+}
+
 func newThawed() *thawed {
-	return &thawed{readings: make(map[int64][2]*Readings), inputs: make(map[int64]*Snapshot)}
+	return &thawed{readings: make(map[thawedKey]*Readings), inputs: make(map[int64]*Snapshot)}
 }
 
 // CutInputs gives the snapshot that a cut was made of.
@@ -144,21 +148,19 @@ func (b *Book) Readings(ctx context.Context, s *Snapshot, p calendar.Period, aga
 	}
 	b.thawed.mu.Lock()
 	defer b.thawed.mu.Unlock()
-	both, ok := b.thawed.readings[cut.ID]
+	key := thawedKey{cut.ID, reporting}
+	rs, ok := b.thawed.readings[key]
 	if !ok {
 		body, err := b.store.CutReadings(ctx, cut.ID)
 		if err != nil {
 			return nil, err
 		}
-		if both, err = DecodeReadings(body); err != nil {
+		if rs, err = DecodeReadings(body, reporting); err != nil {
 			return nil, fmt.Errorf("cut %d: %w", cut.ID, err)
 		}
-		b.thawed.readings[cut.ID] = both
+		b.thawed.readings[key] = rs
 	}
-	if reporting {
-		return both[1], nil
-	}
-	return both[0], nil
+	return rs, nil
 }
 
 // InputsAt gives the snapshot that answers for a period: the one of its cut,
@@ -199,11 +201,13 @@ func EncodeReadings(own, reporting *Readings) []byte {
 	var w frost
 	w.u(cutFormat)
 	for _, rs := range []*Readings{own, reporting} {
-		w.i(int64(rs.Period))
-		w.u(uint64(len(rs.Rows)))
+		var half frost
+		half.i(int64(rs.Period))
+		half.u(uint64(len(rs.Rows)))
 		for _, r := range rs.Rows {
-			w.reading(r)
+			half.reading(r)
 		}
+		w.t(string(half.b))
 	}
 	return w.b
 }
@@ -324,25 +328,28 @@ func (r *frostReader) value() figure.Value {
 	}
 }
 
-// DecodeReadings unpacks the readings of a cut: in own currencies, and in the
-// reporting one.
-func DecodeReadings(body []byte) (both [2]*Readings, err error) {
-	r := frostReader{b: bytes.Clone(body)}
+// DecodeReadings unpacks the readings of a cut: in the reporting currency, or
+// projects in their own.
+func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
+	r := frostReader{b: body}
 	if r.u() != cutFormat {
-		return both, errCut
+		return nil, errCut
 	}
-	for k := range both {
-		rs := &Readings{Reporting: k == 1, Period: calendar.Period(r.i())}
-		for n := r.u(); n > 0 && !r.bad; n-- {
-			rs.Rows = append(rs.Rows, r.reading())
-		}
-		rs.index()
-		both[k] = rs
+	half := r.raw()
+	if reporting {
+		half = r.raw()
+	}
+	r.bad = r.bad || half == nil
+	r.b = half
+	rs := &Readings{Reporting: reporting, Period: calendar.Period(r.i())}
+	for n := r.u(); n > 0 && !r.bad; n-- {
+		rs.Rows = append(rs.Rows, r.reading())
 	}
 	if r.bad {
-		return both, errCut
+		return nil, errCut
 	}
-	return both, nil
+	rs.index()
+	return rs, nil
 }
 
 func (r *frostReader) reading() *Reading {

@@ -1,6 +1,7 @@
 package office
 
 import (
+	"bytes"
 	"cmp"
 	"context"
 	"crypto/sha256"
@@ -140,6 +141,8 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	if err != nil && !errors.Is(err, ErrRefused) {
 		return nil, nil, err
 	}
+	closing := p.toClose
+	p = nil // what the plan knew is not needed while it is written
 	report.tally()
 	if errors.Is(err, ErrRefused) || opts.AllOrNothing && len(report.Refusals) > 0 {
 		report.note("Nothing was taken: %d refusals.", len(report.Refusals))
@@ -152,8 +155,8 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 		return nil, nil, err
 	}
 	if b.Empty() {
-		report.Written, report.Revision = len(p.toClose) > 0, snap.Revision
-		return report, p.toClose, nil
+		report.Written, report.Revision = len(closing) > 0, snap.Revision
+		return report, closing, nil
 	}
 	b.At, b.Actor = o.now(), a.Name
 	b.Note = fmt.Sprintf("%d files", len(files))
@@ -167,7 +170,7 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 		return nil, nil, fmt.Errorf("write the batch: %w", err)
 	}
 	report.Written, report.Held = true, b.Held
-	return report, p.toClose, nil
+	return report, closing, nil
 }
 
 func (r *Report) tally() {
@@ -232,6 +235,9 @@ func (p *plan) read(files []gather.File, kept map[string]*received) {
 			continue
 		}
 		order = append(order, &files[i])
+		if files[i].Table.Keep == portfolio.Ledger {
+			p.expect += bytes.Count(files[i].Body, []byte("\n"))
+		}
 	}
 	slices.SortStableFunc(order, func(a, b *gather.File) int {
 		return slices.Index(portfolio.Tables, a.Table) - slices.Index(portfolio.Tables, b.Table)

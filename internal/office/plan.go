@@ -29,6 +29,7 @@ type plan struct {
 	parts   map[portfolio.Part]*partPlan
 	lines   map[portfolio.Part]*linePlan
 	ledger  *ledgerPlan
+	expect  int // postings to come, at most
 	toClose []calendar.Period
 }
 

@@ -43,6 +43,9 @@ func (p *plan) openLedger() (*ledgerPlan, error) {
 		l.nextID = max(l.nextID, k.ID)
 	}
 	l.nextID++
+	if len(known) < p.expect { // grown step by step, it would take twice the memory
+		l.taken = make([]store.Posting, 0, p.expect-len(known))
+	}
 	p.ledger = l
 	return l, nil
 }

@@ -16,25 +16,23 @@ import (
 type Project struct {
 	*earned.Money
 	findings *[]finding.Finding // once they are made
+	done     bool
 }
 
 // OfProject begins the evaluation of a project's figures in a currency. The
 // progress may be shared by evaluations in several currencies.
 func OfProject(p *earned.Progress, c money.Currency) *Eval {
-	return New(&Project{Money: earned.NewMoney(p, c)}, p.Period, c, p.Office.Periods)
+	s := &Project{Money: earned.NewMoney(p, c)}
+	f, _ := s.Share(s.Period)
+	s.done = s.StateAt(s.Day) == portfolio.Finished || f != nil && f.Cmp(big.NewRat(1, 1)) == 0
+	return New(s, p.Period, c, p.Office.Periods)
 }
 
 // IsGroup is false.
 func (s *Project) IsGroup() bool { return false }
 
 // Done tells that the project is finished, or that all of it is earned.
-func (s *Project) Done(*Eval) bool {
-	if s.StateAt(s.Day) == portfolio.Finished {
-		return true
-	}
-	f, _ := s.Share(s.Period)
-	return f != nil && f.Cmp(big.NewRat(1, 1)) == 0
-}
+func (s *Project) Done(*Eval) bool { return s.done }
 
 // moneyWhy is why no money of the project is known in the currency, or "".
 func (s *Project) moneyWhy() string {

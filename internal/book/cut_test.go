@@ -1,0 +1,99 @@
+package book
+
+import (
+	"context"
+	"math/big"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/core/figure"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/rollup"
+	"turret/internal/core/standing"
+	"turret/internal/store"
+)
+
+// sample is a reading with something in every field.
+func sample() *Reading {
+	r := &Reading{
+		Code: "K1", Name: "Quay", Parent: "Q", Lead: "L", Sponsor: "S", Stage: "build", State: portfolio.Active, Currency: "EUR", Why: "w", HasSaid: true, Stated: standing.Watch,
+		Values: make([]figure.Value, figure.Len()), Override: []portfolio.Override{{Dimension: "cost", From: 1, Until: 2, Standing: "act", Reason: "r"}},
+		LeftOut: []rollup.LeftOut{{Code: "X", Why: "y"}}, Counts: [4]int{1, 2, 3, 4}, Next: Next{"Gate", 700000, -3},
+	}
+	for i := range r.Values {
+		r.Values[i].Unit = figure.Get(figure.ID(i)).Unit
+		r.Values[i].Why = "unknown"
+	}
+	r.Values[figure.BAC] = figure.Whole(figure.Money, -12345)
+	r.Values[figure.CPI] = figure.Exact(figure.Ratio, big.NewRat(-2, 3))
+	r.Standing[standing.Cost], r.Computed[standing.Cost] = standing.Act, standing.Watch
+	r.Terms = []figure.Term{{ID: figure.EV, Back: 3, Value: figure.Whole(figure.Money, 9)}}
+	r.Reasons = []standing.Reason{{Dimension: standing.Cost, Reading: figure.CPI, Value: r.Values[figure.CPI], Direction: standing.Below, Watch: "0.95", Act: "0.9", Standing: standing.Act}, {Dimension: standing.Risk, Reading: figure.RiskExposure, Value: figure.Unknown(figure.Count, "none"), Silent: "none"}}
+	return r
+}
+
+func TestReadingsComeBack(t *testing.T) {
+	own := &Readings{Period: 24311, Rows: []*Reading{sample()}}
+	group := sample()
+	group.Group, group.Code = true, "*"
+	reporting := &Readings{Period: 24311, Reporting: true, Rows: []*Reading{sample(), group}}
+	body := EncodeReadings(own, reporting)
+	for _, want := range []*Readings{own, reporting} {
+		got, err := DecodeReadings(body, want.Reporting)
+		require.NoError(t, err)
+		want.index()
+		require.Equal(t, want, got)
+	}
+	for n := range len(body) {
+		_, err := DecodeReadings(body[:n], true)
+		require.Error(t, err, "cut off at %d", n)
+	}
+}
+
+// TestRefreshIsReload: what a snapshot becomes by steps is what a fresh load
+// gives.
+func TestRefreshIsReload(t *testing.T) {
+	ctx := context.Background()
+	st, err := store.Open(ctx, filepath.Join(t.TempDir(), "a.db"), true)
+	require.NoError(t, err)
+	defer st.Close()
+	project := portfolio.TableNamed("projects")
+	row := portfolio.Row{ID: 1, Fields: make([]portfolio.Field, len(project.Columns))}
+	row.Fields[0] = portfolio.Field{Said: portfolio.Value, Text: "K"}
+	lines := func(n int64) []byte {
+		return store.EncodeLines([]portfolio.Line{{Flow: portfolio.Cost, Class: "opex", Currency: "EUR", Cells: []portfolio.Cell{{Period: 24311, Amount: n}}}})
+	}
+	commit := func(b *store.Batch) {
+		b.Base, err = st.Revision(ctx)
+		require.NoError(t, err)
+		_, err = st.Commit(ctx, b)
+		require.NoError(t, err)
+	}
+	commit(&store.Batch{Records: []store.RecordChange{{Table: project, After: row}}, Parts: []store.PartChange{{Part: portfolio.Part{Project: 1, Kind: portfolio.PlanPart, Version: 1}, Body: lines(100)}}})
+	b, err := Open(ctx, st)
+	require.NoError(t, err)
+	read := func(b *Book) []*Reading {
+		s, err := b.Snapshot(ctx)
+		require.NoError(t, err)
+		rs, err := b.Readings(ctx, s, 24312, portfolio.Latest, true)
+		require.NoError(t, err)
+		return rs.Rows
+	}
+	require.Equal(t, int64(100), read(b)[0].Value(figure.BAC).N)
+	for i := range int64(4) { // forecasts older than two are loaded when asked for
+		commit(&store.Batch{Parts: []store.PartChange{
+			{Part: portfolio.Part{Project: 1, Kind: portfolio.ActualPart, Version: int32(24311 + i)}, Body: lines(7 + i)},
+			{Part: portfolio.Part{Project: 1, Kind: portfolio.ForecastPart, Version: int32(24308 + i)}, Body: lines(50 * i)},
+		}})
+		fresh, err := Open(ctx, st)
+		require.NoError(t, err)
+		require.Equal(t, read(fresh), read(b))
+	}
+	s, err := b.Snapshot(ctx)
+	require.NoError(t, err)
+	rs, err := s.Live(ctx, 24309, portfolio.Latest, false)
+	require.NoError(t, err)
+	require.Equal(t, int64(50), rs.Rows[0].Value(figure.EACStated).N, "the second forecast, loaded for its period")
+}
