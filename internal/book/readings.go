@@ -165,14 +165,10 @@ func (s *Snapshot) Live(ctx context.Context, p calendar.Period, against portfoli
 		return nil, err
 	}
 	out := &Readings{Period: p, Against: against, Reporting: reporting}
-	day := s.Office.Periods.Last(p)
-	for i, c := range parts {
-		which, e := 0, c.own
+	for _, c := range parts {
+		which := 0
 		if reporting {
-			which, e = 1, c.reporting
-		}
-		if c.readings[which] == nil {
-			c.readings[which] = projectReading(s.Projects[i], day, e, c)
+			which = 1
 		}
 		out.Rows = append(out.Rows, c.readings[which])
 	}
@@ -236,6 +232,12 @@ func (s *Snapshot) compute(ctx context.Context, pr *portfolio.Project, p calenda
 	c.result = standing.Rate(c.own, standing.InForce(s.Rules, p))
 	if m, ok := dates.NextRaised(progress.View); ok {
 		c.next = Next{pr.Activities[m.Activity].Name, m.Current, m.Slip}
+	}
+	day := s.Office.Periods.Last(p)
+	c.readings[0] = projectReading(pr, day, c.own, c)
+	c.readings[1] = c.readings[0]
+	if c.reporting != c.own {
+		c.readings[1] = projectReading(pr, day, c.reporting, c)
 	}
 	return c, nil
 }
