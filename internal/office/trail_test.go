@@ -1,0 +1,187 @@
+package office_test
+
+import (
+	"context"
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/core/figure"
+	"turret/internal/core/money"
+	"turret/internal/office"
+)
+
+func example(t *testing.T) *office.Office {
+	t.Helper()
+	o := newOffice(t)
+	require.Empty(t, gatherPaths(t, o, office.GatherOptions{}, "testdata/example/tables").Refusals)
+	return o
+}
+
+func moment(t *testing.T, o *office.Office, ask office.Ask) *office.Moment {
+	t.Helper()
+	m, err := o.Moment(context.Background(), operator, ask)
+	require.NoError(t, err)
+	require.Empty(t, m.Notes)
+	return m
+}
+
+// TestTrailAddsUp: the rows behind a sum add up to it, in both currencies, and
+// the postings behind a cell to the cell.
+func TestTrailAddsUp(t *testing.T) {
+	ctx := context.Background()
+	o := example(t)
+	for _, in := range []string{"project", "reporting"} {
+		m := moment(t, o, office.Ask{At: "2026-11", In: in})
+		for _, scope := range []string{"K1", "K2", "K3", "K4", "K5", "K6", "A", "B", "*"} {
+			for _, id := range []figure.ID{figure.BAC, figure.PV, figure.AC, figure.OnOrder} {
+				tr, err := o.Trail(ctx, operator, m, false, scope, id)
+				require.NoError(t, err)
+				require.Empty(t, tr.Drift)
+				var sum int64
+				for _, f := range tr.Facts {
+					if f.Value.Known {
+						sum += f.Value.N
+					}
+					if f.Posted == nil {
+						continue
+					}
+					require.NotEmpty(t, f.Postings, "%s %s", scope, f.What)
+					var posted int64
+					for _, p := range f.Postings {
+						var amount, cur string
+						_, err := fmt.Sscan(p.Amount, &amount, &cur)
+						require.NoError(t, err)
+						n, err := money.Parse(amount, money.Currency(cur))
+						require.NoError(t, err)
+						posted += n
+						require.Contains(t, p.Place, "postings.csv, row")
+					}
+					if f.From == "" {
+						require.Equal(t, f.Value.N, posted)
+					}
+				}
+				require.Equal(t, tr.Value.N, sum, "%s %s in %s", scope, tr.Entry.Name, in)
+				if !tr.Scope.Group && tr.Value.N != 0 {
+					require.NotEmpty(t, tr.Files)
+				}
+			}
+		}
+	}
+}
+
+// TestTrailOfEveryFigure: each figure of each scope answers, with a value, or
+// the reason why there is none, and agrees with the readings.
+func TestTrailOfEveryFigure(t *testing.T) {
+	ctx := context.Background()
+	o := example(t)
+	m := moment(t, o, office.Ask{At: "2026-11", Vs: "2026-05"})
+	for _, scope := range []string{"K3", "K6", "A1", "*"} {
+		now, before := m.Find(scope)
+		for i := range figure.Len() {
+			id := figure.ID(i)
+			for _, compared := range []bool{false, true} {
+				want := now
+				if compared {
+					want = before
+				}
+				tr, err := o.Trail(ctx, operator, m, compared, scope, id)
+				require.NoError(t, err)
+				require.Empty(t, tr.Drift)
+				require.True(t, tr.Value.Equal(want.Value(id)))
+				require.True(t, tr.Value.Known || tr.Value.Why != "", "%s of %s says nothing", tr.Entry.Name, scope)
+				require.NotEmpty(t, tr.Formula)
+			}
+		}
+	}
+	tr, err := o.Trail(ctx, operator, m, false, "NOPE", figure.CPI)
+	require.NoError(t, err)
+	require.Nil(t, tr)
+}
+
+// TestCutsComputeTheSame: whatever changes after a close, the cut's inputs give
+// the figures that it keeps.
+func TestCutsComputeTheSame(t *testing.T) {
+	ctx := context.Background()
+	o := example(t)
+	for _, code := range []string{"2026-05", "2026-09"} {
+		p, err := o.ParsePeriod(ctx, operator, code)
+		require.NoError(t, err)
+		_, err = o.ClosePeriod(ctx, operator, p)
+		require.NoError(t, err)
+	}
+	r := take(t, o, office.GatherOptions{},
+		file("projects.csv", "project,name,programme,state\nK1,Other,B,cancelled\nK2,Other,-,on hold\n"),
+		file("rates.csv", "currency,period,set,rate\nGBP,2025-04,plan,2\nNOK,2026-02,period,1\n"),
+		file("calendars.csv", "calendar,kind,day\noffice,holiday,2026-05-04\n"),
+		file("cost_codes.csv", "cost_code,reserve\n12,management\n"),
+		file("activities.csv", "project,activity,rule,baseline_finish\nK1,1,0-100,2026-02-19\n"),
+		file("costs.csv", "project,cost_code,kind,class,period,version,amount\nK1,11,plan,opex,2025-09,1,1\nK1,11,actual,opex,2026-10,,5\n"))
+	require.Empty(t, r.Refusals)
+	for _, at := range []string{"2026-05", "2026-09"} {
+		for _, in := range []string{"project", "reporting"} {
+			m := moment(t, o, office.Ask{At: at, In: in})
+			require.True(t, m.Period.Closed)
+			for _, row := range m.Board() {
+				for i := range figure.Len() {
+					tr, err := o.Trail(ctx, operator, m, false, row.Now.Code, figure.ID(i))
+					require.NoError(t, err)
+					require.Empty(t, tr.Drift, "%s of %s at %s", tr.Entry.Name, row.Now.Code, at)
+				}
+			}
+		}
+	}
+	open := moment(t, o, office.Ask{At: "2026-11"})
+	now, _ := open.Find("K1")
+	require.Equal(t, "Other", now.Name)
+}
+
+func TestMomentAnswersOddAddresses(t *testing.T) {
+	ctx := context.Background()
+	o := example(t)
+	for _, c := range []struct {
+		ask   office.Ask
+		notes int
+		at    string
+	}{
+		{office.Ask{}, 0, "2026-11"},
+		{office.Ask{At: "2026-03"}, 0, "2026-03"},
+		{office.Ask{At: "2019-01"}, 1, "2026-11"},
+		{office.Ask{At: "x", Vs: "y", In: "z", Against: "w"}, 4, "2026-11"},
+		{office.Ask{At: "2026-03", Vs: "2026-03"}, 0, "2026-03"},
+	} {
+		m, err := o.Moment(ctx, operator, c.ask)
+		require.NoError(t, err)
+		require.Len(t, m.Notes, c.notes, "%+v: %v", c.ask, m.Notes)
+		require.Equal(t, c.at, m.Period.Code)
+		require.Empty(t, m.Vs.Code)
+	}
+}
+
+// TestSheet shows what stands beside the readings.
+func TestSheet(t *testing.T) {
+	ctx := context.Background()
+	o := example(t)
+	s, err := o.Sheet(ctx, operator, moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "K3")
+	require.NoError(t, err)
+	require.Equal(t, 2, s.Baseline)
+	require.Len(t, s.Milestones, 3)
+	require.Equal(t, [2]string{"K2", "K4"}, [2]string{s.Prev, s.Next})
+	require.NotEmpty(t, s.Risks)
+	require.NotNil(t, s.Before)
+	s, err = o.Sheet(ctx, operator, moment(t, o, office.Ask{At: "2026-11"}), "A1")
+	require.NoError(t, err)
+	require.Nil(t, s, "a programme has no sheet")
+}
+
+// TestBoardOrder: the portfolio, then each programme with its projects and the
+// programmes below it.
+func TestBoardOrder(t *testing.T) {
+	o := example(t)
+	var got []string
+	for _, r := range moment(t, o, office.Ask{At: "2026-11"}).Board() {
+		got = append(got, fmt.Sprintf("%d %s", r.Depth, r.Now.Code))
+	}
+	require.Equal(t, []string{"0 *", "0 A", "1 K1", "1 A1", "2 K2", "2 K3", "0 B", "1 K4", "1 K5", "1 K6"}, got)
+}
