@@ -21,7 +21,7 @@ func gatherCommand() *cobra.Command {
 		Use: "gather PATH…", Short: "Read files, directories and zips of Turret's tables", Args: cobra.MinimumNArgs(1),
 		Long: "Reads CSV files in the canonical form, directories and zips of them, in any order,\nas one batch in one transaction. What cannot be taken is kept with its reason.",
 		RunE: withOffice(func(cmd *cobra.Command, args []string, o *office.Office) (err error) {
-			debug.SetGCPercent(30) // long files should not grow a small machine's memory
+			debug.SetGCPercent(10) // long files should not grow a small machine's memory
 			if period != "" {
 				if opts.Period, err = o.ParsePeriod(cmd.Context(), me(), period); err != nil {
 					return err

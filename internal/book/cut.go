@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"math/big"
+	"runtime"
 	"slices"
 	"sync"
 
@@ -205,7 +206,9 @@ func EncodeReadings(own, reporting *Readings) []byte {
 		half.i(int64(rs.Period))
 		half.u(uint64(len(rs.Rows)))
 		for _, r := range rs.Rows {
-			half.reading(r)
+			var row frost
+			row.reading(r)
+			half.t(string(row.b))
 		}
 		w.t(string(half.b))
 	}
@@ -271,8 +274,9 @@ func flag(b bool) uint64 {
 }
 
 type frostReader struct {
-	b   []byte
-	bad bool
+	b     []byte
+	bad   bool
+	texts map[string]string // texts met before, or nil
 }
 
 func (r *frostReader) u() uint64 {
@@ -306,7 +310,17 @@ func (r *frostReader) raw() []byte {
 	return out
 }
 
-func (r *frostReader) t() string { return string(r.raw()) }
+func (r *frostReader) t() string {
+	b := r.raw()
+	if s, ok := r.texts[string(b)]; ok {
+		return s
+	}
+	s := string(b)
+	if r.texts != nil {
+		r.texts[s] = s
+	}
+	return s
+}
 
 func (r *frostReader) value() figure.Value {
 	switch r.u() {
@@ -342,10 +356,25 @@ func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
 	r.bad = r.bad || half == nil
 	r.b = half
 	rs := &Readings{Reporting: reporting, Period: calendar.Period(r.i())}
+	var bodies [][]byte
 	for n := r.u(); n > 0 && !r.bad; n-- {
-		rs.Rows = append(rs.Rows, r.reading())
+		bodies = append(bodies, r.raw())
 	}
-	if r.bad {
+	rs.Rows = make([]*Reading, len(bodies))
+	broken := make([]bool, runtime.GOMAXPROCS(0))
+	var wg sync.WaitGroup
+	for w := range broken {
+		wg.Go(func() {
+			texts := make(map[string]string)
+			for i := w; i < len(bodies); i += len(broken) {
+				row := frostReader{b: bodies[i], texts: texts}
+				rs.Rows[i] = row.reading()
+				broken[w] = broken[w] || row.bad
+			}
+		})
+	}
+	wg.Wait()
+	if r.bad || slices.Contains(broken, true) {
 		return nil, errCut
 	}
 	rs.index()

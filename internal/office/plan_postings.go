@@ -45,6 +45,7 @@ func (p *plan) openLedger() (*ledgerPlan, error) {
 	l.nextID++
 	if len(known) < p.expect { // grown step by step, it would take twice the memory
 		l.taken = make([]store.Posting, 0, p.expect-len(known))
+		l.pending = make(map[int64]int, p.expect-len(known))
 	}
 	p.ledger = l
 	return l, nil

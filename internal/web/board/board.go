@@ -41,7 +41,7 @@ type Page struct {
 }
 
 // window is the number of rows shown unless all are asked for.
-const window = 200
+const window = 150
 
 // Column is a figure of the grid.
 type Column struct {
