@@ -349,3 +349,55 @@ func TestRights(t *testing.T) {
 	_, err = o.Moment(ctx, nobody, office.Ask{})
 	require.ErrorAs(t, err, new(*office.Denied))
 }
+
+// TestEveryTable: the example of the template goes in whole, and what it says
+// of links, steps, items and the rest comes out as it went in.
+func TestEveryTable(t *testing.T) {
+	ctx := context.Background()
+	dir := filepath.Join(t.TempDir(), "t")
+	require.NoError(t, office.Template(operator, dir))
+	o := newOffice(t)
+	r := gatherPaths(t, o, office.GatherOptions{}, filepath.Join(dir, "example"))
+	require.Empty(t, r.Refusals)
+	out := filepath.Join(t.TempDir(), "out")
+	require.NoError(t, o.Export(ctx, operator, out))
+	for name, says := range map[string]string{
+		"links.csv": "EX-1,A2,A3,SS,10", "steps.csv": "EX-1,A3,rails,2,", "items.csv": "EX-1,I1,,Drain cover,1,new,2026-09-10,",
+		"risks.csv": "8000.00", "narratives.csv": "Pour the second bay.", "overrides.csv": "EX-1,risk,2026-10,2026-12,watch",
+		"rules.csv": "dates,finish_slip,2026-09,above,10,40", "baselines.csv": "EX-1,1,2026-08-20", "postings.csv": "L-1002,2026-10-31,2026-10,EX-1,LAB,opex,,A2,31250.50",
+		"datapackage.json": "tabular-data-package",
+	} {
+		b, err := os.ReadFile(filepath.Join(out, name))
+		require.NoError(t, err, name)
+		require.Contains(t, string(b), says, name)
+	}
+	other := newOffice(t)
+	require.Empty(t, gatherPaths(t, other, office.GatherOptions{}, out).Refusals)
+	require.Equal(t, readings(t, o, "2026-10", portfolio.Latest, false), readings(t, other, "2026-10", portfolio.Latest, false))
+	require.Zero(t, gatherPaths(t, o, office.GatherOptions{}, out).Changes(), "what came out changes nothing")
+}
+
+// TestLinksAcrossProjects, and links to what does not exist.
+func TestLinksAcrossProjects(t *testing.T) {
+	o := withBase(t)
+	r := take(t, o, office.GatherOptions{}, file("activities.csv", "project,activity\nB,7\n"), file("links.csv", "project,from,to,type,lag\nA,1,B/7,FS,3\nA,1,B/8,FS,0\nA,1,Z/7,FS,0\nA,1,2,XX,0\nA,1,2,FS,99999\n"))
+	require.Len(t, r.Refusals, 4)
+	for i, says := range []string{`activity "8" is not known`, `project "Z" is not known`, "not one of", "not between"} {
+		require.Contains(t, r.Refusals[i].Reason, says)
+		require.Equal(t, i+3, r.Refusals[i].Row)
+	}
+}
+
+// TestTableFromOutside: files of any name are what --table says.
+func TestTableFromOutside(t *testing.T) {
+	o := withBase(t)
+	table, err := office.ParseTable("progress")
+	require.NoError(t, err)
+	p, err := o.ParsePeriod(context.Background(), operator, "2026-02")
+	require.NoError(t, err)
+	r := take(t, o, office.GatherOptions{Table: table, Period: p}, file("from-the-yard.csv", "project,activity,percent\nA,1,30\n"))
+	require.Empty(t, r.Refusals)
+	require.Equal(t, "progress", r.Tallies[0].Table)
+	_, err = office.ParseTable("things")
+	require.ErrorContains(t, err, "postings")
+}

@@ -230,21 +230,18 @@ func (o *Office) sources(ctx context.Context, t *Trail, facts, behind []figure.F
 		rows[s.File] = append(rows[s.File], s.Row)
 		return fmt.Sprintf("%s, row %d", f.Name, s.Row)
 	}
-	var project int64
-	if p := m.snap.Project(scope); p != nil && !r.Group {
-		project = p.ID
+	all := append(facts, behind...)
+	ledger, err := o.ledgerOf(ctx, all, r, scope, m)
+	if err != nil {
+		return err
 	}
-	for i, f := range append(facts, behind...) {
+	for i, f := range all {
 		listed := i < min(mostFacts, len(facts))
 		x := Fact{Fact: f, Period: of.Periods.Name(f.Period)}
 		if f.Posted == nil {
 			x.Place = place(f.Source)
 		} else {
-			postings, err := o.postings(ctx, project, f.Posted)
-			if err != nil {
-				return err
-			}
-			for _, p := range postings {
+			for _, p := range ledger[*f.Posted] {
 				q := Posting{Code: p.Code, Day: calendar.Date(p.Day).String(), Amount: money.Format(p.Amount, p.Currency) + " " + string(p.Currency), Supplier: p.Supplier, Text: p.Text, Place: place(p.Source)}
 				x.Postings = append(x.Postings, q)
 			}
@@ -261,8 +258,23 @@ func (o *Office) sources(ctx context.Context, t *Trail, facts, behind []figure.F
 	return nil
 }
 
-func (o *Office) postings(ctx context.Context, project int64, p *figure.Posted) ([]store.Posting, error) {
-	return o.store.PostingsAt(ctx, store.Place{Project: project, CostCode: p.CodeID, Class: p.Class, Centre: p.Centre, Activity: p.ActivityID, Currency: p.Currency, Period: int32(p.Period)})
+// ledgerOf gives the postings of a project by the cell that they are summed
+// to; nothing where no fact rests on postings.
+func (o *Office) ledgerOf(ctx context.Context, facts []figure.Fact, r *Reading, scope string, m *Moment) (map[figure.Posted][]store.Posting, error) {
+	p := m.snap.Project(scope)
+	if r.Group || p == nil || !slices.ContainsFunc(facts, func(f figure.Fact) bool { return f.Posted != nil }) {
+		return nil, nil
+	}
+	list, err := o.store.PostingsOf(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[figure.Posted][]store.Posting)
+	for _, x := range list {
+		k := figure.Posted{CodeID: x.CostCode, Class: x.Class, Centre: x.Centre, ActivityID: x.Activity, Currency: x.Currency, Period: calendar.Period(x.Period)}
+		out[k] = append(out[k], x)
+	}
+	return out, nil
 }
 
 // ranges writes row numbers as 3–7, 9.

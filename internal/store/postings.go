@@ -131,18 +131,9 @@ func (s *Store) Posting(ctx context.Context, id int64) (Posting, error) {
 	return r.posting(), plain(err)
 }
 
-// Place tells postings that are summed to one cell.
-type Place struct {
-	Project, CostCode, Activity int64
-	Class, Centre               string
-	Currency                    money.Currency
-	Period                      int32
-}
-
-// PostingsAt lists the postings of one cell by id.
-func (s *Store) PostingsAt(ctx context.Context, p Place) ([]Posting, error) {
-	return s.postings(ctx, "WHERE project = ? AND period = ? AND cost_code = ? AND class = ? AND cost_centre = ? AND activity = ? AND currency = ? ORDER BY id",
-		p.Project, p.Period, p.CostCode, p.Class, p.Centre, p.Activity, string(p.Currency))
+// PostingsOf lists the postings of a project by id.
+func (s *Store) PostingsOf(ctx context.Context, project int64) ([]Posting, error) {
+	return s.postings(ctx, "WHERE project = ? ORDER BY id", project)
 }
 
 // EachPosting hands over every posting by id.
