@@ -3,6 +3,7 @@ module turret
 go 1.26.0
 
 require (
+	github.com/alexedwards/argon2id v1.0.0
 	github.com/bojanz/currency v1.4.2
 	github.com/gofiber/fiber/v3 v3.1.0
 	github.com/jmoiron/sqlx v1.4.0
@@ -17,6 +18,7 @@ require (
 	github.com/spf13/cobra v1.10.2
 	github.com/spf13/pflag v1.0.9
 	github.com/stretchr/testify v1.12.1
+	golang.org/x/text v0.43.0
 	modernc.org/sqlite v1.62.0
 )
 
@@ -49,7 +51,6 @@ require (
 	golang.org/x/net v0.61.0 // indirect
 	golang.org/x/sync v0.24.0 // indirect
 	golang.org/x/sys v0.49.0 // indirect
-	golang.org/x/text v0.43.0 // indirect
 	modernc.org/libc v1.80.1 // indirect
 	modernc.org/mathutil v1.7.1 // indirect
 	modernc.org/memory v1.12.1 // indirect

@@ -34,10 +34,17 @@ var table = []budget{
 	{"again: peak memory", "MB", 400},
 	{"close a period", "ms", 3000},
 	{"close: database grows by", "MB", 5},
+	{"board of a closed period, first", "ms", 0},
 	{"board of a closed period", "ms", 60},
+	{"board, compared", "ms", 60},
+	{"board, grouped by lead", "ms", 0},
+	{"board: first window, compressed", "KB", 60},
+	{"find", "ms", 20},
 	{"demo: ready", "ms", 6000},
 	{"demo: peak memory", "MB", 150},
 	{"demo: board", "ms", 20},
+	{"demo: sheet", "ms", 25},
+	{"demo: find", "ms", 20},
 	{"yardstick: one SQL query for the ledger's totals", "ms", 0},
 	{"yardstick: a bare loop over the same cells", "ms", 0},
 	{"database size", "MB", 0},
@@ -48,7 +55,7 @@ var steps = []struct {
 	name string
 	run  func(ctx context.Context, dir string) (result, error)
 }{
-	{"make", makeStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"close", closeStep}, {"closed", closedStep}, {"yardstick", yardstickStep}, {"demo", demoStep},
+	{"make", makeStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"close", closeStep}, {"screens", screensStep}, {"yardstick", yardstickStep}, {"demo", demoStep},
 }
 
 func main() {

@@ -13,3 +13,21 @@ export const launch = {
   ],
 };
 export const viewport = { width: 1280, height: 800 };
+
+// The demonstration's accounts, as the program prints them.
+export const people = {
+  analyst: ["ines", "tide tables 26"],
+  lead: ["ada", "slack water 26"],
+  executive: ["tor", "leading lights 26"],
+  administrator: ["una", "harbour master 26"],
+};
+
+// signIn goes through the door as a person does.
+export async function signIn(page, role, base = "") {
+  const [login, password] = people[role];
+  await page.goto(base + "/sign-in");
+  await page.getByLabel("Sign-in name").fill(login);
+  await page.getByLabel("Password").fill(password);
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await page.waitForURL(/\/board/);
+}

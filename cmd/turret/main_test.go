@@ -112,7 +112,7 @@ func TestWrongUse(t *testing.T) {
 		{"init", "--db", db + "2", "--currency", "XYZ"},
 		{"init", "--db", db + "2", "--fiscal-start", "13"},
 		{"reopen", "--db", db, "--period", "2026-10"},
-		{"serve", "--db", db, "--addr", "0.0.0.0:0"},
+		{"demo", "--addr", "0.0.0.0:0"},
 		{"serve", "--db", db, "--addr", "nonsense"},
 	} {
 		code, out, errs := cli(args...)

@@ -1,12 +1,15 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"log/slog"
 	"net"
+	"net/url"
 	"os"
 	"path/filepath"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -24,14 +27,19 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			s, local, err := address(cmd, false)
+			if err != nil {
+				return err
+			}
 			o, err := office.Open(cmd.Context(), me(), path, true)
 			if err != nil {
 				return err
 			}
-			return serve(cmd, o)
+			return serve(cmd, o, s, local)
 		},
 	}
-	cmd.Flags().String("addr", "", "address to listen on; loopback only (default 127.0.0.1:8484)")
+	cmd.Flags().String("addr", "", "address to listen on (default 127.0.0.1:8484)")
+	cmd.Flags().String("origin", "", "how browsers reach the server, such as https://turret.example, where a proxy stands before it")
 	return dbFlag(cmd)
 }
 
@@ -40,6 +48,10 @@ func demoCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "demo", Short: "Start the web application with the demonstration portfolio", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
+			set, local, err := address(cmd, true)
+			if err != nil {
+				return err
+			}
 			if path == "" {
 				dir, err := os.MkdirTemp("", "turret-demo-")
 				if err != nil {
@@ -52,8 +64,12 @@ func demoCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			fmt.Fprintln(cmd.OutOrStdout(), "Skerrow Sound, a made-up portfolio. No sign-in is needed: the server answers on this machine only.")
-			return serve(cmd, o)
+			out := cmd.OutOrStdout()
+			fmt.Fprintln(out, "Skerrow Sound, a made-up portfolio. Sign in as one of these; the server answers on this machine only.")
+			for _, s := range demo.SignIns {
+				fmt.Fprintf(out, "  %-14s %-6s %s\n", s.Role, s.Login, s.Password)
+			}
+			return serve(cmd, o, set, local)
 		},
 	}
 	cmd.Flags().String("addr", "", "address to listen on; loopback only (default 127.0.0.1:8484)")
@@ -69,28 +85,52 @@ func openDemo(ctx context.Context, path string) (*office.Office, error) {
 	return demo.Make(ctx, path)
 }
 
+// address reads where to listen. The demonstration's passwords are known to
+// everybody, so it listens on loopback only.
+func address(cmd *cobra.Command, loopbackOnly bool) (s settings.Settings, local bool, err error) {
+	if s, err = settings.Load(cmd.Flags()); err != nil {
+		return s, false, err
+	}
+	host, _, err := net.SplitHostPort(s.Addr)
+	if err != nil {
+		return s, false, fmt.Errorf("the address %q is not like 127.0.0.1:8484", s.Addr)
+	}
+	ip := net.ParseIP(host)
+	local = host == "localhost" || ip != nil && ip.IsLoopback()
+	if loopbackOnly && !local {
+		return s, false, fmt.Errorf("the address %q is not on this machine: everybody knows the demonstration's passwords, so it listens on loopback only, such as 127.0.0.1:8484", s.Addr)
+	}
+	if u, err := url.Parse(s.Origin); err != nil || s.Origin != "" && (u.Scheme != "https" && u.Scheme != "http" || u.Host == "" || u.Path != "") {
+		return s, false, fmt.Errorf("the origin %q is not like https://turret.example", s.Origin)
+	}
+	if s.Session < time.Second {
+		return s, false, fmt.Errorf("a session lasts %s; give a time such as 12h", s.Session)
+	}
+	return s, local, nil
+}
+
 // serve answers until the command is stopped, then finishes what it has begun.
-func serve(cmd *cobra.Command, o *office.Office) (err error) {
+func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool) (err error) {
 	defer func() {
 		if e := o.Close(); err == nil {
 			err = e
 		}
 	}()
-	s, err := settings.Load(cmd.Flags())
-	if err != nil {
-		return err
-	}
-	host, _, err := net.SplitHostPort(s.Addr)
-	if err != nil {
-		return fmt.Errorf("the address %q is not like 127.0.0.1:8484", s.Addr)
-	}
-	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
-		return fmt.Errorf("the address %q is not on this machine: without accounts the server listens on loopback only, such as 127.0.0.1:8484", s.Addr)
-	}
 	l, err := net.Listen("tcp", s.Addr)
 	if err != nil {
 		return fmt.Errorf("%s cannot be listened on (%w); choose another with --addr", s.Addr, err)
 	}
-	fmt.Fprintf(cmd.OutOrStdout(), "http://%s\n", l.Addr())
-	return web.Serve(cmd.Context(), l, o, me(), web.Options{BodyLimit: s.BodyLimit, Log: slog.Default()})
+	at := cmp.Or(s.Origin, "http://"+l.Addr().String())
+	fmt.Fprintln(cmd.OutOrStdout(), at)
+	code, err := o.FirstCode(cmd.Context(), me())
+	if err != nil {
+		return err
+	}
+	if code != "" {
+		fmt.Fprintf(cmd.OutOrStdout(), "Nobody has an account yet. The first administrator begins here, once and within a day:\n%s/welcome/%s\n", at, code)
+	}
+	if !local && s.Origin == "" {
+		slog.Warn("beyond this machine, cookies need HTTPS: put a proxy with a certificate before the server and name it with --origin")
+	}
+	return web.Serve(cmd.Context(), l, o, web.Options{BodyLimit: s.BodyLimit, Session: s.Session, Secure: !local, Origin: s.Origin, Log: slog.Default()})
 }

@@ -97,6 +97,7 @@ var errCut = errors.New("a cut is damaged")
 type thawed struct {
 	mu       sync.Mutex
 	readings map[thawedKey]*Readings
+	marks    map[int64]*Marks
 	inputs   map[int64]*Snapshot
 	order    []int64
 }
@@ -107,7 +108,7 @@ type thawedKey struct {
 }
 
 func newThawed() *thawed {
-	return &thawed{readings: make(map[thawedKey]*Readings), inputs: make(map[int64]*Snapshot)}
+	return &thawed{readings: make(map[thawedKey]*Readings), marks: make(map[int64]*Marks), inputs: make(map[int64]*Snapshot)}
 }
 
 // CutInputs gives the snapshot that a cut was made of.

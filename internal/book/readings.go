@@ -160,7 +160,7 @@ func (s *Snapshot) Live(ctx context.Context, p calendar.Period, against portfoli
 	if r := s.memo.readings[key]; r != nil {
 		return r, nil
 	}
-	parts, err := s.evaluate(ctx, p, against)
+	parts, err := s.evaluate(ctx, s.everyPlace(), p, against)
 	if err != nil {
 		return nil, err
 	}
@@ -181,17 +181,17 @@ func (s *Snapshot) Live(ctx context.Context, p calendar.Period, against portfoli
 	return out, nil
 }
 
-// evaluate evaluates every project, in the order of Projects. The caller holds
-// the memo's lock.
-func (s *Snapshot) evaluate(ctx context.Context, p calendar.Period, against portfolio.Against) ([]*computed, error) {
+// evaluate evaluates projects, each at its place in Projects; the other places
+// stay nil. The caller holds the memo's lock.
+func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period, against portfolio.Against) ([]*computed, error) {
 	if err := s.fill(ctx); err != nil {
 		return nil, err
 	}
 	out := make([]*computed, len(s.Projects))
 	errs := make([]error, runtime.GOMAXPROCS(0))
 	var todo []int
-	for i, pr := range s.Projects {
-		if out[i] = s.memo.projects[projectKey{pr, p, against}]; out[i] == nil {
+	for _, i := range places {
+		if out[i] = s.memo.projects[projectKey{s.Projects[i], p, against}]; out[i] == nil {
 			todo = append(todo, i)
 		}
 	}
@@ -286,10 +286,17 @@ func (s *Snapshot) group(code, name, parent string, key readingsKey, parts []*co
 	if was, ok := s.memo.groups[gk]; ok && slices.Equal(was.parts, made) {
 		return was.reading
 	}
-	g := s.rollup(places, key.period, parts)
-	e := g.Eval(key.period)
+	r := s.groupReading(s.rollup(places, key.period, parts), key.period, parts)
+	r.Code, r.Name, r.Parent = code, name, parent
+	s.memo.groups[gk] = grouped{made, r}
+	return r
+}
+
+// groupReading reads a group whose parts are evaluated.
+func (s *Snapshot) groupReading(g *rollup.Group, p calendar.Period, parts []*computed) *Reading {
+	e := g.Eval(p)
 	e.All()
-	r := &Reading{Group: true, Code: code, Name: name, Parent: parent, Currency: s.Office.Reporting, Values: e.Values(), Terms: e.Terms(), LeftOut: g.LeftOut, Counts: g.Count(standing.Overall)}
+	r := &Reading{Group: true, Currency: s.Office.Reporting, Values: e.Values(), Terms: e.Terms(), LeftOut: g.LeftOut, Counts: g.Count(standing.Overall)}
 	for _, d := range standing.Dimensions {
 		r.Standing[d] = g.Standing(d)
 	}
@@ -303,26 +310,32 @@ func (s *Snapshot) group(code, name, parent string, key readingsKey, parts []*co
 			r.Next = next
 		}
 	}
-	s.memo.groups[gk] = grouped{made, r}
 	return r
 }
 
-// Examine hands an evaluation of a project or group to use, for a trail; ok is
-// false where there is no such project. Group codes are programmes or "*". The
+// ExamineGroup hands an evaluation of a group to use, for a trail: of a
+// programme or "*", or, where codes is not nil, of that set of projects. The
 // evaluation must not be kept.
-func (s *Snapshot) Examine(ctx context.Context, group bool, code string, p calendar.Period, against portfolio.Against, reporting bool, use func(*figure.Eval)) (ok bool, err error) {
-	if group {
-		s.memo.mu.Lock() // a group's parts are shared
-		defer s.memo.mu.Unlock()
-		parts, err := s.evaluate(ctx, p, against)
-		if err != nil {
-			return false, err
-		}
-		e := s.rollup(s.members(code), p, parts).Eval(p)
-		e.All()
-		use(e)
-		return true, nil
+func (s *Snapshot) ExamineGroup(ctx context.Context, code string, codes []string, p calendar.Period, against portfolio.Against, use func(*figure.Eval)) error {
+	s.memo.mu.Lock() // a group's parts are shared
+	defer s.memo.mu.Unlock()
+	places := s.members(code)
+	if codes != nil {
+		places = s.placesOf(codes)
 	}
+	parts, err := s.evaluate(ctx, places, p, against)
+	if err != nil {
+		return err
+	}
+	e := s.rollup(places, p, parts).Eval(p)
+	e.All()
+	use(e)
+	return nil
+}
+
+// Examine hands an evaluation of a project to use, for a trail; ok is false
+// where there is no such project. The evaluation must not be kept.
+func (s *Snapshot) Examine(ctx context.Context, code string, p calendar.Period, against portfolio.Against, reporting bool, use func(*figure.Eval)) (ok bool, err error) {
 	pr := s.Project(code)
 	if pr == nil {
 		return false, nil

@@ -67,6 +67,9 @@ func (s *Snapshot) Project(code string) *portfolio.Project {
 	return nil
 }
 
+// ByID gives a project by its id, or nil.
+func (s *Snapshot) ByID(id int64) *portfolio.Project { return s.byID[id] }
+
 // Current is the period that is being worked on: the one after the last closed
 // one, or the last in which something was stated where none is closed.
 func (s *Snapshot) Current() calendar.Period {

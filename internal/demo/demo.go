@@ -16,6 +16,21 @@ import (
 // Analyst is who gathers and closes in the demonstration.
 var Analyst = office.Actor{Name: "Ines Marlow", Role: office.Operator}
 
+// SignIn is an account of the demonstration.
+type SignIn struct {
+	Role                  office.Role
+	Login, Name, Password string
+	Projects              []string
+}
+
+// SignIns are the accounts of the demonstration, one of each role.
+var SignIns = []SignIn{
+	{office.Analyst, "ines", "Ines Marlow", "tide tables 26", nil},
+	{office.Lead, "ada", "Ada Brannock", "slack water 26", []string{"FR-01", "FR-02"}},
+	{office.Executive, "tor", "Tor Lindqvist", "leading lights 26", nil},
+	{office.Administrator, "una", "Una Calder", "harbour master 26", nil},
+}
+
 // Today is the fixed day of the demonstration.
 var Today = time.Date(2026, 12, 4, 9, 30, 0, 0, time.UTC)
 
@@ -31,7 +46,24 @@ func Make(ctx context.Context, path string) (*office.Office, error) {
 		return nil, fmt.Errorf("make the demonstration: %w", err)
 	}
 	o.SetClock(time.Now)
+	if err := admit(ctx, o); err != nil {
+		o.Close()
+		return nil, fmt.Errorf("make the demonstration's accounts: %w", err)
+	}
 	return o, nil
+}
+
+func admit(ctx context.Context, o *office.Office) error {
+	for _, s := range SignIns {
+		code, err := o.Invite(ctx, Analyst, office.Account{Login: s.Login, Name: s.Name, Role: s.Role, Projects: s.Projects})
+		if err != nil {
+			return err
+		}
+		if _, err := o.Enter(ctx, code, "", "", s.Password); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func fill(ctx context.Context, o *office.Office) error {

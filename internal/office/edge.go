@@ -12,17 +12,31 @@ import (
 // What the edges need of the rooms behind the office.
 type (
 	Actor   = right.Actor
+	Role    = right.Role
 	Denied  = right.Denied
 	File    = gather.File
 	Refusal = gather.Refusal
 )
 
-// Operator is whoever has the database file in hand and works on the command
-// line; Analyst works in the web application.
+// The roles: the operator is whoever has the database file in hand and works on
+// the command line; the others sign in.
 const (
-	Operator = right.Operator
-	Analyst  = right.Analyst
+	Operator      = right.Operator
+	Analyst       = right.Analyst
+	Lead          = right.Lead
+	Executive     = right.Executive
+	Administrator = right.Administrator
 )
+
+// Roles lists the roles that an account may have.
+var Roles = right.Roles
+
+// MayAdmit tells whether an actor administers accounts, and MayShare whether
+// they may share views: screens leave out what would be refused.
+func MayAdmit(a Actor) bool { return right.May(a, right.Admit) }
+
+// MayShare tells whether an actor may share views.
+func MayShare(a Actor) bool { return right.May(a, right.Share) }
 
 // Collect reads files, directories and zips within the limits.
 func Collect(paths []string) ([]File, []Refusal, error) {

@@ -87,8 +87,10 @@ const tries = 5 // of planning anew when another process wrote meanwhile
 // the order in which they refer to each other. What cannot be taken is kept
 // with its reason. Where nothing changes, nothing is written.
 func (o *Office) Gather(ctx context.Context, a right.Actor, files []gather.File, refused []gather.Refusal, opts GatherOptions) (*Report, error) {
-	if err := right.Check(a, right.Gather); err != nil {
-		return nil, err
+	if a.Role != right.Lead { // whose batch is looked at once it is planned
+		if err := right.Check(a, right.Gather); err != nil {
+			return nil, err
+		}
 	}
 	var report *Report
 	var closing []calendar.Period
@@ -141,6 +143,9 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	if err != nil && !errors.Is(err, ErrRefused) {
 		return nil, nil, err
 	}
+	if err := mayState(a, b, p.toClose); err != nil {
+		return nil, nil, err
+	}
 	closing := p.toClose
 	p = nil // what the plan knew is not needed while it is written
 	report.tally()
@@ -171,6 +176,23 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	}
 	report.Written, report.Held = true, b.Held
 	return report, closing, nil
+}
+
+// mayState lets a lead state for their own projects, and change nothing else:
+// no master data, no postings and no other project.
+func mayState(a right.Actor, b *store.Batch, closing []calendar.Period) error {
+	if right.May(a, right.Gather) {
+		return nil
+	}
+	if b != nil && len(b.Records)+len(b.Postings) > 0 || len(closing) > 0 {
+		return &right.Denied{Actor: a, Action: right.Gather}
+	}
+	for i := 0; b != nil && i < len(b.Parts); i++ {
+		if err := right.CheckState(a, b.Parts[i].Project); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (r *Report) tally() {

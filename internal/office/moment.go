@@ -20,6 +20,8 @@ type Ask struct {
 	Vs      string // compared period
 	Against string // latest or original
 	In      string // reporting or project
+	Scope   string // a programme; the whole portfolio
+	Filter  Filter
 }
 
 // Moment is a period and, where asked for, one to compare it with: the
@@ -35,11 +37,19 @@ type Moment struct {
 	InProject bool // projects in their own currency
 	Empty     bool // nothing is stated yet
 	Notes     []string
+	Scope     Scope
+	Filter    Filter
+	Since     PeriodInfo // what moved is told since then: the compared period, else the last closed one before
 
 	snap   *book.Snapshot
 	now    *book.Readings
 	before *book.Readings // of the compared period, or nil
+	since  *book.Readings // or nil
 }
+
+// Scope is the part of the portfolio that a screen is about: a programme, or
+// with an empty code the whole portfolio.
+type Scope struct{ Code, Name string }
 
 // PeriodInfo is what a screen shows of a period.
 type PeriodInfo struct {
@@ -59,7 +69,7 @@ func (o *Office) Moment(ctx context.Context, a right.Actor, ask Ask) (*Moment, e
 	if err != nil {
 		return nil, err
 	}
-	m := &Moment{Name: s.Office.Name, Reporting: s.Office.Reporting, snap: s}
+	m := &Moment{Name: s.Office.Name, Reporting: s.Office.Reporting, Filter: ask.Filter, snap: s}
 	at := s.Current()
 	if at == 0 {
 		m.Empty = true
@@ -97,6 +107,17 @@ func (o *Office) Moment(ctx context.Context, a right.Actor, ask Ask) (*Moment, e
 		if m.before, err = o.book.Readings(ctx, s, vs, m.Against, !m.InProject); err != nil {
 			return nil, err
 		}
+		m.Since, m.since = m.Vs, m.before
+	} else if s.Closed[at-1] {
+		m.Since = m.info(at - 1)
+		if m.since, err = o.book.Readings(ctx, s, at-1, m.Against, !m.InProject); err != nil {
+			return nil, err
+		}
+	}
+	if g := m.now.Group(ask.Scope); g != nil && ask.Scope != "*" {
+		m.Scope = Scope{g.Code, g.Name}
+	} else if ask.Scope != "" && ask.Scope != "*" {
+		m.Notes = append(m.Notes, fmt.Sprintf("There is no programme %q; this is the whole portfolio.", ask.Scope))
 	}
 	return m, nil
 }
@@ -138,59 +159,17 @@ func find(rs *book.Readings, scope string) *Reading {
 	return rs.Group(scope)
 }
 
-// BoardRow is a row of the board: its depth counts the programmes above.
-type BoardRow struct {
-	Depth  int
-	Now    *Reading
-	Before *Reading // of the compared period, or nil
-}
-
-// Board lists the portfolio, then each programme followed by its projects and
-// the programmes below it, then the projects of no programme.
-func (m *Moment) Board() []BoardRow {
-	var out []BoardRow
-	add := func(r *Reading, depth int) {
-		row := BoardRow{Depth: depth, Now: r}
-		if r.Group {
-			if m.before != nil {
-				row.Before = m.before.Group(r.Code)
-			}
-		} else if m.before != nil {
-			row.Before = m.before.Project(r.Code)
-		}
-		out = append(out, row)
-	}
-	children := make(map[string][]*Reading)
-	for _, r := range m.now.Rows {
-		if r.Code == "*" && r.Group {
-			add(r, 0)
-			continue
-		}
-		parent := r.Parent
-		if m.now.Group(parent) == nil {
-			parent = ""
-		}
-		children[parent] = append(children[parent], r)
-	}
-	var walk func(parent string, depth int)
-	walk = func(parent string, depth int) {
-		for _, group := range [...]bool{false, true} {
-			if parent == "" {
-				group = !group
-			}
-			for _, r := range children[parent] {
-				if r.Group != group {
-					continue
-				}
-				add(r, depth)
-				if r.Group {
-					walk(r.Code, depth+1)
-				}
-			}
+// YearBefore gives the same period of the fiscal year before; nil where nothing
+// is stated for it.
+func (m *Moment) YearBefore() *PeriodInfo {
+	ps, at := m.snap.Office.Periods, m.Period.period
+	for p := at - 1; p >= m.snap.First() && at-p < 20; p-- {
+		if ps.FiscalYear(p) == ps.FiscalYear(at)-1 && ps.Short(p) == ps.Short(at) {
+			info := m.info(p)
+			return &info
 		}
 	}
-	walk("", 0)
-	return out
+	return nil
 }
 
 // PeriodName is what a screen calls a period.

@@ -22,6 +22,9 @@ type Office struct {
 	store *store.Store
 	book  *book.Book
 	clock func() time.Time
+
+	ledgers ledgers
+	index   index
 }
 
 // Errors that the edges tell apart.

@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/gather"
 	"turret/internal/right"
 	"turret/internal/store"
 )
@@ -30,6 +31,8 @@ type Trail struct {
 	Files    []SourceFile
 	Against  int // number of the baseline, of a project
 	Drift    string
+	Some     bool // of the projects that the filter wants, not of all
+	Parts    int  // how many
 }
 
 // Piece is a stretch of a formula: text, or an entry with its value.
@@ -60,6 +63,37 @@ type Fact struct {
 // Posting is a ledger line behind a cell.
 type Posting struct {
 	Code, Day, Amount, Supplier, Text, Place string
+	Source                                   portfolio.Source
+}
+
+// SourceRow is a row of a received file, as it came.
+type SourceRow struct {
+	File, Sheet, Sender string
+	At                  time.Time
+	Row                 int32
+	Head, Cells         []string // Cells is empty where the row cannot be read any more
+}
+
+// SourceRow reads a row of a received file; nil where there is no such file.
+func (o *Office) SourceRow(ctx context.Context, a right.Actor, file, row int32) (*SourceRow, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	files, err := o.store.Files(ctx)
+	if err != nil {
+		return nil, err
+	}
+	f, ok := files[file]
+	if !ok {
+		return nil, nil
+	}
+	body, err := o.store.Content(ctx, file)
+	if err != nil {
+		return nil, err
+	}
+	out := &SourceRow{File: f.Name, Sheet: f.Sheet, Sender: f.Sender, At: time.UnixMilli(f.At).UTC(), Row: row}
+	out.Head, out.Cells, _ = gather.RowAt(body, int(row))
+	return out, nil
 }
 
 // SourceFile is a received file that stands behind a figure.
@@ -90,12 +124,29 @@ func (o *Office) Trail(ctx context.Context, a right.Actor, m *Moment, compared b
 	if err != nil {
 		return nil, err
 	}
-	t := &Trail{Entry: figure.Get(id), Scope: r, Value: r.Value(id)}
+	var codes []string // of a filtered group
+	if r.Group {
+		codes = m.Wanted(scope)
+	}
+	if codes != nil {
+		set, err := o.book.Set(ctx, m.snap, codes, period, m.Against)
+		if err != nil {
+			return nil, err
+		}
+		set.Code, set.Name = r.Code, r.Name
+		r = set
+	}
+	t := &Trail{Entry: figure.Get(id), Scope: r, Value: r.Value(id), Some: codes != nil, Parts: len(codes)}
 	var facts, behind []figure.Fact
-	found, err := inputs.Examine(ctx, r.Group, scope, period, m.Against, !m.InProject, func(e *figure.Eval) {
-		facts, behind = t.examine(e, id, inputs.Office.Periods)
-	})
-	if err != nil || !found {
+	examine := func(e *figure.Eval) { facts, behind = t.examine(e, id, inputs.Office.Periods) }
+	if r.Group {
+		err = inputs.ExamineGroup(ctx, scope, codes, period, m.Against, examine)
+	} else if found, e := inputs.Examine(ctx, scope, period, m.Against, !m.InProject, examine); e == nil && !found {
+		return nil, nil
+	} else {
+		err = e
+	}
+	if err != nil {
 		return nil, err
 	}
 	return t, o.sources(ctx, t, facts, behind, inputs.Office, r, scope, m)
@@ -242,7 +293,7 @@ func (o *Office) sources(ctx context.Context, t *Trail, facts, behind []figure.F
 			x.Place = place(f.Source)
 		} else {
 			for _, p := range ledger[*f.Posted] {
-				q := Posting{Code: p.Code, Day: calendar.Date(p.Day).String(), Amount: money.Format(p.Amount, p.Currency) + " " + string(p.Currency), Supplier: p.Supplier, Text: p.Text, Place: place(p.Source)}
+				q := Posting{Code: p.Code, Day: calendar.Date(p.Day).String(), Amount: money.Format(p.Amount, p.Currency) + " " + string(p.Currency), Supplier: p.Supplier, Text: p.Text, Place: place(p.Source), Source: p.Source}
 				x.Postings = append(x.Postings, q)
 			}
 		}

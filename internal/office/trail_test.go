@@ -123,11 +123,14 @@ func TestCutsComputeTheSame(t *testing.T) {
 		for _, in := range []string{"project", "reporting"} {
 			m := moment(t, o, office.Ask{At: at, In: in})
 			require.True(t, m.Period.Closed)
-			for _, row := range m.Board() {
+			list, err := o.List(ctx, m, office.Order{})
+			require.NoError(t, err)
+			require.NotEmpty(t, list.Rows)
+			for _, row := range append(list.Rows, list.Total) {
 				for i := range figure.Len() {
-					tr, err := o.Trail(ctx, operator, m, false, row.Now.Code, figure.ID(i))
+					tr, err := o.Trail(ctx, operator, m, false, row.Scope, figure.ID(i))
 					require.NoError(t, err)
-					require.Empty(t, tr.Drift, "%s of %s at %s", tr.Entry.Name, row.Now.Code, at)
+					require.Empty(t, tr.Drift, "%s of %s at %s", tr.Entry.Name, row.Scope, at)
 				}
 			}
 		}
@@ -157,31 +160,4 @@ func TestMomentAnswersOddAddresses(t *testing.T) {
 		require.Equal(t, c.at, m.Period.Code)
 		require.Empty(t, m.Vs.Code)
 	}
-}
-
-// TestSheet shows what stands beside the readings.
-func TestSheet(t *testing.T) {
-	ctx := context.Background()
-	o := example(t)
-	s, err := o.Sheet(ctx, operator, moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "K3")
-	require.NoError(t, err)
-	require.Equal(t, 2, s.Baseline)
-	require.Len(t, s.Milestones, 3)
-	require.Equal(t, [2]string{"K2", "K4"}, [2]string{s.Prev, s.Next})
-	require.NotEmpty(t, s.Risks)
-	require.NotNil(t, s.Before)
-	s, err = o.Sheet(ctx, operator, moment(t, o, office.Ask{At: "2026-11"}), "A1")
-	require.NoError(t, err)
-	require.Nil(t, s, "a programme has no sheet")
-}
-
-// TestBoardOrder: the portfolio, then each programme with its projects and the
-// programmes below it.
-func TestBoardOrder(t *testing.T) {
-	o := example(t)
-	var got []string
-	for _, r := range moment(t, o, office.Ask{At: "2026-11"}).Board() {
-		got = append(got, fmt.Sprintf("%d %s", r.Depth, r.Now.Code))
-	}
-	require.Equal(t, []string{"0 *", "0 A", "1 K1", "1 A1", "2 K2", "2 K3", "0 B", "1 K4", "1 K5", "1 K6"}, got)
 }

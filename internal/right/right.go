@@ -11,7 +11,7 @@ import (
 type Role string
 
 // The roles. The operator is whoever has the database file in hand and works
-// on the command line.
+// on the command line; no account has this role.
 const (
 	Analyst       Role = "analyst"
 	Lead          Role = "lead"
@@ -20,10 +20,15 @@ const (
 	Operator      Role = "operator"
 )
 
-// Actor is who does something.
+// Roles lists the roles that an account may have.
+var Roles = []Role{Analyst, Lead, Executive, Administrator}
+
+// Actor is who does something. Account is zero on the command line.
 type Actor struct {
-	Name string
-	Role Role
+	Name     string
+	Role     Role
+	Account  int64
+	Projects []int64 // those that a lead states for
 }
 
 // Action is something that can be done.
@@ -32,18 +37,25 @@ type Action string
 // The actions.
 const (
 	Read    Action = "read the portfolio"
+	State   Action = "state for this project"
 	Gather  Action = "gather files"
 	Close   Action = "close and reopen periods"
 	Export  Action = "export everything"
 	Install Action = "set up, back up and restore"
+	Admit   Action = "administer accounts"
+	Keep    Action = "keep an account, its password and its views"
+	Share   Action = "share views"
 )
 
+// Actions lists every action.
+var Actions = []Action{Read, State, Gather, Close, Export, Install, Admit, Keep, Share}
+
 var granted = map[Role][]Action{
-	Analyst:       {Read, Gather, Close, Export},
-	Lead:          {Read},
-	Executive:     {Read},
-	Administrator: {Read, Export, Install},
-	Operator:      {Read, Gather, Close, Export, Install},
+	Analyst:       {Read, State, Gather, Close, Export, Keep, Share},
+	Lead:          {Read, Keep},
+	Executive:     {Read, Keep},
+	Administrator: {Read, Export, Install, Admit, Keep, Share},
+	Operator:      {Read, State, Gather, Close, Export, Install, Admit},
 }
 
 // Denied is the error of doing what is not granted.
@@ -53,13 +65,28 @@ type Denied struct {
 }
 
 func (d *Denied) Error() string {
+	if d.Actor.Role == "" {
+		return "Nobody is signed in, so nobody may " + string(d.Action)
+	}
 	return fmt.Sprintf("%s may not %s (role: %s)", d.Actor.Name, d.Action, d.Actor.Role)
 }
 
+// May tells whether an actor may do something.
+func May(a Actor, do Action) bool { return slices.Contains(granted[a.Role], do) }
+
 // Check gives nil where an actor may do something, else a *Denied.
 func Check(a Actor, do Action) error {
-	if slices.Contains(granted[a.Role], do) {
+	if May(a, do) {
 		return nil
 	}
 	return &Denied{a, do}
+}
+
+// CheckState gives nil where an actor may state for a project: a lead for their
+// own only.
+func CheckState(a Actor, project int64) error {
+	if May(a, State) || a.Role == Lead && slices.Contains(a.Projects, project) {
+		return nil
+	}
+	return &Denied{a, State}
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"strings"
+	"time"
 
 	"github.com/knadh/koanf/parsers/json"
 	"github.com/knadh/koanf/providers/confmap"
@@ -18,9 +19,11 @@ import (
 
 // Settings of the program.
 type Settings struct {
-	Addr      string `koanf:"addr"`       // the server's address; loopback only
-	LogLevel  string `koanf:"log_level"`  // debug, info, warn or error
-	BodyLimit int    `koanf:"body_limit"` // bytes of one request
+	Addr      string        `koanf:"addr"`       // the server's address
+	Origin    string        `koanf:"origin"`     // how browsers reach it, such as https://turret.example; "": as they ask
+	Session   time.Duration `koanf:"session"`    // how long one stays signed in
+	LogLevel  string        `koanf:"log_level"`  // debug, info, warn or error
+	BodyLimit int           `koanf:"body_limit"` // bytes of one request
 }
 
 // Load reads the settings. The file is the one named by TURRET_SETTINGS, in
@@ -29,7 +32,7 @@ type Settings struct {
 func Load(flags *pflag.FlagSet) (Settings, error) {
 	var s Settings
 	k := koanf.New(".")
-	if err := k.Load(confmap.Provider(map[string]any{"addr": "127.0.0.1:8484", "log_level": "info", "body_limit": 4 << 20}, "."), nil); err != nil {
+	if err := k.Load(confmap.Provider(map[string]any{"addr": "127.0.0.1:8484", "session": "12h", "log_level": "info", "body_limit": 4 << 20}, "."), nil); err != nil {
 		return s, err
 	}
 	if path := os.Getenv("TURRET_SETTINGS"); path != "" {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"time"
 
@@ -168,6 +169,12 @@ func (s *Store) RefusalsWaiting(ctx context.Context, file int32) (n int, err err
 	return n, err
 }
 
+// AllRefusalsWaiting tells how many refused rows wait for someone.
+func (s *Store) AllRefusalsWaiting(ctx context.Context) (n int, err error) {
+	err = s.readers.GetContext(ctx, &n, "SELECT count(*) FROM (SELECT DISTINCT file, line FROM refusal WHERE state = 'waiting')")
+	return n, plain(err)
+}
+
 // Compress prepares the content of a file for keeping.
 func Compress(body []byte) []byte { return codecs().enc.EncodeAll(body, nil) }
 
@@ -251,4 +258,42 @@ func (s *Store) RecordsChangedSince(ctx context.Context, batch int64) (changed b
 	var n int
 	err = s.readers.GetContext(ctx, &n, "SELECT count(*) FROM batch WHERE id > ? AND records > 0", batch)
 	return n > 0, plain(err)
+}
+
+// Content gives the body of a received file; nil where there is none of that
+// id.
+func (s *Store) Content(ctx context.Context, file int32) ([]byte, error) {
+	var b []byte
+	err := s.readers.GetContext(ctx, &b, "SELECT c.body FROM file f JOIN content c ON c.hash = f.hash WHERE f.id = ?", file)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, plain(err)
+	}
+	return codecs().dec.DecodeAll(b, nil)
+}
+
+// BatchInfo is a batch as a history shows it.
+type BatchInfo struct {
+	ID     int64  `db:"id"`
+	At     int64  `db:"at"`
+	Actor  string `db:"actor"`
+	Origin string `db:"origin"`
+	Note   string `db:"note"`
+	Parts  string `db:"parts"` // kinds of parts that it changed, as numbers with commas
+	Fields string `db:"fields"`
+	Files  string `db:"files"`
+}
+
+// BatchesOf lists the batches that touched a project, last first, up to one.
+func (s *Store) BatchesOf(ctx context.Context, project, upTo int64, most int) (out []BatchInfo, err error) {
+	err = s.readers.SelectContext(ctx, &out, `SELECT b.id, b.at, b.actor, b.origin, b.note,
+  coalesce((SELECT group_concat(DISTINCT pc.kind) FROM part_change pc WHERE pc.batch = b.id AND pc.project = ?1), '') AS parts,
+  coalesce((SELECT group_concat(DISTINCT c.field) FROM change c WHERE c.batch = b.id AND c.tbl = 'project' AND c.record = ?1), '') AS fields,
+  coalesce((SELECT group_concat(DISTINCT f.name) FROM file f WHERE f.batch = b.id), '') AS files
+FROM batch b WHERE b.id <= ?2 AND b.id IN (
+  SELECT batch FROM part_change WHERE project = ?1 UNION SELECT batch FROM change WHERE tbl = 'project' AND record = ?1)
+ORDER BY b.id DESC LIMIT ?3`, project, upTo, most)
+	return out, plain(err)
 }

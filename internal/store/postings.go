@@ -207,3 +207,22 @@ func postingInsert(rows int) string {
 func (p *Posting) describe() string {
 	return fmt.Sprintf("%s day %d period %d project %d code %d %s %q activity %d amount %d %s %q %q", p.Code, p.Day, p.Period, p.Project, p.CostCode, p.Class, p.Centre, p.Activity, p.Amount, p.Currency, p.Supplier, p.Text)
 }
+
+// PostedThrough sums the postings of periods up to one by currency, in minor
+// units, and counts them.
+func (s *Store) PostedThrough(ctx context.Context, period int64) (sums map[string]int64, n int, err error) {
+	var rows []struct {
+		Currency string
+		Sum      int64
+		N        int
+	}
+	if err := s.readers.SelectContext(ctx, &rows, "SELECT currency, sum(amount) AS sum, count(*) AS n FROM posting WHERE period <= ? GROUP BY currency", period); err != nil {
+		return nil, 0, plain(err)
+	}
+	sums = make(map[string]int64)
+	for _, r := range rows {
+		sums[r.Currency] = r.Sum
+		n += r.N
+	}
+	return sums, n, nil
+}

@@ -9,25 +9,39 @@ import (
 	"log/slog"
 	"net"
 	"net/url"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/extractors"
 	"github.com/gofiber/fiber/v3/middleware/compress"
+	"github.com/gofiber/fiber/v3/middleware/csrf"
 	"github.com/gofiber/fiber/v3/middleware/helmet"
+	"github.com/gofiber/fiber/v3/middleware/limiter"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 	"github.com/gofiber/fiber/v3/middleware/requestid"
+	"github.com/gofiber/fiber/v3/middleware/session"
 
 	"turret/internal/office"
+	"turret/internal/web/account"
+	"turret/internal/web/accounts"
 	"turret/internal/web/assets"
 	"turret/internal/web/board"
+	"turret/internal/web/find"
 	"turret/internal/web/sheet"
 	"turret/internal/web/shell"
+	"turret/internal/web/signin"
 	"turret/internal/web/trail"
+	"turret/internal/web/views"
 )
 
 // Options of the server.
 type Options struct {
-	BodyLimit int // bytes of one request
+	BodyLimit int           // bytes of one request
+	Session   time.Duration // how long one stays signed in
+	Secure    bool          // cookies travel by HTTPS only
+	Origin    string        // how the server is reached from outside, such as https://turret.example; "": as asked
 	Log       *slog.Logger
 }
 
@@ -35,16 +49,25 @@ type Options struct {
 // runs but the server's own scripts.
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
-// readBuffer is the room for a request's head.
-const readBuffer = 32 << 10
+const (
+	readBuffer = 32 << 10         // room for a request's head
+	grace      = 10 * time.Second // a stopping server finishes what it has begun
+	attempts   = 5                // of signing in, from one address in a minute
+)
 
-// grace is how long a stopping server finishes what it has begun.
-const grace = 10 * time.Second
+var style = assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style)
 
-var style = assets.Style(shell.Style, board.Style, sheet.Style, trail.Style)
+// scripts are the modules of all pages, in the order of their names.
+var scripts = func() (out []assets.Asset) {
+	for name, body := range shell.Scripts {
+		out = append(out, assets.Script(name, body))
+	}
+	slices.SortFunc(out, func(a, b assets.Asset) int { return strings.Compare(a.Path, b.Path) })
+	return out
+}()
 
 // New makes the application.
-func New(o *office.Office, a office.Actor, opts Options) *fiber.App {
+func New(o *office.Office, opts Options) *fiber.App {
 	app := fiber.New(fiber.Config{
 		AppName: "Turret", Immutable: true, StreamRequestBody: true, BodyLimit: opts.BodyLimit, ReadBufferSize: readBuffer,
 		ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, opts.Log, err) },
@@ -57,28 +80,81 @@ func New(o *office.Office, a office.Actor, opts Options) *fiber.App {
 		}
 		return c.SendString("ok\n")
 	})
-	for _, f := range []assets.Asset{style, assets.Font} {
+	site := &shell.Site{Office: o, Style: style.Path, Library: assets.Library.Path, Origin: opts.Origin}
+	for _, f := range append([]assets.Asset{style, assets.Font, assets.Library}, scripts...) {
 		app.Get(f.Path, func(c fiber.Ctx) error {
 			c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")
 			c.Set(fiber.HeaderContentType, f.Type)
 			return c.Send(f.Body)
 		})
 	}
+	for _, s := range scripts {
+		site.Scripts = append(site.Scripts, s.Path)
+	}
 	app.Use(func(c fiber.Ctx) error {
 		c.Set(fiber.HeaderCacheControl, "no-store")
 		return c.Next()
 	})
-	site := &shell.Site{Office: o, Actor: a, Style: style.Path}
+	sessions := session.NewStore(session.Config{
+		Storage: o.Sessions(), Extractor: extractors.FromCookie("turret"), CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure, IdleTimeout: opts.Session,
+	})
+	app.Use(signin.Who(site, sessions), guard(opts))
+	routes(app, site, sessions)
+	return app
+}
+
+// guard lets no form through that another site made. One that came too late is
+// shown again with its input, by the page it came from.
+func guard(opts Options) fiber.Handler {
+	var handler fiber.Handler
+	var trusted []string
+	if opts.Origin != "" {
+		trusted = []string{opts.Origin}
+	}
+	handler = csrf.New(csrf.Config{
+		Extractor: extractors.FromForm("_csrf"), CookieName: "turret_form", CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure,
+		IdleTimeout: opts.Session, TrustedOrigins: trusted,
+		ErrorHandler: func(c fiber.Ctx, err error) error {
+			if c.Method() != fiber.MethodPost {
+				return err
+			}
+			shell.SetStale(c)
+			c.Method(fiber.MethodGet)
+			return handler(c)
+		},
+	})
+	return handler
+}
+
+// routes are all pages. Those above need no one signed in.
+func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
+	tries := limiter.New(limiter.Config{
+		Max: attempts, Expiration: time.Minute, SkipSuccessfulRequests: true, LimitReached: signin.Limited(site),
+	})
+	app.Get("/sign-in", signin.Get(site))
+	app.Post("/sign-in", tries, signin.Post(site, sessions))
+	app.Get("/welcome/:code", signin.Welcome(site))
+	app.Post("/welcome/:code", tries, signin.Enter(site, sessions))
+	app.Get("/sign-out", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
+	app.Post("/sign-out", signin.Out(sessions))
+
+	app.Use(signin.Needed)
 	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	app.Get("/board", board.Get(site))
 	app.Get("/project/:code", sheet.Get(site))
 	app.Get("/trail/:scope/:figure", trail.Get(site))
-	return app
+	app.Get("/find", find.Get(site))
+	app.Get("/views", views.Get(site))
+	app.Post("/views", views.Post(site))
+	app.Get("/account", account.Get(site))
+	app.Post("/account", account.Post(site))
+	app.Get("/setup/accounts", accounts.Get(site))
+	app.Post("/setup/accounts", accounts.Post(site))
 }
 
 // Serve answers on a listener until the context ends.
-func Serve(ctx context.Context, l net.Listener, o *office.Office, a office.Actor, opts Options) error {
-	app := New(o, a, opts)
+func Serve(ctx context.Context, l net.Listener, o *office.Office, opts Options) error {
+	app := New(o, opts)
 	opts.Log.Info("serving", "addr", l.Addr().String())
 	err := app.Listener(l, fiber.ListenConfig{DisableStartupMessage: true, GracefulContext: ctx, ShutdownTimeout: grace})
 	opts.Log.Info("stopped")
@@ -95,8 +171,8 @@ func fail(c fiber.Ctx, log *slog.Logger, err error) error {
 	var denied *office.Denied
 	switch {
 	case errors.As(err, &denied):
-		status, text = fiber.StatusForbidden, denied.Error()+"."
-	case errors.As(err, &fe) && fe.Code == fiber.StatusNotFound:
+		status, text = fiber.StatusForbidden, denied.Error()+". The board is at /board."
+	case errors.As(err, &fe) && (fe.Code == fiber.StatusNotFound || fe.Code == fiber.StatusMethodNotAllowed):
 		status, text = fe.Code, fmt.Sprintf("There is no page %s. The board is at /board.", pathOf(c))
 	case errors.As(err, &fe):
 		status, text = fe.Code, fe.Message+"."

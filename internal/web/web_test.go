@@ -1,40 +1,19 @@
 package web
 
 import (
-	"context"
-	"io"
-	"log/slog"
+	"fmt"
 	"net/http"
-	"net/http/httptest"
-	"path/filepath"
+	"net/url"
 	"strings"
 	"testing"
 
-	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/office"
 )
 
-var analyst = office.Actor{Name: "test", Role: office.Operator}
-
-// newApp serves a small portfolio: one project with a plan, and one whose
-// currency has no rate and whose name would break a careless page.
-func newApp(t testing.TB, files map[string]string) *fiber.App {
-	t.Helper()
-	o, err := office.Init(context.Background(), analyst, filepath.Join(t.TempDir(), "turret.db"), office.Settings{Name: "Test & Co", Reporting: "EUR", FiscalStart: 1})
-	require.NoError(t, err)
-	t.Cleanup(func() { o.Close() })
-	var list []office.File
-	for name, body := range files {
-		list = append(list, office.File{Name: name, Body: []byte(body)})
-	}
-	r, err := o.Gather(context.Background(), analyst, list, nil, office.GatherOptions{})
-	require.NoError(t, err)
-	require.Empty(t, r.Refusals)
-	return New(o, analyst, Options{BodyLimit: 1 << 16, Log: slog.New(slog.DiscardHandler)})
-}
-
+// small is a portfolio of one project with a plan, and one whose currency has
+// no rate and whose name would break a careless page.
 var small = map[string]string{
 	"programmes.csv": "programme,name\nG,Group\n",
 	"cost_codes.csv": "cost_code,name\n10,Labour\n",
@@ -44,17 +23,8 @@ var small = map[string]string{
 	"progress.csv":   "project,activity,period,percent\nA/1 ä,1,2026-01,50\n",
 }
 
-func get(t testing.TB, app *fiber.App, path string) (int, string, http.Header) {
-	t.Helper()
-	res, err := app.Test(httptest.NewRequest(http.MethodGet, path, nil))
-	require.NoError(t, err)
-	b, err := io.ReadAll(res.Body)
-	require.NoError(t, err)
-	return res.StatusCode, string(b), res.Header
-}
-
 func TestPages(t *testing.T) {
-	app := newApp(t, small)
+	b := signedIn(t, newApp(newOffice(t, small)), office.Analyst)
 	for _, c := range []struct {
 		path   string
 		status int
@@ -62,57 +32,214 @@ func TestPages(t *testing.T) {
 	}{
 		{"/healthz", 200, "ok"},
 		{"/", 303, ""},
-		{"/board", 200, "Left out of the sums: B: there is no rate for NOK"},
-		{"/board?in=project&against=original", 200, "in own currencies"},
+		{"/board", 200, "Outside the sums: B: there is no rate for NOK"},
+		{"/board", 200, "1 project stands against a plan of "},
+		{"/board?in=project&against=original", 200, "original plan"},
 		{"/board?at=1999-01", 200, "Nothing is stated for Jan 1999"},
 		{"/board?at=nonsense", 200, "does not exist"},
 		{"/board?against=best", 200, "only latest and original"},
+		{"/board?scope=G", 200, "Programme"},
+		{"/board?scope=H", 200, "There is no programme"},
+		{"/board?sort=nope", 200, "cannot be sorted by"},
+		{"/board?cols=overall,nope", 200, "There is no column nope"},
+		{"/board?cols=cpi,spi,lead,currency,stated,milestone_date,sponsor,stage,state", 200, "Cost performance index"},
+		{"/board?q=alp&group=lead", 200, "1 of 2 projects"},
+		{"/board?standing=watch", 200, "No project is like this"},
+		{"/board?group=none&sort=-at_stake", 200, "aria-sort=\"descending\""},
+		{"/board?trail=A%2F1+%C3%A4%2Fcpi", 200, "Whole page"},
+		{"/board?trail=nonsense", 200, "Project"},
+		{"/board?trail=X%2Fcpi", 200, "There is no project or programme"},
+		{"/board?add=cpi", 303, ""},
 		{"/project/A%2F1%20%C3%A4", 200, "Alpha"},
+		{"/project/A%2F1%20%C3%A4?curve=period&vs=2026-01", 200, "cumulative"},
+		{"/project/A%2F1%20%C3%A4?shut=10&trail=A%2F1+%C3%A4%2Fac", 200, "costs.csv, row 3"},
 		{"/project/B", 200, "&lt;script&gt;"},
 		{"/project/C", 404, "There is no project C"},
 		{"/trail/A%2F1%20%C3%A4/cpi", 200, "50.00</a><span> ÷ </span>"},
 		{"/trail/A%2F1%20%C3%A4/ac", 200, "costs.csv, row 3"},
 		{"/trail/*/bac", 200, "the whole portfolio"},
+		{"/trail/*/bac?q=alp", 200, "1 project of the whole portfolio"},
 		{"/trail/G/ev", 200, "programme Group"},
 		{"/trail/B/cpi", 200, "Not known"},
 		{"/trail/B/nope", 404, "There is no figure"},
+		{"/trail/row/1.1", 200, ""},
+		{"/trail/row/x", 404, "There is no such row"},
+		{"/trail/row/999.1", 404, "There is no such file"},
+		{"/find?q=alph", 200, "Alpha"},
+		{"/find?q=zzz", 200, "Nothing is called"},
+		{"/find", 200, "Type a code"},
+		{"/views", 200, "No view is saved yet"},
+		{"/account", 200, "Account of The analyst"},
 		{"/nowhere", 404, "There is no page /nowhere"},
 	} {
-		status, body, head := get(t, app, c.path)
+		status, body, head := b.get(c.path)
 		require.Equal(t, c.status, status, c.path)
-		require.Contains(t, body, c.says, c.path)
+		require.True(t, strings.Contains(body, c.says), "%s does not say %q", c.path, c.says)
 		require.Equal(t, policy, head.Get("Content-Security-Policy"), c.path)
-		require.NotContains(t, body, "<script", c.path)
-		require.NotContains(t, body, "style=", c.path)
-		require.NotContains(t, body, "ZgotmplZ", c.path)
-		if strings.HasPrefix(c.path, "/board") {
-			require.Equal(t, "no-store", head.Get("Cache-Control"))
+		require.False(t, strings.Contains(body, "<script>"), c.path)
+		require.False(t, strings.Contains(body, "style="), c.path)
+		require.False(t, strings.Contains(body, "ZgotmplZ"), c.path)
+		if c.path != "/healthz" {
+			require.Equal(t, "no-store", head.Get("Cache-Control"), c.path)
 		}
 	}
 }
 
+func TestPartsOfPages(t *testing.T) {
+	b := signedIn(t, newApp(newOffice(t, small)), office.Analyst)
+	for path, target := range map[string]string{"/board?trail=G%2Fbac": "trail", "/project/B?trail=B%2Fbac": "trail", "/find?q=a": "found"} {
+		b.header.Set("HX-Target", target)
+		_, body, _ := b.get(path)
+		require.NotContains(t, body, "<html", path)
+		require.Contains(t, body, `id="`+target+`"`, path)
+		b.header.Set("HX-History-Restore-Request", "true") // then the whole page is wanted
+		_, body, _ = b.get(path)
+		require.Contains(t, body, "<html", path)
+		b.header.Del("HX-History-Restore-Request")
+	}
+}
+
+// TestLongBoardsComeInWindows: the first rows, then the next ones, each once.
+func TestLongBoardsComeInWindows(t *testing.T) {
+	var projects strings.Builder
+	projects.WriteString("project,name,currency\n")
+	for i := range 450 {
+		fmt.Fprintf(&projects, "P%03d,Project,EUR\n", i)
+	}
+	files := map[string]string{"projects.csv": projects.String(), "cost_codes.csv": "cost_code,name\n1,One\n", "costs.csv": "project,cost_code,kind,period,version,amount\nP000,1,plan,2026-01,1,1\nP000,1,actual,2026-01,,1\n"}
+	b := signedIn(t, newApp(newOffice(t, files)), office.Analyst)
+	status, body, _ := b.get("/board?show=all")
+	require.Equal(t, 200, status, body[:min(len(body), 300)])
+	require.Equal(t, 450, strings.Count(body, `<span class="code">P`))
+	seen := 0
+	path := "/board"
+	for n := 0; path != ""; n++ {
+		require.Less(t, n, 4)
+		_, body, _ := b.get(path)
+		seen += strings.Count(body, `<span class="code">P`)
+		b.header.Set("HX-Target", "more")
+		_, after, more := strings.Cut(body, `hx-get="/board?show=from`)
+		path = ""
+		if more {
+			rest, _, _ := strings.Cut(after, `"`)
+			path = "/board?show=from" + rest
+		}
+	}
+	require.Equal(t, 450, seen)
+}
+
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
-	app := newApp(t, nil)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet"} {
-		_, body, _ := get(t, app, path)
-		require.Contains(t, body, says, path)
+	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi"} {
+		_, body, _ := b.get(path)
+		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
 }
 
 func TestAssetsAreKeptForEver(t *testing.T) {
-	app := newApp(t, nil)
-	_, body, _ := get(t, app, "/board")
+	b := newBrowser(t, newApp(newOffice(t, nil)))
+	_, body, _ := b.get("/sign-in")
 	from := strings.Index(body, "/assets/")
 	path := body[from : from+strings.Index(body[from:], `"`)]
-	status, css, head := get(t, app, path)
+	status, css, head := b.get(path)
 	require.Equal(t, 200, status)
 	require.Contains(t, head.Get("Cache-Control"), "immutable")
 	require.Contains(t, css, "--brass")
 	require.NotContains(t, css, "url(archivo)")
+	require.NotContains(t, css, "@charset")
+	require.Equal(t, 4, strings.Count(body, "<script ")-strings.Count(body, "<script>")+0, "htmx and three modules")
 }
 
 func TestLongHeadIsRead(t *testing.T) {
-	app := newApp(t, small)
-	status, _, _ := get(t, app, "/board?x="+strings.Repeat("y", readBuffer/2))
+	b := signedIn(t, newApp(newOffice(t, small)), office.Analyst)
+	status, _, _ := b.get("/board?x=" + strings.Repeat("y", readBuffer/2))
 	require.Equal(t, 200, status)
+}
+
+// TestRoutesByRole walks every route as everyone.
+func TestRoutesByRole(t *testing.T) {
+	app := newApp(newOffice(t, small))
+	anyone := newBrowser(t, app)
+	people := map[office.Role]*browser{}
+	for _, r := range office.Roles {
+		people[r] = signedIn(t, app, r)
+	}
+	admin := func(r office.Role) bool { return r == office.Administrator }
+	all := func(office.Role) bool { return true }
+	walked := make(map[string]bool)
+	for _, c := range []struct {
+		route, path string
+		may         func(office.Role) bool
+	}{
+		{"/", "/", all},
+		{"/board", "/board", all},
+		{"/project/:code", "/project/B", all},
+		{"/trail/:scope/:figure", "/trail/B/bac", all},
+		{"/find", "/find?q=b", all},
+		{"/views", "/views", all},
+		{"/account", "/account", all},
+		{"/setup/accounts", "/setup/accounts", admin},
+	} {
+		walked[c.route] = true
+		status, _, head := anyone.get(c.path)
+		require.Equal(t, http.StatusSeeOther, status, c.path)
+		require.Contains(t, head.Get("Location"), "/sign-in?next=", c.path)
+		for r, b := range people {
+			status, body, _ := b.get(c.path)
+			if c.may(r) {
+				require.Less(t, status, 400, "%s %s", r, c.path)
+				continue
+			}
+			require.Equal(t, http.StatusForbidden, status, "%s %s", r, c.path)
+			require.Contains(t, body, "may not")
+		}
+	}
+	for _, c := range []struct {
+		path string
+		form url.Values
+		may  func(office.Role) bool
+	}{
+		{"/setup/accounts", url.Values{"do": {"invite"}, "login": {"new"}, "name": {"New"}, "role": {"lead"}}, admin},
+		{"/setup/accounts", url.Values{"do": {"disable"}, "account": {"1"}}, admin},
+		{"/setup/accounts", url.Values{"do": {"role"}, "account": {"2"}, "role": {"administrator"}}, admin},
+		{"/setup/accounts", url.Values{"do": {"reset"}, "account": {"2"}}, admin},
+		{"/views", url.Values{"do": {"save"}, "name": {"Mine"}, "query": {"standing=act"}}, all},
+		{"/views", url.Values{"do": {"save"}, "name": {"Ours"}, "query": {"standing=act"}, "shared": {"1"}}, func(r office.Role) bool { return r == office.Analyst || r == office.Administrator }},
+	} {
+		anyone.get("/sign-in")
+		status, _, head := anyone.post(c.path, c.form)
+		require.Equal(t, http.StatusSeeOther, status)
+		require.Contains(t, head.Get("Location"), "/sign-in")
+		for _, r := range []office.Role{office.Lead, office.Executive} {
+			status, body, _ := people[r].post(c.path, c.form)
+			if c.may(r) {
+				require.Less(t, status, 400, "%s %v", r, c.form)
+			} else {
+				require.Contains(t, []int{http.StatusForbidden, http.StatusUnprocessableEntity}, status, "%s %v", r, c.form)
+				require.Contains(t, body, "may not", "%s %v", r, c.form)
+			}
+		}
+	}
+	public := map[string]bool{"/sign-in": true, "/sign-out": true, "/welcome/:code": true, "/healthz": true}
+	for _, r := range app.GetRoutes(true) {
+		if r.Method == http.MethodGet && !strings.HasPrefix(r.Path, "/assets/") {
+			require.True(t, walked[r.Path] || public[r.Path], "the route %s is not walked", r.Path)
+		}
+	}
+}
+
+func TestRouteListIsWalkedAsPosted(t *testing.T) {
+	app := newApp(newOffice(t, nil))
+	for _, r := range app.GetRoutes(true) {
+		if r.Method != http.MethodPost {
+			continue
+		}
+		b := signedIn(t, app, office.Administrator)
+		status, body, _ := b.postStale(strings.ReplaceAll(r.Path, ":code", "X"), url.Values{"do": {"invite"}, "name": {"Kept <name>"}, "login": {"kept"}})
+		require.Contains(t, []int{303, 422, 404}, status, r.Path)
+		if status == 422 {
+			require.Contains(t, body, "send it again", r.Path)
+		}
+		require.NotContains(t, body, "<name>", r.Path)
+	}
 }

@@ -164,3 +164,15 @@ func (s *Periods) Name(p Period) string {
 	}
 	return fmt.Sprintf("%s %d", time.Month(int(p)%12 + 1).String()[:3], int(p)/12)
 }
+
+// Short is what a rail calls a period: Nov, or P08 in a list.
+func (s *Periods) Short(p Period) string {
+	if _, part, ok := strings.Cut(s.Code(p), "-P"); ok {
+		return "P" + part
+	}
+	name, _, _ := strings.Cut(s.Name(p), " ")
+	return name
+}
+
+// Exists tells whether the office has a period.
+func (s *Periods) Exists(p Period) bool { return s.Code(p) != "" }

@@ -135,3 +135,18 @@ func NextRaised(v *portfolio.View) (next Milestone, ok bool) {
 	}
 	return next, ok
 }
+
+// History gives the date stated of an activity's finish at each period from one
+// through the view's: the actual one where it was said; zero where none was.
+func History(v *portfolio.View, activity int, from calendar.Period) []calendar.Date {
+	var out []calendar.Date
+	for q := from; q <= v.Period; q++ {
+		s := v.StatusAt(q)[activity]
+		d := current(&s)
+		if d == 0 {
+			d = s.Start
+		}
+		out = append(out, d)
+	}
+	return out
+}

@@ -13,6 +13,12 @@ import (
 //go:embed vendor/archivo.woff2
 var archivo []byte
 
+//go:embed vendor/bootstrap.css
+var bootstrap string
+
+//go:embed vendor/htmx.js
+var htmx []byte
+
 // Asset is a file as it is served.
 type Asset struct {
 	Path string // of its address
@@ -28,8 +34,19 @@ func hashed(name, typ string, body []byte) Asset {
 	return Asset{Path: fmt.Sprintf("/assets/%s-%.12x%s", strings.TrimSuffix(name, ext), sha256.Sum256(body), ext), Type: typ, Body: body}
 }
 
-// Style joins style sheets into one; url(archivo) stands for the font.
+// Library is htmx, which swaps parts of pages (Zero-Clause BSD licence).
+var Library = hashed("htmx.js", "text/javascript; charset=utf-8", htmx)
+
+// Script is a module of our own.
+func Script(name, body string) Asset {
+	return hashed(name, "text/javascript; charset=utf-8", []byte(body))
+}
+
+// Style joins style sheets into one, over Bootstrap (MIT licence), which lies
+// in a layer below them; url(archivo) stands for the font.
 func Style(sheets ...string) Asset {
-	body := strings.ReplaceAll(strings.Join(sheets, "\n"), "url(archivo)", `url("`+Font.Path+`")`)
-	return hashed("turret.css", "text/css; charset=utf-8", []byte(body))
+	own := strings.ReplaceAll(strings.Join(sheets, "\n"), "url(archivo)", `url("`+Font.Path+`")`)
+	_, below, _ := strings.Cut(bootstrap, ";") // its @charset stands only at the beginning of a sheet
+	below, _, _ = strings.Cut(below, "/*# sourceMappingURL")
+	return hashed("turret.css", "text/css; charset=utf-8", []byte("@layer bootstrap {\n"+below+"\n}\n"+own))
 }

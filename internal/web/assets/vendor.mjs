@@ -12,6 +12,10 @@ const files = [
     "archivo.woff2",
   ],
   ["@fontsource-variable/archivo/LICENSE", "archivo.LICENSE"],
+  ["bootstrap/dist/css/bootstrap.min.css", "bootstrap.css"],
+  ["bootstrap/LICENSE", "bootstrap.LICENSE"],
+  ["htmx.org/dist/htmx.min.js", "htmx.js"],
+  ["htmx.org/LICENSE", "htmx.LICENSE"],
 ];
 
 mkdirSync(join(here, "vendor"), { recursive: true });

@@ -2,216 +2,346 @@
 package board
 
 import (
+	"cmp"
 	"embed"
+	"fmt"
+	"html/template"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/chart"
 	"turret/internal/core/figure"
-	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/web/shell"
+	"turret/internal/web/trail"
+	"turret/internal/web/views"
 )
 
 //go:embed board.html board.css
 var files embed.FS
 
 // Template is the page.
-var Template = shell.Parse(files, "board.html")
+var Template = trail.Parse(files, "board.html")
 
 // Style is the page's style sheet.
-var Style = func() string {
-	b, err := files.ReadFile("board.css")
-	if err != nil {
-		panic(err) // it is embedded
-	}
-	return string(b)
-}()
+var Style = shell.File(files, "board.css")
 
 // Page is what the template shows.
 type Page struct {
 	shell.Frame
-	Sentence []shell.Phrase
-	LeftOut  []string
-	Unit     string
-	Columns  []Column
-	Rows     []Row
-	More     int // rows not shown
+	Trail      *trail.Page // beside the board, or nil
+	List       *office.List
+	Sentence   []shell.Phrase
+	NotCounted string
+	Band       template.HTML
+	Columns    []Column
+	Others     []Column // that could be added
+	NameSort   string
+	NameSorted string
+	Rows       []Row
+	Foot       *Row
+	More       string // address of the next rows, or ""
+	Left       int    // rows after these
+	Chips      []Chip
+	Filters    []Chip
+	Groups     []Chip
+	Views      []Chip
+	ViewName   string
+	Moved      []Moved
+	Trust      *office.Trust
+
+	strips func(string) [office.StripLength]office.Mark
+	names  [office.StripLength]string
 }
 
-// window is the number of rows shown unless all are asked for.
-const window = 150
-
-// Column is a figure of the grid.
-type Column struct {
-	Title, Name string
-	id          figure.ID
-	percent     bool
+// Chip is a choice: a filter that is on or can be, a way to group, a view.
+type Chip struct {
+	Text, Link, Hint string
+	On               bool
+	Glyph            *chart.Glyph
 }
 
-// Row is a project or group.
-type Row struct {
-	Group    bool
-	Indent   int
-	Code     string // "" for the whole portfolio
-	Name     string
-	State    string // where it is not active
-	Link     string // of a project's sheet
-	Overall  chart.Glyph
-	Was      *chart.Glyph // the compared period's overall, where it differs
-	Stated   *chart.Glyph // where it differs
-	Glyphs   []chart.Glyph
-	Cells    []Cell
-	Currency string
-}
-
-// Cell is a figure with its trail, and the compared value where it differs.
-type Cell struct {
-	shell.Cell
-	Link string
-	Was  string
-	Bad  bool
-}
-
-var columns = []Column{
-	{Title: "Plan", id: figure.BAC},
-	{Title: "Earned", id: figure.EV},
-	{Title: "Spent", id: figure.AC},
-	{Title: "Computed outlook", id: figure.EACComputed},
-	{Title: "Over plan", id: figure.ComputedOver, percent: true},
-	{Title: "Stated outlook", id: figure.EACStated},
-	{Title: "At stake", id: figure.AtStake},
-	{Title: "Finish, stated", id: figure.FinishStated},
-	{Title: "Slip", id: figure.FinishSlip},
-}
-
-// shown are the dimensions that have rules today.
-var shown = []standing.Dimension{standing.Dates, standing.Cost, standing.Progress, standing.Risk, standing.Data}
+// window is the number of rows that a page holds; more are fetched when they
+// come into sight.
+const window = 200
 
 // Get answers /board.
 func Get(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
-		f, err := shell.NewFrame(c, site, "Board")
+		to, err := views.Default(c, site)
 		if err != nil {
 			return err
 		}
-		return shell.Render(c, Template, New(f))
+		if to != "" {
+			return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+		}
+		if add := c.Query("add"); add != "" { // of the form of columns
+			s := shell.StateOf(c)
+			list, _ := chosen(s.Get("cols"))
+			if x, ok := byName[add]; ok {
+				list = append(list, x)
+			}
+			return c.Redirect().Status(fiber.StatusSeeOther).To(s.With("cols", join(list)).Board() + "#columns")
+		}
+		f, err := shell.NewFrame(c, site, "Board", "")
+		if err != nil {
+			return err
+		}
+		p := &Page{Frame: f}
+		if p.Trail, err = trail.Beside(c, f); err != nil {
+			return err
+		}
+		if shell.Wants(c, "trail") {
+			return shell.RenderPart(c, Template, "trail", p)
+		}
+		if f.Moment.Empty {
+			return shell.Render(c, Template, p)
+		}
+		if err := p.fill(c, site); err != nil {
+			return err
+		}
+		if shell.Wants(c, "more") {
+			return shell.RenderPart(c, Template, "rows", p)
+		}
+		return shell.Render(c, Template, p)
 	}
 }
 
-// New builds the page.
-func New(f shell.Frame) *Page {
-	p := &Page{Frame: f, Unit: "thousands of " + string(f.Moment.Reporting)}
-	if f.Moment.Empty {
-		return p
+// fill reads everything that the page shows.
+func (p *Page) fill(c fiber.Ctx, site *shell.Site) (err error) {
+	ctx, m := c.Context(), p.Moment
+	if sort := p.State.Get("sort"); sort != "" && !office.Sortable(sort) {
+		m.Notes = append(m.Notes, fmt.Sprintf("The list cannot be sorted by %q; it is sorted by code.", sort))
+		p.State = p.State.With("sort", "")
 	}
-	if f.Moment.InProject {
-		p.Unit = "thousands of each project's own currency; groups in " + string(f.Moment.Reporting)
+	if p.List, err = site.Office.List(ctx, m, p.State.Order()); err != nil {
+		return err
 	}
-	for _, c := range columns {
-		c.Name = figure.Get(c.id).Name
-		p.Columns = append(p.Columns, c)
+	if p.strips, err = site.Office.Strips(ctx, m); err != nil {
+		return err
 	}
-	rows := f.Moment.Board()
-	if len(rows) > window && f.State.Show != "all" {
-		p.More, rows = len(rows)-window, rows[:window]
+	p.names = m.StripPeriods()
+	if p.Trust, err = site.Office.Trust(ctx, p.Actor, m); err != nil {
+		return err
+	}
+	var unknown []string
+	if p.Columns, unknown = chosen(p.State.Get("cols")); len(unknown) > 0 {
+		m.Notes = append(m.Notes, fmt.Sprintf("There is no column %s.", strings.Join(unknown, ", ")))
+	}
+	p.arrange()
+	p.Sentence, p.NotCounted = p.say(), p.notCounted()
+	p.Band = p.band()
+	p.choices()
+	saved, err := site.Office.Views(ctx, p.Actor)
+	if err != nil {
+		return err
+	}
+	p.offer(saved)
+	rows, from := p.List.Rows, 0
+	if show, ok := strings.CutPrefix(p.State.Get("show"), "from-"); ok {
+		n, err := strconv.Atoi(show)
+		if err == nil {
+			from = min(max(n, 0), len(rows))
+		}
+	}
+	rows = rows[from:]
+	if p.State.Get("show") != "all" && len(rows) > window {
+		p.Left, p.More = len(rows)-window, p.Turn("show", fmt.Sprintf("from-%d", from+window))
+		rows = rows[:window]
 	}
 	for _, r := range rows {
-		p.Rows = append(p.Rows, newRow(f, r))
-		if r.Now.Code == "*" && r.Now.Group {
-			p.Sentence = sentence(f, r.Now)
-			for _, l := range r.Now.LeftOut {
-				p.LeftOut = append(p.LeftOut, l.Code+": "+l.Why)
+		p.Rows = append(p.Rows, p.row(r))
+	}
+	if p.List.Total.Now != nil {
+		foot := p.row(p.List.Total)
+		foot.Name, foot.Fold = cmp.Or(p.Moment.Scope.Name, "Whole portfolio"), ""
+		p.Foot = &foot
+	}
+	for _, x := range m.Moved() {
+		p.Moved = append(p.Moved, p.moved(x))
+	}
+	return nil
+}
+
+// trail is the address of this board with a figure's trail beside it.
+func (p *Page) trail(r office.Row, id figure.ID) string {
+	s := p.State
+	if r.Group {
+		s = s.Filtered(r.Filter)
+	}
+	if r.Filter != p.Moment.Filter && r.Group { // a group of its own: its trail is a page
+		return s.Trail(r.Scope, figure.Get(id).Name)
+	}
+	return p.Figure(r.Scope, figure.Get(id).Name)
+}
+
+// choices are the filters and groupings to choose from.
+func (p *Page) choices() {
+	f := p.Moment.Filter
+	chip := func(text string, g office.Filter, on bool, glyph *chart.Glyph) Chip {
+		return Chip{Text: text, Link: p.With(p.State.Filtered(g)), On: on, Glyph: glyph}
+	}
+	all := f
+	all.Standing, all.Disagree = "", false
+	p.Chips = append(p.Chips, chip(fmt.Sprintf("All %d", p.List.All), all, f.Standing == "" && !f.Disagree, nil))
+	for _, st := range [...]standing.Standing{standing.Act, standing.Watch, standing.Steady, standing.Unrated} {
+		if n := p.List.Counts[st]; n > 0 || f.Standing == st.Code() {
+			g := all
+			g.Standing = st.Code()
+			p.Chips = append(p.Chips, chip(fmt.Sprintf("%s %d", st, n), g, f.Standing == st.Code(), &chart.Glyph{Standing: st, What: "Overall"}))
+		}
+	}
+	if p.List.Apart > 0 || f.Disagree {
+		g := all
+		g.Disagree = true
+		x := chip(fmt.Sprintf("Disagree %d", p.List.Apart), g, f.Disagree, nil)
+		x.Hint = "their leads state better than the figures say"
+		p.Chips = append(p.Chips, x)
+	}
+	for _, x := range [...]struct{ name, text, v string }{{"lead", "lead", f.Lead}, {"stage", "stage", f.Stage}, {"state", "state", f.State}, {"q", "text", f.Text}} {
+		if x.v != "" {
+			if x.v == "-" {
+				x.v = "none"
 			}
+			p.Filters = append(p.Filters, Chip{Text: x.text + " " + x.v, Link: p.Turn(x.name, ""), On: true})
 		}
 	}
-	return p
+	group := cmp.Or(p.State.Get("group"), "programme")
+	for _, g := range [...]string{"programme", "lead", "stage", "none"} {
+		p.Groups = append(p.Groups, Chip{Text: g, Link: p.With(p.State.With("group", g).With("fold", "")), On: g == group})
+	}
 }
 
-func newRow(f shell.Frame, r office.BoardRow) Row {
-	n := r.Now
-	row := Row{Group: n.Group, Indent: r.Depth, Code: n.Code, Name: n.Name, Currency: string(n.Currency)}
-	if n.Code == "*" && n.Group {
-		row.Code, row.Name = "", "Whole portfolio"
-	}
-	if !n.Group {
-		row.Link = f.State.Project(n.Code)
-		row.Indent++
-		if n.State != portfolio.Active {
-			row.State = string(n.State)
+// offer lists the saved views.
+func (p *Page) offer(saved []office.View) {
+	on := p.State.Get("view")
+	p.Views = append(p.Views, Chip{Text: "Plain board", Link: p.State.Moment().With("view", "plain").Board(), On: on == "" || on == "plain"})
+	for _, v := range saved {
+		id := strconv.FormatInt(v.ID, 10)
+		x := Chip{Text: v.Name, Link: views.Link(v), On: on == id}
+		if v.Account != p.Actor.Account {
+			x.Hint = v.Owner
 		}
-		if n.HasSaid && n.Stated != n.Computed[standing.Overall] && n.Stated != standing.Unrated && n.Computed[standing.Overall] != standing.Unrated {
-			row.Stated = &chart.Glyph{Standing: n.Stated, Small: true, What: "Stated"}
+		if x.On {
+			p.ViewName = v.Name
 		}
+		if at := p.State.Get("at"); at != "" && shell.ParseState(v.Query).Get("at") == "" {
+			x.Link += "&at=" + url.QueryEscape(at)
+		}
+		p.Views = append(p.Views, x)
 	}
-	row.Overall = chart.Glyph{Standing: n.Standing[standing.Overall], Overall: true, What: "Overall", Why: n.Why}
-	if r.Before != nil && r.Before.Standing[standing.Overall] != n.Standing[standing.Overall] {
-		row.Was = &chart.Glyph{Standing: r.Before.Standing[standing.Overall], Small: true, What: "Before"}
-	}
-	for _, d := range shown {
-		row.Glyphs = append(row.Glyphs, chart.Glyph{Standing: n.Standing[d], What: title(d)})
-	}
-	for _, c := range columns {
-		row.Cells = append(row.Cells, newCell(f, r, c))
-	}
-	return row
 }
 
-func title(d standing.Dimension) string {
-	return map[standing.Dimension]string{standing.Dates: "Dates", standing.Cost: "Cost", standing.Progress: "Progress", standing.Risk: "Risk", standing.Data: "Data"}[d]
-}
+// SaveQuery is what a saved view would keep.
+func (p *Page) SaveQuery() string { return p.State.List().With("view", "").Query() }
 
-func newCell(f shell.Frame, r office.BoardRow, c Column) Cell {
-	write := func(n *office.Reading) shell.Cell {
-		if c.percent {
-			return shell.Percent(n.Value(c.id))
-		}
-		return shell.Format(n.Value(c.id), n.Currency, false)
+// Hidden are the parts of the address that a form of one part must carry.
+func (p *Page) Hidden(but ...string) []Chip {
+	var out []Chip
+	values, err := url.ParseQuery(p.State.List().Query())
+	if err != nil {
+		return nil
 	}
-	cell := Cell{Cell: write(r.Now)}
-	if cell.Known {
-		cell.Link = f.State.Trail(r.Now.Code, figure.Get(c.id).Name)
-	}
-	if r.Before != nil {
-		if was := write(r.Before).Text; was != cell.Text {
-			cell.Was = was
+	for k := range values {
+		if !slices.Contains(but, k) {
+			out = append(out, Chip{Text: k, Link: values.Get(k)})
 		}
 	}
-	return cell
+	slices.SortFunc(out, func(a, b Chip) int { return strings.Compare(a.Text, b.Text) })
+	return out
 }
 
-// sentence says the portfolio in words.
-func sentence(f shell.Frame, r *office.Reading) []shell.Phrase {
-	counted := 0
-	for _, n := range r.Counts {
-		counted += n
+// Wide tells that the columns need more room than the page has.
+func (p *Page) Wide() bool { return len(p.Columns) > 14 }
+
+// Span is the number of the table's columns.
+func (p *Page) Span() int { return len(p.Columns) + 1 }
+
+// SortedBy says what the list is sorted by.
+func (p *Page) SortedBy() string {
+	by := strings.TrimPrefix(cmp.Or(p.State.Get("sort"), "project"), "-")
+	if c, ok := byName[by]; ok {
+		return strings.ToLower(c.Title[:1]) + c.Title[1:]
 	}
-	say := func(id figure.ID, text string, bad bool) shell.Phrase {
-		return shell.Phrase{Text: text, Link: f.State.Trail("*", figure.Get(id).Name), Bad: bad}
+	return by
+}
+
+// band draws the money of all that is listed.
+func (p *Page) band() template.HTML {
+	r := p.List.Total.Now
+	value := func(id figure.ID) (float64, bool) { return shell.InMillions(r.Value(id), r.Currency) }
+	write := func(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) }
+	text := func(id figure.ID) string {
+		v, _ := value(id)
+		return shell.Amount(write(v), 1)
 	}
-	if counted == 0 {
-		return []shell.Phrase{{Text: "No project counts toward the portfolio in " + f.Moment.Period.Name + "."}}
+	link := func(id figure.ID) string { return p.trail(p.List.Total, id) }
+	plan, ok := value(figure.BAC)
+	spent, ok2 := value(figure.AC)
+	if !ok || !ok2 {
+		return ""
 	}
-	computed, over := r.Value(figure.EACComputed), r.Value(figure.ComputedOver)
-	out := []shell.Phrase{
-		{Text: shell.Plural(counted, "project stands", "projects stand") + " against a plan of "},
-		say(figure.BAC, shell.Millions(r.Value(figure.BAC), r.Currency), false),
-		{Text: ". Computed outlook is "},
-		say(figure.EACComputed, shell.Millions(computed, r.Currency), over.Known && over.R.Sign() > 0),
+	b := chart.Band{Title: "Money of what is listed", Unit: shell.MillionUnit(r.Currency), Plan: plan}
+	b.Segments = append(b.Segments, chart.Segment{Class: "spent", Name: "spent", Value: spent, Text: text(figure.AC), Link: link(figure.AC)})
+	toGo, known := value(figure.ETCStated)
+	name, id := "still to go, as stated", figure.ETCStated
+	if order, ok := value(figure.OnOrder); ok && known {
+		b.Segments = append(b.Segments, chart.Segment{Class: "order", Name: "on order", Value: order, Text: text(figure.OnOrder), Link: link(figure.OnOrder)})
+		toGo, id = toGo-order, figure.BeyondOrders
 	}
-	if over.Known {
-		out = append(out, shell.Phrase{Text: ", " + shell.OverUnder(over)})
+	if known && toGo > 0 {
+		b.Segments = append(b.Segments, chart.Segment{Class: "togo", Name: name, Value: toGo, Text: text(id), Link: link(id)})
 	}
-	out = append(out, shell.Phrase{Text: "; leads state "}, say(figure.EACStated, shell.Millions(r.Value(figure.EACStated), r.Currency), false), shell.Phrase{Text: ". "})
-	acts, watches := r.Counts[standing.Act], r.Counts[standing.Watch]
-	switch {
-	case acts > 0:
-		out = append(out, shell.Phrase{Text: shell.Capital(shell.Number(acts)) + " at Act", Bad: true}, shell.Phrase{Text: ", " + shell.Number(watches) + " at Watch."})
-	case watches > 0:
-		out = append(out, shell.Phrase{Text: "None at Act, " + shell.Number(watches) + " at Watch."})
-	default:
-		out = append(out, shell.Phrase{Text: "None needs attention."})
+	mark := func(class, name string, id figure.ID) {
+		if v, ok := value(id); ok {
+			b.Marks = append(b.Marks, chart.BandMark{Class: class, Name: name, At: v, Text: text(id), Link: link(id)})
+		}
+	}
+	mark("earned", "earned", figure.EV)
+	mark("planned", "plan", figure.BAC)
+	mark("computed", "computed", figure.EACComputed)
+	if stated, ok := value(figure.EACStated); ok && stated > plan {
+		b.Marks = append(b.Marks, chart.BandMark{Class: "stated", Name: "beyond plan, as stated", At: stated, Text: shell.Amount(write(stated-plan), 1), Link: link(figure.EACStated)})
+	}
+	return chart.Fit(1220, b.Draw)
+}
+
+// MoneyRow is a figure of the band, as a table has it.
+type MoneyRow struct {
+	Title, Link string
+	shell.Cell
+}
+
+// MoneyRows are the figures of the band, exactly.
+func (p *Page) MoneyRows() []MoneyRow {
+	r := p.List.Total.Now
+	var out []MoneyRow
+	for _, id := range [...]figure.ID{figure.AC, figure.OnOrder, figure.BeyondOrders, figure.EACStated, figure.BAC, figure.EV, figure.EACComputed, figure.AtStake} {
+		x := MoneyRow{Title: figure.Get(id).Title, Cell: shell.Figure(id, r.Value(id), r.Currency, true)}
+		if x.Known {
+			x.Link = p.trail(p.List.Total, id)
+		}
+		out = append(out, x)
+	}
+	return out
+}
+
+// LedgerRow compares postings and sums of a currency, as written.
+type LedgerRow struct{ Currency, Posted, Counted string }
+
+// Ledger compares postings and sums by currency.
+func (p *Page) Ledger() []LedgerRow {
+	var out []LedgerRow
+	for _, l := range p.Trust.Ledger {
+		write := func(n int64) string {
+			return shell.Format(figure.Whole(figure.Money, n), l.Currency, true).Text
+		}
+		out = append(out, LedgerRow{string(l.Currency), write(l.Posted), write(l.Counted)})
 	}
 	return out
 }

@@ -2,6 +2,7 @@ package shell
 
 import (
 	"fmt"
+	"math"
 	"math/big"
 	"strings"
 
@@ -10,6 +11,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
+	"turret/internal/core/standing"
 )
 
 // locale is how numbers and money are written: 1,234.5.
@@ -59,6 +61,59 @@ func Format(v figure.Value, c money.Currency, exact bool) Cell {
 	return x
 }
 
+// Figure writes a figure of the catalogue: shares as percentages, all else as
+// Format does.
+func Figure(id figure.ID, v figure.Value, c money.Currency, exact bool) Cell {
+	switch id {
+	case figure.ComputedOver, figure.StatedOver, figure.SVShare, figure.CVShare:
+		x := Percent(v)
+		if x.Sign > 0 && x.Text != "0.0%" {
+			x.Text = "+" + x.Text
+		}
+		return x
+	case figure.LateShare, figure.EarnedShare, figure.PlannedShare, figure.SpentShare, figure.ElapsedShare, figure.StatedShare, figure.EarnedBase:
+		return Percent(v)
+	}
+	return Format(v, c, exact)
+}
+
+// Unit says what the figures of a money column are in.
+func Unit(u figure.Unit, c money.Currency) string {
+	if u == figure.Money {
+		return symbolOf(c) + " k"
+	}
+	return ""
+}
+
+// MillionUnit is the unit of a drawing in millions.
+func MillionUnit(c money.Currency) string { return symbolOf(c) + " M" }
+
+func symbolOf(c money.Currency) string {
+	symbol, ok := currency.GetSymbol(string(c), locale)
+	if !ok {
+		return string(c)
+	}
+	return symbol
+}
+
+// InMillions gives money for drawing; ok is false where it is not known.
+func InMillions(v figure.Value, c money.Currency) (float64, bool) {
+	if !v.Known {
+		return 0, false
+	}
+	f, _ := new(big.Rat).Quo(perThousand(v.N, c), big.NewRat(1000, 1)).Float64()
+	return f, true
+}
+
+// Float gives a share or count for drawing; NaN where it is not known.
+func Float(v figure.Value) float64 {
+	if !v.Known {
+		return math.NaN()
+	}
+	f, _ := v.Rat().Float64()
+	return f
+}
+
 func perThousand(n int64, c money.Currency) *big.Rat {
 	scale := new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(c.Exponent()+3)), nil)
 	return new(big.Rat).SetFrac(big.NewInt(n), scale)
@@ -99,16 +154,25 @@ func minus(s string) string {
 	return strings.ReplaceAll(s, "-", "−")
 }
 
-// Millions writes money in millions with its sign, such as €184.2 M.
+// Millions writes money in millions with its sign, such as €184.2 M; less than
+// a tenth of one in whole units, such as €40,000.
 func Millions(v figure.Value, c money.Currency) string {
 	if !v.Known {
 		return Dash
 	}
-	symbol, ok := currency.GetSymbol(string(c), locale)
-	if !ok || symbol == string(c) {
-		symbol = string(c) + " "
+	symbol := symbolOf(c)
+	if symbol == string(c) {
+		symbol += " "
 	}
-	text := figure.Decimals(new(big.Rat).Quo(perThousand(v.N, c), big.NewRat(1000, 1)), 1)
+	whole := new(big.Rat).Mul(perThousand(v.N, c), big.NewRat(1000, 1))
+	if new(big.Rat).Abs(whole).Cmp(big.NewRat(100_000, 1)) < 0 {
+		text := Amount(figure.Decimals(whole, 0), 0)
+		if rest, neg := strings.CutPrefix(text, "−"); neg {
+			return "−" + symbol + rest
+		}
+		return symbol + text
+	}
+	text := figure.Decimals(new(big.Rat).Quo(whole, big.NewRat(1_000_000, 1)), 1)
 	if neg := strings.HasPrefix(text, "-"); neg {
 		return "−" + symbol + Amount(text[1:], 1) + " M"
 	}
@@ -142,10 +206,25 @@ func Number(n int) string {
 	return fmt.Sprint(n)
 }
 
-// Phrase is a stretch of a sentence; a figure in it leads to its trail.
+// Phrase is a stretch of a sentence; a figure in it leads to its trail. The
+// tone is that of a standing, or "".
 type Phrase struct {
 	Text, Link string
-	Bad        bool
+	Tone       string
+}
+
+// CountsInWords says how many projects stand where.
+func CountsInWords(n [4]int) string {
+	var out []string
+	for _, st := range [...]standing.Standing{standing.Act, standing.Watch, standing.Steady, standing.Unrated} {
+		if n[st] > 0 {
+			out = append(out, fmt.Sprintf("%d %s", n[st], st))
+		}
+	}
+	if len(out) == 0 {
+		return "no project counts"
+	}
+	return strings.Join(out, ", ")
 }
 
 // Plural counts something.

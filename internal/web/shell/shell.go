@@ -1,61 +1,168 @@
-// Package shell is the frame of every page: its bar, the period, the tokens
-// and the standing glyph, and how figures are written.
+// Package shell is the frame of every page: its bar with the find box, the rail
+// of periods, the tokens and the standing glyph, and how figures are written.
 package shell
 
 import (
 	"bytes"
+	"cmp"
 	"embed"
+	"fmt"
 	"html/template"
 	"net/url"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/csrf"
 
+	"turret/internal/chart"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
 )
 
-//go:embed shell.html shell.css
+//go:embed shell.html shell.css rail.css controls.css charts.css *.js
 var files embed.FS
 
 // Style is the frame's style sheet, with the tokens.
-var Style = func() string {
-	b, err := files.ReadFile("shell.css")
+var Style = File(files, "shell.css") + File(files, "controls.css") + File(files, "rail.css") + File(files, "charts.css")
+
+// Scripts are the frame's modules, by name.
+var Scripts = map[string]string{"keys.js": File(files, "keys.js"), "find.js": File(files, "find.js"), "page.js": File(files, "page.js")}
+
+// File reads an embedded file.
+func File(fsys embed.FS, name string) string {
+	b, err := fsys.ReadFile(name)
 	if err != nil {
 		panic(err) // it is embedded
 	}
 	return string(b)
-}()
+}
 
 // Site is what all screens share.
 type Site struct {
-	Office *office.Office
-	Actor  office.Actor
-	Style  string // address of the style sheet
+	Office  *office.Office
+	Style   string   // address of the style sheet
+	Library string   // address of htmx
+	Scripts []string // addresses of the modules
+	Origin  string   // how the server is reached from outside; "": as asked
 }
 
-// Frame is what every page says around its own matter.
+// Page is what every page has, whoever reads it.
+type Page struct {
+	Title string
+	Step  string // of the bar: weigh, setup, or ""
+	Site  *Site
+	Actor office.Actor
+	Token string // for forms
+	Path  string // of this page, without its query
+	State State
+	Kept  url.Values // of a form that was refused; its fields show again
+	Wrong string     // why it was refused
+	Done  string     // what was just done
+}
+
+// Frame is what every page says that shows a moment.
 type Frame struct {
-	Title  string
-	Site   *Site
-	Moment *office.Moment
-	State  State
-	Path   string // of this page, without its query
+	Page
+	Moment  *office.Moment
+	Rail    []office.RailPeriod
+	Project *office.Reading // of a project's page, else nil
+	Views   []office.View
+}
+
+// Keys of the values that a request carries.
+type localKey int
+
+const (
+	actorKey localKey = iota
+	wrongKey
+	sessionKey
+)
+
+// SetActor notes who asks.
+func SetActor(c fiber.Ctx, a office.Actor) { fiber.Locals(c, actorKey, a) }
+
+// Actor is who asks; nobody where no one is signed in.
+func Actor(c fiber.Ctx) office.Actor { return fiber.Locals[office.Actor](c, actorKey) }
+
+// SetSession notes the session that a request belongs to.
+func SetSession(c fiber.Ctx, id string) { fiber.Locals(c, sessionKey, id) }
+
+// Session is the session that a request belongs to.
+func Session(c fiber.Ctx) string { return fiber.Locals[string](c, sessionKey) }
+
+// SetStale notes that a form came too late, or from elsewhere: it is shown
+// again and not done.
+func SetStale(c fiber.Ctx) {
+	Refuse(c, "This form was open too long, so nothing was done. It is as you left it: send it again.")
+}
+
+// Refuse shows a form again, with what is wrong; passwords are not kept.
+func Refuse(c fiber.Ctx, why string) {
+	fiber.Locals(c, wrongKey, why)
+	c.Status(fiber.StatusUnprocessableEntity)
+}
+
+// NewPage begins a page.
+func NewPage(c fiber.Ctx, site *Site, title string) Page {
+	p := Page{Title: title, Site: site, Actor: Actor(c), Token: csrf.TokenFromContext(c), Path: c.Path(), State: StateOf(c), Wrong: fiber.Locals[string](c, wrongKey)}
+	p.Done = c.Query("done")
+	if p.Wrong != "" {
+		p.Kept = make(url.Values)
+		for k, v := range c.Request().PostArgs().All() {
+			if key := string(k); !strings.Contains(key, "password") && key != "_csrf" {
+				p.Kept.Add(key, string(v))
+			}
+		}
+	}
+	return p
+}
+
+// Field gives what a refused form said, or else a value.
+func (p Page) Field(name, other string) string {
+	if p.Kept.Has(name) {
+		return p.Kept.Get(name)
+	}
+	return other
 }
 
 // Turn is the address of this page with one part of its state changed.
-func (f Frame) Turn(name, value string) string { return f.Path + f.State.With(name, value).query() }
-
-// State is what the address says beside the page: it goes on to every link.
-type State struct {
-	At, Vs, Against, In string
-	Show                string // all: long tables are not cut
+func (p Page) Turn(name, value string) string {
+	return p.Path + p.State.With("trail", "").With(name, value).query()
 }
 
-// StateOf reads the state of a request.
-func StateOf(c fiber.Ctx) State {
-	return State{At: c.Query("at"), Vs: c.Query("vs"), Against: c.Query("against"), In: c.Query("in"), Show: c.Query("show")}
+// With is the address of this page in another state, without a trail.
+func (p Page) With(s State) string { return p.Path + s.With("trail", "").query() }
+
+// Toggle is the address of this page with a name added to a part of its state
+// that is a list, or taken away.
+func (p Page) Toggle(part, name string) string {
+	return p.Path + p.State.With("trail", "").Toggle(part, name).query()
 }
+
+// Here is the address of this page.
+func (p Page) Here() string { return p.Path + p.State.query() }
+
+// Figure is the address of this page with the trail of a figure beside it.
+func (p Page) Figure(scope, figure string) string {
+	return p.Path + p.State.With("trail", scope+"/"+figure).query()
+}
+
+// Initials of who is signed in.
+func (p Page) Initials() string {
+	out := ""
+	for _, w := range strings.Fields(p.Actor.Name) {
+		if len(out) < 2 {
+			out += strings.ToUpper(string([]rune(w)[0]))
+		}
+	}
+	return out
+}
+
+// Admits tells whether the actor administers accounts.
+func (p Page) Admits() bool { return office.MayAdmit(p.Actor) }
+
+// Shares tells whether the actor may share views.
+func (p Page) Shares() bool { return office.MayShare(p.Actor) }
 
 // Param reads a part of the path; a code may hold a slash, escaped.
 func Param(c fiber.Ctx, name string) string {
@@ -66,75 +173,106 @@ func Param(c fiber.Ctx, name string) string {
 	return s
 }
 
-// Ask is the state as the office takes it.
-func (s State) Ask() office.Ask { return office.Ask{At: s.At, Vs: s.Vs, Against: s.Against, In: s.In} }
-
-// query writes the state as a query, in a fixed order.
-func (s State) query() string {
-	var out []string
-	for _, kv := range [][2]string{{"at", s.At}, {"vs", s.Vs}, {"against", s.Against}, {"in", s.In}, {"show", s.Show}} {
-		if kv[1] != "" {
-			out = append(out, kv[0]+"="+url.QueryEscape(kv[1]))
-		}
+// NewFrame reads the moment that a request asks for. The rail shows the
+// standings of the scope, or of the project given.
+func NewFrame(c fiber.Ctx, site *Site, title, project string) (Frame, error) {
+	f := Frame{Page: NewPage(c, site, title)}
+	f.Step = "weigh"
+	var err error
+	if f.Moment, err = site.Office.Moment(c.Context(), f.Actor, f.State.Ask()); err != nil {
+		return f, err
 	}
-	if len(out) == 0 {
-		return ""
+	if f.Rail, err = site.Office.Rail(c.Context(), f.Moment, cmp.Or(project, f.Moment.Scope.Code, "*")); err != nil {
+		return f, err
 	}
-	return "?" + strings.Join(out, "&")
-}
-
-// With changes one part of the state.
-func (s State) With(name, value string) State {
-	switch name {
-	case "at":
-		s.At = value
-	case "vs":
-		s.Vs = value
-	case "against":
-		s.Against = value
-	case "in":
-		s.In = value
-	case "show":
-		s.Show = value
+	if project != "" {
+		f.Project, _ = f.Moment.Find(project)
 	}
-	return s
-}
-
-// Board is the address of the board in this state.
-func (s State) Board() string { return "/board" + s.query() }
-
-// Project is the address of a project's sheet.
-func (s State) Project(code string) string { return "/project/" + url.PathEscape(code) + s.query() }
-
-// Trail is the address of a figure's trail.
-func (s State) Trail(scope, figure string) string {
-	return "/trail/" + url.PathEscape(scope) + "/" + figure + s.query()
-}
-
-// NewFrame reads the moment that a request asks for.
-func NewFrame(c fiber.Ctx, site *Site, title string) (Frame, error) {
-	state := StateOf(c)
-	m, err := site.Office.Moment(c.Context(), site.Actor, state.Ask())
-	if err != nil {
-		return Frame{}, err
-	}
-	return Frame{Title: title, Site: site, Moment: m, State: state, Path: c.Path()}, nil
+	return f, nil
 }
 
 // Original tells that figures are against the first baseline.
 func (f Frame) Original() bool { return f.Moment.Against == portfolio.Original }
 
-// Parse reads a screen's template together with the frame's.
-func Parse(fsys embed.FS, name string) *template.Template {
-	return template.Must(template.Must(template.ParseFS(files, "shell.html")).ParseFS(fsys, name))
+// Stack draws a period of the rail.
+func (f Frame) Stack(p office.RailPeriod) template.HTML {
+	return chart.Stack(p.Counts, p.Rated).SVG()
 }
 
-// Render writes a whole page, or nothing but the error.
+// RailTitle says a period of the rail in words.
+func (f Frame) RailTitle(p office.RailPeriod) string {
+	out := p.Name
+	switch {
+	case p.Ahead:
+		out += ", ahead"
+	case p.Closed:
+		out += ", closed"
+	default:
+		out += ", open"
+	}
+	if p.Rated {
+		out += ": " + CountsInWords(p.Counts)
+	}
+	if p.Compared {
+		out += "; compared with"
+	}
+	return out
+}
+
+// YearName is what the rail calls a fiscal year.
+func (f Frame) YearName(year int) string { return fmt.Sprintf("FY%02d", year%100) }
+
+// YearBefore is the same period a year before; nil where nothing is stated
+// for it.
+func (f Frame) YearBefore() *office.PeriodInfo { return f.Moment.YearBefore() }
+
+// ScopeName is what the page is about.
+func (f Frame) ScopeName() string {
+	switch {
+	case f.Project != nil:
+		return f.Project.Code + " " + f.Project.Name
+	case f.Moment.Scope.Code != "":
+		return f.Moment.Scope.Name
+	}
+	return f.Moment.Name
+}
+
+// ScopeKind says what that is.
+func (f Frame) ScopeKind() string {
+	switch {
+	case f.Project != nil:
+		return "Project"
+	case f.Moment.Scope.Code != "":
+		return "Programme"
+	}
+	return "Whole portfolio"
+}
+
+// ScopeLink is the address of the board of a scope.
+func (f Frame) ScopeLink(code string) string { return f.State.Moment().With("scope", code).Board() }
+
+// Parse reads a screen's template together with the frame's.
+func Parse(fsys embed.FS, names ...string) *template.Template {
+	return template.Must(template.Must(template.ParseFS(files, "shell.html")).ParseFS(fsys, names...))
+}
+
+// Render writes a whole page, or the named part of it, or nothing but the
+// error.
 func Render(c fiber.Ctx, t *template.Template, page any) error {
+	return RenderPart(c, t, "page", page)
+}
+
+// RenderPart writes one named template.
+func RenderPart(c fiber.Ctx, t *template.Template, part string, page any) error {
 	var b bytes.Buffer
-	if err := t.ExecuteTemplate(&b, "page", page); err != nil {
+	if err := t.ExecuteTemplate(&b, part, page); err != nil {
 		return err
 	}
 	c.Type("html", "utf-8")
 	return c.Send(b.Bytes())
+}
+
+// Wants tells whether the browser asks for one part of the page only.
+func Wants(c fiber.Ctx, part string) bool {
+	return c.Get("HX-Target") == part && c.Get("HX-History-Restore-Request") == ""
 }

@@ -1,10 +1,14 @@
-// Package trail is the page that tells how a figure came about: its formula
-// with the values in it, its inputs, and the files and rows they came from.
+// Package trail tells how a figure came about: its formula with the values in
+// it, its inputs, and the files and rows they came from; as a page of its own,
+// or beside the page one is reading.
 package trail
 
 import (
 	"embed"
 	"fmt"
+	"html/template"
+	"strconv"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -14,29 +18,43 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed trail.html trail.css
+//go:embed trail.html page.html trail.css
 var files embed.FS
 
 // Template is the page.
-var Template = shell.Parse(files, "trail.html")
+var Template = shell.Parse(files, "trail.html", "page.html")
 
 // Style is the page's style sheet.
-var Style = func() string {
-	b, err := files.ReadFile("trail.css")
-	if err != nil {
-		panic(err) // it is embedded
-	}
-	return string(b)
-}()
+var Style = shell.File(files, "trail.css")
+
+// Parse reads a screen's template together with the panel.
+func Parse(fsys embed.FS, name string) *template.Template {
+	return template.Must(shell.Parse(files, "trail.html").ParseFS(fsys, name))
+}
 
 // Page is what the template shows. Now is nil where there is no such scope or
-// figure.
+// figure; Source is a row of a file in place of a figure.
 type Page struct {
 	shell.Frame
 	Scope, Figure string
 	Now, Before   *Panel
 	Missing       string
+	Source        *Source
+	Close         string // address of the page without the panel
+	Whole         string // address of the trail as a page of its own
+
+	beside bool
 }
+
+// Source is a row of a received file.
+type Source struct {
+	*office.SourceRow
+	Place string
+	Cells []Named
+}
+
+// Named is a cell with its column.
+type Named struct{ Column, Text string }
 
 // Panel is the trail at one period.
 type Panel struct {
@@ -68,30 +86,26 @@ type Input struct {
 
 // Fact is a row behind a figure.
 type Fact struct {
-	What, Detail, Period, From, Place, Link string
-	Value                                   shell.Cell
-	Postings                                []office.Posting
+	What, Detail, Period, From, Place, Link, PlaceLink string
+	Value                                              shell.Cell
+	Postings                                           []Posting
+}
+
+// Posting is a ledger line with the address of its row.
+type Posting struct {
+	office.Posting
+	Link string
 }
 
 // Get answers /trail/{scope}/{figure}.
 func Get(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
-		scope, name := shell.Param(c, "scope"), shell.Param(c, "figure")
-		f, err := shell.NewFrame(c, site, "Trail")
+		f, err := shell.NewFrame(c, site, "Trail", "")
 		if err != nil {
 			return err
 		}
-		p := &Page{Frame: f, Scope: scope, Figure: name}
-		id, ok := figure.Lookup(name)
-		switch {
-		case f.Moment.Empty:
-			p.Missing = "Nothing is stated yet, so there are no figures."
-		case !ok:
-			p.Missing = fmt.Sprintf("There is no figure %q.", name)
-		default:
-			err = p.read(c, site, id)
-		}
-		if err != nil {
+		p := &Page{Frame: f, Scope: shell.Param(c, "scope"), Figure: shell.Param(c, "figure")}
+		if err := p.read(c); err != nil {
 			return err
 		}
 		if p.Missing != "" {
@@ -101,8 +115,44 @@ func Get(site *shell.Site) fiber.Handler {
 	}
 }
 
-func (p *Page) read(c fiber.Ctx, site *shell.Site, id figure.ID) error {
-	now, err := site.Office.Trail(c.Context(), site.Actor, p.Moment, false, p.Scope, id)
+// sourceScope stands in place of a scope where the trail is a row of a file.
+const sourceScope = "row"
+
+// Beside reads the trail that a page's address asks for beside it; nil for
+// none.
+func Beside(c fiber.Ctx, f shell.Frame) (*Page, error) {
+	scope, name, ok := cutLast(f.State.Get("trail"))
+	if !ok {
+		return nil, nil
+	}
+	p := &Page{Frame: f, Scope: scope, Figure: name, beside: true}
+	p.Close = f.Turn("trail", "")
+	p.Whole = f.State.Trail(scope, name)
+	return p, p.read(c)
+}
+
+func cutLast(s string) (before, after string, ok bool) {
+	i := strings.LastIndexByte(s, '/')
+	if i < 0 {
+		return "", "", false
+	}
+	return s[:i], s[i+1:], true
+}
+
+func (p *Page) read(c fiber.Ctx) error {
+	if p.Scope == sourceScope {
+		return p.source(c)
+	}
+	id, ok := figure.Lookup(p.Figure)
+	switch {
+	case p.Moment.Empty:
+		p.Missing = "Nothing is stated yet, so there are no figures."
+		return nil
+	case !ok:
+		p.Missing = fmt.Sprintf("There is no figure %q.", p.Figure)
+		return nil
+	}
+	now, err := p.Site.Office.Trail(c.Context(), p.Actor, p.Moment, false, p.Scope, id)
 	if err != nil {
 		return err
 	}
@@ -110,67 +160,127 @@ func (p *Page) read(c fiber.Ctx, site *shell.Site, id figure.ID) error {
 		p.Missing = fmt.Sprintf("There is no project or programme %q.", p.Scope)
 		return nil
 	}
-	p.Title = now.Entry.Title
-	p.Now = NewPanel(p.Frame, p.State, p.Moment.Period.Name, p.Scope, now)
+	if !p.beside {
+		p.Title = now.Entry.Title
+	}
+	p.Now = p.panel(p.State, p.Moment.Period.Name, now)
 	if p.Moment.Vs.Code == "" {
 		return nil
 	}
-	before, err := site.Office.Trail(c.Context(), site.Actor, p.Moment, true, p.Scope, id)
+	before, err := p.Site.Office.Trail(c.Context(), p.Actor, p.Moment, true, p.Scope, id)
 	if err != nil || before == nil {
 		return err
 	}
-	p.Before = NewPanel(p.Frame, p.State.With("at", p.Moment.Vs.Code).With("vs", p.Moment.Period.Code), p.Moment.Vs.Name, p.Scope, before)
+	p.Before = p.panel(p.State.With("at", p.Moment.Vs.Code).With("vs", ""), p.Moment.Vs.Name, before)
 	return nil
 }
 
-// NewPanel shows a trail.
-func NewPanel(f shell.Frame, state shell.State, period, scope string, t *office.Trail) *Panel {
-	p := &Panel{Period: period, Entry: t.Entry, Omitted: t.Omitted, Files: t.Files, Drift: t.Drift, Currency: string(t.Currency)}
-	p.Value = shell.Format(t.Value, t.Currency, true)
+// source reads a row of a file, named FILE.ROW.
+func (p *Page) source(c fiber.Ctx) error {
+	file, row, _ := strings.Cut(p.Figure, ".")
+	f, err := strconv.ParseInt(file, 10, 32)
+	n, err2 := strconv.ParseInt(row, 10, 32)
+	if err != nil || err2 != nil {
+		p.Missing = "There is no such row."
+		return nil
+	}
+	x, err := p.Site.Office.SourceRow(c.Context(), p.Actor, int32(f), int32(n))
+	if err != nil {
+		return err
+	}
+	if x == nil {
+		p.Missing = "There is no such file."
+		return nil
+	}
+	p.Source = &Source{SourceRow: x, Place: fmt.Sprintf("%s, row %d", x.File, x.Row)}
+	for i, cell := range x.Cells {
+		named := Named{Text: cell}
+		if i < len(x.Head) {
+			named.Column = x.Head[i]
+		}
+		p.Source.Cells = append(p.Source.Cells, named)
+	}
+	return nil
+}
+
+// link is the address of another trail: beside the same page, or on its own.
+func (p *Page) link(state shell.State, scope, name string) string {
+	if p.beside && state == p.State {
+		return p.Frame.Figure(scope, name)
+	}
+	return state.Trail(scope, name)
+}
+
+func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
+	scope := p.Scope
+	out := &Panel{Period: period, Entry: t.Entry, Value: shell.Format(t.Value, t.Currency, true), Omitted: t.Omitted, Files: t.Files, Drift: t.Drift, Currency: string(t.Currency)}
 	switch {
 	case !t.Scope.Group:
-		p.ScopeOf, p.Link = t.Scope.Code+" "+t.Scope.Name, state.Project(scope)
+		out.ScopeOf, out.Link = t.Scope.Code+" "+t.Scope.Name, state.Project(scope)
 	case scope == "*":
-		p.ScopeOf, p.Link = "the whole portfolio", state.Board()
+		out.ScopeOf, out.Link = "the whole portfolio", state.With("scope", "").Board()
 	default:
-		p.ScopeOf, p.Link = "programme "+t.Scope.Name, state.Board()
+		out.ScopeOf, out.Link = "programme "+t.Scope.Name, state.With("scope", scope).Board()
+	}
+	if t.Some {
+		out.ScopeOf = shell.Plural(t.Parts, "project", "projects") + " of " + out.ScopeOf
 	}
 	if t.Against > 0 {
-		p.Baseline = fmt.Sprintf("against baseline %d", t.Against)
-	} else if f.Moment.Against == portfolio.Original {
-		p.Baseline = "against the original baselines"
+		out.Baseline = fmt.Sprintf("against baseline %d", t.Against)
+	} else if p.Moment.Against == portfolio.Original {
+		out.Baseline = "against the original baselines"
 	}
-	pieces := func(list []office.Piece) (out []Piece) {
+	pieces := func(list []office.Piece) (pieces []Piece) {
 		for _, x := range list {
 			y := Piece{Text: x.Text}
 			if x.Entry != nil {
 				cell := shell.Format(x.Value, t.Currency, true)
 				y.Text, y.Title = cell.Text, x.Entry.Title
 				if x.Back == 0 && x.Value.Known {
-					y.Link = state.Trail(scope, x.Entry.Name)
+					y.Link = p.link(state, scope, x.Entry.Name)
 				}
 			}
 			if x.Back > 0 && x.Entry == nil {
 				y.Text += fmt.Sprintf(" (%d before)", x.Back)
 			}
-			out = append(out, y)
+			pieces = append(pieces, y)
 		}
-		return out
+		return pieces
 	}
-	p.Formula, p.With = pieces(t.Formula), pieces(t.With)
+	out.Formula, out.With = pieces(t.Formula), pieces(t.With)
 	for _, in := range t.Inputs {
-		x := Input{Title: in.Entry.Title, Symbol: in.Entry.Symbol, Period: in.Period, Value: shell.Format(in.Value, t.Currency, true), Indent: in.Depth}
+		x := Input{Title: in.Entry.Title, Symbol: in.Entry.Symbol, Value: shell.Format(in.Value, t.Currency, true), Indent: in.Depth}
 		if in.Own && in.Value.Known {
-			x.Link = state.Trail(scope, in.Entry.Name)
+			x.Link = p.link(state, scope, in.Entry.Name)
 		}
-		p.Inputs = append(p.Inputs, x)
+		if !in.Own {
+			x.Period = in.Period
+		}
+		out.Inputs = append(out.Inputs, x)
 	}
 	for _, x := range t.Facts {
-		y := Fact{What: x.What, Detail: x.Detail, Period: x.Period, From: x.From, Place: x.Place, Value: shell.Format(x.Value, t.Currency, true), Postings: x.Postings}
-		if x.Scope != "" && x.Value.Known {
-			y.Link = state.Trail(x.Scope, t.Entry.Name)
-		}
-		p.Facts = append(p.Facts, y)
+		out.Facts = append(out.Facts, p.fact(state, t, x))
 	}
-	return p
+	return out
+}
+
+func (p *Page) fact(state shell.State, t *office.Trail, x office.Fact) Fact {
+	y := Fact{What: x.What, Detail: x.Detail, Period: x.Period, From: x.From, Place: x.Place, Value: shell.Format(x.Value, t.Currency, true)}
+	place := func(s portfolio.Source) string {
+		return p.link(state, sourceScope, fmt.Sprintf("%d.%d", s.File, s.Row))
+	}
+	if x.Scope != "" && x.Value.Known {
+		y.Link = p.link(state, x.Scope, t.Entry.Name)
+	}
+	if x.Place != "" {
+		y.PlaceLink = place(x.Source)
+	}
+	for _, q := range x.Postings {
+		z := Posting{Posting: q}
+		if q.Place != "" {
+			z.Link = place(q.Source)
+		}
+		y.Postings = append(y.Postings, z)
+	}
+	return y
 }

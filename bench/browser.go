@@ -1,0 +1,150 @@
+package main
+
+import (
+	"bytes"
+	"compress/gzip"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/office"
+	"turret/internal/web"
+)
+
+// browser asks a server, or the application itself, as someone who is signed
+// in.
+type browser struct {
+	base    string
+	send    func(*http.Request) (*http.Response, error)
+	cookies map[string]string
+}
+
+const password = "a password to begin with"
+
+// within asks the application without a network, as an analyst that is made
+// where there is none.
+func within(ctx context.Context, o *office.Office) (*browser, error) {
+	code, err := o.Invite(ctx, me, office.Account{Login: "bench", Name: "Bench", Role: office.Analyst})
+	if err == nil {
+		if _, err := o.Enter(ctx, code, "", "", password); err != nil {
+			return nil, err
+		}
+	} else if !errors.Is(err, office.ErrRefused) { // it is there already
+		return nil, err
+	}
+	app := web.New(o, web.Options{BodyLimit: 1 << 20, Session: time.Hour, Log: slog.New(slog.DiscardHandler)})
+	send := func(r *http.Request) (*http.Response, error) {
+		return app.Test(r, fiber.TestConfig{Timeout: time.Minute})
+	}
+	return signIn("http://localhost", send, "bench", password)
+}
+
+// signIn goes through the door.
+func signIn(base string, send func(*http.Request) (*http.Response, error), login, password string) (*browser, error) {
+	b := &browser{base: base, send: send, cookies: make(map[string]string)}
+	if _, err := b.do(http.MethodGet, "/sign-in", nil); err != nil {
+		return nil, err
+	}
+	res, err := b.do(http.MethodPost, "/sign-in", url.Values{"_csrf": {b.cookies["turret_form"]}, "login": {login}, "password": {password}})
+	if err != nil {
+		return nil, err
+	}
+	if res.StatusCode != http.StatusSeeOther {
+		return nil, fmt.Errorf("signing in answers %d", res.StatusCode)
+	}
+	return b, nil
+}
+
+func (b *browser) do(method, path string, form url.Values) (*http.Response, error) {
+	req, err := http.NewRequest(method, b.base+path, strings.NewReader(form.Encode()))
+	if err != nil {
+		return nil, err
+	}
+	if form != nil {
+		req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	}
+	for name, value := range b.cookies {
+		req.AddCookie(&http.Cookie{Name: name, Value: value})
+	}
+	res, err := b.send(req)
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range res.Cookies() {
+		b.cookies[c.Name] = c.Value
+	}
+	return res, nil
+}
+
+// get reads a page; it tells how long that took, and the page's size compressed.
+func (b *browser) get(path string) (took time.Duration, compressed int, err error) {
+	begun := time.Now()
+	res, err := b.do(http.MethodGet, path, nil)
+	if err != nil {
+		return 0, 0, err
+	}
+	body, err := io.ReadAll(res.Body)
+	res.Body.Close()
+	took = time.Since(begun)
+	if err == nil && res.StatusCode != http.StatusOK {
+		err = fmt.Errorf("%s answers %d", path, res.StatusCode)
+	}
+	if err != nil {
+		return 0, 0, err
+	}
+	var z bytes.Buffer
+	w := gzip.NewWriter(&z)
+	if _, err := w.Write(body); err != nil {
+		return 0, 0, err
+	}
+	return took, z.Len(), w.Close()
+}
+
+// median reads a page several times.
+func (b *browser) median(path string, times int) (float64, error) {
+	var list []time.Duration
+	for range times {
+		took, _, err := b.get(path)
+		if err != nil {
+			return 0, err
+		}
+		list = append(list, took)
+	}
+	return median(list), nil
+}
+
+// screensStep reads the screens of a portfolio of 1,000 projects: of a closed
+// period for the first time, and again and again.
+func screensStep(ctx context.Context, dir string) (result, error) {
+	o, err := office.Open(ctx, me, database(dir), false)
+	if err != nil {
+		return nil, err
+	}
+	defer o.Close()
+	b, err := within(ctx, o)
+	if err != nil {
+		return nil, err
+	}
+	first, size, err := b.get("/board?at=" + lastPeriod)
+	if err != nil {
+		return nil, err
+	}
+	r := result{"board of a closed period, first": ms(first), "board: first window, compressed": float64(size) / 1024}
+	for name, path := range map[string]string{"board of a closed period": "/board?at=" + lastPeriod, "board, compared": "/board?vs=" + lastPeriod, "find": "/find?q=pro", "board, grouped by lead": "/board?group=lead"} {
+		if _, _, err := b.get(path); err != nil { // what is computed once is not the screen's
+			return nil, err
+		}
+		if r[name], err = b.median(path, 9); err != nil {
+			return nil, err
+		}
+	}
+	return r, nil
+}

@@ -1,0 +1,98 @@
+package book
+
+import (
+	"context"
+	"fmt"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
+)
+
+// Marks are what a closed period's cut says of overall standings: of each
+// project, and how many of a group's parts stood where.
+type Marks struct {
+	Projects map[string]standing.Standing
+	Groups   map[string][4]int
+}
+
+// Marks gives the overall standings of a closed period; nil where it is not
+// closed.
+func (b *Book) Marks(ctx context.Context, s *Snapshot, p calendar.Period) (*Marks, error) {
+	cut, closed := s.Cuts[p]
+	if !closed {
+		return nil, nil
+	}
+	b.thawed.mu.Lock()
+	defer b.thawed.mu.Unlock()
+	if m := b.thawed.marks[cut.ID]; m != nil {
+		return m, nil
+	}
+	rs := b.thawed.readings[thawedKey{cut.ID, true}]
+	if rs == nil { // read once, and only the marks are kept
+		body, err := b.store.CutReadings(ctx, cut.ID)
+		if err != nil {
+			return nil, err
+		}
+		if rs, err = DecodeReadings(body, true); err != nil {
+			return nil, fmt.Errorf("cut %d: %w", cut.ID, err)
+		}
+	}
+	m := MarksOf(rs)
+	b.thawed.marks[cut.ID] = m
+	return m, nil
+}
+
+// MarksOf gives the overall standings of readings.
+func MarksOf(rs *Readings) *Marks {
+	m := &Marks{Projects: make(map[string]standing.Standing), Groups: make(map[string][4]int)}
+	for _, r := range rs.Rows {
+		if r.Group {
+			m.Groups[r.Code] = r.Counts
+		} else {
+			m.Projects[r.Code] = r.Standing[standing.Overall]
+		}
+	}
+	return m
+}
+
+// Set computes the reading of any set of projects as a group, from the inputs
+// that answer for a period. Codes that it does not know are left out.
+func (b *Book) Set(ctx context.Context, s *Snapshot, codes []string, p calendar.Period, against portfolio.Against) (*Reading, error) {
+	in, err := b.InputsAt(ctx, s, p)
+	if err != nil {
+		return nil, err
+	}
+	in.memo.mu.Lock()
+	defer in.memo.mu.Unlock()
+	places := in.placesOf(codes)
+	parts, err := in.evaluate(ctx, places, p, against)
+	if err != nil {
+		return nil, err
+	}
+	g := in.rollup(places, p, parts)
+	return in.groupReading(g, p, parts), nil
+}
+
+// placesOf gives the places of projects, in order.
+func (s *Snapshot) placesOf(codes []string) []int {
+	wanted := make(map[string]bool, len(codes))
+	for _, c := range codes {
+		wanted[c] = true
+	}
+	var out []int
+	for i, p := range s.Projects {
+		if wanted[p.Code] {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+func (s *Snapshot) everyPlace() []int {
+	out := make([]int, len(s.Projects))
+	for i := range out {
+		out[i] = i
+	}
+	return out
+}

@@ -1,0 +1,382 @@
+package office
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+
+	"turret/internal/right"
+	"turret/internal/store"
+)
+
+// Account is someone who may sign in.
+type Account struct {
+	ID          int64
+	Login, Name string
+	Role        right.Role
+	Projects    []string // codes, of a lead
+	Waiting     bool     // no password is set yet
+	Disabled    bool
+}
+
+// AccountEvent is something that was done to an account.
+type AccountEvent = store.AccountEvent
+
+// Lasting of one-time codes.
+const (
+	inviteLasts = 7 * 24 * time.Hour
+	firstLasts  = 24 * time.Hour
+)
+
+var loginForm = regexp.MustCompile(`^[a-z0-9][a-z0-9._@+-]{1,79}$`)
+
+// badSignIn does not tell which of the two is wrong.
+var badSignIn = refuse("The name or the password is not right. After a few attempts you have to wait a minute.")
+
+// SignIn gives the account of a name and password. It is ErrRefused where they
+// do not belong together, or the account is disabled.
+func (o *Office) SignIn(ctx context.Context, login, password string) (int64, error) {
+	a, err := o.store.AccountBy(ctx, 0, strings.ToLower(strings.TrimSpace(login)))
+	if err != nil {
+		return 0, fmt.Errorf("sign in: %w", err)
+	}
+	hash := ""
+	if a != nil {
+		hash = a.Password
+	}
+	if !right.PasswordIs(password, hash) || a == nil || a.Disabled {
+		return 0, badSignIn
+	}
+	return a.ID, nil
+}
+
+// ActorOf gives who an account is; ok is false where there is none, or it is
+// disabled.
+func (o *Office) ActorOf(ctx context.Context, account int64) (a right.Actor, ok bool, err error) {
+	x, err := o.store.AccountBy(ctx, account, "")
+	if err != nil || x == nil || x.Disabled || account == 0 {
+		return a, false, err
+	}
+	a = right.Actor{Name: x.Name, Role: right.Role(x.Role), Account: x.ID}
+	if a.Role == right.Lead {
+		a.Projects, err = o.store.ProjectsOf(ctx, account)
+	}
+	return a, err == nil, err
+}
+
+// HasAccounts tells whether anyone can sign in.
+func (o *Office) HasAccounts(ctx context.Context) (bool, error) {
+	list, err := o.store.Accounts(ctx)
+	return len(list) > 0, err
+}
+
+// FirstCode makes the one-time code of the first administrator; "" where there
+// are accounts already. An earlier code no longer holds.
+func (o *Office) FirstCode(ctx context.Context, a right.Actor) (string, error) {
+	if err := right.Check(a, right.Admit); err != nil {
+		return "", err
+	}
+	if any, err := o.HasAccounts(ctx); err != nil || any {
+		return "", err
+	}
+	code, hash := right.NewCode()
+	return code, o.store.KeepFirstPass(ctx, hash, o.clock().Add(firstLasts).UnixMilli())
+}
+
+// Accounts lists all accounts, and the last things done to them.
+func (o *Office) Accounts(ctx context.Context, a right.Actor) ([]Account, []AccountEvent, error) {
+	if err := right.Check(a, right.Admit); err != nil {
+		return nil, nil, err
+	}
+	list, err := o.store.Accounts(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	projects, err := o.store.AccountProjects(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	out := make([]Account, len(list))
+	for i, x := range list {
+		out[i] = Account{ID: x.ID, Login: x.Login, Name: x.Name, Role: right.Role(x.Role), Waiting: x.Password == "", Disabled: x.Disabled}
+		for _, id := range projects[x.ID] {
+			if p := s.ByID(id); p != nil {
+				out[i].Projects = append(out[i].Projects, p.Code)
+			}
+		}
+	}
+	events, err := o.store.AccountEvents(ctx, 20)
+	return out, events, err
+}
+
+// Invite makes an account and gives the one-time code with which its owner
+// sets a password.
+func (o *Office) Invite(ctx context.Context, a right.Actor, x Account) (code string, err error) {
+	if err := right.Check(a, right.Admit); err != nil {
+		return "", err
+	}
+	x.Login, x.Name = strings.ToLower(strings.TrimSpace(x.Login)), strings.TrimSpace(x.Name)
+	if err := checkAccount(x); err != nil {
+		return "", err
+	}
+	projects, err := o.projectIDs(ctx, x)
+	if err != nil {
+		return "", err
+	}
+	code, hash := right.NewCode()
+	_, err = o.store.ChangeAccount(ctx, &store.AccountChange{
+		At: o.now(), Actor: a.Name, What: fmt.Sprintf("invited as %s", x.Role), Projects: projects, Pass: hash, Expires: o.clock().Add(inviteLasts).UnixMilli(),
+		Account: store.Account{Login: x.Login, Name: x.Name, Role: string(x.Role)},
+	})
+	if errors.Is(err, store.ErrTaken) {
+		return "", refuse("The sign-in name %q is taken; take another one.", x.Login)
+	}
+	return code, err
+}
+
+func checkAccount(x Account) error {
+	switch {
+	case !loginForm.MatchString(x.Login):
+		return refuse("A sign-in name has 2 to 80 small letters, digits and . _ @ + -, not %q.", x.Login)
+	case x.Name == "" || len(x.Name) > 100:
+		return refuse("Give the person's name, up to 100 characters.")
+	case !slices.Contains(right.Roles, x.Role):
+		return refuse("A role is analyst, lead, executive or administrator, not %q.", x.Role)
+	}
+	return nil
+}
+
+// projectIDs finds the projects of a lead; nobody else has any.
+func (o *Office) projectIDs(ctx context.Context, x Account) ([]int64, error) {
+	out := []int64{}
+	if x.Role != right.Lead {
+		return out, nil
+	}
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, code := range x.Projects {
+		p := s.Project(code)
+		if p == nil {
+			return nil, refuse("There is no project %q; write the codes with commas between them.", code)
+		}
+		out = append(out, p.ID)
+	}
+	return out, nil
+}
+
+// ResetPassword gives a one-time code for a new password. The old one and all
+// sessions end.
+func (o *Office) ResetPassword(ctx context.Context, a right.Actor, id int64) (code string, err error) {
+	code, hash := right.NewCode()
+	return code, o.change(ctx, a, id, func(c *store.AccountChange) error {
+		c.Account.Password, c.Pass, c.Expires, c.SignOut, c.What = "", hash, o.clock().Add(inviteLasts).UnixMilli(), true, "password reset"
+		return nil
+	})
+}
+
+// Disable shuts an account out, or lets it in again.
+func (o *Office) Disable(ctx context.Context, a right.Actor, id int64, disabled bool) error {
+	return o.change(ctx, a, id, func(c *store.AccountChange) error {
+		c.Account.Disabled, c.SignOut, c.What = disabled, disabled, "disabled"
+		if !disabled {
+			c.What = "enabled"
+		}
+		return nil
+	})
+}
+
+// SetRole changes the role of an account, and a lead's projects.
+func (o *Office) SetRole(ctx context.Context, a right.Actor, id int64, role right.Role, projects []string) error {
+	return o.change(ctx, a, id, func(c *store.AccountChange) error {
+		x := Account{Login: c.Account.Login, Name: c.Account.Name, Role: role, Projects: projects}
+		if err := checkAccount(x); err != nil {
+			return err
+		}
+		ids, err := o.projectIDs(ctx, x)
+		c.Account.Role, c.Projects, c.What = string(role), ids, fmt.Sprintf("role set to %s", role)
+		if role == right.Lead {
+			c.What += ", for " + strings.Join(projects, ", ")
+		}
+		return err
+	})
+}
+
+// change alters an account, unless nobody would be left to administer.
+func (o *Office) change(ctx context.Context, a right.Actor, id int64, do func(*store.AccountChange) error) error {
+	if err := right.Check(a, right.Admit); err != nil {
+		return err
+	}
+	list, err := o.store.Accounts(ctx)
+	if err != nil {
+		return err
+	}
+	c := &store.AccountChange{At: o.now(), Actor: a.Name}
+	others := 0
+	for _, x := range list {
+		if x.ID == id {
+			c.Account = x
+		} else if x.Role == string(right.Administrator) && !x.Disabled && x.Password != "" {
+			others++
+		}
+	}
+	if c.Account.ID == 0 {
+		return refuse("There is no such account any more.")
+	}
+	was := c.Account
+	if err := do(c); err != nil {
+		return err
+	}
+	now := c.Account
+	if others == 0 && was.Role == string(right.Administrator) && !was.Disabled && (now.Role != was.Role || now.Disabled || now.Password == "") {
+		return refuse("%s is the only administrator who can sign in; make another one first.", was.Name)
+	}
+	_, err = o.store.ChangeAccount(ctx, c)
+	return err
+}
+
+// Welcome is what a one-time code opens: the first administrator's account, or
+// one that waits for a password.
+type Welcome struct {
+	First       bool
+	Login, Name string
+}
+
+var badCode = refuse("This link is used up or too old. Ask an administrator for a new one.")
+
+// Greet tells what a one-time code opens. It is ErrRefused where it opens
+// nothing.
+func (o *Office) Greet(ctx context.Context, code string) (*Welcome, error) {
+	w, _, err := o.greet(ctx, code)
+	return w, err
+}
+
+func (o *Office) greet(ctx context.Context, code string) (*Welcome, *store.Account, error) {
+	id, ok, err := o.store.Pass(ctx, right.CodeHash(code), o.now())
+	if err != nil {
+		return nil, nil, err
+	}
+	if !ok {
+		return nil, nil, badCode
+	}
+	if id == 0 {
+		return &Welcome{First: true}, &store.Account{Role: string(right.Administrator)}, nil
+	}
+	a, err := o.store.AccountBy(ctx, id, "")
+	if err != nil {
+		return nil, nil, err
+	}
+	if a == nil || a.Disabled {
+		return nil, nil, badCode
+	}
+	return &Welcome{Login: a.Login, Name: a.Name}, a, nil
+}
+
+// Enter sets the password of the account that a one-time code opens, and uses
+// the code up. The first administrator gives a sign-in name and a name too.
+func (o *Office) Enter(ctx context.Context, code, login, name, password string) (int64, error) {
+	w, a, err := o.greet(ctx, code)
+	if err != nil {
+		return 0, err
+	}
+	if w.First {
+		a.Login, a.Name = strings.ToLower(strings.TrimSpace(login)), strings.TrimSpace(name)
+		if err := checkAccount(Account{Login: a.Login, Name: a.Name, Role: right.Administrator}); err != nil {
+			return 0, err
+		}
+	}
+	if a.Password, err = newPassword(a.Login, password); err != nil {
+		return 0, err
+	}
+	id, err := o.store.ChangeAccount(ctx, &store.AccountChange{At: o.now(), Actor: a.Name, What: "password set", Account: *a, Spent: right.CodeHash(code), SignOut: true})
+	if errors.Is(err, store.ErrSpent) {
+		return 0, badCode
+	}
+	return id, err
+}
+
+func newPassword(login, password string) (string, error) {
+	if err := right.CheckPassword(login, password); err != nil {
+		return "", refuse("%s.", capital(err.Error()))
+	}
+	return right.HashPassword(password)
+}
+
+func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+
+// ChangePassword sets the actor's own password. Their other sessions end.
+func (o *Office) ChangePassword(ctx context.Context, a right.Actor, session, old, password string) error {
+	if err := right.Check(a, right.Keep); err != nil {
+		return err
+	}
+	x, err := o.store.AccountBy(ctx, a.Account, "")
+	if err != nil {
+		return err
+	}
+	if x == nil || !right.PasswordIs(old, x.Password) {
+		return refuse("The present password is not right.")
+	}
+	if x.Password, err = newPassword(x.Login, password); err != nil {
+		return err
+	}
+	if _, err := o.store.ChangeAccount(ctx, &store.AccountChange{At: o.now(), Actor: a.Name, What: "password changed", Account: *x}); err != nil {
+		return err
+	}
+	return o.store.EndSessions(ctx, a.Account, nil, store.SessionHash(session))
+}
+
+// OpenSession is a place where the actor is signed in.
+type OpenSession struct {
+	ID      string
+	Begun   time.Time
+	Expires time.Time
+	Agent   string
+	This    bool
+}
+
+// OpenSessions lists where the actor is signed in.
+func (o *Office) OpenSessions(ctx context.Context, a right.Actor, session string) ([]OpenSession, error) {
+	if err := right.Check(a, right.Keep); err != nil {
+		return nil, err
+	}
+	list, err := o.store.SessionsOf(ctx, a.Account, time.Now().UnixMilli())
+	var out []OpenSession
+	for _, s := range list {
+		out = append(out, OpenSession{ID: fmt.Sprintf("%x", s.Hash), Begun: time.UnixMilli(s.Begun).UTC(), Expires: time.UnixMilli(s.Expires).UTC(), Agent: s.Agent, This: slices.Equal(s.Hash, store.SessionHash(session))})
+	}
+	return out, err
+}
+
+// EndSessions signs the actor out: in one place, or with "" everywhere.
+func (o *Office) EndSessions(ctx context.Context, a right.Actor, id string) error {
+	if err := right.Check(a, right.Keep); err != nil {
+		return err
+	}
+	var one []byte
+	if id != "" {
+		if _, err := fmt.Sscanf(id, "%x", &one); err != nil {
+			return refuse("There is no such session.")
+		}
+	}
+	return o.store.EndSessions(ctx, a.Account, one, nil)
+}
+
+// Sessions is where the web application keeps its sessions.
+func (o *Office) Sessions() store.SessionStorage { return o.store.Sessions() }
+
+// ClaimSession says whose a new session is.
+func (o *Office) ClaimSession(ctx context.Context, session string, account int64, agent string) error {
+	if len(agent) > 200 {
+		agent = agent[:200]
+	}
+	return o.store.ClaimSession(ctx, session, account, agent, time.Now().UnixMilli())
+}

@@ -1,0 +1,132 @@
+package office
+
+import (
+	"cmp"
+	"slices"
+
+	"turret/internal/core/figure"
+	"turret/internal/core/standing"
+)
+
+// Moved is a project whose standings changed.
+type Moved struct {
+	Now, Before *Reading
+	Changes     []Change
+}
+
+// Change is a standing that changed, with the rule that fired then and now.
+type Change struct {
+	Dimension standing.Dimension
+	Was, Is   standing.Standing
+	Reading   figure.ID // of the rule; only where Rule is true
+	Rule      bool
+	Then, At  figure.Value // the rule's reading
+}
+
+// moving are the dimensions whose changes are told: overall first.
+var moving = []standing.Dimension{standing.Overall, standing.Dates, standing.Cost, standing.Progress, standing.Risk, standing.Crew}
+
+// Moved lists the projects in scope that the filter wants and whose standings
+// changed since the moment's Since, the worst first.
+func (m *Moment) Moved() []Moved {
+	if m.since == nil {
+		return nil
+	}
+	var out []Moved
+	for _, r := range m.now.Rows {
+		if r.Group || !m.inScope(r) || !m.Filter.wants(r) {
+			continue
+		}
+		if x, ok := m.MovedOf(r.Code); ok {
+			out = append(out, x)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Moved) int { return cmp.Compare(b.weight(), a.weight()) })
+	return out
+}
+
+// weight ranks what moved: worsened before recovered, to Act before to Watch.
+func (x *Moved) weight() int {
+	w := 0
+	for i, c := range x.Changes {
+		step := 0
+		if c.Is > c.Was {
+			step = 100*int(c.Is) + 10*int(c.Is-c.Was)
+		} else if c.Is < c.Was {
+			step = int(c.Was - c.Is)
+		}
+		if i == 0 && c.Dimension == standing.Overall {
+			step *= 10
+		}
+		w = max(w, step)
+	}
+	return w
+}
+
+// MovedOf tells how one project's standings changed; ok is false where none did.
+func (m *Moment) MovedOf(code string) (x Moved, ok bool) {
+	if m.since == nil {
+		return x, false
+	}
+	x.Now, x.Before = m.now.Project(code), m.since.Project(code)
+	if x.Now == nil || x.Before == nil {
+		return x, false
+	}
+	for _, d := range moving {
+		if was, is := x.Before.Standing[d], x.Now.Standing[d]; was != is {
+			c := Change{Dimension: d, Was: was, Is: is}
+			c.fired(x.Now, x.Before)
+			x.Changes = append(x.Changes, c)
+		}
+	}
+	return x, len(x.Changes) > 0
+}
+
+// fired finds the rule that made a dimension what it is, or, where it
+// recovered, what it was.
+func (c *Change) fired(now, before *Reading) {
+	from, other, st := now, before, c.Is
+	if c.Is < c.Was {
+		from, other, st = before, now, c.Was
+	}
+	for _, r := range from.Reasons {
+		if r.Dimension != c.Dimension || r.Silent != "" || r.Standing != st {
+			continue
+		}
+		c.Reading, c.Rule = r.Reading, true
+		c.At, c.Then = r.Value, other.Value(r.Reading)
+		for _, q := range other.Reasons { // as the rule read it, in the project's own currency
+			if q.Dimension == r.Dimension && q.Reading == r.Reading {
+				c.Then = q.Value
+			}
+		}
+		if from == before {
+			c.At, c.Then = c.Then, c.At
+		}
+		return
+	}
+}
+
+// News counts the projects that newly need action, and those that no longer do.
+func (m *Moment) News() (fresh, recovered int) {
+	if m.since == nil {
+		return 0, 0
+	}
+	for _, r := range m.now.Rows {
+		if r.Group || !m.inScope(r) || !m.Filter.wants(r) {
+			continue
+		}
+		b := m.since.Project(r.Code)
+		if b == nil {
+			continue
+		}
+		now, was := r.Standing[standing.Overall] == standing.Act, b.Standing[standing.Overall] == standing.Act
+		if now && !was {
+			fresh++
+		}
+		if was && !now && active(r) {
+			recovered++
+		}
+	}
+	return fresh, recovered
+}

@@ -1,0 +1,143 @@
+package office
+
+import (
+	"context"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/standing"
+)
+
+// RailPeriod is a period as the rail shows it.
+type RailPeriod struct {
+	PeriodInfo
+	Short    string
+	Year     int // of the fiscal year, where it begins here; else zero
+	Ahead    bool
+	Rated    bool   // the counts are known: the period is closed, or the one shown
+	Counts   [4]int // projects by overall standing
+	Selected bool
+	Compared bool
+}
+
+// ahead is how many periods the rail shows after the open one.
+const ahead = 4
+
+// Rail gives the periods from the first one stated to some that are to come,
+// with the standings of a scope: a project, a programme, or "*".
+func (o *Office) Rail(ctx context.Context, m *Moment, scope string) ([]RailPeriod, error) {
+	if m.Empty {
+		return nil, nil
+	}
+	s := m.snap
+	ps := s.Office.Periods
+	var out []RailPeriod
+	for p, last := s.First(), s.Current()+ahead; p <= last && ps.Exists(p); p++ {
+		x := RailPeriod{PeriodInfo: m.info(p), Short: ps.Short(p), Ahead: p > max(s.Current(), s.Last), Selected: p == m.Period.period, Compared: p == m.Vs.period}
+		if p == s.First() || ps.FiscalYear(p) != ps.FiscalYear(p-1) {
+			x.Year = ps.FiscalYear(p)
+		}
+		var err error
+		if x.Counts, x.Rated, err = o.countsAt(ctx, m, p, scope); err != nil {
+			return nil, err
+		}
+		out = append(out, x)
+	}
+	return out, nil
+}
+
+func (o *Office) countsAt(ctx context.Context, m *Moment, p calendar.Period, scope string) (n [4]int, ok bool, err error) {
+	if p == m.Period.period {
+		if r := m.now.Group(scope); r != nil {
+			return r.Counts, true, nil
+		}
+		if r := m.now.Project(scope); r != nil {
+			n[r.Standing[standing.Overall]] = 1
+			return n, true, nil
+		}
+		return n, false, nil
+	}
+	marks, err := o.book.Marks(ctx, m.snap, p)
+	if err != nil || marks == nil {
+		return n, false, err
+	}
+	if st, known := marks.Projects[scope]; known {
+		n[st] = 1
+		return n, true, nil
+	}
+	n, ok = marks.Groups[scope]
+	return n, ok, nil
+}
+
+// StripLength is the number of periods of a strip.
+const StripLength = 12
+
+// Mark is a standing of a strip; Known is false where the period is not closed,
+// or did not know the project.
+type Mark struct {
+	Standing standing.Standing
+	Known    bool
+}
+
+// Strips gives a function that tells a project's overall standing in the last
+// periods up to the moment's, the earliest first.
+func (o *Office) Strips(ctx context.Context, m *Moment) (func(code string) [StripLength]Mark, error) {
+	var marks [StripLength]map[string]standing.Standing
+	for i := range marks {
+		p := m.Period.period - calendar.Period(StripLength-1-i)
+		if p == m.Period.period {
+			continue
+		}
+		x, err := o.book.Marks(ctx, m.snap, p)
+		if err != nil {
+			return nil, err
+		}
+		if x != nil {
+			marks[i] = x.Projects
+		}
+	}
+	return func(code string) (out [StripLength]Mark) {
+		for i, list := range marks {
+			out[i].Standing, out[i].Known = list[code], list != nil
+			if _, ok := list[code]; !ok {
+				out[i].Known = false
+			}
+		}
+		if r := m.now.Project(code); r != nil {
+			out[StripLength-1] = Mark{r.Standing[standing.Overall], true}
+		}
+		return out
+	}, nil
+}
+
+// StripPeriods names the periods of a strip, the earliest first.
+func (m *Moment) StripPeriods() (out [StripLength]string) {
+	for i := range out {
+		if p := m.Period.period - calendar.Period(StripLength-1-i); m.snap.Office.Periods.Exists(p) {
+			out[i] = m.PeriodName(p)
+		}
+	}
+	return out
+}
+
+// Programmes lists the tree of programmes, each with its depth.
+func (m *Moment) Programmes() []ProgrammeNode {
+	var out []ProgrammeNode
+	var walk func(parent string, depth int)
+	walk = func(parent string, depth int) {
+		for _, g := range m.snap.Office.Groups {
+			top := parent == "" && m.now.Group(g.Parent) == nil
+			if g.Parent == parent && g.Code != parent || top && g.Parent != "" {
+				out = append(out, ProgrammeNode{g.Code, g.Name, depth})
+				walk(g.Code, depth+1)
+			}
+		}
+	}
+	walk("", 0)
+	return out
+}
+
+// ProgrammeNode is a programme in the tree.
+type ProgrammeNode struct {
+	Code, Name string
+	Depth      int
+}

@@ -1,0 +1,72 @@
+// Package account is the page of one's own account: the password, and where
+// one is signed in.
+package account
+
+import (
+	"embed"
+	"errors"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/office"
+	"turret/internal/web/shell"
+)
+
+//go:embed account.html
+var files embed.FS
+
+// Template is the page.
+var Template = shell.Parse(files, "account.html")
+
+// Page is what the template shows.
+type Page struct {
+	shell.Page
+	Sessions []office.OpenSession
+}
+
+// Get shows the account.
+func Get(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		p := &Page{Page: shell.NewPage(c, site, "Account")}
+		p.Step = "account"
+		var err error
+		if p.Sessions, err = site.Office.OpenSessions(c.Context(), p.Actor, shell.Session(c)); err != nil {
+			return err
+		}
+		return shell.RenderPart(c, Template, "plain", p)
+	}
+}
+
+// Post changes the password, or ends sessions.
+func Post(site *shell.Site) fiber.Handler {
+	again := Get(site)
+	return func(c fiber.Ctx) error {
+		a, done := shell.Actor(c), ""
+		var err error
+		switch c.FormValue("do") {
+		case "password":
+			if c.FormValue("password") != c.FormValue("password2") {
+				shell.Refuse(c, "The two new passwords are not the same; type them again.")
+				return again(c)
+			}
+			err, done = site.Office.ChangePassword(c.Context(), a, shell.Session(c), c.FormValue("password0"), c.FormValue("password")), "password"
+		case "end":
+			err, done = site.Office.EndSessions(c.Context(), a, c.FormValue("session")), "ended"
+		case "everywhere":
+			if err = site.Office.EndSessions(c.Context(), a, ""); err == nil {
+				return c.Redirect().Status(fiber.StatusSeeOther).To("/sign-in")
+			}
+		default:
+			shell.Refuse(c, "The form did not say what to do; nothing was changed.")
+			return again(c)
+		}
+		if errors.Is(err, office.ErrRefused) {
+			shell.Refuse(c, err.Error())
+			return again(c)
+		}
+		if err != nil {
+			return err
+		}
+		return c.Redirect().Status(fiber.StatusSeeOther).To("/account?done=" + done)
+	}
+}

@@ -1,0 +1,97 @@
+// Package accounts is the page of Setup on which an administrator invites
+// people and says what they may do.
+package accounts
+
+import (
+	"embed"
+	"errors"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/office"
+	"turret/internal/web/shell"
+)
+
+//go:embed accounts.html accounts.css
+var files embed.FS
+
+// Template is the page.
+var Template = shell.Parse(files, "accounts.html")
+
+// Style is the page's style sheet.
+var Style = shell.File(files, "accounts.css")
+
+// Page is what the template shows.
+type Page struct {
+	shell.Page
+	Roles    []office.Role
+	Accounts []office.Account
+	Events   []Event
+	Link     string // one-time link that was just made
+	For      string
+}
+
+// Event is something done to an account.
+type Event struct{ At, Actor, Account, What string }
+
+// Get lists the accounts.
+func Get(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error { return show(c, site, "", "") }
+}
+
+func show(c fiber.Ctx, site *shell.Site, link, whose string) error {
+	p := &Page{Page: shell.NewPage(c, site, "Accounts"), Roles: office.Roles, Link: link, For: whose}
+	p.Step = "setup"
+	list, events, err := site.Office.Accounts(c.Context(), p.Actor)
+	if err != nil {
+		return err
+	}
+	p.Accounts = list
+	for _, e := range events {
+		p.Events = append(p.Events, Event{time.UnixMilli(e.At).UTC().Format("2 Jan 2006 15:04"), e.Actor, e.Account, e.What})
+	}
+	return shell.RenderPart(c, Template, "plain", p)
+}
+
+// Post does one thing to one account. One-time links are shown once, in the
+// answer itself.
+func Post(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		a, ctx := shell.Actor(c), c.Context()
+		id, _ := strconv.ParseInt(c.FormValue("account"), 10, 64) // zero is no account's
+		projects := strings.FieldsFunc(c.FormValue("projects"), func(r rune) bool { return r == ',' || r == ' ' || r == ';' })
+		role := office.Role(c.FormValue("role"))
+		code, whose := "", c.FormValue("login")
+		var err error
+		switch c.FormValue("do") {
+		case "invite":
+			code, err = site.Office.Invite(ctx, a, office.Account{Login: c.FormValue("login"), Name: c.FormValue("name"), Role: role, Projects: projects})
+		case "reset":
+			code, err = site.Office.ResetPassword(ctx, a, id)
+		case "disable", "enable":
+			err = site.Office.Disable(ctx, a, id, c.FormValue("do") == "disable")
+		case "role":
+			err = site.Office.SetRole(ctx, a, id, role, projects)
+		default:
+			shell.Refuse(c, "The form did not say what to do; nothing was changed.")
+			return show(c, site, "", "")
+		}
+		switch {
+		case errors.Is(err, office.ErrRefused):
+			shell.Refuse(c, err.Error())
+			return show(c, site, "", "")
+		case err != nil:
+			return err
+		case code != "":
+			origin := site.Origin
+			if origin == "" {
+				origin = c.BaseURL()
+			}
+			return show(c, site, origin+"/welcome/"+code, whose)
+		}
+		return c.Redirect().Status(fiber.StatusSeeOther).To("/setup/accounts?done=" + c.FormValue("do"))
+	}
+}

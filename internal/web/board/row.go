@@ -1,0 +1,212 @@
+package board
+
+import (
+	"fmt"
+	"html/template"
+	"strings"
+
+	"turret/internal/chart"
+	"turret/internal/core/figure"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
+	"turret/internal/office"
+	"turret/internal/web/shell"
+)
+
+// Row is a project or group as the board shows it.
+type Row struct {
+	Group  bool
+	Indent int
+	Code   string // of a project
+	Name   string
+	Note   string // its state where it is not active; how many of a group are shown
+	Link   string // of a project's sheet, or of a programme's board
+	Fold   string // address with the group folded or not; "" for none
+	Folded bool
+	Key    string
+	Cells  []Cell
+}
+
+// Cell is one value with its trail, and the compared one where it differs.
+type Cell struct {
+	shell.Cell
+	Class string
+	Glyph template.HTML // in place of a text
+	Link  string
+	Was   string // of the compared period, in words; "" where it is the same
+}
+
+// Classes are those of the table cell.
+func (c Cell) Classes() string {
+	if c.Was != "" {
+		return strings.TrimSpace(c.Class + " differs")
+	}
+	return c.Class
+}
+
+func (p *Page) row(r office.Row) Row {
+	n := r.Now
+	row := Row{Group: r.Group, Indent: r.Depth, Name: n.Name, Folded: r.Folded, Key: r.Key}
+	switch {
+	case !r.Group:
+		row.Code, row.Link = n.Code, p.State.Project(n.Code)
+		if n.State != portfolio.Active {
+			row.Note = string(n.State)
+		}
+	default:
+		row.Fold = p.Toggle("fold", r.Key)
+		if r.Scope != "*" && r.Scope != p.Moment.Scope.Code {
+			row.Link = p.State.With("scope", r.Scope).Board()
+		}
+		if !p.Moment.Filter.Empty() || r.Folded {
+			row.Note = shell.Plural(r.Shown, "project", "projects")
+		}
+	}
+	for _, c := range p.Columns {
+		row.Cells = append(row.Cells, p.cell(r, c))
+	}
+	return row
+}
+
+func (p *Page) cell(r office.Row, c Column) Cell {
+	n := r.Now
+	switch c.Kind {
+	case "glyph":
+		return p.glyph(r, c.dimension)
+	case "strip":
+		if r.Group {
+			return Cell{}
+		}
+		return Cell{Glyph: p.strip(n.Code)}
+	case "outlook":
+		over, stated := shell.Float(n.Value(figure.ComputedOver)), shell.Float(n.Value(figure.StatedOver))
+		cell := Cell{Glyph: chart.Outlook(1+over, 1+stated, n.Standing[standing.Cost]).SVG()}
+		if !n.Value(figure.ComputedOver).Known {
+			cell.Glyph, cell.Cell = "", shell.Percent(n.Value(figure.ComputedOver))
+		}
+		return cell
+	case "milestone":
+		cell := Cell{Class: "next", Cell: shell.Cell{Text: n.Next.Name, Known: true}}
+		if n.Next.Name == "" {
+			return Cell{Class: "next", Cell: shell.Cell{Text: shell.Dash, Title: "No raised milestone is left"}}
+		}
+		cell.Title = fmt.Sprintf("%s, %s", n.Next.Name, shell.Date(n.Next.Date))
+		if r.Before != nil && r.Before.Next.Name != n.Next.Name && r.Before.Next.Name != "" {
+			cell.Was = r.Before.Next.Name
+		}
+		return cell
+	case "text":
+		return p.words(r, c.Name)
+	}
+	return p.figure(r, c.id)
+}
+
+func (p *Page) glyph(r office.Row, d standing.Dimension) Cell {
+	n := r.Now
+	g := chart.Glyph{Standing: n.Standing[d], Overall: d == standing.Overall, What: shell.Capital(d.String())}
+	if d == standing.Overall && g.Standing == standing.Unrated {
+		g.Why = n.Why
+	}
+	cell := Cell{Class: "g", Glyph: g.SVG()}
+	if !r.Group {
+		cell.Link = p.State.Project(n.Code) + "#standing"
+		if d == standing.Overall && n.HasSaid && n.Stated != n.Standing[d] && n.Stated != standing.Unrated && n.Standing[d] != standing.Unrated {
+			cell.Glyph += chart.Glyph{Standing: n.Stated, Small: true, What: "Stated"}.SVG()
+		}
+	}
+	if r.Before != nil && r.Before.Standing[d] != n.Standing[d] {
+		cell.Was = r.Before.Standing[d].String()
+	}
+	return cell
+}
+
+func (p *Page) strip(code string) template.HTML {
+	var marks []chart.StripMark
+	for i, m := range p.strips(code) {
+		marks = append(marks, chart.StripMark{Standing: m.Standing, Known: m.Known, Period: p.names[i]})
+	}
+	return chart.Strip(marks).SVG()
+}
+
+func (p *Page) words(r office.Row, name string) Cell {
+	n := r.Now
+	text := map[string]string{"lead": n.Lead, "sponsor": n.Sponsor, "stage": n.Stage, "state": string(n.State), "currency": string(n.Currency)}[name]
+	switch {
+	case name == "milestone_date" && n.Next.Date != 0:
+		return Cell{Class: "n", Cell: shell.Cell{Text: shell.Date(n.Next.Date), Known: true}}
+	case name == "stated" && n.HasSaid:
+		return Cell{Glyph: chart.Glyph{Standing: n.Stated, What: "Stated"}.SVG()}
+	case r.Group:
+		return Cell{}
+	case text == "":
+		return Cell{Cell: shell.Cell{Text: shell.Dash, Title: "Not stated"}}
+	}
+	return Cell{Cell: shell.Cell{Text: text, Known: true}}
+}
+
+func (p *Page) figure(r office.Row, id figure.ID) Cell {
+	v := r.Now.Value(id)
+	cell := Cell{Class: "n", Cell: shell.Figure(id, v, r.Now.Currency, false)}
+	if id == figure.AtStake && v.Known && v.N == 0 {
+		cell.Text = "–"
+	}
+	if cell.Known {
+		cell.Link = p.trail(r, id)
+	}
+	switch {
+	case r.Group:
+	case id == figure.ComputedOver && r.Now.Standing[standing.Cost] == standing.Act && v.Known && v.R.Sign() > 0,
+		id == figure.FinishSlip && r.Now.Standing[standing.Dates] == standing.Act && v.Known && v.N > 0:
+		cell.Class = "n bad"
+	}
+	if r.Before != nil && !r.Before.Value(id).Equal(v) {
+		cell.Was = shell.Figure(id, r.Before.Value(id), r.Before.Currency, false).Text
+	}
+	return cell
+}
+
+// Moved is a project whose standings changed, in words.
+type Moved struct {
+	Code, Name, Link string
+	Was, Is          chart.Glyph
+	Lines            []string
+}
+
+func (p *Page) moved(x office.Moved) Moved {
+	out := Moved{Code: x.Now.Code, Name: x.Now.Name, Link: p.State.Project(x.Now.Code) + "#standing"}
+	first := x.Changes[0]
+	what := shell.Capital(first.Dimension.String())
+	overall := first.Dimension == standing.Overall
+	out.Was = chart.Glyph{Standing: first.Was, What: what + " then", Overall: overall}
+	out.Is = chart.Glyph{Standing: first.Is, What: what + " now", Overall: overall}
+	for _, c := range x.Changes {
+		if line := line(c, x); line != "" {
+			out.Lines = append(out.Lines, line)
+		}
+	}
+	if len(out.Lines) == 0 { // overall alone: too early, a state, or an override
+		now, was := x.Now.Why, x.Before.Why
+		switch {
+		case now != "":
+			out.Lines = append(out.Lines, "Unrated: "+now)
+		case was != "":
+			out.Lines = append(out.Lines, "no longer Unrated: "+was)
+		}
+	}
+	return out
+}
+
+// line says what one dimension did, and by which reading.
+func line(c office.Change, x office.Moved) string {
+	if c.Dimension == standing.Overall {
+		return ""
+	}
+	name := shell.Capital(c.Dimension.String())
+	if !c.Rule {
+		return fmt.Sprintf("%s: %s → %s", name, c.Was, c.Is)
+	}
+	then := shell.Figure(c.Reading, c.Then, x.Before.Currency, false)
+	at := shell.Figure(c.Reading, c.At, x.Now.Currency, false)
+	symbol := figure.Get(c.Reading).Symbol
+	return fmt.Sprintf("%s: %s %s → %s", name, symbol, then.Text, at.Text)
+}

@@ -1,0 +1,114 @@
+package web
+
+import (
+	"context"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/office"
+)
+
+var operator = office.Actor{Name: "test", Role: office.Operator}
+
+// newOffice makes an office with files gathered, and an account of each role.
+func newOffice(t testing.TB, files map[string]string) *office.Office {
+	t.Helper()
+	ctx := context.Background()
+	o, err := office.Init(ctx, operator, filepath.Join(t.TempDir(), "turret.db"), office.Settings{Name: "Test & Co", Reporting: "EUR", FiscalStart: 1})
+	require.NoError(t, err)
+	t.Cleanup(func() { o.Close() })
+	var list []office.File
+	for name, body := range files {
+		list = append(list, office.File{Name: name, Body: []byte(body)})
+	}
+	r, err := o.Gather(ctx, operator, list, nil, office.GatherOptions{})
+	require.NoError(t, err)
+	require.Empty(t, r.Refusals)
+	for _, role := range office.Roles {
+		code, err := o.Invite(ctx, operator, office.Account{Login: string(role) + "1", Name: "The " + string(role), Role: role})
+		require.NoError(t, err)
+		_, err = o.Enter(ctx, code, "", "", password)
+		require.NoError(t, err)
+	}
+	return o
+}
+
+const password = "quite long enough"
+
+func newApp(o *office.Office) *fiber.App {
+	return New(o, Options{BodyLimit: 1 << 16, Session: time.Hour, Log: slog.New(slog.DiscardHandler)})
+}
+
+// browser keeps cookies, and sends forms as the pages do.
+type browser struct {
+	t       testing.TB
+	app     *fiber.App
+	cookies map[string]string
+	header  http.Header
+}
+
+func newBrowser(t testing.TB, app *fiber.App) *browser {
+	return &browser{t: t, app: app, cookies: make(map[string]string), header: make(http.Header)}
+}
+
+// signedIn is a browser of someone with a role.
+func signedIn(t testing.TB, app *fiber.App, role office.Role) *browser {
+	b := newBrowser(t, app)
+	status, _, head := b.post("/sign-in", url.Values{"login": {string(role) + "1"}, "password": {password}})
+	require.Equal(t, http.StatusSeeOther, status)
+	require.Equal(t, "/board", head.Get("Location"))
+	return b
+}
+
+func (b *browser) get(path string) (int, string, http.Header) {
+	return b.send(httptest.NewRequest(http.MethodGet, path, nil))
+}
+
+// post opens the page of a form and then sends it.
+func (b *browser) post(path string, form url.Values) (int, string, http.Header) {
+	if b.cookies["turret_form"] == "" {
+		b.get(path)
+	}
+	form.Set("_csrf", b.cookies["turret_form"])
+	return b.postStale(path, form)
+}
+
+// postStale sends a form as it is.
+func (b *browser) postStale(path string, form url.Values) (int, string, http.Header) {
+	r := httptest.NewRequest(http.MethodPost, path, strings.NewReader(form.Encode()))
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	return b.send(r)
+}
+
+func (b *browser) send(r *http.Request) (int, string, http.Header) {
+	b.t.Helper()
+	for name, value := range b.cookies {
+		r.AddCookie(&http.Cookie{Name: name, Value: value})
+	}
+	for k, v := range b.header {
+		r.Header[k] = v
+	}
+	res, err := b.app.Test(r, fiber.TestConfig{Timeout: 20 * time.Second})
+	require.NoError(b.t, err)
+	body, err := io.ReadAll(res.Body)
+	require.NoError(b.t, err)
+	for _, c := range res.Cookies() {
+		require.True(b.t, c.HttpOnly, c.Name)
+		require.Equal(b.t, http.SameSiteLaxMode, c.SameSite, c.Name)
+		b.cookies[c.Name] = c.Value
+		if c.MaxAge < 0 || !c.Expires.IsZero() && c.Expires.Before(time.Now()) {
+			delete(b.cookies, c.Name)
+		}
+	}
+	return res.StatusCode, string(body), res.Header
+}

@@ -1,0 +1,230 @@
+package sheet
+
+import (
+	"fmt"
+	"html/template"
+	"math"
+	"math/big"
+	"slices"
+
+	"turret/internal/chart"
+	"turret/internal/core/calendar"
+	"turret/internal/core/dates"
+	"turret/internal/core/earned"
+	"turret/internal/core/figure"
+	"turret/internal/core/portfolio"
+	"turret/internal/web/shell"
+)
+
+// CodeRow is the money of a cost code.
+type CodeRow struct {
+	Code, Name                           string
+	Depth                                int
+	Parent                               string
+	Top                                  bool // has no code above it
+	Plan, Spent, Order, ToGo, Total, Out shell.Cell
+	Over                                 shell.Cell
+	Bad, Reserve                         bool
+	Fold                                 string // address with the codes below folded or not; "" where none are
+	Folded                               bool
+}
+
+// codes writes money by cost code; the roots add up to the project's figures.
+func (p *Page) codes() {
+	s, n := p.Sheet, p.Sheet.Now
+	all := earned.CodeSum{}
+	shut := p.State.Names("shut")
+	hidden := -1 // depth below which nothing shows
+	for i, c := range s.Codes {
+		if hidden < 0 || c.Depth <= hidden {
+			hidden = -1
+			r := p.codeRow(c)
+			if i+1 < len(s.Codes) && s.Codes[i+1].Depth > c.Depth {
+				r.Fold, r.Folded = p.Toggle("shut", c.Code)+"#codes", slices.Contains(shut, c.Code)
+			}
+			if r.Folded {
+				hidden = c.Depth
+			}
+			p.Codes = append(p.Codes, r)
+		}
+		if c.Depth == 0 {
+			all.Spent, all.OnOrder, all.ToGo = all.Spent+c.Spent, all.OnOrder+c.OnOrder, all.ToGo+c.ToGo
+			if !c.Reserve {
+				all.Plan += c.Plan
+			}
+		}
+	}
+	if len(s.Codes) > 0 {
+		total := p.codeRow(all)
+		if bac := n.Value(figure.BAC); !bac.Known {
+			total.Plan, total.Over = shell.Format(bac, n.Currency, false), shell.Percent(bac)
+		}
+		p.CodeTotal = &total
+	}
+}
+
+func (p *Page) codeRow(c earned.CodeSum) CodeRow {
+	n := p.Sheet.Now
+	write := func(v int64, known bool, why string) shell.Cell {
+		if !known {
+			return shell.Format(figure.Unknown(figure.Money, why), n.Currency, false)
+		}
+		return shell.Format(figure.Whole(figure.Money, v), n.Currency, false)
+	}
+	r := CodeRow{Code: c.Code, Name: c.Name, Depth: c.Depth, Parent: c.Parent, Top: c.Depth == 0, Reserve: c.Reserve}
+	if r.Name == "" {
+		r.Name = "On no cost code"
+	}
+	stated := p.Sheet.Forecast || n.Value(figure.EACStated).Known
+	r.Plan, r.Spent = write(c.Plan, true, ""), write(c.Spent, true, "")
+	r.Order = write(c.OnOrder, p.Sheet.Ordered, "no commitment was stated up to this period")
+	r.ToGo = write(c.ToGo-c.OnOrder, stated, "no forecast was stated up to this period")
+	r.Out = write(c.Spent+c.ToGo, stated, "no forecast was stated up to this period")
+	over := figure.Unknown(figure.Ratio, "nothing is planned on it")
+	if c.Reserve {
+		over = figure.Unknown(figure.Ratio, "the reserve is outside the plan")
+	} else if c.Plan > 0 && stated {
+		over = figure.Exact(figure.Ratio, new(big.Rat).Sub(big.NewRat(c.Spent+c.ToGo, c.Plan), big.NewRat(1, 1)))
+		r.Bad = over.R.Cmp(big.NewRat(1, 10)) > 0
+	}
+	r.Over = shell.Figure(figure.StatedOver, over, n.Currency, false)
+	return r
+}
+
+// ActivityRow is an activity with its dates.
+type ActivityRow struct {
+	Code, Name, Owner                string
+	Depth                            int
+	Summary                          bool
+	Milestone                        bool
+	Planned, Current, Actual, Slip   string
+	Percent                          string
+	Late                             bool
+	Bar                              template.HTML
+	PlannedTitle, CurrentTitle, What string
+}
+
+// activities writes the activities with a bar over the time of all of them.
+func (p *Page) activities() {
+	s := p.Sheet
+	span := float64(s.End - s.Begin)
+	at := func(d calendar.Date) float64 {
+		if span <= 0 {
+			return 0
+		}
+		return float64(d-s.Begin) / span
+	}
+	pair := func(x [2]calendar.Date, milestone bool) [2]float64 {
+		if x[0] == 0 && milestone {
+			x[0] = x[1]
+		}
+		if x[0] == 0 || x[1] == 0 {
+			return [2]float64{1, 0}
+		}
+		return [2]float64{at(x[0]), at(x[1])}
+	}
+	for _, a := range s.Activities {
+		r := ActivityRow{Code: a.Code, Name: a.Name, Owner: a.Owner, Depth: a.Depth, Summary: a.Kind == portfolio.Summary, Milestone: a.Kind == portfolio.Milestone, Late: a.Late}
+		r.Planned, r.Current = shell.Date(a.Planned[1]), shell.Date(a.Current[1])
+		r.PlannedTitle, r.CurrentTitle = between(a.Planned), between(a.Current)
+		r.Actual, r.Percent, r.Slip = shell.Dash, shell.Dash, shell.Dash
+		switch {
+		case a.Done != 0:
+			r.Actual = "done " + shell.Date(a.Done)
+		case a.Began != 0:
+			r.Actual = "since " + shell.Date(a.Began)
+		}
+		if !math.IsNaN(a.Percent) {
+			r.Percent = fmt.Sprintf("%.0f%%", a.Percent)
+		}
+		if a.HasSlip {
+			r.Slip = shell.Signed(a.Slip) + " d"
+		}
+		class := ""
+		if r.Summary {
+			class = "summary"
+		}
+		done := a.Percent / 100
+		if math.IsNaN(done) {
+			done = 0
+		}
+		if a.Kind == portfolio.Milestone && a.Done != 0 {
+			done = 1
+		}
+		r.Bar = chart.Span(pair(a.Planned, r.Milestone), pair(a.Current, r.Milestone), done, at(s.Last), class).SVG()
+		p.Activities = append(p.Activities, r)
+	}
+}
+
+func between(x [2]calendar.Date) string {
+	if x[0] == 0 || x[1] == 0 || x[0] == x[1] {
+		return shell.Date(max(x[0], x[1]))
+	}
+	return shell.Date(x[0]) + " to " + shell.Date(x[1])
+}
+
+// Milestone is a milestone as it stands.
+type Milestone struct {
+	Code, Name, Level, Baseline, Current, Slip string
+	State                                      string
+	Raised, Bad                                bool
+}
+
+func (p *Page) milestones() {
+	for _, m := range p.Sheet.Milestones {
+		state := string(m.State)
+		if m.State == dates.Unknown {
+			state = "no baseline or no date"
+		}
+		p.Milestones = append(p.Milestones, Milestone{m.Code, m.Name, m.Level, shell.Date(m.Baseline), shell.Date(m.Current), shell.Signed(m.Slip) + " d", state, m.Raised, m.State == dates.Missed})
+	}
+}
+
+// Risk is a risk or issue in force.
+type Risk struct{ Code, Title, Kind, State, Score, Owner, Response string }
+
+// MatrixRow is a likelihood of the risk matrix, the highest first.
+type MatrixRow struct {
+	Likelihood int
+	Cells      []MatrixCell
+}
+
+// MatrixCell holds the open risks of one likelihood and impact.
+type MatrixCell struct {
+	Class string
+	Codes []string
+}
+
+// risks lists risks, and lays the open ones out by likelihood and impact.
+func (p *Page) risks() {
+	const steps = 5
+	by := make(map[[2]int64][]string)
+	for _, r := range p.Sheet.Risks {
+		score := shell.Dash
+		if r.Likelihood > 0 && r.Impact > 0 {
+			score = fmt.Sprintf("%d × %d = %d", r.Likelihood, r.Impact, r.Likelihood*r.Impact)
+			if r.State != "closed" {
+				key := [2]int64{min(r.Likelihood, steps), min(r.Impact, steps)}
+				by[key] = append(by[key], r.Code)
+			}
+		}
+		p.Risks = append(p.Risks, Risk{r.Code, r.Title, r.Kind, r.State, score, r.Owner, r.Response})
+	}
+	if len(by) == 0 {
+		return
+	}
+	for l := int64(steps); l >= 1; l-- {
+		row := MatrixRow{Likelihood: int(l)}
+		for i := int64(1); i <= steps; i++ {
+			c := MatrixCell{Codes: by[[2]int64{l, i}]}
+			switch score := l * i; {
+			case score >= 20:
+				c.Class = "high"
+			case score >= 12:
+				c.Class = "mid"
+			}
+			row.Cells = append(row.Cells, c)
+		}
+		p.Matrix = append(p.Matrix, row)
+	}
+}

@@ -1,0 +1,54 @@
+// Keys: a letter follows the link of the page that names it, or does what has
+// no address. Nothing is taken from someone who is typing.
+const typing = (e) =>
+  e.target.closest?.("input, textarea, select, [contenteditable]");
+
+const links = {
+  "[": '.rail a[rel="prev"]',
+  "]": '.rail a[rel="next"]',
+  ",": 'main a[rel="prev"]',
+  ".": 'main a[rel="next"]',
+};
+
+function help() {
+  const dialog = document.getElementById("help");
+  if (!dialog.open) dialog.showModal();
+}
+
+document.addEventListener("keydown", (e) => {
+  if (e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented) return;
+  if (e.key === "Escape") {
+    const open = document.querySelector("details.menu[open]");
+    if (open) {
+      open.open = false;
+      open.querySelector("summary").focus();
+    } else if (!typing(e)) document.querySelector("#trail .close")?.click();
+    return;
+  }
+  if (typing(e)) return;
+  if (e.key === "?") {
+    e.preventDefault();
+    help();
+  } else if (e.key === "/") {
+    e.preventDefault();
+    document.getElementById("find")?.select();
+  } else if (e.key === "t") {
+    const tables = [...document.querySelectorAll("details.figures")];
+    const open = tables.some((d) => !d.open);
+    for (const d of tables) d.open = open;
+  } else {
+    const link = document.querySelector(
+      links[e.key] ?? `[data-key="${CSS.escape(e.key)}"]`,
+    );
+    if (link) {
+      e.preventDefault();
+      link.click();
+    }
+  }
+});
+
+document.addEventListener("click", (e) => {
+  if (e.target.closest('[data-do="help"]')) help();
+  for (const menu of document.querySelectorAll("details.menu[open]"))
+    if (!menu.contains(e.target)) menu.open = false;
+});

@@ -1,0 +1,49 @@
+// What a page does once it stands: the rail opens on the selected period, and
+// after a swap the focus is where it can go on.
+function openRail() {
+  const item = document.querySelector(".rail .selected");
+  const rail = item?.closest(".periods");
+  if (rail)
+    rail.scrollLeft = item.offsetLeft - rail.clientWidth * 0.75 + item.offsetWidth;
+}
+
+openRail();
+let path = location.pathname;
+
+document.addEventListener("htmx:afterSettle", () => {
+  openRail();
+  if (location.pathname !== path) {
+    path = location.pathname;
+    document.getElementById("main")?.focus({ preventScroll: true });
+  }
+});
+
+// Shift and a period of the rail compares with it.
+document.addEventListener(
+  "click",
+  (e) => {
+    const link = e.target.closest?.(".rail a.period");
+    if (!link || !e.shiftKey) return;
+    e.preventDefault();
+    e.stopPropagation();
+    window.htmx.ajax("GET", link.dataset.vs, {
+      target: "#page",
+      select: "#page",
+      swap: "outerHTML show:none",
+      source: link,
+    });
+  },
+  true,
+);
+
+// The page is signed out meanwhile, or the server cannot be reached.
+for (const name of ["htmx:sendError", "htmx:responseError"])
+  document.addEventListener(name, () => {
+    const note = document.createElement("p");
+    note.className = "note wrong";
+    note.setAttribute("role", "alert");
+    note.textContent =
+      "The server did not answer. What you see is as it was; try again in a moment.";
+    document.querySelector(".note.wrong")?.remove();
+    document.getElementById("main")?.prepend(note);
+  });

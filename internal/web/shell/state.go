@@ -1,0 +1,162 @@
+package shell
+
+import (
+	"net/url"
+	"slices"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/office"
+)
+
+// names are the parts of an address's query, in the order in which they are
+// written. Those of time and money come first; lists keep theirs on the way to
+// a project and back.
+var names = [...]string{
+	"at", "vs", "against", "in", // the moment
+	"scope", "standing", "disagree", "lead", "stage", "state", "q", // what is listed
+	"group", "sort", "cols", "fold", "view", // how
+	"show", "curve", "shut", "trail", // of one page
+}
+
+const (
+	moments = 4
+	lists   = 16
+)
+
+// State is what the address says beside the page: it goes on to every link.
+type State struct{ v [len(names)]string }
+
+// StateOf reads the state of a request.
+func StateOf(c fiber.Ctx) State {
+	return ParseState(string(c.Request().URI().QueryString()))
+}
+
+// ParseState reads a query; what it does not know is left out.
+func ParseState(query string) (s State) {
+	values, err := url.ParseQuery(query)
+	if err != nil && len(values) == 0 {
+		return s
+	}
+	for i, n := range names {
+		s.v[i] = strings.TrimSpace(values.Get(n))
+	}
+	return s
+}
+
+func place(name string) int {
+	i := slices.Index(names[:], name)
+	if i < 0 {
+		panic("no part of an address is called " + name) // a slip in a template
+	}
+	return i
+}
+
+// Get gives one part.
+func (s State) Get(name string) string { return s.v[place(name)] }
+
+// With changes one part.
+func (s State) With(name, value string) State {
+	s.v[place(name)] = value
+	return s
+}
+
+// Moment keeps the parts of time and money only.
+func (s State) Moment() State {
+	clear(s.v[moments:])
+	return s
+}
+
+// List keeps what a list is made of, and drops what belongs to one page.
+func (s State) List() State {
+	clear(s.v[lists:])
+	return s
+}
+
+// Arranged tells whether the address asks for a list other than the plain one.
+func (s State) Arranged() bool {
+	return slices.ContainsFunc(s.v[moments:], func(x string) bool { return x != "" })
+}
+
+// Query writes the state without a question mark.
+func (s State) Query() string {
+	var b strings.Builder
+	for i, n := range names {
+		if s.v[i] != "" {
+			if b.Len() > 0 {
+				b.WriteByte('&')
+			}
+			b.WriteString(n + "=" + url.QueryEscape(s.v[i]))
+		}
+	}
+	return b.String()
+}
+
+func (s State) query() string {
+	if q := s.Query(); q != "" {
+		return "?" + q
+	}
+	return ""
+}
+
+// Filter is what the address asks of projects.
+func (s State) Filter() office.Filter {
+	return office.Filter{Standing: s.Get("standing"), Disagree: s.Get("disagree") != "", Lead: s.Get("lead"), Stage: s.Get("stage"), State: s.Get("state"), Text: s.Get("q")}
+}
+
+// Filtered sets the filter.
+func (s State) Filtered(f office.Filter) State {
+	disagree := ""
+	if f.Disagree {
+		disagree = "1"
+	}
+	return s.With("standing", f.Standing).With("disagree", disagree).With("lead", f.Lead).With("stage", f.Stage).With("state", f.State).With("q", f.Text)
+}
+
+// Folded lists the groups that are folded.
+func (s State) Folded() []string {
+	return s.Names("fold")
+}
+
+// Names reads a part that is a list of names.
+func (s State) Names(part string) []string {
+	if f := s.Get(part); f != "" {
+		return strings.Split(f, ",")
+	}
+	return nil
+}
+
+// Toggle adds a name to a part that is a list, or takes it away.
+func (s State) Toggle(part, name string) State {
+	list := s.Names(part)
+	if i := slices.Index(list, name); i >= 0 {
+		list = slices.Delete(list, i, i+1)
+	} else {
+		list = append(list, name)
+	}
+	return s.With(part, strings.Join(list, ","))
+}
+
+// Order is how the address arranges a list.
+func (s State) Order() office.Order {
+	return office.Order{Group: s.Get("group"), Sort: s.Get("sort"), Fold: s.Folded()}
+}
+
+// Ask is the state as the office takes it.
+func (s State) Ask() office.Ask {
+	return office.Ask{At: s.Get("at"), Vs: s.Get("vs"), Against: s.Get("against"), In: s.Get("in"), Scope: s.Get("scope"), Filter: s.Filter()}
+}
+
+// Board is the address of the board in this state.
+func (s State) Board() string { return "/board" + s.List().query() }
+
+// Project is the address of a project's sheet.
+func (s State) Project(code string) string {
+	return "/project/" + url.PathEscape(code) + s.List().query()
+}
+
+// Trail is the address of a figure's trail, as a page of its own.
+func (s State) Trail(scope, figure string) string {
+	return "/trail/" + url.PathEscape(scope) + "/" + figure + s.List().query()
+}

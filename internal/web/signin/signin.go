@@ -1,0 +1,205 @@
+// Package signin is the door: signing in and out, and the page on which a
+// one-time code becomes an account with a password.
+package signin
+
+import (
+	"embed"
+	"errors"
+	"net/url"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/session"
+
+	"turret/internal/office"
+	"turret/internal/web/shell"
+)
+
+//go:embed signin.html
+var files embed.FS
+
+// Template is the page, named door.
+var Template = shell.Parse(files, "signin.html")
+
+// Page is what the template shows.
+type Page struct {
+	shell.Page
+	Next    string
+	None    bool            // nobody can sign in yet
+	Welcome *office.Welcome // what a one-time code opens; nil: signing in
+}
+
+// accountKey is where a session keeps whose it is.
+const accountKey = "account"
+
+// Get shows the door.
+func Get(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		if shell.Actor(c).Role != "" {
+			return c.Redirect().To(within(c.Query("next")))
+		}
+		p := &Page{Page: shell.NewPage(c, site, "Sign in"), Next: c.Query("next", c.FormValue("next"))}
+		any, err := site.Office.HasAccounts(c.Context())
+		p.None = !any
+		if err != nil {
+			return err
+		}
+		return shell.RenderPart(c, Template, "door", p)
+	}
+}
+
+// within keeps a redirection inside the application.
+func within(next string) string {
+	u, err := url.Parse(next)
+	if err != nil || u.Host != "" || u.Scheme != "" || !strings.HasPrefix(next, "/") || strings.HasPrefix(next, "//") || strings.ContainsAny(next, "\\\r\n") {
+		return "/board"
+	}
+	return next
+}
+
+// Post signs in.
+func Post(site *shell.Site, sessions *session.Store) fiber.Handler {
+	again := Get(site)
+	return func(c fiber.Ctx) error {
+		id, err := site.Office.SignIn(c.Context(), c.FormValue("login"), c.FormValue("password"))
+		if errors.Is(err, office.ErrRefused) {
+			shell.Refuse(c, err.Error())
+			return again(c)
+		}
+		if err != nil {
+			return err
+		}
+		if err := open(c, site, sessions, id); err != nil {
+			return err
+		}
+		return c.Redirect().Status(fiber.StatusSeeOther).To(within(c.FormValue("next")))
+	}
+}
+
+// Limited says that there were too many attempts.
+func Limited(site *shell.Site) fiber.Handler {
+	again := Get(site)
+	return func(c fiber.Ctx) error {
+		shell.Refuse(c, "That was too many attempts from here. Wait a minute and try again.")
+		c.Status(fiber.StatusTooManyRequests)
+		return again(c)
+	}
+}
+
+// open begins a session with a new key.
+func open(c fiber.Ctx, site *shell.Site, sessions *session.Store, account int64) error {
+	s, err := sessions.Get(c)
+	if err != nil {
+		return err
+	}
+	defer s.Release()
+	if err := s.Regenerate(); err != nil {
+		return err
+	}
+	s.Set(accountKey, account)
+	id := s.ID()
+	if err := s.Save(); err != nil {
+		return err
+	}
+	return site.Office.ClaimSession(c.Context(), id, account, c.Get(fiber.HeaderUserAgent))
+}
+
+// Who reads who a request comes from: nobody, where no session holds.
+func Who(site *shell.Site, sessions *session.Store) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		s, err := sessions.Get(c)
+		if err != nil {
+			return err
+		}
+		defer s.Release()
+		id, ok := s.Get(accountKey).(int64)
+		if !ok {
+			return c.Next()
+		}
+		a, ok, err := site.Office.ActorOf(c.Context(), id)
+		if err != nil {
+			return err
+		}
+		if ok {
+			shell.SetActor(c, a)
+			shell.SetSession(c, s.ID())
+		}
+		return c.Next()
+	}
+}
+
+// Needed lets only those pass who are signed in; others come back here after
+// signing in.
+func Needed(c fiber.Ctx) error {
+	if shell.Actor(c).Role != "" {
+		return c.Next()
+	}
+	next := "/board"
+	if c.Method() == fiber.MethodGet {
+		next = c.OriginalURL()
+	}
+	to := "/sign-in?next=" + url.QueryEscape(next)
+	if c.Get("HX-Request") != "" { // the whole page is to go there
+		if here, err := url.Parse(c.Get("HX-Current-URL")); err == nil && here.Path != "" {
+			to = "/sign-in?next=" + url.QueryEscape(here.RequestURI())
+		}
+		c.Set("HX-Redirect", to)
+		return c.SendStatus(fiber.StatusNoContent)
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+}
+
+// Out signs out.
+func Out(sessions *session.Store) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		s, err := sessions.Get(c)
+		if err != nil {
+			return err
+		}
+		defer s.Release()
+		if err := s.Destroy(); err != nil {
+			return err
+		}
+		return c.Redirect().Status(fiber.StatusSeeOther).To("/sign-in")
+	}
+}
+
+// Welcome shows what a one-time code opens.
+func Welcome(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		p := &Page{Page: shell.NewPage(c, site, "Welcome")}
+		var err error
+		p.Welcome, err = site.Office.Greet(c.Context(), shell.Param(c, "code"))
+		if errors.Is(err, office.ErrRefused) {
+			p.Wrong, err = err.Error(), nil
+			c.Status(fiber.StatusNotFound)
+		}
+		if err != nil {
+			return err
+		}
+		return shell.RenderPart(c, Template, "door", p)
+	}
+}
+
+// Enter sets the password and signs in.
+func Enter(site *shell.Site, sessions *session.Store) fiber.Handler {
+	again := Welcome(site)
+	return func(c fiber.Ctx) error {
+		if c.FormValue("password") != c.FormValue("password2") {
+			shell.Refuse(c, "The two passwords are not the same; type both again.")
+			return again(c)
+		}
+		id, err := site.Office.Enter(c.Context(), shell.Param(c, "code"), c.FormValue("login"), c.FormValue("name"), c.FormValue("password"))
+		if errors.Is(err, office.ErrRefused) {
+			shell.Refuse(c, err.Error())
+			return again(c)
+		}
+		if err != nil {
+			return err
+		}
+		if err := open(c, site, sessions, id); err != nil {
+			return err
+		}
+		return c.Redirect().Status(fiber.StatusSeeOther).To("/board")
+	}
+}

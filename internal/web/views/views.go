@@ -1,0 +1,115 @@
+// Package views is the page of saved views: named states of the board, one's
+// own and those that others share.
+package views
+
+import (
+	"embed"
+	"errors"
+	"strconv"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/office"
+	"turret/internal/web/shell"
+)
+
+//go:embed views.html
+var files embed.FS
+
+// Template is the page.
+var Template = shell.Parse(files, "views.html")
+
+// Page is what the template shows.
+type Page struct {
+	shell.Page
+	Views []View
+	Query string // of a board that waits for a name
+}
+
+// View is a saved view with its address.
+type View struct {
+	office.View
+	Own  bool
+	Link string
+}
+
+// Link is the address of the board that a view is.
+func Link(v office.View) string {
+	return shell.ParseState(v.Query).With("view", strconv.FormatInt(v.ID, 10)).Board()
+}
+
+// Get lists the views.
+func Get(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		p := &Page{Page: shell.NewPage(c, site, "Saved views"), Query: c.FormValue("query")}
+		p.Step = "weigh"
+		list, err := site.Office.Views(c.Context(), p.Actor)
+		if err != nil {
+			return err
+		}
+		for _, v := range list {
+			p.Views = append(p.Views, View{v, v.Account == p.Actor.Account, Link(v)})
+		}
+		return shell.RenderPart(c, Template, "plain", p)
+	}
+}
+
+// Post saves the board's state, removes a view, or makes one the default.
+func Post(site *shell.Site) fiber.Handler {
+	again := Get(site)
+	return func(c fiber.Ctx) error {
+		a, ctx, to := shell.Actor(c), c.Context(), "/views"
+		id, _ := strconv.ParseInt(c.FormValue("view"), 10, 64) // zero is no view's
+		var err error
+		switch c.FormValue("do") {
+		case "save":
+			state := shell.ParseState(c.FormValue("query")).List().With("view", "")
+			if c.FormValue("fixed") == "" { // as of whatever period is chosen
+				state = state.With("at", "").With("vs", "")
+			}
+			id, err = site.Office.SaveView(ctx, a, c.FormValue("name"), state.Query(), c.FormValue("shared") != "")
+			if err == nil && c.FormValue("first") != "" {
+				err = site.Office.SetDefaultView(ctx, a, id)
+			}
+			now := shell.ParseState(c.FormValue("query")).With("view", strconv.FormatInt(id, 10))
+			to = now.Board()
+		case "drop":
+			err = site.Office.DropView(ctx, a, id)
+		case "default":
+			err = site.Office.SetDefaultView(ctx, a, id)
+		default:
+			shell.Refuse(c, "The form did not say what to do; nothing was changed.")
+			return again(c)
+		}
+		var denied *office.Denied
+		if errors.Is(err, office.ErrRefused) || errors.As(err, &denied) {
+			shell.Refuse(c, err.Error())
+			return again(c)
+		}
+		if err != nil {
+			return err
+		}
+		return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+	}
+}
+
+// Default gives the address that a bare board opens with; "" where the plain
+// board is meant.
+func Default(c fiber.Ctx, site *shell.Site) (string, error) {
+	state := shell.StateOf(c)
+	if state.Arranged() {
+		return "", nil
+	}
+	a := shell.Actor(c)
+	id, query, err := site.Office.DefaultView(c.Context(), a)
+	if err != nil || id == 0 {
+		return "", err
+	}
+	out := shell.ParseState(query).With("view", strconv.FormatInt(id, 10))
+	for _, part := range [...]string{"at", "vs", "against", "in"} {
+		if v := state.Get(part); v != "" {
+			out = out.With(part, v)
+		}
+	}
+	return out.Board(), nil
+}
