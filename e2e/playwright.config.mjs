@@ -13,6 +13,7 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${port}`,
     viewport,
     launchOptions: launch,
+    actionTimeout: 5_000,
   },
   webServer: {
     command: `../bin/turret demo --addr 127.0.0.1:${port}`,

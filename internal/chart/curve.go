@@ -76,7 +76,7 @@ func (c Curve) Draw(width float64) Drawing {
 		var run []Point
 		flush := func() {
 			if len(run) > 0 {
-				d.add(Shape{Form: Line, Class: "series " + s.Class, Points: run, Title: s.Name + " " + s.End})
+				d.add(Shape{Form: Line, Class: "series " + s.Class, Points: run, Link: s.Link, Title: s.Name + " " + s.End})
 			}
 			run = nil
 		}

@@ -167,7 +167,7 @@ func (t *Trail) examine(e *figure.Eval, id figure.ID, periods *calendar.Periods)
 		node = plain(node)
 	}
 	derived := len(node.Inputs) > 0
-	t.Formula, t.With = pieces(e, t.Entry.Formula, derived)
+	t.Formula, t.With = pieces(e, t.Entry.Formula, derived && strings.Contains(t.Entry.Formula, "{"))
 	t.inputs(node, e, periods, 0)
 	if e.Subject.IsGroup() || !derived {
 		return e.Subject.Facts(e, id, e.Period), nil
@@ -184,7 +184,7 @@ func (t *Trail) examine(e *figure.Eval, id figure.ID, periods *calendar.Periods)
 		}
 	}
 	walk(node)
-	return nil, behind
+	return e.Subject.Facts(e, id, e.Period), behind // its own rows, where it has some beside its inputs
 }
 
 // plain leaves out the entries that only groups tell from others: of a project,

@@ -63,7 +63,9 @@ func (p *Page) row(r office.Row) Row {
 		}
 	}
 	for _, c := range p.Columns {
-		row.Cells = append(row.Cells, p.cell(r, c))
+		cell := p.cell(r, c)
+		cell.Class = strings.TrimSpace(cell.Class + " c-" + c.Name)
+		row.Cells = append(row.Cells, cell)
 	}
 	return row
 }
@@ -77,7 +79,7 @@ func (p *Page) cell(r office.Row, c Column) Cell {
 		if r.Group {
 			return Cell{}
 		}
-		return Cell{Glyph: p.strip(n.Code)}
+		return Cell{Glyph: p.strip(n.Code), Link: p.State.Project(n.Code) + "#history"}
 	case "outlook":
 		over, stated := shell.Float(n.Value(figure.ComputedOver)), shell.Float(n.Value(figure.StatedOver))
 		cell := Cell{Glyph: chart.Outlook(1+over, 1+stated, n.Standing[standing.Cost]).SVG()}

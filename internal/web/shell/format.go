@@ -61,18 +61,22 @@ func Format(v figure.Value, c money.Currency, exact bool) Cell {
 	return x
 }
 
-// Figure writes a figure of the catalogue: shares as percentages, all else as
-// Format does.
+// Figure writes a figure of the catalogue: shares as percentages, with one
+// decimal or, exactly, with two; all else as Format does.
 func Figure(id figure.ID, v figure.Value, c money.Currency, exact bool) Cell {
+	digits := 1
+	if exact {
+		digits = 2
+	}
 	switch id {
 	case figure.ComputedOver, figure.StatedOver, figure.SVShare, figure.CVShare:
-		x := Percent(v)
-		if x.Sign > 0 && x.Text != "0.0%" {
+		x := percent(v, digits)
+		if x.Sign > 0 && strings.Trim(x.Text, "0.%") != "" {
 			x.Text = "+" + x.Text
 		}
 		return x
 	case figure.LateShare, figure.EarnedShare, figure.PlannedShare, figure.SpentShare, figure.ElapsedShare, figure.StatedShare, figure.EarnedBase:
-		return Percent(v)
+		return percent(v, digits)
 	}
 	return Format(v, c, exact)
 }
@@ -120,11 +124,13 @@ func perThousand(n int64, c money.Currency) *big.Rat {
 }
 
 // Percent writes a share as 12.3%.
-func Percent(v figure.Value) Cell {
+func Percent(v figure.Value) Cell { return percent(v, 1) }
+
+func percent(v figure.Value, digits int) Cell {
 	if !v.Known {
 		return Cell{Text: Dash, Title: "Not known: " + v.Why}
 	}
-	return Cell{Text: minus(figure.Decimals(new(big.Rat).Mul(v.R, big.NewRat(100, 1)), 1)) + "%", Title: figure.Decimals(v.R, 6), Known: true, Sign: v.R.Sign()}
+	return Cell{Text: minus(figure.Decimals(new(big.Rat).Mul(v.R, big.NewRat(100, 1)), digits)) + "%", Title: figure.Decimals(v.R, 6), Known: true, Sign: v.R.Sign()}
 }
 
 // Amount groups the digits of a decimal number; digits below 0 keeps all.

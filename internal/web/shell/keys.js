@@ -15,6 +15,22 @@ function help() {
   if (!dialog.open) dialog.showModal();
 }
 
+// Into the trail, and back to where one came from.
+let cameFrom;
+function intoTrail() {
+  const trail = document.querySelector("#trail.open");
+  if (!trail) return;
+  if (trail.contains(document.activeElement)) {
+    const back = cameFrom?.isConnected
+      ? cameFrom
+      : document.getElementById("main");
+    back.focus();
+    return;
+  }
+  cameFrom = document.activeElement;
+  trail.focus({ preventScroll: true });
+}
+
 document.addEventListener("keydown", (e) => {
   if (e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented) return;
   if (e.key === "Escape") {
@@ -32,6 +48,8 @@ document.addEventListener("keydown", (e) => {
   } else if (e.key === "/") {
     e.preventDefault();
     document.getElementById("find")?.select();
+  } else if (e.key === "e") {
+    intoTrail();
   } else if (e.key === "t") {
     const tables = [...document.querySelectorAll("details.figures")];
     const open = tables.some((d) => !d.open);

@@ -4,7 +4,8 @@ function openRail() {
   const item = document.querySelector(".rail .selected");
   const rail = item?.closest(".periods");
   if (rail)
-    rail.scrollLeft = item.offsetLeft - rail.clientWidth * 0.75 + item.offsetWidth;
+    rail.scrollLeft =
+      item.offsetLeft - rail.clientWidth * 0.75 + item.offsetWidth;
 }
 
 openRail();
@@ -16,6 +17,19 @@ document.addEventListener("htmx:afterSettle", () => {
     path = location.pathname;
     document.getElementById("main")?.focus({ preventScroll: true });
   }
+});
+
+// Whoever reads in the trail stays in it when it changes.
+let reading = false;
+document.addEventListener("htmx:beforeSwap", (e) => {
+  const trail = document.getElementById("trail");
+  reading =
+    e.detail.target === trail && !!trail?.contains(document.activeElement);
+});
+document.addEventListener("htmx:afterSwap", () => {
+  if (reading)
+    document.querySelector("#trail.open")?.focus({ preventScroll: true });
+  reading = false;
 });
 
 // Shift and a period of the rail compares with it.

@@ -213,7 +213,7 @@ func (p *Page) link(state shell.State, scope, name string) string {
 
 func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
 	scope := p.Scope
-	out := &Panel{Period: period, Entry: t.Entry, Value: shell.Format(t.Value, t.Currency, true), Omitted: t.Omitted, Files: t.Files, Drift: t.Drift, Currency: string(t.Currency)}
+	out := &Panel{Period: period, Entry: t.Entry, Value: shell.Figure(figureID(t.Entry), t.Value, t.Currency, true), Omitted: t.Omitted, Files: t.Files, Drift: t.Drift, Currency: string(t.Currency)}
 	switch {
 	case !t.Scope.Group:
 		out.ScopeOf, out.Link = t.Scope.Code+" "+t.Scope.Name, state.Project(scope)
@@ -249,7 +249,7 @@ func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
 	}
 	out.Formula, out.With = pieces(t.Formula), pieces(t.With)
 	for _, in := range t.Inputs {
-		x := Input{Title: in.Entry.Title, Symbol: in.Entry.Symbol, Value: shell.Format(in.Value, t.Currency, true), Indent: in.Depth}
+		x := Input{Title: in.Entry.Title, Symbol: in.Entry.Symbol, Value: shell.Figure(figureID(in.Entry), in.Value, t.Currency, true), Indent: in.Depth}
 		if in.Own && in.Value.Known {
 			x.Link = p.link(state, scope, in.Entry.Name)
 		}
@@ -283,4 +283,10 @@ func (p *Page) fact(state shell.State, t *office.Trail, x office.Fact) Fact {
 		y.Postings = append(y.Postings, z)
 	}
 	return y
+}
+
+// figureID is the place of an entry in the catalogue.
+func figureID(e *figure.Entry) figure.ID {
+	id, _ := figure.Lookup(e.Name)
+	return id
 }

@@ -1,0 +1,177 @@
+// Accounts: refused, limited, expired, signed out everywhere, invited, disabled;
+// and a lead who stays at home. On a server of its own, with short sessions.
+import { spawn } from "node:child_process";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
+import { people, signIn } from "./browser.mjs";
+import { accessible, expect, test } from "./pages.mjs";
+
+const here = dirname(fileURLToPath(import.meta.url));
+const base = "http://127.0.0.1:8498";
+const servers = [];
+
+// serve starts the demonstration on an address and waits until it answers.
+async function serve(address, env = {}) {
+  const args = ["demo", "--addr", address.slice(7)];
+  const options = { env: { ...process.env, ...env }, stdio: "ignore" };
+  servers.push(spawn(join(here, "../bin/turret"), args, options));
+  for (let i = 0; i < 300; i++) {
+    try {
+      if ((await fetch(address + "/healthz")).ok) return;
+    } catch {
+      // not yet
+    }
+    await new Promise((r) => setTimeout(r, 100));
+  }
+  throw new Error("the server does not answer");
+}
+
+test.describe.configure({ mode: "serial" });
+test.use({ baseURL: base });
+test.beforeAll(() => serve(base));
+test.afterAll(() => servers.forEach((s) => s.kill()));
+
+const door = async (page, login, password) => {
+  await page.getByLabel("Sign-in name").fill(login);
+  await page.getByLabel("Password").fill(password);
+  await page.getByRole("button", { name: "Sign in" }).click();
+};
+
+test("nobody in, nothing shown; the way leads back after signing in", async ({
+  page,
+}) => {
+  await page.goto("/project/FR-01?vs=2026-09");
+  await expect(page).toHaveURL(/sign-in\?next=/);
+  await expect(page.getByText("Hybrid ferry")).toHaveCount(0);
+  await accessible(page);
+  await door(page, ...people.lead);
+  await expect(page).toHaveURL(base + "/project/FR-01?vs=2026-09");
+  await expect(page.locator("h1")).toContainText("Hybrid ferry Marrin");
+});
+
+test("an open session expires, and the next click asks to sign in again", async ({
+  page,
+}) => {
+  const brief = "http://127.0.0.1:8499";
+  const lasts = 8_000;
+  await serve(brief, { TURRET_SESSION: `${lasts}ms` });
+  await signIn(page, "executive", brief);
+  await page.waitForTimeout(lasts);
+  await page
+    .getByRole("link", { name: "Quays and slipways", exact: true })
+    .first()
+    .click();
+  await expect(page).toHaveURL(/sign-in/);
+  await door(page, ...people.executive);
+  await expect(page).toHaveURL(/\/board/);
+});
+
+test("signed out here, and everywhere", async ({ page, browser }) => {
+  const other = await (await browser.newContext({ baseURL: base })).newPage();
+  await signIn(page, "executive");
+  await signIn(other, "executive");
+  await page.goto("/account");
+  await expect(page.locator("tbody tr")).not.toHaveCount(1);
+  await accessible(page);
+  await page.getByRole("button", { name: "Sign out everywhere" }).click();
+  await expect(page).toHaveURL(/sign-in/);
+  await other.goto("/board");
+  await expect(other).toHaveURL(/sign-in/);
+  await other.context().close();
+  await signIn(page, "executive");
+  await page.getByLabel(/^Account of/).click();
+  await page.getByRole("button", { name: "Sign out" }).click();
+  await expect(page).toHaveURL(/sign-in/);
+  await page.goto("/board");
+  await expect(page).toHaveURL(/sign-in/);
+});
+
+test("a lead does not reach what is not theirs", async ({
+  page,
+  complaints,
+}) => {
+  await signIn(page, "lead");
+  await expect(page.getByRole("link", { name: "Setup" })).toHaveCount(0);
+  const answer = await page.goto("/setup/accounts");
+  expect(answer.status()).toBe(403);
+  await expect(page.locator("body")).toContainText(
+    "Ada Brannock may not administer accounts",
+  );
+  await page.goto("/board");
+  await page.getByText("Views", { exact: true }).click();
+  await expect(page.getByLabel("Share it with everyone")).toHaveCount(0);
+  complaints.splice(0);
+});
+
+test("an administrator invites, the invited enters once, and is shut out", async ({
+  page,
+  browser,
+  complaints,
+}) => {
+  await signIn(page, "administrator");
+  await page.getByRole("link", { name: "Setup" }).click();
+  await accessible(page);
+  await page.getByLabel("Name", { exact: true }).fill("Wren Tolliver");
+  await page.getByLabel("Sign-in name").fill("Wren Tolliver");
+  await page.getByRole("button", { name: "Make a one-time link" }).click();
+  await expect(page.getByRole("alert")).toContainText("A sign-in name has");
+  await expect(page.getByLabel("Name", { exact: true })).toHaveValue(
+    "Wren Tolliver",
+  );
+  await page.getByLabel("Sign-in name").fill("wren");
+  await page.locator("select[name=role]").last().selectOption("lead");
+  await page.getByLabel("A lead's projects").fill("QS-01");
+  await page.getByRole("button", { name: "Make a one-time link" }).click();
+  const link = await page.locator(".once code").innerText();
+
+  const guest = await (await browser.newContext({ baseURL: base })).newPage();
+  await guest.goto(link);
+  await accessible(guest);
+  await guest.getByLabel(/^Password/).fill("short");
+  await guest.getByLabel(/once more/).fill("short");
+  await guest.getByRole("button", { name: /Set the password/ }).click();
+  await expect(guest).toHaveURL(link); // the field itself asks for more
+  await guest.getByLabel(/^Password/).fill("my name is wren");
+  await guest.getByLabel(/once more/).fill("my name is wren");
+  await guest.getByRole("button", { name: /Set the password/ }).click();
+  await expect(guest.getByRole("alert")).toContainText("contains the sign-in");
+  await guest.getByLabel(/^Password/).fill("low water at noon");
+  await guest.getByLabel(/once more/).fill("low water at noon");
+  await guest.getByRole("button", { name: /Set the password/ }).click();
+  await expect(guest).toHaveURL(/\/board/);
+  expect((await guest.goto(link)).status()).toBe(404);
+  await expect(guest.getByRole("alert")).toContainText("used up");
+
+  await page.goto("/setup/accounts");
+  await page
+    .getByRole("row", { name: /Wren Tolliver/ })
+    .getByRole("button", { name: "Disable" })
+    .click();
+  await expect(page.getByRole("status")).toContainText("disabled");
+  await guest.goto("/board");
+  await expect(guest).toHaveURL(/sign-in/);
+  await page
+    .getByRole("row", { name: /Una Calder/ })
+    .getByRole("button", { name: "Disable" })
+    .click();
+  await expect(page.getByRole("alert")).toContainText("only administrator");
+  await guest.context().close();
+  complaints.splice(0);
+});
+
+test("refused, and after some attempts limited", async ({
+  page,
+  complaints,
+}) => {
+  await page.goto("/sign-in");
+  await door(page, "ines", "not the password");
+  await expect(page.getByRole("alert")).toContainText("is not right");
+  await expect(page.getByLabel("Sign-in name")).toHaveValue("ines");
+  await expect(page.getByLabel("Password")).toHaveValue("");
+  await accessible(page);
+  for (let i = 0; i < 5; i++) await door(page, "ines", `guess number ${i}`);
+  await expect(page.getByRole("alert")).toContainText("too many attempts");
+  await door(page, ...people.analyst);
+  await expect(page.getByRole("alert")).toContainText("too many attempts");
+  expect(complaints.splice(0).filter((c) => !/42[29]/.test(c))).toEqual([]);
+});

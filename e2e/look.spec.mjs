@@ -1,0 +1,39 @@
+// Every screen, in light and dark: readable to everyone, quiet, and no wider
+// than the window.
+import { signIn } from "./browser.mjs";
+import { accessible, expect, fits, test } from "./pages.mjs";
+
+const screens = [
+  "/board",
+  "/board?vs=2026-10&trail=FR-01/cpi",
+  "/board?group=lead&standing=watch",
+  "/board?at=2026-03&in=project&against=original",
+  "/project/FR-01",
+  "/project/QS-02?vs=2026-08&trail=QS-02/eac_computed",
+  "/project/PS-06",
+  "/trail/FR-01/ac",
+  "/trail/*/eac_computed?vs=2026-06",
+  "/find?q=a",
+  "/views",
+  "/account",
+  "/setup/accounts",
+];
+
+for (const colorScheme of ["light", "dark"]) {
+  test(`every screen in ${colorScheme}`, async ({ page }) => {
+    test.setTimeout(120_000);
+    await page.emulateMedia({ colorScheme });
+    await page.goto("/sign-in");
+    await accessible(page);
+    await signIn(page, "administrator");
+    for (const path of screens) {
+      await page.goto(path);
+      await page
+        .locator("details:not(.menu) > summary")
+        .evaluateAll((l) => l.slice(0, 3).forEach((s) => s.click()));
+      await accessible(page);
+      await fits(page);
+      expect(await page.locator("[style]").count(), path).toBe(0);
+    }
+  });
+}

@@ -1,0 +1,55 @@
+// What every browser test starts with: someone signed in, and a watch on the
+// console, which must stay empty.
+import AxeBuilder from "@axe-core/playwright";
+import { test as base, expect } from "@playwright/test";
+import { signIn } from "./browser.mjs";
+
+export { expect };
+
+export const test = base.extend({
+  complaints: [
+    async ({ page }, use) => {
+      const list = [];
+      page.on("console", (m) => {
+        if (m.type() === "error" || m.type() === "warning") list.push(m.text());
+      });
+      page.on("pageerror", (e) => list.push(e.message));
+      await use(list);
+      expect(list).toEqual([]);
+    },
+    { auto: true },
+  ],
+  as: async ({ page }, use) => use((role) => signIn(page, role)),
+});
+
+// accessible fails on what axe finds against WCAG 2.2, level AA.
+export async function accessible(page) {
+  const found = await new AxeBuilder({ page })
+    .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"])
+    .analyze();
+  expect(
+    found.violations.map((v) => `${v.id}: ${v.nodes[0].html}`),
+    page.url(),
+  ).toEqual([]);
+}
+
+// fits fails where the page is wider than the window.
+export async function fits(page) {
+  const wide = await page.evaluate(
+    () =>
+      document.documentElement.scrollWidth -
+      document.documentElement.clientWidth,
+  );
+  expect(wide, page.url()).toBe(0);
+}
+
+// rows are the rows of the board's table, and projects those without groups.
+export const rows = (page) => page.locator("table.board tbody tr");
+export const projects = (page) =>
+  page.locator("table.board tbody tr:not(.group)");
+
+// project is the row of a project on the board.
+export const project = (page, code) =>
+  page.locator("table.board tbody tr", {
+    has: page.locator(".code", { hasText: new RegExp(`^${code}$`) }),
+  });
