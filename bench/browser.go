@@ -8,8 +8,13 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"net"
 	"net/http"
 	"net/url"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strconv"
 	"strings"
 	"time"
 
@@ -105,7 +110,10 @@ func (b *browser) get(path string) (took time.Duration, compressed int, err erro
 	if _, err := w.Write(body); err != nil {
 		return 0, 0, err
 	}
-	return took, z.Len(), w.Close()
+	if err := w.Close(); err != nil {
+		return 0, 0, err
+	}
+	return took, z.Len(), nil
 }
 
 // median reads a page several times.
@@ -147,4 +155,45 @@ func screensStep(ctx context.Context, dir string) (result, error) {
 		}
 	}
 	return r, nil
+}
+
+// paintStep opens the board of 1,000 projects in the browser.
+func paintStep(ctx context.Context, dir string) (result, error) {
+	addr, _, stop, err := start(dir, "serve", "--db", database(dir))
+	if err != nil {
+		return nil, err
+	}
+	defer stop()
+	out, err := exec.CommandContext(ctx, "node", "bench/paint.mjs", "http://"+addr, "bench", password).Output()
+	if err != nil {
+		return nil, fmt.Errorf("node bench/paint.mjs: %w", err)
+	}
+	took, err := strconv.ParseFloat(strings.TrimSpace(string(out)), 64)
+	return result{"board: painted in the browser": took}, err
+}
+
+// start runs the program until it answers on an address of its own.
+func start(dir string, args ...string) (addr string, pid int, stop func(), err error) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return "", 0, nil, err
+	}
+	addr = l.Addr().String()
+	l.Close()
+	cmd := exec.Command(filepath.Join(dir, "turret"), append(args, "--addr", addr)...)
+	if err := cmd.Start(); err != nil {
+		return "", 0, nil, err
+	}
+	stop = func() {
+		_ = cmd.Process.Signal(os.Interrupt)
+		_ = cmd.Wait()
+	}
+	for begun := time.Now(); time.Since(begun) < time.Minute; time.Sleep(10 * time.Millisecond) {
+		if res, err := http.Get("http://" + addr + "/healthz"); err == nil {
+			res.Body.Close()
+			return addr, cmd.Process.Pid, stop, nil
+		}
+	}
+	stop()
+	return "", 0, nil, fmt.Errorf("turret %s does not answer", args[0])
 }

@@ -3,7 +3,6 @@ package main
 import (
 	"context"
 	"fmt"
-	"net"
 	"net/http"
 	"os"
 	"os/exec"
@@ -292,31 +291,12 @@ func yardstickStep(ctx context.Context, dir string) (result, error) {
 }
 
 func demoStep(_ context.Context, dir string) (result, error) {
-	l, err := net.Listen("tcp", "127.0.0.1:0")
+	begun := time.Now()
+	addr, pid, stop, err := start(dir, "demo")
 	if err != nil {
 		return nil, err
 	}
-	addr := l.Addr().String()
-	l.Close()
-	cmd := exec.Command(filepath.Join(dir, "turret"), "demo", "--addr", addr)
-	begun := time.Now()
-	if err := cmd.Start(); err != nil {
-		return nil, err
-	}
-	defer func() {
-		_ = cmd.Process.Signal(os.Interrupt)
-		_ = cmd.Wait()
-	}()
-	for {
-		if res, err := http.Get("http://" + addr + "/healthz"); err == nil {
-			res.Body.Close()
-			break
-		}
-		if time.Since(begun) > time.Minute {
-			return nil, fmt.Errorf("the demonstration does not answer")
-		}
-		time.Sleep(10 * time.Millisecond)
-	}
+	defer stop()
 	ready := time.Since(begun)
 	client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 	who := demo.SignIns[0]
@@ -330,6 +310,6 @@ func demoStep(_ context.Context, dir string) (result, error) {
 			return nil, err
 		}
 	}
-	out["demo: peak memory"] = peak(strconv.Itoa(cmd.Process.Pid))
+	out["demo: peak memory"] = peak(strconv.Itoa(pid))
 	return out, nil
 }

@@ -140,9 +140,14 @@ func (c Curve) axis(d *Drawing, at func(float64, float64) Point, right, height f
 			break
 		}
 	}
+	end := 0.0
 	for i := 0; i < len(c.Periods); i += step {
-		p := at(float64(i), 0)
-		d.add(Shape{Form: TextMiddle, Class: "tick", X: math.Max(p.X, wide/2), Y: height - 6, Text: c.Periods[i]})
+		w := textWidth(c.Periods[i], 11)
+		x := math.Min(math.Max(at(float64(i), 0).X, w/2), d.Width-w/2)
+		if x-w/2 >= end {
+			d.add(Shape{Form: TextMiddle, Class: "tick", X: x, Y: height - 6, Text: c.Periods[i]})
+			end = x + w/2 + 4
+		}
 	}
 }
 

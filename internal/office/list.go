@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
+	"turret/internal/right"
 )
 
 // Filter says which projects are wanted; empty fields want all. "-" stands for
@@ -69,7 +70,10 @@ type List struct {
 }
 
 // List arranges the projects of a moment.
-func (o *Office) List(ctx context.Context, m *Moment, order Order) (*List, error) {
+func (o *Office) List(ctx context.Context, a right.Actor, m *Moment, order Order) (*List, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
 	l := &lister{ctx: ctx, o: o, m: m, order: order, out: &List{}}
 	l.keys = m.now
 	if m.InProject { // amounts in several currencies have no order

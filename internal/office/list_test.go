@@ -16,7 +16,7 @@ import (
 
 func listed(t *testing.T, o *office.Office, ask office.Ask, order office.Order) (string, *office.List) {
 	t.Helper()
-	l, err := o.List(context.Background(), moment(t, o, ask), order)
+	l, err := o.List(context.Background(), operator, moment(t, o, ask), order)
 	require.NoError(t, err)
 	var got []string
 	for _, r := range l.Rows {
@@ -200,7 +200,7 @@ func TestRailAndStrips(t *testing.T) {
 	}
 	m := moment(t, o, office.Ask{At: "2026-11"})
 	require.Equal(t, "2026-10", m.Since.Code, "the last closed period is what it is compared with")
-	rail, err := o.Rail(ctx, m, "*")
+	rail, err := o.Rail(ctx, operator, m, "*")
 	require.NoError(t, err)
 	rated := 0
 	for _, p := range rail {
@@ -215,14 +215,14 @@ func TestRailAndStrips(t *testing.T) {
 	}
 	require.Equal(t, 3, rated)
 	require.True(t, rail[len(rail)-1].Ahead)
-	one, err := o.Rail(ctx, m, "K1")
+	one, err := o.Rail(ctx, operator, m, "K1")
 	require.NoError(t, err)
 	for _, p := range one {
 		if p.Rated {
 			require.Equal(t, 1, p.Counts[0]+p.Counts[1]+p.Counts[2]+p.Counts[3])
 		}
 	}
-	strips, err := o.Strips(ctx, m)
+	strips, err := o.Strips(ctx, operator, m)
 	require.NoError(t, err)
 	strip := strips("K1")
 	for i, name := range m.StripPeriods() {

@@ -5,6 +5,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/standing"
+	"turret/internal/right"
 )
 
 // RailPeriod is a period as the rail shows it.
@@ -24,7 +25,10 @@ const ahead = 4
 
 // Rail gives the periods from the first one stated to some that are to come,
 // with the standings of a scope: a project, a programme, or "*".
-func (o *Office) Rail(ctx context.Context, m *Moment, scope string) ([]RailPeriod, error) {
+func (o *Office) Rail(ctx context.Context, a right.Actor, m *Moment, scope string) ([]RailPeriod, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
 	if m.Empty {
 		return nil, nil
 	}
@@ -80,7 +84,10 @@ type Mark struct {
 
 // Strips gives a function that tells a project's overall standing in the last
 // periods up to the moment's, the earliest first.
-func (o *Office) Strips(ctx context.Context, m *Moment) (func(code string) [StripLength]Mark, error) {
+func (o *Office) Strips(ctx context.Context, a right.Actor, m *Moment) (func(code string) [StripLength]Mark, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
 	var marks [StripLength]map[string]standing.Standing
 	for i := range marks {
 		p := m.Period.period - calendar.Period(StripLength-1-i)

@@ -34,7 +34,7 @@ func TestSheetAgrees(t *testing.T) {
 	o := example(t)
 	for _, ask := range []office.Ask{{At: "2026-11"}, {At: "2026-11", In: "project"}, {At: "2026-05", Against: "original"}, {At: "2026-08", In: "project", Against: "original"}} {
 		m := moment(t, o, ask)
-		list, err := o.List(ctx, m, office.Order{Group: "none"})
+		list, err := o.List(ctx, operator, m, office.Order{Group: "none"})
 		require.NoError(t, err)
 		require.NotEmpty(t, list.Codes)
 		for _, code := range list.Codes {

@@ -123,7 +123,7 @@ func TestCutsComputeTheSame(t *testing.T) {
 		for _, in := range []string{"project", "reporting"} {
 			m := moment(t, o, office.Ask{At: at, In: in})
 			require.True(t, m.Period.Closed)
-			list, err := o.List(ctx, m, office.Order{})
+			list, err := o.List(ctx, operator, m, office.Order{})
 			require.NoError(t, err)
 			require.NotEmpty(t, list.Rows)
 			for _, row := range append(list.Rows, list.Total) {

@@ -58,8 +58,11 @@ func (o *Office) SetDefaultView(ctx context.Context, a right.Actor, id int64) er
 	if err != nil {
 		return err
 	}
+	if id == 0 {
+		return o.store.SetDefaultView(ctx, a.Account, 0)
+	}
 	for _, v := range list {
-		if v.ID == id || id == 0 {
+		if v.ID == id {
 			return o.store.SetDefaultView(ctx, a.Account, id)
 		}
 	}

@@ -119,10 +119,10 @@ func (p *Page) fill(c fiber.Ctx, site *shell.Site) (err error) {
 		m.Notes = append(m.Notes, fmt.Sprintf("The list cannot be sorted by %q; it is sorted by code.", sort))
 		p.State = p.State.With("sort", "")
 	}
-	if p.List, err = site.Office.List(ctx, m, p.State.Order()); err != nil {
+	if p.List, err = site.Office.List(ctx, p.Actor, m, p.State.Order()); err != nil {
 		return err
 	}
-	if p.strips, err = site.Office.Strips(ctx, m); err != nil {
+	if p.strips, err = site.Office.Strips(ctx, p.Actor, m); err != nil {
 		return err
 	}
 	p.names = m.StripPeriods()

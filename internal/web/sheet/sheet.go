@@ -103,7 +103,7 @@ func Get(site *shell.Site) fiber.Handler {
 
 // beside finds the projects before and after in the list that one came from.
 func (p *Page) beside(c fiber.Ctx) error {
-	list, err := p.Site.Office.List(c.Context(), p.Moment, p.State.Order())
+	list, err := p.Site.Office.List(c.Context(), p.Actor, p.Moment, p.State.Order())
 	if err != nil {
 		return err
 	}

@@ -182,7 +182,7 @@ func NewFrame(c fiber.Ctx, site *Site, title, project string) (Frame, error) {
 	if f.Moment, err = site.Office.Moment(c.Context(), f.Actor, f.State.Ask()); err != nil {
 		return f, err
 	}
-	if f.Rail, err = site.Office.Rail(c.Context(), f.Moment, cmp.Or(project, f.Moment.Scope.Code, "*")); err != nil {
+	if f.Rail, err = site.Office.Rail(c.Context(), f.Actor, f.Moment, cmp.Or(project, f.Moment.Scope.Code, "*")); err != nil {
 		return f, err
 	}
 	if project != "" {

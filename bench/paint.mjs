@@ -1,0 +1,36 @@
+// How long the board takes in the browser, from asking for it until it is
+// painted: node bench/paint.mjs ADDRESS LOGIN PASSWORD prints milliseconds, the
+// median of several.
+import { chromium } from "@playwright/test";
+import { launch, viewport } from "../e2e/browser.mjs";
+
+const [base, login, password] = process.argv.slice(2);
+const browser = await chromium.launch(launch);
+const page = await browser.newPage({ viewport });
+await page.goto(base + "/sign-in");
+await page.getByLabel("Sign-in name").fill(login);
+await page.getByLabel("Password").fill(password);
+await page.getByRole("button", { name: "Sign in" }).click();
+await page.waitForURL(/\/board/);
+const times = [];
+for (let i = 0; i < 7; i++) {
+  await page.goto(base + "/board");
+  times.push(
+    await page.evaluate(
+      () =>
+        new Promise((done) =>
+          requestAnimationFrame(() =>
+            requestAnimationFrame(() => {
+              const paint = performance.getEntriesByName(
+                "first-contentful-paint",
+              )[0];
+              done(paint.startTime);
+            }),
+          ),
+        ),
+    ),
+  );
+}
+times.sort((a, b) => a - b);
+console.log(times[3]);
+await browser.close();

@@ -1,0 +1,344 @@
+package office_test
+
+import (
+	"context"
+	"errors"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/office"
+)
+
+// bareOffice makes an empty office whose clock stands still until it is moved.
+func bareOffice(t *testing.T) (o *office.Office, wait func(time.Duration)) {
+	t.Helper()
+	o, err := office.Init(context.Background(), operator, filepath.Join(t.TempDir(), "turret.db"), office.Settings{Name: "Test", Reporting: "EUR", FiscalStart: 1})
+	require.NoError(t, err)
+	t.Cleanup(func() { o.Close() })
+	now := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)
+	o.SetClock(func() time.Time { return now })
+	return o, func(d time.Duration) { now = now.Add(d) }
+}
+
+const goodPassword = "slack water at six"
+
+// admitted makes an account with a password.
+func admitted(t *testing.T, o *office.Office, login string, role office.Role, projects ...string) office.Actor {
+	t.Helper()
+	ctx := context.Background()
+	code, err := o.Invite(ctx, operator, office.Account{Login: login, Name: "The " + login, Role: role, Projects: projects})
+	require.NoError(t, err)
+	id, err := o.Enter(ctx, code, "", "", goodPassword)
+	require.NoError(t, err)
+	a, ok, err := o.ActorOf(ctx, id)
+	require.NoError(t, err)
+	require.True(t, ok)
+	return a
+}
+
+func TestTheFirstAdministrator(t *testing.T) {
+	ctx := context.Background()
+	o, wait := bareOffice(t)
+	old, err := o.FirstCode(ctx, operator)
+	require.NoError(t, err)
+	code, err := o.FirstCode(ctx, operator)
+	require.NoError(t, err)
+	_, err = o.Greet(ctx, old)
+	require.ErrorIs(t, err, office.ErrRefused, "a later code replaces it")
+	w, err := o.Greet(ctx, strings.ToLower(code)+" ")
+	require.NoError(t, err, "as people type it")
+	require.True(t, w.First)
+	_, err = o.Enter(ctx, code, "Not A Login", "N", goodPassword)
+	require.ErrorIs(t, err, office.ErrRefused)
+	_, err = o.Enter(ctx, code, "una", "", goodPassword)
+	require.ErrorIs(t, err, office.ErrRefused)
+	id, err := o.Enter(ctx, code, "Una", "Una Calder", goodPassword)
+	require.NoError(t, err, "a refused form does not use the code up")
+	_, err = o.Enter(ctx, code, "two", "Two", goodPassword)
+	require.ErrorIs(t, err, office.ErrRefused, "it opens once")
+	a, ok, err := o.ActorOf(ctx, id)
+	require.NoError(t, err)
+	require.True(t, ok)
+	require.Equal(t, office.Administrator, a.Role)
+	code, err = o.FirstCode(ctx, operator)
+	require.NoError(t, err)
+	require.Empty(t, code, "there is an account")
+
+	code, err = o.Invite(ctx, a, office.Account{Login: "late", Name: "Late", Role: office.Executive})
+	require.NoError(t, err)
+	wait(8 * 24 * time.Hour)
+	_, err = o.Greet(ctx, code)
+	require.ErrorIs(t, err, office.ErrRefused, "after a week")
+}
+
+func TestSigningIn(t *testing.T) {
+	ctx := context.Background()
+	o, _ := bareOffice(t)
+	a := admitted(t, o, "ines", office.Analyst)
+	id, err := o.SignIn(ctx, " INES ", goodPassword)
+	require.NoError(t, err)
+	require.Equal(t, a.Account, id)
+	for _, c := range [][2]string{{"ines", goodPassword + "!"}, {"ines", ""}, {"nobody", goodPassword}, {"", ""}} {
+		_, err := o.SignIn(ctx, c[0], c[1])
+		require.ErrorIs(t, err, office.ErrRefused, c[0])
+		require.NotContains(t, err.Error(), "ines", "which of the two is wrong is not told")
+	}
+	code, err := o.Invite(ctx, operator, office.Account{Login: "waits", Name: "Waits", Role: office.Executive})
+	require.NoError(t, err)
+	_, err = o.SignIn(ctx, "waits", "")
+	require.ErrorIs(t, err, office.ErrRefused, "no password is no way in")
+	for _, p := range []string{"short", strings.Repeat("x", 300), "I am waits indeed"} {
+		_, err = o.Enter(ctx, code, "", "", p)
+		require.ErrorIs(t, err, office.ErrRefused, p)
+	}
+}
+
+func TestChangingAccounts(t *testing.T) {
+	ctx := context.Background()
+	o, _ := bareOffice(t)
+	r, err := o.Gather(ctx, operator, []office.File{file("projects.csv", "project,name\nP1,One\nP2,Two\n")}, nil, office.GatherOptions{})
+	require.NoError(t, err)
+	require.Empty(t, r.Refusals)
+	una := admitted(t, o, "una", office.Administrator)
+	ada := admitted(t, o, "ada", office.Lead, "P1")
+	require.Len(t, ada.Projects, 1)
+
+	_, err = o.Invite(ctx, una, office.Account{Login: "ada", Name: "Ada", Role: office.Lead})
+	require.ErrorContains(t, err, "taken")
+	_, err = o.Invite(ctx, una, office.Account{Login: "x1", Name: "X", Role: office.Lead, Projects: []string{"NOPE"}})
+	require.ErrorContains(t, err, "NOPE")
+	_, err = o.Invite(ctx, una, office.Account{Login: "x2", Name: "X", Role: office.Operator})
+	require.ErrorContains(t, err, "role")
+
+	for what, err := range map[string]error{
+		"disable": o.Disable(ctx, una, una.Account, true),
+		"role":    o.SetRole(ctx, una, una.Account, office.Executive, nil),
+		"gone":    o.Disable(ctx, una, 999, true),
+		"roles":   o.SetRole(ctx, una, ada.Account, "king", nil),
+		"project": o.SetRole(ctx, una, ada.Account, office.Lead, []string{"P9"}),
+	} {
+		require.ErrorIs(t, err, office.ErrRefused, what)
+	}
+	_, err = o.ResetPassword(ctx, una, una.Account)
+	require.ErrorIs(t, err, office.ErrRefused, "the only administrator would be shut out")
+
+	require.NoError(t, o.SetRole(ctx, una, ada.Account, office.Lead, []string{"P1", "P2"}))
+	ada, _, err = o.ActorOf(ctx, ada.Account)
+	require.NoError(t, err)
+	require.Len(t, ada.Projects, 2)
+	require.NoError(t, o.SetRole(ctx, una, ada.Account, office.Executive, []string{"P1"}))
+	ada, _, err = o.ActorOf(ctx, ada.Account)
+	require.NoError(t, err)
+	require.Empty(t, ada.Projects, "only leads have projects")
+
+	require.NoError(t, o.Disable(ctx, una, ada.Account, true))
+	_, ok, err := o.ActorOf(ctx, ada.Account)
+	require.NoError(t, err)
+	require.False(t, ok)
+	_, err = o.SignIn(ctx, "ada", goodPassword)
+	require.ErrorIs(t, err, office.ErrRefused)
+	require.NoError(t, o.Disable(ctx, una, ada.Account, false))
+	_, err = o.SignIn(ctx, "ada", goodPassword)
+	require.NoError(t, err)
+	code, err := o.ResetPassword(ctx, una, ada.Account)
+	require.NoError(t, err)
+	_, err = o.SignIn(ctx, "ada", goodPassword)
+	require.ErrorIs(t, err, office.ErrRefused, "the old password ends with the reset")
+	_, err = o.Enter(ctx, code, "", "", "another password")
+	require.NoError(t, err)
+
+	list, events, err := o.Accounts(ctx, una)
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+	require.Equal(t, "password set", events[0].What)
+	require.Equal(t, "ada", events[0].Account)
+	for _, e := range events {
+		require.NotContains(t, e.What, "argon2")
+	}
+}
+
+func TestSessions(t *testing.T) {
+	ctx := context.Background()
+	o, _ := bareOffice(t)
+	a := admitted(t, o, "ines", office.Analyst)
+	b := admitted(t, o, "tor", office.Executive)
+	keep := o.Sessions()
+	for key, who := range map[string]office.Actor{"one": a, "two": a, "three": b} {
+		require.NoError(t, keep.Set(key, []byte(key), time.Hour))
+		require.NoError(t, o.ClaimSession(ctx, key, who.Account, strings.Repeat("agent ", 60)))
+	}
+	require.NoError(t, keep.Set("gone", []byte("x"), -time.Second))
+	for key, want := range map[string][]byte{"one": []byte("one"), "gone": nil, "never": nil} {
+		got, err := keep.Get(key)
+		require.NoError(t, err)
+		require.Equal(t, want, got, key)
+	}
+	list, err := o.OpenSessions(ctx, a, "two")
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+	other := list[0]
+	if other.This {
+		other = list[1]
+	}
+	require.ErrorIs(t, o.EndSessions(ctx, a, "not hex"), office.ErrRefused)
+	require.NoError(t, o.EndSessions(ctx, b, other.ID), "nobody ends another's session")
+	got, err := keep.Get("one")
+	require.NoError(t, err)
+	require.NotNil(t, got)
+	require.NoError(t, o.EndSessions(ctx, a, other.ID))
+	got, err = keep.Get("one")
+	require.NoError(t, err)
+	require.Nil(t, got)
+
+	require.NoError(t, keep.Set("one", []byte("one"), time.Hour))
+	require.NoError(t, o.ClaimSession(ctx, "one", a.Account, ""))
+	require.ErrorIs(t, o.ChangePassword(ctx, a, "two", "wrong", "some new password"), office.ErrRefused)
+	require.ErrorIs(t, o.ChangePassword(ctx, a, "two", goodPassword, "short"), office.ErrRefused)
+	require.NoError(t, o.ChangePassword(ctx, a, "two", goodPassword, "some new password"))
+	for key, stays := range map[string]bool{"one": false, "two": true, "three": true} {
+		got, err := keep.Get(key)
+		require.NoError(t, err)
+		require.Equal(t, stays, got != nil, key)
+	}
+	require.NoError(t, o.EndSessions(ctx, a, ""))
+	got, err = keep.Get("two")
+	require.NoError(t, err)
+	require.Nil(t, got)
+	require.NoError(t, keep.Delete("three"))
+	require.NoError(t, keep.Reset())
+	require.NoError(t, keep.Close())
+}
+
+func TestViews(t *testing.T) {
+	ctx := context.Background()
+	o, _ := bareOffice(t)
+	a, b := admitted(t, o, "ines", office.Analyst), admitted(t, o, "tor", office.Executive)
+	own, err := o.SaveView(ctx, a, " Mine ", "standing=act", false)
+	require.NoError(t, err)
+	shared, err := o.SaveView(ctx, a, "Ours", "standing=watch", true)
+	require.NoError(t, err)
+	again, err := o.SaveView(ctx, a, "Mine", "standing=steady", false)
+	require.NoError(t, err)
+	require.Equal(t, own, again, "the name is kept once")
+	for _, name := range []string{"", strings.Repeat("x", 61)} {
+		_, err = o.SaveView(ctx, a, name, "", false)
+		require.ErrorIs(t, err, office.ErrRefused)
+	}
+	_, err = o.SaveView(ctx, a, "Long", strings.Repeat("x", 5000), false)
+	require.ErrorIs(t, err, office.ErrRefused)
+	_, err = o.SaveView(ctx, b, "Ours", "", true)
+	require.ErrorAs(t, err, new(*office.Denied))
+	list, err := o.Views(ctx, b)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	require.Equal(t, "The ines", list[0].Owner)
+	require.ErrorIs(t, o.SetDefaultView(ctx, b, own), office.ErrRefused, "not theirs")
+	require.NoError(t, o.SetDefaultView(ctx, b, shared))
+	id, query, err := o.DefaultView(ctx, b)
+	require.NoError(t, err)
+	require.Equal(t, shared, id)
+	require.Equal(t, "standing=watch", query)
+	require.ErrorIs(t, o.DropView(ctx, b, shared), office.ErrRefused)
+	_, err = o.SaveView(ctx, a, "Ours", "standing=watch", false)
+	require.NoError(t, err)
+	id, _, err = o.DefaultView(ctx, b)
+	require.NoError(t, err)
+	require.Zero(t, id, "it is shared no more")
+	require.NoError(t, o.DropView(ctx, a, shared))
+	require.NoError(t, o.SetDefaultView(ctx, a, own))
+	require.NoError(t, o.SetDefaultView(ctx, a, 0))
+	id, _, err = o.DefaultView(ctx, a)
+	require.NoError(t, err)
+	require.Zero(t, id)
+}
+
+// TestUseCasesByRole walks every use case as everyone, and as nobody.
+func TestUseCasesByRole(t *testing.T) {
+	ctx := context.Background()
+	o := example(t)
+	m := moment(t, o, office.Ask{At: "2026-11"})
+	period, err := o.ParsePeriod(ctx, operator, "2026-11")
+	require.NoError(t, err)
+	const (
+		an = 1 << iota
+		le
+		ex
+		ad
+		op
+	)
+	all := an | le | ex | ad | op
+	roles := map[office.Role]int{office.Analyst: an, office.Lead: le, office.Executive: ex, office.Administrator: ad, office.Operator: op}
+	read := func(_ any, err error) error { return err }
+	for name, c := range map[string]struct {
+		may int
+		do  func(a office.Actor) error
+	}{
+		"moment":   {all, func(a office.Actor) error { return read(o.Moment(ctx, a, office.Ask{})) }},
+		"period":   {all, func(a office.Actor) error { return read(o.ParsePeriod(ctx, a, "2026-11")) }},
+		"readings": {all, func(a office.Actor) error { return read(o.Readings(ctx, a, office.Query{Period: period})) }},
+		"sheet":    {all, func(a office.Actor) error { return read(o.Sheet(ctx, a, m, "K1")) }},
+		"trail":    {all, func(a office.Actor) error { return read(o.Trail(ctx, a, m, false, "K1", 0)) }},
+		"row":      {all, func(a office.Actor) error { return read(o.SourceRow(ctx, a, 1, 2)) }},
+		"list":     {all, func(a office.Actor) error { return read(o.List(ctx, a, m, office.Order{})) }},
+		"rail":     {all, func(a office.Actor) error { return read(o.Rail(ctx, a, m, "*")) }},
+		"strips":   {all, func(a office.Actor) error { return read(o.Strips(ctx, a, m)) }},
+		"trust":    {all, func(a office.Actor) error { return read(o.Trust(ctx, a, m)) }},
+		"find": {all, func(a office.Actor) error {
+			_, _, err := o.Find(ctx, a, "k", 3)
+			return err
+		}},
+		"views":        {an | le | ex | ad, func(a office.Actor) error { return read(o.Views(ctx, a)) }},
+		"drop view":    {an | le | ex | ad, func(a office.Actor) error { return o.DropView(ctx, a, 999) }},
+		"default view": {an | le | ex | ad, func(a office.Actor) error { return o.SetDefaultView(ctx, a, 0) }},
+		"share view":   {an | ad, func(a office.Actor) error { return read(o.SaveView(ctx, a, "", "", true)) }},
+		"sessions":     {an | le | ex | ad, func(a office.Actor) error { return read(o.OpenSessions(ctx, a, "")) }},
+		"end sessions": {an | le | ex | ad, func(a office.Actor) error { return o.EndSessions(ctx, a, "") }},
+		"password":     {an | le | ex | ad, func(a office.Actor) error { return o.ChangePassword(ctx, a, "", "", "") }},
+		"accounts": {ad | op, func(a office.Actor) error {
+			_, _, err := o.Accounts(ctx, a)
+			return err
+		}},
+		"first code": {ad | op, func(a office.Actor) error { return read(o.FirstCode(ctx, a)) }},
+		"invite":     {ad | op, func(a office.Actor) error { return read(o.Invite(ctx, a, office.Account{})) }},
+		"reset":      {ad | op, func(a office.Actor) error { return read(o.ResetPassword(ctx, a, 999)) }},
+		"disable":    {ad | op, func(a office.Actor) error { return o.Disable(ctx, a, 999, true) }},
+		"role":       {ad | op, func(a office.Actor) error { return o.SetRole(ctx, a, 999, office.Lead, nil) }},
+		"gather projects": {an | op, func(a office.Actor) error {
+			return read(o.Gather(ctx, a, []office.File{file("projects.csv", "project,name\nNEW,New\n")}, nil, office.GatherOptions{DryRun: true}))
+		}},
+		"gather postings": {an | op, func(a office.Actor) error {
+			return read(o.Gather(ctx, a, []office.File{file("postings.csv", "posting,date,project,cost_code,amount,currency\nROLE1,2026-11-02,K1,11,1,EUR\n")}, nil, office.GatherOptions{DryRun: true}))
+		}},
+		"state for any project": {an | op, func(a office.Actor) error {
+			return read(o.Gather(ctx, a, []office.File{file("narratives.csv", "project,period,section,text\nK2,2026-11,summary,Words\n")}, nil, office.GatherOptions{DryRun: true}))
+		}},
+		"state for one's own": {an | le | op, func(a office.Actor) error {
+			return read(o.Gather(ctx, a, []office.File{file("narratives.csv", "project,period,section,text\nK1,2026-11,summary,Words\n")}, nil, office.GatherOptions{DryRun: true}))
+		}},
+		"close":  {an | op, func(a office.Actor) error { return read(o.ClosePeriod(ctx, a, period-100)) }},
+		"reopen": {an | op, func(a office.Actor) error { return o.ReopenPeriod(ctx, a, period-100, "why") }},
+		"export": {an | ad | op, func(a office.Actor) error { return o.Export(ctx, a, filepath.Join(t.TempDir(), "x.zip")) }},
+		"backup": {ad | op, func(a office.Actor) error { return o.Backup(ctx, a, filepath.Join(t.TempDir(), "x.db")) }},
+	} {
+		for role, bit := range roles {
+			a := office.Actor{Name: "Someone", Role: role, Account: 77}
+			if role == office.Lead {
+				a.Projects = projectIDs(t, o, "K1")
+			}
+			err := c.do(a)
+			denied := errors.As(err, new(*office.Denied))
+			require.Equal(t, c.may&bit == 0, denied, "%s as %s: %v", name, role, err)
+		}
+		require.ErrorAs(t, c.do(office.Actor{}), new(*office.Denied), "%s as nobody", name)
+	}
+}
+
+// projectIDs finds projects as an account of a lead has them.
+func projectIDs(t *testing.T, o *office.Office, codes ...string) []int64 {
+	t.Helper()
+	return admitted(t, o, "lead"+strings.ToLower(codes[0])+time.Now().Format(".150405.000000000"), office.Lead, codes...).Projects
+}
