@@ -98,9 +98,25 @@ func New(o *office.Office, opts Options) *fiber.App {
 	sessions := session.NewStore(session.Config{
 		Storage: o.Sessions(), Extractor: extractors.FromCookie("turret"), CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure, IdleTimeout: opts.Session,
 	})
-	app.Use(signin.Who(site, sessions), guard(opts))
+	app.Use(bounded(opts.BodyLimit), signin.Who(site, sessions), guard(opts))
 	routes(app, site, sessions)
 	return app
+}
+
+// bounded refuses forms that are larger than the limit, or do not tell how large
+// they are: bodies are streamed, so nothing else would.
+func bounded(limit int) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		switch n := c.Request().Header.ContentLength(); {
+		case n > limit:
+			c.Response().SetConnectionClose() // the rest is not read
+			return fiber.NewError(fiber.StatusRequestEntityTooLarge, "What was sent is larger than the server takes; nothing was done")
+		case n == -1: // in chunks
+			c.Response().SetConnectionClose()
+			return fiber.NewError(fiber.StatusLengthRequired, "The server takes only what tells its length; nothing was done")
+		}
+		return c.Next()
+	}
 }
 
 // guard lets no form through that another site made. One that came too late is

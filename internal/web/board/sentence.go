@@ -49,8 +49,12 @@ func (p *Page) say() []shell.Phrase {
 	} else {
 		s.text("%d of %s %s", counted, shell.Plural(p.List.All, "project", "projects"), verb)
 	}
-	s.money(r)
-	s.action(r, counted)
+	s.money(r, many)
+	if many {
+		s.action(r, counted)
+	} else {
+		s.one(r)
+	}
 	if p.Moment.Since.Code != "" {
 		s.news(r)
 	}
@@ -63,7 +67,7 @@ func (s *speech) none() {
 	case p.List.All == 0:
 		s.text("No project belongs here in %s.", p.Moment.Period.Name)
 	case !p.Moment.Filter.Empty() && p.List.Total.Shown == 0:
-		s.text("None of %s is like this in %s.", shell.Plural(p.List.All, "project", "projects"), p.Moment.Period.Name)
+		s.text("None of the %d projects is like this in %s.", p.List.All, p.Moment.Period.Name)
 	case p.List.Total.Shown == 1:
 		s.text("The one project here does not count toward the sums in %s.", p.Moment.Period.Name)
 	default:
@@ -71,7 +75,7 @@ func (s *speech) none() {
 	}
 }
 
-func (s *speech) money(r *office.Reading) {
+func (s *speech) money(r *office.Reading, many bool) {
 	s.text(" against a plan of ")
 	s.figure(figure.BAC, shell.Millions(r.Value(figure.BAC), r.Currency), "")
 	computed, stated := r.Value(figure.EACComputed), r.Value(figure.EACStated)
@@ -88,7 +92,7 @@ func (s *speech) money(r *office.Reading) {
 		}
 	}
 	if share := r.Value(figure.StatedShare); stated.Known && share.Known && share.R.Sign() > 0 {
-		s.text("; leads state ")
+		s.text("; %s ", map[bool]string{true: "leads state", false: "its lead states"}[many])
 		s.figure(figure.EACStated, shell.Millions(stated, r.Currency), "")
 		if whole := share.R.IsInt(); !whole {
 			s.text(", for ")
@@ -96,7 +100,7 @@ func (s *speech) money(r *office.Reading) {
 			s.text(" of the plan")
 		}
 	} else {
-		s.text("; no lead states one yet")
+		s.text("; %s yet", map[bool]string{true: "no lead states one", false: "its lead states none"}[many])
 	}
 }
 
@@ -105,7 +109,7 @@ func (s *speech) action(r *office.Reading, counted int) {
 	board := func(st string) string { return s.p.Turn("standing", st) }
 	s.text(". ")
 	switch {
-	case acts == counted && counted > 1:
+	case acts == counted:
 		s.link(board("act"), "All need action", "act")
 	case acts == 1:
 		s.link(board("act"), "One needs action", "act")
@@ -117,14 +121,27 @@ func (s *speech) action(r *office.Reading, counted int) {
 	case watches > 1:
 		s.text("None needs action, ")
 		s.link(board("watch"), shell.Number(watches)+" are at Watch", "watch")
-	case steady == counted && counted > 1:
+	case steady == counted:
 		s.text("All are steady")
 	case steady > 0:
 		s.text("None needs action")
-	case counted == 1:
-		s.text("It is not rated yet")
 	default:
 		s.text("None is rated yet")
+	}
+}
+
+// one says where a single project stands.
+func (s *speech) one(r *office.Reading) {
+	s.text(". ")
+	switch {
+	case r.Counts[standing.Act] > 0:
+		s.link(s.p.Turn("standing", "act"), "It needs action", "act")
+	case r.Counts[standing.Watch] > 0:
+		s.link(s.p.Turn("standing", "watch"), "It is at Watch", "watch")
+	case r.Counts[standing.Steady] > 0:
+		s.text("It is steady")
+	default:
+		s.text("It is not rated yet")
 	}
 }
 
@@ -135,7 +152,7 @@ func (s *speech) news(r *office.Reading) {
 	switch {
 	case fresh == 0:
 	case fresh == acts && fresh == 1:
-		s.text(", new since %s", since)
+		s.text(", and that is new since %s", since)
 	case fresh == acts:
 		s.text(", all of them new since %s", since)
 	default:

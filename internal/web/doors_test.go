@@ -1,0 +1,200 @@
+package web
+
+import (
+	"context"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/office"
+)
+
+func TestSignInGoesOnWithinTheApplicationOnly(t *testing.T) {
+	o := newOffice(t, small)
+	for next, want := range map[string]string{
+		"/project/B?vs=2026-01": "/project/B?vs=2026-01", "": "/board", "https://elsewhere.example/": "/board", "//elsewhere.example": "/board",
+		"/\\elsewhere.example": "/board", "javascript:alert(1)": "/board", "board": "/board", "/board\r\nX: y": "/board",
+	} {
+		b := newBrowser(t, newApp(o))
+		status, _, head := b.post("/sign-in", url.Values{"login": {"analyst1"}, "password": {password}, "next": {next}})
+		require.Equal(t, http.StatusSeeOther, status)
+		require.Equal(t, want, head.Get("Location"), next)
+	}
+}
+
+func TestSignInAgainSkipsTheDoor(t *testing.T) {
+	b := signedIn(t, newApp(newOffice(t, small)), office.Lead)
+	status, _, head := b.get("/sign-in?next=/account")
+	require.Equal(t, http.StatusSeeOther, status)
+	require.Equal(t, "/account", head.Get("Location"))
+	old := b.cookies["turret"]
+	status, _, _ = b.post("/sign-out", url.Values{})
+	require.Equal(t, http.StatusSeeOther, status)
+	b.cookies["turret"] = old
+	status, _, _ = b.get("/board")
+	require.Equal(t, http.StatusSeeOther, status, "the old session does not come back")
+}
+
+// TestEachSignInHasItsOwnKey: a key that someone planted before is not taken
+// over.
+func TestEachSignInHasItsOwnKey(t *testing.T) {
+	app := newApp(newOffice(t, small))
+	b := newBrowser(t, app)
+	b.get("/sign-in")
+	b.cookies["turret"] = "planted"
+	b.post("/sign-in", url.Values{"login": {"lead1"}, "password": {password}})
+	require.NotEqual(t, "planted", b.cookies["turret"])
+	thief := newBrowser(t, app)
+	thief.cookies["turret"] = "planted"
+	status, _, _ := thief.get("/board")
+	require.Equal(t, http.StatusSeeOther, status)
+}
+
+// TestFormsThatComeTooLateAreShownAgain: with what was typed, and without doing
+// it; after a restart too, since the keys of forms are kept in memory.
+func TestFormsThatComeTooLateAreShownAgain(t *testing.T) {
+	o := newOffice(t, small)
+	b := signedIn(t, newApp(o), office.Administrator)
+	b.get("/setup/accounts")
+	form := url.Values{"_csrf": {b.cookies["turret_form"]}, "do": {"invite"}, "name": {`Wren "W" Tolliver`}, "login": {"wren"}, "role": {"lead"}}
+	b.app = newApp(o) // restarted
+	status, body, _ := b.postStale("/setup/accounts", form)
+	require.Equal(t, http.StatusUnprocessableEntity, status)
+	require.Contains(t, body, "send it again")
+	require.Contains(t, body, "Wren &#34;W&#34; Tolliver")
+	list, _, err := o.Accounts(context.Background(), operator)
+	require.NoError(t, err)
+	require.Len(t, list, 4, "nothing was done")
+	form.Set("_csrf", b.cookies["turret_form"])
+	status, body, _ = b.postStale("/setup/accounts", form)
+	require.Equal(t, http.StatusOK, status)
+	require.Contains(t, body, "/welcome/")
+
+	b = newBrowser(t, newApp(o))
+	status, body, _ = b.postStale("/sign-in", url.Values{"login": {"analyst1"}, "password": {password}})
+	require.Equal(t, http.StatusUnprocessableEntity, status)
+	require.Contains(t, body, `value="analyst1"`)
+	require.NotContains(t, body, password)
+	require.Empty(t, b.cookies["turret"])
+}
+
+func TestFormsOfOtherSitesAreRefused(t *testing.T) {
+	o := newOffice(t, small)
+	b := signedIn(t, newApp(o), office.Administrator)
+	b.header.Set("Origin", "https://elsewhere.example")
+	status, _, _ := b.post("/setup/accounts", url.Values{"do": {"disable"}, "account": {"2"}})
+	require.Equal(t, http.StatusUnprocessableEntity, status)
+	list, _, err := o.Accounts(context.Background(), operator)
+	require.NoError(t, err)
+	for _, a := range list {
+		require.False(t, a.Disabled)
+	}
+}
+
+func TestCookiesTravelByHTTPSBeyondThisMachine(t *testing.T) {
+	app := New(newOffice(t, small), Options{BodyLimit: 1 << 16, Session: time.Hour, Secure: true, Origin: "https://turret.example", Log: slog.New(slog.DiscardHandler)})
+	b := newBrowser(t, app)
+	b.header.Set("Origin", "https://turret.example")
+	_, _, head := b.get("/sign-in")
+	require.Contains(t, strings.ToLower(head.Get("Set-Cookie")), "secure")
+	status, _, head := b.post("/sign-in", url.Values{"login": {"administrator1"}, "password": {password}})
+	require.Equal(t, http.StatusSeeOther, status, "forms of the origin are its own")
+	for _, c := range head.Values("Set-Cookie") {
+		require.Contains(t, strings.ToLower(c), "secure")
+	}
+	_, body, _ := b.post("/setup/accounts", url.Values{"do": {"invite"}, "login": {"new"}, "name": {"New"}, "role": {"lead"}})
+	require.Contains(t, body, "https://turret.example/welcome/", "links name the outside")
+}
+
+func TestTooManyAttempts(t *testing.T) {
+	app := newApp(newOffice(t, small))
+	signedIn(t, app, office.Lead) // those who get in are not counted
+	b := newBrowser(t, app)
+	for i := range attempts {
+		status, body, _ := b.post("/sign-in", url.Values{"login": {"analyst1"}, "password": {"a guess"}})
+		require.Equal(t, http.StatusUnprocessableEntity, status, i)
+		require.Contains(t, body, "not right")
+	}
+	for _, p := range []string{"a guess", password} {
+		status, body, _ := b.post("/sign-in", url.Values{"login": {"analyst1"}, "password": {p}})
+		require.Equal(t, http.StatusTooManyRequests, status)
+		require.Contains(t, body, "too many attempts")
+	}
+}
+
+func TestLargeFormsAreRefused(t *testing.T) {
+	b := signedIn(t, newApp(newOffice(t, small)), office.Analyst)
+	status, _, _ := b.post("/views", url.Values{"do": {"save"}, "name": {"x"}, "query": {strings.Repeat("y", 1<<17)}})
+	require.Equal(t, http.StatusRequestEntityTooLarge, status)
+	r := httptest.NewRequest(http.MethodPost, "/views", io.MultiReader(strings.NewReader("do=save")))
+	r.ContentLength = -1
+	status, _, _ = b.send(r)
+	require.Equal(t, http.StatusLengthRequired, status)
+}
+
+func TestViewsOverHTTP(t *testing.T) {
+	o := newOffice(t, small)
+	app := newApp(o)
+	b := signedIn(t, app, office.Analyst)
+	status, _, head := b.post("/views", url.Values{"do": {"save"}, "name": {"Acts"}, "query": {"standing=act&at=2026-01&trail=x"}, "first": {"1"}})
+	require.Equal(t, http.StatusSeeOther, status)
+	require.Contains(t, head.Get("Location"), "standing=act")
+	status, _, head = b.get("/board?vs=2026-01")
+	require.Equal(t, http.StatusSeeOther, status)
+	require.Equal(t, "/board?vs=2026-01&standing=act&view=1", head.Get("Location"), "a view keeps what is listed, not the period")
+	status, _, _ = b.get("/board?view=plain")
+	require.Equal(t, http.StatusOK, status)
+	for _, form := range []url.Values{{"do": {"drop"}, "view": {"99"}}, {"do": {"default"}, "view": {"99"}}, {"do": {"dance"}}, {"do": {"save"}, "name": {""}}} {
+		status, _, _ = b.post("/views", form)
+		require.Equal(t, http.StatusUnprocessableEntity, status, form)
+	}
+	other := signedIn(t, app, office.Executive)
+	status, body, _ := other.post("/views", url.Values{"do": {"drop"}, "view": {"1"}})
+	require.Equal(t, http.StatusUnprocessableEntity, status)
+	require.Contains(t, body, "only its owner")
+	status, _, _ = b.post("/views", url.Values{"do": {"drop"}, "view": {"1"}})
+	require.Equal(t, http.StatusSeeOther, status)
+	status, _, _ = b.get("/board")
+	require.Equal(t, http.StatusOK, status)
+}
+
+func TestWelcome(t *testing.T) {
+	o := newOffice(t, small)
+	app := newApp(o)
+	admin := signedIn(t, app, office.Administrator)
+	_, body, _ := admin.post("/setup/accounts", url.Values{"do": {"invite"}, "login": {"wren"}, "name": {"Wren"}, "role": {"executive"}})
+	_, rest, _ := strings.Cut(body, "/welcome/")
+	code := rest[:26]
+	b := newBrowser(t, app)
+	for _, form := range []url.Values{{"password": {"long enough one"}, "password2": {"long enough two"}}, {"password": {"short"}, "password2": {"short"}}} {
+		status, body, _ := b.post("/welcome/"+code, form)
+		require.Equal(t, http.StatusUnprocessableEntity, status)
+		require.NotContains(t, body, "long enough")
+	}
+	status, _, _ := b.post("/welcome/"+code, url.Values{"password": {"long enough one"}, "password2": {"long enough one"}})
+	require.Equal(t, http.StatusSeeOther, status)
+	status, body, _ = b.get("/board")
+	require.Equal(t, http.StatusOK, status)
+	require.Contains(t, body, "Account of Wren")
+	status, _, _ = newBrowser(t, app).get("/welcome/" + code)
+	require.Equal(t, http.StatusNotFound, status)
+}
+
+// TestSwappedPagesGoToTheDoorWhole: a part of a page that is asked for after
+// the session has ended sends the whole page to sign in.
+func TestSwappedPagesGoToTheDoorWhole(t *testing.T) {
+	b := newBrowser(t, newApp(newOffice(t, small)))
+	b.header.Set("HX-Request", "true")
+	b.header.Set("HX-Current-URL", "http://localhost/project/B?vs=2026-01")
+	status, body, head := b.get("/project/B?trail=B%2Fbac")
+	require.Equal(t, http.StatusNoContent, status)
+	require.Empty(t, body)
+	require.Equal(t, "/sign-in?next=%2Fproject%2FB%3Fvs%3D2026-01", head.Get("HX-Redirect"))
+}
