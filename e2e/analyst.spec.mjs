@@ -1,7 +1,7 @@
 // The analyst compares, filters, sorts, arranges, saves and sends a board, and
 // follows figures to the rows they came from.
 import { people } from "./browser.mjs";
-import { accessible, expect, project, projects, rows, test } from "./pages.mjs";
+import { expect, project, projects, rows, test } from "./pages.mjs";
 
 test("compares two periods, filters, sorts, saves a view and sends its address", async ({
   page,
@@ -23,7 +23,6 @@ test("compares two periods, filters, sorts, saves a view and sends its address",
   await cell.locator("a").focus();
   await expect(cell.locator(".was")).toBeVisible();
   await expect(page.locator("#moved h2")).toHaveText("Moved since Aug 2026");
-  await accessible(page);
 
   await page.getByRole("link", { name: /^Overall: Watch Watch/ }).click();
   await expect(page).toHaveURL(/standing=watch/);
@@ -173,7 +172,6 @@ test("opens five different trails, down to their source rows", async ({
   await page.goto("/trail/FR-01/finish_stated");
   await page.locator("a.place").first().click();
   await expect(page.locator("h1")).toContainText(/csv, row/);
-  await accessible(page);
 });
 
 test("the sheet keeps its trail open, folds codes and steps through the list", async ({
@@ -199,6 +197,14 @@ test("the sheet keeps its trail open, folds codes and steps through the list", a
   expect(await page.evaluate(() => scrollY)).toBeGreaterThan(at);
   await page.locator("#trail .inputs a, #trail .formula a").first().click();
   await expect(page.locator("#trail.open")).toBeVisible();
+  const labour = page.locator(".codes tbody tr", { hasText: "Labour" });
+  const spent = await labour.locator("td").nth(1).innerText();
+  await labour.locator("td").nth(1).getByRole("link").click();
+  await expect(page.locator("#trail")).toContainText("cost code 100");
+  const exact = await page.locator("#trail .value").innerText();
+  expect(Math.round(Number(exact.replaceAll(",", "")) / 1000)).toBe(
+    Number(spent.replaceAll(",", "")),
+  );
   const before = await page.locator(".codes tbody tr").count();
   await page.getByRole("link", { name: "Fold Labour" }).click();
   await expect(page.locator(".codes tbody tr")).toHaveCount(before - 2);

@@ -1,6 +1,6 @@
 // The executive reads the board, goes two levels down and back, on the address
 // alone, and without scripts.
-import { accessible, expect, fits, project, rows, test } from "./pages.mjs";
+import { expect, fits, project, rows, test } from "./pages.mjs";
 
 test("reads the board, goes two levels down and back", async ({ page, as }) => {
   await as("executive");
@@ -9,7 +9,6 @@ test("reads the board, goes two levels down and back", async ({ page, as }) => {
   );
   await expect(rows(page)).toHaveCount(30);
   await expect(page.locator("tfoot")).toContainText("Whole portfolio");
-  await accessible(page);
 
   await page
     .getByRole("link", { name: "Quays and slipways", exact: true })
@@ -27,7 +26,6 @@ test("reads the board, goes two levels down and back", async ({ page, as }) => {
     "Why it stands at Act",
   );
   await expect(page).toHaveTitle(/North quay piling/);
-  await accessible(page);
 
   await page.goBack();
   await expect(page).toHaveURL(/\/board\?scope=QS/);

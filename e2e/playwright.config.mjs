@@ -9,11 +9,13 @@ export default defineConfig({
   outputDir: "test-results",
   reporter: "list",
   workers: 1,
+  timeout: 90_000,
+  expect: { timeout: 10_000 },
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport,
     launchOptions: launch,
-    actionTimeout: 5_000,
+    actionTimeout: 10_000,
   },
   webServer: {
     command: `../bin/turret demo --addr 127.0.0.1:${port}`,

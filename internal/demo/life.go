@@ -53,7 +53,11 @@ func newLife(s *spec, n uint64) *life {
 		} else if i >= 3 {
 			level = "portfolio"
 		}
-		l.tasks = append(l.tasks, task{code: parent + "9", parent: parent, name: ph.gate, milestone: true, level: level, start: l.day(at), finish: l.day(at), middle: at})
+		gate := ph.gate
+		if i >= 2 && gates[s.code][i-2] != "" {
+			gate = gates[s.code][i-2]
+		}
+		l.tasks = append(l.tasks, task{code: parent + "9", parent: parent, name: gate, milestone: true, level: level, start: l.day(at), finish: l.day(at), middle: at})
 	}
 	for i := range l.tasks {
 		t := &l.tasks[i]

@@ -105,6 +105,34 @@ var projects = []spec{
 	{code: "PS-06", name: "Lifts at Aldermouth", programme: "PS", lead: "Nora Quill", sponsor: "Mira Stenholt", stage: "proposal", budget: 1500, start: 23, months: 12, rule: "stated", risk: 4, state: "proposed"},
 }
 
+// gates are the milestones of projects that have names of their own: contract,
+// works, trials, service; "" is the usual one.
+var gates = map[string][4]string{
+	"FR-01": {"Yard contract", "Hull launched", "Sea trials passed", "First crossing"},
+	"FR-02": {"Yard contract", "Keel laid and hulled", "Sea trials passed", "First crossing"},
+	"FR-03": {"Buyer found", "Stripped and surveyed", "Handed to the buyer", "Off the register"},
+	"FR-04": {"", "Crane 3 fitted", "Load test passed", ""},
+	"FR-05": {"", "Sensors fitted", "Data flowing", ""},
+	"FR-06": {"", "Cabins fitted", "Crew trial", "Crew moved in"},
+	"FR-07": {"Builder chosen", "Boats built", "Davit trial", ""},
+	"QS-01": {"", "Pile group C driven", "Load test passed", "Quay reopened"},
+	"QS-02": {"", "Steelwork on site", "First berthing", "Linkspan in use"},
+	"QS-03": {"", "Rock armour placed", "Survey passed", "Works closed"},
+	"QS-04": {"Licence granted", "Channel dredged", "Sounding passed", "Charts issued"},
+	"QS-05": {"", "Slip cast", "First haul", "Slip in use"},
+	"QS-06": {"", "Columns standing", "Lights tested", ""},
+	"QS-07": {"", "Lantern landed", "Range verified", "Light exhibited"},
+	"SP-01": {"Grid offer signed", "Transformer on site", "Energised", ""},
+	"SP-02": {"", "Sockets mounted", "First ship plugged in", ""},
+	"SP-03": {"Barge ordered", "Cells installed", "Discharge test", ""},
+	"SP-04": {"", "Trench closed", "Cable tested", ""},
+	"SP-05": {"", "Meters fitted", "First bill run", ""},
+	"PS-01": {"", "Pilot route live", "All routes live", "Old desk closed"},
+	"PS-02": {"", "Quay signs fitted", "Public trial", "App released"},
+	"PS-03": {"", "Gates at Aldermouth", "Gates at Kirkhaven", ""},
+	"PS-05": {"", "Winter timetable built", "Crew rosters agreed", ""},
+}
+
 // phases of every project, with the names of their activities.
 var phases = []struct {
 	name  string

@@ -118,3 +118,40 @@ func TestSourceRow(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, x.Cells)
 }
+
+// TestCodeTrails: what a cost code shows on the sheet is the sum of the rows in
+// its trail, whatever the currency.
+func TestCodeTrails(t *testing.T) {
+	ctx := context.Background()
+	o := example(t)
+	looked := 0
+	for _, ask := range []office.Ask{{At: "2026-11"}, {At: "2026-06", In: "project"}} {
+		m := moment(t, o, ask)
+		for _, project := range []string{"K1", "K2", "K3"} {
+			s, err := o.Sheet(ctx, operator, m, project)
+			require.NoError(t, err)
+			for _, c := range s.Codes {
+				for id, want := range map[figure.ID]int64{figure.BAC: c.Plan, figure.AC: c.Spent, figure.OnOrder: c.OnOrder, figure.BeyondOrders: c.ToGo - c.OnOrder, figure.EACStated: c.Spent + c.ToGo} {
+					if c.Reserve || c.Code == "" {
+						continue
+					}
+					tr, err := o.CodeTrail(ctx, operator, m, false, project, id, c.Code)
+					require.NoError(t, err)
+					require.Equal(t, want, tr.Value.N, "%s of %s on %s, %+v", figure.Get(id).Name, project, c.Code, ask)
+					var sum int64
+					for _, f := range tr.Facts {
+						sum += f.Value.N
+					}
+					if tr.Omitted == 0 {
+						require.Equal(t, want, sum)
+					}
+					looked++
+				}
+			}
+		}
+		tr, err := o.CodeTrail(ctx, operator, m, false, "K1", figure.CPI, "11")
+		require.NoError(t, err)
+		require.Nil(t, tr, "an index is of no cost code")
+	}
+	require.Greater(t, looked, 40)
+}

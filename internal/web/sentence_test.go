@@ -62,7 +62,8 @@ func TestSentenceReadsWell(t *testing.T) {
 		},
 		"two, all at Act, and one of them new": {
 			base("A,Alpha,EUR,active\nB,Beta,EUR,active\n", "A"+activitiesRow+"B"+activitiesRow, plan("A")+plan("B")+"A,10,actual,2026-02,,600000\nB,10,actual,2026-02,,500000\nA,10,forecast,2026-03,2026-02,500000\nB,10,forecast,2026-03,2026-02,500000\n", "A,1,2026-02,40\nB,1,2026-02,51\n"),
-			"/board", []string{"2026-02"},
+			"/board",
+			[]string{"2026-02"},
 			files{"costs.csv": costs + "A,10,actual,2026-03,,200000\nB,10,actual,2026-03,,700000\n", "progress.csv": progress + "A,1,2026-03,45\nB,1,2026-03,60\n"},
 			"2 projects stand against a plan of €2.0 M. Computed outlook is €3.8 M, 88.9% over; leads state €2.0 M. All need action, one of them new since Feb 2026.",
 		},

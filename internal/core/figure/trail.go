@@ -40,6 +40,7 @@ type Fact struct {
 	Value  Value  // what it adds, in the evaluation's currency; may be unknown
 	Source portfolio.Source
 	Posted *Posted // where postings stand behind it
+	CodeID int64   // cost code of a cell; zero: none
 }
 
 // Posted tells which postings were summed to a cell.
@@ -103,7 +104,7 @@ func (s *Project) cells(what string, lines []portfolio.Line, set money.Set, stat
 			if !which(c) {
 				continue
 			}
-			f := Fact{What: what + " · " + s.lineName(l), Period: c.Period, Source: c.Source}
+			f := Fact{What: what + " · " + s.lineName(l), Period: c.Period, Source: c.Source, CodeID: l.CodeID}
 			conv, err := s.Converter(l.Currency, set, c.Period, stated)
 			n, err2 := conv.Convert(c.Amount)
 			switch {

@@ -79,6 +79,22 @@ func (o *Office) ManagementReserve(id int64) bool {
 	return false
 }
 
+// CodeUnder tells whether a cost code is the one of a code text or lies below
+// it.
+func (o *Office) CodeUnder(id int64, above string) bool {
+	for range len(o.Codes) + 1 {
+		c, ok := o.Codes[id]
+		if !ok {
+			return false
+		}
+		if c.Code == above {
+			return true
+		}
+		id = c.Parent
+	}
+	return false
+}
+
 // Under tells whether a programme is another or lies below it.
 func (o *Office) Under(code, above string) bool {
 	for range len(o.Groups) + 1 {

@@ -228,14 +228,13 @@ func limits(r standing.Reason) string {
 		}
 		return s
 	}
-	var out []string
-	if r.Watch != "" {
-		out = append(out, fmt.Sprintf("watch %s %s", r.Direction, write(r.Watch)))
+	switch {
+	case r.Watch == "":
+		return fmt.Sprintf("act %s %s", r.Direction, write(r.Act))
+	case r.Act == "":
+		return fmt.Sprintf("watch %s %s", r.Direction, write(r.Watch))
 	}
-	if r.Act != "" {
-		out = append(out, fmt.Sprintf("act %s %s", r.Direction, write(r.Act)))
-	}
-	return strings.Join(out, ", ")
+	return fmt.Sprintf("watch %s %s, act %s", r.Direction, write(r.Watch), write(r.Act))
 }
 
 // moved says which standings changed since the compared period, or the last

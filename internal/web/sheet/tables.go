@@ -5,6 +5,7 @@ import (
 	"html/template"
 	"math"
 	"math/big"
+	"net/url"
 	"slices"
 
 	"turret/internal/chart"
@@ -18,15 +19,21 @@ import (
 
 // CodeRow is the money of a cost code.
 type CodeRow struct {
-	Code, Name                           string
-	Depth                                int
-	Parent                               string
-	Top                                  bool // has no code above it
-	Plan, Spent, Order, ToGo, Total, Out shell.Cell
-	Over                                 shell.Cell
-	Bad, Reserve                         bool
-	Fold                                 string // address with the codes below folded or not; "" where none are
-	Folded                               bool
+	Code, Name                    string
+	Depth                         int
+	Parent                        string
+	Top                           bool // has no code above it
+	Plan, Spent, Order, ToGo, Out Linked
+	Over                          Linked
+	Bad, Reserve                  bool
+	Fold                          string // address with the codes below folded or not; "" where none are
+	Folded                        bool
+}
+
+// Linked is a figure with the address of its trail.
+type Linked struct {
+	shell.Cell
+	Link string
 }
 
 // codes writes money by cost code; the roots add up to the project's figures.
@@ -57,37 +64,49 @@ func (p *Page) codes() {
 	if len(s.Codes) > 0 {
 		total := p.codeRow(all)
 		if bac := n.Value(figure.BAC); !bac.Known {
-			total.Plan, total.Over = shell.Format(bac, n.Currency, false), shell.Percent(bac)
+			total.Plan.Cell, total.Over.Cell = shell.Format(bac, n.Currency, false), shell.Percent(bac)
 		}
 		p.CodeTotal = &total
 	}
 }
 
+// codeRow writes a cost code; without one, all of the project.
 func (p *Page) codeRow(c earned.CodeSum) CodeRow {
 	n := p.Sheet.Now
-	write := func(v int64, known bool, why string) shell.Cell {
-		if !known {
-			return shell.Format(figure.Unknown(figure.Money, why), n.Currency, false)
+	link := func(id figure.ID) string {
+		name := figure.Get(id).Name
+		if c.Code != "" {
+			name += ":" + url.PathEscape(c.Code)
 		}
-		return shell.Format(figure.Whole(figure.Money, v), n.Currency, false)
+		return p.Figure(p.Code, name)
+	}
+	write := func(id figure.ID, v int64, known bool, why string) Linked {
+		if !known {
+			return Linked{Cell: shell.Format(figure.Unknown(figure.Money, why), n.Currency, false)}
+		}
+		return Linked{shell.Format(figure.Whole(figure.Money, v), n.Currency, false), link(id)}
 	}
 	r := CodeRow{Code: c.Code, Name: c.Name, Depth: c.Depth, Parent: c.Parent, Top: c.Depth == 0, Reserve: c.Reserve}
 	if r.Name == "" {
 		r.Name = "On no cost code"
 	}
 	stated := p.Sheet.Forecast || n.Value(figure.EACStated).Known
-	r.Plan, r.Spent = write(c.Plan, true, ""), write(c.Spent, true, "")
-	r.Order = write(c.OnOrder, p.Sheet.Ordered, "no commitment was stated up to this period")
-	r.ToGo = write(c.ToGo-c.OnOrder, stated, "no forecast was stated up to this period")
-	r.Out = write(c.Spent+c.ToGo, stated, "no forecast was stated up to this period")
+	r.Plan, r.Spent = write(figure.BAC, c.Plan, true, ""), write(figure.AC, c.Spent, true, "")
+	r.Order = write(figure.OnOrder, c.OnOrder, p.Sheet.Ordered, "no commitment was stated up to this period")
+	r.ToGo = write(figure.BeyondOrders, c.ToGo-c.OnOrder, stated, "no forecast was stated up to this period")
+	r.Out = write(figure.EACStated, c.Spent+c.ToGo, stated, "no forecast was stated up to this period")
 	over := figure.Unknown(figure.Ratio, "nothing is planned on it")
 	if c.Reserve {
+		r.Plan.Link = "" // it is no part of the plan
 		over = figure.Unknown(figure.Ratio, "the reserve is outside the plan")
 	} else if c.Plan > 0 && stated {
 		over = figure.Exact(figure.Ratio, new(big.Rat).Sub(big.NewRat(c.Spent+c.ToGo, c.Plan), big.NewRat(1, 1)))
 		r.Bad = over.R.Cmp(big.NewRat(1, 10)) > 0
 	}
-	r.Over = shell.Figure(figure.StatedOver, over, n.Currency, false)
+	r.Over.Cell = shell.Figure(figure.StatedOver, over, n.Currency, false)
+	if r.Over.Known {
+		r.Over.Link = r.Out.Link
+	}
 	return r
 }
 

@@ -7,6 +7,7 @@ import (
 	"embed"
 	"fmt"
 	"html/template"
+	"net/url"
 	"strconv"
 	"strings"
 
@@ -125,9 +126,12 @@ func Beside(c fiber.Ctx, f shell.Frame) (*Page, error) {
 	if !ok {
 		return nil, nil
 	}
+	if plain, err := url.PathUnescape(name); err == nil { // it may name a cost code
+		name = plain
+	}
 	p := &Page{Frame: f, Scope: scope, Figure: name, beside: true}
 	p.Close = f.Turn("trail", "")
-	p.Whole = f.State.Trail(scope, name)
+	p.Whole = f.State.Trail(scope, url.PathEscape(name))
 	return p, p.read(c)
 }
 
@@ -143,7 +147,8 @@ func (p *Page) read(c fiber.Ctx) error {
 	if p.Scope == sourceScope {
 		return p.source(c)
 	}
-	id, ok := figure.Lookup(p.Figure)
+	name, code, coded := strings.Cut(p.Figure, ":")
+	id, ok := figure.Lookup(name)
 	switch {
 	case p.Moment.Empty:
 		p.Missing = "Nothing is stated yet, so there are no figures."
@@ -152,7 +157,13 @@ func (p *Page) read(c fiber.Ctx) error {
 		p.Missing = fmt.Sprintf("There is no figure %q.", p.Figure)
 		return nil
 	}
-	now, err := p.Site.Office.Trail(c.Context(), p.Actor, p.Moment, false, p.Scope, id)
+	of := func(compared bool) (*office.Trail, error) {
+		if coded {
+			return p.Site.Office.CodeTrail(c.Context(), p.Actor, p.Moment, compared, p.Scope, id, code)
+		}
+		return p.Site.Office.Trail(c.Context(), p.Actor, p.Moment, compared, p.Scope, id)
+	}
+	now, err := of(false)
 	if err != nil {
 		return err
 	}
@@ -167,7 +178,7 @@ func (p *Page) read(c fiber.Ctx) error {
 	if p.Moment.Vs.Code == "" {
 		return nil
 	}
-	before, err := p.Site.Office.Trail(c.Context(), p.Actor, p.Moment, true, p.Scope, id)
+	before, err := of(true)
 	if err != nil || before == nil {
 		return err
 	}
@@ -224,6 +235,9 @@ func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
 	}
 	if t.Some {
 		out.ScopeOf = shell.Plural(t.Parts, "project", "projects") + " of " + out.ScopeOf
+	}
+	if t.Code != "" {
+		out.ScopeOf += ", cost code " + t.Code
 	}
 	if t.Against > 0 {
 		out.Baseline = fmt.Sprintf("against baseline %d", t.Against)
