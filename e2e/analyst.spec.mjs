@@ -241,7 +241,7 @@ test("addresses that ask for what does not exist answer with a sentence", async 
   expect(complaints.splice(0).filter((c) => !c.includes("404"))).toEqual([]);
 });
 
-test("a change by another process shows on the next page", async ({
+test("the board says how far its figures can be trusted", async ({
   page,
   as,
 }) => {
