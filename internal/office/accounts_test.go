@@ -273,6 +273,7 @@ func TestUseCasesByRole(t *testing.T) {
 	all := an | le | ex | ad | op
 	roles := map[office.Role]int{office.Analyst: an, office.Lead: le, office.Executive: ex, office.Administrator: ad, office.Operator: op}
 	read := func(_ any, err error) error { return err }
+	own := admitted(t, o, "own", office.Lead, "K1").Projects
 	for name, c := range map[string]struct {
 		may int
 		do  func(a office.Actor) error
@@ -327,7 +328,7 @@ func TestUseCasesByRole(t *testing.T) {
 		for role, bit := range roles {
 			a := office.Actor{Name: "Someone", Role: role, Account: 77}
 			if role == office.Lead {
-				a.Projects = projectIDs(t, o, "K1")
+				a.Projects = own
 			}
 			err := c.do(a)
 			denied := errors.As(err, new(*office.Denied))
@@ -335,10 +336,4 @@ func TestUseCasesByRole(t *testing.T) {
 		}
 		require.ErrorAs(t, c.do(office.Actor{}), new(*office.Denied), "%s as nobody", name)
 	}
-}
-
-// projectIDs finds projects as an account of a lead has them.
-func projectIDs(t *testing.T, o *office.Office, codes ...string) []int64 {
-	t.Helper()
-	return admitted(t, o, "lead"+strings.ToLower(codes[0])+time.Now().Format(".150405.000000000"), office.Lead, codes...).Projects
 }

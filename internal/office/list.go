@@ -315,6 +315,13 @@ func compare(a, b *Reading, by string) int {
 		return text(a.Stage, b.Stage)
 	case "state":
 		return text(string(a.State), string(b.State))
+	case "currency":
+		return text(string(a.Currency), string(b.Currency))
+	case "stated":
+		if !a.HasSaid || !b.HasSaid {
+			return flag(b.HasSaid) - flag(a.HasSaid)
+		}
+		return turn * cmp.Compare(a.Stated, b.Stated)
 	case "milestone":
 		if a.Next.Date == 0 || b.Next.Date == 0 {
 			return cmp.Compare(b.Next.Date, a.Next.Date)
@@ -345,7 +352,7 @@ func flag(b bool) int {
 // Sortable tells whether lists can be sorted by a column.
 func Sortable(column string) bool {
 	switch column = strings.TrimPrefix(column, "-"); column {
-	case "project", "name", "lead", "sponsor", "stage", "state", "milestone":
+	case "project", "name", "lead", "sponsor", "stage", "state", "currency", "stated", "milestone":
 		return true
 	}
 	_, dim := standing.ParseDimension(column)

@@ -93,7 +93,7 @@ func TestListIsSorted(t *testing.T) {
 			}
 		}
 	}
-	for _, by := range []string{"project", "name", "lead", "sponsor", "stage", "state", "milestone", "overall", "-cost"} {
+	for _, by := range []string{"project", "name", "lead", "sponsor", "stage", "state", "milestone", "currency", "stated", "-stated", "overall", "-cost"} {
 		require.True(t, office.Sortable(by), by)
 		_, l := listed(t, o, office.Ask{At: "2026-11", In: "project"}, office.Order{Group: "none", Sort: by})
 		require.Len(t, l.Rows, l.All)

@@ -2,13 +2,16 @@ package web
 
 import (
 	"context"
+	"errors"
 	"io"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -20,27 +23,59 @@ import (
 
 var operator = office.Actor{Name: "test", Role: office.Operator}
 
-// newOffice makes an office with files gathered, and an account of each role.
+// admitted is a database with an account of each role, made once: hashing
+// passwords takes long on purpose.
+var admitted = sync.OnceValues(func() ([]byte, error) {
+	ctx := context.Background()
+	dir, err := os.MkdirTemp("", "turret-test-")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	path := filepath.Join(dir, "turret.db")
+	o, err := office.Init(ctx, operator, path, office.Settings{Name: "Test & Co", Reporting: "EUR", FiscalStart: 1})
+	if err != nil {
+		return nil, err
+	}
+	for _, role := range office.Roles {
+		code, err := o.Invite(ctx, operator, office.Account{Login: string(role) + "1", Name: "The " + string(role), Role: role})
+		if err != nil {
+			return nil, err
+		}
+		if _, err := o.Enter(ctx, code, "", "", password); err != nil {
+			return nil, err
+		}
+	}
+	copied := filepath.Join(dir, "copy.db")
+	if err := errors.Join(o.Backup(ctx, operator, copied), o.Close()); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(copied)
+})
+
+// newOffice gives an office with files gathered, and an account of each role.
 func newOffice(t testing.TB, files map[string]string) *office.Office {
 	t.Helper()
-	ctx := context.Background()
-	o, err := office.Init(ctx, operator, filepath.Join(t.TempDir(), "turret.db"), office.Settings{Name: "Test & Co", Reporting: "EUR", FiscalStart: 1})
+	body, err := admitted()
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "turret.db")
+	require.NoError(t, os.WriteFile(path, body, 0o600))
+	o, err := office.Open(context.Background(), operator, path, false)
 	require.NoError(t, err)
 	t.Cleanup(func() { o.Close() })
+	gatherFiles(t, o, files)
+	return o
+}
+
+func gatherFiles(t testing.TB, o *office.Office, files map[string]string) {
+	t.Helper()
 	var list []office.File
 	for name, body := range files {
 		list = append(list, office.File{Name: name, Body: []byte(body)})
 	}
-	r, err := o.Gather(ctx, operator, list, nil, office.GatherOptions{})
+	r, err := o.Gather(context.Background(), operator, list, nil, office.GatherOptions{})
 	require.NoError(t, err)
 	require.Empty(t, r.Refusals)
-	for _, role := range office.Roles {
-		code, err := o.Invite(ctx, operator, office.Account{Login: string(role) + "1", Name: "The " + string(role), Role: role})
-		require.NoError(t, err)
-		_, err = o.Enter(ctx, code, "", "", password)
-		require.NoError(t, err)
-	}
-	return o
 }
 
 const password = "quite long enough"

@@ -108,14 +108,3 @@ func closePeriod(t *testing.T, o *office.Office, code string) calendar.Period {
 	require.NoError(t, err)
 	return p
 }
-
-func gatherFiles(t *testing.T, o *office.Office, files map[string]string) {
-	t.Helper()
-	var list []office.File
-	for name, body := range files {
-		list = append(list, office.File{Name: name, Body: []byte(body)})
-	}
-	r, err := o.Gather(t.Context(), operator, list, nil, office.GatherOptions{})
-	require.NoError(t, err)
-	require.Empty(t, r.Refusals)
-}

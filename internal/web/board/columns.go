@@ -20,7 +20,7 @@ type Column struct {
 	dimension   standing.Dimension
 	id          figure.ID
 
-	Sort    string // address of the board sorted by it; "" where it cannot be
+	Sort    string // address of the board sorted by it
 	Sorted  string // ascending, descending, or ""
 	Left    string // addresses of the board with the column moved or gone
 	Right   string
@@ -126,11 +126,11 @@ func (p *Page) arrange() {
 	}
 }
 
-// sortName is what lists are sorted by for a column; "" where they cannot be.
+// sortName is what lists are sorted by for a column.
 func (c *Column) sortName() string {
 	switch c.Name {
-	case "strip", "currency", "stated":
-		return ""
+	case "strip":
+		return standing.Overall.String()
 	case "outlook":
 		return figure.Get(figure.ComputedOver).Name
 	case "milestone_date":
@@ -140,9 +140,6 @@ func (c *Column) sortName() string {
 }
 
 func (p *Page) sortLink(name, by string, falling, fallFirst bool) (link, sorted string) {
-	if name == "" {
-		return "", ""
-	}
 	next := name
 	if fallFirst {
 		next = "-" + name

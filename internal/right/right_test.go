@@ -1,0 +1,86 @@
+package right
+
+import (
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// TestEveryRoleAndAction writes out who may do what.
+func TestEveryRoleAndAction(t *testing.T) {
+	may := map[Role][]Action{
+		Analyst:       {Read, State, Gather, Close, Export, Keep, Share},
+		Lead:          {Read, Keep},
+		Executive:     {Read, Keep},
+		Administrator: {Read, Export, Install, Admit, Keep, Share},
+		Operator:      {Read, State, Gather, Close, Export, Install, Admit},
+		"":            {},
+		"king":        {},
+	}
+	for role, list := range may {
+		for _, do := range Actions {
+			err := Check(Actor{Name: "Someone", Role: role}, do)
+			if contains(list, do) {
+				require.NoError(t, err, "%s: %s", role, do)
+				continue
+			}
+			require.ErrorAs(t, err, new(*Denied), "%s: %s", role, do)
+			require.Contains(t, err.Error(), string(do))
+		}
+	}
+	require.NotContains(t, Roles, Operator, "no account works on the command line")
+}
+
+func contains(list []Action, a Action) bool {
+	for _, x := range list {
+		if x == a {
+			return true
+		}
+	}
+	return false
+}
+
+func TestALeadStatesForTheirOwn(t *testing.T) {
+	lead := Actor{Name: "Ada", Role: Lead, Projects: []int64{3, 5}}
+	require.NoError(t, CheckState(lead, 5))
+	require.ErrorAs(t, CheckState(lead, 4), new(*Denied))
+	require.NoError(t, CheckState(Actor{Role: Analyst}, 4))
+	require.ErrorAs(t, CheckState(Actor{Role: Executive, Projects: []int64{4}}, 4), new(*Denied), "projects make no lead")
+}
+
+func TestPasswords(t *testing.T) {
+	for password, good := range map[string]bool{
+		"slack water 26": true, "ten chars!": true, "nine char": false, "": false, strings.Repeat("x", 201): false,
+		"my name is INES": false, "åäöåäöåäöå": true,
+	} {
+		require.Equal(t, good, CheckPassword("ines", password) == nil, password)
+	}
+	a, err := HashPassword("slack water 26")
+	require.NoError(t, err)
+	b, err := HashPassword("slack water 26")
+	require.NoError(t, err)
+	require.NotEqual(t, a, b, "each hash has its own salt")
+	require.NotContains(t, a, "slack")
+	require.True(t, PasswordIs("slack water 26", a))
+	for _, c := range [][2]string{{"slack water 27", a}, {"", a}, {"slack water 26", ""}, {"", ""}, {"\x00", ""}, {"x", "not a hash"}} {
+		require.False(t, PasswordIs(c[0], c[1]), c)
+	}
+	var wg sync.WaitGroup
+	for range 8 { // two at a time; the rest waits
+		wg.Go(func() { PasswordIs("x", a) })
+	}
+	wg.Wait()
+}
+
+func TestCodes(t *testing.T) {
+	seen := make(map[string]bool)
+	for range 100 {
+		code, hash := NewCode()
+		require.False(t, seen[code])
+		seen[code] = true
+		require.GreaterOrEqual(t, len(code), 26)
+		require.Equal(t, hash, CodeHash(" "+strings.ToLower(code)+"\n"), "as people type it")
+	}
+}
