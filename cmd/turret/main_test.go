@@ -124,3 +124,9 @@ func TestWrongUse(t *testing.T) {
 	require.Equal(t, done, code)
 	require.Contains(t, out, "--dry-run")
 }
+
+func TestReachable(t *testing.T) {
+	for addr, want := range map[string]string{"[::]:8484": "localhost:8484", "0.0.0.0:80": "localhost:80", "127.0.0.1:1": "127.0.0.1:1", "10.0.0.7:80": "10.0.0.7:80"} {
+		require.Equal(t, want, reachable(addr))
+	}
+}

@@ -120,7 +120,7 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 	if err != nil {
 		return fmt.Errorf("%s cannot be listened on (%w); choose another with --addr", s.Addr, err)
 	}
-	at := cmp.Or(s.Origin, "http://"+l.Addr().String())
+	at := cmp.Or(s.Origin, "http://"+reachable(l.Addr().String()))
 	fmt.Fprintln(cmd.OutOrStdout(), at)
 	code, err := o.FirstCode(cmd.Context(), me())
 	if err != nil {
@@ -133,4 +133,14 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 		slog.Warn("beyond this machine, cookies need HTTPS: put a proxy with a certificate before the server and name it with --origin")
 	}
 	return web.Serve(cmd.Context(), l, o, web.Options{BodyLimit: s.BodyLimit, Session: s.Session, Secure: !local, Origin: s.Origin, Log: slog.Default()})
+}
+
+// reachable writes an address that stands for all of a machine's own as one that
+// a browser on it can open.
+func reachable(addr string) string {
+	host, port, err := net.SplitHostPort(addr)
+	if ip := net.ParseIP(host); err == nil && ip != nil && ip.IsUnspecified() {
+		return net.JoinHostPort("localhost", port)
+	}
+	return addr
 }
