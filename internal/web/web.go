@@ -11,6 +11,7 @@ import (
 	"net/url"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -55,7 +56,10 @@ const (
 	attempts   = 5                // of signing in, from one address in a minute
 )
 
-var style = assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style)
+// style is made when a server is: the command line does without.
+var style = sync.OnceValue(func() assets.Asset {
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style)
+})
 
 // scripts are the modules of all pages, in the order of their names.
 var scripts = func() (out []assets.Asset) {
@@ -80,8 +84,8 @@ func New(o *office.Office, opts Options) *fiber.App {
 		}
 		return c.SendString("ok\n")
 	})
-	site := &shell.Site{Office: o, Style: style.Path, Library: assets.Library.Path, Origin: opts.Origin}
-	for _, f := range append([]assets.Asset{style, assets.Font, assets.Library}, scripts...) {
+	site := &shell.Site{Office: o, Style: style().Path, Library: assets.Library.Path, Origin: opts.Origin}
+	for _, f := range append([]assets.Asset{style(), assets.Font, assets.Library}, scripts...) {
 		app.Get(f.Path, func(c fiber.Ctx) error {
 			c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")
 			c.Set(fiber.HeaderContentType, f.Type)

@@ -10,6 +10,7 @@ import (
 	"html/template"
 	"net/url"
 	"strings"
+	"sync"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/csrf"
@@ -251,21 +252,33 @@ func (f Frame) ScopeKind() string {
 // ScopeLink is the address of the board of a scope.
 func (f Frame) ScopeLink(code string) string { return f.State.Moment().With("scope", code).Board() }
 
-// Parse reads a screen's template together with the frame's.
-func Parse(fsys embed.FS, names ...string) *template.Template {
-	return template.Must(template.Must(template.ParseFS(files, "shell.html")).ParseFS(fsys, names...))
+// Templates are a screen's, parsed when they are first asked for: the command
+// line does without.
+type Templates func() *template.Template
+
+// Parse reads a screen's templates together with the frame's.
+func Parse(fsys embed.FS, names ...string) Templates {
+	return sync.OnceValue(func() *template.Template {
+		return template.Must(template.Must(template.ParseFS(files, "shell.html")).ParseFS(fsys, names...))
+	})
 }
 
-// Render writes a whole page, or the named part of it, or nothing but the
-// error.
-func Render(c fiber.Ctx, t *template.Template, page any) error {
+// And adds templates to those of a screen.
+func (t Templates) And(fsys embed.FS, names ...string) Templates {
+	return sync.OnceValue(func() *template.Template {
+		return template.Must(template.Must(t().Clone()).ParseFS(fsys, names...))
+	})
+}
+
+// Render writes a whole page, or nothing but the error.
+func Render(c fiber.Ctx, t Templates, page any) error {
 	return RenderPart(c, t, "page", page)
 }
 
 // RenderPart writes one named template.
-func RenderPart(c fiber.Ctx, t *template.Template, part string, page any) error {
+func RenderPart(c fiber.Ctx, t Templates, part string, page any) error {
 	var b bytes.Buffer
-	if err := t.ExecuteTemplate(&b, part, page); err != nil {
+	if err := t().ExecuteTemplate(&b, part, page); err != nil {
 		return err
 	}
 	c.Type("html", "utf-8")

@@ -6,7 +6,6 @@ package trail
 import (
 	"embed"
 	"fmt"
-	"html/template"
 	"net/url"
 	"strconv"
 	"strings"
@@ -22,16 +21,16 @@ import (
 //go:embed trail.html page.html trail.css
 var files embed.FS
 
+var panel = shell.Parse(files, "trail.html")
+
 // Template is the page.
-var Template = shell.Parse(files, "trail.html", "page.html")
+var Template = panel.And(files, "page.html")
 
 // Style is the page's style sheet.
 var Style = shell.File(files, "trail.css")
 
 // Parse reads a screen's template together with the panel.
-func Parse(fsys embed.FS, name string) *template.Template {
-	return template.Must(shell.Parse(files, "trail.html").ParseFS(fsys, name))
-}
+func Parse(fsys embed.FS, name string) shell.Templates { return panel.And(fsys, name) }
 
 // Page is what the template shows. Now is nil where there is no such scope or
 // figure; Source is a row of a file in place of a figure.
