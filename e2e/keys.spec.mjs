@@ -25,11 +25,12 @@ test("from the door to a source row and back, without a mouse", async ({
 }) => {
   const press = (key) => page.keyboard.press(key);
   await page.goto("/board");
+  await expect(page.getByLabel("Sign-in name")).toBeFocused();
   await page.keyboard.type(people.analyst[0]);
   await press("Tab");
   await page.keyboard.type(people.analyst[1]);
   await press("Enter");
-  await expect(page).toHaveURL(/\/board/);
+  await page.waitForURL(/\/board/); // and its scripts are there
 
   await press("?");
   await expect(page.getByRole("dialog", { name: "Keys" })).toBeVisible();
