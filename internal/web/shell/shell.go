@@ -140,9 +140,6 @@ func (p Page) Toggle(part, name string) string {
 	return p.Path + p.State.With("trail", "").Toggle(part, name).query()
 }
 
-// Here is the address of this page.
-func (p Page) Here() string { return p.Path + p.State.query() }
-
 // Figure is the address of this page with the trail of a figure beside it.
 func (p Page) Figure(scope, figure string) string {
 	return p.Path + p.State.With("trail", scope+"/"+figure).query()

@@ -66,7 +66,6 @@ func TestPageAddresses(t *testing.T) {
 	p := Page{Path: "/project/A", State: ParseState("at=a&trail=A%2Fcpi&curve=period")}
 	require.Equal(t, "/project/A?at=b&curve=period", p.Turn("at", "b"), "the trail closes where the page turns")
 	require.Equal(t, "/project/A?at=a&curve=period&trail=%2A%2Fbac", p.Figure("*", "bac"))
-	require.Equal(t, "/project/A?at=a&curve=period&trail=A%2Fcpi", p.Here())
 	require.Equal(t, "/project/A?at=a&curve=period&shut=10", p.Toggle("shut", "10"))
 	p.Kept = url.Values{"name": {"typed"}}
 	require.Equal(t, "typed", p.Field("name", "other"))
