@@ -5,7 +5,10 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"runtime/debug"
+	"slices"
+	"strings"
 	"text/tabwriter"
 
 	"github.com/spf13/cobra"
@@ -17,9 +20,10 @@ func gatherCommand() *cobra.Command {
 	var opts office.GatherOptions
 	var period, table string
 	var asJSON bool
+	var read reading
 	cmd := &cobra.Command{
-		Use: "gather PATH…", Short: "Read files, directories and zips of Turret's tables", Args: cobra.MinimumNArgs(1),
-		Long: "Reads CSV files in the canonical form, directories and zips of them, in any order,\nas one batch in one transaction. What cannot be taken is kept with its reason.",
+		Use: "gather PATH…", Short: "Read files, directories and zips of what people send", Args: cobra.MinimumNArgs(1),
+		Long: "Reads CSV and XLSX files, directories and zips of them, in any order, as one batch in\none transaction: Turret's own tables, and what people send, whose table, columns and\nforms are found. What two readings fit is refused until it is told. What cannot be\ntaken is kept with its reason. --dry-run --json tells how each sheet was understood.",
 		RunE: withOffice(func(cmd *cobra.Command, args []string, o *office.Office) (err error) {
 			debug.SetGCPercent(10) // long files should not grow a small machine's memory
 			if period != "" {
@@ -32,6 +36,10 @@ func gatherCommand() *cobra.Command {
 					return err
 				}
 			}
+			if opts.Say, err = read.mapping(); err != nil {
+				return err
+			}
+			opts.Effect = opts.DryRun && asJSON
 			opts.Tick = func(file string, rows int) { fmt.Fprintf(cmd.ErrOrStderr(), "%s: %d rows read\n", file, rows) }
 			files, refused, err := office.Collect(args)
 			if err != nil {
@@ -55,6 +63,11 @@ func gatherCommand() *cobra.Command {
 	f := cmd.Flags()
 	f.StringVar(&period, "period", "", "the period of rows that state none")
 	f.StringVar(&table, "table", "", "the table that every file is; else it is told by name or header")
+	f.StringVar(&opts.Map, "map", "", "a named mapping that says how the files are read")
+	f.StringVar(&read.dates, "dates", "", "how days are written where two orders fit: day-first, month-first or year-first")
+	f.StringVar(&read.decimal, "decimal", "", "how decimals are written where two marks fit: point or comma")
+	f.StringVar(&read.dash, "dash", "", `what "-" means among amounts: zero or nothing`)
+	f.StringToStringVar(&read.set, "set", nil, "what all rows say of a column that the files lack, such as kind=forecast")
 	f.BoolVar(&opts.AllOrNothing, "all-or-nothing", false, "take nothing where anything is refused")
 	f.BoolVar(&opts.Whole, "whole", false, "files are whole statements: plan, forecast and commitment cells they do not name are dropped")
 	f.BoolVar(&opts.DryRun, "dry-run", false, "tell what would happen, and write nothing")
@@ -63,6 +76,42 @@ func gatherCommand() *cobra.Command {
 }
 
 // printReport prints the counts on out, and refusals and notes on errs.
+// reading is what the command line says about how files are read.
+type reading struct {
+	dates, decimal, dash string
+	set                  map[string]string
+}
+
+func (r *reading) mapping() (m office.Mapping, err error) {
+	var forms []string
+	for _, x := range []struct {
+		flag, value string
+		known       map[string]string
+	}{
+		{"dates", r.dates, map[string]string{"day-first": "day first", "month-first": "month first", "year-first": "year first"}},
+		{"decimal", r.decimal, map[string]string{"point": "point", "comma": "comma"}},
+		{"dash", r.dash, map[string]string{"zero": "zero", "nothing": "nothing"}},
+	} {
+		if x.value == "" {
+			continue
+		}
+		form, ok := x.known[x.value]
+		if !ok {
+			return m, fmt.Errorf("--%s is %s, not %q", x.flag, strings.Join(slices.Sorted(maps.Keys(x.known)), " or "), x.value)
+		}
+		if x.flag == "dash" {
+			m.Dash = form
+		} else {
+			forms = append(forms, form)
+		}
+	}
+	if len(forms) > 0 {
+		m.Forms = map[string]string{office.EveryColumn: strings.Join(forms, ",")}
+	}
+	m.Fixed = r.set
+	return m, nil
+}
+
 func printReport(out, errs io.Writer, r *office.Report, opts *office.GatherOptions) error {
 	w := tabwriter.NewWriter(out, 0, 0, 2, ' ', tabwriter.AlignRight)
 	fmt.Fprintln(w, "table\tnew\tchanged\tunchanged\t")

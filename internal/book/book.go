@@ -114,7 +114,7 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 				some = append(some, s.byID[id])
 			}
 		}
-		if err := fillSome(ctx, st, some, s.Stated); err != nil {
+		if err := s.fillSome(ctx, some); err != nil {
 			return nil, err
 		}
 	} else {

@@ -28,10 +28,11 @@ type Snapshot struct {
 	History  []store.Cut
 	Last     calendar.Period // the last period in which something was stated or booked
 
-	store *store.Store
-	memo  *memo
-	byID  map[int64]*portfolio.Project
-	parts *parts
+	store   *store.Store
+	memo    *memo
+	byID    map[int64]*portfolio.Project
+	parts   *parts
+	overlay map[int64][]byte // parts that are not written, by ids below zero
 }
 
 // parts tells whether the parts of the projects are decoded: they are when
@@ -168,7 +169,7 @@ func (s *Snapshot) fillAll(ctx context.Context) error {
 	for range runtime.GOMAXPROCS(0) {
 		wg.Go(func() {
 			for some := range work {
-				if err := fillSome(ctx, s.store, some, s.Stated); err != nil {
+				if err := s.fillSome(ctx, some); err != nil {
 					mu.Lock()
 					if first == nil {
 						first = err
@@ -189,10 +190,10 @@ func (s *Snapshot) fillAll(ctx context.Context) error {
 
 // fillSome loads the parts of some projects, older forecasts and commitments
 // excepted: memory holds their last two versions.
-func fillSome(ctx context.Context, st *store.Store, some []*portfolio.Project, stated map[int64][]store.Stated) error {
+func (s *Snapshot) fillSome(ctx context.Context, some []*portfolio.Project) error {
 	var ids []int64
 	for _, p := range some {
-		list := stated[p.ID]
+		list := s.Stated[p.ID]
 		left := map[portfolio.PartKind]int{portfolio.ForecastPart: 2, portfolio.CommitmentPart: 2}
 		for i := len(list) - 1; i >= 0; i-- {
 			if n, limited := left[list[i].Kind]; limited {
@@ -206,7 +207,7 @@ func fillSome(ctx context.Context, st *store.Store, some []*portfolio.Project, s
 	}
 	sort.Slice(ids, func(i, j int) bool { return ids[i] < ids[j] })
 	bodies := make(map[int64][]byte, len(ids))
-	err := st.Bodies(ctx, ids, func(id int64, body []byte) error {
+	err := s.bodies(ctx, ids, func(id int64, body []byte) error {
 		bodies[id] = body
 		return nil
 	})
@@ -214,11 +215,24 @@ func fillSome(ctx context.Context, st *store.Store, some []*portfolio.Project, s
 		return err
 	}
 	for _, p := range some {
-		if err := fill(p, stated[p.ID], bodies); err != nil {
+		if err := fill(p, s.Stated[p.ID], bodies); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// bodies reads parts by id, of the database and of the overlay.
+func (s *Snapshot) bodies(ctx context.Context, ids []int64, each func(id int64, body []byte) error) error {
+	var kept []int64
+	for _, id := range ids {
+		if id >= 0 {
+			kept = append(kept, id)
+		} else if err := each(id, s.overlay[id]); err != nil {
+			return err
+		}
+	}
+	return s.store.Bodies(ctx, kept, each)
 }
 
 func (s *Snapshot) loadCuts(ctx context.Context) (err error) {
@@ -250,7 +264,7 @@ func (s *Snapshot) whole(ctx context.Context, p *portfolio.Project, at calendar.
 			if versions[i].Number != v.Number {
 				continue
 			}
-			err := s.store.Bodies(ctx, []int64{v.Pending}, func(_ int64, body []byte) (err error) {
+			err := s.bodies(ctx, []int64{v.Pending}, func(_ int64, body []byte) (err error) {
 				versions[i].Lines, err = store.DecodeLines(body)
 				return err
 			})

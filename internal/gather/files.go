@@ -27,19 +27,19 @@ type Limits struct {
 	CellBytes  int
 	Columns    int
 	Rows       int
+	XMLDepth   int
 	RefusalMax int // refused rows kept of one file
 }
 
 // DefaultLimits are generous for an office and safe for its machine.
 var DefaultLimits = Limits{
-	FileBytes: 512 << 20, ZipBytes: 2 << 30, ZipFiles: 10_000, LineBytes: 1 << 20, CellBytes: 32 << 10, Columns: 1000, Rows: 5_000_000, RefusalMax: 10_000,
+	FileBytes: 512 << 20, ZipBytes: 2 << 30, ZipFiles: 10_000, LineBytes: 1 << 20, CellBytes: 32 << 10, Columns: 1000, Rows: 5_000_000, XMLDepth: 32, RefusalMax: 10_000,
 }
 
-// File is a received file. Table is nil where nothing tells which it is.
+// File is a received file.
 type File struct {
-	Name  string
-	Body  []byte
-	Table *portfolio.Table
+	Name string
+	Body []byte
 }
 
 // Refusal is a row, a cell or a whole file that was not taken. Row is zero for
@@ -50,7 +50,10 @@ type Refusal struct {
 	Column string
 	Value  string
 	Reason string
-	Cells  map[string]string
+	Cells  map[string]string `json:",omitempty"`
+	Waits  string            `json:",omitempty"` // the column whose code nothing matches
+	Amount string            `json:",omitempty"` // of the row, a plain decimal
+	Unit   string            `json:",omitempty"` // its currency
 }
 
 func (r Refusal) String() string {
@@ -112,8 +115,11 @@ func rootCause(err error) error {
 
 // wanted leaves out what is in a directory without being meant as a table.
 func wanted(name string) bool {
-	ext := strings.ToLower(path.Ext(name))
-	return ext == ".csv" || ext == ".zip"
+	switch strings.ToLower(path.Ext(name)) {
+	case ".csv", ".txt", ".tsv", ".tab", ".xlsx", ".xlsm", ".zip":
+		return true
+	}
+	return false
 }
 
 func collectFile(p, name string, lim Limits) ([]File, []Refusal, error) {
@@ -154,7 +160,7 @@ func Unpack(name string, body []byte, lim Limits) ([]File, []Refusal) {
 		if path.IsAbs(inner) || slices.Contains(strings.Split(inner, "/"), "..") {
 			return refuse("the zip holds a file that points outside it, %q; nothing of it was taken", e.Name)
 		}
-		if e.FileInfo().IsDir() || !strings.EqualFold(path.Ext(inner), ".csv") {
+		if e.FileInfo().IsDir() || !wanted(inner) || strings.EqualFold(path.Ext(inner), ".zip") {
 			continue
 		}
 		room := min(lim.FileBytes, lim.ZipBytes-total)

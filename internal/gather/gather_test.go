@@ -1,6 +1,9 @@
 package gather
 
 import (
+	"archive/zip"
+	"bytes"
+	"fmt"
 	"strings"
 	"testing"
 
@@ -15,37 +18,33 @@ func options() *Options { return &Options{Limits: DefaultLimits, Periods: calend
 func read(t testing.TB, name, body string, o *Options) (rows []portfolio.Row, refused []Refusal) {
 	t.Helper()
 	f := &File{Name: name, Body: []byte(body)}
-	if why := Identify(f, o); why != "" {
-		return nil, []Refusal{{File: name, Reason: why}}
+	sheets, refused := Sheets(f, o.Limits)
+	for _, s := range sheets {
+		Understand(s, o, Mapping{}).Read(o, func(r *portfolio.Row, cells func() map[string]string) {
+			c := *r
+			c.Fields = append([]portfolio.Field(nil), r.Fields...)
+			rows = append(rows, c)
+		}, func(r Refusal) { refused = append(refused, r) })
 	}
-	Read(f, o, func(r *portfolio.Row, cells func() map[string]string) {
-		c := *r
-		c.Fields = append([]portfolio.Field(nil), r.Fields...)
-		rows = append(rows, c)
-	}, func(r Refusal) { refused = append(refused, r) })
 	return rows, refused
 }
 
-func TestIdentify(t *testing.T) {
+func TestFindsCanonicalTables(t *testing.T) {
 	for _, c := range []struct{ name, head, table string }{
-		{"costs.csv", "", "costs"},
-		{"in/Costs-2026-11.csv", "", "costs"},
-		{"cost_codes.csv", "", "cost_codes"},
+		{"costs.csv", "project,cost_code,kind,period", "costs"},
+		{"in/Costs-2026-11.csv", "project,cost_code,kind,period", "costs"},
+		{"cost_codes.csv", "cost_code", "cost_codes"},
 		{"costsheet.csv", "project,cost_code,kind,period,amount", "costs"},
 		{"x.csv", "posting,date,amount", "postings"},
 		{"x.csv", "project,activity,step,weight,done", "steps"},
 		{"x.csv", "\xef\xbb\xbfProgramme,Name", "programmes"},
 		{"x.csv", "a,b", ""},
-		{"x.csv", "", ""},
 	} {
-		f := &File{Name: c.name, Body: []byte(c.head + "\n")}
-		why := Identify(f, options())
-		if c.table == "" {
-			require.NotEmpty(t, why, c)
-			continue
-		}
-		require.Empty(t, why, c)
-		require.Equal(t, c.table, f.Table.Name, c)
+		sheets, refused := Sheets(&File{Name: c.name, Body: []byte(c.head + "\n")}, DefaultLimits)
+		require.Empty(t, refused, c)
+		u := Understand(sheets[0], options(), Mapping{})
+		require.Equal(t, c.table, u.Table, c)
+		require.Equal(t, c.table != "", u.Canonical, c)
 	}
 }
 
@@ -102,4 +101,57 @@ func FuzzRead(f *testing.F) {
 			require.NotContains(t, body, "\x00")
 		}
 	})
+}
+
+// zipOf makes a zip in memory.
+func zipOf(t testing.TB, files map[string]string) *zip.Reader {
+	t.Helper()
+	b := zipBytes(t, files)
+	z, err := zip.NewReader(bytes.NewReader(b), int64(len(b)))
+	require.NoError(t, err)
+	return z
+}
+
+func zipBytes(t testing.TB, files map[string]string) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	w := zip.NewWriter(&b)
+	for name, body := range files {
+		f, err := w.Create(name)
+		require.NoError(t, err)
+		_, err = f.Write([]byte(body))
+		require.NoError(t, err)
+	}
+	require.NoError(t, w.Close())
+	return b.Bytes()
+}
+
+// TestHostileSpreadsheets: what would take the machine down, or is no
+// spreadsheet, is refused with a sentence before it is unpacked.
+func TestHostileSpreadsheets(t *testing.T) {
+	lim := DefaultLimits
+	lim.ZipBytes, lim.ZipFiles, lim.XMLDepth = 100<<20, 50, 20
+	many := make(map[string]string)
+	for i := range 60 {
+		many[fmt.Sprintf("xl/media/%d", i)] = ""
+	}
+	for _, c := range []struct {
+		name, says string
+		body       []byte
+	}{
+		{"bomb", "more than is read", zipBytes(t, map[string]string{"xl/worksheets/sheet1.xml": strings.Repeat("0", 120<<20)})},
+		{"parts", "made of 60 parts", zipBytes(t, many)},
+		{"no book", "spreadsheet that can be read", zipBytes(t, map[string]string{"a.txt": "x"})},
+		{"cut short", "spreadsheet that can be read", zipBytes(t, map[string]string{"a.txt": "x"})[:40]},
+		{"old kind", "old kind, or has a password", []byte("\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1rest")},
+		{"renamed", "not a spreadsheet", []byte("project,name\n")},
+	} {
+		sheets, refused := Sheets(&File{Name: c.name + ".xlsx", Body: c.body}, lim)
+		require.Empty(t, sheets, c.name)
+		require.Len(t, refused, 1, c.name)
+		require.Contains(t, refused[0].Reason, c.says, c.name)
+	}
+	deep := zipOf(t, map[string]string{"s": strings.Repeat("<a>", 40)})
+	_, why := scanMarks(deep.File[0], lim)
+	require.Contains(t, why, "20 levels deep")
 }

@@ -16,7 +16,11 @@ type (
 	Denied  = right.Denied
 	File    = gather.File
 	Refusal = gather.Refusal
+	Mapping = gather.Mapping
 )
+
+// EveryColumn stands for all columns in a mapping's forms.
+const EveryColumn = gather.Every
 
 // The roles: the operator is whoever has the database file in hand and works on
 // the command line; the others sign in.

@@ -1,7 +1,6 @@
 package office
 
 import (
-	"bytes"
 	"cmp"
 	"context"
 	"crypto/sha256"
@@ -25,7 +24,22 @@ type GatherOptions struct {
 	Whole        bool             // each file is the whole of the statements it names
 	DryRun       bool
 	Limits       gather.Limits
+	Say          gather.Mapping              // about every sheet
+	Map          string                      // a named mapping that every sheet is read by
+	Answers      map[string]Answer           // about one sheet, by its label
+	Offer        bool                        // sheets of a known look are read by their mapping
+	Effect       bool                        // tell changes, and what they do to readings
 	Tick         func(file string, rows int) // told now and then, or nil
+
+	sheets []sheetIn // sheets in hand, beside the files
+	settle []int64   // refused rows that this gather settles where they are taken
+	note   string
+}
+
+// Answer is what someone said about one sheet of a draft.
+type Answer struct {
+	gather.Mapping
+	Named string `json:"named,omitempty"` // a mapping by name; "-" for none
 }
 
 // Tally counts what became of the rows of a table.
@@ -36,27 +50,51 @@ type Tally struct {
 	Unchanged int    `json:"unchanged"`
 }
 
+// SheetReport tells how a sheet was understood, and what its rows become.
+type SheetReport struct {
+	*gather.Understanding
+	Tallies  []Tally          `json:"tables"`
+	Refused  int              `json:"refused"`
+	Changes  []KeyChange      `json:"changes,omitempty"`
+	Refusals []gather.Refusal `json:"-"`
+}
+
+// Sum adds up the tallies of a sheet.
+func (s *SheetReport) Sum() (t Tally) {
+	for _, x := range s.Tallies {
+		t.New, t.Changed, t.Unchanged = t.New+x.New, t.Changed+x.Changed, t.Unchanged+x.Unchanged
+	}
+	return t
+}
+
 // Report tells what a gather took, what it refused and why.
 type Report struct {
 	Files    int              `json:"files"`
+	Sheets   []SheetReport    `json:"sheets"`
 	Tallies  []Tally          `json:"tables"`
 	Dropped  int              `json:"dropped"` // cells that a whole statement no longer names
 	Refusals []gather.Refusal `json:"refusals"`
+	Effects  []Effect         `json:"effects,omitempty"`
 	Notes    []string         `json:"notes"`
 	Written  bool             `json:"written"`
 	Revision int64            `json:"revision"`
 	Held     time.Duration    `json:"-"` // how long the write lock was held
 
-	names  map[int32]string
-	counts map[string]*Tally
+	names   map[int32]string
+	counts  map[countKey]*Tally
+	changes map[string][]KeyChange // by sheet; nil where they are not told
 }
 
-// count adds to a table's tally and tells whether there is something to write.
-func (r *Report) count(table string, isNew, changed bool) bool {
-	t := r.counts[table]
+type countKey struct{ table, file string }
+
+// count adds to the tally of a table and sheet, and tells whether there is
+// something to write.
+func (r *Report) count(table, file string, isNew, changed bool) bool {
+	k := countKey{table, file}
+	t := r.counts[k]
 	if t == nil {
 		t = &Tally{Table: table}
-		r.counts[table] = t
+		r.counts[k] = t
 	}
 	switch {
 	case isNew:
@@ -118,7 +156,10 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	if err != nil {
 		return nil, nil, err
 	}
-	report := &Report{Files: len(files), Refusals: slices.Clone(refused), counts: make(map[string]*Tally), names: make(map[int32]string)}
+	report := &Report{Files: len(files), Refusals: slices.Clone(refused), Notes: []string{}, counts: make(map[countKey]*Tally), names: make(map[int32]string)}
+	if opts.Effect {
+		report.changes = make(map[string][]KeyChange)
+	}
 	if opts.Limits == (gather.Limits{}) {
 		opts.Limits = gather.DefaultLimits
 	}
@@ -129,15 +170,22 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 			report.Refusals = append(report.Refusals, r)
 		}
 	}
-	kept, err := o.receive(ctx, a, files, report)
+	in := &intake{o: o, snap: snap, opts: opts, report: report, refuse: p.refuse}
+	if err := in.open(ctx, files); err != nil {
+		return nil, nil, err
+	}
+	kept, err := o.receive(ctx, a, files, in.sheets, report)
 	if err != nil {
 		return nil, nil, err
 	}
-	p.read(files, kept)
+	p.read(in, kept)
 	for name, n := range perFile {
 		if over := n - opts.Limits.RefusalMax; over > 0 {
 			report.note("%s: %d more rows were refused than are kept; mend the file and gather it again", name, over)
 		}
+	}
+	for _, name := range sortedKeys(p.rounded) {
+		report.note("%s: %d amounts that a spreadsheet computed had more decimals than their currency; each was rounded to it, half to even.", name, p.rounded[name])
 	}
 	b, err := p.batch()
 	if err != nil && !errors.Is(err, ErrRefused) {
@@ -148,28 +196,42 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	}
 	closing := p.toClose
 	p = nil // what the plan knew is not needed while it is written
-	report.tally()
+	report.tally(in, perFile)
 	if errors.Is(err, ErrRefused) || opts.AllOrNothing && len(report.Refusals) > 0 {
 		report.note("Nothing was taken: %d refusals.", len(report.Refusals))
 		return report, nil, nil
 	}
 	if opts.DryRun {
-		return report, nil, nil
+		if opts.Effect {
+			report.Effects, err = o.effects(ctx, snap, b)
+		}
+		return report, nil, err
 	}
-	if err := o.keepRefusals(ctx, b, kept, report); err != nil {
+	if err := o.keepRefusals(ctx, b, kept, report, opts.settle); err != nil {
 		return nil, nil, err
 	}
 	if b.Empty() {
 		report.Written, report.Revision = len(closing) > 0, snap.Revision
 		return report, closing, nil
 	}
-	b.At, b.Actor = o.now(), a.Name
-	b.Note = fmt.Sprintf("%d files", len(files))
-	for _, k := range kept {
-		if k.fresh {
-			k.Body = store.Compress(k.body)
-			b.Files = append(b.Files, k.File)
+	b.At, b.Actor, b.Note = o.now(), a.Name, opts.note
+	if b.Note == "" {
+		b.Note = fmt.Sprintf("%d files", len(files))
+	}
+	packed := make(map[[32]byte]bool)
+	for _, label := range sortedKeys(kept) {
+		k := kept[label]
+		if !k.fresh {
+			continue
 		}
+		if !packed[k.Hash] {
+			k.Body = store.Compress(k.body)
+			packed[k.Hash] = true
+		}
+		b.Files = append(b.Files, k.File)
+	}
+	if b.Run, err = runOf(report); err != nil {
+		return nil, nil, err
 	}
 	if report.Revision, err = o.store.Commit(ctx, b); err != nil {
 		return nil, nil, fmt.Errorf("write the batch: %w", err)
@@ -195,92 +257,132 @@ func mayState(a right.Actor, b *store.Batch, closing []calendar.Period) error {
 	return nil
 }
 
-func (r *Report) tally() {
+// tally sorts the counts by table and by sheet.
+func (r *Report) tally(in *intake, refused map[string]int) {
 	for _, t := range portfolio.Tables {
-		if n := r.counts[t.Name]; n != nil {
-			r.Tallies = append(r.Tallies, *n)
+		sum := Tally{Table: t.Name}
+		for k, n := range r.counts {
+			if k.table == t.Name {
+				sum.New, sum.Changed, sum.Unchanged = sum.New+n.New, sum.Changed+n.Changed, sum.Unchanged+n.Unchanged
+			}
+		}
+		if sum != (Tally{Table: t.Name}) {
+			r.Tallies = append(r.Tallies, sum)
 		}
 	}
 	slices.SortStableFunc(r.Refusals, func(a, b gather.Refusal) int {
 		return cmp.Or(cmp.Compare(a.File, b.File), cmp.Compare(a.Row, b.Row))
 	})
+	for i := range in.sheets {
+		label := in.sheets[i].label
+		s := SheetReport{Understanding: in.sheets[i].u, Refused: refused[label], Tallies: []Tally{}, Changes: r.changes[label]}
+		for _, t := range portfolio.Tables {
+			if n := r.counts[countKey{t.Name, label}]; n != nil {
+				s.Tallies = append(s.Tallies, *n)
+			}
+		}
+		for _, x := range r.Refusals {
+			if x.File == label && r.changes != nil && len(s.Refusals) < mostChanges {
+				s.Refusals = append(s.Refusals, x)
+			}
+		}
+		r.Sheets = append(r.Sheets, s)
+	}
 }
 
-// received is a file with its place in the database.
+// received is a file, or a sheet of one, with its place in the database.
 type received struct {
 	store.File
 	body  []byte
 	fresh bool
 }
 
-// receive gives each file its id: the one it has where the same content came
+// receive gives each sheet its id: the one it has where the same content came
 // under the same name before.
-func (o *Office) receive(ctx context.Context, a right.Actor, files []gather.File, report *Report) (map[string]*received, error) {
+func (o *Office) receive(ctx context.Context, a right.Actor, files []gather.File, sheets []sheetIn, report *Report) (map[string]*received, error) {
 	known, err := o.store.Files(ctx)
 	if err != nil {
 		return nil, err
 	}
 	type identity struct {
-		hash [32]byte
-		name string
+		hash        [32]byte
+		name, sheet string
 	}
 	have := make(map[identity]int32, len(known))
 	var next int32
 	for id, f := range known {
-		have[identity{f.Hash, f.Name}] = id
+		have[identity{f.Hash, f.Name, f.Sheet}] = id
 		next = max(next, id)
 	}
-	out := make(map[string]*received, len(files))
+	hashes := make(map[string][32]byte, len(files))
+	bodies := make(map[string][]byte, len(files))
 	for i := range files {
-		f := &files[i]
-		r := &received{body: f.Body}
-		r.File = store.File{Hash: sha256.Sum256(f.Body), Name: f.Name, Sender: a.Name, At: o.now(), Size: int64(len(f.Body))}
-		if id, ok := have[identity{r.Hash, f.Name}]; ok {
+		hashes[files[i].Name], bodies[files[i].Name] = sha256.Sum256(files[i].Body), files[i].Body
+	}
+	out := make(map[string]*received, len(sheets))
+	put := func(label, name, sheet, layout string) {
+		r := &received{body: bodies[name]}
+		r.File = store.File{Hash: hashes[name], Name: name, Sheet: sheet, Sender: a.Name, At: o.now(), Size: int64(len(r.body)), Layout: layout}
+		if id, ok := have[identity{r.Hash, name, sheet}]; ok {
 			r.ID = id
 		} else {
 			next++
 			r.ID, r.fresh = next, true
 		}
-		out[f.Name] = r
-		report.names[r.ID] = f.Name
+		out[label] = r
+		report.names[r.ID] = label
+	}
+	for i := range sheets {
+		s := &sheets[i]
+		if s.id != 0 { // rows of a file that is kept already
+			out[s.label] = &received{File: store.File{ID: s.id, Name: s.u.File, Sheet: s.u.Sheet}}
+			report.names[s.id] = s.label
+			continue
+		}
+		put(s.label, s.u.File, s.u.Sheet, layoutText(s.u))
+	}
+	for i := range files { // of what could not be opened only the name is a place
+		if name := files[i].Name; out[name] == nil && slices.ContainsFunc(report.Refusals, func(r gather.Refusal) bool { return r.File == name }) {
+			put(name, name, "", "")
+		}
 	}
 	return out, nil
 }
 
-// read takes every file's rows, table by table.
-func (p *plan) read(files []gather.File, kept map[string]*received) {
-	opts := gather.Options{Limits: p.opts.Limits, Periods: p.snap.Office.Periods, Period: p.opts.Period, Table: p.opts.Table}
-	order := make([]*gather.File, 0, len(files))
-	for i := range files {
-		if why := gather.Identify(&files[i], &opts); why != "" {
-			p.refuse(gather.Refusal{File: files[i].Name, Reason: why})
+// read takes every sheet's rows, table by table.
+func (p *plan) read(in *intake, kept map[string]*received) {
+	order := make([]*sheetIn, 0, len(in.sheets))
+	for i := range in.sheets {
+		s := &in.sheets[i]
+		if !s.u.Ready() {
+			if !s.passed {
+				s.u.Read(in.reading, nil, p.refuse)
+			}
 			continue
 		}
-		order = append(order, &files[i])
-		if files[i].Table.Keep == portfolio.Ledger {
-			p.expect += bytes.Count(files[i].Body, []byte("\n"))
+		order = append(order, s)
+		if portfolio.TableNamed(s.u.Table).Keep == portfolio.Ledger {
+			p.expect += s.u.Size()
 		}
 	}
-	slices.SortStableFunc(order, func(a, b *gather.File) int {
-		return slices.Index(portfolio.Tables, a.Table) - slices.Index(portfolio.Tables, b.Table)
+	table := func(s *sheetIn) *portfolio.Table { return portfolio.TableNamed(s.u.Table) }
+	slices.SortStableFunc(order, func(a, b *sheetIn) int {
+		return slices.Index(portfolio.Tables, table(a)) - slices.Index(portfolio.Tables, table(b))
 	})
-	for i, f := range order {
-		p.file, p.fileID = f.Name, kept[f.Name].ID
+	for i, s := range order {
+		p.file, p.fileID, p.table = s.label, kept[s.label].ID, table(s)
 		if p.opts.Tick != nil {
-			opts.Tick = func(rows int) { p.opts.Tick(f.Name, rows) }
+			in.reading.Tick = func(rows int) { p.opts.Tick(s.label, rows) }
 		}
-		take := p.taker(f.Table)
-		extra := gather.Read(f, &opts, func(r *portfolio.Row, cells func() map[string]string) { take(f.Table, r, cells) }, p.refuse)
-		if len(extra) > 0 {
-			p.report.note("%s: columns that %s does not list were kept as extra: %v", f.Name, f.Table.Name, extra)
-		}
-		if i+1 < len(order) && order[i+1].Table == f.Table {
+		take := p.taker(p.table)
+		s.u.Read(in.reading, func(r *portfolio.Row, cells func() map[string]string) { take(p.table, r, cells) }, p.refuse)
+		if i+1 < len(order) && table(order[i+1]) == p.table {
 			continue
 		}
-		if f.Table.Name == "activities" {
+		if p.table.Name == "activities" {
 			p.finishActivities()
 		} else {
-			p.finish(f.Table)
+			p.finish(p.table)
 		}
 	}
 }
@@ -297,26 +399,56 @@ func (p *plan) taker(t *portfolio.Table) func(*portfolio.Table, *portfolio.Row, 
 	return p.record
 }
 
-// keepRefusals adds the refused rows to the batch, those of files whose refused
-// rows wait already excepted.
-func (o *Office) keepRefusals(ctx context.Context, b *store.Batch, kept map[string]*received, report *Report) error {
-	waiting := make(map[int32]bool)
+// keepRefusals adds the refused rows to the batch, those that are kept already
+// excepted; and settles rows that waited and were taken now.
+func (o *Office) keepRefusals(ctx context.Context, b *store.Batch, kept map[string]*received, report *Report, settle []int64) error {
+	type place struct {
+		file, line    int32
+		field, reason string
+	}
+	have := make(map[place]bool)
+	again := make(map[[2]int32]bool) // rows that are refused now
+	asked := make(map[int32][]store.Refusal)
+	for _, label := range sortedKeys(kept) {
+		k := kept[label]
+		if k.fresh {
+			continue
+		}
+		list, err := o.store.RefusalsOf(ctx, k.ID)
+		if err != nil {
+			return err
+		}
+		asked[k.ID] = list
+		for _, r := range list {
+			have[place{r.File, r.Line, r.Field, r.Reason}] = true
+		}
+	}
 	for _, r := range report.Refusals {
 		k := kept[r.File]
 		if k == nil { // a zip that could not be opened: there is no content to refer to
 			continue
 		}
-		if _, asked := waiting[k.ID]; !asked {
-			n, err := o.store.RefusalsWaiting(ctx, k.ID)
-			if err != nil {
-				return err
-			}
-			waiting[k.ID] = n > 0
-		}
-		if waiting[k.ID] {
+		again[[2]int32{k.ID, int32(r.Row)}] = true
+		if have[place{k.ID, int32(r.Row), r.Column, r.Reason}] {
 			continue
 		}
-		b.Refusals = append(b.Refusals, store.Refusal{File: k.ID, Line: int32(r.Row), Field: r.Column, Value: r.Value, Reason: r.Reason, Cells: r.Cells})
+		b.Refusals = append(b.Refusals, store.Refusal{File: k.ID, Line: int32(r.Row), Field: r.Column, Value: r.Value, Reason: r.Reason, Cells: r.Cells, Waits: r.Waits, Amount: r.Amount, Currency: r.Unit})
+	}
+	var mended []int64
+	if settle != nil { // rows sent again by hand
+		mended = settle
+	} else {
+		for id, list := range asked {
+			for _, r := range list {
+				if r.State == store.Waiting && !again[[2]int32{id, r.Line}] {
+					mended = append(mended, r.ID)
+				}
+			}
+		}
+	}
+	if len(mended) > 0 {
+		slices.Sort(mended)
+		b.Settled = append(b.Settled, store.Settled{IDs: mended, State: store.Mended})
 	}
 	return nil
 }

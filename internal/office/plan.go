@@ -2,6 +2,7 @@ package office
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -23,20 +24,22 @@ type plan struct {
 	opts    GatherOptions
 	report  *Report
 	refuse  func(gather.Refusal)
-	file    string // being read
+	file    string // being read, as messages call it
 	fileID  int32
+	table   *portfolio.Table
 	records map[string]*recordPlan
 	parts   map[portfolio.Part]*partPlan
 	lines   map[portfolio.Part]*linePlan
 	ledger  *ledgerPlan
 	expect  int // postings to come, at most
 	toClose []calendar.Period
+	rounded map[string]int // amounts with more decimals than their currency, by file
 }
 
 func newPlan(snap *book.Snapshot, st *store.Store, opts GatherOptions, report *Report) *plan {
 	p := &plan{
 		snap: snap, store: st, opts: opts, report: report,
-		records: make(map[string]*recordPlan), parts: make(map[portfolio.Part]*partPlan), lines: make(map[portfolio.Part]*linePlan),
+		records: make(map[string]*recordPlan), parts: make(map[portfolio.Part]*partPlan), lines: make(map[portfolio.Part]*linePlan), rounded: make(map[string]int),
 	}
 	for _, t := range portfolio.Tables {
 		if t.Keep == portfolio.Records {
@@ -186,7 +189,42 @@ func isRef(t portfolio.Type) bool {
 
 // bad refuses the row being read.
 func (p *plan) bad(r *portfolio.Row, cells map[string]string, column, value, format string, args ...any) {
-	p.refuse(gather.Refusal{File: p.file, Row: int(r.Source.Row), Column: column, Value: value, Reason: fmt.Sprintf(format, args...), Cells: cells})
+	x := gather.Refusal{File: p.file, Row: int(r.Source.Row), Column: column, Value: value, Reason: fmt.Sprintf(format, args...), Cells: cells}
+	p.wait(&x, r)
+	p.refuse(x)
+}
+
+// wait notes that a refused row waits for a code: a project or cost code that
+// nothing matched.
+func (p *plan) wait(x *gather.Refusal, r *portfolio.Row) {
+	i := p.table.Index(x.Column)
+	if i < 0 || i >= len(r.Fields) || r.Fields[i].Int != 0 || r.Fields[i].Said != portfolio.Value {
+		return
+	}
+	switch p.table.Columns[i].Type {
+	case portfolio.ProjectRef, portfolio.CostCodeRef:
+		x.Waits = x.Column
+	default:
+		return
+	}
+	if a := p.table.Index("amount"); a >= 0 {
+		x.Amount = r.Fields[a].Text
+		x.Unit = r.Fields[p.table.Index("currency")].Text
+		if j := p.table.Index("project"); x.Unit == "" && x.Amount != "" {
+			x.Unit = string(p.projectCurrency(r.Fields[j].Text))
+		}
+	}
+}
+
+// amount reads an amount as minor units. One that a spreadsheet computed is
+// rounded half to even, and that is told.
+func (p *plan) amount(f *portfolio.Field, c money.Currency) (int64, error) {
+	n, err := money.Parse(f.Text, c)
+	if err != nil && f.Int == portfolio.Computed && errors.Is(err, money.ErrPrecision) {
+		p.rounded[p.file]++
+		return money.Parse(money.RoundText(f.Text, c.Exponent()), c)
+	}
+	return n, err
 }
 
 // contradiction refuses two rows of one run that state the same key differently.
@@ -309,7 +347,8 @@ func (p *plan) batch() (*store.Batch, error) {
 			if !e.touched() || t.Name == "periods" {
 				continue
 			}
-			if p.report.count(t.Name, e.before == nil, e.changed()) {
+			if p.report.count(t.Name, e.byFile, e.before == nil, e.changed()) {
+				p.told(t, e, "")
 				b.Records = append(b.Records, store.RecordChange{Table: t, Before: e.before, After: e.after})
 			}
 		}

@@ -125,7 +125,7 @@ func (p *plan) cost(t *portfolio.Table, r *portfolio.Row, cells func() map[strin
 	}
 	switch amount := f("amount"); amount.Said {
 	case portfolio.Value:
-		if next.amount, err = money.Parse(amount.Text, next.currency); err != nil {
+		if next.amount, err = p.amount(amount, next.currency); err != nil {
 			p.bad(r, cells(), "amount", amount.Text, "%s", err)
 			return
 		}
@@ -247,13 +247,16 @@ func (lp *linePlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 	} else {
 		p.report.Dropped += dropped
 	}
-	for _, c := range lp.cells {
+	for k, c := range lp.cells {
 		if lp.drop && !c.touched && dropped > 0 {
 			c.has = false
 		}
 		if c.touched {
 			differs := c.had != c.has || c.has && !c.is.equal(c.was)
-			changed = p.report.count("costs", !c.had && c.has, differs) || changed
+			if p.report.count("costs", c.file, !c.had && c.has, differs) {
+				changed = true
+				p.toldCell(key, k, c)
+			}
 		}
 	}
 	if !changed && dropped == 0 {

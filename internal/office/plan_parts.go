@@ -65,7 +65,9 @@ func (pp *partPlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 			touched = true
 			changed = changed || e.changed()
 			if key.Kind != portfolio.BaselinePart || e.changed() && (e.before != nil || key.Version > 1) { // a row of activities counts once
-				p.report.count(tableName(key.Kind), e.before == nil, e.changed())
+				if p.report.count(tableName(key.Kind), e.byFile, e.before == nil, e.changed()) {
+					p.told(pp.t, e, p.projectCode(key.Project)+p.versionName(key))
+				}
 			}
 		}
 		rows = append(rows, e.after)
@@ -127,13 +129,13 @@ func (p *plan) resolveActivities(t *portfolio.Table, r *portfolio.Row, project i
 }
 
 // minor reads the money of a row in a currency, into minor units.
-func minor(t *portfolio.Table, r *portfolio.Row, c money.Currency) (column, value, why string) {
+func (p *plan) minor(t *portfolio.Table, r *portfolio.Row, c money.Currency) (column, value, why string) {
 	for i := range t.Columns {
 		f := &r.Fields[i]
 		if t.Columns[i].Type != portfolio.Money || f.Said != portfolio.Value {
 			continue
 		}
-		n, err := money.Parse(f.Text, c)
+		n, err := p.amount(f, c)
 		if err != nil {
 			return t.Columns[i].Name, f.Text, err.Error()
 		}
@@ -150,7 +152,7 @@ func (p *plan) statement(t *portfolio.Table, r *portfolio.Row, cells func() map[
 		column, value, why = p.resolveActivities(t, r, project.Int, project.Text)
 	}
 	if why == "" {
-		column, value, why = minor(t, r, p.projectCurrency(project.Text))
+		column, value, why = p.minor(t, r, p.projectCurrency(project.Text))
 	}
 	if why != "" {
 		p.bad(r, cells(), column, value, "%s", why)

@@ -216,7 +216,7 @@ func (p *plan) readPosting(r *portfolio.Row, was store.Posting, exists bool) (n 
 	switch a := f(postingCol.amount); {
 	case a.Said == portfolio.Value:
 		var err error
-		if n.Amount, err = money.Parse(a.Text, n.Currency); err != nil {
+		if n.Amount, err = p.amount(a, n.Currency); err != nil {
 			return n, "amount", err.Error()
 		}
 	case !exists || a.Said == portfolio.None:
@@ -266,10 +266,12 @@ func (l *ledgerPlan) change(p *plan) ([]store.PartChange, error) {
 	}
 	l.taken = slices.DeleteFunc(l.taken, func(x store.Posting) bool { return x.Code == "" })
 	for i := range l.taken {
-		p.report.count("postings", l.taken[i].Was == nil, true)
+		x := &l.taken[i]
+		p.report.count("postings", p.fileName(x.Source.File), x.Was == nil, true)
+		p.toldPosting(x)
 	}
-	for range l.same {
-		p.report.count("postings", false, false)
+	for _, s := range l.same {
+		p.report.count("postings", s.file, false, false)
 	}
 	moves := l.moves()
 	var out []store.PartChange

@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/finding"
 	"turret/internal/core/portfolio"
 	"turret/internal/right"
+	"turret/internal/store"
 )
 
 // Sheet is all that is shown of one project at a period.
@@ -140,8 +141,18 @@ func (o *Office) Sheet(ctx context.Context, a right.Actor, m *Moment, code strin
 // touched says what a batch changed, from the kinds of parts and the fields.
 func touched(parts, fields string) string {
 	var out []string
-	if fields != "" {
-		out = append(out, "project: "+strings.ReplaceAll(fields, ",", ", "))
+	var named []string
+	for f := range strings.SplitSeq(fields, ",") {
+		switch f {
+		case "", "file", "line":
+		case store.Added:
+			out = append(out, "project made")
+		default:
+			named = append(named, f)
+		}
+	}
+	if len(named) > 0 {
+		out = append(out, "project: "+strings.Join(named, ", "))
 	}
 	for k := range strings.SplitSeq(parts, ",") {
 		if n, err := strconv.Atoi(k); err == nil {

@@ -93,7 +93,11 @@ func (o *Office) SourceRow(ctx context.Context, a right.Actor, file, row int32) 
 		return nil, err
 	}
 	out := &SourceRow{File: f.Name, Sheet: f.Sheet, Sender: f.Sender, At: time.UnixMilli(f.At).UTC(), Row: row}
-	out.Head, out.Cells, _ = gather.RowAt(body, int(row))
+	layout, err := layoutOf(f.Layout)
+	if err != nil {
+		return nil, err
+	}
+	out.Head, out.Cells, _ = gather.RowAt(&gather.File{Name: f.Name, Body: body}, f.Sheet, layout, int(row), gather.DefaultLimits)
 	return out, nil
 }
 
@@ -343,7 +347,7 @@ func (o *Office) sources(ctx context.Context, t *Trail, facts, behind []figure.F
 			return ""
 		}
 		rows[s.File] = append(rows[s.File], s.Row)
-		return fmt.Sprintf("%s, row %d", f.Name, s.Row)
+		return fmt.Sprintf("%s, row %d", placeName(f), s.Row)
 	}
 	all := append(facts, behind...)
 	ledger, err := o.ledgerOf(ctx, all, r, scope, m)
@@ -368,9 +372,17 @@ func (o *Office) sources(ctx context.Context, t *Trail, facts, behind []figure.F
 	t.Omitted = max(len(facts)-mostFacts, 0)
 	for _, id := range sortedKeys(rows) {
 		f := files[id]
-		t.Files = append(t.Files, SourceFile{Name: f.Name, Rows: ranges(rows[id]), Sender: f.Sender, At: time.UnixMilli(f.At).UTC()})
+		t.Files = append(t.Files, SourceFile{Name: placeName(f), Rows: ranges(rows[id]), Sender: f.Sender, At: time.UnixMilli(f.At).UTC()})
 	}
 	return nil
+}
+
+// placeName is how a file, or a sheet of one, is called.
+func placeName(f store.File) string {
+	if f.Sheet == "" {
+		return f.Name
+	}
+	return f.Name + ", sheet " + f.Sheet
 }
 
 // ledgerOf gives the postings of a project by the cell that they are summed

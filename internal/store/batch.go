@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"database/sql"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"time"
@@ -24,6 +23,9 @@ type Batch struct {
 	Postings []Posting
 	Files    []File
 	Refusals []Refusal
+	Settled  []Settled
+	Run      []byte // what a gather made of each sheet, as JSON; nil where it was none
+	Undoes   int64  // the batch that this one takes back, or zero
 	Cut      *Cut
 	Reopened int64 // period whose cuts are marked as reopened, or zero
 
@@ -32,7 +34,7 @@ type Batch struct {
 
 // Empty tells whether a batch would change nothing.
 func (b *Batch) Empty() bool {
-	return len(b.Records)+len(b.Parts)+len(b.Postings)+len(b.Refusals) == 0 && b.Cut == nil && b.Reopened == 0
+	return len(b.Records)+len(b.Parts)+len(b.Postings)+len(b.Refusals)+len(b.Settled) == 0 && b.Cut == nil && b.Reopened == 0 && b.Undoes == 0
 }
 
 // File is a received file, or one sheet of it.
@@ -44,17 +46,8 @@ type File struct {
 	Sender string
 	At     int64
 	Size   int64
+	Layout string // how it was read, as JSON; "" is Turret's own form
 	Body   []byte // compressed; nil where the content is kept already
-}
-
-// Refusal is a row that was not taken, with its cells as text.
-type Refusal struct {
-	File   int32
-	Line   int32
-	Field  string
-	Value  string
-	Reason string
-	Cells  map[string]string
 }
 
 // Commit writes a batch in one transaction and gives its id, which is the new
@@ -106,6 +99,19 @@ func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
 			return 0, err
 		}
 	}
+	if err := settle(ctx, tx, id, b); err != nil {
+		return 0, err
+	}
+	if b.Run != nil {
+		if _, err := tx.ExecContext(ctx, "INSERT INTO run (batch, sheets) VALUES (?, ?)", id, string(b.Run)); err != nil {
+			return 0, err
+		}
+	}
+	if b.Undoes != 0 {
+		if err := takeBack(ctx, tx, id, b.Undoes); err != nil {
+			return 0, err
+		}
+	}
 	if b.Reopened != 0 {
 		if _, err := tx.ExecContext(ctx, "UPDATE cut SET reopened = ? WHERE period = ? AND reopened IS NULL", b.Note, b.Reopened); err != nil {
 			return 0, err
@@ -127,25 +133,16 @@ func writeFiles(ctx context.Context, tx *sqlx.Tx, batch int64, files []File) err
 				return err
 			}
 		}
-		if _, err := tx.ExecContext(ctx, "INSERT INTO file (id, hash, name, sheet, sender, at, batch) VALUES (?, ?, ?, ?, ?, ?, ?)", f.ID, f.Hash[:], f.Name, f.Sheet, f.Sender, f.At, batch); err != nil {
+		if _, err := tx.ExecContext(ctx, "INSERT INTO file (id, hash, name, sheet, sender, at, batch, layout) VALUES (?, ?, ?, ?, ?, ?, ?, ?)", f.ID, f.Hash[:], f.Name, f.Sheet, f.Sender, f.At, batch, f.Layout); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-func writeRefusal(ctx context.Context, tx *sqlx.Tx, batch int64, r *Refusal) error {
-	cells, err := json.Marshal(r.Cells)
-	if err != nil {
-		return err
-	}
-	_, err = tx.ExecContext(ctx, "INSERT INTO refusal (batch, file, line, field, value, reason, cells) VALUES (?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING", batch, r.File, r.Line, r.Field, r.Value, r.Reason, string(cells))
-	return err
-}
-
 // Files lists every received file, by id.
 func (s *Store) Files(ctx context.Context) (map[int32]File, error) {
-	rows, err := s.readers.QueryContext(ctx, "SELECT id, hash, name, sheet, sender, at FROM file")
+	rows, err := s.readers.QueryContext(ctx, "SELECT id, hash, name, sheet, sender, at, layout FROM file")
 	if err != nil {
 		return nil, plain(err)
 	}
@@ -154,25 +151,13 @@ func (s *Store) Files(ctx context.Context) (map[int32]File, error) {
 	for rows.Next() {
 		var f File
 		var hash []byte
-		if err := rows.Scan(&f.ID, &hash, &f.Name, &f.Sheet, &f.Sender, &f.At); err != nil {
+		if err := rows.Scan(&f.ID, &hash, &f.Name, &f.Sheet, &f.Sender, &f.At, &f.Layout); err != nil {
 			return nil, err
 		}
 		copy(f.Hash[:], hash)
 		out[f.ID] = f
 	}
 	return out, rows.Err()
-}
-
-// RefusalsWaiting tells how many refused rows of a file wait for someone.
-func (s *Store) RefusalsWaiting(ctx context.Context, file int32) (n int, err error) {
-	err = s.readers.GetContext(ctx, &n, "SELECT count(*) FROM refusal WHERE file = ? AND state = 'waiting'", file)
-	return n, err
-}
-
-// AllRefusalsWaiting tells how many refused rows wait for someone.
-func (s *Store) AllRefusalsWaiting(ctx context.Context) (n int, err error) {
-	err = s.readers.GetContext(ctx, &n, "SELECT count(*) FROM (SELECT DISTINCT file, line FROM refusal WHERE state = 'waiting')")
-	return n, plain(err)
 }
 
 // Compress prepares the content of a file for keeping.
@@ -243,7 +228,12 @@ func (s *Store) cutBody(ctx context.Context, query string, id int64) ([]byte, er
 }
 
 // masters counts the master records of a batch other than the state of periods.
+// One that takes another back counts too: what it removes is only seen by
+// loading anew.
 func (b *Batch) masters() (n int) {
+	if b.Undoes != 0 {
+		n++
+	}
 	for i := range b.Records {
 		if b.Records[i].Table.Name != "periods" {
 			n++

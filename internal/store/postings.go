@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/binary"
+	"encoding/json"
 	"fmt"
 	"hash/fnv"
 	"strings"
@@ -32,7 +33,8 @@ type Posting struct {
 	Text     string
 	Extra    map[string]string
 	Source   portfolio.Source
-	Was      *Posting // what it replaces, or nil
+	Batch    int64    // that wrote it
+	Was      *Posting `json:"-"` // what it replaces, or nil
 }
 
 // Digest is a hash over all that a ledger says of a posting. It leaves out the
@@ -115,19 +117,20 @@ type postingRow struct {
 	File       int32
 	Line       int32
 	Extra      *string
+	Batch      int64
 }
 
 func (r *postingRow) posting() Posting {
 	return Posting{
 		ID: r.ID, Code: r.Posting, Day: r.Day, Period: r.Period, Late: r.Late, Project: r.Project, CostCode: r.CostCode, Class: r.Class, Centre: r.CostCentre,
-		Activity: r.Activity, Amount: r.Amount, Currency: money.Currency(r.Currency), Supplier: r.Supplier, Text: r.Text, Extra: decodeExtra(r.Extra), Source: portfolio.Source{File: r.File, Row: r.Line},
+		Activity: r.Activity, Amount: r.Amount, Currency: money.Currency(r.Currency), Supplier: r.Supplier, Text: r.Text, Extra: decodeExtra(r.Extra), Source: portfolio.Source{File: r.File, Row: r.Line}, Batch: r.Batch,
 	}
 }
 
 // Posting gives one posting by id.
 func (s *Store) Posting(ctx context.Context, id int64) (Posting, error) {
 	var r postingRow
-	err := s.readers.GetContext(ctx, &r, "SELECT "+postingColumns+" FROM posting WHERE id = ?", id)
+	err := s.readers.GetContext(ctx, &r, "SELECT "+postingColumns+", batch FROM posting WHERE id = ?", id)
 	return r.posting(), plain(err)
 }
 
@@ -138,7 +141,7 @@ func (s *Store) PostingsOf(ctx context.Context, project int64) ([]Posting, error
 
 // EachPosting hands over every posting by id.
 func (s *Store) EachPosting(ctx context.Context, each func(*Posting) error) error {
-	rows, err := s.readers.QueryxContext(ctx, "SELECT "+postingColumns+" FROM posting ORDER BY id")
+	rows, err := s.readers.QueryxContext(ctx, "SELECT "+postingColumns+", batch FROM posting ORDER BY id")
 	if err != nil {
 		return plain(err)
 	}
@@ -158,7 +161,7 @@ func (s *Store) EachPosting(ctx context.Context, each func(*Posting) error) erro
 
 func (s *Store) postings(ctx context.Context, where string, args ...any) ([]Posting, error) {
 	var rows []postingRow
-	if err := s.readers.SelectContext(ctx, &rows, "SELECT "+postingColumns+" FROM posting "+where, args...); err != nil {
+	if err := s.readers.SelectContext(ctx, &rows, "SELECT "+postingColumns+", batch FROM posting "+where, args...); err != nil {
 		return nil, plain(err)
 	}
 	out := make([]Posting, len(rows))
@@ -203,9 +206,14 @@ func postingInsert(rows int) string {
 	return "INSERT INTO posting (" + postingColumns + ", batch) VALUES " + values(rows, 19) + " ON CONFLICT (id) DO UPDATE SET " + strings.Join(set, ", ") + ", batch = excluded.batch"
 }
 
-// describe writes a posting for the record of changes.
+// describe writes a posting for the record of changes, so that it can be put
+// back.
 func (p *Posting) describe() string {
-	return fmt.Sprintf("%s day %d period %d project %d code %d %s %q activity %d amount %d %s %q %q", p.Code, p.Day, p.Period, p.Project, p.CostCode, p.Class, p.Centre, p.Activity, p.Amount, p.Currency, p.Supplier, p.Text)
+	b, err := json.Marshal(p)
+	if err != nil {
+		return "" // texts and numbers always encode
+	}
+	return string(b)
 }
 
 // PostedThrough sums the postings of periods up to one by currency, in minor

@@ -140,7 +140,14 @@ func writeRecord(ctx context.Context, tx *sqlx.Tx, batch int64, rc *RecordChange
 		return fmt.Errorf("%s: %w", rt.name, err)
 	}
 	if rc.Before == nil {
-		return nil
+		return keepChange(ctx, tx, batch, rt.name, rc.After.ID, Added, nil, nil)
+	}
+	for field, pair := range map[string][2]int32{"file": {rc.Before.Source.File, rc.After.Source.File}, "line": {rc.Before.Source.Row, rc.After.Source.Row}} {
+		if pair[0] != pair[1] {
+			if err := keepChange(ctx, tx, batch, rt.name, rc.After.ID, field, pair[0], pair[1]); err != nil {
+				return err
+			}
+		}
 	}
 	for i := range rc.Table.Columns {
 		c := &rc.Table.Columns[i]
@@ -158,6 +165,9 @@ func writeRecord(ctx context.Context, tx *sqlx.Tx, batch int64, rc *RecordChange
 	}
 	return nil
 }
+
+// Added stands for the field of a record that a batch made.
+const Added = "+"
 
 func keepChange(ctx context.Context, tx *sqlx.Tx, batch int64, table string, record int64, field string, before, after any) error {
 	text := func(v any) any {

@@ -176,3 +176,18 @@ func (s *Periods) Short(p Period) string {
 
 // Exists tells whether the office has a period.
 func (s *Periods) Exists(p Period) bool { return s.Code(p) != "" }
+
+// InYear gives the n-th period of a fiscal year, counted from 1; zero where
+// there is none.
+func (s *Periods) InYear(year, n int) Period {
+	if s.list != nil {
+		return s.byCode[fmt.Sprintf("FY%02d-P%02d", year%100, n)]
+	}
+	if n < 1 || n > 12 || year < 1900 || year > 2199 {
+		return 0
+	}
+	if s.fiscalStart > 1 {
+		year--
+	}
+	return Period(year*12 + s.fiscalStart - 1 + n - 1)
+}

@@ -146,3 +146,18 @@ func magnitude(n int64) uint64 {
 	}
 	return uint64(n)
 }
+
+// RoundText rounds a plain decimal number to some decimals, half to even. A
+// text that is no such number comes back as it is.
+func RoundText(s string, digits int) string {
+	r, ok := new(big.Rat).SetString(s)
+	if !ok {
+		return s
+	}
+	scale := new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(digits)), nil))
+	n, err := Round(r.Mul(r, scale))
+	if err != nil {
+		return s
+	}
+	return FormatScaled(n, digits)
+}

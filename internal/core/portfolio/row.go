@@ -41,3 +41,7 @@ const QuantityScale = 6
 
 // Quantity is a count of millionths.
 const Quantity = 1_000_000
+
+// Computed stands in Int beside an amount in Text that a spreadsheet computed:
+// it may have more decimals than its currency, and is rounded half to even.
+const Computed = 1

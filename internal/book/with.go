@@ -1,0 +1,94 @@
+package book
+
+import (
+	"context"
+	"fmt"
+	"maps"
+	"slices"
+
+	"turret/internal/core/portfolio"
+	"turret/internal/store"
+)
+
+// With gives the snapshot that a batch would leave, without writing it: what
+// it would read as. Postings count by the parts that sum them.
+func (s *Snapshot) With(ctx context.Context, b *store.Batch) (*Snapshot, error) {
+	out := &Snapshot{Revision: s.Revision, Records: maps.Clone(s.Records), Closed: s.Closed, Cuts: s.Cuts, History: s.History, store: s.store, memo: newMemo(), overlay: maps.Clone(s.overlay)}
+	if out.overlay == nil {
+		out.overlay = make(map[int64][]byte)
+	}
+	for _, c := range b.Records {
+		name := c.Table.Name
+		rows := slices.Clone(out.Records[name])
+		if i := slices.IndexFunc(rows, func(r portfolio.Row) bool { return r.ID == c.After.ID }); i >= 0 {
+			rows[i] = c.After
+		} else {
+			rows = append(rows, c.After)
+		}
+		out.Records[name] = rows
+	}
+	for name, rows := range out.Records { // codes are filled in below, in rows of our own
+		rows = slices.Clone(rows)
+		for i := range rows {
+			rows[i].Fields = slices.Clone(rows[i].Fields)
+		}
+		out.Records[name] = rows
+	}
+	out.Records.link()
+	stated := make(map[portfolio.Part]store.Stated)
+	for _, list := range s.Stated {
+		for _, x := range list {
+			stated[x.Part] = x
+		}
+	}
+	for i := range b.Parts {
+		c := &b.Parts[i]
+		id := -int64(len(out.overlay) + 1) // no part of the database has it
+		out.overlay[id] = c.Body
+		stated[c.Part] = store.Stated{Part: c.Part, ID: id, Batch: s.Revision + 1}
+	}
+	list := slices.SortedFunc(maps.Values(stated), func(a, b store.Stated) int {
+		if a.Project != b.Project {
+			return int(a.Project - b.Project)
+		}
+		if a.Kind != b.Kind {
+			return int(a.Kind) - int(b.Kind)
+		}
+		return int(a.Version) - int(b.Version)
+	})
+	if err := out.build(list); err != nil {
+		return nil, fmt.Errorf("as the batch would leave it: %w", err)
+	}
+	return out, s.share(ctx, out, b)
+}
+
+// share lets the new snapshot keep the projects that the batch leaves alone,
+// with what is computed of them. Changed records may touch any project.
+func (s *Snapshot) share(ctx context.Context, out *Snapshot, b *store.Batch) error {
+	s.parts.mu.Lock()
+	filled := s.parts.done
+	s.parts.mu.Unlock()
+	if len(b.Records) > 0 || !filled {
+		return nil
+	}
+	touched := make(map[int64]bool)
+	for i := range b.Parts {
+		touched[b.Parts[i].Project] = true
+	}
+	var some []*portfolio.Project
+	for id, p := range s.byID {
+		if touched[id] {
+			out.byID[id] = p.Master()
+			some = append(some, out.byID[id])
+		} else {
+			out.byID[id] = p
+		}
+	}
+	if err := out.fillSome(ctx, some); err != nil {
+		return err
+	}
+	out.parts.done = true
+	out.Projects = sortProjects(out.byID)
+	out.memo = s.memo.carry(out.Projects)
+	return nil
+}

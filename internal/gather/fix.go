@@ -1,0 +1,253 @@
+package gather
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+)
+
+func periodOf(p int32) calendar.Period { return calendar.Period(p) }
+
+// around is what stands around the table: its name, and the rows above it.
+func (f *finder) around() []string {
+	out := []string{f.s.Name, strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File))}
+	for _, r := range f.rows[:f.at] {
+		var line []string
+		for i := range r.cells {
+			if text := f.shownAt(r, i); text != "" {
+				line = append(line, text)
+			}
+		}
+		out = append(out, strings.Join(line, " "))
+	}
+	return out
+}
+
+func (f *finder) shownAt(r sample, i int) string {
+	if shown := f.s.shown[r.n]; i < len(shown) && r.cells[i].Kind == Number && showsDay(shown[i]) {
+		if d := serialDay(r.cells[i].Text, f.s.from1904); d != 0 {
+			return d.String()
+		}
+	}
+	return strings.TrimFunc(r.cells[i].Text, isSpace)
+}
+
+// fix finds what all rows say of columns that the sheet lacks: by what was
+// said, by the name of the sheet or file, and by the rows above the header.
+func (f *finder) fix() {
+	u := f.u
+	u.Fixed = make(map[string]string)
+	for k, v := range f.m.Fixed {
+		if f.t.Index(k) >= 0 && v != "" {
+			u.Fixed[k] = v
+		}
+	}
+	f.looks()
+	around := f.around()
+	if f.lacks("project") {
+		f.fixProject(around)
+	}
+	if f.t.Name == "costs" && f.lacks("kind") && !f.kindsAbove() {
+		if k := f.fixKind(around); k != "" {
+			u.Fixed["kind"] = k
+			u.note("All amounts are taken as %s: the name of the file or sheet, or a row above the table, says so.", k)
+		}
+	}
+	f.fixPeriod(around)
+	f.fixUnit(around)
+}
+
+// lacks tells whether neither a column nor anything else says a column.
+func (f *finder) lacks(name string) bool {
+	at := f.t.Index(name)
+	if at < 0 || f.u.Fixed[name] != "" {
+		return false
+	}
+	for _, x := range f.u.Uses {
+		if x.As == name {
+			return false
+		}
+	}
+	return true
+}
+
+func (f *finder) kindsAbove() bool {
+	months, kinds := 0, 0
+	for _, x := range f.u.Uses {
+		if x.As == AsMonth {
+			months++
+			if x.Kind != "" {
+				kinds++
+			}
+		}
+	}
+	return months > 0 && kinds == months
+}
+
+func (f *finder) fixKind(around []string) string {
+	for _, text := range around { // the nearest name counts first
+		if k := kindIn(text); k != "" {
+			return k
+		}
+	}
+	return ""
+}
+
+func (f *finder) fixProject(around []string) {
+	if f.o.Known == nil {
+		return
+	}
+	found := ""
+	for _, text := range around {
+		for _, w := range strings.FieldsFunc(text, func(r rune) bool {
+			return isSpace(r) || strings.ContainsRune(",;:()[]|_", r)
+		}) {
+			for _, code := range [...]string{w, strings.TrimSuffix(w, ".")} {
+				if f.o.Known("project", code) && code != found {
+					if found != "" {
+						return // more than one: it is asked
+					}
+					found = code
+				}
+			}
+		}
+	}
+	if found != "" {
+		f.u.Fixed["project"] = found
+		f.u.note("All rows are taken for project %s: the name of the file or sheet, or a row above the table, says so.", found)
+	}
+}
+
+// fixPeriod finds the period in which a statement was made, where rows do not
+// tell it.
+func (f *finder) fixPeriod(around []string) {
+	name := ""
+	switch {
+	case f.t.Name == "costs" && f.lacks("version"):
+		name = "version"
+	case f.t.Version == "period" && f.t.Keep == portfolio.Parts && f.lacks("period") && !f.hasMonths():
+		name = "period"
+	}
+	if name == "" || f.o.Period != 0 {
+		return
+	}
+	for _, text := range around {
+		if p := stated(text, f.o.Periods); p != 0 {
+			code := f.o.Periods.Code(p)
+			f.u.Fixed[name] = code
+			if f.t.Name != "costs" || f.states() {
+				f.u.note("It is taken as stated in %s: the name of the file or sheet, or a row above the table, says so.", f.o.Periods.Name(p))
+			}
+			return
+		}
+	}
+}
+
+// states tells whether amounts may be forecasts or commitments, which are
+// stated in a period.
+func (f *finder) states() bool {
+	switch f.u.Fixed["kind"] {
+	case "plan", "actual", "accrual":
+		return false
+	}
+	return true
+}
+
+func (f *finder) hasMonths() bool {
+	for _, x := range f.u.Uses {
+		if x.As == AsMonth {
+			return true
+		}
+	}
+	return false
+}
+
+var (
+	thousands = regexp.MustCompile(`(?i)\b(in )?(thousands?|tsd|tausend)\b|['’]000\b|\b000s\b|\b[kt](eur|nok|gbp|usd|sek|dkk|chf|pln)\b|\b(eur|nok|gbp|usd|sek|dkk|chf|pln) ?k\b|[€£$] ?k\b|\bk ?[€£$]|^k$`)
+	millions  = regexp.MustCompile(`(?i)\b(in )?(millions?|mio|mill)\b|\bm(eur|nok|gbp|usd|sek|dkk|chf|pln)\b|\b(eur|nok|gbp|usd|sek|dkk|chf|pln) ?m\b|[€£$] ?m\b|\bm ?[€£$]`)
+	inside    = regexp.MustCompile(`^(.*?)\s*(?:[\[(]([^\])]+)[\])]|,?\s+in\s+(.+))$`)
+	currency3 = regexp.MustCompile(`\b([A-Z]{3})\b`)
+)
+
+// unitOf parts a head such as "Amount (kEUR)" into its label and its unit.
+func unitOf(head string) (label, unit string) {
+	if m := inside.FindStringSubmatch(head); m != nil {
+		return m[1], m[2] + m[3]
+	}
+	return head, ""
+}
+
+func placesOf(text string) int {
+	switch {
+	case thousands.MatchString(text):
+		return 3
+	case millions.MatchString(text):
+		return 6
+	}
+	return 0
+}
+
+// fixUnit finds whether amounts are in thousands or millions, and in which
+// currency, where heads or rows above the table say so.
+func (f *finder) fixUnit(around []string) {
+	u := f.u
+	money := ""
+	for i := range f.t.Columns {
+		if f.t.Columns[i].Type == portfolio.Money {
+			money = f.t.Columns[i].Name
+		}
+	}
+	if money == "" {
+		return
+	}
+	where := ""
+	texts := around[2:]
+	for i, x := range u.Uses {
+		if x.As == AsMonth || f.t.Index(x.As) >= 0 && f.t.Columns[f.t.Index(x.As)].Type == portfolio.Money {
+			_, unit := unitOf(u.Columns[i].Head)
+			texts = append([]string{unit}, texts...)
+		}
+	}
+	for _, text := range texts {
+		if n := placesOf(text); n != 0 && u.Places == 0 {
+			u.Places, where = n, text
+		}
+		if f.lacks("currency") {
+			for _, m := range currency3.FindAllString(text, -1) {
+				if isCurrency(m) {
+					u.Fixed["currency"] = m
+					u.note("Amounts are taken as %s: %q says so.", m, strings.TrimSpace(text))
+					break
+				}
+			}
+		}
+	}
+	if f.m.Places != nil {
+		u.Places = *f.m.Places
+	} else if u.Places != 0 {
+		u.note("Amounts are taken as %s: %q says so.", map[int]string{3: "thousands", 6: "millions"}[u.Places], strings.TrimSpace(where))
+	}
+}
+
+// looks gives columns that no head tells a use by what their cells are: codes
+// that the office knows, days, amounts.
+func (f *finder) looks() {
+	for _, name := range [...]string{"project", "cost_code", "currency"} {
+		if !f.lacks(name) {
+			continue
+		}
+		best, share := f.known(f.at, name, func(i int) bool {
+			as := f.u.Uses[i].As
+			return (as == AsExtra || as == AsNone) && f.m.Columns[f.u.Heads[i]] == ""
+		})
+		if best >= 0 {
+			f.u.Uses[best].As = name
+			c := &f.u.Columns[best]
+			c.As, c.Certainty, c.Why = name, Likely, fmt.Sprintf("%.0f%% of its cells are known as %s", share*100, strings.ReplaceAll(name, "_", " "))
+		}
+	}
+}

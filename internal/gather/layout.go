@@ -1,0 +1,200 @@
+package gather
+
+import (
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"turret/internal/core/portfolio"
+)
+
+// What a column of a file can be, beside a column of the table.
+const (
+	AsMonth  = "month"   // an amount of the period that its head tells
+	AsTotal  = "total"   // a sum of other columns: checked and left out
+	AsExtra  = "extra"   // kept under its own name
+	AsNone   = "ignore"  // left out
+	AsCredit = "-amount" // an amount with its sign turned
+)
+
+// Use is what a column of a file is taken for.
+type Use struct {
+	As     string `json:"as"`
+	Period string `json:"period,omitempty"` // of a month
+	Kind   string `json:"kind,omitempty"`   // of a month, where the head above tells
+	Form   string `json:"form,omitempty"`   // how its numbers or days are written
+	Share  bool   `json:"share,omitempty"`  // a spreadsheet's 0.45, shown as 45%
+}
+
+// Layout is how a sheet is read. It is found by Understand, and kept with the
+// file, so that its rows can be read again.
+type Layout struct {
+	Table     string            `json:"table"`
+	Canonical bool              `json:"canonical,omitempty"` // Turret's own form: "-" means none
+	Head      int               `json:"head"`                // row of the header; zero: all rows are data
+	Heads     []string          `json:"heads"`               // a name for each column, each its own
+	Uses      []Use             `json:"uses"`
+	Fixed     map[string]string `json:"fixed,omitempty"`  // what all rows say of columns that the sheet lacks
+	Places    int               `json:"places,omitempty"` // amounts are in thousands (3) or millions (6)
+	Dash      string            `json:"dash,omitempty"`   // what "-" is in amounts: zero or nothing
+	Negate    bool              `json:"negate,omitempty"` // amounts have their sign turned
+	Codes     []CodeRule        `json:"codes,omitempty"`
+	Skip      []SkipRule        `json:"skip,omitempty"`
+	Leave     []int             `json:"leave,omitempty"` // rows that are left out
+	From1904  bool              `json:"from1904,omitempty"`
+}
+
+// What "-" can be in a column of amounts.
+const (
+	DashZero    = "zero"
+	DashNothing = "nothing"
+)
+
+// How the text of a code rule is matched.
+const (
+	Exact   = "exact"
+	Prefix  = "prefix"
+	Pattern = "pattern" // with * for any characters
+)
+
+// CodeRule turns the codes of a source into the office's.
+type CodeRule struct {
+	Column string `json:"column"` // project or cost_code
+	Match  string `json:"match"`
+	From   string `json:"from"`
+	To     string `json:"to"`
+}
+
+func (r CodeRule) fits(column, code string) bool {
+	if r.Column != column {
+		return false
+	}
+	switch r.Match {
+	case Prefix:
+		return strings.HasPrefix(strings.ToLower(code), strings.ToLower(r.From))
+	case Pattern:
+		ok, err := path.Match(strings.ToLower(r.From), strings.ToLower(code))
+		return ok && err == nil
+	}
+	return strings.EqualFold(r.From, code)
+}
+
+// Recode gives the code that rules make of one: the first that fits counts.
+func Recode(rules []CodeRule, column, code string) (string, bool) {
+	for _, r := range rules {
+		if r.fits(column, code) {
+			return r.To, true
+		}
+	}
+	return code, false
+}
+
+// SkipRule leaves out the rows whose cell under a head is like a text, with *
+// for any characters; an empty head means any cell.
+type SkipRule struct {
+	Head string `json:"head"`
+	Like string `json:"like"`
+}
+
+func (r SkipRule) fits(heads []string, l *Line) bool {
+	for i := range l.Cells {
+		if r.Head != "" && (i >= len(heads) || Normal(heads[i]) != Normal(r.Head)) {
+			continue
+		}
+		text := strings.ToLower(strings.TrimFunc(l.Cells[i].Text, isSpace))
+		if ok, err := path.Match(strings.ToLower(r.Like), text); err == nil && ok && (text != "" || r.Head != "") {
+			return true
+		}
+	}
+	return false
+}
+
+// Mapping is what someone has said about how sheets of one look are read; what
+// it leaves open is found as without it. Columns and forms go by head.
+type Mapping struct {
+	Table   string            `json:"table,omitempty"`
+	Head    int               `json:"head,omitempty"` // row of the header, of one sheet only
+	Columns map[string]string `json:"columns,omitempty"`
+	Forms   map[string]string `json:"forms,omitempty"`
+	Fixed   map[string]string `json:"fixed,omitempty"`
+	Places  *int              `json:"places,omitempty"`
+	Dash    string            `json:"dash,omitempty"`
+	Negate  bool              `json:"negate,omitempty"`
+	Codes   []CodeRule        `json:"codes,omitempty"`
+	Skip    []SkipRule        `json:"skip,omitempty"`
+	Leave   []int             `json:"leave,omitempty"` // rows, of one sheet only
+	Without bool              `json:"without,omitempty"`
+}
+
+// Every is the head that stands for all columns in a mapping's forms.
+const Every = "*"
+
+// Over lays one mapping over another: what it says itself counts.
+func (m Mapping) Over(under Mapping) Mapping {
+	out := under
+	if m.Table != "" {
+		out.Table = m.Table
+	}
+	if m.Head != 0 {
+		out.Head = m.Head
+	}
+	out.Columns, out.Forms, out.Fixed = laid(under.Columns, m.Columns), laid(under.Forms, m.Forms), laid(under.Fixed, m.Fixed)
+	if m.Places != nil {
+		out.Places = m.Places
+	}
+	if m.Dash != "" {
+		out.Dash = m.Dash
+	}
+	out.Negate = m.Negate || under.Negate
+	out.Without = m.Without || under.Without
+	out.Codes = append(slices.Clone(m.Codes), under.Codes...)
+	out.Skip = append(slices.Clone(m.Skip), under.Skip...)
+	out.Leave = append(slices.Clone(m.Leave), under.Leave...)
+	return out
+}
+
+func laid(under, over map[string]string) map[string]string {
+	if len(under)+len(over) == 0 {
+		return nil
+	}
+	out := make(map[string]string, len(under)+len(over))
+	for k, v := range under {
+		out[k] = v
+	}
+	for k, v := range over {
+		out[k] = v
+	}
+	return out
+}
+
+// Lasting is the mapping without what belongs to one sheet alone.
+func (m Mapping) Lasting() Mapping {
+	m.Head, m.Leave, m.Without = 0, nil, false
+	return m
+}
+
+// Empty tells whether nothing was said.
+func (m Mapping) Empty() bool {
+	return m.Table == "" && m.Head == 0 && len(m.Columns)+len(m.Forms)+len(m.Fixed)+len(m.Codes)+len(m.Skip)+len(m.Leave) == 0 && m.Places == nil && m.Dash == "" && !m.Negate && !m.Without
+}
+
+var months4 = regexp.MustCompile(`^\d{4}-\d{2}$`)
+
+// Look is what files of one source have in common: the heads of their columns
+// in order, months left out. Two sheets of one look are read alike.
+func (l *Layout) Look() string {
+	var out []string
+	for i, h := range l.Heads {
+		if l.Uses[i].As == AsMonth || months4.MatchString(h) || h == "" {
+			continue
+		}
+		if n := Normal(h); n != "" && !isTotal(n) {
+			out = append(out, n)
+		}
+	}
+	return strings.Join(out, "|")
+}
+
+// table gives the layout's table.
+func (l *Layout) table() *portfolio.Table { return portfolio.TableNamed(l.Table) }

@@ -1,0 +1,209 @@
+package gather
+
+import (
+	"archive/zip"
+	"bufio"
+	"errors"
+	"fmt"
+	"html"
+	"io"
+	"strconv"
+	"strings"
+)
+
+// rowMarks are what a sheet says of a row's cells beside their values.
+type rowMarks struct {
+	n      int
+	hidden bool
+	kinds  []CellKind
+}
+
+// scanMarks reads from a sheet's markup which cells are numbers and which
+// formulas have no value saved, and which rows are hidden: the row iterator
+// does not tell.
+func scanMarks(part *zip.File, lim Limits) (out []rowMarks, why string) {
+	r, err := part.Open()
+	if err != nil {
+		return nil, fmt.Sprintf("the sheet cannot be read (%v); save the file again", err)
+	}
+	defer r.Close()
+	t := newTagger(r)
+	var row rowMarks
+	var cell struct {
+		column        int
+		words         bool
+		formula, done bool
+	}
+	n, column, depth := 0, 0, 0
+	flush := func() {
+		if row.n != 0 && (len(row.kinds) > 0 || row.hidden) {
+			out = append(out, row)
+		}
+		row = rowMarks{}
+	}
+	for t.next() {
+		if depth += t.tag.depth(); depth > lim.XMLDepth {
+			return nil, fmt.Sprintf("its markup is more than %d levels deep; save the file again", lim.XMLDepth)
+		}
+		switch t.tag.name {
+		case "row":
+			flush()
+			n++
+			if v, err := strconv.Atoi(t.tag.attr("r")); err == nil {
+				n = v
+			}
+			hidden := t.tag.attr("hidden")
+			row, column = rowMarks{n: n, hidden: hidden == "1" || hidden == "true"}, 0
+		case "c":
+			column++
+			if c := columnOf(t.tag.attr("r")); c > 0 {
+				column = c
+			}
+			cell.column, cell.formula, cell.done = column, false, false
+			switch t.tag.attr("t") {
+			case "", "n":
+				cell.words = false
+			default:
+				cell.words = true
+			}
+		case "f":
+			cell.formula = true
+		case "v", "is":
+			if !t.tag.empty && !t.tag.close {
+				cell.done = true
+			}
+			if t.tag.name == "v" && cell.done && t.peek() == '<' { // <v></v>
+				cell.done = false
+			}
+		case "/c":
+			if cell.column < 1 || cell.column > lim.Columns {
+				break
+			}
+			kind := Words
+			switch {
+			case cell.formula && !cell.done:
+				kind = Uncalculated
+			case cell.done && !cell.words:
+				kind = Number
+			}
+			if kind != Words {
+				for len(row.kinds) < cell.column {
+					row.kinds = append(row.kinds, Words)
+				}
+				row.kinds[cell.column-1] = kind
+			}
+		case "/sheetData":
+			flush()
+			return out, ""
+		}
+	}
+	if t.err != nil {
+		return nil, fmt.Sprintf("the sheet cannot be read (%v); save the file again", t.err)
+	}
+	flush()
+	return out, ""
+}
+
+// columnOf gives the column of a reference such as AB12, counted from 1.
+func columnOf(ref string) (n int) {
+	for i := 0; i < len(ref) && ref[i] >= 'A' && ref[i] <= 'Z' && n < 1_000_000; i++ {
+		n = n*26 + int(ref[i]-'A') + 1
+	}
+	return n
+}
+
+// tag is a tag of a markup: its local name, "/name" where it closes.
+type tag struct {
+	name  string
+	rest  string // its attributes
+	empty bool
+	close bool
+}
+
+// depth is what the tag adds to the number of open ones.
+func (t *tag) depth() int {
+	switch {
+	case t.close:
+		return -1
+	case t.empty || strings.HasPrefix(t.name, "?") || strings.HasPrefix(t.name, "!"):
+		return 0
+	}
+	return 1
+}
+
+// attr gives an attribute by its local name.
+func (t *tag) attr(name string) string {
+	s := t.rest
+	for {
+		i := strings.IndexByte(s, '=')
+		if i < 0 || i+2 > len(s) {
+			return ""
+		}
+		key := strings.TrimSpace(s[:i])
+		if j := strings.LastIndexByte(key, ':'); j >= 0 {
+			key = key[j+1:]
+		}
+		s = strings.TrimLeft(s[i+1:], " \t\r\n")
+		if s == "" {
+			return ""
+		}
+		end := strings.IndexByte(s[1:], s[0])
+		if end < 0 {
+			return ""
+		}
+		if key == name {
+			return html.UnescapeString(s[1 : end+1])
+		}
+		s = s[end+2:]
+	}
+}
+
+// tagger walks the tags of a markup in one pass, whatever its size.
+type tagger struct {
+	in  *bufio.Reader
+	tag tag
+	err error
+}
+
+func newTagger(r io.Reader) *tagger { return &tagger{in: bufio.NewReaderSize(r, 64<<10)} }
+
+// next goes to the next tag; false at the end or where err is set.
+func (t *tagger) next() bool {
+	for {
+		if _, err := t.in.ReadSlice('<'); errors.Is(err, bufio.ErrBufferFull) {
+			continue
+		} else if err != nil {
+			if !errors.Is(err, io.EOF) {
+				t.err = err
+			}
+			return false
+		}
+		break
+	}
+	text, err := t.in.ReadSlice('>')
+	if err != nil {
+		t.err = fmt.Errorf("a tag of its markup has no end: %w", err)
+		return false
+	}
+	s := string(text[:len(text)-1])
+	t.tag = tag{close: strings.HasPrefix(s, "/"), empty: strings.HasSuffix(s, "/")}
+	s = strings.TrimSuffix(s, "/")
+	name, rest, _ := strings.Cut(s, " ")
+	if i := strings.LastIndexByte(name, ':'); i >= 0 {
+		name = name[i+1:]
+		if t.tag.close {
+			name = "/" + name
+		}
+	}
+	t.tag.name, t.tag.rest = strings.TrimSpace(name), rest
+	return true
+}
+
+// peek gives the byte after the tag, or zero.
+func (t *tagger) peek() byte {
+	b, err := t.in.Peek(1)
+	if err != nil {
+		return 0
+	}
+	return b[0]
+}

@@ -1,0 +1,137 @@
+package gather
+
+import (
+	"regexp"
+	"strconv"
+	"strings"
+
+	"turret/internal/core/calendar"
+)
+
+var (
+	fiscalHead = regexp.MustCompile(`^(?:fy|year|gj)?\s*(\d{4}|\d{2})(?:\s*/\s*(\d{2,4}))?$`)
+	periodHead = regexp.MustCompile(`^p(?:eriod)?\s*(\d{1,2})$`)
+)
+
+// readMonth reads a period as people head their columns: "2026-04", "Apr 26",
+// "April 2026", "04/2026", "P01 FY27", a whole date, or, where the head above
+// it tells the year, "Apr" or "P01" alone. A month without a year gives
+// needsYear.
+func readMonth(text, above string, ps *calendar.Periods) (p calendar.Period, needsYear bool) {
+	s := strings.TrimFunc(text, isSpace)
+	if s == "" || len(s) > 40 {
+		return 0, false
+	}
+	if p, err := ps.Parse(s); err == nil {
+		return p, false
+	}
+	if d := readDay(s); d.any() {
+		if d.day != 0 && d.month != 0 && d.day != d.month { // a first of a month is not asked about
+			switch _, _, dd := d.day.Split(); dd {
+			case 1:
+				return ps.Of(d.day), false
+			default:
+				return 0, false
+			}
+		}
+		return ps.Of(max(d.year, d.day, d.month)), false
+	}
+	if p := monthAndYear(s, ps); p != 0 {
+		return p, false
+	}
+	month, period, year, fiscal := 0, 0, 0, false
+	for _, t := range headWords(s) {
+		switch m := monthNamed(t); {
+		case m != 0 && month == 0:
+			month = m
+		case periodHead.MatchString(t) && period == 0:
+			period, _ = strconv.Atoi(periodHead.FindStringSubmatch(t)[1])
+		case year == 0:
+			if year, fiscal = readYear(t); year == 0 {
+				return 0, false
+			}
+		default:
+			return 0, false
+		}
+	}
+	if month == 0 && period == 0 {
+		return 0, false
+	}
+	if year == 0 {
+		if year, fiscal = readYear(above); year == 0 {
+			return 0, true
+		}
+	}
+	if period != 0 {
+		return ps.InYear(year, period), false
+	}
+	if fiscal {
+		for n := 1; n <= 14; n++ {
+			p := ps.InYear(year, n)
+			if _, m, _ := ps.Last(p).Split(); p != 0 && m == month {
+				return p, false
+			}
+		}
+		return 0, false
+	}
+	return ps.Of(calendar.DateOf(year, month, 1)), false
+}
+
+// headWords parts a head into words; FY and P stay with their digits.
+func headWords(s string) []string {
+	words := strings.FieldsFunc(Normal(s), isSpace)
+	var out []string
+	for i := 0; i < len(words); i++ {
+		w := words[i]
+		if (w == "fy" || w == "p" || w == "period" || w == "gj") && i+1 < len(words) && allDigits(words[i+1]) {
+			i++
+			w += words[i]
+		}
+		if j := strings.IndexAny(w, "0123456789"); j > 0 && monthNamed(w[:j]) != 0 { // apr26
+			out = append(out, w[:j], w[j:])
+			continue
+		}
+		out = append(out, w)
+	}
+	return out
+}
+
+// readYear reads "2026", "FY27" or "2026/27"; the last two are fiscal.
+func readYear(s string) (year int, fiscal bool) {
+	s = strings.ToLower(strings.TrimFunc(s, isSpace))
+	m := fiscalHead.FindStringSubmatch(s)
+	if m == nil {
+		return 0, false
+	}
+	y, fiscal := m[1], !(s[0] >= '0' && s[0] <= '9') && s[0] != 'y'
+	if m[2] != "" {
+		y, fiscal = m[2], true
+	}
+	year, err := strconv.Atoi(y)
+	if err != nil {
+		return 0, false
+	}
+	if year < 100 {
+		year += century
+	}
+	if year < 1950 || year > 2150 {
+		return 0, false
+	}
+	return year, fiscal
+}
+
+// monthAndYear reads "04/2026" and "2026/4".
+func monthAndYear(s string, ps *calendar.Periods) calendar.Period {
+	tokens, _ := splitDay(s)
+	if len(tokens) != 2 || !allDigits(tokens[0]) || !allDigits(tokens[1]) {
+		return 0
+	}
+	y, m := tokens[1], tokens[0]
+	if len(y) != 4 {
+		y, m = m, y
+	}
+	if len(y) != 4 || len(m) > 2 {
+		return 0
+	}
+	return ps.Of(dayOf(y, m, "1"))
+}

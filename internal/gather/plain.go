@@ -1,0 +1,180 @@
+package gather
+
+import (
+	"fmt"
+	"strings"
+
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+)
+
+// plain writes a cell in the canonical form, by the column's form; "" says
+// nothing.
+func (r *reader) plain(c *portfolio.Column, text string, kind CellKind, use *Use) (out, why string) {
+	switch {
+	case isNumeric(c.Type):
+		return r.number(c, text, kind, use)
+	case c.Type == portfolio.Date, c.Type == portfolio.Day:
+		if c.Type == portfolio.Day && !strings.ContainsAny(text, "0123456789") {
+			return strings.ToLower(text)[:min(3, len(text))], ""
+		}
+		return r.date(text, kind, use)
+	case c.Type == portfolio.Period:
+		if kind == Words {
+			if p, _ := readMonth(text, "", r.o.Periods); p != 0 {
+				return r.o.Periods.Code(p), ""
+			}
+		}
+		d, why := r.date(text, kind, use)
+		if why != "" || d == "" {
+			return "", fmt.Sprintf("%q is not a period like %s or Nov 2026", text, "2026-11")
+		}
+		p, _ := readMonth(d, "", r.o.Periods)
+		return r.o.Periods.Code(p), ""
+	case c.Type == portfolio.VersionRef:
+		if allDigits(text) && len(text) < 5 {
+			return text, ""
+		}
+		if p, _ := readMonth(text, "", r.o.Periods); p != 0 {
+			return r.o.Periods.Code(p), ""
+		}
+		return text, ""
+	case c.Type == portfolio.Choice:
+		return r.choice(c, text), ""
+	case c.Type == portfolio.CurrencyCode:
+		if cur := signs[strings.ToLower(text)]; cur != "" {
+			return string(cur), ""
+		}
+		return text, ""
+	}
+	if text == "-" {
+		return "", "" // in what people send it fills a cell that says nothing
+	}
+	return text, ""
+}
+
+func (r *reader) choice(c *portfolio.Column, text string) string {
+	n := Normal(text)
+	for _, d := range c.Domain {
+		if n == Normal(d) {
+			return d
+		}
+	}
+	if to := choices[c.Name][n]; to != "" {
+		for _, d := range c.Domain {
+			if d == to {
+				return d
+			}
+		}
+	}
+	return text
+}
+
+func (r *reader) date(text string, kind CellKind, use *Use) (out, why string) {
+	if kind == Number {
+		if d := serialDay(text, r.From1904); d != 0 {
+			return d.String(), ""
+		}
+		return "", fmt.Sprintf("%s is a number, and no day that a spreadsheet counts", text)
+	}
+	if isDash(text) {
+		return "", ""
+	}
+	d := readDay(text)
+	if day := d.in(use.Form); day != 0 {
+		return day.String(), ""
+	}
+	if d.any() {
+		return "", fmt.Sprintf("%q is no day with %s", text, strings.Replace(use.Form, " first", "s first", 1))
+	}
+	return "", fmt.Sprintf("%q is not a day that exists; write it like 2026-11-05", text)
+}
+
+func (r *reader) number(c *portfolio.Column, text string, kind CellKind, use *Use) (out, why string) {
+	if kind == Words && isDash(text) {
+		if c.Type == portfolio.Money && r.Dash == DashZero {
+			return "0", ""
+		}
+		return "", ""
+	}
+	plain := text
+	if kind == Words {
+		var ok bool
+		if plain, ok = plainNumber(text, use.Form); !ok {
+			return "", fmt.Sprintf("%q is not a number with a %s", text, formName(use.Form))
+		}
+	}
+	places := 0
+	switch {
+	case c.Type == portfolio.Money:
+		places = r.Places
+	case use.Share && kind == Number:
+		places = 2
+	}
+	if places > 0 {
+		plain = moved(plain, places)
+	}
+	switch c.Type {
+	case portfolio.Whole:
+		plain = wholeOf(plain)
+	case portfolio.Decimal:
+		plain = atMost(plain, portfolio.QuantityScale)
+	}
+	return plain, ""
+}
+
+// moved multiplies a plain decimal by a power of ten.
+func moved(plain string, places int) string {
+	neg := strings.HasPrefix(plain, "-")
+	whole, part, _ := strings.Cut(strings.TrimPrefix(plain, "-"), ".")
+	return assemble(whole, part, places, neg)
+}
+
+// wholeOf drops decimals that are nought.
+func wholeOf(plain string) string {
+	if whole, part, ok := strings.Cut(plain, "."); ok && strings.Trim(part, "0") == "" {
+		return whole
+	}
+	return plain
+}
+
+// atMost rounds a quantity to the decimals that are kept.
+func atMost(plain string, digits int) string {
+	_, part, ok := strings.Cut(plain, ".")
+	if !ok || len(part) <= digits {
+		return plain
+	}
+	return money.RoundText(plain, digits)
+}
+
+// RowAt gives the header and the cells of a row of a file that was read by a
+// layout; ok is false where there is none.
+func RowAt(f *File, sheet string, l *Layout, row int, lim Limits) (head, cells []string, ok bool) {
+	sheets, _ := Sheets(f, lim)
+	for _, s := range sheets {
+		if s.Name != sheet {
+			continue
+		}
+		s.Each(func(line *Line) bool {
+			if line.N != l.Head && line.N != row {
+				return line.N < row
+			}
+			out := make([]string, len(line.Cells))
+			for i, c := range line.Cells {
+				out[i] = strings.Clone(c.Text)
+				if c.Kind == Number && i < len(l.Uses) && s.dates[i] {
+					if d := serialDay(c.Text, s.from1904); d != 0 {
+						out[i] = d.String()
+					}
+				}
+			}
+			if line.N == l.Head {
+				head = out
+				return row > l.Head
+			}
+			cells, ok = out, line.Wrong == ""
+			return false
+		})
+	}
+	return head, cells, ok
+}

@@ -1,0 +1,388 @@
+package gather
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+)
+
+// Options say how files are read.
+type Options struct {
+	Limits  Limits
+	Periods *calendar.Periods
+	Period  calendar.Period                // of rows that state none; zero: none
+	Table   *portfolio.Table               // what every file is, or nil
+	Words   map[string]string              // the office's own words for columns, normal, to the column
+	Known   func(column, code string) bool // codes that the office has, of project and cost_code; or nil
+	Every   []CodeRule                     // for codes of any source that the office does not have
+	Quick   bool                           // the number of rows is not needed
+	Tick    func(rows int)                 // told now and then, or nil
+
+	texts map[string]string // texts met before, so that what repeats is kept once
+}
+
+// keep gives a text that outlives the row.
+func (o *Options) keep(s string) string {
+	if t, ok := o.texts[s]; ok {
+		return t
+	}
+	t := strings.Clone(s)
+	if len(o.texts) < 10_000 {
+		if o.texts == nil {
+			o.texts = make(map[string]string)
+		}
+		o.texts[t] = t
+	}
+	return t
+}
+
+// named is the table that the options or the file's name tell: costs.csv,
+// costs-2026-11.csv.
+func (o *Options) named(s *Sheet) *portfolio.Table {
+	if o.Table != nil {
+		return o.Table
+	}
+	if t := TableOf(s.File); t != nil {
+		return t
+	}
+	return portfolio.TableNamed(canonical(s.Name))
+}
+
+// RowOf is a row of a table as it was read, with the cells that it came from.
+type RowOf struct {
+	*portfolio.Row
+	Cells func() map[string]string
+}
+
+// Read hands over each row of the understood sheet in turn; a row is only good
+// until the next. Rows and cells that cannot be read come as refusals, with the
+// row's cells by head. What is not ready is refused whole.
+func (u *Understanding) Read(o *Options, row func(*portfolio.Row, func() map[string]string), refuse func(Refusal)) {
+	label := u.Label()
+	if u.Skipped != "" {
+		refuse(Refusal{File: label, Reason: u.Skipped})
+		return
+	}
+	for _, q := range u.Questions {
+		r := Refusal{File: label, Reason: q.Text}
+		if q.Column >= 0 {
+			r.Column = u.Columns[q.Column].Head
+		}
+		refuse(r)
+	}
+	if len(u.Questions) > 0 {
+		return
+	}
+	u.Layout.Read(u.sheet, o, row, refuse)
+}
+
+// Read hands over the rows of a sheet as the layout has them.
+func (l *Layout) Read(s *Sheet, o *Options, row func(*portfolio.Row, func() map[string]string), refuse func(Refusal)) {
+	t := l.table()
+	if t == nil {
+		refuse(Refusal{File: s.Label(), Reason: fmt.Sprintf("%q is not a table", l.Table)})
+		return
+	}
+	r := &reader{Layout: l, o: o, t: t, label: s.Label(), refuse: refuse, row: row}
+	r.prepare()
+	n := 0
+	s.Each(func(line *Line) bool {
+		if line.N <= l.Head {
+			return true
+		}
+		if n++; n > o.Limits.Rows {
+			refuse(Refusal{File: r.label, Row: line.N, Reason: fmt.Sprintf("the file has more than %d rows; split it", o.Limits.Rows)})
+			return false
+		}
+		if o.Tick != nil && n%50_000 == 0 {
+			o.Tick(n)
+		}
+		r.read(line)
+		return true
+	})
+}
+
+// reader reads the rows of one sheet.
+type reader struct {
+	*Layout
+	o      *Options
+	t      *portfolio.Table
+	label  string
+	out    portfolio.Row
+	places []int // of each column in the table, or -1
+	months []int // columns that are months
+	value  int   // place of what stands under months
+	fixed  []fixed
+	credit int // column of amounts with their sign turned, or -1
+	row    func(*portfolio.Row, func() map[string]string)
+	refuse func(Refusal)
+}
+
+// fixed is what all rows say of a column of the table.
+type fixed struct {
+	at    int
+	field portfolio.Field
+}
+
+func (r *reader) prepare() {
+	r.out.Fields = make([]portfolio.Field, len(r.t.Columns))
+	r.credit, r.value = -1, r.t.Index(unfolded(r.t))
+	r.places = make([]int, len(r.Uses))
+	for i, x := range r.Uses {
+		r.places[i] = r.t.Index(x.As)
+		switch x.As {
+		case AsMonth:
+			r.months = append(r.months, i)
+		case AsCredit:
+			r.credit = i
+		}
+	}
+	for name, text := range r.Fixed {
+		at := r.t.Index(name)
+		if at < 0 {
+			continue
+		}
+		var f portfolio.Field
+		if why := parseCell(&r.t.Columns[at], text, &f, r.o); why == "" {
+			r.fixed = append(r.fixed, fixed{at, f})
+		}
+	}
+}
+
+// cells gives the cells of a row by head.
+func (r *reader) cells(line *Line) map[string]string {
+	m := make(map[string]string, len(line.Cells))
+	for i, c := range line.Cells {
+		name := fmt.Sprintf("cell %d", i+1)
+		if i < len(r.Heads) {
+			name = r.Heads[i]
+		}
+		if c.Text != "" || r.Canonical {
+			m[name] = strings.Clone(c.Text)
+		}
+	}
+	return m
+}
+
+func (r *reader) bad(line *Line, column, value, format string, args ...any) {
+	r.refuse(Refusal{File: r.label, Row: line.N, Column: column, Value: value, Reason: fmt.Sprintf(format, args...), Cells: r.cells(line)})
+}
+
+// read takes one row of the sheet: it becomes one of the table, or one for each
+// month that says something.
+func (r *reader) read(line *Line) {
+	switch {
+	case line.Wrong != "":
+		r.bad(line, "", "", "%s", line.Wrong)
+		return
+	case line.Blank() || r.leaves(line) || r.repeatsHead(line) || r.totalRow(line):
+		return
+	case r.Canonical && len(line.Cells) != len(r.Heads):
+		r.bad(line, "", "", "it has %d cells and the header has %d; check for a missing or stray comma", len(line.Cells), len(r.Heads))
+		return
+	}
+	if column, value, why := r.parse(line); why != "" {
+		r.bad(line, column, value, "%s", why)
+		return
+	}
+	cells := func() map[string]string { return r.cells(line) }
+	r.out.Source = portfolio.Source{Row: int32(line.N)}
+	if len(r.months) == 0 {
+		if column, why := r.complete(); why != "" {
+			r.bad(line, column, "", "%s", why)
+			return
+		}
+		r.row(&r.out, cells)
+		return
+	}
+	r.unfold(line, cells)
+}
+
+// parse reads the cells of a row into its fields.
+func (r *reader) parse(line *Line) (column, value, why string) {
+	clear(r.out.Fields)
+	r.out.Extra = nil
+	for i := range line.Cells {
+		c := &line.Cells[i]
+		if len(c.Text) > r.o.Limits.CellBytes {
+			return r.head(i), shorten(c.Text, 50), fmt.Sprintf("the cell has %d characters and the limit is %d", len(c.Text), r.o.Limits.CellBytes)
+		}
+		if i >= len(r.Uses) {
+			if strings.TrimFunc(c.Text, isSpace) != "" {
+				return r.head(i), c.Text, fmt.Sprintf("the row has %d cells and the header has %d; check for a stray separator", len(line.Cells), len(r.Heads))
+			}
+			continue
+		}
+		at := r.places[i]
+		if at < 0 {
+			if text := strings.TrimSpace(c.Text); r.Uses[i].As == AsExtra && text != "" {
+				if r.out.Extra == nil {
+					r.out.Extra = make(map[string]string)
+				}
+				r.out.Extra[r.Heads[i]] = strings.Clone(text)
+			}
+			continue
+		}
+		if why := r.cell(&r.t.Columns[at], c, &r.Uses[i], &r.out.Fields[at]); why != "" {
+			return r.head(i), strings.Clone(c.Text), why
+		}
+	}
+	for _, x := range r.fixed {
+		if r.out.Fields[x.at].Said == portfolio.Nothing {
+			r.out.Fields[x.at] = x.field
+		}
+	}
+	return r.credited(line)
+}
+
+func (r *reader) head(i int) string {
+	if i < len(r.Heads) {
+		return r.Heads[i]
+	}
+	return fmt.Sprintf("cell %d", i+1)
+}
+
+// credited sets a column of credits against that of amounts.
+func (r *reader) credited(line *Line) (column, value, why string) {
+	if r.credit < 0 || r.credit >= len(line.Cells) {
+		return "", "", ""
+	}
+	var f portfolio.Field
+	at := r.t.Index("amount")
+	c := line.Cells[r.credit]
+	if why := r.cell(&r.t.Columns[at], &c, &r.Uses[r.credit], &f); why != "" {
+		return r.head(r.credit), c.Text, why
+	}
+	if f.Said != portfolio.Value || isZero(f.Text) {
+		return "", "", ""
+	}
+	to := &r.out.Fields[at]
+	if to.Said == portfolio.Value && !isZero(to.Text) {
+		return r.head(r.credit), c.Text, "the row has both a debit and a credit; leave one of them empty"
+	}
+	f.Text = r.o.keep(negated(f.Text))
+	*to = f
+	return "", "", ""
+}
+
+// unfold gives a row for each month that says something.
+func (r *reader) unfold(line *Line, cells func() map[string]string) {
+	period, kind := r.t.Index("period"), r.t.Index("kind")
+	version := r.t.Index("version")
+	base := slices.Clone(r.out.Fields)
+	for _, i := range r.months {
+		c := line.At(i)
+		if c.Kind != Uncalculated && isBlank(c.Text) {
+			continue
+		}
+		copy(r.out.Fields, base)
+		use := &r.Uses[i]
+		if why := r.cell(&r.t.Columns[r.value], &c, use, &r.out.Fields[r.value]); why != "" {
+			r.bad(line, r.head(i), strings.Clone(c.Text), "%s", why)
+			continue
+		}
+		if r.out.Fields[r.value].Said == portfolio.Nothing {
+			continue
+		}
+		p, err := r.o.Periods.Parse(use.Period)
+		if err != nil {
+			r.bad(line, r.head(i), "", "%s", err)
+			continue
+		}
+		r.out.Fields[period] = portfolio.Field{Said: portfolio.Value, Int: int64(p)}
+		if kind >= 0 && use.Kind != "" {
+			r.out.Fields[kind] = portfolio.Field{Said: portfolio.Value, Text: use.Kind}
+		}
+		if version >= 0 && !r.versioned(r.out.Fields[kind].Text) {
+			r.out.Fields[version] = portfolio.Field{}
+		}
+		if column, why := r.complete(); why != "" {
+			r.bad(line, column, "", "%s", why)
+			return
+		}
+		r.row(&r.out, cells)
+	}
+}
+
+// versioned tells whether a version that all rows share says something of a
+// kind: statements have their period, a plan its baseline.
+func (r *reader) versioned(kind string) bool {
+	if kind == "forecast" || kind == "commitment" {
+		return true
+	}
+	return kind == "plan" && allDigits(r.Fixed["version"])
+}
+
+// complete fills in what keys mean when they are left empty.
+func (r *reader) complete() (column, why string) {
+	if at := r.t.Index("version"); at >= 0 && len(r.months) == 0 && r.Fixed["version"] != "" && !r.versioned(r.out.Fields[r.t.Index("kind")].Text) && !r.uses("version") {
+		r.out.Fields[at] = portfolio.Field{}
+	}
+	for i := range r.t.Columns {
+		c, f := &r.t.Columns[i], &r.out.Fields[i]
+		if !c.Key || f.Said == portfolio.Value {
+			continue
+		}
+		switch {
+		case c.Default != "":
+			if why := parseCell(c, c.Default, f, r.o); why != "" {
+				return c.Name, why
+			}
+		case c.Type == portfolio.Period && r.o.Period != 0 && r.t.Keep != portfolio.Records:
+			*f = portfolio.Field{Said: portfolio.Value, Int: int64(r.o.Period)}
+		case required(r.t, c) || c.Name == r.t.Version:
+			return c.Name, c.Name + " is empty, and it is part of the row's key; fill it in"
+		}
+	}
+	return "", ""
+}
+
+func (r *reader) uses(name string) bool {
+	return slices.ContainsFunc(r.Uses, func(x Use) bool { return x.As == name })
+}
+
+// cell reads one cell into a field: as it stands where the sheet is canonical,
+// else by the column's form.
+func (r *reader) cell(c *portfolio.Column, from *Cell, use *Use, f *portfolio.Field) string {
+	text := strings.TrimFunc(from.Text, isSpace)
+	if from.Kind == Uncalculated {
+		return "it is a formula whose value the file did not save; open the file in a spreadsheet and save it again"
+	}
+	if text == "" {
+		return ""
+	}
+	if !r.Canonical {
+		var why string
+		if text, why = r.plain(c, text, from.Kind, use); why != "" || text == "" {
+			return why
+		}
+	}
+	if c.Type == portfolio.ProjectRef || c.Type == portfolio.CostCodeRef || r.t.Name == "projects" && c.Name == "project" {
+		text = r.recode(c.Name, text)
+	}
+	if why := parseCell(c, text, f, r.o); why != "" {
+		return why
+	}
+	if c.Type == portfolio.Money && f.Said == portfolio.Value {
+		if from.Kind == Number {
+			f.Int = portfolio.Computed
+		}
+		if r.Negate {
+			f.Text = r.o.keep(negated(f.Text))
+		}
+	}
+	return ""
+}
+
+// recode applies the source's own rules, then, to codes that the office does
+// not have, those for every source.
+func (r *reader) recode(column, code string) string {
+	to, done := Recode(r.Codes, column, code)
+	if !done && len(r.o.Every) > 0 && (r.o.Known == nil || !r.o.Known(column, code)) {
+		to, _ = Recode(r.o.Every, column, code)
+	}
+	return to
+}

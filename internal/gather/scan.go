@@ -1,0 +1,471 @@
+package gather
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+)
+
+// scan reads all rows for how their cells are written, and checks totals.
+func (f *finder) scan() {
+	u := f.u
+	numbers, days := make([]*numberForms, len(u.Uses)), make([]*dayForms, len(u.Uses))
+	for i, x := range u.Uses {
+		switch typ := f.typeOf(x.As); {
+		case x.As == AsMonth || x.As == AsTotal || isNumeric(typ):
+			numbers[i] = &numberForms{}
+		case isDay(typ) || typ == portfolio.Period:
+			days[i] = &dayForms{}
+		}
+	}
+	check := newTotaller(u)
+	u.Rows = 0
+	f.s.Each(func(l *Line) bool {
+		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) {
+			return true
+		}
+		if l.Hidden {
+			u.Hidden++
+		}
+		total := u.totalRow(l)
+		if !total {
+			u.Rows++
+		}
+		for i := range u.Uses {
+			c := l.At(i)
+			if numbers[i] != nil {
+				numbers[i].see(c, l.N)
+			}
+			if days[i] != nil && !total {
+				if f.typeOf(u.Uses[i].As) == portfolio.Period {
+					if p, _ := readMonth(c.Text, "", f.o.Periods); p != 0 && c.Kind == Words {
+						continue
+					}
+				}
+				days[i].see(c, l.N, u.From1904)
+			}
+		}
+		return true
+	})
+	f.numbers(numbers)
+	f.days(days)
+	if u.Hidden > 0 {
+		u.note("%s the spreadsheet does not show; they were read all the same.", plural(u.Hidden, "row", "rows"))
+	}
+	if check != nil && len(u.Questions) == 0 {
+		f.s.Each(func(l *Line) bool { check.see(l); return true })
+		u.Sums = check.found
+	}
+}
+
+func plural(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+// typeOf is the type of the table's column that one is taken for.
+func (f *finder) typeOf(as string) portfolio.Type {
+	if as == AsCredit {
+		as = "amount"
+	}
+	if as == AsMonth || as == AsTotal {
+		as = unfolded(f.t)
+	}
+	if i := f.t.Index(as); i >= 0 {
+		return f.t.Columns[i].Type
+	}
+	return portfolio.Text
+}
+
+// numbers settles the form of each column of numbers; months are one column.
+func (f *finder) numbers(all []*numberForms) {
+	u := f.u
+	months := &numberForms{}
+	first := -1
+	for i, n := range all {
+		if n != nil && u.Uses[i].As == AsMonth {
+			months.join(n)
+			if first < 0 {
+				first = i
+			}
+		}
+	}
+	for i, n := range all {
+		if n == nil {
+			continue
+		}
+		month := u.Uses[i].As == AsMonth
+		if month || u.Uses[i].As == AsTotal && first >= 0 {
+			n = months
+		}
+		form, conflict, question := n.settle(f.told(i, Point, Comma))
+		u.Uses[i].Form = form
+		if n.dash.row != 0 && f.typeOf(u.Uses[i].As) == portfolio.Money {
+			f.dashes(i, n)
+		}
+		switch {
+		case month && i != first || u.Uses[i].As == AsTotal:
+		case conflict != "":
+			u.ask(i, "forms", fmt.Sprintf("%s: %s", f.called(i), conflict))
+		case question != "":
+			u.ask(i, "forms", fmt.Sprintf("%s: %s", f.called(i), question), Point, Comma)
+		}
+		if form != "" {
+			u.Columns[i].Form = formName(form)
+		}
+		u.Uses[i].Share = f.s.shares[i] && f.typeOf(u.Uses[i].As) == portfolio.Decimal
+	}
+}
+
+// called names a column in a question.
+func (f *finder) called(i int) string {
+	if h := f.u.Columns[i].Head; h != "" {
+		return h
+	}
+	return "column " + letters(i)
+}
+
+// told is the form that someone said a column has.
+func (f *finder) told(i int, forms ...string) string {
+	for _, key := range [...]string{f.u.Heads[i], Every} {
+		if v := f.m.Forms[key]; slices.Contains(forms, v) {
+			return v
+		}
+		for v := range strings.FieldsFuncSeq(f.m.Forms[key], func(r rune) bool { return r == ',' }) {
+			if slices.Contains(forms, v) {
+				return v
+			}
+		}
+	}
+	return ""
+}
+
+// dashes decides what "-" means among amounts: zero, where no other cell
+// writes zero as a number.
+func (f *finder) dashes(i int, n *numberForms) {
+	u := f.u
+	switch {
+	case f.m.Dash != "":
+		u.Dash = f.m.Dash
+	case n.zero.row == 0:
+		if u.Dash == "" {
+			u.Dash = DashZero
+			u.note(`%s: "-" is taken as zero, as in row %d.`, f.called(i), n.dash.row)
+		}
+	default:
+		if !slices.ContainsFunc(u.Questions, func(q Question) bool { return q.About == "dash" }) {
+			u.ask(i, "dash", fmt.Sprintf(`%s: "-" in row %d can mean zero or that nothing is said, since %s writes zero in full`, f.called(i), n.dash.row, n.zero), DashZero, DashNothing)
+		}
+	}
+}
+
+// days settles the order of each column of days.
+func (f *finder) days(all []*dayForms) {
+	u := f.u
+	for i, d := range all {
+		if d == nil {
+			continue
+		}
+		form, conflict, question := d.settle(f.told(i, dayOrders[:]...))
+		u.Uses[i].Form = form
+		switch {
+		case conflict != "":
+			u.ask(i, "forms", fmt.Sprintf("%s: %s", f.called(i), conflict))
+		case question != "":
+			u.ask(i, "forms", fmt.Sprintf("%s: %s", f.called(i), question), DayFirst, MonthFirst)
+		}
+		if form != "" && d.n > 0 {
+			u.Columns[i].Form = form
+			if d.serial {
+				u.Columns[i].Form = "days of the spreadsheet"
+			}
+		}
+	}
+}
+
+// required asks for what a row must state and nothing tells.
+func (f *finder) required() {
+	u := f.u
+	for i := range f.t.Columns {
+		c := &f.t.Columns[i]
+		switch {
+		case !required(f.t, c) || !f.lacks(c.Name):
+		case c.Name == "period" && (f.hasMonths() || f.o.Period != 0 && f.t.Name != "costs"):
+		case c.Name == "kind" && f.kindsAbove():
+		case c.Type == portfolio.Choice:
+			u.ask(-1, "fixed."+c.Name, fmt.Sprintf("no column tells %s; say which it is for all rows", c.Name), c.Domain...)
+		case c.Type == portfolio.ProjectRef:
+			u.ask(-1, "fixed.project", "no column tells the project; say which column does, or which project all rows are of")
+		default:
+			u.ask(-1, "columns."+c.Name, fmt.Sprintf("no column is %s, and each row needs one; say which column it is", strings.ReplaceAll(c.Name, "_", " ")))
+		}
+	}
+	if f.t.Name == "costs" && f.lacks("version") && f.o.Period == 0 && f.states() && (f.u.Fixed["kind"] != "" || f.anyMonthStated()) {
+		u.ask(-1, "fixed.version", "nothing tells in which period it was stated; say so")
+	}
+	if f.t.Version == "period" && f.t.Keep == portfolio.Parts && f.lacks("period") && !f.hasMonths() && f.o.Period == 0 {
+		u.ask(-1, "fixed.period", "nothing tells in which period it was stated; say so")
+	}
+	if value := unfolded(f.t); value != "" && f.lacks(value) && !f.hasMonths() && !f.hasCredit() {
+		u.ask(-1, "columns."+value, fmt.Sprintf("no column holds %s, and no head is a period; say which column it is", value))
+	}
+}
+
+func (f *finder) hasCredit() bool {
+	return slices.ContainsFunc(f.u.Uses, func(x Use) bool { return x.As == AsCredit })
+}
+
+func (f *finder) anyMonthStated() bool {
+	return slices.ContainsFunc(f.u.Uses, func(x Use) bool {
+		return x.As == AsMonth && (x.Kind == "forecast" || x.Kind == "commitment")
+	})
+}
+
+// describe lowers the certainty of the whole to that of its parts, and leaves
+// out numbers that no column of a table of months takes.
+func (f *finder) describe() {
+	u := f.u
+	var left, bare []string
+	for i := range u.Uses {
+		if u.Uses[i].As == AsNone && u.Columns[i].Head == "" && f.m.Columns[u.Heads[i]] == "" && len(u.Columns[i].Sample) > 0 {
+			bare = append(bare, f.called(i))
+		}
+		if u.Uses[i].As == AsExtra && f.hasMonths() && f.m.Columns[u.Heads[i]] == "" && f.mostlyNumbers(i) {
+			u.Uses[i].As, u.Columns[i].As, u.Columns[i].Why = AsNone, AsNone, "it holds numbers that are no period's"
+			left = append(left, f.called(i))
+		}
+		u.Columns[i].As = u.Uses[i].As
+	}
+	if len(left) > 0 {
+		u.note("Left out, since their heads are no periods: %s.", strings.Join(left, ", "))
+	}
+	if len(bare) > 0 {
+		u.note("Left out, since they have no head: %s.", strings.Join(bare, ", "))
+	}
+	if len(u.Questions) > 0 {
+		u.Certainty = Guess
+	}
+}
+
+func (f *finder) mostlyNumbers(i int) bool {
+	n, all := 0, 0
+	for _, r := range f.rows[f.at+1:] {
+		if i < len(r.cells) && strings.TrimFunc(r.cells[i].Text, isSpace) != "" {
+			all++
+			_, point := plainNumber(r.cells[i].Text, Point)
+			_, comma := plainNumber(r.cells[i].Text, Comma)
+			if r.cells[i].Kind == Number || point || comma {
+				n++
+			}
+		}
+	}
+	return n*2 > all
+}
+
+// totalRow tells a row that sums others: the first word in it says so, and it
+// names no project and no code of its own.
+func (l *Layout) totalRow(line *Line) bool {
+	if l.Canonical {
+		return false
+	}
+	label := ""
+	for i := range line.Cells {
+		if i >= len(l.Uses) {
+			break
+		}
+		text := strings.TrimFunc(line.Cells[i].Text, isSpace)
+		if text == "" || line.Cells[i].Kind == Number {
+			continue
+		}
+		switch as := l.Uses[i].As; as {
+		case AsMonth, AsTotal, "amount", AsCredit, "percent", "rate", "budget":
+		default:
+			if label == "" {
+				label = text
+			} else if as == "posting" || as == "date" || as == "activity" {
+				return false
+			}
+		}
+	}
+	return label != "" && isTotal(label)
+}
+
+// repeatsHead tells a row that names the columns again, as prints do on every
+// page.
+func (l *Layout) repeatsHead(line *Line) bool {
+	if l.Canonical {
+		return false
+	}
+	same, all := 0, 0
+	for i := range line.Cells {
+		if i >= len(l.Heads) {
+			break
+		}
+		if text := strings.TrimFunc(line.Cells[i].Text, isSpace); text != "" {
+			all++
+			if line.Cells[i].Kind == Words && Normal(text) == l.Heads[i] || canonical(text) == l.Heads[i] {
+				same++
+			}
+		}
+	}
+	return same >= 2 && same*10 >= all*8
+}
+
+// leaves tells a row that someone left out.
+func (l *Layout) leaves(line *Line) bool {
+	if slices.Contains(l.Leave, line.N) {
+		return true
+	}
+	return slices.ContainsFunc(l.Skip, func(r SkipRule) bool { return r.fits(l.Heads, line) })
+}
+
+// totaller adds up columns and rows, and compares what the sheet states as
+// their sums.
+type totaller struct {
+	u      *Understanding
+	all    map[int]int64 // of all rows
+	since  map[int]int64 // since the last row of sums
+	found  []Sum
+	wide   bool // sums of rows stand in columns
+	rows   bool
+	places int
+}
+
+const (
+	sumScale = 4  // decimals of the sums that are compared
+	mostSums = 50 // told of one sheet
+)
+
+// newTotaller gives nil where the sheet has no amounts to add up.
+func newTotaller(u *Understanding) *totaller {
+	t := &totaller{u: u, all: make(map[int]int64), since: make(map[int]int64)}
+	for _, x := range u.Uses {
+		switch x.As {
+		case AsMonth, "amount", AsCredit:
+			t.rows = true
+		case AsTotal:
+			t.wide = true
+		}
+	}
+	if !t.rows {
+		return nil
+	}
+	return t
+}
+
+func (t *totaller) number(l *Line, i int) (n int64, ok bool) {
+	c := l.At(i)
+	text := c.Text
+	if c.Kind == Words {
+		if isBlank(text) || isDash(text) {
+			return 0, isDash(text)
+		}
+		var is bool
+		if text, is = plainNumber(text, t.u.Uses[i].Form); !is {
+			return 0, false
+		}
+	}
+	if c.Kind == Uncalculated {
+		return 0, false
+	}
+	if whole, part, has := strings.Cut(text, "."); has && len(part) > sumScale {
+		text = whole + "." + part[:sumScale]
+	}
+	n, err := money.ParseScaled(text, sumScale)
+	return n, err == nil
+}
+
+func (t *totaller) see(l *Line) {
+	u := t.u
+	if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) {
+		return
+	}
+	if t.wide {
+		t.across(l)
+	}
+	total := u.totalRow(l)
+	for i, x := range u.Uses {
+		if x.As != AsMonth && x.As != "amount" && x.As != AsCredit {
+			continue
+		}
+		n, ok := t.number(l, i)
+		if !ok {
+			continue
+		}
+		if !total {
+			t.all[i] += n
+			t.since[i] += n
+			continue
+		}
+		found := t.since[i]
+		if n == t.all[i] {
+			found = n
+		}
+		t.add(l.N, u.Columns[i].Head, n, found, false)
+	}
+	if total {
+		clear(t.since)
+	}
+}
+
+// across compares a sum at the side with the months before it: all of them, or
+// those since the sum before.
+func (t *totaller) across(l *Line) {
+	var all, since int64
+	months := false
+	for i, x := range t.u.Uses {
+		switch x.As {
+		case AsMonth:
+			n, _ := t.number(l, i)
+			all, since, months = all+n, since+n, true
+		case AsTotal:
+			n, ok := t.number(l, i)
+			if !ok {
+				continue
+			}
+			if !months { // it stands before its months
+				for j, y := range t.u.Uses {
+					if y.As == AsMonth {
+						m, _ := t.number(l, j)
+						all += m
+					}
+				}
+				t.add(l.N, t.u.Columns[i].Head, n, all, true)
+				all = 0
+				continue
+			}
+			found := all
+			if n == since {
+				found = n
+			}
+			t.add(l.N, t.u.Columns[i].Head, n, found, true)
+			since = 0
+		}
+	}
+}
+
+// add notes a total: those that agree are counted, those that do not are told.
+func (t *totaller) add(row int, head string, stated, found int64, across bool) {
+	const cent = 100 // of the scale: sheets round
+	d := stated - found
+	agrees := d == 0 || across && d >= -cent && d <= cent && d != 0 && t.u.hasNumbers()
+	if len(t.found) < mostSums || !agrees {
+		write := func(n int64) string { return trimmed(money.FormatScaled(n, sumScale)) }
+		if len(t.found) < 2*mostSums {
+			t.found = append(t.found, Sum{row, head, write(stated), write(found), agrees})
+		}
+	}
+}
+
+// hasNumbers tells whether amounts come from a spreadsheet, whose sums are of
+// unrounded figures.
+func (u *Understanding) hasNumbers() bool { return u.Format == "spreadsheet" }
+
+func trimmed(s string) string {
+	return strings.TrimSuffix(strings.TrimRight(s, "0"), ".")
+}

@@ -1,0 +1,321 @@
+package gather
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+)
+
+// How sure a reading is.
+const (
+	Sure   = "sure"
+	Likely = "likely"
+	Guess  = "guess"
+)
+
+// Understanding is how a sheet was understood: its layout, how sure that is and
+// why, and what must be answered before it can be read.
+type Understanding struct {
+	File   string `json:"file"`
+	Sheet  string `json:"sheet,omitempty"`
+	Format string `json:"format"`
+	Layout
+	Certainty string     `json:"certainty"`
+	Why       string     `json:"why"`
+	Columns   []Column   `json:"columns"`
+	Rows      int        `json:"rows"`
+	Hidden    int        `json:"hidden_rows,omitempty"`
+	Sums      []Sum      `json:"totals,omitempty"`
+	Questions []Question `json:"questions,omitempty"`
+	Notes     []string   `json:"notes,omitempty"`
+	Skipped   string     `json:"skipped,omitempty"` // why nothing of it is read
+	NoTable   bool       `json:"no_table,omitempty"`
+	From      string     `json:"mapping,omitempty"` // the named mapping that it was read by
+
+	sheet *Sheet
+}
+
+// Size is about how many rows the sheet has.
+func (u *Understanding) Size() int { return u.sheet.Lines }
+
+// Column is a column as it was understood.
+type Column struct {
+	Head      string   `json:"head"`
+	Above     string   `json:"above,omitempty"` // the merged head above it
+	As        string   `json:"as"`
+	Certainty string   `json:"certainty"`
+	Why       string   `json:"why"`
+	Form      string   `json:"form,omitempty"`
+	Sample    []string `json:"sample"`
+}
+
+// Question is what someone has to say before a sheet can be read. Column is
+// the place of the column it is about, or -1.
+type Question struct {
+	Column  int      `json:"column"`
+	About   string   `json:"about"` // what to set: columns, forms, dash, table, or fixed.NAME
+	Text    string   `json:"text"`
+	Choices []string `json:"choices,omitempty"`
+}
+
+// Sum is a total that the sheet states, beside the sum of what it stands for.
+type Sum struct {
+	Row    int    `json:"row"`
+	Head   string `json:"head"`
+	Stated string `json:"stated"`
+	Found  string `json:"found"`
+	Agrees bool   `json:"agrees"`
+}
+
+// Label is how messages call the sheet.
+func (u *Understanding) Label() string { return (&Sheet{File: u.File, Name: u.Sheet}).Label() }
+
+// Ready tells whether the sheet can be read.
+func (u *Understanding) Ready() bool { return u.Skipped == "" && len(u.Questions) == 0 }
+
+func (u *Understanding) note(format string, args ...any) {
+	u.Notes = append(u.Notes, fmt.Sprintf(format, args...))
+}
+
+func (u *Understanding) ask(column int, about, text string, choices ...string) {
+	u.Questions = append(u.Questions, Question{column, about, text, choices})
+}
+
+// sampled is the number of rows that are looked at for the header, and shown.
+const sampled = 200
+
+// within is the number of rows among which the header is looked for.
+const within = 60
+
+// Understand finds how a sheet is to be read. What the mapping says counts.
+func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
+	u := &Understanding{File: s.File, Sheet: s.Name, Format: s.Format, Notes: slices.Clone(s.Notes), sheet: s}
+	u.From1904, u.Negate, u.Codes, u.Skip, u.Leave = s.from1904, m.Negate, m.Codes, m.Skip, m.Leave
+	if m.Without {
+		u.Skipped = "it is left out"
+	}
+	if s.Hidden {
+		u.note("The spreadsheet does not show this sheet; it was read all the same.")
+	}
+	f := &finder{u: u, s: s, o: o, m: m}
+	f.collect()
+	if f.canonical() {
+		u.Rows = max(s.Lines-u.Head, 0)
+		return u
+	}
+	if !f.find() {
+		if u.Skipped == "" {
+			u.NoTable, u.Skipped = true, fmt.Sprintf("no table was found in it: none of its first %d rows names the columns of one; name the columns, or say which table it is", within)
+		}
+		return u
+	}
+	f.columns()
+	f.fix()
+	f.scan()
+	f.required()
+	f.describe()
+	return u
+}
+
+// sample is a row kept for looking at.
+type sample struct {
+	n     int
+	cells []Cell
+}
+
+// finder works out an understanding.
+type finder struct {
+	u    *Understanding
+	s    *Sheet
+	o    *Options
+	m    Mapping
+	t    *portfolio.Table
+	rows []sample
+	at   int // of the header among rows
+	high []string
+	held map[held]bool
+
+	monthly map[[2]int]int32 // periods that heads tell
+}
+
+// collect keeps the first rows.
+func (f *finder) collect() {
+	f.s.Each(func(l *Line) bool {
+		if l.Wrong == "" && !l.Blank() {
+			row := sample{n: l.N}
+			for _, c := range l.Cells {
+				c.Text = strings.Clone(c.Text)
+				row.cells = append(row.cells, c)
+			}
+			f.rows = append(f.rows, row)
+		}
+		return len(f.rows) < sampled
+	})
+}
+
+// canonical tells whether the sheet is one of Turret's own tables in their own
+// form; then it is read strictly.
+func (f *finder) canonical() bool {
+	if !f.s.plain || len(f.rows) == 0 || f.m.Table != "" || f.m.Head != 0 || len(f.m.Columns)+len(f.m.Forms) > 0 {
+		return false
+	}
+	t := f.o.named(f.s)
+	if t == nil {
+		t = tableOfHead(f.rows[0].cells)
+	}
+	if t == nil || !namesKeys(t, f.rows[0].cells) || !f.tidy(t) {
+		return false
+	}
+	u := f.u
+	u.Table, u.Canonical, u.Head, u.Certainty, u.Why, u.Fixed = t.Name, true, f.rows[0].n, Sure, "its header is that of "+t.Name, f.m.Fixed
+	seen := make(map[string]bool)
+	for i, c := range f.rows[0].cells {
+		name := strings.Clone(canonical(c.Text))
+		as := AsExtra
+		if t.Index(name) >= 0 {
+			as = name
+		}
+		u.Heads, u.Uses = append(u.Heads, name), append(u.Uses, Use{As: as})
+		u.Columns = append(u.Columns, Column{Head: name, As: as, Certainty: Sure, Why: "it has the column's own name", Sample: f.samples(i)})
+		switch {
+		case name == "":
+			u.Skipped = "a column of the header has no name; name it or take it out"
+		case seen[name]:
+			u.Skipped = fmt.Sprintf("the header names the column %q twice; keep one", name)
+		}
+		seen[name] = true
+	}
+	if len(u.Heads) > f.o.Limits.Columns {
+		u.Skipped = fmt.Sprintf("it has %d columns and the limit is %d", len(u.Heads), f.o.Limits.Columns)
+	}
+	for i := range t.Columns {
+		c := &t.Columns[i]
+		if c.Type == portfolio.Period && c.Name == t.Version && !seen[c.Name] && f.o.Period == 0 && u.Skipped == "" {
+			u.Skipped = fmt.Sprintf("as %s it needs the column %q, or --period for all its rows", t.Name, c.Name)
+		}
+	}
+	return true
+}
+
+// tidy tells whether the first rows hold nothing but what the canonical form
+// has, or what no form can read.
+func (f *finder) tidy(t *portfolio.Table) bool {
+	o := &Options{Periods: f.o.Periods}
+	for _, r := range f.rows[1:] {
+		for i, c := range r.cells {
+			if i >= len(f.rows[0].cells) || strings.TrimSpace(c.Text) == "" {
+				continue
+			}
+			at := t.Index(canonical(f.rows[0].cells[i].Text))
+			if at < 0 {
+				continue
+			}
+			col := &t.Columns[at]
+			if parseCell(col, strings.TrimSpace(c.Text), new(portfolio.Field), o) == "" {
+				continue
+			}
+			_, point := plainNumber(c.Text, Point)
+			_, comma := plainNumber(c.Text, Comma)
+			month, _ := readMonth(c.Text, "", f.o.Periods)
+			if isNumeric(col.Type) && (point || comma) && !isPlain(strings.TrimSpace(c.Text)) || isDay(col.Type) && readDay(c.Text).any() || col.Type == portfolio.Period && month != 0 {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+func (f *finder) samples(column int) []string {
+	const most = 4
+	var out []string
+	for _, r := range f.rows[min(f.at+1, len(f.rows)):] {
+		if column < len(r.cells) && len(out) < most && !startsTotal(r.cells) {
+			if text := strings.TrimFunc(r.cells[column].Text, isSpace); text != "" {
+				out = append(out, shorten(text, 40))
+			}
+		}
+	}
+	return out
+}
+
+// startsTotal tells a row whose first words say that it is a sum.
+func startsTotal(cells []Cell) bool {
+	for _, c := range cells {
+		if text := strings.TrimFunc(c.Text, isSpace); text != "" && c.Kind == Words {
+			return isTotal(text)
+		}
+	}
+	return false
+}
+
+func shorten(s string, most int) string {
+	if r := []rune(s); len(r) > most {
+		return string(r[:most-1]) + "…"
+	}
+	return s
+}
+
+// tableOfHead finds the one table whose canonical header this is.
+func tableOfHead(head []Cell) *portfolio.Table {
+	best, most := 0, []*portfolio.Table(nil)
+	for _, t := range portfolio.Tables {
+		n := 0
+		for _, c := range head {
+			if t.Index(canonical(c.Text)) >= 0 {
+				n++
+			}
+		}
+		if !namesKeys(t, head) {
+			n = 0
+		}
+		if n > best {
+			best, most = n, nil
+		}
+		if n == best && n > 0 {
+			most = append(most, t)
+		}
+	}
+	if len(most) == 1 {
+		return most[0]
+	}
+	return nil
+}
+
+// namesKeys tells whether a canonical header names all that a row must state.
+func namesKeys(t *portfolio.Table, head []Cell) bool {
+	for i := range t.Columns {
+		if required(t, &t.Columns[i]) && !slices.ContainsFunc(head, func(c Cell) bool { return canonical(c.Text) == t.Columns[i].Name }) {
+			return false
+		}
+	}
+	return true
+}
+
+// required tells whether a row must state a key column.
+func required(t *portfolio.Table, c *portfolio.Column) bool {
+	if !c.Key || c.Default != "" || c.Name == t.Version {
+		return false
+	}
+	return t.Keep != portfolio.Cells || c.Name != "cost_centre" && c.Name != "activity" && c.Name != "version"
+}
+
+// stated finds a period that a text names in words that stand together.
+func stated(text string, ps *calendar.Periods) calendar.Period {
+	words := strings.FieldsFunc(strings.Map(func(r rune) rune {
+		if r == '_' || r == '(' || r == ')' || r == ',' || r == ':' || r == ';' {
+			return ' '
+		}
+		return r
+	}, text), isSpace)
+	for n := 3; n >= 1; n-- {
+		for i := 0; i+n <= len(words); i++ {
+			if p, _ := readMonth(strings.Join(words[i:i+n], " "), "", ps); p != 0 {
+				return p
+			}
+		}
+	}
+	return 0
+}

@@ -1,0 +1,241 @@
+package gather
+
+import (
+	"slices"
+	"strings"
+	"sync"
+	"unicode"
+
+	"golang.org/x/text/unicode/norm"
+
+	"turret/internal/core/portfolio"
+)
+
+// Normal is a text without case, accents, signs and double spaces: how heads are
+// compared.
+func Normal(s string) string {
+	ascii := true
+	for i := 0; i < len(s); i++ {
+		if s[i] >= utf8Self {
+			ascii = false
+			break
+		}
+	}
+	if !ascii {
+		s = norm.NFKD.String(plainer.Replace(s))
+	}
+	var b strings.Builder
+	space := false
+	for _, r := range s {
+		switch {
+		case unicode.Is(unicode.Mn, r):
+		case unicode.IsLetter(r) || unicode.IsDigit(r):
+			if space && b.Len() > 0 {
+				b.WriteByte(' ')
+			}
+			space = false
+			b.WriteRune(unicode.ToLower(r))
+		default:
+			space = true
+		}
+	}
+	return b.String()
+}
+
+const utf8Self = 0x80
+
+// plainer writes letters that have no accent to take off.
+var plainer = strings.NewReplacer("ß", "ss", "ø", "o", "Ø", "o", "ł", "l", "æ", "ae")
+
+// synonyms are the words by which people call a column, beside its own name;
+// "table.column" holds for one table alone. The office adds its own.
+var synonyms = map[string]string{
+	"project":              "project code|project no|project number|project id|project nr|proj|proj no|prj|job|job no|projekt|projekt nr|projektnr|projektnummer|prosjekt|prosjektnr|projet|no projet",
+	"cost_code":            "cost code|costcode|account|account no|account code|gl account|g l account|cost element|cost type|budget line|cbs|konto|kontonr|kostenart|kode|kostnadskode|compte|code comptable",
+	"costs.cost_code":      "code|line|element|item",
+	"postings.cost_code":   "code|element",
+	"kind":                 "kind of amount|amount kind|value type|scenario",
+	"flow":                 "direction",
+	"class":                "capex opex|capex or opex|capitalisation|capital",
+	"period":               "month|reporting period|reporting month|accounting period|fiscal period|posting period|stated in|as of period|monat|periode|buchungsperiode|mois",
+	"version":              "baseline no|statement|stated in|forecast version|plan version",
+	"cost_centre":          "cost center|cost centre|cc|department|kostenstelle|kst|kostnadssted|centre de cout",
+	"activity":             "activity id|activity code|activity no|task|task id|task no|wbs|id|aktivitet|vorgang|vorgangsnr|act|milestone|milestone id",
+	"amount":               "value|sum|net amount|net|amount net|cost|costs|booked|booking amount|posted amount|betrag|belop|beloep|montant|netto|amt|saldo",
+	"-amount":              "credit|haben|kredit",
+	"postings.amount":      "debit|soll|debet|actual",
+	"currency":             "ccy|cur|curr|iso|wahrung|waehrung|valuta|devise",
+	"note":                 "notes|comment|comments|remark|remarks|bemerkung|kommentar",
+	"posting":              "posting no|posting number|posting id|document|document no|document number|doc|doc no|voucher|voucher no|entry|entry no|journal|journal no|journal id|transaction|transaction id|beleg|belegnr|beleg nr|belegnummer|bilag|bilagsnr|piece|reference no",
+	"date":                 "posting date|booking date|booked on|document date|doc date|entry date|value date|buchungsdatum|belegdatum|datum|dato|bilagsdato",
+	"supplier":             "vendor|vendor name|supplier name|creditor|lieferant|kreditor|leverandor|fournisseur|party",
+	"text":                 "description|posting text|details|narration|buchungstext|tekst|libelle|memo",
+	"narratives.text":      "narrative|words|story|report text|comment|summary text",
+	"name":                 "title|description|project name|activity name|task name|milestone name|designation|bezeichnung|navn|nom",
+	"programme":            "program|programme code|portfolio|group|programm",
+	"lead":                 "project lead|project manager|pm|manager|leader|projektleiter|prosjektleder|responsible",
+	"sponsor":              "project sponsor|owner|executive sponsor|auftraggeber",
+	"owner":                "risk owner|responsible|assigned to|owned by|who|verantwortlich|ansvarlig",
+	"stage":                "phase|project stage|gate",
+	"state":                "status|project status|zustand",
+	"start":                "start date|planned start|current start|forecast start|begin|beginn|anfang|begynnelse|debut",
+	"finish":               "finish date|end|end date|planned finish|current finish|forecast finish|due|due date|ende|slutt|fin|completion",
+	"actual_start":         "started|started on|actual start date|ist start|begun|act start",
+	"actual_finish":        "finished|finished on|actual finish date|completed|completed on|ist ende|done on|act finish",
+	"baseline_start":       "bl start|base start|baseline start date|plan start|original start",
+	"baseline_finish":      "bl finish|base finish|baseline finish date|baseline end|plan finish|original finish|baseline date",
+	"percent":              "percent complete|pct|pct complete|complete|progress|physical progress|fertigstellung|fortschritt|ferdig|done|avancement|prozent|grad",
+	"units_done":           "units complete|quantity done|qty done|installed|menge fertig",
+	"units":                "quantity|qty|units in all|total units|menge",
+	"budget":               "budgeted cost|budget amount|planned cost",
+	"parent":               "parent id|parent activity|parent task|summary task|parent code",
+	"level":                "milestone level",
+	"rule":                 "earning rule|progress rule|measure",
+	"from":                 "predecessor|pred|predecessor id",
+	"to":                   "successor|succ|successor id",
+	"type":                 "link type|relation|relationship",
+	"lag":                  "lag days",
+	"risk":                 "risk id|risk no|risk code|issue id|ref|reference|id|no|nr",
+	"title":                "risk title|description|risk description|risk name|name|what|bezeichnung",
+	"likelihood":           "probability|prob|p|wahrscheinlichkeit|sannsynlighet|chance",
+	"impact":               "severity|consequence|i|auswirkung|konsekvens|effect",
+	"cost_impact":          "cost effect|exposure|impact cost|financial impact|impact amount|kosteneffekt",
+	"due":                  "due date|action due|review date|frist",
+	"response":             "mitigation|action|actions|measure|response plan|massnahme|tiltak",
+	"section":              "heading|topic|part",
+	"stated_standing":      "standing|rag|overall|stated status|lead s standing|own view",
+	"rate":                 "exchange rate|fx rate|fx|kurs|wechselkurs|valutakurs|taux",
+	"set":                  "rate set|rate type|kind of rate",
+	"reserve":              "reserve kind",
+	"step":                 "step no|step code|schritt",
+	"weight":               "weighting|gewicht",
+	"item":                 "item id|story|story id|ticket|backlog item",
+	"size":                 "points|story points|estimate",
+	"created":              "created on|opened|raised|raised on",
+	"accepted":             "accepted on|closed|closed on",
+	"approved":             "approval date|approved on",
+	"reason":               "why|justification|grund",
+	"approver":             "approved by",
+	"baseline":             "baseline number|baseline no|bl no",
+	"calendar":             "calendar code|work calendar",
+	"programmes.programme": "code|id",
+	"projects.project":     "code|id|no",
+	"cost_codes.name":      "account name",
+}
+
+// totals are words that begin the label of a sum, in rows and in heads.
+var totals = strings.Split("total|totals|sum|subtotal|sub total|grand total|overall|summe|zwischensumme|gesamt|gesamtsumme|totalt|delsum|somme|sous total|total general|suma|year total|full year", "|")
+
+// isTotal tells whether a label says that it stands for a sum.
+func isTotal(label string) bool {
+	n := Normal(label)
+	return slices.ContainsFunc(totals, func(w string) bool {
+		rest, ok := strings.CutPrefix(n, w)
+		return ok && (rest == "" || rest[0] == ' ')
+	})
+}
+
+// kinds are the words that tell which kind of amount a sheet, a head or a file
+// holds.
+var kinds = map[string]string{
+	"forecast": "forecast", "fcst": "forecast", "fc": "forecast", "prognose": "forecast", "prognosis": "forecast", "etc": "forecast", "outlook": "forecast", "vorschau": "forecast",
+	"plan": "plan", "planned": "plan", "budget": "plan", "baseline": "plan",
+	"commitment": "commitment", "commitments": "commitment", "committed": "commitment", "orders": "commitment", "obligo": "commitment",
+	"accrual": "accrual", "accruals": "accrual", "abgrenzung": "accrual",
+	"actual": "actual", "actuals": "actual", "spent": "actual", "ist": "actual", "booked": "actual",
+}
+
+// kindIn finds the one kind that a text names, or "".
+func kindIn(texts ...string) string {
+	found := ""
+	for _, t := range texts {
+		for w := range strings.FieldsSeq(strings.Map(apart, Normal(t))) {
+			if k := kinds[w]; k != "" && found != "" && k != found {
+				return ""
+			} else if k != "" {
+				found = k
+			}
+		}
+	}
+	return found
+}
+
+// apart puts a space between what a file name joins.
+func apart(r rune) rune {
+	if r == '_' || r == '.' || r == '-' {
+		return ' '
+	}
+	return r
+}
+
+// tableWords are words in the names of files and sheets that tell a table.
+var tableWords = map[string]string{
+	"ledger": "postings", "postings": "postings", "journal": "postings", "vouchers": "postings", "hauptbuch": "postings", "bookings": "postings", "buchungen": "postings",
+	"forecast": "costs", "costs": "costs", "plan": "costs", "budget": "costs", "commitments": "costs", "accruals": "costs", "prognose": "costs",
+	"progress": "progress", "fortschritt": "progress", "activities": "activities", "schedule": "activities", "milestones": "activities", "tasks": "activities",
+	"risks": "risks", "risk": "risks", "issues": "risks", "register": "risks", "narratives": "narratives", "story": "narratives", "narrative": "narratives",
+	"rates": "rates", "projects": "projects", "programmes": "programmes", "accounts": "cost_codes", "codes": "cost_codes", "links": "links", "steps": "steps", "items": "items", "backlog": "items", "calendars": "calendars", "holidays": "calendars", "baselines": "baselines",
+}
+
+// choices are words for the values of columns that take one of a few.
+var choices = map[string]map[string]string{
+	"kind":            {"budget": "plan", "planned": "plan", "fcst": "forecast", "committed": "commitment", "order": "commitment", "actuals": "actual", "spent": "actual", "accrued": "accrual", "ms": "milestone", "group": "summary", "threat": "risk", "problem": "issue", "workday": "week"},
+	"class":           {"capital": "capex", "investment": "capex", "operating": "opex", "expense": "opex", "revenue": "opex"},
+	"flow":            {"expense": "cost", "revenue": "income", "saving": "benefit"},
+	"state":           {"running": "active", "in progress": "doing", "hold": "on hold", "paused": "on hold", "done": "done", "complete": "finished", "completed": "finished", "closed": "closed", "stopped": "cancelled", "canceled": "cancelled", "planned": "proposed", "live": "open"},
+	"stated_standing": {"green": "steady", "amber": "watch", "yellow": "watch", "red": "act", "on track": "steady", "at risk": "watch", "off track": "act", "grey": "unrated"},
+	"type":            {"finish start": "FS", "start start": "SS", "finish finish": "FF", "start finish": "SF"},
+	"earned_value":    {"yes": "on", "no": "off", "true": "on", "false": "off"},
+	"section":         {"overview": "summary", "achieved": "done", "next steps": "next", "support": "help", "help needed": "help"},
+	"set":             {"budget": "plan", "planned": "plan", "month": "period", "actual": "period"},
+}
+
+// named is what a word says of a table: a column, and how surely, from 3 for
+// the column's own name.
+type named struct {
+	column string
+	weight int
+}
+
+// heads are the words for the columns of each table, normal and without
+// spaces.
+var heads = sync.OnceValue(func() map[string]map[string]named {
+	out := make(map[string]map[string]named)
+	for _, t := range portfolio.Tables {
+		words := make(map[string]named)
+		put := func(word, column string, weight int) {
+			if _, there := words[tight(word)]; !there && word != "" {
+				words[tight(word)] = named{column, weight}
+			}
+		}
+		for i := range t.Columns {
+			put(t.Columns[i].Name, t.Columns[i].Name, 3)
+		}
+		for _, scope := range [...]string{t.Name + ".", ""} {
+			for i := range t.Columns {
+				for word := range strings.SplitSeq(synonyms[scope+t.Columns[i].Name], "|") {
+					put(word, t.Columns[i].Name, 2)
+				}
+			}
+		}
+		if t.Index("amount") >= 0 {
+			for word := range strings.SplitSeq(synonyms[AsCredit], "|") {
+				put(word, AsCredit, 2)
+			}
+		}
+		out[t.Name] = words
+	}
+	return out
+})
+
+// tight is a normal text without spaces.
+func tight(s string) string { return strings.ReplaceAll(Normal(s), " ", "") }
+
+// called gives the column of a table that a head names, and how surely.
+func called(t *portfolio.Table, head string, own map[string]string) (column string, weight int) {
+	if name := own[Normal(head)]; name != "" && t.Index(name) >= 0 {
+		return name, 3
+	}
+	x := heads()[t.Name][tight(head)]
+	return x.column, x.weight
+}

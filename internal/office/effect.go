@@ -1,0 +1,98 @@
+package office
+
+import (
+	"context"
+
+	"turret/internal/book"
+	"turret/internal/core/figure"
+	"turret/internal/core/standing"
+	"turret/internal/store"
+)
+
+// Effect is what a gather would do to the readings of one project in the period
+// that is being worked on.
+type Effect struct {
+	Code   string         `json:"code"`
+	Name   string         `json:"name"`
+	Moves  []EffectMove   `json:"moves"`
+	Before *Reading       `json:"-"` // nil for a new project
+	After  *Reading       `json:"-"`
+	Stands []EffectChange `json:"standings,omitempty"`
+}
+
+// EffectMove is a figure before and after, as readings write them; "" is not
+// known.
+type EffectMove struct {
+	Figure string    `json:"figure"`
+	ID     figure.ID `json:"-"`
+	Was    string    `json:"was"`
+	Is     string    `json:"is"`
+}
+
+// EffectChange is a standing before and after.
+type EffectChange struct {
+	Dimension standing.Dimension `json:"-"`
+	Name      string             `json:"dimension"`
+	Was       string             `json:"was"`
+	Is        string             `json:"is"`
+}
+
+// watched are the figures whose moves are told, in order.
+var watched = []figure.ID{figure.BAC, figure.PV, figure.EV, figure.AC, figure.OnOrder, figure.EACStated, figure.EACComputed, figure.CPI, figure.SPIT, figure.FinishStated, figure.FinishSlip, figure.LateShare, figure.RiskExposure}
+
+// effects reads the projects that a batch touches as they are and as it would
+// leave them.
+func (o *Office) effects(ctx context.Context, snap *book.Snapshot, b *store.Batch) ([]Effect, error) {
+	if b == nil || len(b.Parts)+len(b.Records) == 0 {
+		return nil, nil
+	}
+	after, err := snap.With(ctx, b)
+	if err != nil {
+		return nil, err
+	}
+	at := snap.Current()
+	if at == 0 {
+		at = after.Current()
+	}
+	is, err := after.Live(ctx, at, 0, false)
+	if err != nil {
+		return nil, err
+	}
+	was, err := snap.Live(ctx, at, 0, false)
+	if err != nil {
+		return nil, err
+	}
+	var out []Effect
+	for _, r := range is.Rows {
+		if r.Group {
+			continue
+		}
+		e := Effect{Code: r.Code, Name: r.Name, Before: was.Project(r.Code), After: r}
+		for _, id := range watched {
+			v := r.Value(id)
+			m := EffectMove{Figure: figure.Get(id).Name, ID: id}
+			if v.Known {
+				m.Is = v.Text(r.Currency)
+			}
+			if e.Before != nil {
+				if u := e.Before.Value(id); u.Equal(v) {
+					continue
+				} else if u.Known {
+					m.Was = u.Text(r.Currency)
+				}
+			}
+			e.Moves = append(e.Moves, m)
+		}
+		if e.Before != nil {
+			for _, d := range standing.Dimensions {
+				if x, y := e.Before.Standing[d], r.Standing[d]; x != y {
+					e.Stands = append(e.Stands, EffectChange{d, d.String(), x.Code(), y.Code()})
+				}
+			}
+		}
+		if e.Before == nil || len(e.Moves)+len(e.Stands) > 0 {
+			out = append(out, e)
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,183 @@
+package office
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"turret/internal/book"
+	"turret/internal/gather"
+)
+
+// sheetIn is a sheet that a gather reads.
+type sheetIn struct {
+	label  string
+	u      *gather.Understanding
+	passed bool  // it holds no table, and others of its file do
+	id     int32 // of the file, where it is kept already
+}
+
+// intake opens what was sent and finds how each sheet is to be read.
+type intake struct {
+	o       *Office
+	snap    *book.Snapshot
+	opts    GatherOptions
+	report  *Report
+	refuse  func(gather.Refusal)
+	reading *gather.Options
+	named   []NamedMapping
+	sheets  []sheetIn
+}
+
+// open understands every sheet of every file.
+func (in *intake) open(ctx context.Context, files []gather.File) error {
+	var err error
+	if in.named, err = in.o.mappings(ctx); err != nil {
+		return err
+	}
+	if in.reading, err = in.o.readingOptions(ctx, in.snap, in.opts, in.named); err != nil {
+		return err
+	}
+	by := gather.Mapping{}
+	if in.opts.Map != "" {
+		i := slices.IndexFunc(in.named, func(m NamedMapping) bool { return strings.EqualFold(m.Name, in.opts.Map) })
+		if i < 0 {
+			return refuse("There is no mapping called %q; Setup lists them.", in.opts.Map)
+		}
+		by = in.named[i].Mapping
+	}
+	in.sheets = append(in.sheets, in.opts.sheets...)
+	for i := range files {
+		sheets, refused := gather.Sheets(&files[i], in.opts.Limits)
+		for _, r := range refused {
+			in.refuse(r)
+		}
+		first := len(in.sheets)
+		for _, s := range sheets {
+			in.sheets = append(in.sheets, in.understand(s, by))
+		}
+		in.passOver(in.sheets[first:])
+	}
+	return nil
+}
+
+// understand reads a sheet by what was said about it, or by the mapping of its
+// look.
+func (in *intake) understand(s *gather.Sheet, by gather.Mapping) sheetIn {
+	answer := in.opts.Answers[s.Label()]
+	said := answer.Over(in.opts.Say.Over(by))
+	u := gather.Understand(s, in.reading, said)
+	u.From = in.opts.Map
+	if answer.Named != "-" && in.opts.Map == "" && !u.Canonical {
+		for _, m := range in.named {
+			if m.Look == "" || m.Look != u.Look() && !strings.EqualFold(m.Name, answer.Named) {
+				continue
+			}
+			if !in.opts.Offer && answer.Named == "" {
+				in.report.note("%s looks like what the mapping %q reads; --map %q uses it.", u.Label(), m.Name, m.Name)
+				break
+			}
+			u = gather.Understand(s, in.reading, said.Over(m.Mapping))
+			u.From = m.Name
+			break
+		}
+	}
+	return sheetIn{label: u.Label(), u: u}
+}
+
+// passOver leaves out the sheets of a file that hold no table, where another
+// does: instructions, notes.
+func (in *intake) passOver(sheets []sheetIn) {
+	found := slices.ContainsFunc(sheets, func(s sheetIn) bool { return !s.u.NoTable })
+	for i := range sheets {
+		s := &sheets[i]
+		if s.u.NoTable && found {
+			s.passed = true
+			in.report.note("%s was passed over: no table was found in it.", s.label)
+		}
+		if s.u.Skipped == leftOut {
+			s.passed = true
+		}
+		for _, n := range s.u.Notes {
+			in.report.note("%s: %s", s.label, n)
+		}
+		bad := 0
+		for _, x := range s.u.Sums {
+			if !x.Agrees {
+				bad++
+				if bad <= 5 {
+					in.report.note("%s, row %d: the total %s under %q is not the sum of its rows, %s.", s.label, x.Row, x.Stated, x.Head, x.Found)
+				}
+			}
+		}
+		if bad > 5 {
+			in.report.note("%s: %d more totals are not the sum of their rows.", s.label, bad-5)
+		}
+		if s.u.Canonical {
+			var extra []string
+			for _, c := range s.u.Columns {
+				if c.As == gather.AsExtra {
+					extra = append(extra, c.Head)
+				}
+			}
+			if len(extra) > 0 {
+				in.report.note("%s: columns that %s does not list were kept as extra: %v", s.label, s.u.Table, extra)
+			}
+		}
+	}
+}
+
+// leftOut is why a sheet that someone left out is not read.
+const leftOut = "it is left out"
+
+// readingOptions are what the office knows that helps to read files.
+func (o *Office) readingOptions(ctx context.Context, s *book.Snapshot, opts GatherOptions, named []NamedMapping) (*gather.Options, error) {
+	known := make(map[[2]string]bool)
+	for table, column := range map[string]string{"projects": "project", "cost_codes": "cost_code"} {
+		for i := range s.Records[table] {
+			known[[2]string{column, strings.ToLower(s.Records[table][i].Fields[0].Text)}] = true
+		}
+	}
+	out := &gather.Options{Limits: opts.Limits, Periods: s.Office.Periods, Period: opts.Period, Table: opts.Table, Words: make(map[string]string)}
+	out.Known = func(column, code string) bool { return known[[2]string{column, strings.ToLower(code)}] }
+	words, err := o.store.Words(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, w := range words {
+		out.Words[w.Word] = w.Col
+	}
+	for _, m := range named {
+		if m.Look == "" {
+			out.Every = append(out.Every, m.Codes...)
+		}
+	}
+	return out, nil
+}
+
+// layoutText keeps a layout with its file; Turret's own form needs none beyond
+// its header.
+func layoutText(u *gather.Understanding) string {
+	if !u.Ready() || u.Canonical && u.Head == 1 && len(u.Fixed)+len(u.Codes)+len(u.Skip)+len(u.Leave) == 0 {
+		return ""
+	}
+	b, err := json.Marshal(u.Layout)
+	if err != nil {
+		return "" // texts and numbers always encode
+	}
+	return string(b)
+}
+
+// layoutOf is how a kept file was read.
+func layoutOf(text string) (*gather.Layout, error) {
+	if text == "" {
+		return &gather.Layout{Canonical: true, Head: 1}, nil
+	}
+	var l gather.Layout
+	if err := json.Unmarshal([]byte(text), &l); err != nil {
+		return nil, fmt.Errorf("the layout of a file: %w", err)
+	}
+	return &l, nil
+}

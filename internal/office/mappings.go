@@ -1,0 +1,198 @@
+package office
+
+import (
+	"cmp"
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"turret/internal/core/portfolio"
+	"turret/internal/gather"
+	"turret/internal/right"
+	"turret/internal/store"
+)
+
+// NamedMapping is how files of one source are read.
+type NamedMapping struct {
+	ID      int64
+	Version int
+	Name    string
+	Look    string // the heads that tell the source; "" for every source
+	At      time.Time
+	Actor   string
+	gather.Mapping
+}
+
+// EverySource is the name of the rules for codes of any source.
+const EverySource = "Every source"
+
+// mappings reads the mappings in force.
+func (o *Office) mappings(ctx context.Context) ([]NamedMapping, error) {
+	list, err := o.store.Mappings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return named(list)
+}
+
+func named(list []store.Mapping) ([]NamedMapping, error) {
+	var out []NamedMapping
+	for _, m := range list {
+		n := NamedMapping{ID: m.ID, Version: m.Version, Name: m.Name, Look: m.Look, At: time.UnixMilli(m.At).UTC(), Actor: m.Actor}
+		if m.Body != "" {
+			if err := json.Unmarshal([]byte(m.Body), &n.Mapping); err != nil {
+				return nil, fmt.Errorf("mapping %q: %w", m.Name, err)
+			}
+		}
+		out = append(out, n)
+	}
+	return out, nil
+}
+
+// Mappings lists how files of known sources are read, by name.
+func (o *Office) Mappings(ctx context.Context, a right.Actor) ([]NamedMapping, error) {
+	if err := right.Check(a, right.Gather); err != nil {
+		return nil, err
+	}
+	return o.mappings(ctx)
+}
+
+// MappingVersions lists what a mapping has said over time, the latest first.
+func (o *Office) MappingVersions(ctx context.Context, a right.Actor, id int64) ([]NamedMapping, error) {
+	if err := right.Check(a, right.Gather); err != nil {
+		return nil, err
+	}
+	list, err := o.store.MappingVersions(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	return named(list)
+}
+
+// SaveMapping keeps a mapping, or a new version of the one of its name.
+func (o *Office) SaveMapping(ctx context.Context, a right.Actor, m NamedMapping) error {
+	if err := right.Check(a, right.Gather); err != nil {
+		return err
+	}
+	m.Name = strings.TrimSpace(m.Name)
+	if m.Name == "" || len(m.Name) > 60 {
+		return refuse("A mapping needs a name of at most 60 characters.")
+	}
+	list, err := o.mappings(ctx)
+	if err != nil {
+		return err
+	}
+	for _, x := range list {
+		if strings.EqualFold(x.Name, m.Name) {
+			if m.ID != 0 && m.ID != x.ID {
+				return refuse("There is a mapping called %q already; choose another name.", m.Name)
+			}
+			m.ID = x.ID
+			m.Look = cmp.Or(m.Look, x.Look)
+		}
+	}
+	if err := o.checkMapping(ctx, &m.Mapping); err != nil {
+		return err
+	}
+	body, err := json.Marshal(m.Lasting())
+	if err != nil {
+		return err
+	}
+	_, err = o.store.SaveMapping(ctx, store.Mapping{ID: m.ID, Name: m.Name, Look: m.Look, Body: string(body), At: o.now(), Actor: a.Name})
+	return err
+}
+
+// checkMapping refuses what could not be used.
+func (o *Office) checkMapping(ctx context.Context, m *gather.Mapping) error {
+	var t *portfolio.Table
+	if m.Table != "" {
+		if t = portfolio.TableNamed(m.Table); t == nil {
+			return refuse("%q is not a table.", m.Table)
+		}
+	}
+	uses := []string{gather.AsMonth, gather.AsTotal, gather.AsExtra, gather.AsNone, gather.AsCredit}
+	for head, as := range m.Columns {
+		if !slices.Contains(uses, as) && (t == nil || t.Index(as) < 0) && !anyColumn(as) {
+			return refuse("The column headed %q cannot be %q: no table has such a column.", head, as)
+		}
+	}
+	snap, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return err
+	}
+	for _, r := range m.Codes {
+		table := map[string]string{"project": "projects", "cost_code": "cost_codes"}[r.Column]
+		if table == "" || r.From == "" || r.To == "" || !slices.Contains([]string{gather.Exact, gather.Prefix, gather.Pattern}, r.Match) {
+			return refuse("A rule for codes needs project or cost_code, exact, prefix or pattern, the code that comes and the office's own.")
+		}
+		if !slices.ContainsFunc(snap.Records[table], func(x portfolio.Row) bool { return x.Fields[0].Text == r.To }) {
+			return refuse("%s %q is not known, so nothing can become it; choose a code of the office.", strings.ReplaceAll(r.Column, "_", " "), r.To)
+		}
+	}
+	return nil
+}
+
+func anyColumn(name string) bool {
+	return slices.ContainsFunc(portfolio.Tables, func(t *portfolio.Table) bool { return t.Index(name) >= 0 })
+}
+
+// DropMapping takes a mapping away; its versions stay on record.
+func (o *Office) DropMapping(ctx context.Context, a right.Actor, id int64) error {
+	if err := right.Check(a, right.Gather); err != nil {
+		return err
+	}
+	list, err := o.mappings(ctx)
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(list, func(m NamedMapping) bool { return m.ID == id })
+	if i < 0 {
+		return refuse("That mapping is gone already.")
+	}
+	_, err = o.store.SaveMapping(ctx, store.Mapping{ID: id, Name: list[i].Name, Look: list[i].Look, At: o.now(), Actor: a.Name})
+	return err
+}
+
+// Word is a word of the office's own for a column.
+type Word = store.Word
+
+// Words lists the office's own words for columns.
+func (o *Office) Words(ctx context.Context, a right.Actor) ([]Word, error) {
+	if err := right.Check(a, right.Gather); err != nil {
+		return nil, err
+	}
+	return o.store.Words(ctx)
+}
+
+// SaveWord makes a word another name of a column; with an empty column it takes
+// the word away.
+func (o *Office) SaveWord(ctx context.Context, a right.Actor, word, column string) error {
+	if err := right.Check(a, right.Gather); err != nil {
+		return err
+	}
+	word = gather.Normal(word)
+	if word == "" || len(word) > 60 {
+		return refuse("A word for a column needs letters or digits, at most 60.")
+	}
+	if column != "" && !anyColumn(column) && column != gather.AsCredit {
+		return refuse("No table has a column %q.", column)
+	}
+	return o.store.SaveWord(ctx, Word{Word: word, Col: column, Actor: a.Name, At: o.now()})
+}
+
+// ColumnNames lists the columns that heads can be words for.
+func ColumnNames() []string {
+	var out []string
+	for _, t := range portfolio.Tables {
+		for i := range t.Columns {
+			if name := t.Columns[i].Name; !slices.Contains(out, name) {
+				out = append(out, name)
+			}
+		}
+	}
+	slices.Sort(out)
+	return out
+}

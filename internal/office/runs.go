@@ -1,0 +1,195 @@
+package office
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+	"turret/internal/right"
+	"turret/internal/store"
+)
+
+// RunSheet is what a run made of one sheet.
+type RunSheet struct {
+	File      string `json:"file"`
+	Sheet     string `json:"sheet,omitempty"`
+	Table     string `json:"table"`
+	Mapping   string `json:"mapping,omitempty"`
+	New       int    `json:"new"`
+	Changed   int    `json:"changed"`
+	Unchanged int    `json:"unchanged"`
+	Refused   int    `json:"refused"`
+	Totals    int    `json:"totals,omitempty"` // sums that agree
+	Wrong     int    `json:"wrong,omitempty"`  // and that do not
+}
+
+// Run is a gather as a list shows it.
+type Run struct {
+	Batch   int64
+	At      time.Time
+	Actor   string
+	Origin  string
+	Note    string
+	Sheets  []RunSheet
+	Undone  int64 // the batch that undid it, or zero
+	Waiting int   // rows of it that still wait for someone
+}
+
+// Taken is the number of rows that the run made or changed, and Refused of
+// those that it refused.
+func (r *Run) Taken() (taken, refused int) {
+	for _, s := range r.Sheets {
+		taken, refused = taken+s.New+s.Changed, refused+s.Refused
+	}
+	return taken, refused
+}
+
+// runOf writes what a report made of each sheet.
+func runOf(r *Report) ([]byte, error) {
+	list := []RunSheet{}
+	for _, s := range r.Sheets {
+		t := s.Sum()
+		x := RunSheet{File: s.File, Sheet: s.Sheet, Table: s.Table, Mapping: s.From, New: t.New, Changed: t.Changed, Unchanged: t.Unchanged, Refused: s.Refused}
+		if s.NoTable && s.Refused == 0 {
+			continue
+		}
+		for _, sum := range s.Sums {
+			if sum.Agrees {
+				x.Totals++
+			} else {
+				x.Wrong++
+			}
+		}
+		list = append(list, x)
+	}
+	return json.Marshal(list)
+}
+
+func run(r store.Run) (Run, error) {
+	out := Run{Batch: r.Batch, At: time.UnixMilli(r.At).UTC(), Actor: r.Actor, Origin: r.Origin, Note: r.Note, Undone: r.Undone, Waiting: r.Waiting}
+	if err := json.Unmarshal([]byte(r.Sheets), &out.Sheets); err != nil {
+		return out, fmt.Errorf("run %d: %w", r.Batch, err)
+	}
+	return out, nil
+}
+
+// Runs lists the last gathers, latest first.
+func (o *Office) Runs(ctx context.Context, a right.Actor, most int) ([]Run, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	list, err := o.store.Runs(ctx, most)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Run, len(list))
+	for i := range list {
+		if out[i], err = run(list[i]); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// RunOf gives a gather by its batch; nil where there is none.
+func (o *Office) RunOf(ctx context.Context, a right.Actor, batch int64) (*Run, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	r, err := o.store.RunOf(ctx, batch)
+	if err != nil || r == nil {
+		return nil, err
+	}
+	out, err := run(*r)
+	return &out, err
+}
+
+// Undo takes a run back as one batch: what it changed is as it was before.
+// Where later batches built on it, or a period that it stated for is closed
+// meanwhile, nothing is done, and the error says what stands in the way.
+func (o *Office) Undo(ctx context.Context, a right.Actor, batch int64) (undone int64, err error) {
+	if err := right.Check(a, right.Gather); err != nil {
+		return 0, err
+	}
+	r, err := o.store.RunOf(ctx, batch)
+	if err != nil {
+		return 0, err
+	}
+	switch {
+	case r == nil:
+		return 0, refuse("There is no run %d.", batch)
+	case r.Undone != 0:
+		return 0, refuse("That run is undone already, by batch %d.", r.Undone)
+	}
+	for range tries {
+		snap, err := o.book.Snapshot(ctx)
+		if err != nil {
+			return 0, err
+		}
+		if err := o.inTheWay(ctx, batch, snap.Closed, snap.ByID, snap.Office.Periods); err != nil {
+			return 0, err
+		}
+		b := &store.Batch{Base: snap.Revision, At: o.now(), Actor: a.Name, Origin: "undo", Note: fmt.Sprintf("run %d", batch), Undoes: batch}
+		if undone, err = o.store.Commit(ctx, b); err == nil {
+			return undone, nil
+		}
+		if !errors.Is(err, store.ErrOutpaced) {
+			return 0, fmt.Errorf("undo the run: %w", err)
+		}
+	}
+	return 0, refuse("Others kept writing meanwhile; try again.")
+}
+
+// inTheWay refuses to undo a run that something stands on.
+func (o *Office) inTheWay(ctx context.Context, batch int64, closed map[calendar.Period]bool, project func(int64) *portfolio.Project, periods *calendar.Periods) error {
+	var why []string
+	add := func(format string, args ...any) {
+		if s := fmt.Sprintf(format, args...); !slices.Contains(why, s) {
+			why = append(why, s)
+		}
+	}
+	parts, err := o.store.PartsOf(ctx, batch)
+	if err != nil {
+		return err
+	}
+	for _, p := range parts {
+		if p.Kind.Dated() && closed[calendar.Period(p.Version)] {
+			add("%s is closed meanwhile", periods.Name(calendar.Period(p.Version)))
+		}
+	}
+	list, err := o.store.Obstacles(ctx, batch)
+	if err != nil {
+		return err
+	}
+	for _, x := range list {
+		what := ""
+		if x.Table == "" {
+			code := ""
+			if p := project(x.Part.Project); p != nil {
+				code = p.Code
+			}
+			what = fmt.Sprintf("%s of %s", strings.ReplaceAll(tableName(x.Part.Kind), "_", " "), code)
+		} else {
+			name, err := o.store.RecordName(ctx, x.Table, x.Record)
+			if err != nil {
+				return err
+			}
+			what = strings.ReplaceAll(x.Table, "_", " ") + " " + name
+		}
+		add("%s: batch %d changed it or builds on it", what, x.Later)
+	}
+	if len(why) == 0 {
+		return nil
+	}
+	const most = 6
+	if n := len(why) - most; n > 0 {
+		why = append(why[:most], fmt.Sprintf("and %d more", n))
+	}
+	return refuse("The run cannot be undone, since later work stands on it: %s.", strings.Join(why, "; "))
+}
