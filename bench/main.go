@@ -32,6 +32,11 @@ var table = []budget{
 	{"gather: peak memory", "MB", 400},
 	{"the same postings again", "ms", 3000},
 	{"again: peak memory", "MB", 400},
+	{"untidy CSV of 500,000 rows", "ms", 12_000},
+	{"untidy CSV of 500,000 rows: peak memory", "MB", 400},
+	{"XLSX of 50,000 rows × 12 months", "ms", 6000},
+	{"XLSX of 50,000 rows × 12 months: peak memory", "MB", 400},
+	{"preview of a file of 50,000 rows", "ms", 3000},
 	{"close a period", "ms", 3000},
 	{"close: database grows by", "MB", 5},
 	{"board of a closed period, first", "ms", 0},
@@ -56,7 +61,7 @@ var steps = []struct {
 	name string
 	run  func(ctx context.Context, dir string) (result, error)
 }{
-	{"make", makeStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"close", closeStep}, {"screens", screensStep}, {"paint", paintStep}, {"yardstick", yardstickStep}, {"demo", demoStep},
+	{"make", makeStep}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"close", closeStep}, {"screens", screensStep}, {"paint", paintStep}, {"yardstick", yardstickStep}, {"demo", demoStep},
 }
 
 func main() {

@@ -89,7 +89,7 @@ func splitDay(s string) (tokens []string, sep string) {
 	begin := -1
 	flush := func(end int) {
 		if begin >= 0 {
-			if t := s[begin:end]; !isWeekday(t) {
+			if t := s[begin:end]; allDigits(t) || !isWeekday(t) {
 				tokens = append(tokens, t)
 			}
 			begin = -1

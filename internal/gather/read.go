@@ -76,17 +76,18 @@ func (u *Understanding) Read(o *Options, row func(*portfolio.Row, func() map[str
 	if len(u.Questions) > 0 {
 		return
 	}
-	u.Layout.Read(u.sheet, o, row, refuse)
+	u.Sums = u.Layout.Read(u.sheet, o, row, refuse)
 }
 
-// Read hands over the rows of a sheet as the layout has them.
-func (l *Layout) Read(s *Sheet, o *Options, row func(*portfolio.Row, func() map[string]string), refuse func(Refusal)) {
+// Read hands over the rows of a sheet as the layout has them, and gives the
+// totals that the sheet states, compared with its rows.
+func (l *Layout) Read(s *Sheet, o *Options, row func(*portfolio.Row, func() map[string]string), refuse func(Refusal)) []Sum {
 	t := l.table()
 	if t == nil {
 		refuse(Refusal{File: s.Label(), Reason: fmt.Sprintf("%q is not a table", l.Table)})
-		return
+		return nil
 	}
-	r := &reader{Layout: l, o: o, t: t, label: s.Label(), refuse: refuse, row: row}
+	r := &reader{Layout: l, o: o, t: t, label: s.Label(), refuse: refuse, row: row, sums: newTotaller(l, s.Format == spreadsheet)}
 	r.prepare()
 	n := 0
 	s.Each(func(line *Line) bool {
@@ -103,6 +104,10 @@ func (l *Layout) Read(s *Sheet, o *Options, row func(*portfolio.Row, func() map[
 		r.read(line)
 		return true
 	})
+	if r.sums == nil {
+		return nil
+	}
+	return r.sums.found
 }
 
 // reader reads the rows of one sheet.
@@ -117,6 +122,7 @@ type reader struct {
 	value  int   // place of what stands under months
 	fixed  []fixed
 	credit int // column of amounts with their sign turned, or -1
+	sums   *totaller
 	row    func(*portfolio.Row, func() map[string]string)
 	refuse func(Refusal)
 }
@@ -178,10 +184,17 @@ func (r *reader) read(line *Line) {
 	case line.Wrong != "":
 		r.bad(line, "", "", "%s", line.Wrong)
 		return
-	case line.Blank() || r.leaves(line) || r.repeatsHead(line) || r.totalRow(line):
+	case line.Blank() || r.leaves(line) || r.repeatsHead(line):
 		return
 	case r.Canonical && len(line.Cells) != len(r.Heads):
 		r.bad(line, "", "", "it has %d cells and the header has %d; check for a missing or stray comma", len(line.Cells), len(r.Heads))
+		return
+	}
+	total := r.totalRow(line)
+	if r.sums != nil {
+		r.sums.see(line, total)
+	}
+	if total {
 		return
 	}
 	if column, value, why := r.parse(line); why != "" {

@@ -5,7 +5,6 @@ import (
 	"slices"
 	"strings"
 
-	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
 
@@ -21,7 +20,6 @@ func (f *finder) scan() {
 			days[i] = &dayForms{}
 		}
 	}
-	check := newTotaller(u)
 	u.Rows = 0
 	f.s.Each(func(l *Line) bool {
 		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) {
@@ -54,10 +52,6 @@ func (f *finder) scan() {
 	f.days(days)
 	if u.Hidden > 0 {
 		u.note("%s the spreadsheet does not show; they were read all the same.", plural(u.Hidden, "row", "rows"))
-	}
-	if check != nil && len(u.Questions) == 0 {
-		f.s.Each(func(l *Line) bool { check.see(l); return true })
-		u.Sums = check.found
 	}
 }
 
@@ -301,19 +295,34 @@ func (l *Layout) repeatsHead(line *Line) bool {
 	if l.Canonical {
 		return false
 	}
-	same, all := 0, 0
+	same, others := 0, 0
 	for i := range line.Cells {
-		if i >= len(l.Heads) {
+		if i >= len(l.Heads) || others*4 > len(l.Heads) {
 			break
 		}
-		if text := strings.TrimFunc(line.Cells[i].Text, isSpace); text != "" {
-			all++
-			if line.Cells[i].Kind == Words && Normal(text) == l.Heads[i] || canonical(text) == l.Heads[i] {
-				same++
-			}
+		text := strings.TrimFunc(line.Cells[i].Text, isSpace)
+		switch {
+		case text == "":
+		case line.Cells[i].Kind == Words && mayBe(text, l.Heads[i]) && (Normal(text) == l.Heads[i] || canonical(text) == l.Heads[i]):
+			same++
+		default:
+			others++
 		}
 	}
-	return same >= 2 && same*10 >= all*8
+	return same >= 2 && others*4 <= same
+}
+
+// mayBe rules out most texts that are not a head, by their first letter.
+func mayBe(text, head string) bool {
+	if head == "" || len(text) < len(head) {
+		return false
+	}
+	c := text[0]
+	if c >= 'A' && c <= 'Z' {
+		c += 'a' - 'A'
+	}
+	letter := c >= 'a' && c <= 'z' || c >= '0' && c <= '9'
+	return c == head[0] || !letter
 }
 
 // leaves tells a row that someone left out.
@@ -322,150 +331,4 @@ func (l *Layout) leaves(line *Line) bool {
 		return true
 	}
 	return slices.ContainsFunc(l.Skip, func(r SkipRule) bool { return r.fits(l.Heads, line) })
-}
-
-// totaller adds up columns and rows, and compares what the sheet states as
-// their sums.
-type totaller struct {
-	u      *Understanding
-	all    map[int]int64 // of all rows
-	since  map[int]int64 // since the last row of sums
-	found  []Sum
-	wide   bool // sums of rows stand in columns
-	rows   bool
-	places int
-}
-
-const (
-	sumScale = 4  // decimals of the sums that are compared
-	mostSums = 50 // told of one sheet
-)
-
-// newTotaller gives nil where the sheet has no amounts to add up.
-func newTotaller(u *Understanding) *totaller {
-	t := &totaller{u: u, all: make(map[int]int64), since: make(map[int]int64)}
-	for _, x := range u.Uses {
-		switch x.As {
-		case AsMonth, "amount", AsCredit:
-			t.rows = true
-		case AsTotal:
-			t.wide = true
-		}
-	}
-	if !t.rows {
-		return nil
-	}
-	return t
-}
-
-func (t *totaller) number(l *Line, i int) (n int64, ok bool) {
-	c := l.At(i)
-	text := c.Text
-	if c.Kind == Words {
-		if isBlank(text) || isDash(text) {
-			return 0, isDash(text)
-		}
-		var is bool
-		if text, is = plainNumber(text, t.u.Uses[i].Form); !is {
-			return 0, false
-		}
-	}
-	if c.Kind == Uncalculated {
-		return 0, false
-	}
-	if whole, part, has := strings.Cut(text, "."); has && len(part) > sumScale {
-		text = whole + "." + part[:sumScale]
-	}
-	n, err := money.ParseScaled(text, sumScale)
-	return n, err == nil
-}
-
-func (t *totaller) see(l *Line) {
-	u := t.u
-	if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) {
-		return
-	}
-	if t.wide {
-		t.across(l)
-	}
-	total := u.totalRow(l)
-	for i, x := range u.Uses {
-		if x.As != AsMonth && x.As != "amount" && x.As != AsCredit {
-			continue
-		}
-		n, ok := t.number(l, i)
-		if !ok {
-			continue
-		}
-		if !total {
-			t.all[i] += n
-			t.since[i] += n
-			continue
-		}
-		found := t.since[i]
-		if n == t.all[i] {
-			found = n
-		}
-		t.add(l.N, u.Columns[i].Head, n, found, false)
-	}
-	if total {
-		clear(t.since)
-	}
-}
-
-// across compares a sum at the side with the months before it: all of them, or
-// those since the sum before.
-func (t *totaller) across(l *Line) {
-	var all, since int64
-	months := false
-	for i, x := range t.u.Uses {
-		switch x.As {
-		case AsMonth:
-			n, _ := t.number(l, i)
-			all, since, months = all+n, since+n, true
-		case AsTotal:
-			n, ok := t.number(l, i)
-			if !ok {
-				continue
-			}
-			if !months { // it stands before its months
-				for j, y := range t.u.Uses {
-					if y.As == AsMonth {
-						m, _ := t.number(l, j)
-						all += m
-					}
-				}
-				t.add(l.N, t.u.Columns[i].Head, n, all, true)
-				all = 0
-				continue
-			}
-			found := all
-			if n == since {
-				found = n
-			}
-			t.add(l.N, t.u.Columns[i].Head, n, found, true)
-			since = 0
-		}
-	}
-}
-
-// add notes a total: those that agree are counted, those that do not are told.
-func (t *totaller) add(row int, head string, stated, found int64, across bool) {
-	const cent = 100 // of the scale: sheets round
-	d := stated - found
-	agrees := d == 0 || across && d >= -cent && d <= cent && d != 0 && t.u.hasNumbers()
-	if len(t.found) < mostSums || !agrees {
-		write := func(n int64) string { return trimmed(money.FormatScaled(n, sumScale)) }
-		if len(t.found) < 2*mostSums {
-			t.found = append(t.found, Sum{row, head, write(stated), write(found), agrees})
-		}
-	}
-}
-
-// hasNumbers tells whether amounts come from a spreadsheet, whose sums are of
-// unrounded figures.
-func (u *Understanding) hasNumbers() bool { return u.Format == "spreadsheet" }
-
-func trimmed(s string) string {
-	return strings.TrimSuffix(strings.TrimRight(s, "0"), ".")
 }

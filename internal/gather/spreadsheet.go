@@ -15,6 +15,9 @@ import (
 	"github.com/xuri/excelize/v2"
 )
 
+// spreadsheet is the format of a sheet of one.
+const spreadsheet = "spreadsheet"
+
 // openSpreadsheet reads the sheets of an XLSX file: the values that it saved,
 // as they are kept and not as they are shown. Nothing in it is run or followed.
 func openSpreadsheet(f *File, lim Limits, refuse func(string, ...any) []Refusal) ([]*Sheet, []Refusal) {
@@ -45,7 +48,7 @@ func openSpreadsheet(f *File, lim Limits, refuse func(string, ...any) []Refusal)
 	var out []*Sheet
 	var refused []Refusal
 	for _, name := range x.GetSheetList() {
-		s := &Sheet{File: f.Name, Name: name, Format: "spreadsheet", from1904: from1904, Notes: notes}
+		s := &Sheet{File: f.Name, Name: name, Format: spreadsheet, from1904: from1904, Notes: notes}
 		if visible, err := x.GetSheetVisible(name); err == nil {
 			s.Hidden = !visible
 		}

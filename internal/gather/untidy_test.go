@@ -143,7 +143,7 @@ func TestLedgerPrint(t *testing.T) {
 			"11: posting=40004 date=2026-11-30 project=QS-02 cost_code=100 amount=12.00 text=Löhne",
 		}, rows, format)
 		// 1,234,567.80 − 45,000.00 − 1,200.50 = 1,188,367.30, and 12.00 more.
-		require.Equal(t, []Sum{{9, "Betrag", "1188367.3", "1188367.3", true}, {12, "Betrag", "1188379.3", "1188379.3", true}}, u.Sums)
+		require.Equal(t, []Sum{{9, "betrag", "1188367.3", "1188367.3", true}, {12, "betrag", "1188379.3", "1188379.3", true}}, u.Sums)
 	}
 }
 
@@ -200,7 +200,7 @@ func TestForecastSheet(t *testing.T) {
 	}
 	// Staff is 5 + 5 + 5 + 5 = 20, and the sheet says 21; and so does its total:
 	// 1,105.75 + 25 + 6 + 10 = 1,146.75.
-	require.Equal(t, []Sum{{8, "Total", "21", "20", false}, {9, "Total", "1147.75", "1146.75", false}}, wrong)
+	require.Equal(t, []Sum{{8, "total", "21", "20", false}, {9, "total", "1147.75", "1146.75", false}}, wrong)
 }
 
 // TestAllOrAsk: a column is read in the one form that fits all its cells; if

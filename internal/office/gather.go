@@ -281,6 +281,7 @@ func (r *Report) tally(in *intake, refused map[string]int) {
 				s.Tallies = append(s.Tallies, *n)
 			}
 		}
+		slices.SortStableFunc(s.Changes, func(a, b KeyChange) int { return cmp.Or(cmp.Compare(a.Row, b.Row), cmp.Compare(a.Key, b.Key)) })
 		for _, x := range r.Refusals {
 			if x.File == label && r.changes != nil && len(s.Refusals) < mostChanges {
 				s.Refusals = append(s.Refusals, x)
@@ -376,6 +377,7 @@ func (p *plan) read(in *intake, kept map[string]*received) {
 		}
 		take := p.taker(p.table)
 		s.u.Read(in.reading, func(r *portfolio.Row, cells func() map[string]string) { take(p.table, r, cells) }, p.refuse)
+		in.sums(s)
 		if i+1 < len(order) && table(order[i+1]) == p.table {
 			continue
 		}

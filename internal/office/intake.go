@@ -103,18 +103,6 @@ func (in *intake) passOver(sheets []sheetIn) {
 		for _, n := range s.u.Notes {
 			in.report.note("%s: %s", s.label, n)
 		}
-		bad := 0
-		for _, x := range s.u.Sums {
-			if !x.Agrees {
-				bad++
-				if bad <= 5 {
-					in.report.note("%s, row %d: the total %s under %q is not the sum of its rows, %s.", s.label, x.Row, x.Stated, x.Head, x.Found)
-				}
-			}
-		}
-		if bad > 5 {
-			in.report.note("%s: %d more totals are not the sum of their rows.", s.label, bad-5)
-		}
 		if s.u.Canonical {
 			var extra []string
 			for _, c := range s.u.Columns {
@@ -126,6 +114,23 @@ func (in *intake) passOver(sheets []sheetIn) {
 				in.report.note("%s: columns that %s does not list were kept as extra: %v", s.label, s.u.Table, extra)
 			}
 		}
+	}
+}
+
+// sums tells the totals of a sheet that are not the sum of their rows.
+func (in *intake) sums(s *sheetIn) {
+	const most = 5
+	bad := 0
+	for _, x := range s.u.Sums {
+		if x.Agrees {
+			continue
+		}
+		if bad++; bad <= most {
+			in.report.note("%s, row %d: the total %s under %q is not the sum of its rows, %s.", s.label, x.Row, x.Stated, x.Head, x.Found)
+		}
+	}
+	if bad > most {
+		in.report.note("%s: %d more totals are not the sum of their rows.", s.label, bad-most)
 	}
 }
 

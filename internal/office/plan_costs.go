@@ -3,6 +3,8 @@ package office
 import (
 	"cmp"
 	"context"
+	"fmt"
+	"iter"
 	"maps"
 	"slices"
 	"strconv"
@@ -10,29 +12,68 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/gather"
 	"turret/internal/store"
 )
 
-// cellKey tells the cells of one part apart.
-type cellKey struct {
+// lineKey tells the lines of one part apart.
+type lineKey struct {
 	code     int64
 	flow     string
 	class    string
 	centre   string
 	activity int64
-	period   calendar.Period
 }
 
-// cellState is a cell as it was and as it becomes.
-type cellState struct {
+// lineState is a line with its cells, as this run leaves them.
+type lineState struct {
 	codeText, activityText string
-	was, is                cell
-	had, has               bool
-	touched                bool
-	void                   bool
-	said                   *portfolio.Row // the first row of this run
-	file                   string
+	cells                  []cellState
 }
+
+// at finds the cell of a period, made where it is not there. It is good until
+// the next is made.
+func (l *lineState) at(p calendar.Period) *cellState {
+	for i := range l.cells {
+		if l.cells[i].period == p {
+			return &l.cells[i]
+		}
+	}
+	l.cells = append(l.cells, cellState{period: p})
+	return &l.cells[len(l.cells)-1]
+}
+
+// cellState is a cell as it becomes, and as it was. There are many: it is kept
+// small.
+type cellState struct {
+	is      cell
+	was     *cell // nil: as it is, where it had one
+	period  calendar.Period
+	row     int32 // the first of this run; zero: none
+	file    int32
+	said    saidOf // by this run
+	had     bool
+	has     bool
+	touched bool
+	void    bool
+}
+
+// before is the cell as it was.
+func (c *cellState) before() cell {
+	if c.was != nil {
+		return *c.was
+	}
+	return c.is
+}
+
+// saidOf marks what rows of this run said of a cell.
+type saidOf uint8
+
+const (
+	saidAmount saidOf = 1 << iota
+	saidCurrency
+	saidNote
+)
 
 type cell struct {
 	amount   int64
@@ -57,7 +98,7 @@ func (c cell) equal(d cell) bool {
 
 // linePlan is a part that holds time-phased amounts.
 type linePlan struct {
-	cells map[cellKey]*cellState
+	lines map[lineKey]*lineState
 	was   int64
 	drop  bool // the file is the whole statement
 }
@@ -66,7 +107,7 @@ func (p *plan) linesOf(key portfolio.Part) (*linePlan, error) {
 	if lp := p.lines[key]; lp != nil {
 		return lp, nil
 	}
-	lp := &linePlan{cells: make(map[cellKey]*cellState), was: p.stated(key)}
+	lp := &linePlan{lines: make(map[lineKey]*lineState), was: p.stated(key)}
 	p.lines[key] = lp
 	if lp.was == 0 {
 		return lp, nil
@@ -75,14 +116,24 @@ func (p *plan) linesOf(key portfolio.Part) (*linePlan, error) {
 		lines, err := store.DecodeLines(body)
 		for i := range lines {
 			l := &lines[i]
+			to := lp.line(lineKey{l.CodeID, string(l.Flow), l.Class, l.Centre, l.ActivityID}, l.Code, l.Activity)
+			to.cells = slices.Grow(to.cells, len(l.Cells))
 			for _, c := range l.Cells {
-				k := cellKey{l.CodeID, string(l.Flow), l.Class, l.Centre, l.ActivityID, c.Period}
-				x := cell{c.Amount, l.Currency, c.Remark, c.Source}
-				lp.cells[k] = &cellState{codeText: l.Code, activityText: l.Activity, was: x, is: x, had: true, has: true}
+				to.cells = append(to.cells, cellState{period: c.Period, is: cell{c.Amount, l.Currency, c.Remark, c.Source}, had: true, has: true})
 			}
 		}
 		return err
 	})
+}
+
+// line finds a line, made where it is not there.
+func (lp *linePlan) line(k lineKey, code, activity string) *lineState {
+	l := lp.lines[k]
+	if l == nil {
+		l = &lineState{codeText: code, activityText: activity}
+		lp.lines[k] = l
+	}
+	return l
 }
 
 // cost takes a row of costs.
@@ -108,13 +159,10 @@ func (p *plan) cost(t *portfolio.Table, r *portfolio.Row, cells func() map[strin
 		p.bad(r, cells(), "", "", "%s", err)
 		return
 	}
-	k := cellKey{f("cost_code").Int, f("flow").Text, f("class").Text, f("cost_centre").Text, f("activity").Int, calendar.Period(f("period").Int)}
-	c := lp.cells[k]
-	if c == nil {
-		c = &cellState{codeText: f("cost_code").Text, activityText: f("activity").Text}
-		lp.cells[k] = c
-	}
-	if p.repeated(t, c, r, cells) {
+	k := lineKey{f("cost_code").Int, f("flow").Text, f("class").Text, f("cost_centre").Text, f("activity").Int}
+	line := lp.line(k, f("cost_code").Text, f("activity").Text)
+	c := line.at(calendar.Period(f("period").Int))
+	if p.repeated(key, k, line, c, r, cells) {
 		return
 	}
 	next, has := c.is, c.has
@@ -136,37 +184,98 @@ func (p *plan) cost(t *portfolio.Table, r *portfolio.Row, cells func() map[strin
 	if has {
 		next.remark = remarked(next.remark, f("note"), r.Extra)
 	}
-	if p.closedPart(key) && (has != c.had || has && !next.equal(c.was)) {
+	if p.closedPart(key) && (has != c.had || has && !next.equal(c.before())) {
 		p.bad(r, cells(), "amount", f("amount").Text, "%s", p.closedWhy(key.Version))
 		return
 	}
-	if has && (!c.had || !next.equal(c.was)) {
+	if has && (!c.had || !next.equal(c.before())) {
 		next.source = portfolio.Source{File: p.fileID, Row: r.Source.Row}
 	}
-	said := cloneRow(r)
-	c.is, c.has, c.touched, c.said, c.file = next, has, true, &said, p.file
+	if c.had && c.was == nil && (!has || !next.equal(c.is) || next.source != c.is.source) {
+		was := c.is
+		c.was = &was
+	}
+	c.is, c.has, c.touched = next, has, true
+	if c.row == 0 {
+		c.row, c.file = r.Source.Row, p.fileID
+	}
+	for flag, name := range cellColumns {
+		if f(name).Said != portfolio.Nothing {
+			c.said |= flag
+		}
+	}
 	if p.opts.Whole && (key.Kind == portfolio.PlanPart || key.Kind == portfolio.ForecastPart || key.Kind == portfolio.CommitmentPart) {
 		lp.drop = true
 	}
 }
 
+// cellColumns are the columns that say something of a cell.
+var cellColumns = map[saidOf]string{saidAmount: "amount", saidCurrency: "currency", saidNote: "note"}
+
 // repeated refuses a row that states a cell of this run differently.
-func (p *plan) repeated(t *portfolio.Table, c *cellState, r *portfolio.Row, cells func() map[string]string) bool {
+func (p *plan) repeated(key portfolio.Part, k lineKey, line *lineState, c *cellState, r *portfolio.Row, cells func() map[string]string) bool {
 	if c.void {
 		p.bad(r, cells(), "", "", "another row of this run states the same key differently; neither was taken, keep one")
 		return true
 	}
-	if c.said == nil {
+	if c.row == 0 {
 		return false
 	}
-	e := &entry{said: c.said.Fields, by: c.said.Source, byFile: c.file}
-	column := e.contradicts(r)
-	if column < 0 {
+	column := c.contradicts(p.table, r)
+	if column == "" {
 		return false
 	}
-	p.contradiction(t, e, column, r, cells())
-	c.is, c.has, c.touched, c.void = c.was, c.had, false, true
+	first := p.fileName(c.file)
+	x := gather.Refusal{File: first, Row: int(c.row), Column: column, Reason: fmt.Sprintf("row %d of %s states the same key with another %s; neither was taken, keep one", r.Source.Row, p.file, column), Cells: p.cellsOf(key, k, line, c)}
+	x.Value = x.Cells[column]
+	p.refuse(x)
+	p.bad(r, cells(), column, cells()[column], "row %d of %s states the same key with another %s; neither was taken, keep one", c.row, first, column)
+	c.is, c.has, c.touched, c.void = c.before(), c.had, false, true
 	return true
+}
+
+// contradicts gives the first column that a row says differently from an
+// earlier row of this run.
+func (c *cellState) contradicts(t *portfolio.Table, r *portfolio.Row) string {
+	said := func(flag saidOf) (portfolio.Field, bool) {
+		f := r.Fields[t.Index(cellColumns[flag])]
+		return f, c.said&flag != 0 && f.Said != portfolio.Nothing
+	}
+	if f, both := said(saidCurrency); both && f.Text != string(c.is.currency) {
+		return "currency"
+	}
+	if f, both := said(saidAmount); both {
+		n, err := money.Parse(money.RoundText(f.Text, c.is.currency.Exponent()), c.is.currency)
+		if has := f.Said == portfolio.Value; has != c.has || has && (err != nil || n != c.is.amount) {
+			return "amount"
+		}
+	}
+	if f, both := said(saidNote); both && (c.is.remark == nil) == (f.Text != "") || both && c.is.remark != nil && c.is.remark.Note != f.Text {
+		return "note"
+	}
+	return ""
+}
+
+// cellsOf writes what this run said of a cell in the canonical form.
+func (p *plan) cellsOf(key portfolio.Part, k lineKey, line *lineState, c *cellState) map[string]string {
+	out := map[string]string{
+		"project": p.projectCode(key.Project), "cost_code": line.codeText, "kind": key.Kind.String(), "flow": k.flow, "class": k.class,
+		"period": p.snap.Office.Periods.Code(c.period), "cost_centre": k.centre, "activity": line.activityText, "currency": string(c.is.currency),
+	}
+	switch key.Kind {
+	case portfolio.PlanPart:
+		out["version"] = strconv.Itoa(int(key.Version))
+	case portfolio.ForecastPart, portfolio.CommitmentPart:
+		out["version"] = p.periodCode(key.Version)
+	}
+	if c.has {
+		out["amount"] = money.Format(c.is.amount, c.is.currency)
+	}
+	if c.is.remark != nil {
+		out["note"] = c.is.remark.Note
+	}
+	maps.DeleteFunc(out, func(_, v string) bool { return v == "" })
+	return out
 }
 
 func remarked(old *portfolio.Remark, note *portfolio.Field, extra map[string]string) *portfolio.Remark {
@@ -228,18 +337,18 @@ func (p *plan) costVersion(kind portfolio.PartKind, f *portfolio.Field, own cale
 
 // change gives the part to be written, where it differs from the one in force.
 func (lp *linePlan) change(p *plan, key portfolio.Part) (store.PartChange, bool) {
-	changed, touched := lp.was == 0, false
-	for _, c := range lp.cells {
-		touched = touched || c.touched
+	changed, touched, dropped := lp.was == 0, false, 0
+	for _, l := range lp.lines {
+		for i := range l.cells {
+			c := &l.cells[i]
+			touched = touched || c.touched
+			if lp.drop && !c.touched && c.has {
+				dropped++
+			}
+		}
 	}
 	if !touched {
 		return store.PartChange{}, false
-	}
-	dropped := 0
-	for _, c := range lp.cells {
-		if lp.drop && !c.touched && c.has {
-			dropped++
-		}
 	}
 	if dropped > 0 && p.closedPart(key) {
 		p.report.note("%s of %s: %d cells that the whole statement does not name were kept, since %s is closed", key.Kind, p.projectCode(key.Project), dropped, p.periodCode(key.Version))
@@ -247,22 +356,37 @@ func (lp *linePlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 	} else {
 		p.report.Dropped += dropped
 	}
-	for k, c := range lp.cells {
-		if lp.drop && !c.touched && dropped > 0 {
-			c.has = false
-		}
-		if c.touched {
-			differs := c.had != c.has || c.has && !c.is.equal(c.was)
-			if p.report.count("costs", c.file, !c.had && c.has, differs) {
-				changed = true
-				p.toldCell(key, k, c)
+	for _, l := range lp.lines {
+		for i := range l.cells {
+			c := &l.cells[i]
+			if lp.drop && !c.touched && dropped > 0 {
+				c.has = false
+			}
+			if c.touched {
+				differs := c.had != c.has || c.has && !c.is.equal(c.before())
+				if p.report.count("costs", p.fileName(c.file), !c.had && c.has, differs) {
+					changed = true
+					p.toldCell(key, l, c)
+				}
 			}
 		}
 	}
 	if !changed && dropped == 0 {
 		return store.PartChange{}, false
 	}
-	return store.PartChange{Part: key, Body: store.EncodeLines(linesFrom(lp.cells)), Before: lp.was}, true
+	return store.PartChange{Part: key, Body: store.EncodeLines(linesFrom(lp.each)), Before: lp.was}, true
+}
+
+// each hands over the cells that are there.
+func (lp *linePlan) each(yield func(lineOf, portfolio.Cell) bool) {
+	for k, l := range lp.lines {
+		for i := range l.cells {
+			c := &l.cells[i]
+			if c.has && !yield(lineOf{k, l.codeText, l.activityText, c.is.currency}, portfolio.Cell{Period: c.period, Amount: c.is.amount, Source: c.is.source, Remark: c.is.remark}) {
+				return
+			}
+		}
+	}
 }
 
 func (p *plan) projectCode(id int64) string {
@@ -274,30 +398,28 @@ func (p *plan) projectCode(id int64) string {
 	return ""
 }
 
+// lineOf is what the cells of a line have in common.
+type lineOf struct {
+	lineKey
+	code, activity string
+	currency       money.Currency
+}
+
 // linesFrom groups cells to lines, in a fixed order.
-func linesFrom(cells map[cellKey]*cellState) []portfolio.Line {
-	type lineKey struct {
-		cellKey
-		currency money.Currency
-	}
-	byLine := make(map[lineKey]*portfolio.Line)
-	for k, c := range cells {
-		if !c.has {
-			continue
+func linesFrom(cells iter.Seq2[lineOf, portfolio.Cell]) []portfolio.Line {
+	var out []portfolio.Line
+	at := make(map[lineOf]int)
+	for of, c := range cells {
+		i, known := at[of]
+		if !known {
+			i = len(out)
+			at[of] = i
+			out = append(out, portfolio.Line{CodeID: of.lineKey.code, Code: of.code, Flow: portfolio.Flow(of.flow), Class: of.class, Centre: of.centre, ActivityID: of.lineKey.activity, Activity: of.activity, Currency: of.currency})
 		}
-		lk := lineKey{k, c.is.currency}
-		lk.period = 0
-		l := byLine[lk]
-		if l == nil {
-			l = &portfolio.Line{CodeID: k.code, Code: c.codeText, Flow: portfolio.Flow(k.flow), Class: k.class, Centre: k.centre, ActivityID: k.activity, Activity: c.activityText, Currency: c.is.currency}
-			byLine[lk] = l
-		}
-		l.Cells = append(l.Cells, portfolio.Cell{Period: k.period, Amount: c.is.amount, Source: c.is.source, Remark: c.is.remark})
+		out[i].Cells = append(out[i].Cells, c)
 	}
-	out := make([]portfolio.Line, 0, len(byLine))
-	for _, l := range byLine {
-		slices.SortFunc(l.Cells, func(a, b portfolio.Cell) int { return int(a.Period - b.Period) })
-		out = append(out, *l)
+	for i := range out {
+		slices.SortFunc(out[i].Cells, func(a, b portfolio.Cell) int { return int(a.Period - b.Period) })
 	}
 	slices.SortFunc(out, func(a, b portfolio.Line) int {
 		return cmp.Or(cmp.Compare(a.CodeID, b.CodeID), cmp.Compare(a.Flow, b.Flow), cmp.Compare(a.Class, b.Class), cmp.Compare(a.Centre, b.Centre), cmp.Compare(a.ActivityID, b.ActivityID), cmp.Compare(a.Currency, b.Currency))

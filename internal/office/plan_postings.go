@@ -254,7 +254,8 @@ func (p *plan) postingPeriod(n *store.Posting, f *portfolio.Field, exists bool) 
 
 // ledgerCell tells the sums of postings apart.
 type ledgerCell struct {
-	cellKey
+	lineKey
+	period   calendar.Period
 	currency money.Currency
 }
 
@@ -324,7 +325,7 @@ func (l *ledgerPlan) moves() []move {
 func (p *plan) deltas(moves []move) (map[ledgerCell]*portfolio.Cell, error) {
 	out := make(map[ledgerCell]*portfolio.Cell)
 	for _, m := range moves {
-		k := ledgerCell{cellKey{m.CostCode, string(portfolio.Cost), m.Class, m.Centre, m.Activity, calendar.Period(m.Period)}, m.Currency}
+		k := ledgerCell{lineKey{m.CostCode, string(portfolio.Cost), m.Class, m.Centre, m.Activity}, calendar.Period(m.Period), m.Currency}
 		c := out[k]
 		if c == nil {
 			c = &portfolio.Cell{Period: k.period}
@@ -355,7 +356,7 @@ func (l *ledgerPlan) sum(p *plan, part portfolio.Part, deltas map[ledgerCell]*po
 				x := &lines[i]
 				acts[[2]int64{part.Project, x.ActivityID}] = x.Activity
 				for j := range x.Cells {
-					all[ledgerCell{cellKey{x.CodeID, string(x.Flow), x.Class, x.Centre, x.ActivityID, x.Cells[j].Period}, x.Currency}] = &x.Cells[j]
+					all[ledgerCell{lineKey{x.CodeID, string(x.Flow), x.Class, x.Centre, x.ActivityID}, x.Cells[j].Period, x.Currency}] = &x.Cells[j]
 				}
 			}
 			return err
@@ -375,20 +376,14 @@ func (l *ledgerPlan) sum(p *plan, part portfolio.Part, deltas map[ledgerCell]*po
 			all[k] = d
 		}
 	}
-	// A cell has one currency in linesFrom's eyes, so currencies are summed apart.
-	byCurrency := make(map[money.Currency]map[cellKey]*cellState)
-	for k, c := range all {
-		m := byCurrency[k.currency]
-		if m == nil {
-			m = make(map[cellKey]*cellState)
-			byCurrency[k.currency] = m
+	lines := linesFrom(func(yield func(lineOf, portfolio.Cell) bool) {
+		for k, c := range all {
+			of := lineOf{k.lineKey, codes[k.code], p.activityCode(part.Project, k.activity, acts), k.currency}
+			if !yield(of, portfolio.Cell{Period: k.period, Amount: c.Amount, Source: c.Source}) {
+				return
+			}
 		}
-		m[k.cellKey] = &cellState{codeText: codes[k.code], activityText: p.activityCode(part.Project, k.activity, acts), has: true, is: cell{amount: c.Amount, currency: k.currency, source: c.Source}}
-	}
-	var lines []portfolio.Line
-	for _, c := range sortedKeys(byCurrency) {
-		lines = append(lines, linesFrom(byCurrency[c])...)
-	}
+	})
 	return store.PartChange{Part: part, Body: store.EncodeLines(lines), Before: was}, nil
 }
 

@@ -86,8 +86,9 @@ func (p *plan) versionName(key portfolio.Part) string {
 }
 
 // toldCell keeps what becomes of an amount.
-func (p *plan) toldCell(key portfolio.Part, k cellKey, c *cellState) {
-	if !p.report.telling(c.file) {
+func (p *plan) toldCell(key portfolio.Part, l *lineState, c *cellState) {
+	file := p.fileName(c.file)
+	if !p.report.telling(file) {
 		return
 	}
 	write := func(x cell, has bool) string {
@@ -96,14 +97,12 @@ func (p *plan) toldCell(key portfolio.Part, k cellKey, c *cellState) {
 		}
 		return money.Format(x.amount, x.currency) + " " + string(x.currency)
 	}
-	x := KeyChange{New: !c.had, Key: strings.Join([]string{p.projectCode(key.Project), c.codeText, key.Kind.String() + p.versionName(key), p.snap.Office.Periods.Code(k.period)}, " · "), Is: write(c.is, c.has)}
+	x := KeyChange{New: !c.had, Key: strings.Join([]string{p.projectCode(key.Project), l.codeText, key.Kind.String() + p.versionName(key), p.snap.Office.Periods.Code(c.period)}, " · "), Is: write(c.is, c.has)}
 	if c.had {
-		x.Was = write(c.was, true)
+		x.Was = write(c.before(), true)
 	}
-	if c.said != nil {
-		x.Row = int(c.said.Source.Row)
-	}
-	p.report.tell(c.file, x)
+	x.Row = int(c.row)
+	p.report.tell(file, x)
 }
 
 // toldPosting keeps what becomes of a posting.

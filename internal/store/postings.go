@@ -22,6 +22,7 @@ type Posting struct {
 	Day      int32
 	Period   int32
 	Late     bool
+	Batch    int32 // that wrote it
 	Project  int64
 	CostCode int64
 	Class    string
@@ -33,7 +34,6 @@ type Posting struct {
 	Text     string
 	Extra    map[string]string
 	Source   portfolio.Source
-	Batch    int64    // that wrote it
 	Was      *Posting `json:"-"` // what it replaces, or nil
 }
 
@@ -117,7 +117,7 @@ type postingRow struct {
 	File       int32
 	Line       int32
 	Extra      *string
-	Batch      int64
+	Batch      int32
 }
 
 func (r *postingRow) posting() Posting {
