@@ -45,7 +45,8 @@ func Make(ctx context.Context, path string) (*office.Office, error) {
 		o.Close()
 		return nil, fmt.Errorf("make the demonstration: %w", err)
 	}
-	o.SetClock(time.Now)
+	begun := time.Now()
+	o.SetClock(func() time.Time { return Today.Add(time.Since(begun)) })
 	if err := admit(ctx, o); err != nil {
 		o.Close()
 		return nil, fmt.Errorf("make the demonstration's accounts: %w", err)

@@ -2,7 +2,6 @@ package gather
 
 import (
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
@@ -177,23 +176,6 @@ func (m Mapping) Lasting() Mapping {
 // Empty tells whether nothing was said.
 func (m Mapping) Empty() bool {
 	return m.Table == "" && m.Head == 0 && len(m.Columns)+len(m.Forms)+len(m.Fixed)+len(m.Codes)+len(m.Skip)+len(m.Leave) == 0 && m.Places == nil && m.Dash == "" && !m.Negate && !m.Without
-}
-
-var months4 = regexp.MustCompile(`^\d{4}-\d{2}$`)
-
-// Look is what files of one source have in common: the heads of their columns
-// in order, months left out. Two sheets of one look are read alike.
-func (l *Layout) Look() string {
-	var out []string
-	for i, h := range l.Heads {
-		if l.Uses[i].As == AsMonth || months4.MatchString(h) || h == "" {
-			continue
-		}
-		if n := Normal(h); n != "" && !isTotal(n) {
-			out = append(out, n)
-		}
-	}
-	return strings.Join(out, "|")
 }
 
 // table gives the layout's table.

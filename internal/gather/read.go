@@ -167,10 +167,32 @@ func (r *reader) cells(line *Line) map[string]string {
 			name = r.Heads[i]
 		}
 		if c.Text != "" || r.Canonical {
-			m[name] = strings.Clone(c.Text)
+			m[name] = strings.Clone(r.asText(i, c))
 		}
 	}
 	return m
+}
+
+// asText writes a spreadsheet's number as the column's text has it, so that it
+// reads the same.
+func (r *reader) asText(i int, c Cell) string {
+	if c.Kind != Number || i >= len(r.Uses) {
+		return c.Text
+	}
+	use := &r.Uses[i]
+	if at := r.places[i]; at >= 0 && isDay(r.t.Columns[at].Type) {
+		if d := serialDay(c.Text, r.From1904); d != 0 {
+			return d.String()
+		}
+	}
+	text := c.Text
+	if use.Share {
+		text = moved(text, 2) + "%"
+	}
+	if use.Form == Comma {
+		text = strings.Replace(text, ".", ",", 1)
+	}
+	return text
 }
 
 func (r *reader) bad(line *Line, column, value, format string, args ...any) {

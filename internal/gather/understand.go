@@ -84,6 +84,54 @@ func (u *Understanding) ask(column int, about, text string, choices ...string) {
 	u.Questions = append(u.Questions, Question{column, about, text, choices})
 }
 
+// Look is what sheets of one source have in common: the heads of their columns
+// in order, without periods and sums. "" has no look.
+func (u *Understanding) Look() string {
+	heads := make([]string, len(u.Columns))
+	for i, c := range u.Columns {
+		if c.As != AsMonth {
+			heads[i] = c.Head
+		}
+	}
+	return lookOf(heads)
+}
+
+func lookOf(heads []string) string {
+	var out []string
+	for _, h := range heads {
+		if n := Normal(h); n != "" && !isTotal(n) {
+			out = append(out, n)
+		}
+	}
+	return strings.Join(out, "|")
+}
+
+// HasLook tells whether one of the first rows of a sheet has a look.
+func HasLook(s *Sheet, look string, ps *calendar.Periods) (found bool) {
+	if look == "" {
+		return false
+	}
+	n := 0
+	s.Each(func(l *Line) bool {
+		var heads []string
+		for _, c := range l.Cells {
+			text := strings.TrimFunc(c.Text, isSpace)
+			if p, needs := readMonth(text, "", ps); c.Kind == Words && p == 0 && !needs {
+				heads = append(heads, text)
+			}
+		}
+		found = lookOf(heads) == look
+		n++
+		return !found && n < within
+	})
+	return found
+}
+
+// By is the understanding of a sheet whose layout is known.
+func By(s *Sheet, l Layout) *Understanding {
+	return &Understanding{File: s.File, Sheet: s.Name, Format: s.Format, Layout: l, Certainty: Sure, Why: "it is read as it was before", sheet: s}
+}
+
 // sampled is the number of rows that are looked at for the header, and shown.
 const sampled = 200
 
@@ -166,7 +214,7 @@ func (f *finder) canonical() bool {
 	if t == nil {
 		t = tableOfHead(f.rows[0].cells)
 	}
-	if t == nil || !namesKeys(t, f.rows[0].cells) || !f.tidy(t) {
+	if t == nil || !namesKeys(t, f.rows[0].cells) || f.otherWords(t) || !f.tidy(t) {
 		return false
 	}
 	u := f.u
@@ -198,6 +246,20 @@ func (f *finder) canonical() bool {
 		}
 	}
 	return true
+}
+
+// otherWords tells whether a head is another word for a column that no head
+// names itself.
+func (f *finder) otherWords(t *portfolio.Table) bool {
+	named := func(column string) bool {
+		return slices.ContainsFunc(f.rows[0].cells, func(c Cell) bool { return canonical(c.Text) == column })
+	}
+	for _, c := range f.rows[0].cells {
+		if column, weight := called(t, c.Text, f.o.Words); weight > 0 && t.Index(canonical(c.Text)) < 0 && !named(column) {
+			return true
+		}
+	}
+	return false
 }
 
 // tidy tells whether the first rows hold nothing but what the canonical form

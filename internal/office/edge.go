@@ -39,6 +39,9 @@ var Roles = right.Roles
 // they may share views: screens leave out what would be refused.
 func MayAdmit(a Actor) bool { return right.May(a, right.Admit) }
 
+// MayGather tells whether an actor may gather files.
+func MayGather(a Actor) bool { return right.May(a, right.Gather) }
+
 // MayShare tells whether an actor may share views.
 func MayShare(a Actor) bool { return right.May(a, right.Share) }
 

@@ -31,9 +31,10 @@ type GatherOptions struct {
 	Effect       bool                        // tell changes, and what they do to readings
 	Tick         func(file string, rows int) // told now and then, or nil
 
-	sheets []sheetIn // sheets in hand, beside the files
-	settle []int64   // refused rows that this gather settles where they are taken
-	note   string
+	sheets  []sheetIn                // sheets in hand, beside the files
+	layouts map[string]gather.Layout // how files are read that were read before, by label
+	settle  []int64                  // refused rows that this gather settles where they are taken
+	note    string
 }
 
 // Answer is what someone said about one sheet of a draft.

@@ -66,13 +66,17 @@ func (in *intake) open(ctx context.Context, files []gather.File) error {
 // understand reads a sheet by what was said about it, or by the mapping of its
 // look.
 func (in *intake) understand(s *gather.Sheet, by gather.Mapping) sheetIn {
+	if l, known := in.opts.layouts[s.Label()]; known {
+		u := gather.By(s, l)
+		return sheetIn{label: u.Label(), u: u}
+	}
 	answer := in.opts.Answers[s.Label()]
 	said := answer.Over(in.opts.Say.Over(by))
 	u := gather.Understand(s, in.reading, said)
 	u.From = in.opts.Map
 	if answer.Named != "-" && in.opts.Map == "" && !u.Canonical {
 		for _, m := range in.named {
-			if m.Look == "" || m.Look != u.Look() && !strings.EqualFold(m.Name, answer.Named) {
+			if !strings.EqualFold(m.Name, answer.Named) && !gather.HasLook(s, m.Look, in.reading.Periods) {
 				continue
 			}
 			if !in.opts.Offer && answer.Named == "" {
@@ -162,10 +166,9 @@ func (o *Office) readingOptions(ctx context.Context, s *book.Snapshot, opts Gath
 	return out, nil
 }
 
-// layoutText keeps a layout with its file; Turret's own form needs none beyond
-// its header.
+// layoutText keeps a layout with its file.
 func layoutText(u *gather.Understanding) string {
-	if !u.Ready() || u.Canonical && u.Head == 1 && len(u.Fixed)+len(u.Codes)+len(u.Skip)+len(u.Leave) == 0 {
+	if !u.Ready() {
 		return ""
 	}
 	b, err := json.Marshal(u.Layout)

@@ -196,3 +196,31 @@ func ColumnNames() []string {
 	slices.Sort(out)
 	return out
 }
+
+// KeepMapping keeps how a sheet was understood as a mapping for all sheets of
+// its look: every column, the forms that were found or said, and what all rows
+// say, but for the period.
+func (o *Office) KeepMapping(ctx context.Context, a right.Actor, name string, u *gather.Understanding) error {
+	m := gather.Mapping{Table: u.Table, Columns: make(map[string]string), Forms: make(map[string]string), Fixed: make(map[string]string), Dash: u.Dash, Negate: u.Negate, Codes: u.Codes, Skip: u.Skip}
+	if u.Places != 0 {
+		m.Places = &u.Places
+	}
+	for i, use := range u.Uses {
+		if use.As == gather.AsMonth {
+			if use.Form != "" && u.Columns[i].Form != "" {
+				m.Forms[gather.Every] = use.Form
+			}
+			continue
+		}
+		m.Columns[u.Heads[i]] = use.As
+		if u.Columns[i].Form != "" && use.Form != "" {
+			m.Forms[u.Heads[i]] = use.Form
+		}
+	}
+	for k, v := range u.Fixed {
+		if k != "version" && k != "period" {
+			m.Fixed[k] = v
+		}
+	}
+	return o.SaveMapping(ctx, a, NamedMapping{Name: name, Look: u.Look(), Mapping: m})
+}

@@ -25,6 +25,7 @@ type Office struct {
 
 	ledgers ledgers
 	index   index
+	sames   sames
 }
 
 // Errors that the edges tell apart.

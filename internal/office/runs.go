@@ -139,7 +139,7 @@ func (o *Office) Undo(ctx context.Context, a right.Actor, batch int64) (undone i
 		if undone, err = o.store.Commit(ctx, b); err == nil {
 			return undone, nil
 		}
-		if !errors.Is(err, store.ErrOutpaced) {
+		if !isOutpaced(err) {
 			return 0, fmt.Errorf("undo the run: %w", err)
 		}
 	}
@@ -193,3 +193,5 @@ func (o *Office) inTheWay(ctx context.Context, batch int64, closed map[calendar.
 	}
 	return refuse("The run cannot be undone, since later work stands on it: %s.", strings.Join(why, "; "))
 }
+
+func isOutpaced(err error) bool { return errors.Is(err, store.ErrOutpaced) }

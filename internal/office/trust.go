@@ -46,12 +46,10 @@ func (o *Office) Trust(ctx context.Context, a right.Actor, m *Moment) (*Trust, e
 		if r.Group || !m.inScope(r) || !m.Filter.wants(r) {
 			continue
 		}
-		if age := r.Value(figure.StatementAge); age.Known {
-			t.Owing++
-			if age.N == 0 {
-				t.Stated++
-			}
-		} else if active(r) {
+		switch owes, stated := owing(r); {
+		case owes && stated:
+			t.Owing, t.Stated = t.Owing+1, t.Stated+1
+		case owes:
 			t.Owing++
 		}
 		t.Errors += int(r.Value(figure.Errors).N)
@@ -63,6 +61,34 @@ func (o *Office) Trust(ctx context.Context, a right.Actor, m *Moment) (*Trust, e
 	}
 	t.Ledger, t.Postings, err = o.ledger(ctx, m)
 	return t, err
+}
+
+// owing tells whether a project owes statements, and has given all of them.
+func owing(r *Reading) (owes, stated bool) {
+	if age := r.Value(figure.StatementAge); age.Known {
+		return true, age.N == 0
+	}
+	return active(r), false
+}
+
+// Owing counts the projects of a moment's scope that owe statements, and those
+// that have given all of them.
+func (m *Moment) Owing() (stated, owes int) {
+	if m.now == nil {
+		return 0, 0
+	}
+	for _, r := range m.now.Rows {
+		if r.Group || !m.inScope(r) {
+			continue
+		}
+		if o, s := owing(r); o {
+			owes++
+			if s {
+				stated++
+			}
+		}
+	}
+	return stated, owes
 }
 
 // ledgers keeps the last comparison of postings and sums: it takes long, and

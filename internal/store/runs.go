@@ -91,28 +91,29 @@ func (s *Store) Obstacles(ctx context.Context, batch int64) (out []Obstacle, err
 		}
 		return rows.Err()
 	}
-	err = add(`SELECT pc.project, pc.kind, pc.version, s.batch FROM part_change pc JOIN stated s ON s.project = pc.project AND s.kind = pc.kind AND s.version = pc.version
-WHERE pc.batch = ?1 AND s.batch > ?1 ORDER BY s.batch, pc.project, pc.kind, pc.version`, func(r *sql.Rows, o *Obstacle) error {
+	const stands = " NOT IN (SELECT batch FROM run WHERE undone <> 0 UNION SELECT undone FROM run WHERE undone <> 0)"
+	err = add(`SELECT pc.project, pc.kind, pc.version, min(l.batch) FROM part_change pc JOIN part_change l ON l.project = pc.project AND l.kind = pc.kind AND l.version = pc.version
+WHERE pc.batch = ?1 AND l.batch > ?1 AND l.batch`+stands+` GROUP BY pc.project, pc.kind, pc.version ORDER BY min(l.batch), pc.project, pc.kind, pc.version`, func(r *sql.Rows, o *Obstacle) error {
 		return r.Scan(&o.Part.Project, &o.Part.Kind, &o.Part.Version, &o.Later)
 	})
 	if err != nil {
 		return nil, err
 	}
 	err = add(`SELECT c.tbl, c.record, min(d.batch) FROM change c JOIN change d ON d.tbl = c.tbl AND d.record = c.record AND (d.field = c.field OR c.field = '+' OR c.tbl = 'posting')
-WHERE c.batch = ?1 AND d.batch > ?1 GROUP BY c.tbl, c.record ORDER BY c.tbl, c.record`, func(r *sql.Rows, o *Obstacle) error {
+WHERE c.batch = ?1 AND d.batch > ?1 AND d.batch`+stands+` GROUP BY c.tbl, c.record ORDER BY c.tbl, c.record`, func(r *sql.Rows, o *Obstacle) error {
 		return r.Scan(&o.Table, &o.Record, &o.Later)
 	})
 	if err != nil {
 		return nil, err
 	}
-	err = add(`SELECT d.tbl, d.record, min(d.batch) FROM change d WHERE d.tbl = 'posting' AND d.batch > ?1 AND json_valid(d.before) AND json_extract(d.before, '$.Batch') = ?1 GROUP BY d.record`, func(r *sql.Rows, o *Obstacle) error {
+	err = add(`SELECT d.tbl, d.record, min(d.batch) FROM change d WHERE d.tbl = 'posting' AND d.batch > ?1 AND d.batch`+stands+` AND json_valid(d.before) AND json_extract(d.before, '$.Batch') = ?1 GROUP BY d.record`, func(r *sql.Rows, o *Obstacle) error {
 		return r.Scan(&o.Table, &o.Record, &o.Later)
 	})
 	if err != nil {
 		return nil, err
 	}
 	// Later parts and postings may refer to the projects and codes that it made.
-	err = add(`SELECT c.tbl, c.record, (SELECT min(pc.batch) FROM part_change pc WHERE pc.batch > ?1 AND (c.tbl <> 'project' OR pc.project = c.record)) AS later
+	err = add(`SELECT c.tbl, c.record, (SELECT min(pc.batch) FROM part_change pc WHERE pc.batch > ?1 AND pc.batch`+stands+` AND (c.tbl <> 'project' OR pc.project = c.record)) AS later
 FROM change c WHERE c.batch = ?1 AND c.field = '+' AND c.tbl IN ('project', 'cost_code') AND later IS NOT NULL ORDER BY c.tbl, c.record`, func(r *sql.Rows, o *Obstacle) error {
 		return r.Scan(&o.Table, &o.Record, &o.Later)
 	})
@@ -226,4 +227,32 @@ func (s *Store) RecordName(ctx context.Context, table string, id int64) (name st
 		return "", nil
 	}
 	return strings.TrimSpace(name), plain(err)
+}
+
+// BatchName is a batch with how it came.
+type BatchName struct {
+	ID     int64  `db:"id"`
+	At     int64  `db:"at"`
+	Actor  string `db:"actor"`
+	Origin string `db:"origin"`
+	Sheets string `db:"sheets"` // JSON of the run; "" where it was none
+}
+
+// BatchesNamed gives batches by id.
+func (s *Store) BatchesNamed(ctx context.Context, ids []int64) (map[int64]BatchName, error) {
+	out := make(map[int64]BatchName, len(ids))
+	for part := range slices.Chunk(ids, 500) {
+		q, args, err := sqlx.In("SELECT b.id, b.at, b.actor, b.origin, coalesce(r.sheets, '') AS sheets FROM batch b LEFT JOIN run r ON r.batch = b.id WHERE b.id IN (?)", part)
+		if err != nil {
+			return nil, err
+		}
+		var list []BatchName
+		if err := s.readers.SelectContext(ctx, &list, q, args...); err != nil {
+			return nil, plain(err)
+		}
+		for _, b := range list {
+			out[b.ID] = b
+		}
+	}
+	return out, nil
 }

@@ -1,0 +1,234 @@
+package office
+
+import (
+	"context"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"turret/internal/book"
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+	"turret/internal/right"
+	"turret/internal/store"
+)
+
+// Intake is what came in for a period: projects by kind of statement.
+type Intake struct {
+	Kinds  []IntakeKind
+	Groups []IntakeGroup
+	Stated int // projects that gave all they owe
+	Owing  int
+	Same   int // projects that stated something the same as last
+}
+
+// IntakeKind is a column of the matrix.
+type IntakeKind struct {
+	Title string
+	Owed  bool // active projects owe it each period
+	kinds []portfolio.PartKind
+}
+
+// IntakeGroup is a programme with its projects.
+type IntakeGroup struct {
+	Name string
+	Rows []IntakeRow
+	In   []int // projects that stated a kind, by column
+	Of   []int // and that owe it or stated it
+}
+
+// IntakeRow is a project with what it stated.
+type IntakeRow struct {
+	Code, Name string
+	Cells      []IntakeCell
+	Owes       []string // kinds that are missing
+	Last       string   // how its last statement of the period came
+	Active     bool
+}
+
+// What a cell of the matrix tells.
+const (
+	In      = "in"
+	Same    = "same"    // stated, and equal to the statement before
+	Missing = "missing" // owed
+	NotOwed = ""
+)
+
+// IntakeCell tells what a project stated of one kind.
+type IntakeCell struct {
+	State  string
+	Days   int // since it came
+	At     time.Time
+	Source string // the file, and its sheet
+	By     string
+	Before string // the period of the statement before, or ""
+}
+
+// intakeKinds are the statements that the matrix shows.
+var intakeKinds = []IntakeKind{
+	{"Dates", true, []portfolio.PartKind{portfolio.ProgressPart}},
+	{"Forecast", true, []portfolio.PartKind{portfolio.ForecastPart}},
+	{"Ledger", false, []portfolio.PartKind{portfolio.LedgerPart, portfolio.ActualPart}},
+	{"Risks", false, []portfolio.PartKind{portfolio.RiskPart}},
+	{"Story", false, []portfolio.PartKind{portfolio.NarrativePart}},
+}
+
+// Intake reads what came in for a moment's period.
+func (o *Office) Intake(ctx context.Context, a right.Actor, m *Moment) (*Intake, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	out := &Intake{Kinds: intakeKinds}
+	if m.Empty {
+		return out, nil
+	}
+	at := m.Period.period
+	batches := make(map[int64]bool)
+	for _, list := range m.snap.Stated {
+		for _, x := range list {
+			if x.Version == int32(at) {
+				batches[x.Batch] = true
+			}
+		}
+	}
+	came, err := o.store.BatchesNamed(ctx, slices.Collect(maps.Keys(batches)))
+	if err != nil {
+		return nil, err
+	}
+	same, err := o.sames.of(ctx, m.snap, at)
+	if err != nil {
+		return nil, err
+	}
+	groups := make(map[string]*IntakeGroup)
+	var order []string
+	for _, r := range m.now.Rows {
+		if r.Group && r.Code != "*" {
+			order = append(order, r.Code)
+		}
+	}
+	order = append(order, "")
+	for _, r := range m.now.Rows {
+		if r.Group || !m.inScope(r) {
+			continue
+		}
+		p := m.snap.Project(r.Code)
+		if p == nil {
+			continue
+		}
+		g := groups[r.Parent]
+		if g == nil {
+			g = &IntakeGroup{Name: "No programme", In: make([]int, len(intakeKinds)), Of: make([]int, len(intakeKinds))}
+			if pr := m.now.Group(r.Parent); pr != nil && r.Parent != "*" && r.Parent != "" {
+				g.Name = pr.Name
+			}
+			groups[r.Parent] = g
+		}
+		row := o.intakeRow(m, r, p, came, same)
+		for i, c := range row.Cells {
+			if c.State == In || c.State == Same {
+				g.In[i]++
+			}
+			if c.State != NotOwed {
+				g.Of[i]++
+			}
+		}
+		if row.Active {
+			out.Owing++
+			if len(row.Owes) == 0 {
+				out.Stated++
+			}
+		}
+		if slices.ContainsFunc(row.Cells, func(c IntakeCell) bool { return c.State == Same }) {
+			out.Same++
+		}
+		g.Rows = append(g.Rows, row)
+	}
+	for _, code := range append(order, slices.Sorted(maps.Keys(groups))...) {
+		if g := groups[code]; g != nil {
+			out.Groups = append(out.Groups, *g)
+			delete(groups, code)
+		}
+	}
+	return out, nil
+}
+
+func (o *Office) intakeRow(m *Moment, r *Reading, p *portfolio.Project, came map[int64]store.BatchName, same map[portfolio.Part]bool) IntakeRow {
+	at := m.Period.period
+	row := IntakeRow{Code: r.Code, Name: r.Name, Active: active(r)}
+	var last int64
+	for _, k := range intakeKinds {
+		c := IntakeCell{}
+		for _, x := range m.snap.Stated[p.ID] {
+			if !slices.Contains(k.kinds, x.Kind) {
+				continue
+			}
+			if v := calendar.Period(x.Version); v < at && v > 0 {
+				c.Before = m.snap.Office.Periods.Name(v)
+			}
+			if x.Version != int32(at) {
+				continue
+			}
+			c.State = In
+			if same[x.Part] {
+				c.State = Same
+			}
+			b := came[x.Batch]
+			c.At, c.By = time.UnixMilli(b.At).UTC(), b.Actor
+			c.Source = sourceOf(b, tableName(x.Kind))
+			c.Days = max(0, int(o.clock().Sub(c.At)/(24*time.Hour)))
+			if x.Batch > last {
+				last, row.Last = x.Batch, c.Source
+			}
+		}
+		if c.State == NotOwed && k.Owed && row.Active {
+			c.State = Missing
+			row.Owes = append(row.Owes, strings.ToLower(k.Title))
+		}
+		row.Cells = append(row.Cells, c)
+	}
+	return row
+}
+
+// sourceOf says how a statement came: the file and sheet of its table.
+func sourceOf(b store.BatchName, table string) string {
+	r, err := run(store.Run{Sheets: b.Sheets})
+	if err != nil || b.Sheets == "" {
+		return b.Origin
+	}
+	for _, s := range r.Sheets {
+		if s.Table == table && s.Sheet != "" {
+			return s.File + ", sheet " + s.Sheet
+		} else if s.Table == table {
+			return s.File
+		}
+	}
+	return b.Origin
+}
+
+// sames remembers, for one period at a revision, which statements say the same
+// as those before them.
+type sames struct {
+	mu       sync.Mutex
+	revision int64
+	by       map[calendar.Period]map[portfolio.Part]bool
+}
+
+func (s *sames) of(ctx context.Context, snap *book.Snapshot, at calendar.Period) (map[portfolio.Part]bool, error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.revision != snap.Revision || s.by == nil {
+		s.revision, s.by = snap.Revision, make(map[calendar.Period]map[portfolio.Part]bool)
+	}
+	if out, ok := s.by[at]; ok {
+		return out, nil
+	}
+	out, err := snap.SameAsBefore(ctx, at, portfolio.ProgressPart, portfolio.ForecastPart, portfolio.RiskPart, portfolio.NarrativePart)
+	if err != nil {
+		return nil, fmt.Errorf("compare statements: %w", err)
+	}
+	s.by[at] = out
+	return out, nil
+}

@@ -1,0 +1,330 @@
+package office
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+	"time"
+
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+	"turret/internal/gather"
+	"turret/internal/right"
+	"turret/internal/store"
+)
+
+// RefusedFile is a file, or a sheet of one, with its rows that were refused.
+type RefusedFile struct {
+	ID    int32
+	Label string
+	At    time.Time
+	Table string
+	Heads []string
+	Rows  []RefusedRow
+}
+
+// RefusedRow is a row that waits for someone, with why: a row may be refused
+// for more than one cell.
+type RefusedRow struct {
+	IDs     []int64
+	Run     int64
+	Line    int
+	Reasons []string
+	Wrong   map[string]bool // heads of the cells that are meant
+	Cells   map[string]string
+	Whole   bool // it stands for the whole file: there are no cells to mend
+}
+
+// Refused lists the rows that wait for someone: those of one run, or with zero
+// of all; at most so many.
+func (o *Office) Refused(ctx context.Context, a right.Actor, batch int64, most int) ([]RefusedFile, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	list, err := o.store.Refusals(ctx, batch, store.Waiting, most)
+	if err != nil {
+		return nil, err
+	}
+	return o.refusedFiles(ctx, list)
+}
+
+func (o *Office) refusedFiles(ctx context.Context, list []store.Refusal) ([]RefusedFile, error) {
+	files, err := o.store.Files(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var out []RefusedFile
+	for _, r := range list {
+		if len(out) == 0 || out[len(out)-1].ID != r.File {
+			f := files[r.File]
+			l, err := layoutOf(f.Layout)
+			if err != nil {
+				return nil, err
+			}
+			out = append(out, RefusedFile{ID: r.File, Label: placeName(f), At: time.UnixMilli(r.At).UTC(), Table: l.Table, Heads: l.Heads})
+		}
+		f := &out[len(out)-1]
+		if n := len(f.Rows); n == 0 || f.Rows[n-1].Line != int(r.Line) || r.Line == 0 {
+			f.Rows = append(f.Rows, RefusedRow{Run: r.Batch, Line: int(r.Line), Cells: r.Cells, Wrong: make(map[string]bool), Whole: len(r.Cells) == 0})
+		}
+		row := &f.Rows[len(f.Rows)-1]
+		row.IDs = append(row.IDs, r.ID)
+		reason := r.Reason
+		if r.Field != "" {
+			reason = r.Field + ": " + reason
+		}
+		row.Reasons = append(row.Reasons, reason)
+		row.Wrong[headOf(f, r.Field, r.Cells)] = true
+	}
+	for i := range out {
+		out[i].completeHeads()
+	}
+	return out, nil
+}
+
+// headOf finds the head under which a column of the table stands in a file.
+func headOf(f *RefusedFile, column string, cells map[string]string) string {
+	if _, ok := cells[column]; ok || slices.Contains(f.Heads, column) {
+		return column
+	}
+	return ""
+}
+
+// completeHeads adds the heads of cells that the layout does not know.
+func (f *RefusedFile) completeHeads() {
+	more := make(map[string]bool)
+	for _, r := range f.Rows {
+		for h := range r.Cells {
+			if !slices.Contains(f.Heads, h) {
+				more[h] = true
+			}
+		}
+	}
+	f.Heads = append(slices.Clone(f.Heads), slices.Sorted(maps.Keys(more))...)
+}
+
+// Mend sends refused rows again with other cells: cells by refused row and
+// head; what is not named stays. They are read as their file was. The rows that
+// are refused again wait anew.
+func (o *Office) Mend(ctx context.Context, a right.Actor, cells map[int64]map[string]string) (*Report, error) {
+	if err := right.Check(a, right.Gather); err != nil {
+		return nil, err
+	}
+	list, err := o.store.RefusalsByID(ctx, slices.Sorted(maps.Keys(cells)))
+	if err != nil {
+		return nil, err
+	}
+	files, err := o.refusedFiles(ctx, slices.DeleteFunc(list, func(r store.Refusal) bool { return r.State != store.Waiting }))
+	if err != nil {
+		return nil, err
+	}
+	if len(files) == 0 {
+		return nil, refuse("None of these rows waits any more; someone has dealt with them.")
+	}
+	kept, err := o.store.Files(ctx)
+	if err != nil {
+		return nil, err
+	}
+	opts := GatherOptions{layouts: make(map[string]gather.Layout), settle: []int64{}, Limits: gather.DefaultLimits}
+	var sent []gather.File
+	rows := 0
+	for _, f := range files {
+		l, err := layoutOf(kept[f.ID].Layout)
+		if err != nil {
+			return nil, err
+		}
+		var b bytes.Buffer
+		w := csv.NewWriter(&b)
+		if err := w.Write(l.Heads); err != nil {
+			return nil, err
+		}
+		for _, r := range f.Rows {
+			if r.Whole || len(l.Heads) == 0 {
+				continue
+			}
+			line := make([]string, len(l.Heads))
+			for i, h := range l.Heads {
+				line[i] = r.Cells[h]
+				for _, id := range r.IDs {
+					if text, changed := cells[id][h]; changed {
+						line[i] = strings.TrimSpace(text)
+					}
+				}
+			}
+			if err := w.Write(line); err != nil {
+				return nil, err
+			}
+			rows++
+			waiting, err := o.store.RefusalsOf(ctx, f.ID)
+			if err != nil {
+				return nil, err
+			}
+			for _, x := range waiting { // all that is wrong with the row is sent again with it
+				if int(x.Line) == r.Line && x.State == store.Waiting {
+					opts.settle = append(opts.settle, x.ID)
+				}
+			}
+		}
+		w.Flush()
+		name := fmt.Sprintf("%s, mended %s.csv", f.Label, o.clock().UTC().Format("2006-01-02 15.04.05"))
+		again := *l
+		again.Head, again.Leave, again.From1904 = 1, nil, false
+		opts.layouts[name] = again
+		sent = append(sent, gather.File{Name: name, Body: b.Bytes()})
+	}
+	if rows == 0 {
+		return nil, refuse("These refusals are of whole files: mend the file and send it again.")
+	}
+	opts.note = fmt.Sprintf("%d refused rows, mended", rows)
+	return o.Gather(ctx, a, sent, nil, opts)
+}
+
+// Drop gives refused rows up, with a reason.
+func (o *Office) Drop(ctx context.Context, a right.Actor, ids []int64, why string) error {
+	if err := right.Check(a, right.Gather); err != nil {
+		return err
+	}
+	why = strings.TrimSpace(why)
+	if why == "" {
+		return refuse("A row is only dropped with a reason; say why it is not needed.")
+	}
+	if len(ids) == 0 {
+		return refuse("Choose the rows to drop.")
+	}
+	for range tries {
+		snap, err := o.book.Snapshot(ctx)
+		if err != nil {
+			return err
+		}
+		b := &store.Batch{Base: snap.Revision, At: o.now(), Actor: a.Name, Origin: "drop", Note: why, Settled: []store.Settled{{IDs: ids, State: store.Dropped, Why: why}}}
+		if _, err = o.store.Commit(ctx, b); err == nil {
+			return nil
+		}
+		if !isOutpaced(err) {
+			return fmt.Errorf("drop the rows: %w", err)
+		}
+	}
+	return refuse("Others kept writing meanwhile; try again.")
+}
+
+// WaitingCode is a code that nothing matches, with what waits for it.
+type WaitingCode struct {
+	Column, Code string
+	Rows         int
+	Sums         []string // by currency, such as 1,200.00 EUR in plain decimals
+	Since        time.Time
+	Files        []string
+	Known        bool // the office has it meanwhile
+}
+
+// WaitingCodes lists the codes that rows wait for, and the codes of the office
+// that they could become, by column.
+func (o *Office) WaitingCodes(ctx context.Context, a right.Actor) (list []WaitingCode, codes map[string][][2]string, err error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, nil, err
+	}
+	waiting, err := o.store.WaitingCodes(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	snap, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	codes = make(map[string][][2]string)
+	for column, table := range map[string]string{"project": "projects", "cost_code": "cost_codes"} {
+		t := portfolio.TableNamed(table)
+		for _, r := range snap.Records[table] {
+			codes[column] = append(codes[column], [2]string{r.Fields[0].Text, r.Fields[t.Index("name")].Text})
+		}
+		slices.SortFunc(codes[column], func(x, y [2]string) int { return strings.Compare(x[0], y[0]) })
+	}
+	for _, w := range waiting {
+		x := WaitingCode{Column: w.Column, Code: w.Code, Rows: w.Rows, Since: time.UnixMilli(w.Since).UTC(), Files: strings.Split(w.Files, ",")}
+		x.Known = slices.ContainsFunc(codes[w.Column], func(c [2]string) bool { return strings.EqualFold(c[0], w.Code) })
+		sums := make(map[string]int64)
+		for part := range strings.SplitSeq(w.Amounts, "|") {
+			amount, cur, _ := strings.Cut(part, " ")
+			if n, err := money.Parse(money.RoundText(amount, money.Currency(cur).Exponent()), money.Currency(cur)); err == nil && amount != "" {
+				sums[cur] += n
+			}
+		}
+		for _, cur := range sortedKeys(sums) {
+			x.Sums = append(x.Sums, money.Format(sums[cur], money.Currency(cur))+" "+cur)
+		}
+		list = append(list, x)
+	}
+	return list, codes, nil
+}
+
+// MapCode makes a code that nothing matches stand for one of the office, for
+// every source, and reads again what waited for it. With an empty code of the
+// office it only reads again.
+func (o *Office) MapCode(ctx context.Context, a right.Actor, column, code, to string) (*Report, error) {
+	if err := right.Check(a, right.Gather); err != nil {
+		return nil, err
+	}
+	if to != "" {
+		list, err := o.mappings(ctx)
+		if err != nil {
+			return nil, err
+		}
+		m := NamedMapping{Name: EverySource}
+		for _, x := range list {
+			if x.Look == "" && x.Name == EverySource {
+				m = x
+			}
+		}
+		m.Codes = slices.DeleteFunc(m.Codes, func(r gather.CodeRule) bool { return r.Column == column && r.From == code && r.Match == gather.Exact })
+		m.Codes = append(m.Codes, gather.CodeRule{Column: column, Match: gather.Exact, From: code, To: to})
+		if err := o.SaveMapping(ctx, a, m); err != nil {
+			return nil, err
+		}
+	}
+	waiting, err := o.store.RefusalsFor(ctx, column, code)
+	if err != nil {
+		return nil, err
+	}
+	if len(waiting) == 0 {
+		return nil, refuse("No row waits for %s %q any more.", strings.ReplaceAll(column, "_", " "), code)
+	}
+	return o.readAgain(ctx, a, waiting, fmt.Sprintf("%s %s", strings.ReplaceAll(column, "_", " "), code))
+}
+
+// readAgain reads refused rows as they are, from the files they came in.
+func (o *Office) readAgain(ctx context.Context, a right.Actor, list []store.Refusal, note string) (*Report, error) {
+	files, err := o.refusedFiles(ctx, list)
+	if err != nil {
+		return nil, err
+	}
+	kept, err := o.store.Files(ctx)
+	if err != nil {
+		return nil, err
+	}
+	opts := GatherOptions{settle: []int64{}, Limits: gather.DefaultLimits, note: note + ", read again"}
+	for _, f := range files {
+		l, err := layoutOf(kept[f.ID].Layout)
+		if err != nil {
+			return nil, err
+		}
+		again := *l
+		again.Head, again.From1904 = 0, false
+		var numbers []int
+		var rows [][]string
+		for _, r := range f.Rows {
+			line := make([]string, len(l.Heads))
+			for i, h := range l.Heads {
+				line[i] = r.Cells[h]
+			}
+			numbers, rows = append(numbers, r.Line), append(rows, line)
+			opts.settle = append(opts.settle, r.IDs...)
+		}
+		u := gather.By(gather.Grid(kept[f.ID].Name, kept[f.ID].Sheet, numbers, rows), again)
+		opts.sheets = append(opts.sheets, sheetIn{label: u.Label(), u: u, id: f.ID})
+	}
+	return o.Gather(ctx, a, nil, nil, opts)
+}
