@@ -44,13 +44,18 @@ func serveCommand() *cobra.Command {
 }
 
 func demoCommand() *cobra.Command {
-	var path string
+	var path, post string
 	cmd := &cobra.Command{
 		Use: "demo", Short: "Start the web application with the demonstration portfolio", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			set, local, err := address(cmd, true)
 			if err != nil {
 				return err
+			}
+			if post != "" {
+				if err := writePost(post); err != nil {
+					return err
+				}
 			}
 			if path == "" {
 				dir, err := os.MkdirTemp("", "turret-demo-")
@@ -74,7 +79,25 @@ func demoCommand() *cobra.Command {
 	}
 	cmd.Flags().String("addr", "", "address to listen on; loopback only (default 127.0.0.1:8484)")
 	cmd.Flags().StringVar(&path, "db", "", "the database file; made if absent (default: a temporary one)")
+	cmd.Flags().StringVar(&post, "post", "", "a directory for three untidy files that people sent, to try Gather with")
 	return cmd
+}
+
+// writePost writes the demonstration's untidy files.
+func writePost(dir string) error {
+	files, err := demo.Post()
+	if err != nil {
+		return err
+	}
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return err
+	}
+	for _, f := range files {
+		if err := os.WriteFile(filepath.Join(dir, f.Name), f.Body, 0o644); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // openDemo opens a database with the demonstration, made where absent.
@@ -132,7 +155,7 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 	if !local && s.Origin == "" {
 		slog.Warn("beyond this machine, cookies need HTTPS: put a proxy with a certificate before the server and name it with --origin")
 	}
-	return web.Serve(cmd.Context(), l, o, web.Options{BodyLimit: s.BodyLimit, Session: s.Session, Secure: !local, Origin: s.Origin, Log: slog.Default()})
+	return web.Serve(cmd.Context(), l, o, web.Options{BodyLimit: s.BodyLimit, Upload: s.Upload, Session: s.Session, Secure: !local, Origin: s.Origin, Log: slog.Default()})
 }
 
 // reachable writes an address that stands for all of a machine's own as one that

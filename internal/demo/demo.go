@@ -75,17 +75,30 @@ func fill(ctx context.Context, o *office.Office) error {
 	}
 	for p := 0; p <= openPeriod; p++ {
 		set(p)
+		if p == openPeriod { // what came in is still to be seen, one by one
+			return takeOneByOne(ctx, o)
+		}
 		if err := take(ctx, o, periodFiles(p)); err != nil {
 			return err
-		}
-		if p == openPeriod {
-			break
 		}
 		period, err := o.ParsePeriod(ctx, Analyst, code(p))
 		if err != nil {
 			return err
 		}
 		if _, err := o.ClosePeriod(ctx, Analyst, period); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// takeOneByOne takes the files of the open period on the days before the last.
+func takeOneByOne(ctx context.Context, o *office.Office) error {
+	files := periodFiles(openPeriod)
+	for i, f := range files {
+		at := moment(openPeriod).Add(time.Duration(i-len(files)+1) * 19 * time.Hour)
+		o.SetClock(func() time.Time { return at })
+		if err := take(ctx, o, []office.File{f}); err != nil {
 			return err
 		}
 	}

@@ -95,7 +95,8 @@ func (f *finder) score(at int, t *portfolio.Table, hinted bool) (score float64, 
 		column := f.m.Columns[Normal(text)]
 		weight := 3
 		if column == "" {
-			column, weight = called(t, text, f.o.Words)
+			label, _ := unitOf(text)
+			column, weight = called(t, label, f.o.Words)
 		}
 		if weight == 0 || column == AsExtra || column == AsNone || named[column] {
 			continue
@@ -110,7 +111,6 @@ func (f *finder) score(at int, t *portfolio.Table, hinted bool) (score float64, 
 	if matched == 0 || matched+months < 2 {
 		return 0, ""
 	}
-	var lacks []string
 	for i := range t.Columns {
 		c := &t.Columns[i]
 		if !required(t, c) || named[c.Name] || f.m.Fixed[c.Name] != "" || c.Name == "period" && (months > 0 || f.o.Period != 0) || c.Name == "kind" && t.Name == "costs" {
@@ -120,7 +120,6 @@ func (f *finder) score(at int, t *portfolio.Table, hinted bool) (score float64, 
 			score++
 			continue
 		}
-		lacks = append(lacks, c.Name)
 		score -= 1.5
 	}
 	unfolds := unfolded(t) != ""
@@ -139,9 +138,6 @@ func (f *finder) score(at int, t *portfolio.Table, hinted bool) (score float64, 
 	}
 	if hinted {
 		why += ", and so does the name of the file or sheet"
-	}
-	if len(lacks) > 0 {
-		why += "; it lacks " + strings.Join(lacks, ", ")
 	}
 	return score, why
 }

@@ -178,6 +178,11 @@ func unitOf(head string) (label, unit string) {
 	if m := inside.FindStringSubmatch(head); m != nil {
 		return m[1], m[2] + m[3]
 	}
+	if i := strings.LastIndexFunc(head, isSpace); i > 0 { // Betrag EUR
+		if last := strings.TrimFunc(head[i:], isSpace); isCurrency(last) || placesOf(last) != 0 {
+			return strings.TrimFunc(head[:i], isSpace), last
+		}
+	}
 	return head, ""
 }
 

@@ -124,7 +124,7 @@ var synonyms = map[string]string{
 }
 
 // totals are words that begin the label of a sum, in rows and in heads.
-var totals = strings.Split("total|totals|sum|subtotal|sub total|grand total|overall|summe|zwischensumme|gesamt|gesamtsumme|totalt|delsum|somme|sous total|total general|suma|year total|full year", "|")
+var totals = strings.Split("total|totals|sum|subtotal|sub total|grand total|overall|summe|zwischensumme|gesamt|gesamtsumme|totalt|delsum|somme|sous total|total general|suma|year total|full year|ubertrag|carried forward|brought forward|balance forward|report", "|")
 
 // isTotal tells whether a label says that it stands for a sum.
 func isTotal(label string) bool {

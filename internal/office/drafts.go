@@ -206,3 +206,16 @@ func unpacked(received []gather.File) (files []gather.File, refused []gather.Ref
 	}
 	return files, refused
 }
+
+// Said is all that was said about a draft, as text: two drafts that were told
+// the same read the same.
+func (d *Draft) Said() string {
+	b, err := json.Marshal(d.answers)
+	if err != nil {
+		return "" // texts and numbers always encode
+	}
+	return string(b)
+}
+
+// New tells that the project would be made.
+func (e *Effect) New() bool { return e.Before == nil }

@@ -1,6 +1,7 @@
 package office
 
 import (
+	"context"
 	"fmt"
 	"strings"
 
@@ -42,6 +43,9 @@ func MayAdmit(a Actor) bool { return right.May(a, right.Admit) }
 // MayGather tells whether an actor may gather files.
 func MayGather(a Actor) bool { return right.May(a, right.Gather) }
 
+// MayMap tells whether an actor may say how files are read.
+func MayMap(a Actor) bool { return right.May(a, right.Map) }
+
 // MayShare tells whether an actor may share views.
 func MayShare(a Actor) bool { return right.May(a, right.Share) }
 
@@ -71,4 +75,78 @@ func ParseTable(s string) (*portfolio.Table, error) {
 		names = append(names, t.Name)
 	}
 	return nil, fmt.Errorf("%q is not a table; there are %s", s, strings.Join(names, ", "))
+}
+
+// Question is what someone has to say before a sheet can be read.
+type Question = gather.Question
+
+// Refusef makes the error of something that cannot be done as asked.
+func Refusef(format string, args ...any) error { return refuse(format, args...) }
+
+// Revision is the last batch's id.
+func (o *Office) Revision(ctx context.Context, a Actor) (int64, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return 0, err
+	}
+	return o.store.Revision(ctx)
+}
+
+// TableNames lists the tables that people send.
+func TableNames() (out []string) {
+	for _, t := range portfolio.Tables {
+		out = append(out, t.Name)
+	}
+	return out
+}
+
+// Uses lists what a column of a file can be taken for in a table.
+func Uses(table string) (out []string) {
+	t := portfolio.TableNamed(table)
+	if t == nil {
+		return nil
+	}
+	for i := range t.Columns {
+		out = append(out, t.Columns[i].Name)
+	}
+	if t.Index("amount") >= 0 {
+		out = append(out, gather.AsCredit)
+	}
+	return append(out, gather.AsMonth, gather.AsTotal, gather.AsExtra, gather.AsNone)
+}
+
+// FormsOf lists the forms that the cells of a column can have.
+func FormsOf(table, as string) []string {
+	t := portfolio.TableNamed(table)
+	if t == nil {
+		return nil
+	}
+	if as == gather.AsMonth || as == gather.AsCredit {
+		return []string{gather.Point, gather.Comma}
+	}
+	i := t.Index(as)
+	if i < 0 {
+		return nil
+	}
+	switch t.Columns[i].Type {
+	case portfolio.Money, portfolio.Decimal, portfolio.Whole, portfolio.RateText:
+		return []string{gather.Point, gather.Comma}
+	case portfolio.Date, portfolio.Day:
+		return []string{gather.YearFirst, gather.DayFirst, gather.MonthFirst}
+	}
+	return nil
+}
+
+// Fixable lists the columns of a table that all rows of a sheet may share.
+func Fixable(table string) (out []string) {
+	t := portfolio.TableNamed(table)
+	if t == nil {
+		return nil
+	}
+	for i := range t.Columns {
+		switch c := &t.Columns[i]; {
+		case c.Type == portfolio.ProjectRef, c.Type == portfolio.CurrencyCode, c.Type == portfolio.Period, c.Type == portfolio.VersionRef, c.Key && c.Type == portfolio.Choice:
+			out = append(out, c.Name)
+		}
+	}
+	return out
 }

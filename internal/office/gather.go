@@ -55,6 +55,7 @@ type Tally struct {
 type SheetReport struct {
 	*gather.Understanding
 	Tallies  []Tally          `json:"tables"`
+	Passed   bool             `json:"passed_over,omitempty"` // it holds no table, and others of its file do
 	Refused  int              `json:"refused"`
 	Changes  []KeyChange      `json:"changes,omitempty"`
 	Refusals []gather.Refusal `json:"-"`
@@ -276,7 +277,7 @@ func (r *Report) tally(in *intake, refused map[string]int) {
 	})
 	for i := range in.sheets {
 		label := in.sheets[i].label
-		s := SheetReport{Understanding: in.sheets[i].u, Refused: refused[label], Tallies: []Tally{}, Changes: r.changes[label]}
+		s := SheetReport{Understanding: in.sheets[i].u, Passed: in.sheets[i].passed, Refused: refused[label], Tallies: []Tally{}, Changes: r.changes[label]}
 		for _, t := range portfolio.Tables {
 			if n := r.counts[countKey{t.Name, label}]; n != nil {
 				s.Tallies = append(s.Tallies, *n)

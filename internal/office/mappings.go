@@ -54,7 +54,7 @@ func named(list []store.Mapping) ([]NamedMapping, error) {
 
 // Mappings lists how files of known sources are read, by name.
 func (o *Office) Mappings(ctx context.Context, a right.Actor) ([]NamedMapping, error) {
-	if err := right.Check(a, right.Gather); err != nil {
+	if err := right.Check(a, right.Map); err != nil {
 		return nil, err
 	}
 	return o.mappings(ctx)
@@ -62,7 +62,7 @@ func (o *Office) Mappings(ctx context.Context, a right.Actor) ([]NamedMapping, e
 
 // MappingVersions lists what a mapping has said over time, the latest first.
 func (o *Office) MappingVersions(ctx context.Context, a right.Actor, id int64) ([]NamedMapping, error) {
-	if err := right.Check(a, right.Gather); err != nil {
+	if err := right.Check(a, right.Map); err != nil {
 		return nil, err
 	}
 	list, err := o.store.MappingVersions(ctx, id)
@@ -74,7 +74,7 @@ func (o *Office) MappingVersions(ctx context.Context, a right.Actor, id int64) (
 
 // SaveMapping keeps a mapping, or a new version of the one of its name.
 func (o *Office) SaveMapping(ctx context.Context, a right.Actor, m NamedMapping) error {
-	if err := right.Check(a, right.Gather); err != nil {
+	if err := right.Check(a, right.Map); err != nil {
 		return err
 	}
 	m.Name = strings.TrimSpace(m.Name)
@@ -141,7 +141,7 @@ func anyColumn(name string) bool {
 
 // DropMapping takes a mapping away; its versions stay on record.
 func (o *Office) DropMapping(ctx context.Context, a right.Actor, id int64) error {
-	if err := right.Check(a, right.Gather); err != nil {
+	if err := right.Check(a, right.Map); err != nil {
 		return err
 	}
 	list, err := o.mappings(ctx)
@@ -161,7 +161,7 @@ type Word = store.Word
 
 // Words lists the office's own words for columns.
 func (o *Office) Words(ctx context.Context, a right.Actor) ([]Word, error) {
-	if err := right.Check(a, right.Gather); err != nil {
+	if err := right.Check(a, right.Map); err != nil {
 		return nil, err
 	}
 	return o.store.Words(ctx)
@@ -170,7 +170,7 @@ func (o *Office) Words(ctx context.Context, a right.Actor) ([]Word, error) {
 // SaveWord makes a word another name of a column; with an empty column it takes
 // the word away.
 func (o *Office) SaveWord(ctx context.Context, a right.Actor, word, column string) error {
-	if err := right.Check(a, right.Gather); err != nil {
+	if err := right.Check(a, right.Map); err != nil {
 		return err
 	}
 	word = gather.Normal(word)

@@ -10,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/brief"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
@@ -25,6 +26,8 @@ type RefusedFile struct {
 	Table string
 	Heads []string
 	Rows  []RefusedRow
+
+	layout *gather.Layout
 }
 
 // RefusedRow is a row that waits for someone, with why: a row may be refused
@@ -65,7 +68,7 @@ func (o *Office) refusedFiles(ctx context.Context, list []store.Refusal) ([]Refu
 			if err != nil {
 				return nil, err
 			}
-			out = append(out, RefusedFile{ID: r.File, Label: placeName(f), At: time.UnixMilli(r.At).UTC(), Table: l.Table, Heads: l.Heads})
+			out = append(out, RefusedFile{ID: r.File, Label: placeName(f), At: time.UnixMilli(r.At).UTC(), Table: l.Table, Heads: l.Heads, layout: l})
 		}
 		f := &out[len(out)-1]
 		if n := len(f.Rows); n == 0 || f.Rows[n-1].Line != int(r.Line) || r.Line == 0 {
@@ -78,7 +81,7 @@ func (o *Office) refusedFiles(ctx context.Context, list []store.Refusal) ([]Refu
 			reason = r.Field + ": " + reason
 		}
 		row.Reasons = append(row.Reasons, reason)
-		row.Wrong[headOf(f, r.Field, r.Cells)] = true
+		row.Wrong[headOf(f, r.Field)] = true
 	}
 	for i := range out {
 		out[i].completeHeads()
@@ -87,11 +90,13 @@ func (o *Office) refusedFiles(ctx context.Context, list []store.Refusal) ([]Refu
 }
 
 // headOf finds the head under which a column of the table stands in a file.
-func headOf(f *RefusedFile, column string, cells map[string]string) string {
-	if _, ok := cells[column]; ok || slices.Contains(f.Heads, column) {
-		return column
+func headOf(f *RefusedFile, column string) string {
+	for i, use := range f.layout.Uses {
+		if use.As == column && i < len(f.Heads) && !slices.Contains(f.Heads, column) {
+			return f.Heads[i]
+		}
 	}
-	return ""
+	return column
 }
 
 // completeHeads adds the heads of cells that the layout does not know.
@@ -327,4 +332,33 @@ func (o *Office) readAgain(ctx context.Context, a right.Actor, list []store.Refu
 		opts.sheets = append(opts.sheets, sheetIn{label: u.Label(), u: u, id: f.ID})
 	}
 	return o.Gather(ctx, a, nil, nil, opts)
+}
+
+// RefusedWorkbook writes the rows that wait as a spreadsheet, with the reason in
+// a column; mended there, it can be gathered as any file.
+func (o *Office) RefusedWorkbook(ctx context.Context, a right.Actor, batch int64) ([]byte, error) {
+	const most = 100_000
+	files, err := o.Refused(ctx, a, batch, most)
+	if err != nil {
+		return nil, err
+	}
+	var tables []brief.Table
+	for _, f := range files {
+		t := brief.Table{Name: f.Label, Columns: []brief.Column{{Head: "Row"}, {Head: "Why it was refused", Width: 60}}}
+		for _, h := range f.Heads {
+			t.Columns = append(t.Columns, brief.Column{Head: h})
+		}
+		for _, r := range f.Rows {
+			row := []brief.Cell{{Type: brief.Count, Number: fmt.Sprint(r.Line)}, {Text: strings.Join(r.Reasons, "; ")}}
+			for _, h := range f.Heads {
+				row = append(row, brief.Cell{Text: r.Cells[h]})
+			}
+			t.Rows = append(t.Rows, row)
+		}
+		tables = append(tables, t)
+	}
+	if len(tables) == 0 {
+		tables = append(tables, brief.Table{Name: "Refused rows", Columns: []brief.Column{{Head: "No refused row waits for anyone", Width: 40}}})
+	}
+	return brief.Workbook("Refused rows", o.clock(), tables)
 }

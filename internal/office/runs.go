@@ -195,3 +195,24 @@ func (o *Office) inTheWay(ctx context.Context, batch int64, closed map[calendar.
 }
 
 func isOutpaced(err error) bool { return errors.Is(err, store.ErrOutpaced) }
+
+// Line says what a run did, in few words.
+func (r *Run) Line() []string {
+	var taken, same, refused, totals, wrong int
+	for _, s := range r.Sheets {
+		taken, same, refused, totals, wrong = taken+s.New+s.Changed, same+s.Unchanged, refused+s.Refused, totals+s.Totals, wrong+s.Wrong
+	}
+	out := []string{fmt.Sprintf("%d taken", taken)}
+	for _, x := range []struct {
+		n    int
+		text string
+	}{{same, "%d unchanged"}, {refused, "%d refused"}, {r.Waiting, "%d still wait"}, {wrong, "totals that do not agree: %d"}} {
+		if x.n > 0 {
+			out = append(out, fmt.Sprintf(x.text, x.n))
+		}
+	}
+	if totals > 0 && wrong == 0 {
+		out = append(out, "totals agree")
+	}
+	return out
+}

@@ -39,6 +39,7 @@ const (
 	Read    Action = "read the portfolio"
 	State   Action = "state for this project"
 	Gather  Action = "gather files"
+	Map     Action = "say how files are read"
 	Close   Action = "close and reopen periods"
 	Export  Action = "export everything"
 	Install Action = "set up, back up and restore"
@@ -48,14 +49,14 @@ const (
 )
 
 // Actions lists every action.
-var Actions = []Action{Read, State, Gather, Close, Export, Install, Admit, Keep, Share}
+var Actions = []Action{Read, State, Gather, Map, Close, Export, Install, Admit, Keep, Share}
 
 var granted = map[Role][]Action{
-	Analyst:       {Read, State, Gather, Close, Export, Keep, Share},
+	Analyst:       {Read, State, Gather, Map, Close, Export, Keep, Share},
 	Lead:          {Read, Keep},
 	Executive:     {Read, Keep},
-	Administrator: {Read, Export, Install, Admit, Keep, Share},
-	Operator:      {Read, State, Gather, Close, Export, Install, Admit},
+	Administrator: {Read, Map, Export, Install, Admit, Keep, Share},
+	Operator:      {Read, State, Gather, Map, Close, Export, Install, Admit},
 }
 
 // Denied is the error of doing what is not granted.

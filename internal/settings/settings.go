@@ -24,6 +24,7 @@ type Settings struct {
 	Session   time.Duration `koanf:"session"`    // how long one stays signed in
 	LogLevel  string        `koanf:"log_level"`  // debug, info, warn or error
 	BodyLimit int           `koanf:"body_limit"` // bytes of one request
+	Upload    int           `koanf:"upload"`     // bytes of the files that are sent at once
 }
 
 // Load reads the settings. The file is the one named by TURRET_SETTINGS, in
@@ -32,7 +33,7 @@ type Settings struct {
 func Load(flags *pflag.FlagSet) (Settings, error) {
 	var s Settings
 	k := koanf.New(".")
-	if err := k.Load(confmap.Provider(map[string]any{"addr": "127.0.0.1:8484", "session": "12h", "log_level": "info", "body_limit": 4 << 20}, "."), nil); err != nil {
+	if err := k.Load(confmap.Provider(map[string]any{"addr": "127.0.0.1:8484", "session": "12h", "log_level": "info", "body_limit": 4 << 20, "upload": 256 << 20}, "."), nil); err != nil {
 		return s, err
 	}
 	if path := os.Getenv("TURRET_SETTINGS"); path != "" {

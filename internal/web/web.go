@@ -30,6 +30,8 @@ import (
 	"turret/internal/web/assets"
 	"turret/internal/web/board"
 	"turret/internal/web/find"
+	"turret/internal/web/gather"
+	"turret/internal/web/mappings"
 	"turret/internal/web/sheet"
 	"turret/internal/web/shell"
 	"turret/internal/web/signin"
@@ -40,6 +42,7 @@ import (
 // Options of the server.
 type Options struct {
 	BodyLimit int           // bytes of one request
+	Upload    int           // bytes of the files that are sent at once; zero: BodyLimit
 	Session   time.Duration // how long one stays signed in
 	Secure    bool          // cookies travel by HTTPS only
 	Origin    string        // how the server is reached from outside, such as https://turret.example; "": as asked
@@ -58,13 +61,15 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.
 var scripts = func() (out []assets.Asset) {
-	for name, body := range shell.Scripts {
-		out = append(out, assets.Script(name, body))
+	for _, some := range [...]map[string]string{shell.Scripts, gather.Scripts} {
+		for name, body := range some {
+			out = append(out, assets.Script(name, body))
+		}
 	}
 	slices.SortFunc(out, func(a, b assets.Asset) int { return strings.Compare(a.Path, b.Path) })
 	return out
@@ -102,15 +107,19 @@ func New(o *office.Office, opts Options) *fiber.App {
 	sessions := session.NewStore(session.Config{
 		Storage: o.Sessions(), Extractor: extractors.FromCookie("turret"), CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure, IdleTimeout: opts.Session,
 	})
-	app.Use(bounded(opts.BodyLimit), signin.Who(site, sessions), guard(opts))
+	app.Use(bounded(opts), signin.Who(site, sessions), guard(opts))
 	routes(app, site, sessions)
 	return app
 }
 
 // bounded refuses forms that are larger than the limit, or do not tell how large
 // they are: bodies are streamed, so nothing else would.
-func bounded(limit int) fiber.Handler {
+func bounded(opts Options) fiber.Handler {
 	return func(c fiber.Ctx) error {
+		limit := opts.BodyLimit
+		if c.Path() == "/gather" { // where files are sent
+			limit = max(limit, opts.Upload)
+		}
 		switch n := c.Request().Header.ContentLength(); {
 		case n > limit:
 			c.Response().SetConnectionClose() // the rest is not read
@@ -163,11 +172,26 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Get("/board", board.Get(site))
 	app.Get("/project/:code", sheet.Get(site))
 	app.Get("/trail/:scope/:figure", trail.Get(site))
+	app.Get("/gather", gather.Get(site))
+	app.Post("/gather", gather.Post(site))
+	app.Get("/gather/draft/:id", gather.GetPreview(site))
+	app.Post("/gather/draft/:id", gather.PostPreview(site))
+	app.Get("/gather/run/:batch", gather.GetRun(site))
+	app.Post("/gather/run/:batch", gather.PostRun(site))
+	app.Get("/gather/refused", gather.GetRefused(site))
+	app.Post("/gather/refused", gather.PostRefused(site))
+	app.Get("/gather/refused.xlsx", gather.Download(site))
+	app.Get("/gather/codes", gather.GetCodes(site))
+	app.Post("/gather/codes", gather.PostCodes(site))
 	app.Get("/find", find.Get(site))
 	app.Get("/views", views.Get(site))
 	app.Post("/views", views.Post(site))
 	app.Get("/account", account.Get(site))
 	app.Post("/account", account.Post(site))
+	app.Get("/setup/mappings", mappings.Get(site))
+	app.Post("/setup/mappings", mappings.Post(site))
+	app.Get("/setup/mappings/:id", mappings.GetOne(site))
+	app.Post("/setup/mappings/:id", mappings.Post(site))
 	app.Get("/setup/accounts", accounts.Get(site))
 	app.Post("/setup/accounts", accounts.Post(site))
 }

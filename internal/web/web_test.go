@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"net/http"
 	"net/url"
@@ -147,7 +148,7 @@ func TestAssetsAreKeptForEver(t *testing.T) {
 	require.Contains(t, css, "--brass")
 	require.NotContains(t, css, "url(archivo)")
 	require.NotContains(t, css, "@charset")
-	require.Equal(t, 4, strings.Count(body, "<script ")-strings.Count(body, "<script>")+0, "htmx and three modules")
+	require.Equal(t, 6, strings.Count(body, "<script ")-strings.Count(body, "<script>")+0, "htmx and five modules")
 }
 
 func TestLongHeadIsRead(t *testing.T) {
@@ -158,7 +159,8 @@ func TestLongHeadIsRead(t *testing.T) {
 
 // TestRoutesByRole walks every route as everyone.
 func TestRoutesByRole(t *testing.T) {
-	app := newApp(newOffice(t, small))
+	o := newOffice(t, small)
+	app := newApp(o)
 	anyone := newBrowser(t, app)
 	people := map[office.Role]*browser{}
 	for _, r := range office.Roles {
@@ -166,6 +168,12 @@ func TestRoutesByRole(t *testing.T) {
 	}
 	admin := func(r office.Role) bool { return r == office.Administrator }
 	all := func(office.Role) bool { return true }
+	analyst := func(r office.Role) bool { return r == office.Analyst }
+	maps := func(r office.Role) bool { return analyst(r) || admin(r) }
+	ctx := context.Background()
+	_, err := o.SaveDraft(ctx, operator, []office.File{{Name: "x.csv", Body: []byte("programme,name\nH,Other\n")}})
+	require.NoError(t, err)
+	require.NoError(t, o.SaveMapping(ctx, operator, office.NamedMapping{Name: "Yard", Look: "a|b"}))
 	walked := make(map[string]bool)
 	for _, c := range []struct {
 		route, path string
@@ -179,6 +187,14 @@ func TestRoutesByRole(t *testing.T) {
 		{"/views", "/views", all},
 		{"/account", "/account", all},
 		{"/setup/accounts", "/setup/accounts", admin},
+		{"/gather", "/gather", all},
+		{"/gather/draft/:id", "/gather/draft/1", analyst},
+		{"/gather/run/:batch", "/gather/run/2", all},
+		{"/gather/refused", "/gather/refused", all},
+		{"/gather/refused.xlsx", "/gather/refused.xlsx", all},
+		{"/gather/codes", "/gather/codes", all},
+		{"/setup/mappings", "/setup/mappings", maps},
+		{"/setup/mappings/:id", "/setup/mappings/1", maps},
 	} {
 		walked[c.route] = true
 		status, _, head := anyone.get(c.path)
@@ -203,6 +219,13 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/accounts", url.Values{"do": {"disable"}, "account": {"1"}}, admin},
 		{"/setup/accounts", url.Values{"do": {"role"}, "account": {"2"}, "role": {"administrator"}}, admin},
 		{"/setup/accounts", url.Values{"do": {"reset"}, "account": {"2"}}, admin},
+		{"/gather", url.Values{"pasted": {"programme\nX\n"}}, analyst},
+		{"/gather/draft/1", url.Values{"do": {"accept"}}, analyst},
+		{"/gather/run/2", url.Values{"do": {"undo"}}, analyst},
+		{"/gather/refused", url.Values{"do": {"send"}, "row": {"1"}}, analyst},
+		{"/gather/codes", url.Values{"column": {"cost_code"}, "code": {"1"}, "to": {"10"}}, analyst},
+		{"/setup/mappings", url.Values{"do": {"word"}, "word": {"x"}, "column": {"project"}}, maps},
+		{"/setup/mappings/1", url.Values{"do": {"save"}, "name": {"y"}, "rules": {"{}"}}, maps},
 		{"/views", url.Values{"do": {"save"}, "name": {"Mine"}, "query": {"standing=act"}}, all},
 		{"/views", url.Values{"do": {"save"}, "name": {"Ours"}, "query": {"standing=act"}, "shared": {"1"}}, func(r office.Role) bool { return r == office.Analyst || r == office.Administrator }},
 	} {
@@ -235,8 +258,8 @@ func TestRouteListIsWalkedAsPosted(t *testing.T) {
 			continue
 		}
 		b := signedIn(t, app, office.Administrator)
-		status, body, _ := b.postStale(strings.ReplaceAll(r.Path, ":code", "X"), url.Values{"do": {"invite"}, "name": {"Kept <name>"}, "login": {"kept"}})
-		require.Contains(t, []int{303, 422, 404}, status, r.Path)
+		status, body, _ := b.postStale(strings.NewReplacer(":code", "X", ":id", "1", ":batch", "1").Replace(r.Path), url.Values{"do": {"invite"}, "name": {"Kept <name>"}, "login": {"kept"}})
+		require.Contains(t, []int{303, 422, 404, 403}, status, r.Path)
 		if status == 422 {
 			require.Contains(t, body, "send it again", r.Path)
 		}

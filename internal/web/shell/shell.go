@@ -45,6 +45,7 @@ type Site struct {
 	Library string   // address of htmx
 	Scripts []string // addresses of the modules
 	Origin  string   // how the server is reached from outside; "": as asked
+	Jobs    Jobs
 }
 
 // Page is what every page has, whoever reads it.
@@ -159,6 +160,16 @@ func (p Page) Initials() string {
 // Admits tells whether the actor administers accounts.
 func (p Page) Admits() bool { return office.MayAdmit(p.Actor) }
 
+// Gathers tells whether the actor may gather files.
+func (p Page) Gathers() bool { return office.MayGather(p.Actor) }
+
+// Maps tells whether the actor may say how files are read.
+func (p Page) Maps() bool { return office.MayMap(p.Actor) }
+
+// Gathered is the live count of the step Gather; a page without a moment knows
+// none.
+func (p Page) Gathered() string { return "" }
+
 // Shares tells whether the actor may share views.
 func (p Page) Shares() bool { return office.MayShare(p.Actor) }
 
@@ -187,6 +198,15 @@ func NewFrame(c fiber.Ctx, site *Site, title, project string) (Frame, error) {
 		f.Project, _ = f.Moment.Find(project)
 	}
 	return f, nil
+}
+
+// Gathered counts the projects that have stated all they owe.
+func (f Frame) Gathered() string {
+	stated, owes := f.Moment.Owing()
+	if owes == 0 {
+		return ""
+	}
+	return fmt.Sprintf("%d/%d", stated, owes)
 }
 
 // Original tells that figures are against the first baseline.
@@ -256,9 +276,12 @@ type Templates func() *template.Template
 // Parse reads a screen's templates together with the frame's.
 func Parse(fsys embed.FS, names ...string) Templates {
 	return sync.OnceValue(func() *template.Template {
-		return template.Must(template.Must(template.ParseFS(files, "shell.html")).ParseFS(fsys, names...))
+		return template.Must(template.Must(template.New("shell.html").Funcs(functions).ParseFS(files, "shell.html")).ParseFS(fsys, names...))
 	})
 }
+
+// functions are what templates can call beside the methods of their pages.
+var functions = template.FuncMap{"add": func(a, b int) int { return a + b }}
 
 // And adds templates to those of a screen.
 func (t Templates) And(fsys embed.FS, names ...string) Templates {

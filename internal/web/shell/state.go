@@ -151,6 +151,9 @@ func (s State) Ask() office.Ask {
 // Board is the address of the board in this state.
 func (s State) Board() string { return "/board" + s.List().query() }
 
+// To is the address of a page that shows a moment and no list.
+func (s State) To(path string) string { return path + s.Moment().query() }
+
 // Project is the address of a project's sheet.
 func (s State) Project(code string) string {
 	return "/project/" + url.PathEscape(code) + s.List().query()

@@ -1,0 +1,73 @@
+package gather
+
+import (
+	"errors"
+	"fmt"
+	"net/url"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/office"
+	"turret/internal/web/shell"
+)
+
+// CodesPage is the tray of codes that nothing matches.
+type CodesPage struct {
+	shell.Frame
+	Waiting []office.WaitingCode
+	Codes   map[string][][2]string // of the office, by column
+}
+
+// TitleOf says a column in words.
+func (p *CodesPage) TitleOf(column string) string {
+	return map[string]string{"project": "Project", "cost_code": "Cost code"}[column]
+}
+
+// Sum groups the digits of a sum such as 1200.00 EUR.
+func (p *CodesPage) Sum(text string) string {
+	amount, currency, _ := strings.Cut(text, " ")
+	return shell.Amount(amount, -1) + " " + currency
+}
+
+// GetCodes answers /gather/codes.
+func GetCodes(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		f, err := shell.NewFrame(c, site, "Codes", "")
+		if err != nil {
+			return err
+		}
+		f.Step = "gather"
+		p := &CodesPage{Frame: f}
+		if p.Waiting, p.Codes, err = site.Office.WaitingCodes(c.Context(), p.Actor); err != nil {
+			return err
+		}
+		return shell.Render(c, CodesTemplate, p)
+	}
+}
+
+// PostCodes maps a code and reads again what waited for it.
+func PostCodes(site *shell.Site) fiber.Handler {
+	again := GetCodes(site)
+	return func(c fiber.Ctx) error {
+		to := c.FormValue("to")
+		if to == "" && c.FormValue("known") == "" {
+			shell.Refuse(c, "Choose the code that it stands for.")
+			return again(c)
+		}
+		r, err := site.Office.MapCode(c.Context(), shell.Actor(c), c.FormValue("column"), c.FormValue("code"), to)
+		if errors.Is(err, office.ErrRefused) {
+			shell.Refuse(c, err.Error())
+			return again(c)
+		}
+		if err != nil {
+			return err
+		}
+		done := fmt.Sprintf("%s read again and taken.", shell.Plural(r.Changes(), "row was", "rows were"))
+		if n := len(r.Refusals); n > 0 {
+			done += fmt.Sprintf(" %s refused for another reason.", shell.Plural(n, "is", "are"))
+		}
+		here := shell.StateOf(c).To("/gather/codes")
+		return c.Redirect().Status(fiber.StatusSeeOther).To(here + sep(here) + "done=" + url.QueryEscape(done))
+	}
+}

@@ -1,0 +1,207 @@
+// Package gather is the first step of the month: what came in and what is
+// owed, the files that wait to be accepted, and the rows that were refused.
+package gather
+
+import (
+	"embed"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/office"
+	"turret/internal/web/shell"
+)
+
+//go:embed *.html *.css *.js
+var files embed.FS
+
+// Templates of the screens.
+var (
+	Template        = shell.Parse(files, "gather.html")
+	PreviewTemplate = shell.Parse(files, "preview.html")
+	RunTemplate     = shell.Parse(files, "run.html")
+	RefusedTemplate = shell.Parse(files, "refused.html")
+	CodesTemplate   = shell.Parse(files, "codes.html")
+)
+
+// Style is the screens' style sheet.
+var Style = shell.File(files, "gather.css") + shell.File(files, "preview.css")
+
+// Scripts are the screens' modules, by name.
+var Scripts = map[string]string{"drop.js": shell.File(files, "drop.js"), "grid.js": shell.File(files, "grid.js")}
+
+// Page is what the template shows.
+type Page struct {
+	shell.Frame
+	Sentence []shell.Phrase
+	Intake   *office.Intake
+	Groups   []office.IntakeGroup // under the filter
+	Chips    []Chip
+	Drafts   []office.Draft
+	Runs     []office.Run
+	Waiting  int // rows that were refused
+	Codes    []office.WaitingCode
+}
+
+// Chip is a filter of the matrix.
+type Chip struct {
+	Text, Link string
+	On         bool
+}
+
+// runsShown are the last runs that the screen lists.
+const runsShown = 12
+
+// Get answers /gather.
+func Get(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		f, err := shell.NewFrame(c, site, "Gather", "")
+		if err != nil {
+			return err
+		}
+		f.Step = "gather"
+		p := &Page{Frame: f}
+		if p.Intake, err = site.Office.Intake(c.Context(), p.Actor, f.Moment); err != nil {
+			return err
+		}
+		if p.Runs, err = site.Office.Runs(c.Context(), p.Actor, runsShown); err != nil {
+			return err
+		}
+		if p.Codes, _, err = site.Office.WaitingCodes(c.Context(), p.Actor); err != nil {
+			return err
+		}
+		refused, err := site.Office.Refused(c.Context(), p.Actor, 0, mostRefused)
+		if err != nil {
+			return err
+		}
+		for _, r := range refused {
+			p.Waiting += len(r.Rows)
+		}
+		if p.Gathers() {
+			if p.Drafts, err = site.Office.Drafts(c.Context(), p.Actor); err != nil {
+				return err
+			}
+		}
+		p.filter()
+		p.Sentence = p.say()
+		return shell.Render(c, Template, p)
+	}
+}
+
+// filter shows all projects, or those that owe something or said the same as
+// last.
+func (p *Page) filter() {
+	show := p.State.Get("show")
+	owing := p.Intake.Owing - p.Intake.Stated
+	all := 0
+	for _, g := range p.Intake.Groups {
+		all += len(g.Rows)
+	}
+	for _, x := range []struct {
+		name, text string
+		n          int
+	}{{"", "All", all}, {"owing", "Owing", owing}, {"same", "Same as last", p.Intake.Same}} {
+		p.Chips = append(p.Chips, Chip{fmt.Sprintf("%s %d", x.text, x.n), p.Turn("show", x.name), show == x.name})
+	}
+	for _, g := range p.Intake.Groups {
+		var rows []office.IntakeRow
+		for _, r := range g.Rows {
+			same := false
+			for _, c := range r.Cells {
+				same = same || c.State == office.Same
+			}
+			if show == "" || show == "owing" && len(r.Owes) > 0 || show == "same" && same {
+				rows = append(rows, r)
+			}
+		}
+		if len(rows) > 0 {
+			g.Rows = rows
+			p.Groups = append(p.Groups, g)
+		}
+	}
+}
+
+// Age writes how long ago something came.
+func (p *Page) Age(days int) string {
+	switch days {
+	case 0:
+		return "today"
+	case 1:
+		return "1 d ago"
+	}
+	return fmt.Sprintf("%d d ago", days)
+}
+
+// CellTitle says a cell of the matrix in words.
+func (p *Page) CellTitle(c office.IntakeCell) string {
+	before := "never stated before"
+	if c.Before != "" {
+		before = "last stated for " + c.Before
+	}
+	switch c.State {
+	case office.In:
+		return fmt.Sprintf("%s, %s by %s", c.Source, c.At.Format("2 Jan 15:04"), c.By)
+	case office.Same:
+		return fmt.Sprintf("%s, %s by %s; it says the same as %s", c.Source, c.At.Format("2 Jan 15:04"), c.By, c.Before)
+	case office.Missing:
+		return "Owed and not stated; " + before
+	}
+	return "Not owed; " + before
+}
+
+// Short is a period's name without its year.
+func (p *Page) Short(name string) string {
+	short, _, _ := strings.Cut(name, " ")
+	return short
+}
+
+// Post takes files or pasted rows into a draft.
+func Post(site *shell.Site) fiber.Handler {
+	again := Get(site)
+	return func(c fiber.Ctx) error {
+		got, err := received(c)
+		if err == nil {
+			var id int64
+			if id, err = site.Office.SaveDraft(c.Context(), shell.Actor(c), got); err == nil {
+				return c.Redirect().Status(fiber.StatusSeeOther).To(shell.StateOf(c).To(fmt.Sprintf("/gather/draft/%d", id)))
+			}
+		}
+		if errors.Is(err, office.ErrRefused) {
+			shell.Refuse(c, err.Error())
+			return again(c)
+		}
+		return err
+	}
+}
+
+// received reads the files of a form, and its pasted rows as one more.
+func received(c fiber.Ctx) ([]office.File, error) {
+	var out []office.File
+	if form, err := c.MultipartForm(); err == nil {
+		for _, h := range form.File["files"] {
+			f, err := h.Open()
+			if err != nil {
+				return nil, err
+			}
+			body, err := io.ReadAll(f)
+			f.Close()
+			if err != nil {
+				return nil, err
+			}
+			if h.Filename != "" && (len(body) > 0 || h.Size > 0) {
+				out = append(out, office.File{Name: h.Filename, Body: body})
+			}
+		}
+	}
+	if text := c.FormValue("pasted"); strings.TrimSpace(text) != "" {
+		name := strings.TrimSpace(c.FormValue("name"))
+		if name == "" {
+			name = "Pasted rows"
+		}
+		out = append(out, office.File{Name: name + ".tsv", Body: []byte(text)})
+	}
+	return out, nil
+}

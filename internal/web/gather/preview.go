@@ -1,0 +1,437 @@
+package gather
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"hash/fnv"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/chart"
+	"turret/internal/core/figure"
+	"turret/internal/core/standing"
+	"turret/internal/office"
+	"turret/internal/web/shell"
+)
+
+// Preview is what the template shows of a draft. Report is nil while it is
+// being read.
+type Preview struct {
+	shell.Frame
+	Draft    *office.Draft
+	Progress string
+	Report   *office.Report
+	Sentence []shell.Phrase
+	Sheets   []Sheet
+	Effects  []Effect
+	More     int // effects that are not listed
+	Asked    int // questions that wait for an answer
+	Tables   []string
+	Mappings []string
+	Periods  []office.RailPeriod
+	Notes    []string // of no one sheet
+}
+
+// Sheet is a sheet as it was understood.
+type Sheet struct {
+	office.SheetReport
+	ID      string
+	Label   string
+	Said    office.Answer
+	Sum     office.Tally
+	Columns []Column
+	Left    bool // someone left it out
+	Leave   string
+	Wrong   int // totals that do not agree
+	Options []string
+	Fixes   []Fix
+}
+
+// Column is a column of a sheet with what it became.
+type Column struct {
+	Head, Shown, Above string
+	As, Certainty, Why string
+	Period             string
+	Forms              []string // that it could have
+	Form               string
+	Sample             []string
+	Asks               bool
+}
+
+// Fix is what all rows say of a column that the sheet lacks.
+type Fix struct{ Name, Value, Text string }
+
+// Effect is a project that a draft moves.
+type Effect struct {
+	Code, Name, Link string
+	Was, Is          *chart.Glyph
+	Moves            []string
+	New              bool
+}
+
+const (
+	mostEffects = 12
+	mostMoves   = 5
+)
+
+// GetPreview answers /gather/draft/{id}.
+func GetPreview(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		f, err := shell.NewFrame(c, site, "Preview", "")
+		if err != nil {
+			return err
+		}
+		f.Step = "gather"
+		p := &Preview{Frame: f}
+		d, err := draftOf(c, site)
+		if err != nil {
+			return err
+		}
+		p.Draft = d
+		if d == nil {
+			c.Status(fiber.StatusNotFound)
+			return shell.Render(c, PreviewTemplate, p)
+		}
+		rev, err := site.Office.Revision(c.Context(), p.Actor)
+		if err != nil {
+			return err
+		}
+		h := fnv.New64a()
+		h.Write([]byte(d.Said()))
+		actor, ctx := p.Actor, context.WithoutCancel(c.Context())
+		job := site.Jobs.Do(fmt.Sprintf("preview %d %x %d", d.ID, h.Sum64(), rev), func(j *shell.Job) (any, error) {
+			return site.Office.Preview(ctx, actor, d, func(file string, rows int) {
+				j.Tell(fmt.Sprintf("%s: %s rows read", file, shell.Amount(strconv.Itoa(rows), 0)))
+			})
+		})
+		if !job.Wait(shell.Patience) {
+			p.Progress = job.Text()
+			if p.Progress == "" {
+				p.Progress = "Reading the files"
+			}
+			return shell.Render(c, PreviewTemplate, p)
+		}
+		if job.Err != nil {
+			return job.Err
+		}
+		p.Report = job.Value.(*office.Report)
+		if err := p.fill(c.Context(), site); err != nil {
+			return err
+		}
+		return shell.Render(c, PreviewTemplate, p)
+	}
+}
+
+func draftOf(c fiber.Ctx, site *shell.Site) (*office.Draft, error) {
+	id, err := strconv.ParseInt(shell.Param(c, "id"), 10, 64)
+	if err != nil {
+		return nil, nil
+	}
+	return site.Office.DraftOf(c.Context(), shell.Actor(c), id)
+}
+
+func (p *Preview) fill(ctx context.Context, site *shell.Site) error {
+	p.Tables = office.TableNames()
+	list, err := site.Office.Mappings(ctx, p.Actor)
+	if err != nil {
+		return err
+	}
+	for _, m := range list {
+		if m.Look != "" {
+			p.Mappings = append(p.Mappings, m.Name)
+		}
+	}
+	for i := range p.Report.Sheets {
+		s := p.sheet(&p.Report.Sheets[i])
+		s.ID = fmt.Sprintf("s%d", i+1)
+		if !s.Left {
+			p.Asked += len(s.Questions)
+		}
+		p.Sheets = append(p.Sheets, s)
+	}
+	for _, n := range p.Report.Notes {
+		if !slices.ContainsFunc(p.Sheets, func(s Sheet) bool {
+			return strings.HasPrefix(n, s.Label+":") || strings.HasPrefix(n, s.Label+",") || strings.HasPrefix(n, s.Label+" was")
+		}) {
+			p.Notes = append(p.Notes, n)
+		}
+	}
+	for i, e := range p.Report.Effects {
+		if i == mostEffects {
+			p.More = len(p.Report.Effects) - i
+			break
+		}
+		p.Effects = append(p.Effects, p.effect(e))
+	}
+	for _, r := range p.Rail {
+		if !r.Ahead && !r.Closed {
+			p.Periods = append(p.Periods, r)
+		}
+	}
+	p.Sentence = p.say()
+	return nil
+}
+
+func (p *Preview) sheet(r *office.SheetReport) Sheet {
+	s := Sheet{SheetReport: *r, Label: r.Label(), Said: p.Draft.Answer(r.Label()), Sum: r.Sum()}
+	s.Left = s.Said.Without
+	for i, n := range s.Said.Leave {
+		if i > 0 {
+			s.Leave += ", "
+		}
+		s.Leave += strconv.Itoa(n)
+	}
+	for _, x := range r.Sums {
+		if !x.Agrees {
+			s.Wrong++
+		}
+	}
+	s.Options = office.Uses(r.Table)
+	for i, c := range r.Columns {
+		x := Column{Head: r.Heads[i], Shown: c.Head, Above: c.Above, As: c.As, Certainty: c.Certainty, Why: c.Why, Period: r.Uses[i].Period, Sample: c.Sample}
+		x.Forms = office.FormsOf(r.Table, c.As)
+		if slices.Contains(x.Forms, r.Uses[i].Form) && (c.Form != "" || s.Said.Forms[x.Head] != "") {
+			x.Form = r.Uses[i].Form
+		}
+		for _, q := range r.Questions {
+			x.Asks = x.Asks || q.Column == i
+		}
+		if x.Shown == "" {
+			x.Shown = x.Head
+		}
+		s.Columns = append(s.Columns, x)
+	}
+	for _, name := range office.Fixable(r.Table) {
+		if v := r.Fixed[name]; v != "" || slices.ContainsFunc(r.Questions, func(q office.Question) bool { return q.About == "fixed."+name }) {
+			s.Fixes = append(s.Fixes, Fix{name, v, strings.ReplaceAll(name, "_", " ")})
+		}
+	}
+	return s
+}
+
+func (p *Preview) effect(e office.Effect) Effect {
+	out := Effect{Code: e.Code, Name: e.Name, Link: p.State.Project(e.Code), New: e.Before == nil}
+	if e.New() {
+		out.Link = ""
+	}
+	for _, x := range e.Stands {
+		if x.Dimension == standing.Overall {
+			out.Was = &chart.Glyph{Standing: e.Before.Standing[standing.Overall], Overall: true, What: "Overall now"}
+			out.Is = &chart.Glyph{Standing: e.After.Standing[standing.Overall], Overall: true, What: "Overall then"}
+		} else if len(out.Moves) < mostMoves {
+			out.Moves = append(out.Moves, fmt.Sprintf("%s %s → %s", x.Name, shell.Capital(x.Was), shell.Capital(x.Is)))
+		}
+	}
+	for _, m := range e.Moves {
+		if len(out.Moves) >= mostMoves {
+			break
+		}
+		was := shell.Dash
+		if e.Before != nil {
+			was = shell.Figure(m.ID, e.Before.Value(m.ID), e.Before.Currency, false).Text
+		}
+		is := shell.Figure(m.ID, e.After.Value(m.ID), e.After.Currency, false).Text
+		if was == is { // it moved by less than is shown
+			was, is = shell.Figure(m.ID, e.Before.Value(m.ID), e.Before.Currency, true).Text, shell.Figure(m.ID, e.After.Value(m.ID), e.After.Currency, true).Text
+		}
+		unit := ""
+		if figure.Get(m.ID).Unit == figure.Money {
+			unit = " k" + string(e.After.Currency)
+		}
+		out.Moves = append(out.Moves, fmt.Sprintf("%s %s → %s%s", figure.Get(m.ID).Symbol, was, is, unit))
+	}
+	return out
+}
+
+// say tells what the draft would do.
+func (p *Preview) say() []shell.Phrase {
+	var out []shell.Phrase
+	text := func(format string, args ...any) { out = append(out, shell.Phrase{Text: fmt.Sprintf(format, args...)}) }
+	var fresh, changed, same, refused, sheets int
+	for _, s := range p.Sheets {
+		if s.Left || s.NoTable && s.Refused == 0 {
+			continue
+		}
+		sheets++
+		fresh, changed, same, refused = fresh+s.Sum.New, changed+s.Sum.Changed, same+s.Sum.Unchanged, refused+s.Refused
+	}
+	count := func(n int) string { return shell.Amount(strconv.Itoa(n), 0) }
+	text("%s in %s: %s rows would be new, %s changed, %s unchanged", shell.Plural(sheets, "table", "tables"), shell.Plural(len(p.Draft.Names), "file", "files"), count(fresh), count(changed), count(same))
+	if n := p.Report.Dropped; n > 0 {
+		text(", %s dropped", count(n))
+	}
+	text("; ")
+	tone := ""
+	if refused > 0 {
+		tone = "watch"
+	}
+	out = append(out, shell.Phrase{Text: count(refused) + " refused", Tone: tone})
+	text(". ")
+	switch n := len(p.Report.Effects); {
+	case n == 0 && fresh+changed > 0:
+		text("No project's readings move.")
+	case n > 0:
+		text("%s.", shell.Plural(n, "project moves", "projects move"))
+	}
+	if p.Asked > 0 {
+		out = append(out, shell.Phrase{Text: " " + shell.Capital(shell.Number(p.Asked)) + " " + map[bool]string{true: "question waits", false: "questions wait"}[p.Asked == 1] + " for an answer.", Tone: "act"})
+	}
+	return out
+}
+
+// PostPreview corrects a draft, accepts it, or throws it away.
+func PostPreview(site *shell.Site) fiber.Handler {
+	again := GetPreview(site)
+	return func(c fiber.Ctx) error {
+		d, err := draftOf(c, site)
+		if err != nil {
+			return err
+		}
+		if d == nil {
+			return again(c)
+		}
+		to, err := act(c, site, d)
+		if errors.Is(err, office.ErrRefused) {
+			shell.Refuse(c, err.Error())
+			return again(c)
+		}
+		if err != nil {
+			return err
+		}
+		return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+	}
+}
+
+// act does what a form of the preview says, and gives the address to go to.
+func act(c fiber.Ctx, site *shell.Site, d *office.Draft) (to string, err error) {
+	ctx, a, state := c.Context(), shell.Actor(c), shell.StateOf(c)
+	here := state.To(fmt.Sprintf("/gather/draft/%d", d.ID))
+	switch c.FormValue("do") {
+	case "all":
+		return here, site.Office.SayAll(ctx, a, d, c.FormValue("period"), c.FormValue("whole") != "")
+	case "say":
+		label := c.FormValue("sheet")
+		say, err := answer(c, d.Answer(label))
+		if err != nil {
+			return "", err
+		}
+		if err := site.Office.SayOf(ctx, a, d, label, say); err != nil {
+			return "", err
+		}
+		if name := strings.TrimSpace(c.FormValue("keep")); name != "" {
+			r, err := site.Office.Preview(ctx, a, d, nil)
+			if err != nil {
+				return "", err
+			}
+			for _, s := range r.Sheets {
+				if s.Label() == label {
+					if err := site.Office.KeepMapping(ctx, a, name, s.Understanding); err != nil {
+						return "", err
+					}
+				}
+			}
+		}
+		return here + "#" + c.FormValue("place"), nil
+	case "drop":
+		return state.To("/gather"), site.Office.DropDraft(ctx, a, d.ID)
+	case "accept":
+		r, err := site.Office.Accept(ctx, a, d, nil)
+		if err != nil {
+			return "", err
+		}
+		if !r.Written {
+			return state.To("/gather") + sep(state.To("/gather")) + "done=" + url.QueryEscape("Everything in these files is here already; nothing was changed."), nil
+		}
+		return state.To(fmt.Sprintf("/gather/run/%d", r.Revision)), nil
+	}
+	return "", office.Refusef("The form did not say what to do; nothing was changed.")
+}
+
+func sep(address string) string {
+	if strings.Contains(address, "?") {
+		return "&"
+	}
+	return "?"
+}
+
+// answer reads what a form says about a sheet: what differs from how it was
+// understood, over what was said before.
+func answer(c fiber.Ctx, was office.Answer) (office.Answer, error) {
+	out := was
+	out.Columns, out.Forms, out.Fixed = copied(was.Columns), copied(was.Forms), copied(was.Fixed)
+	for k, v := range c.Request().PostArgs().All() {
+		key, value := string(k), string(v)
+		kind, head, ok := strings.Cut(key, ".")
+		if !ok || value == c.FormValue("was."+key) {
+			continue
+		}
+		switch kind {
+		case "col":
+			out.Columns[head] = value
+		case "form":
+			out.Forms[head] = value
+		case "fix":
+			out.Fixed[head] = strings.TrimSpace(value)
+		}
+	}
+	if t := c.FormValue("table"); t != c.FormValue("was.table") {
+		out.Table, out.Columns = t, map[string]string{}
+	}
+	if h := c.FormValue("head"); h != c.FormValue("was.head") {
+		n, err := strconv.Atoi(strings.TrimSpace(h))
+		if err != nil && h != "" {
+			return out, office.Refusef("%q is not the number of a row.", h)
+		}
+		out.Head = n
+	}
+	if v := c.FormValue("places"); v != c.FormValue("was.places") {
+		n, err := strconv.Atoi(v)
+		if err != nil {
+			return out, office.Refusef("%q is not a unit of amounts.", v)
+		}
+		out.Places = &n
+	}
+	if v := c.FormValue("dash"); v != c.FormValue("was.dash") {
+		out.Dash = v
+	}
+	if v := c.FormValue("named"); v != c.FormValue("was.named") {
+		out.Named = v
+	}
+	out.Negate, out.Without = c.FormValue("negate") != "", c.FormValue("without") != ""
+	var err error
+	out.Leave, err = rowNumbers(c.FormValue("leave"))
+	return out, err
+}
+
+func copied(m map[string]string) map[string]string {
+	out := make(map[string]string, len(m))
+	for k, v := range m {
+		out[k] = v
+	}
+	return out
+}
+
+// rowNumbers reads "5, 9-12".
+func rowNumbers(text string) ([]int, error) {
+	var out []int
+	for part := range strings.FieldsFuncSeq(text, func(r rune) bool { return r == ',' || r == ';' || r == ' ' }) {
+		from, to, many := strings.Cut(strings.ReplaceAll(part, "–", "-"), "-")
+		a, err := strconv.Atoi(from)
+		b := a
+		if err == nil && many {
+			b, err = strconv.Atoi(to)
+		}
+		if err != nil || a < 1 || b < a || b-a > 10_000 {
+			return nil, office.Refusef("%q is not a row, nor a range of rows such as 9-12.", part)
+		}
+		for n := a; n <= b; n++ {
+			out = append(out, n)
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,79 @@
+package gather
+
+import (
+	"fmt"
+	"strings"
+
+	"turret/internal/office"
+	"turret/internal/web/shell"
+)
+
+// say tells what came in for the period: who has stated, who owes what, what
+// waits for someone.
+func (p *Page) say() []shell.Phrase {
+	var out []shell.Phrase
+	text := func(format string, args ...any) { out = append(out, shell.Phrase{Text: fmt.Sprintf(format, args...)}) }
+	link := func(to, tone, format string, args ...any) {
+		out = append(out, shell.Phrase{Text: fmt.Sprintf(format, args...), Link: to, Tone: tone})
+	}
+	in := p.Intake
+	if p.Moment.Empty {
+		text("Nothing is stated yet.")
+		return out
+	}
+	text("For %s ", p.Moment.Period.Name)
+	switch owing := in.Owing - in.Stated; {
+	case in.Owing == 0:
+		text("no project owes a statement.")
+	case owing == 0:
+		link(p.Turn("show", ""), "", "all %d projects", in.Owing)
+		text(" have stated all they owe.")
+	default:
+		link(p.Turn("show", ""), "", "%d of %d", in.Stated, in.Owing)
+		text(" projects have stated all they owe. ")
+		verb := "owe"
+		if owing == 1 {
+			verb = "owes"
+		}
+		link(p.Turn("show", "owing"), "act", "%s %s something", shell.Capital(shell.Number(owing)), verb)
+		if r := p.most(); r != nil {
+			lead := ", most of all"
+			if owing == 1 {
+				lead = ":"
+			}
+			text("%s %s, its %s.", lead, r.Name, strings.Join(r.Owes, " and "))
+		}
+	}
+	if len(p.Codes) > 0 {
+		rows := 0
+		for _, w := range p.Codes {
+			rows += w.Rows
+		}
+		text(" ")
+		link(p.State.To("/gather/codes"), "watch", "%s", shell.Plural(rows, "row waits", "rows wait"))
+		text(" for a code.")
+	}
+	if p.Waiting > 0 {
+		text(" ")
+		more := ""
+		if p.Waiting >= mostRefused {
+			more = "At least "
+		}
+		link(p.State.To("/gather/refused"), "watch", "%s%s", more, shell.Plural(p.Waiting, "refused row", "refused rows"))
+		text(" %s to be dealt with.", map[bool]string{true: "is", false: "are"}[p.Waiting == 1])
+	}
+	return out
+}
+
+// most is the project that owes most.
+func (p *Page) most() *office.IntakeRow {
+	var out *office.IntakeRow
+	for i := range p.Intake.Groups {
+		for j := range p.Intake.Groups[i].Rows {
+			if r := &p.Intake.Groups[i].Rows[j]; len(r.Owes) > 0 && (out == nil || len(r.Owes) > len(out.Owes)) {
+				out = r
+			}
+		}
+	}
+	return out
+}
