@@ -16,6 +16,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/right"
 	"turret/internal/store"
+	"turret/internal/tell"
 )
 
 // Sheet is all that is shown of one project at a period.
@@ -39,20 +40,8 @@ type Sheet struct {
 	Begin, End  calendar.Date // of all activities' dates
 }
 
-// Curve is money over time, cumulative in minor units; what is not known is
-// absent.
-type Curve struct {
-	Periods  []string // names, from the first on
-	Now      int      // place of the moment's period among them; may lie beyond
-	Plan     []int64
-	Original []int64 // nil where it is the plan
-	Earned   []int64 // through Now
-	Known    []bool  // of Earned
-	Actual   []int64 // through Now
-	Stated   []int64 // from Now on
-	Computed int64   // at Finish
-	Finish   int     // place of the computed finish; zero: not known
-}
+// Curve is money over time.
+type Curve = tell.Curve
 
 // Activity is a task, summary or milestone as the sheet shows it. Zero dates
 // are not known.

@@ -17,6 +17,7 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/trail"
 	"turret/internal/web/views"
@@ -274,39 +275,9 @@ func (p *Page) SortedBy() string {
 // band draws the money of all that is listed.
 func (p *Page) band() template.HTML {
 	r := p.List.Total.Now
-	value := func(id figure.ID) (float64, bool) { return shell.InMillions(r.Value(id), r.Currency) }
-	write := func(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) }
-	text := func(id figure.ID) string {
-		v, _ := value(id)
-		return shell.Amount(write(v), 1)
-	}
-	link := func(id figure.ID) string { return p.trail(p.List.Total, id) }
-	plan, ok := value(figure.BAC)
-	spent, ok2 := value(figure.AC)
-	if !ok || !ok2 {
+	b, ok := tell.Band("Money of what is listed", r.Value, r.Currency, func(id figure.ID) string { return p.trail(p.List.Total, id) })
+	if !ok {
 		return ""
-	}
-	b := chart.Band{Title: "Money of what is listed", Unit: shell.MillionUnit(r.Currency), Plan: plan}
-	b.Segments = append(b.Segments, chart.Segment{Class: "spent", Name: "spent", Value: spent, Text: text(figure.AC), Link: link(figure.AC)})
-	toGo, known := value(figure.ETCStated)
-	name, id := "still to go, as stated", figure.ETCStated
-	if order, ok := value(figure.OnOrder); ok && known {
-		b.Segments = append(b.Segments, chart.Segment{Class: "order", Name: "on order", Value: order, Text: text(figure.OnOrder), Link: link(figure.OnOrder)})
-		toGo, id = toGo-order, figure.BeyondOrders
-	}
-	if known && toGo > 0 {
-		b.Segments = append(b.Segments, chart.Segment{Class: "togo", Name: name, Value: toGo, Text: text(id), Link: link(id)})
-	}
-	mark := func(class, name string, id figure.ID) {
-		if v, ok := value(id); ok {
-			b.Marks = append(b.Marks, chart.BandMark{Class: class, Name: name, At: v, Text: text(id), Link: link(id)})
-		}
-	}
-	mark("earned", "earned", figure.EV)
-	mark("planned", "plan", figure.BAC)
-	mark("computed", "computed", figure.EACComputed)
-	if stated, ok := value(figure.EACStated); ok && stated > plan {
-		b.Marks = append(b.Marks, chart.BandMark{Class: "stated", Name: "beyond plan, as stated", At: stated, Text: shell.Amount(write(stated-plan), 1), Link: link(figure.EACStated)})
 	}
 	return chart.Fit(1220, b.Draw)
 }
@@ -314,7 +285,7 @@ func (p *Page) band() template.HTML {
 // MoneyRow is a figure of the band, as a table has it.
 type MoneyRow struct {
 	Title, Link string
-	shell.Cell
+	tell.Cell
 }
 
 // MoneyRows are the figures of the band, exactly.
@@ -322,7 +293,7 @@ func (p *Page) MoneyRows() []MoneyRow {
 	r := p.List.Total.Now
 	var out []MoneyRow
 	for _, id := range [...]figure.ID{figure.AC, figure.OnOrder, figure.BeyondOrders, figure.EACStated, figure.BAC, figure.EV, figure.EACComputed, figure.AtStake} {
-		x := MoneyRow{Title: figure.Get(id).Title, Cell: shell.Figure(id, r.Value(id), r.Currency, true)}
+		x := MoneyRow{Title: figure.Get(id).Title, Cell: tell.Figure(id, r.Value(id), r.Currency, true)}
 		if x.Known {
 			x.Link = p.trail(p.List.Total, id)
 		}
@@ -339,7 +310,7 @@ func (p *Page) Ledger() []LedgerRow {
 	var out []LedgerRow
 	for _, l := range p.Trust.Ledger {
 		write := func(n int64) string {
-			return shell.Format(figure.Whole(figure.Money, n), l.Currency, true).Text
+			return tell.Format(figure.Whole(figure.Money, n), l.Currency, true).Text
 		}
 		out = append(out, LedgerRow{string(l.Currency), write(l.Posted), write(l.Counted)})
 	}

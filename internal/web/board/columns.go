@@ -7,7 +7,7 @@ import (
 
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
-	"turret/internal/web/shell"
+	"turret/internal/tell"
 )
 
 // Column is a column that the board can show: a standing, a strip, an
@@ -39,7 +39,7 @@ var titles = map[figure.ID]string{figure.ComputedOver: "Over plan", figure.Finis
 var every = func() []Column {
 	var out []Column
 	for _, d := range rated {
-		out = append(out, Column{Name: d.String(), Title: shell.Capital(d.String()), Kind: "glyph", Class: "g", dimension: d})
+		out = append(out, Column{Name: d.String(), Title: tell.Capital(d.String()), Kind: "glyph", Class: "g", dimension: d})
 	}
 	out = append(out,
 		Column{Name: "strip", Title: "12 periods", Kind: "strip"}, Column{Name: "outlook", Title: "Outlook against plan", Kind: "outlook"},
@@ -112,7 +112,7 @@ func (p *Page) arrange() {
 		}
 		c.Without = edit(slices.Delete(slices.Clone(p.Columns), i, i+1))
 		if c.Kind == "figure" {
-			c.Unit = shell.Unit(figure.Get(c.id).Unit, p.Moment.Reporting)
+			c.Unit = tell.Unit(figure.Get(c.id).Unit, p.Moment.Reporting)
 			if c.Unit != "" && p.Moment.InProject {
 				c.Unit = "k"
 			}

@@ -10,7 +10,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
-	"turret/internal/web/shell"
+	"turret/internal/tell"
 )
 
 // Row is a project or group as the board shows it.
@@ -29,7 +29,7 @@ type Row struct {
 
 // Cell is one value with its trail, and the compared one where it differs.
 type Cell struct {
-	shell.Cell
+	tell.Cell
 	Class string
 	Glyph template.HTML // in place of a text
 	Link  string
@@ -59,7 +59,7 @@ func (p *Page) row(r office.Row) Row {
 			row.Link = p.State.With("scope", r.Scope).Board()
 		}
 		if !p.Moment.Filter.Empty() || r.Folded {
-			row.Note = shell.Plural(r.Shown, "project", "projects")
+			row.Note = tell.Plural(r.Shown, "project", "projects")
 		}
 	}
 	for _, c := range p.Columns {
@@ -81,18 +81,18 @@ func (p *Page) cell(r office.Row, c Column) Cell {
 		}
 		return Cell{Glyph: p.strip(n.Code), Link: p.State.Project(n.Code) + "#history"}
 	case "outlook":
-		over, stated := shell.Float(n.Value(figure.ComputedOver)), shell.Float(n.Value(figure.StatedOver))
+		over, stated := tell.Float(n.Value(figure.ComputedOver)), tell.Float(n.Value(figure.StatedOver))
 		cell := Cell{Glyph: chart.Outlook(1+over, 1+stated, n.Standing[standing.Cost]).SVG()}
 		if !n.Value(figure.ComputedOver).Known {
-			cell.Glyph, cell.Cell = "", shell.Percent(n.Value(figure.ComputedOver))
+			cell.Glyph, cell.Cell = "", tell.Percent(n.Value(figure.ComputedOver))
 		}
 		return cell
 	case "milestone":
-		cell := Cell{Class: "next", Cell: shell.Cell{Text: n.Next.Name, Known: true}}
+		cell := Cell{Class: "next", Cell: tell.Cell{Text: n.Next.Name, Known: true}}
 		if n.Next.Name == "" {
-			return Cell{Class: "next", Cell: shell.Cell{Text: shell.Dash, Title: "No raised milestone is left"}}
+			return Cell{Class: "next", Cell: tell.Cell{Text: tell.Dash, Title: "No raised milestone is left"}}
 		}
-		cell.Title = fmt.Sprintf("%s, %s", n.Next.Name, shell.Date(n.Next.Date))
+		cell.Title = fmt.Sprintf("%s, %s", n.Next.Name, tell.Date(n.Next.Date))
 		if r.Before != nil && r.Before.Next.Name != n.Next.Name && r.Before.Next.Name != "" {
 			cell.Was = r.Before.Next.Name
 		}
@@ -105,7 +105,7 @@ func (p *Page) cell(r office.Row, c Column) Cell {
 
 func (p *Page) glyph(r office.Row, d standing.Dimension) Cell {
 	n := r.Now
-	g := chart.Glyph{Standing: n.Standing[d], Overall: d == standing.Overall, What: shell.Capital(d.String())}
+	g := chart.Glyph{Standing: n.Standing[d], Overall: d == standing.Overall, What: tell.Capital(d.String())}
 	if d == standing.Overall && g.Standing == standing.Unrated {
 		g.Why = n.Why
 	}
@@ -135,20 +135,20 @@ func (p *Page) words(r office.Row, name string) Cell {
 	text := map[string]string{"lead": n.Lead, "sponsor": n.Sponsor, "stage": n.Stage, "state": string(n.State), "currency": string(n.Currency)}[name]
 	switch {
 	case name == "milestone_date" && n.Next.Date != 0:
-		return Cell{Class: "n", Cell: shell.Cell{Text: shell.Date(n.Next.Date), Known: true}}
+		return Cell{Class: "n", Cell: tell.Cell{Text: tell.Date(n.Next.Date), Known: true}}
 	case name == "stated" && n.HasSaid:
 		return Cell{Glyph: chart.Glyph{Standing: n.Stated, What: "Stated"}.SVG()}
 	case r.Group:
 		return Cell{}
 	case text == "":
-		return Cell{Cell: shell.Cell{Text: shell.Dash, Title: "Not stated"}}
+		return Cell{Cell: tell.Cell{Text: tell.Dash, Title: "Not stated"}}
 	}
-	return Cell{Cell: shell.Cell{Text: text, Known: true}}
+	return Cell{Cell: tell.Cell{Text: text, Known: true}}
 }
 
 func (p *Page) figure(r office.Row, id figure.ID) Cell {
 	v := r.Now.Value(id)
-	cell := Cell{Class: "n", Cell: shell.Figure(id, v, r.Now.Currency, false)}
+	cell := Cell{Class: "n", Cell: tell.Figure(id, v, r.Now.Currency, false)}
 	if id == figure.AtStake && v.Known && v.N == 0 {
 		cell.Text = "–"
 	}
@@ -162,7 +162,7 @@ func (p *Page) figure(r office.Row, id figure.ID) Cell {
 		cell.Class = "n bad"
 	}
 	if r.Before != nil && !r.Before.Value(id).Equal(v) {
-		cell.Was = shell.Figure(id, r.Before.Value(id), r.Before.Currency, false).Text
+		cell.Was = tell.Figure(id, r.Before.Value(id), r.Before.Currency, false).Text
 	}
 	return cell
 }
@@ -177,7 +177,7 @@ type Moved struct {
 func (p *Page) moved(x office.Moved) Moved {
 	out := Moved{Code: x.Now.Code, Name: x.Now.Name, Link: p.State.Project(x.Now.Code) + "#standing"}
 	first := x.Changes[0]
-	what := shell.Capital(first.Dimension.String())
+	what := tell.Capital(first.Dimension.String())
 	overall := first.Dimension == standing.Overall
 	out.Was = chart.Glyph{Standing: first.Was, What: what + " then", Overall: overall}
 	out.Is = chart.Glyph{Standing: first.Is, What: what + " now", Overall: overall}
@@ -203,12 +203,12 @@ func line(c office.Change, x office.Moved) string {
 	if c.Dimension == standing.Overall {
 		return ""
 	}
-	name := shell.Capital(c.Dimension.String())
+	name := tell.Capital(c.Dimension.String())
 	if !c.Rule {
 		return fmt.Sprintf("%s: %s → %s", name, c.Was, c.Is)
 	}
-	then := shell.Figure(c.Reading, c.Then, x.Before.Currency, false)
-	at := shell.Figure(c.Reading, c.At, x.Now.Currency, false)
+	then := tell.Figure(c.Reading, c.Then, x.Before.Currency, false)
+	at := tell.Figure(c.Reading, c.At, x.Now.Currency, false)
 	symbol := figure.Get(c.Reading).Symbol
 	return fmt.Sprintf("%s: %s %s → %s", name, symbol, then.Text, at.Text)
 }

@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
 
@@ -27,7 +28,7 @@ func (p *CodesPage) TitleOf(column string) string {
 // Sum groups the digits of a sum such as 1200.00 EUR.
 func (p *CodesPage) Sum(text string) string {
 	amount, currency, _ := strings.Cut(text, " ")
-	return shell.Amount(amount, -1) + " " + currency
+	return tell.Amount(amount, -1) + " " + currency
 }
 
 // GetCodes answers /gather/codes.
@@ -63,9 +64,9 @@ func PostCodes(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		done := fmt.Sprintf("%s read again and taken.", shell.Plural(r.Changes(), "row was", "rows were"))
+		done := fmt.Sprintf("%s read again and taken.", tell.Plural(r.Changes(), "row was", "rows were"))
 		if n := len(r.Refusals); n > 0 {
-			done += fmt.Sprintf(" %s refused for another reason.", shell.Plural(n, "is", "are"))
+			done += fmt.Sprintf(" %s refused for another reason.", tell.Plural(n, "is", "are"))
 		}
 		here := shell.StateOf(c).To("/gather/codes")
 		return c.Redirect().Status(fiber.StatusSeeOther).To(here + sep(here) + "done=" + url.QueryEscape(done))

@@ -16,6 +16,7 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
 
@@ -106,7 +107,7 @@ func GetPreview(site *shell.Site) fiber.Handler {
 		actor, ctx := p.Actor, context.WithoutCancel(c.Context())
 		job := site.Jobs.Do(fmt.Sprintf("preview %d %x %d", d.ID, h.Sum64(), rev), func(j *shell.Job) (any, error) {
 			return site.Office.Preview(ctx, actor, d, func(file string, rows int) {
-				j.Tell(fmt.Sprintf("%s: %s rows read", file, shell.Amount(strconv.Itoa(rows), 0)))
+				j.Tell(fmt.Sprintf("%s: %s rows read", file, tell.Amount(strconv.Itoa(rows), 0)))
 			})
 		})
 		if !job.Wait(shell.Patience) {
@@ -224,20 +225,20 @@ func (p *Preview) effect(e office.Effect) Effect {
 			out.Was = &chart.Glyph{Standing: e.Before.Standing[standing.Overall], Overall: true, What: "Overall now"}
 			out.Is = &chart.Glyph{Standing: e.After.Standing[standing.Overall], Overall: true, What: "Overall then"}
 		} else if len(out.Moves) < mostMoves {
-			out.Moves = append(out.Moves, fmt.Sprintf("%s %s → %s", x.Name, shell.Capital(x.Was), shell.Capital(x.Is)))
+			out.Moves = append(out.Moves, fmt.Sprintf("%s %s → %s", x.Name, tell.Capital(x.Was), tell.Capital(x.Is)))
 		}
 	}
 	for _, m := range e.Moves {
 		if len(out.Moves) >= mostMoves {
 			break
 		}
-		was := shell.Dash
+		was := tell.Dash
 		if e.Before != nil {
-			was = shell.Figure(m.ID, e.Before.Value(m.ID), e.Before.Currency, false).Text
+			was = tell.Figure(m.ID, e.Before.Value(m.ID), e.Before.Currency, false).Text
 		}
-		is := shell.Figure(m.ID, e.After.Value(m.ID), e.After.Currency, false).Text
+		is := tell.Figure(m.ID, e.After.Value(m.ID), e.After.Currency, false).Text
 		if was == is { // it moved by less than is shown
-			was, is = shell.Figure(m.ID, e.Before.Value(m.ID), e.Before.Currency, true).Text, shell.Figure(m.ID, e.After.Value(m.ID), e.After.Currency, true).Text
+			was, is = tell.Figure(m.ID, e.Before.Value(m.ID), e.Before.Currency, true).Text, tell.Figure(m.ID, e.After.Value(m.ID), e.After.Currency, true).Text
 		}
 		unit := ""
 		if figure.Get(m.ID).Unit == figure.Money {
@@ -260,8 +261,8 @@ func (p *Preview) say() []shell.Phrase {
 		sheets++
 		fresh, changed, same, refused = fresh+s.Sum.New, changed+s.Sum.Changed, same+s.Sum.Unchanged, refused+s.Refused
 	}
-	count := func(n int) string { return shell.Amount(strconv.Itoa(n), 0) }
-	text("%s in %s: %s rows would be new, %s changed, %s unchanged", shell.Plural(sheets, "table", "tables"), shell.Plural(len(p.Draft.Names), "file", "files"), count(fresh), count(changed), count(same))
+	count := func(n int) string { return tell.Amount(strconv.Itoa(n), 0) }
+	text("%s in %s: %s rows would be new, %s changed, %s unchanged", tell.Plural(sheets, "table", "tables"), tell.Plural(len(p.Draft.Names), "file", "files"), count(fresh), count(changed), count(same))
 	if n := p.Report.Dropped; n > 0 {
 		text(", %s dropped", count(n))
 	}
@@ -276,10 +277,10 @@ func (p *Preview) say() []shell.Phrase {
 	case n == 0 && fresh+changed > 0:
 		text("No project's readings move.")
 	case n > 0:
-		text("%s.", shell.Plural(n, "project moves", "projects move"))
+		text("%s.", tell.Plural(n, "project moves", "projects move"))
 	}
 	if p.Asked > 0 {
-		out = append(out, shell.Phrase{Text: " " + shell.Capital(shell.Number(p.Asked)) + " " + map[bool]string{true: "question waits", false: "questions wait"}[p.Asked == 1] + " for an answer.", Tone: "act"})
+		out = append(out, shell.Phrase{Text: " " + tell.Capital(tell.Number(p.Asked)) + " " + map[bool]string{true: "question waits", false: "questions wait"}[p.Asked == 1] + " for an answer.", Tone: "act"})
 	}
 	return out
 }

@@ -11,6 +11,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
 
@@ -79,9 +80,9 @@ func PostRefused(site *shell.Site) fiber.Handler {
 		case "send":
 			var r *office.Report
 			if r, err = site.Office.Mend(ctx, a, changed(c)); err == nil {
-				done = fmt.Sprintf("%s taken; %s refused again.", shell.Plural(r.Changes(), "row was", "rows were"), shell.Plural(len(r.Refusals), "cell is", "cells are"))
+				done = fmt.Sprintf("%s taken; %s refused again.", tell.Plural(r.Changes(), "row was", "rows were"), tell.Plural(len(r.Refusals), "cell is", "cells are"))
 				if len(r.Refusals) == 0 {
-					done = fmt.Sprintf("%s taken.", shell.Plural(r.Changes(), "row was", "rows were"))
+					done = fmt.Sprintf("%s taken.", tell.Plural(r.Changes(), "row was", "rows were"))
 				}
 			}
 		case "drop":

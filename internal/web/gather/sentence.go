@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"turret/internal/office"
+	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
 
@@ -35,7 +36,7 @@ func (p *Page) say() []shell.Phrase {
 		if owing == 1 {
 			verb = "owes"
 		}
-		link(p.Turn("show", "owing"), "act", "%s %s something", shell.Capital(shell.Number(owing)), verb)
+		link(p.Turn("show", "owing"), "act", "%s %s something", tell.Capital(tell.Number(owing)), verb)
 		if r := p.most(); r != nil {
 			lead := ", most of all"
 			if owing == 1 {
@@ -50,7 +51,7 @@ func (p *Page) say() []shell.Phrase {
 			rows += w.Rows
 		}
 		text(" ")
-		link(p.State.To("/gather/codes"), "watch", "%s", shell.Plural(rows, "row waits", "rows wait"))
+		link(p.State.To("/gather/codes"), "watch", "%s", tell.Plural(rows, "row waits", "rows wait"))
 		text(" for a code.")
 	}
 	if p.Waiting > 0 {
@@ -59,7 +60,7 @@ func (p *Page) say() []shell.Phrase {
 		if p.Waiting >= mostRefused {
 			more = "At least "
 		}
-		link(p.State.To("/gather/refused"), "watch", "%s%s", more, shell.Plural(p.Waiting, "refused row", "refused rows"))
+		link(p.State.To("/gather/refused"), "watch", "%s%s", more, tell.Plural(p.Waiting, "refused row", "refused rows"))
 		text(" %s to be dealt with.", map[bool]string{true: "is", false: "are"}[p.Waiting == 1])
 	}
 	return out

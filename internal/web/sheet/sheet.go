@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/trail"
 )
@@ -139,7 +140,7 @@ func (p *Page) fill() {
 		p.Figures = append(p.Figures, p.section(x.title, x.ids))
 	}
 	glyph := func(d standing.Dimension) *chart.Glyph {
-		return &chart.Glyph{Standing: n.Standing[d], What: shell.Capital(d.String())}
+		return &chart.Glyph{Standing: n.Standing[d], What: tell.Capital(d.String())}
 	}
 	p.Index = []Part{
 		{"standing", "Standing", &p.Overall},
@@ -179,8 +180,8 @@ func facts(f shell.Frame, n *office.Reading) string {
 }
 
 // write writes a figure of the sheet and links it to its trail.
-func (p *Page) write(id figure.ID, r *office.Reading, exact bool) (shell.Cell, string) {
-	cell := shell.Figure(id, r.Value(id), r.Currency, exact)
+func (p *Page) write(id figure.ID, r *office.Reading, exact bool) (tell.Cell, string) {
+	cell := tell.Figure(id, r.Value(id), r.Currency, exact)
 	if !cell.Known {
 		return cell, ""
 	}
@@ -197,8 +198,8 @@ type Section struct {
 // Line is a figure now and in the compared period.
 type Line struct {
 	Title, Symbol, Link string
-	Now                 shell.Cell
-	Was                 *shell.Cell
+	Now                 tell.Cell
+	Was                 *tell.Cell
 	Differs             bool
 }
 

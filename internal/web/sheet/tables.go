@@ -14,7 +14,7 @@ import (
 	"turret/internal/core/earned"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
-	"turret/internal/web/shell"
+	"turret/internal/tell"
 )
 
 // CodeRow is the money of a cost code.
@@ -32,7 +32,7 @@ type CodeRow struct {
 
 // Linked is a figure with the address of its trail.
 type Linked struct {
-	shell.Cell
+	tell.Cell
 	Link string
 }
 
@@ -64,7 +64,7 @@ func (p *Page) codes() {
 	if len(s.Codes) > 0 {
 		total := p.codeRow(all)
 		if bac := n.Value(figure.BAC); !bac.Known {
-			total.Plan.Cell, total.Over.Cell = shell.Format(bac, n.Currency, false), shell.Percent(bac)
+			total.Plan.Cell, total.Over.Cell = tell.Format(bac, n.Currency, false), tell.Percent(bac)
 		}
 		p.CodeTotal = &total
 	}
@@ -82,9 +82,9 @@ func (p *Page) codeRow(c earned.CodeSum) CodeRow {
 	}
 	write := func(id figure.ID, v int64, known bool, why string) Linked {
 		if !known {
-			return Linked{Cell: shell.Format(figure.Unknown(figure.Money, why), n.Currency, false)}
+			return Linked{Cell: tell.Format(figure.Unknown(figure.Money, why), n.Currency, false)}
 		}
-		return Linked{shell.Format(figure.Whole(figure.Money, v), n.Currency, false), link(id)}
+		return Linked{tell.Format(figure.Whole(figure.Money, v), n.Currency, false), link(id)}
 	}
 	r := CodeRow{Code: c.Code, Name: c.Name, Depth: c.Depth, Parent: c.Parent, Top: c.Depth == 0, Reserve: c.Reserve}
 	if r.Name == "" {
@@ -103,7 +103,7 @@ func (p *Page) codeRow(c earned.CodeSum) CodeRow {
 		over = figure.Exact(figure.Ratio, new(big.Rat).Sub(big.NewRat(c.Spent+c.ToGo, c.Plan), big.NewRat(1, 1)))
 		r.Bad = over.R.Cmp(big.NewRat(1, 10)) > 0
 	}
-	r.Over.Cell = shell.Figure(figure.StatedOver, over, n.Currency, false)
+	r.Over.Cell = tell.Figure(figure.StatedOver, over, n.Currency, false)
 	if r.Over.Known {
 		r.Over.Link = r.Out.Link
 	}
@@ -144,20 +144,20 @@ func (p *Page) activities() {
 	}
 	for _, a := range s.Activities {
 		r := ActivityRow{Code: a.Code, Name: a.Name, Owner: a.Owner, Depth: a.Depth, Summary: a.Kind == portfolio.Summary, Milestone: a.Kind == portfolio.Milestone, Late: a.Late}
-		r.Planned, r.Current = shell.Date(a.Planned[1]), shell.Date(a.Current[1])
+		r.Planned, r.Current = tell.Date(a.Planned[1]), tell.Date(a.Current[1])
 		r.PlannedTitle, r.CurrentTitle = between(a.Planned), between(a.Current)
-		r.Actual, r.Percent, r.Slip = shell.Dash, shell.Dash, shell.Dash
+		r.Actual, r.Percent, r.Slip = tell.Dash, tell.Dash, tell.Dash
 		switch {
 		case a.Done != 0:
-			r.Actual = "done " + shell.Date(a.Done)
+			r.Actual = "done " + tell.Date(a.Done)
 		case a.Began != 0:
-			r.Actual = "since " + shell.Date(a.Began)
+			r.Actual = "since " + tell.Date(a.Began)
 		}
 		if !math.IsNaN(a.Percent) {
 			r.Percent = fmt.Sprintf("%.0f%%", a.Percent)
 		}
 		if a.HasSlip {
-			r.Slip = shell.Signed(a.Slip) + " d"
+			r.Slip = tell.Signed(a.Slip) + " d"
 		}
 		class := ""
 		if r.Summary {
@@ -177,9 +177,9 @@ func (p *Page) activities() {
 
 func between(x [2]calendar.Date) string {
 	if x[0] == 0 || x[1] == 0 || x[0] == x[1] {
-		return shell.Date(max(x[0], x[1]))
+		return tell.Date(max(x[0], x[1]))
 	}
-	return shell.Date(x[0]) + " to " + shell.Date(x[1])
+	return tell.Date(x[0]) + " to " + tell.Date(x[1])
 }
 
 // Milestone is a milestone as it stands.
@@ -195,7 +195,7 @@ func (p *Page) milestones() {
 		if m.State == dates.Unknown {
 			state = "no baseline or no date"
 		}
-		p.Milestones = append(p.Milestones, Milestone{m.Code, m.Name, m.Level, shell.Date(m.Baseline), shell.Date(m.Current), shell.Signed(m.Slip) + " d", state, m.Raised, m.State == dates.Missed})
+		p.Milestones = append(p.Milestones, Milestone{m.Code, m.Name, m.Level, tell.Date(m.Baseline), tell.Date(m.Current), tell.Signed(m.Slip) + " d", state, m.Raised, m.State == dates.Missed})
 	}
 }
 
@@ -219,7 +219,7 @@ func (p *Page) risks() {
 	const steps = 5
 	by := make(map[[2]int64][]string)
 	for _, r := range p.Sheet.Risks {
-		score := shell.Dash
+		score := tell.Dash
 		if r.Likelihood > 0 && r.Impact > 0 {
 			score = fmt.Sprintf("%d × %d = %d", r.Likelihood, r.Impact, r.Likelihood*r.Impact)
 			if r.State != "closed" {

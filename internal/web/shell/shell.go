@@ -18,6 +18,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
+	"turret/internal/tell"
 )
 
 //go:embed shell.html shell.css rail.css controls.css charts.css *.js
@@ -69,6 +70,13 @@ type Frame struct {
 	Rail    []office.RailPeriod
 	Project *office.Reading // of a project's page, else nil
 	Views   []office.View
+}
+
+// Phrase is a stretch of a sentence with its address: a figure in it leads to
+// its trail. The tone is that of a standing, or "".
+type Phrase struct {
+	Text, Link string
+	Tone       string
 }
 
 // Keys of the values that a request carries.
@@ -229,7 +237,7 @@ func (f Frame) RailTitle(p office.RailPeriod) string {
 		out += ", open"
 	}
 	if p.Rated {
-		out += ": " + CountsInWords(p.Counts)
+		out += ": " + tell.CountsInWords(p.Counts)
 	}
 	if p.Compared {
 		out += "; compared with"

@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
+	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
 
@@ -62,7 +63,7 @@ type Panel struct {
 	Entry    *figure.Entry
 	ScopeOf  string // in words
 	Link     string // of the project's sheet, or of the board
-	Value    shell.Cell
+	Value    tell.Cell
 	Formula  []Piece
 	With     []Piece
 	Inputs   []Input
@@ -80,14 +81,14 @@ type Piece struct{ Text, Link, Title string }
 // Input is an entry that the formula asked for.
 type Input struct {
 	Title, Symbol, Period, Link string
-	Value                       shell.Cell
+	Value                       tell.Cell
 	Indent                      int
 }
 
 // Fact is a row behind a figure.
 type Fact struct {
 	What, Detail, Period, From, Place, Link, PlaceLink string
-	Value                                              shell.Cell
+	Value                                              tell.Cell
 	Postings                                           []Posting
 }
 
@@ -223,7 +224,7 @@ func (p *Page) link(state shell.State, scope, name string) string {
 
 func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
 	scope := p.Scope
-	out := &Panel{Period: period, Entry: t.Entry, Value: shell.Figure(figureID(t.Entry), t.Value, t.Currency, true), Omitted: t.Omitted, Files: t.Files, Drift: t.Drift, Currency: string(t.Currency)}
+	out := &Panel{Period: period, Entry: t.Entry, Value: tell.Figure(figureID(t.Entry), t.Value, t.Currency, true), Omitted: t.Omitted, Files: t.Files, Drift: t.Drift, Currency: string(t.Currency)}
 	switch {
 	case !t.Scope.Group:
 		out.ScopeOf, out.Link = t.Scope.Code+" "+t.Scope.Name, state.Project(scope)
@@ -233,7 +234,7 @@ func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
 		out.ScopeOf, out.Link = "programme "+t.Scope.Name, state.With("scope", scope).Board()
 	}
 	if t.Some {
-		out.ScopeOf = shell.Plural(t.Parts, "project", "projects") + " of " + out.ScopeOf
+		out.ScopeOf = tell.Plural(t.Parts, "project", "projects") + " of " + out.ScopeOf
 	}
 	if t.Code != "" {
 		out.ScopeOf += ", cost code " + t.Code
@@ -247,7 +248,7 @@ func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
 		for _, x := range list {
 			y := Piece{Text: x.Text}
 			if x.Entry != nil {
-				cell := shell.Format(x.Value, t.Currency, true)
+				cell := tell.Format(x.Value, t.Currency, true)
 				y.Text, y.Title = cell.Text, x.Entry.Title
 				if x.Back == 0 && x.Value.Known {
 					y.Link = p.link(state, scope, x.Entry.Name)
@@ -262,7 +263,7 @@ func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
 	}
 	out.Formula, out.With = pieces(t.Formula), pieces(t.With)
 	for _, in := range t.Inputs {
-		x := Input{Title: in.Entry.Title, Symbol: in.Entry.Symbol, Value: shell.Figure(figureID(in.Entry), in.Value, t.Currency, true), Indent: in.Depth}
+		x := Input{Title: in.Entry.Title, Symbol: in.Entry.Symbol, Value: tell.Figure(figureID(in.Entry), in.Value, t.Currency, true), Indent: in.Depth}
 		if in.Own && in.Value.Known {
 			x.Link = p.link(state, scope, in.Entry.Name)
 		}
@@ -278,7 +279,7 @@ func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
 }
 
 func (p *Page) fact(state shell.State, t *office.Trail, x office.Fact) Fact {
-	y := Fact{What: x.What, Detail: x.Detail, Period: x.Period, From: x.From, Place: x.Place, Value: shell.Format(x.Value, t.Currency, true)}
+	y := Fact{What: x.What, Detail: x.Detail, Period: x.Period, From: x.From, Place: x.Place, Value: tell.Format(x.Value, t.Currency, true)}
 	place := func(s portfolio.Source) string {
 		return p.link(state, sourceScope, fmt.Sprintf("%d.%d", s.File, s.Row))
 	}

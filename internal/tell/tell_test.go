@@ -1,4 +1,4 @@
-package shell
+package tell
 
 import (
 	"math/big"

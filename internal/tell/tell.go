@@ -1,4 +1,6 @@
-package shell
+// Package tell is how readings are told: figures written, sentences said and
+// pictures drawn, the same on every screen and in every brief.
+package tell
 
 import (
 	"fmt"
@@ -210,13 +212,6 @@ func Number(n int) string {
 		return [...]string{"none", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"}[n]
 	}
 	return fmt.Sprint(n)
-}
-
-// Phrase is a stretch of a sentence; a figure in it leads to its trail. The
-// tone is that of a standing, or "".
-type Phrase struct {
-	Text, Link string
-	Tone       string
 }
 
 // CountsInWords says how many projects stand where.
