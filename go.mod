@@ -3,6 +3,7 @@ module turret
 go 1.26.0
 
 require (
+	codeberg.org/go-pdf/fpdf v0.12.0
 	github.com/alexedwards/argon2id v1.0.0
 	github.com/bojanz/currency v1.4.2
 	github.com/gofiber/fiber/v3 v3.1.0
@@ -18,12 +19,13 @@ require (
 	github.com/spf13/cobra v1.10.2
 	github.com/spf13/pflag v1.0.9
 	github.com/stretchr/testify v1.12.1
+	github.com/xuri/excelize/v2 v2.11.1
+	golang.org/x/image v0.47.0
 	golang.org/x/text v0.44.0
 	modernc.org/sqlite v1.62.0
 )
 
 require (
-	codeberg.org/go-pdf/fpdf v0.12.0 // indirect
 	github.com/andybalholm/brotli v1.2.6 // indirect
 	github.com/cockroachdb/apd/v3 v3.2.1 // indirect
 	github.com/dustin/go-humanize v1.1.0 // indirect
@@ -50,7 +52,6 @@ require (
 	github.com/valyala/bytebufferpool v1.0.0 // indirect
 	github.com/valyala/fasthttp v1.69.0 // indirect
 	github.com/xuri/efp v0.0.3-0.20260924042702-217b81952dec // indirect
-	github.com/xuri/excelize/v2 v2.11.1 // indirect
 	github.com/xuri/nfp v0.0.2-0.20250530014748-2ddeb826f9a9 // indirect
 	go.uber.org/multierr v1.11.0 // indirect
 	go.yaml.in/yaml/v3 v3.0.5 // indirect

@@ -46,6 +46,12 @@ func MayGather(a Actor) bool { return right.May(a, right.Gather) }
 // MayMap tells whether an actor may say how files are read.
 func MayMap(a Actor) bool { return right.May(a, right.Map) }
 
+// MayBrief tells whether an actor may make briefs.
+func MayBrief(a Actor) bool { return right.May(a, right.Brief) }
+
+// MayBrief gives the error of one who may not make briefs, or nil.
+func (o *Office) MayBrief(a Actor) error { return right.Check(a, right.Brief) }
+
 // MayShare tells whether an actor may share views.
 func MayShare(a Actor) bool { return right.May(a, right.Share) }
 

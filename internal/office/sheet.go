@@ -100,17 +100,8 @@ func (o *Office) Sheet(ctx context.Context, a right.Actor, m *Moment, code strin
 	if x, ok := m.MovedOf(code); ok {
 		s.Moved = &x
 	}
-	inputs, err := o.book.InputsAt(ctx, m.snap, m.Period.period)
-	if err != nil {
-		return nil, err
-	}
-	var project int64
-	found, err := inputs.Examine(ctx, code, m.Period.period, m.Against, !m.InProject, func(e *figure.Eval) {
-		p := e.Subject.(*figure.Project)
-		project = p.ID
-		s.examine(e, p, inputs.Office.Periods, m.Against)
-	})
-	if err != nil || !found {
+	project, err := o.examine(ctx, m, code, s)
+	if err != nil || project == 0 {
 		return nil, err
 	}
 	upTo := int64(math.MaxInt64)
@@ -125,6 +116,21 @@ func (o *Office) Sheet(ctx context.Context, a right.Actor, m *Moment, code strin
 		s.History = append(s.History, HistoryEntry{At: time.UnixMilli(b.At).UTC(), Actor: b.Actor, Origin: b.Origin, What: touched(b.Parts, b.Fields), From: strings.ReplaceAll(b.Files, ",", ", ")})
 	}
 	return s, nil
+}
+
+// examine fills a sheet with all but its history, and gives the project's id;
+// zero where there is none.
+func (o *Office) examine(ctx context.Context, m *Moment, code string, s *Sheet) (project int64, err error) {
+	inputs, err := o.book.InputsAt(ctx, m.snap, m.Period.period)
+	if err != nil {
+		return 0, err
+	}
+	_, err = inputs.Examine(ctx, code, m.Period.period, m.Against, !m.InProject, func(e *figure.Eval) {
+		p := e.Subject.(*figure.Project)
+		project = p.ID
+		s.examine(e, p, inputs.Office.Periods, m.Against)
+	})
+	return project, err
 }
 
 // touched says what a batch changed, from the kinds of parts and the fields.

@@ -1,7 +1,13 @@
 package office
 
 import (
+	"fmt"
+	"strings"
+
 	"turret/internal/book"
+	"turret/internal/core/figure"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
 	"turret/internal/tell"
 )
 
@@ -29,4 +35,77 @@ func (s *Sheet) DatedMilestones() []tell.DatedMilestone {
 // Telling is what is told of one project.
 func Telling(r *book.Reading) *tell.Project {
 	return &tell.Project{Value: r.Value, Currency: r.Currency, State: r.State, Standing: r.Standing, Why: r.Why, HasSaid: r.HasSaid, Stated: r.Stated}
+}
+
+// Lines says what the standings of a project did, and by which readings.
+func (x *Moved) Lines() []string {
+	var out []string
+	for _, c := range x.Changes {
+		if c.Dimension == standing.Overall {
+			continue
+		}
+		name := tell.Capital(c.Dimension.String())
+		if !c.Rule {
+			out = append(out, fmt.Sprintf("%s: %s → %s", name, c.Was, c.Is))
+			continue
+		}
+		then := tell.Figure(c.Reading, c.Then, x.Before.Currency, false)
+		at := tell.Figure(c.Reading, c.At, x.Now.Currency, false)
+		out = append(out, fmt.Sprintf("%s: %s %s → %s", name, figure.Get(c.Reading).Symbol, then.Text, at.Text))
+	}
+	if len(out) == 0 { // overall alone: too early, a state, or an override
+		switch now, was := x.Now.Why, x.Before.Why; {
+		case now != "":
+			out = append(out, "Unrated: "+now)
+		case was != "":
+			out = append(out, "no longer Unrated: "+was)
+		}
+	}
+	return out
+}
+
+// NotCounted says which projects of a list stand outside its sums, and why; ""
+// where all are counted.
+func (m *Moment) NotCounted(l *List) string {
+	why := make(map[string]string)
+	for _, x := range l.Total.Now.LeftOut {
+		why[x.Code] = x.Why
+	}
+	var out []string
+	for _, code := range l.Codes {
+		r, _ := m.Find(code)
+		if r.State == portfolio.Proposed || r.State == portfolio.Cancelled {
+			out = append(out, code+" is "+string(r.State))
+		} else if w := why[code]; w != "" {
+			out = append(out, code+": "+w)
+		}
+	}
+	const most = 6
+	if n := len(out) - most; n > 0 {
+		out = append(out[:most], fmt.Sprintf("and %d more", n))
+	}
+	return strings.Join(out, "; ")
+}
+
+// Facts says what a project is: its code, programme, stage and people.
+func (m *Moment) Facts(n *Reading) string {
+	programme := n.Parent
+	if g, _ := m.Find(n.Parent); g != nil && g.Group {
+		programme = g.Name
+	}
+	stage := n.Stage
+	if stage != "" {
+		stage += " stage"
+	}
+	state := ""
+	if n.State != portfolio.Active {
+		state = string(n.State)
+	}
+	var out []string
+	for _, x := range [][2]string{{"", n.Code}, {"", programme}, {"", stage}, {"lead ", n.Lead}, {"sponsor ", n.Sponsor}, {"", state}} {
+		if x[1] != "" {
+			out = append(out, x[0]+x[1])
+		}
+	}
+	return strings.Join(out, " · ")
 }

@@ -40,6 +40,7 @@ const (
 	State   Action = "state for this project"
 	Gather  Action = "gather files"
 	Map     Action = "say how files are read"
+	Brief   Action = "make and withdraw briefs"
 	Close   Action = "close and reopen periods"
 	Export  Action = "export everything"
 	Install Action = "set up, back up and restore"
@@ -49,14 +50,14 @@ const (
 )
 
 // Actions lists every action.
-var Actions = []Action{Read, State, Gather, Map, Close, Export, Install, Admit, Keep, Share}
+var Actions = []Action{Read, State, Gather, Map, Brief, Close, Export, Install, Admit, Keep, Share}
 
 var granted = map[Role][]Action{
-	Analyst:       {Read, State, Gather, Map, Close, Export, Keep, Share},
+	Analyst:       {Read, State, Gather, Map, Brief, Close, Export, Keep, Share},
 	Lead:          {Read, Keep},
 	Executive:     {Read, Keep},
 	Administrator: {Read, Map, Export, Install, Admit, Keep, Share},
-	Operator:      {Read, State, Gather, Map, Close, Export, Install, Admit},
+	Operator:      {Read, State, Gather, Map, Brief, Close, Export, Install, Admit},
 }
 
 // Denied is the error of doing what is not granted.

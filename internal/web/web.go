@@ -29,6 +29,7 @@ import (
 	"turret/internal/web/accounts"
 	"turret/internal/web/assets"
 	"turret/internal/web/board"
+	"turret/internal/web/brief"
 	"turret/internal/web/find"
 	"turret/internal/web/gather"
 	"turret/internal/web/mappings"
@@ -61,7 +62,7 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, brief.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.
@@ -183,6 +184,11 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Get("/gather/refused.xlsx", gather.Download(site))
 	app.Get("/gather/codes", gather.GetCodes(site))
 	app.Post("/gather/codes", gather.PostCodes(site))
+	app.Get("/brief", brief.Get(site))
+	app.Post("/brief", brief.Post(site))
+	app.Get("/brief/now.:form", brief.Now(site))
+	app.Get("/brief/:id.:form", brief.Old(site))
+	app.Get("/board.xlsx", board.Workbook(site))
 	app.Get("/find", find.Get(site))
 	app.Get("/views", views.Get(site))
 	app.Post("/views", views.Post(site))

@@ -148,7 +148,7 @@ func TestAssetsAreKeptForEver(t *testing.T) {
 	require.Contains(t, css, "--brass")
 	require.NotContains(t, css, "url(archivo)")
 	require.NotContains(t, css, "@charset")
-	require.Equal(t, 6, strings.Count(body, "<script ")-strings.Count(body, "<script>")+0, "htmx and five modules")
+	require.Equal(t, 7, strings.Count(body, "<script ")-strings.Count(body, "<script>")+0, "htmx and six modules")
 }
 
 func TestLongHeadIsRead(t *testing.T) {
@@ -173,6 +173,8 @@ func TestRoutesByRole(t *testing.T) {
 	ctx := context.Background()
 	_, err := o.SaveDraft(ctx, operator, []office.File{{Name: "x.csv", Body: []byte("programme,name\nH,Other\n")}})
 	require.NoError(t, err)
+	_, err = o.MakeBrief(ctx, operator, office.BriefSpec{}, nil)
+	require.NoError(t, err)
 	require.NoError(t, o.SaveMapping(ctx, operator, office.NamedMapping{Name: "Yard", Look: "a|b"}))
 	walked := make(map[string]bool)
 	for _, c := range []struct {
@@ -193,6 +195,10 @@ func TestRoutesByRole(t *testing.T) {
 		{"/gather/refused", "/gather/refused", all},
 		{"/gather/refused.xlsx", "/gather/refused.xlsx", all},
 		{"/gather/codes", "/gather/codes", all},
+		{"/brief", "/brief", all},
+		{"/brief/now.:form", "/brief/now.pdf", all},
+		{"/brief/:id.:form", "/brief/1.pdf", all},
+		{"/board.xlsx", "/board.xlsx", all},
 		{"/setup/mappings", "/setup/mappings", maps},
 		{"/setup/mappings/:id", "/setup/mappings/1", maps},
 	} {
@@ -224,6 +230,8 @@ func TestRoutesByRole(t *testing.T) {
 		{"/gather/run/2", url.Values{"do": {"undo"}}, analyst},
 		{"/gather/refused", url.Values{"do": {"send"}, "row": {"1"}}, analyst},
 		{"/gather/codes", url.Values{"column": {"cost_code"}, "code": {"1"}, "to": {"10"}}, analyst},
+		{"/brief?at=2026-01", url.Values{"do": {"make"}}, analyst},
+		{"/brief", url.Values{"do": {"withdraw"}, "brief": {"1"}, "why": {"x"}}, analyst},
 		{"/setup/mappings", url.Values{"do": {"word"}, "word": {"x"}, "column": {"project"}}, maps},
 		{"/setup/mappings/1", url.Values{"do": {"save"}, "name": {"y"}, "rules": {"{}"}}, maps},
 		{"/views", url.Values{"do": {"save"}, "name": {"Mine"}, "query": {"standing=act"}}, all},

@@ -113,6 +113,28 @@ func Get(site *shell.Site) fiber.Handler {
 	}
 }
 
+// Workbook answers /board.xlsx: what the board lists, as a spreadsheet.
+func Workbook(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		a, s := shell.Actor(c), shell.StateOf(c)
+		m, err := site.Office.Moment(c.Context(), a, s.Ask())
+		if err != nil {
+			return err
+		}
+		if m.Empty {
+			return fiber.NewError(fiber.StatusNotFound)
+		}
+		body, err := site.Office.BoardWorkbook(c.Context(), a, m, s.Order())
+		if err != nil {
+			return err
+		}
+		return shell.Send(c, "Board "+m.Period.Code+".xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", body)
+	}
+}
+
+// Spreadsheet is the address of the board as a spreadsheet.
+func (p *Page) Spreadsheet() string { return "/board.xlsx?" + p.State.List().Query() }
+
 // fill reads everything that the page shows.
 func (p *Page) fill(c fiber.Ctx, site *shell.Site) (err error) {
 	ctx, m := c.Context(), p.Moment
@@ -135,7 +157,7 @@ func (p *Page) fill(c fiber.Ctx, site *shell.Site) (err error) {
 		m.Notes = append(m.Notes, fmt.Sprintf("There is no column %s.", strings.Join(unknown, ", ")))
 	}
 	p.arrange()
-	p.Sentence, p.NotCounted = p.say(), p.notCounted()
+	p.Sentence, p.NotCounted = p.say(), p.Moment.NotCounted(p.List)
 	p.Band = p.band()
 	p.choices()
 	saved, err := site.Office.Views(ctx, p.Actor)

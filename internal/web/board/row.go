@@ -181,34 +181,6 @@ func (p *Page) moved(x office.Moved) Moved {
 	overall := first.Dimension == standing.Overall
 	out.Was = chart.Glyph{Standing: first.Was, What: what + " then", Overall: overall}
 	out.Is = chart.Glyph{Standing: first.Is, What: what + " now", Overall: overall}
-	for _, c := range x.Changes {
-		if line := line(c, x); line != "" {
-			out.Lines = append(out.Lines, line)
-		}
-	}
-	if len(out.Lines) == 0 { // overall alone: too early, a state, or an override
-		now, was := x.Now.Why, x.Before.Why
-		switch {
-		case now != "":
-			out.Lines = append(out.Lines, "Unrated: "+now)
-		case was != "":
-			out.Lines = append(out.Lines, "no longer Unrated: "+was)
-		}
-	}
+	out.Lines = x.Lines()
 	return out
-}
-
-// line says what one dimension did, and by which reading.
-func line(c office.Change, x office.Moved) string {
-	if c.Dimension == standing.Overall {
-		return ""
-	}
-	name := tell.Capital(c.Dimension.String())
-	if !c.Rule {
-		return fmt.Sprintf("%s: %s → %s", name, c.Was, c.Is)
-	}
-	then := tell.Figure(c.Reading, c.Then, x.Before.Currency, false)
-	at := tell.Figure(c.Reading, c.At, x.Now.Currency, false)
-	symbol := figure.Get(c.Reading).Symbol
-	return fmt.Sprintf("%s: %s %s → %s", name, symbol, then.Text, at.Text)
 }

@@ -4,7 +4,6 @@ import (
 	"errors"
 	"fmt"
 	"net/url"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -157,20 +156,6 @@ func Download(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		return Send(c, "refused rows.xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", body)
+		return shell.Send(c, "refused rows.xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", body)
 	}
-}
-
-// Send gives a file to keep.
-func Send(c fiber.Ctx, name, typ string, body []byte) error {
-	c.Set(fiber.HeaderContentType, typ)
-	c.Set(fiber.HeaderContentDisposition, `attachment; filename="`+strings.Map(plainName, name)+`"`)
-	return c.Send(body)
-}
-
-func plainName(r rune) rune {
-	if r < ' ' || r > '~' || slices.Contains([]rune(`"\/:*?<>|`), r) {
-		return '_'
-	}
-	return r
 }

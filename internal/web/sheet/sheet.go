@@ -6,13 +6,11 @@ import (
 	"embed"
 	"html/template"
 	"slices"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/chart"
 	"turret/internal/core/figure"
-	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/tell"
@@ -127,7 +125,7 @@ func (p *Page) fill() {
 	if n.HasSaid && n.Stated != n.Standing[standing.Overall] {
 		p.Stated = &chart.Glyph{Standing: n.Stated, Small: true, What: "Stated"}
 	}
-	p.Facts = facts(p.Frame, n)
+	p.Facts = p.Moment.Facts(n)
 	p.Sentence = p.say()
 	p.reasons()
 	p.moved()
@@ -155,28 +153,6 @@ func (p *Page) fill() {
 		{"data", "Data", glyph(standing.Data)},
 		{"history", "History", nil},
 	}
-}
-
-func facts(f shell.Frame, n *office.Reading) string {
-	programme := n.Parent
-	if g, _ := f.Moment.Find(n.Parent); g != nil && g.Group {
-		programme = g.Name
-	}
-	stage := n.Stage
-	if stage != "" {
-		stage += " stage"
-	}
-	state := ""
-	if n.State != portfolio.Active {
-		state = string(n.State)
-	}
-	var out []string
-	for _, x := range [][2]string{{"", n.Code}, {"", programme}, {"", stage}, {"lead ", n.Lead}, {"sponsor ", n.Sponsor}, {"", state}} {
-		if x[1] != "" {
-			out = append(out, x[0]+x[1])
-		}
-	}
-	return strings.Join(out, " · ")
 }
 
 // write writes a figure of the sheet and links it to its trail.

@@ -75,6 +75,13 @@ func (js *Jobs) Do(key string, work func(*Job) (any, error)) *Job {
 	return j
 }
 
+// Find gives the work of a key, or nil.
+func (js *Jobs) Find(key string) *Job {
+	js.mu.Lock()
+	defer js.mu.Unlock()
+	return js.by[key]
+}
+
 // Drop forgets a work, so that it can be done anew.
 func (js *Jobs) Drop(key string) {
 	js.mu.Lock()

@@ -28,7 +28,7 @@ var files embed.FS
 var Style = File(files, "shell.css") + File(files, "controls.css") + File(files, "rail.css") + File(files, "charts.css")
 
 // Scripts are the frame's modules, by name.
-var Scripts = map[string]string{"keys.js": File(files, "keys.js"), "find.js": File(files, "find.js"), "page.js": File(files, "page.js")}
+var Scripts = map[string]string{"keys.js": File(files, "keys.js"), "find.js": File(files, "find.js"), "page.js": File(files, "page.js"), "take.js": File(files, "take.js")}
 
 // File reads an embedded file.
 func File(fsys embed.FS, name string) string {
@@ -170,6 +170,9 @@ func (p Page) Admits() bool { return office.MayAdmit(p.Actor) }
 
 // Gathers tells whether the actor may gather files.
 func (p Page) Gathers() bool { return office.MayGather(p.Actor) }
+
+// Briefs tells whether the actor may make briefs.
+func (p Page) Briefs() bool { return office.MayBrief(p.Actor) }
 
 // Maps tells whether the actor may say how files are read.
 func (p Page) Maps() bool { return office.MayMap(p.Actor) }

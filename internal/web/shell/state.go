@@ -17,7 +17,7 @@ var names = [...]string{
 	"at", "vs", "against", "in", // the moment
 	"scope", "standing", "disagree", "lead", "stage", "state", "q", // what is listed
 	"group", "sort", "cols", "fold", "view", // how
-	"show", "curve", "shut", "trail", // of one page
+	"show", "curve", "shut", "of", "pages", "paper", "leaf", "trail", // of one page
 }
 
 const (

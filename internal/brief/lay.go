@@ -1,0 +1,253 @@
+package brief
+
+import (
+	"fmt"
+	"strings"
+
+	"turret/internal/chart"
+)
+
+// The measures of paper, in points.
+const (
+	marginX    = 42.0
+	marginTop  = 40.0
+	marginFoot = 44.0
+	body       = 8.5
+	leading    = 1.36
+	gap        = 10.0
+	rowPad     = 2.6
+	gutter     = 16.0
+	screen     = 0.72 // points for a pixel of a drawing
+)
+
+// Sheet is a leaf of a brief with its place in it.
+type Sheet struct {
+	chart.Leaf
+	Wide  bool
+	Entry string // of the outline, where a page begins here
+	Depth int
+}
+
+// Lay puts a pack on leaves: the same for the preview and for PDF.
+func Lay(p *Pack) []Sheet {
+	l := &layer{pack: p}
+	for i := range p.Pages {
+		l.page(&p.Pages[i])
+	}
+	for i := range l.sheets {
+		l.foot(&l.sheets[i], i+1)
+	}
+	return l.sheets
+}
+
+type layer struct {
+	pack   *Pack
+	sheets []Sheet
+	now    *Page
+	x, w   float64 // of the column being filled
+	y      float64
+	bottom float64
+	beside bool // columns do not break across leaves
+}
+
+func (p *Pack) size(wide bool) (w, h float64) {
+	w, h = 595.28, 841.89
+	if p.Letter {
+		w, h = 612, 792
+	}
+	if wide {
+		w, h = h, w
+	}
+	return w, h
+}
+
+func (l *layer) page(p *Page) {
+	l.now = p
+	l.leaf()
+	s := &l.sheets[len(l.sheets)-1]
+	s.Entry, s.Depth = p.Title, p.Depth
+	l.blocks(p.Blocks)
+}
+
+// leaf begins a new leaf.
+func (l *layer) leaf() {
+	w, h := l.pack.size(l.now.Wide)
+	l.sheets = append(l.sheets, Sheet{Leaf: chart.Leaf{Width: w, Height: h, Title: l.now.Title}, Wide: l.now.Wide})
+	l.x, l.w = marginX, w-2*marginX
+	l.y, l.bottom = marginTop, h-marginFoot
+}
+
+func (l *layer) put(m ...chart.Mark) {
+	s := &l.sheets[len(l.sheets)-1]
+	s.Marks = append(s.Marks, m...)
+}
+
+// room makes sure that some height is left, on a new leaf where it is not.
+func (l *layer) room(h float64) {
+	if l.y+h > l.bottom && !l.beside && l.y > marginTop {
+		x, w := l.x, l.w
+		l.leaf()
+		l.x, l.w = x, w
+	}
+}
+
+func (l *layer) blocks(list []Block) {
+	for _, b := range list {
+		switch b := b.(type) {
+		case Head:
+			l.head(b)
+		case Sentence:
+			l.sentence(b)
+		case Words:
+			l.words(b)
+		case Picture:
+			l.picture(b)
+		case Beside:
+			l.sideBySide(b)
+		case Grid:
+			l.grid(b)
+		}
+	}
+}
+
+func (l *layer) text(x, y float64, text string, size float64, b bool, fill string, form chart.Form) {
+	if text != "" {
+		l.put(chart.Mark{Form: form, X: x, Y: y, Text: text, Size: size, Bold: b, Fill: fill})
+	}
+}
+
+func (l *layer) head(h Head) {
+	size, before, after := 15.0, 0.0, 6.0
+	if h.Level > 1 {
+		size, before, after = 10, 10, 4
+	}
+	if l.y > marginTop {
+		l.y += before
+	}
+	l.room(size + 60) // a heading does not stand alone at the foot
+	x := l.x
+	if h.Glyph != nil {
+		l.put(h.Glyph.Inked(x, l.y+size*0.12, size/15)...)
+		x += 22 * size / 15
+	}
+	lines := wrap(h.Text, size, l.w-(x-l.x), true)
+	for _, line := range lines {
+		l.y += size
+		l.text(x, l.y-size*0.12, line, size, true, chart.Ink, chart.Text)
+		x2 := x + width(line, size, true)
+		if line == lines[len(lines)-1] && h.Small != "" {
+			small := fitted(h.Small, body, l.w-(x2-l.x)-8, false)
+			if l.w-(x2-l.x) > 60 {
+				l.text(x2+8, l.y-size*0.12, small, body, false, chart.Ink2, chart.Text)
+			}
+		}
+		l.y += size * 0.15
+	}
+	if h.Level > 1 {
+		l.put(chart.Mark{Form: chart.Line, Points: []chart.Point{{X: l.x, Y: l.y + 1}, {X: l.x + l.w, Y: l.y + 1}}, Stroke: chart.Rule, Line: 0.6})
+	}
+	l.y += after
+}
+
+var tones = map[string]string{"act": chart.ActInk, "watch": chart.WatchInk, "steady": chart.SteadyInk, "quiet": chart.Ink2}
+
+func toneOf(t string) string {
+	if c := tones[t]; c != "" {
+		return c
+	}
+	return chart.Ink
+}
+
+// sentence flows phrases of several tones.
+func (l *layer) sentence(s Sentence) {
+	const size = 12.5
+	l.room(size * 3)
+	x := l.x
+	l.y += size
+	for _, p := range s.Phrases {
+		strong := p.Tone != "" || p.States
+		rest := p.Text
+		for rest != "" {
+			word := rest
+			if i := strings.IndexByte(rest[1:], ' '); i >= 0 {
+				word = rest[:i+1]
+			}
+			rest = rest[len(word):]
+			bare := strings.TrimLeft(word, " ") // a space moves the pen: a screen would drop it
+			w := width(bare, size, strong)
+			if before := width(word[:len(word)-len(bare)], size, strong); x+before+w > l.x+l.w && x > l.x {
+				x = l.x
+				l.y += size * leading
+			} else if x > l.x {
+				x += before
+			}
+			l.text(x, l.y, bare, size, strong, toneOf(p.Tone), chart.Text)
+			x += w
+		}
+	}
+	l.y += gap
+}
+
+func (l *layer) words(p Words) {
+	fill := chart.Ink
+	if p.Quiet {
+		fill = chart.Ink2
+	}
+	for _, line := range wrap(p.Text, body, min(l.w, 520), p.Bold) {
+		l.room(body * leading)
+		l.y += body * leading
+		l.text(l.x, l.y-2, line, body, p.Bold, fill, chart.Text)
+	}
+	l.y += 4
+}
+
+func (l *layer) picture(p Picture) {
+	w := p.Width
+	if w == 0 {
+		w = l.w / screen
+	}
+	scale := min(l.w/w, 1)
+	d := p.Draw(w)
+	if d.Height*scale > l.bottom-marginTop-30 {
+		scale = (l.bottom - marginTop - 30) / d.Height
+	}
+	l.room(d.Height*scale + 16)
+	if p.Title != "" {
+		l.y += body * leading
+		l.text(l.x, l.y-2, p.Title, body, true, chart.Ink, chart.Text)
+		l.text(l.x+width(p.Title, body, true)+6, l.y-2, p.Unit, body, false, chart.Ink2, chart.Text)
+	}
+	l.put(d.Inked(l.x, l.y, scale)...)
+	l.y += d.Height*scale + gap
+}
+
+// sideBySide fills two columns; they stay on one leaf.
+func (l *layer) sideBySide(b Beside) {
+	x, w, y := l.x, l.w, l.y
+	half := (w - gutter) / 2
+	l.room(150)
+	if l.y < y {
+		y = l.y
+	} else {
+		y = l.y
+	}
+	was := l.beside
+	l.beside = true
+	l.x, l.w = x, half
+	l.blocks(b.Left)
+	left := l.y
+	l.x, l.y = x+half+gutter, y
+	l.blocks(b.Right)
+	l.beside = was
+	l.x, l.w, l.y = x, w, max(left, l.y)
+}
+
+// foot writes what every leaf says at its foot.
+func (l *layer) foot(s *Sheet, n int) {
+	y := s.Height - 24
+	right := fmt.Sprintf("%d of %d", n, len(l.sheets))
+	s.Marks = append(s.Marks,
+		chart.Mark{Form: chart.Line, Points: []chart.Point{{X: marginX, Y: y - 11}, {X: s.Width - marginX, Y: y - 11}}, Stroke: chart.Rule, Line: 0.6},
+		chart.Mark{Form: chart.Text, X: marginX, Y: y, Text: fitted(l.pack.Office+" · "+l.pack.Foot, 7, s.Width-2*marginX-60, false), Size: 7, Fill: chart.Ink2},
+		chart.Mark{Form: chart.TextEnd, X: s.Width - marginX, Y: y, Text: right, Size: 7, Fill: chart.Ink2})
+}

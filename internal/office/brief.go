@@ -1,0 +1,334 @@
+package office
+
+import (
+	"cmp"
+	"context"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+	"time"
+
+	"turret/internal/brief"
+	"turret/internal/right"
+	"turret/internal/store"
+)
+
+// BriefSpec says which brief is wanted. Scope is a programme or a project; ""
+// is the whole portfolio.
+type BriefSpec struct {
+	Scope  string   `json:"scope,omitempty"`
+	At     string   `json:"at"`
+	Vs     string   `json:"vs,omitempty"`
+	Letter bool     `json:"letter,omitempty"`
+	Parts  []string `json:"parts,omitempty"` // in order; a "+" behind one makes it landscape, a "-" portrait; empty: all
+}
+
+// BriefPart is a kind of page that briefs have.
+type BriefPart struct {
+	Name, Title string
+	Wide        bool // landscape, unless said
+}
+
+// groupParts are the pages of a portfolio or programme brief, in their usual
+// order; projectParts those of a project's.
+var (
+	groupParts = []BriefPart{
+		{"first", "First page", false}, {"board", "The board", true}, {"moved", "What moved", false},
+		{"exceptions", "Exceptions", false}, {"milestones", "Milestones", false}, {"projects", "A page for each project at Watch or Act", false},
+	}
+	projectParts = []BriefPart{{"project", "The project", false}, {"codes", "Money by cost code", false}, {"activities", "Activities", true}}
+)
+
+// BriefParts lists the pages that a brief of a scope can have.
+func (m *Moment) BriefParts(scope string) []BriefPart {
+	if m.project(scope) {
+		return projectParts
+	}
+	return groupParts
+}
+
+// ProjectNames lists the projects of a moment by code, with their names.
+func (m *Moment) ProjectNames() (out [][2]string) {
+	for _, r := range m.now.Rows {
+		if !r.Group {
+			out = append(out, [2]string{r.Code, r.Name})
+		}
+	}
+	return out
+}
+
+// project tells whether a scope is a project.
+func (m *Moment) project(scope string) bool {
+	if m.Empty || scope == "" {
+		return false
+	}
+	r, _ := m.Find(scope)
+	return r != nil && !r.Group
+}
+
+// parts reads the pages of a spec.
+func (s BriefSpec) parts(all []BriefPart) ([]BriefPart, error) {
+	if len(s.Parts) == 0 {
+		return all, nil
+	}
+	var out []BriefPart
+	for _, name := range s.Parts {
+		bare := strings.TrimRight(name, "+-")
+		i := slices.IndexFunc(all, func(p BriefPart) bool { return p.Name == bare })
+		if i < 0 {
+			var names []string
+			for _, p := range all {
+				names = append(names, p.Name)
+			}
+			return nil, refuse("There is no page %q in such a brief; there are %s.", bare, strings.Join(names, ", "))
+		}
+		p := all[i]
+		switch {
+		case strings.HasSuffix(name, "+"):
+			p.Wide = true
+		case strings.HasSuffix(name, "-"):
+			p.Wide = false
+		}
+		if !slices.ContainsFunc(out, func(q BriefPart) bool { return q.Name == p.Name }) {
+			out = append(out, p)
+		}
+	}
+	return out, nil
+}
+
+// Brief is a brief before it is written in a form.
+type Brief struct {
+	Title  string
+	Hash   [32]byte // of all inputs
+	Spec   BriefSpec
+	Pack   *brief.Pack
+	Sheets []brief.Sheet
+
+	m      *Moment
+	tables []brief.Table
+}
+
+// Brief puts a brief together: the figures and words of the screens, at one
+// period.
+func (o *Office) Brief(ctx context.Context, a right.Actor, spec BriefSpec) (*Brief, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	m, err := o.Moment(ctx, a, Ask{At: spec.At, Vs: spec.Vs})
+	if err != nil {
+		return nil, err
+	}
+	if m.Empty {
+		return nil, refuse("Nothing is stated yet, so there is nothing to brief; gather first.")
+	}
+	if len(m.Notes) > 0 {
+		return nil, refuse("%s", m.Notes[0])
+	}
+	project := m.project(spec.Scope)
+	if spec.Scope != "" && spec.Scope != "*" && !project {
+		if m, err = o.Moment(ctx, a, Ask{At: spec.At, Vs: spec.Vs, Scope: spec.Scope}); err != nil {
+			return nil, err
+		}
+		if m.Scope.Code == "" {
+			return nil, refuse("There is no programme and no project %q; * is the whole portfolio.", spec.Scope)
+		}
+	}
+	parts, err := spec.parts(m.BriefParts(spec.Scope))
+	if err != nil {
+		return nil, err
+	}
+	out := &Brief{Spec: spec, m: m}
+	made, err := o.dateOf(ctx, m, out)
+	if err != nil {
+		return nil, err
+	}
+	w := &briefWriter{ctx: ctx, o: o, a: a, m: m, b: out, scope: spec.Scope}
+	name := cmp.Or(m.Scope.Name, m.Name)
+	kind := "Portfolio brief"
+	switch {
+	case project:
+		r, _ := m.Find(spec.Scope)
+		name, kind = r.Code+" "+r.Name, "Project brief"
+	case m.Scope.Code != "":
+		kind = "Programme brief"
+	}
+	out.Title = fmt.Sprintf("%s: %s, %s", kind, name, m.Period.Name)
+	out.Pack = &brief.Pack{Title: out.Title, Office: m.Name, Made: made, Letter: spec.Letter, Foot: w.foot(kind, made)}
+	if project {
+		err = w.projectBrief(spec.Scope, parts)
+	} else {
+		err = w.groupBrief(kind, parts)
+	}
+	if err != nil {
+		return nil, err
+	}
+	out.Sheets = brief.Lay(out.Pack)
+	return out, nil
+}
+
+// dateOf finds the moment that a brief is of, and the hash of what it is made
+// from: the cut's where the period is closed, else those of the last batch. The
+// same inputs give the same brief, whenever it is made.
+func (o *Office) dateOf(ctx context.Context, m *Moment, b *Brief) (time.Time, error) {
+	if cut, closed := m.snap.Cuts[m.Period.period]; closed {
+		b.Hash = cut.Hash
+		return time.UnixMilli(cut.At).UTC(), nil
+	}
+	at, err := o.store.BatchAt(ctx, m.snap.Revision)
+	if err != nil {
+		return time.Time{}, err
+	}
+	if _, b.Hash, err = m.snap.Inputs(ctx); err != nil {
+		return time.Time{}, err
+	}
+	return time.UnixMilli(at).UTC(), nil
+}
+
+// foot says what every page of a brief says of itself.
+func (w *briefWriter) foot(kind string, made time.Time) string {
+	m := w.m
+	parts := []string{kind + " " + m.Period.Name}
+	if m.Vs.Code != "" {
+		parts = append(parts, "compared with "+m.Vs.Name)
+	}
+	if m.Period.Closed {
+		parts = append(parts, "cut "+hex.EncodeToString(w.b.Hash[:4]))
+	} else {
+		parts = append(parts, "open period, as of "+made.Format("2 Jan 2006 15:04")+" UTC", "inputs "+hex.EncodeToString(w.b.Hash[:4]))
+	}
+	return strings.Join(append(parts, "in "+string(m.Reporting), "latest baselines"), " · ")
+}
+
+// The forms that a brief is written in.
+const (
+	FormPDF  = "pdf"
+	FormHTML = "html"
+	FormXLSX = "xlsx"
+)
+
+// Write writes a brief in one form.
+func (b *Brief) Write(form string) ([]byte, error) {
+	switch form {
+	case FormPDF:
+		return brief.PDF(b.Pack, b.Sheets)
+	case FormHTML:
+		return brief.HTML(b.Pack)
+	case FormXLSX:
+		return brief.Workbook(b.Title, b.Pack.Made, b.tables)
+	}
+	return nil, refuse("A brief is written as pdf, html or xlsx, not as %q.", form)
+}
+
+// BriefFormOf tells the form by the name of a file.
+func BriefFormOf(name string) (string, error) {
+	form := strings.ToLower(strings.TrimPrefix(path.Ext(name), "."))
+	if form != FormPDF && form != FormHTML && form != FormXLSX {
+		return "", refuse("A brief is written to a file that ends in .pdf, .html or .xlsx, not %q.", name)
+	}
+	return form, nil
+}
+
+// MadeBrief is a brief as the list of those made shows it.
+type MadeBrief struct {
+	ID          int64
+	Title       string
+	Spec        BriefSpec
+	Hash        string
+	At          time.Time
+	Actor       string
+	Leaves      int
+	Withdrawn   string // the reason; "" where it stands
+	WithdrawnBy string
+}
+
+// MakeBrief makes a brief and freezes it in every form.
+func (o *Office) MakeBrief(ctx context.Context, a right.Actor, spec BriefSpec, tell func(string)) (int64, error) {
+	if err := right.Check(a, right.Brief); err != nil {
+		return 0, err
+	}
+	if tell == nil {
+		tell = func(string) {}
+	}
+	tell("Putting the pages together")
+	b, err := o.Brief(ctx, a, spec)
+	if err != nil {
+		return 0, err
+	}
+	spec.At = b.m.Period.Code
+	forms := make(map[string][]byte)
+	for _, form := range [...]string{FormPDF, FormHTML, FormXLSX} {
+		tell(fmt.Sprintf("Writing %d pages as %s", len(b.Sheets), form))
+		if forms[form], err = b.Write(form); err != nil {
+			return 0, err
+		}
+	}
+	text, err := json.Marshal(spec)
+	if err != nil {
+		return 0, err
+	}
+	return o.store.SaveBrief(ctx, store.Brief{Title: b.Title, Spec: string(text), Period: int64(b.m.Period.period), Hash: b.Hash[:], At: o.now(), Actor: a.Name, Leaves: len(b.Sheets)}, forms)
+}
+
+// Briefs lists the briefs that were made, the last first.
+func (o *Office) Briefs(ctx context.Context, a right.Actor) ([]MadeBrief, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	list, err := o.store.Briefs(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var out []MadeBrief
+	for _, b := range list {
+		x, err := madeBrief(&b)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, x)
+	}
+	return out, nil
+}
+
+func madeBrief(b *store.Brief) (MadeBrief, error) {
+	x := MadeBrief{ID: b.ID, Title: b.Title, Hash: hex.EncodeToString(b.Hash), At: time.UnixMilli(b.At).UTC(), Actor: b.Actor, Leaves: b.Leaves, Withdrawn: b.Withdrawn.String, WithdrawnBy: b.WithdrawnBy.String}
+	if err := json.Unmarshal([]byte(b.Spec), &x.Spec); err != nil {
+		return x, fmt.Errorf("brief %d: %w", b.ID, err)
+	}
+	return x, nil
+}
+
+// BriefForm gives a brief that was made, with the bytes of then; nil where there
+// is none of that form.
+func (o *Office) BriefForm(ctx context.Context, a right.Actor, id int64, form string) (title string, body []byte, err error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return "", nil, err
+	}
+	b, err := o.store.BriefOf(ctx, id)
+	if err != nil || b == nil {
+		return "", nil, err
+	}
+	body, err = o.store.BriefForm(ctx, id, form)
+	return b.Title, body, err
+}
+
+// WithdrawBrief marks a brief as withdrawn, with a reason; it stays on record.
+func (o *Office) WithdrawBrief(ctx context.Context, a right.Actor, id int64, why string) error {
+	if err := right.Check(a, right.Brief); err != nil {
+		return err
+	}
+	b, err := o.store.BriefOf(ctx, id)
+	switch why = strings.TrimSpace(why); {
+	case err != nil:
+		return err
+	case b == nil:
+		return refuse("There is no such brief.")
+	case b.Withdrawn.Valid:
+		return refuse("That brief is withdrawn already: %s.", b.Withdrawn.String)
+	case why == "":
+		return refuse("A brief is only withdrawn with a reason; say why it no longer holds.")
+	}
+	return o.store.WithdrawBrief(ctx, id, why, a.Name, o.now())
+}

@@ -1,0 +1,158 @@
+// The tables of a page as CSV, and its charts as SVG or PNG: as they are shown.
+const main = () => document.getElementById("main");
+
+function save(name, blob) {
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(blob);
+  link.download = name.replace(/[^\w .,()+-]+/g, " ").trim() || "Turret";
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 1000);
+}
+
+const words = (node) =>
+  (node?.innerText ?? node?.textContent ?? "").replace(/\s+/g, " ").trim();
+
+// nameOf is what a table or chart is called: by its label, its caption, or the
+// heading before it.
+function nameOf(node) {
+  const label = node.getAttribute("aria-label")?.split(":")[0];
+  const place = node.closest("section, aside, details");
+  return (
+    label ||
+    words(node.querySelector("caption")) ||
+    words(place?.querySelector("h2, h3")) ||
+    place?.getAttribute("aria-label") ||
+    words(document.querySelector("h1"))
+  );
+}
+
+// value writes a cell: numbers plainly, and no text that a spreadsheet would
+// run.
+function value(cell) {
+  const field = cell.querySelector("input.cell, select");
+  const glyph = cell.querySelector("svg[aria-label]");
+  let text = field ? field.value : words(cell);
+  if (!text && glyph) text = glyph.getAttribute("aria-label");
+  const number = text.replaceAll("−", "-").replaceAll(",", "");
+  if (/^[+-]?\d+(\.\d+)?$/.test(number)) return number.replace(/^\+/, "");
+  if (/^[=+\-@\t]/.test(text)) text = "'" + text;
+  return /[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+}
+
+function csv(table) {
+  const rows = [...table.rows].map((row) =>
+    [...row.cells].flatMap((c) => [
+      value(c),
+      ...Array(Math.max(0, c.colSpan - 1)).fill(""),
+    ]),
+  );
+  return "\ufeff" + rows.map((r) => r.join(",")).join("\r\n") + "\r\n";
+}
+
+const inks = [
+  "fill",
+  "stroke",
+  "stroke-width",
+  "stroke-dasharray",
+  "opacity",
+  "font-size",
+  "font-weight",
+  "text-anchor",
+];
+
+// alone makes a chart stand on its own: with its inks as they are shown, and
+// nothing that leads elsewhere.
+function alone(svg) {
+  const copy = svg.cloneNode(true);
+  const shown = svg.querySelectorAll("*");
+  copy.querySelectorAll("*").forEach((node, i) => {
+    const style = getComputedStyle(shown[i]);
+    for (const ink of inks) node.setAttribute(ink, style.getPropertyValue(ink));
+    node.removeAttribute("href");
+    node.removeAttribute("class");
+  });
+  copy.setAttribute("xmlns", "http://www.w3.org/2000/svg");
+  copy.setAttribute("font-family", "Archivo, Arial, sans-serif");
+  const ground = document.createElementNS("http://www.w3.org/2000/svg", "rect");
+  ground.setAttribute("width", "100%");
+  ground.setAttribute("height", "100%");
+  ground.setAttribute(
+    "fill",
+    getComputedStyle(document.documentElement).getPropertyValue("--sheet"),
+  );
+  copy.prepend(ground);
+  return new XMLSerializer().serializeToString(copy);
+}
+
+async function png(svg) {
+  const image = new Image();
+  image.src = "data:image/svg+xml," + encodeURIComponent(alone(svg));
+  await image.decode();
+  const { width, height } = svg.viewBox.baseVal;
+  const canvas = document.createElement("canvas");
+  canvas.width = width * 2;
+  canvas.height = height * 2;
+  canvas.getContext("2d").drawImage(image, 0, 0, canvas.width, canvas.height);
+  return new Promise((done) => canvas.toBlob(done, "image/png"));
+}
+
+function offer(list, text, forms) {
+  const item = document.createElement("li");
+  item.append(text + " ");
+  for (const [name, act] of forms) {
+    const button = document.createElement("button");
+    button.type = "button";
+    button.className = "btn btn-plain";
+    button.textContent = name;
+    button.setAttribute("aria-label", `${text} as ${name}`);
+    button.addEventListener("click", act);
+    item.append(button, " ");
+  }
+  list.append(item);
+}
+
+function open() {
+  const dialog = document.getElementById("take");
+  if (!dialog || dialog.open) return;
+  const list = dialog.querySelector(".taken");
+  list.replaceChildren();
+  for (const table of main().querySelectorAll("table")) {
+    const name = nameOf(table);
+    offer(list, name, [
+      [
+        "CSV",
+        () => save(name + ".csv", new Blob([csv(table)], { type: "text/csv" })),
+      ],
+    ]);
+  }
+  for (const svg of main().querySelectorAll("svg.band, svg.curve")) {
+    if (!svg.getClientRects().length) continue;
+    const name = nameOf(svg);
+    offer(list, name, [
+      [
+        "SVG",
+        () =>
+          save(
+            name + ".svg",
+            new Blob([alone(svg)], { type: "image/svg+xml" }),
+          ),
+      ],
+      ["PNG", async () => save(name + ".png", await png(svg))],
+    ]);
+  }
+  if (!list.children.length)
+    list.textContent = "There is no table and no chart on this page.";
+  dialog.showModal();
+}
+
+document.addEventListener("click", (e) => {
+  if (e.target.closest('[data-do="take"]')) open();
+});
+
+document.addEventListener("keydown", (e) => {
+  if (e.key !== "d" || e.ctrlKey || e.metaKey || e.altKey) return;
+  if (e.target.closest?.("input, textarea, select, [contenteditable], dialog"))
+    return;
+  e.preventDefault();
+  open();
+});
