@@ -46,6 +46,10 @@ var table = []budget{
 	{"board: first window, compressed", "KB", 60},
 	{"board: painted in the browser", "ms", 400},
 	{"find", "ms", 20},
+	{"brief of 1,000 projects as PDF", "ms", 6000},
+	{"brief of 1,000 projects: pages", "", 0},
+	{"XLSX of the board of 1,000 projects", "ms", 1000},
+	{"demo: brief as PDF", "ms", 500},
 	{"demo: ready", "ms", 6000},
 	{"demo: peak memory", "MB", 150},
 	{"demo: board", "ms", 20},
@@ -61,7 +65,7 @@ var steps = []struct {
 	name string
 	run  func(ctx context.Context, dir string) (result, error)
 }{
-	{"make", makeStep}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"close", closeStep}, {"screens", screensStep}, {"paint", paintStep}, {"yardstick", yardstickStep}, {"demo", demoStep},
+	{"make", makeStep}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"close", closeStep}, {"screens", screensStep}, {"paint", paintStep}, {"brief", briefStep}, {"yardstick", yardstickStep}, {"demo", demoStep},
 }
 
 func main() {

@@ -45,6 +45,7 @@ func serveCommand() *cobra.Command {
 
 func demoCommand() *cobra.Command {
 	var path, post string
+	var onlyPost bool
 	cmd := &cobra.Command{
 		Use: "demo", Short: "Start the web application with the demonstration portfolio", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
@@ -53,7 +54,7 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			if post != "" {
-				if err := writePost(post); err != nil {
+				if err := writePost(post); err != nil || onlyPost {
 					return err
 				}
 			}
@@ -80,6 +81,7 @@ func demoCommand() *cobra.Command {
 	cmd.Flags().String("addr", "", "address to listen on; loopback only (default 127.0.0.1:8484)")
 	cmd.Flags().StringVar(&path, "db", "", "the database file; made if absent (default: a temporary one)")
 	cmd.Flags().StringVar(&post, "post", "", "a directory for three untidy files that people sent, to try Gather with")
+	cmd.Flags().BoolVar(&onlyPost, "only-post", false, "write those files, and start nothing")
 	return cmd
 }
 

@@ -35,7 +35,10 @@ func settled(body []byte, made time.Time) ([]byte, error) {
 			return nil, err
 		}
 	}
-	return out.Bytes(), w.Close()
+	if err := w.Close(); err != nil { // it writes the list of parts
+		return nil, err
+	}
+	return out.Bytes(), nil
 }
 
 // order puts the list of parts first, where readers look for it.
