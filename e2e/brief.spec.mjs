@@ -8,7 +8,10 @@ const words = (s) => s.replace(/\s+/g, " ").trim();
 
 async function download(page, click) {
   const [file] = await Promise.all([page.waitForEvent("download"), click()]);
-  return { name: file.suggestedFilename(), body: readFileSync(await file.path()) };
+  return {
+    name: file.suggestedFilename(),
+    body: readFileSync(await file.path()),
+  };
 }
 
 const hash = (b) => createHash("sha256").update(b).digest("hex");
@@ -27,9 +30,13 @@ test("the portfolio brief says what the screens say, and stays as it was made", 
     .evaluateAll((rows) =>
       rows.map((r) => [
         r.querySelector(".code").textContent,
-        ...["c-computed_over", "c-at_stake", "c-finish_stated", "c-finish_slip"].map(
-          (c) =>
-            r.querySelector("td." + c)?.firstElementChild?.textContent.trim(),
+        ...[
+          "c-computed_over",
+          "c-at_stake",
+          "c-finish_stated",
+          "c-finish_slip",
+        ].map((c) =>
+          r.querySelector("td." + c)?.firstElementChild?.textContent.trim(),
         ),
       ]),
     );
@@ -46,25 +53,45 @@ test("the portfolio brief says what the screens say, and stays as it was made", 
   await fits(page);
   await page.keyboard.press(".");
   await expect(page.locator(".leafbar b")).toHaveText(/Page 2 of/);
-  await expect(page.locator(".paper svg")).toHaveAttribute("viewBox", /^0 0 841/);
+  await expect(page.locator(".paper svg")).toHaveAttribute(
+    "viewBox",
+    /^0 0 841/,
+  );
 
   // Pages are left out, turned and put in another order.
-  await page.locator(".pagelist li", { hasText: "Exceptions" }).getByLabel("Leave out").click();
+  await page
+    .locator(".pagelist li", { hasText: "Exceptions" })
+    .getByLabel("Leave out")
+    .click();
   await expect(page.locator(".outline")).not.toContainText("Exceptions");
-  await page.locator(".pagelist li", { hasText: "What moved" }).getByLabel("Earlier").click();
+  await page
+    .locator(".pagelist li", { hasText: "What moved" })
+    .getByLabel("Earlier")
+    .click();
   await expect(page.locator(".outline li").nth(1)).toContainText("What moved");
-  await page.locator(".pagelist li", { hasText: "The board" }).getByText("landscape").click();
-  await expect(page.locator(".pagelist li", { hasText: "The board" })).toContainText("portrait");
+  await page
+    .locator(".pagelist li", { hasText: "The board" })
+    .getByText("landscape")
+    .click();
+  await expect(
+    page.locator(".pagelist li", { hasText: "The board" }),
+  ).toContainText("portrait");
   await page.goto("/brief?at=2026-10&vs=2026-09");
 
   await page.getByRole("button", { name: "Make this brief" }).click();
-  await expect(page.getByRole("status")).toContainText("made and frozen", { timeout: 30_000 });
+  await expect(page.getByRole("status")).toContainText("made and frozen", {
+    timeout: 30_000,
+  });
   const made = page.locator("aside .came li").first();
   await expect(made).toContainText("Portfolio brief: Skerrow Sound, Oct 2026");
-  const pdf = await download(page, () => made.getByRole("link", { name: "PDF" }).click());
+  const pdf = await download(page, () =>
+    made.getByRole("link", { name: "PDF" }).click(),
+  );
   expect(pdf.body.subarray(0, 5).toString()).toBe("%PDF-");
   expect(pdf.name).toMatch(/^Portfolio brief_ Skerrow Sound, Oct 2026\.pdf$/);
-  const again = await download(page, () => made.getByRole("link", { name: "PDF" }).click());
+  const again = await download(page, () =>
+    made.getByRole("link", { name: "PDF" }).click(),
+  );
   expect(hash(again.body)).toBe(hash(pdf.body));
   const now = await download(page, () =>
     page.locator(".leafbar").getByRole("link", { name: "PDF" }).click(),
@@ -72,17 +99,26 @@ test("the portfolio brief says what the screens say, and stays as it was made", 
   expect(hash(now.body)).toBe(hash(pdf.body));
 
   // The HTML is one file that needs no other: read alone, it has every figure.
-  const html = await download(page, () => made.getByRole("link", { name: "HTML" }).click());
+  const html = await download(page, () =>
+    made.getByRole("link", { name: "HTML" }).click(),
+  );
   const alone = await context.newPage();
   const asked = [];
   alone.on("request", (r) => asked.push(r.url()));
   await alone.setContent(html.body.toString());
   expect(asked.filter((u) => !u.startsWith("data:"))).toEqual([]);
-  expect(words(await alone.locator(".sentence").first().innerText())).toBe(sentence);
-  const table = alone.locator("section", { has: alone.locator("h1", { hasText: "The board" }) });
+  expect(words(await alone.locator(".sentence").first().innerText())).toBe(
+    sentence,
+  );
+  const table = alone.locator("section", {
+    has: alone.locator("h1", { hasText: "The board" }),
+  });
   for (const [code, ...shown] of board) {
     const row = words(
-      await table.locator("tr", { hasText: code + " " }).first().innerText(),
+      await table
+        .locator("tr", { hasText: code + " " })
+        .first()
+        .innerText(),
     );
     for (const text of shown) expect(row, code).toContain(text);
   }
@@ -107,9 +143,13 @@ test("a project's brief, and the executive reads but makes none", async ({
   await page.locator("select[name=of]").selectOption("QS-01");
   await page.getByRole("button", { name: "Show" }).click();
   await expect(page.locator(".outline li")).toHaveCount(3);
-  const leaf = (await page.locator(".paper svg text").allTextContents()).join("");
+  const leaf = (await page.locator(".paper svg text").allTextContents()).join(
+    "",
+  );
   expect(leaf.replaceAll(" ", "")).toContain(sentence.replaceAll(" ", ""));
-  await expect(page.getByRole("button", { name: "Make this brief" })).toHaveCount(0);
+  await expect(
+    page.getByRole("button", { name: "Make this brief" }),
+  ).toHaveCount(0);
 });
 
 test("tables are taken as CSV, charts as SVG and PNG, the board as XLSX", async ({
@@ -122,7 +162,9 @@ test("tables are taken as CSV, charts as SVG and PNG, the board as XLSX", async 
   const dialog = page.getByRole("dialog", { name: "Take from this page" });
   await expect(dialog).toBeVisible();
   const csv = await download(page, () =>
-    dialog.getByRole("button", { name: /^Money by cost code.* as CSV/ }).click(),
+    dialog
+      .getByRole("button", { name: /^Money by cost code.* as CSV/ })
+      .click(),
   );
   const lines = csv.body.toString("utf8").split("\r\n");
   expect(lines[0]).toContain("Cost code,Plan,Spent");

@@ -188,6 +188,7 @@ test("three untidy files are read, corrected, taken, mended and taken back", asy
     "mapping Orran Bay",
   );
   await page.getByRole("button", { name: "Throw away" }).click();
+  await expect(page).toHaveURL(/\/gather$/);
   await page.goto("/setup/mappings");
   await page
     .getByRole("row", { name: /Orran Bay/ })
@@ -206,10 +207,15 @@ test("a code that nothing matches is mapped, and what waited is read again", asy
   await expect(row).toContainText("5,580.00 EUR");
   await row.getByLabel("What 7990 stands for").selectOption("220");
   await row.getByRole("button", { name: "Map and read again" }).click();
-  await expect(page.getByRole("status")).toContainText("3 rows were read again");
+  await expect(page.getByRole("status")).toContainText(
+    "3 rows were read again",
+  );
   await expect(page.locator(".sentence")).toContainText("Every code is known");
   await page.goto("/gather");
-  await page.locator(".came a", { hasText: "postings-2026-09" }).first().click();
+  await page
+    .locator(".came a", { hasText: "postings-2026-09" })
+    .first()
+    .click();
   await page.getByRole("button", { name: "Undo the run" }).click();
   await expect(page.getByRole("status")).toContainText("The run is undone");
   await page.goto("/setup/mappings");
@@ -246,12 +252,63 @@ test("the executive sees what came in, and takes nothing", async ({
   await as("executive");
   await page.keyboard.press("1");
   await expect(page).toHaveURL(/\/gather/);
-  await expect(page.getByRole("columnheader", { name: "Forecast" })).toBeVisible();
+  await expect(
+    page.getByRole("columnheader", { name: "Forecast" }),
+  ).toBeVisible();
   await expect(page.locator("#drop")).toHaveCount(0);
   await page.getByRole("link", { name: /^Owing/ }).click();
   await expect(page.locator("td.in-missing").first()).toHaveText("missing");
   await page.locator(".came a").first().click();
-  await expect(page.getByRole("button", { name: "Undo the run" })).toHaveCount(0);
+  await expect(page.getByRole("button", { name: "Undo the run" })).toHaveCount(
+    0,
+  );
   await page.goto("/gather/refused");
   await expect(page.locator("input.cell")).toHaveCount(0);
+});
+
+test("a mapping is edited by hand, and keeps its versions", async ({
+  page,
+  as,
+  complaints,
+}) => {
+  await as("analyst");
+  await page.goto("/gather");
+  await drop(page, [file("Hauptbuch Quays 2026-11.csv")]);
+  await page.locator("#s1 details summary", { hasText: "More about" }).click();
+  await page.getByLabel("Keep all this as the mapping").fill("Quay ledger");
+  await page.getByRole("button", { name: "Read it again so" }).click();
+  await expect(page.locator("#s1 h2")).toContainText("mapping Quay ledger");
+  await page.goto("/setup/mappings");
+  await page.getByRole("link", { name: "Quay ledger" }).click();
+  await expect(page.getByLabel("What konto is")).toHaveValue("cost_code");
+  await expect(page.getByLabel("How betrag eur is written")).toHaveValue(
+    "comma",
+  );
+  await page.getByLabel("Comes as, rule 0").fill("79*");
+  await page.getByLabel("Match of rule 0").selectOption("pattern");
+  await page.getByLabel("Stands for, rule 0").fill("no such code");
+  await page.getByRole("button", { name: "Keep as a new version" }).click();
+  await expect(page.getByRole("alert")).toContainText(
+    '"no such code" is not known',
+  );
+  await page.getByLabel("Comes as, rule 0").fill("79*");
+  await page.getByLabel("Match of rule 0").selectOption("pattern");
+  await page.getByLabel("Stands for, rule 0").fill("220");
+  await page.getByLabel("Head of row rule 0").fill("Buchungsdatum");
+  await page.getByLabel("Like, row rule 0").fill("demn*");
+  await page.getByRole("button", { name: "Keep as a new version" }).click();
+  expect(complaints.splice(0).filter((c) => !c.includes("422"))).toEqual([]);
+  await expect(page.getByRole("status")).toContainText("A new version is kept");
+  await expect(page.locator("main")).toContainText("Version 2");
+  await page.goto("/gather");
+  await page.locator(".came a", { hasText: "Hauptbuch" }).first().click();
+  await expect(page.locator("#s1 .tallies")).toContainText("8 new");
+  await expect(page.locator("#s1 .tallies")).toContainText("0 refused");
+  await page.getByRole("button", { name: "Throw away" }).click();
+  await expect(page).toHaveURL(/\/gather$/);
+  await page.goto("/setup/mappings");
+  await page
+    .getByRole("row", { name: /Quay ledger/ })
+    .getByRole("button", { name: "Take away" })
+    .click();
 });

@@ -17,6 +17,14 @@ const screens = [
   "/views",
   "/account",
   "/setup/accounts",
+  "/setup/mappings",
+  "/gather",
+  "/gather?show=owing",
+  "/gather/run/50",
+  "/gather/codes",
+  "/gather/refused",
+  "/brief",
+  "/brief?of=QS-01&leaf=3",
 ];
 
 for (const colorScheme of ["light", "dark"]) {

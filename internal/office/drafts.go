@@ -33,7 +33,6 @@ type Draft struct {
 type answers struct {
 	Period string            `json:"period,omitempty"`
 	Whole  bool              `json:"whole,omitempty"`
-	Strict bool              `json:"strict,omitempty"` // take all or nothing
 	Sheets map[string]Answer `json:"sheets,omitempty"`
 }
 

@@ -20,6 +20,22 @@ type (
 	Mapping = gather.Mapping
 )
 
+// What rules of mappings are.
+type (
+	CodeRule = gather.CodeRule
+	SkipRule = gather.SkipRule
+)
+
+// Matches are the ways in which a code can match, and AllForms the forms that a
+// column can be written in.
+var (
+	Matches  = []string{gather.Exact, gather.Prefix, gather.Pattern}
+	AllForms = []string{gather.Point, gather.Comma, gather.YearFirst, gather.DayFirst, gather.MonthFirst}
+)
+
+// AsMonth is what a column under a period's head is.
+const AsMonth = gather.AsMonth
+
 // EveryColumn stands for all columns in a mapping's forms.
 const EveryColumn = gather.Every
 

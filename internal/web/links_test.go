@@ -25,7 +25,7 @@ func TestEveryLinkLeadsSomewhere(t *testing.T) {
 	who := demo.SignIns[3] // the administrator sees most
 	b.post("/sign-in", url.Values{"login": {who.Login}, "password": {who.Password}})
 	seen := make(map[string]string)
-	for _, start := range []string{"/board?vs=2026-10", "/board?group=lead&standing=watch&trail=*%2Fbac", "/project/FR-01?trail=FR-01%2Fac", "/project/FR-01?vs=2026-10&trail=FR-01%2Fac%3A110", "/trail/FR-01/cpi", "/find?q=a", "/views", "/account", "/setup/accounts"} {
+	for _, start := range []string{"/board?vs=2026-10", "/board?group=lead&standing=watch&trail=*%2Fbac", "/project/FR-01?trail=FR-01%2Fac", "/project/FR-01?vs=2026-10&trail=FR-01%2Fac%3A110", "/trail/FR-01/cpi", "/find?q=a", "/views", "/account", "/setup/accounts", "/setup/mappings", "/gather", "/gather?show=owing", "/gather/refused", "/gather/codes", "/gather/run/50", "/brief", "/brief?of=QS&pages=board,first", "/brief?of=FR-01&leaf=2"} {
 		status, body, _ := b.get(start)
 		require.Equal(t, 200, status, start)
 		for _, m := range hrefs.FindAllStringSubmatch(body, -1) {

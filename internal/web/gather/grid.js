@@ -1,6 +1,9 @@
 // A grid of cells: arrows move, a block pasted from a spreadsheet fills from
 // the cell on, changed cells show, and Ctrl+Z takes the last paste back.
-const cells = (grid) => [...grid.querySelectorAll("tbody tr")].map((r) => [...r.querySelectorAll("input.cell")]);
+const cells = (grid) =>
+  [...grid.querySelectorAll("tbody tr")].map((r) => [
+    ...r.querySelectorAll("input.cell"),
+  ]);
 
 function place(input) {
   const rows = cells(input.closest(".grid"));

@@ -95,19 +95,42 @@ func GetPreview(site *shell.Site) fiber.Handler {
 		}
 		p.Draft = d
 		if d == nil {
+			if to, err := p.accepting(c, site); err == nil && to != "" {
+				return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+			}
 			c.Status(fiber.StatusNotFound)
 			return shell.Render(c, PreviewTemplate, p)
+		}
+		if to, err := p.accepting(c, site); err != nil || p.Progress != "" {
+			if err != nil {
+				return err
+			}
+			return shell.Render(c, PreviewTemplate, p)
+		} else if to != "" {
+			return c.Redirect().Status(fiber.StatusSeeOther).To(to)
 		}
 		rev, err := site.Office.Revision(c.Context(), p.Actor)
 		if err != nil {
 			return err
 		}
-		h := fnv.New64a()
+		h := fnv.New64a() // what was said about it, and how sources are read
 		h.Write([]byte(d.Said()))
+		known, err := site.Office.Mappings(c.Context(), p.Actor)
+		if err != nil {
+			return err
+		}
+		for _, m := range known {
+			fmt.Fprintf(h, " %d.%d", m.ID, m.Version)
+		}
+		words, err := site.Office.Words(c.Context(), p.Actor)
+		if err != nil {
+			return err
+		}
+		fmt.Fprint(h, words)
 		actor, ctx := p.Actor, context.WithoutCancel(c.Context())
 		job := site.Jobs.Do(fmt.Sprintf("preview %d %x %d", d.ID, h.Sum64(), rev), func(j *shell.Job) (any, error) {
 			return site.Office.Preview(ctx, actor, d, func(file string, rows int) {
-				j.Tell(fmt.Sprintf("%s: %s rows read", file, tell.Amount(strconv.Itoa(rows), 0)))
+				j.Tell(told(file, rows))
 			})
 		})
 		if !job.Wait(shell.Patience) {
@@ -121,11 +144,46 @@ func GetPreview(site *shell.Site) fiber.Handler {
 			return job.Err
 		}
 		p.Report = job.Value.(*office.Report)
-		if err := p.fill(c.Context(), site); err != nil {
-			return err
-		}
+		p.fill(known)
 		return shell.Render(c, PreviewTemplate, p)
 	}
+}
+
+// acceptKey names the work of taking a draft's files.
+func acceptKey(draft string) string { return "accept " + draft }
+
+// told says how far a file is read.
+func told(file string, rows int) string {
+	return fmt.Sprintf("%s: %s rows read", file, tell.Amount(strconv.Itoa(rows), 0))
+}
+
+// accepting looks whether the draft's files are being taken: then it says how
+// far that is, or, once they are, where to go.
+func (p *Preview) accepting(c fiber.Ctx, site *shell.Site) (to string, err error) {
+	key := acceptKey(shell.Param(c, "id"))
+	job := site.Jobs.Find(key)
+	if job == nil {
+		return "", nil
+	}
+	if !job.Wait(shell.Patience) {
+		p.Progress = job.Text()
+		return "", nil
+	}
+	site.Jobs.Drop(key)
+	var denied *office.Denied
+	if errors.Is(job.Err, office.ErrRefused) || errors.As(job.Err, &denied) {
+		p.Wrong = job.Err.Error()
+		return "", nil
+	}
+	if job.Err != nil {
+		return "", job.Err
+	}
+	gather := p.State.To("/gather")
+	r := job.Value.(*office.Report)
+	if !r.Written {
+		return gather + sep(gather) + "done=" + url.QueryEscape("Everything in these files is here already; nothing was changed."), nil
+	}
+	return p.State.To(fmt.Sprintf("/gather/run/%d", r.Revision)), nil
 }
 
 func draftOf(c fiber.Ctx, site *shell.Site) (*office.Draft, error) {
@@ -136,13 +194,9 @@ func draftOf(c fiber.Ctx, site *shell.Site) (*office.Draft, error) {
 	return site.Office.DraftOf(c.Context(), shell.Actor(c), id)
 }
 
-func (p *Preview) fill(ctx context.Context, site *shell.Site) error {
+func (p *Preview) fill(known []office.NamedMapping) {
 	p.Tables = office.TableNames()
-	list, err := site.Office.Mappings(ctx, p.Actor)
-	if err != nil {
-		return err
-	}
-	for _, m := range list {
+	for _, m := range known {
 		if m.Look != "" {
 			p.Mappings = append(p.Mappings, m.Name)
 		}
@@ -175,7 +229,6 @@ func (p *Preview) fill(ctx context.Context, site *shell.Site) error {
 		}
 	}
 	p.Sentence = p.say()
-	return nil
 }
 
 func (p *Preview) sheet(r *office.SheetReport) Sheet {
@@ -341,14 +394,12 @@ func act(c fiber.Ctx, site *shell.Site, d *office.Draft) (to string, err error) 
 	case "drop":
 		return state.To("/gather"), site.Office.DropDraft(ctx, a, d.ID)
 	case "accept":
-		r, err := site.Office.Accept(ctx, a, d, nil)
-		if err != nil {
-			return "", err
-		}
-		if !r.Written {
-			return state.To("/gather") + sep(state.To("/gather")) + "done=" + url.QueryEscape("Everything in these files is here already; nothing was changed."), nil
-		}
-		return state.To(fmt.Sprintf("/gather/run/%d", r.Revision)), nil
+		away := context.WithoutCancel(ctx)
+		site.Jobs.Do(acceptKey(strconv.FormatInt(d.ID, 10)), func(j *shell.Job) (any, error) {
+			j.Tell("Taking the files")
+			return site.Office.Accept(away, a, d, func(file string, rows int) { j.Tell(told(file, rows)) })
+		})
+		return here, nil
 	}
 	return "", office.Refusef("The form did not say what to do; nothing was changed.")
 }

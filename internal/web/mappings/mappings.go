@@ -4,11 +4,12 @@
 package mappings
 
 import (
-	"bytes"
 	"embed"
-	"encoding/json"
 	"errors"
+	"fmt"
+	"maps"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -62,54 +63,132 @@ func Get(site *shell.Site) fiber.Handler {
 // One is a mapping with its rules and versions.
 type One struct {
 	shell.Page
-	Mapping  office.NamedMapping
-	Found    bool
-	Columns  []Row
-	Forms    []Row
-	Fixed    []Row
-	Versions []office.NamedMapping
-	Uses     []string
-	JSON     string
+	Mapping        office.NamedMapping
+	Found          bool
+	Columns        []Column
+	Fixes          []Choice
+	Codes          []office.CodeRule
+	Skips          []office.SkipRule
+	Units, Dashes  []Choice
+	Versions       []office.NamedMapping
+	Uses           []string
+	Forms, Matches []string
 }
 
-// Row is a name with its value.
-type Row struct{ Name, Value string }
+// Column is a head with what it stands for.
+type Column struct{ Head, As, Form string }
+
+// Choice is a value with its name.
+type Choice struct {
+	Name, Value string
+	On          bool
+}
+
+// blank rows are offered for new rules.
+const blank = 2
 
 // GetOne answers /setup/mappings/{id}.
 func GetOne(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
-		p := &One{Page: shell.NewPage(c, site, "Mapping")}
+		p := &One{Page: shell.NewPage(c, site, "Mapping"), Matches: office.Matches}
 		p.Step = "setup"
 		id, err := strconv.ParseInt(shell.Param(c, "id"), 10, 64)
-		if err == nil {
-			list, err := site.Office.Mappings(c.Context(), p.Actor)
-			if err != nil {
-				return err
-			}
-			for _, m := range list {
-				if m.ID == id {
-					p.Mapping, p.Found, p.Title = m, true, m.Name
-				}
-			}
-			if p.Versions, err = site.Office.MappingVersions(c.Context(), p.Actor, id); err != nil {
-				return err
-			}
+		if err != nil {
+			id = 0
 		}
-		if !p.Found {
+		m, err := find(c, site, id)
+		if err != nil {
+			return err
+		}
+		if m == nil {
 			c.Status(fiber.StatusNotFound)
 			return shell.RenderPart(c, OneTemplate, "plain", p)
 		}
-		p.Uses = office.Uses(p.Mapping.Table)
-		var b bytes.Buffer
-		enc := json.NewEncoder(&b)
-		enc.SetIndent("", "  ")
-		enc.SetEscapeHTML(false)
-		if err := enc.Encode(p.Mapping.Mapping); err != nil {
+		p.Mapping, p.Found, p.Title = *m, true, m.Name
+		if p.Versions, err = site.Office.MappingVersions(c.Context(), p.Actor, id); err != nil {
 			return err
 		}
-		p.JSON = b.String()
+		p.fill()
 		return shell.RenderPart(c, OneTemplate, "plain", p)
 	}
+}
+
+func find(c fiber.Ctx, site *shell.Site, id int64) (*office.NamedMapping, error) {
+	list, err := site.Office.Mappings(c.Context(), shell.Actor(c))
+	if err != nil {
+		return nil, err
+	}
+	for i := range list {
+		if list[i].ID == id {
+			return &list[i], nil
+		}
+	}
+	return nil, nil
+}
+
+func (p *One) fill() {
+	m := &p.Mapping
+	p.Uses, p.Forms = office.Uses(m.Table), office.AllForms
+	for _, head := range slices.Sorted(maps.Keys(m.Columns)) {
+		p.Columns = append(p.Columns, Column{head, m.Columns[head], m.Forms[head]})
+	}
+	if form := m.Forms[office.EveryColumn]; form != "" || len(m.Columns) > 0 {
+		p.Columns = append(p.Columns, Column{office.EveryColumn, office.AsMonth, form})
+	}
+	for _, name := range office.Fixable(m.Table) {
+		p.Fixes = append(p.Fixes, Choice{Name: name, Value: m.Fixed[name]})
+	}
+	places := -1
+	if m.Places != nil {
+		places = *m.Places
+	}
+	p.Units = []Choice{{"units", "0", places == 0}, {"thousands", "3", places == 3}, {"millions", "6", places == 6}}
+	p.Dashes = []Choice{{"zero", "zero", m.Dash == "zero"}, {"nothing", "nothing", m.Dash == "nothing"}}
+	p.Codes = append(slices.Clone(m.Codes), make([]office.CodeRule, blank)...)
+	p.Skips = append(slices.Clone(m.Skip), make([]office.SkipRule, blank)...)
+}
+
+// edited reads the form of a mapping over what it was.
+func edited(c fiber.Ctx, was *office.NamedMapping) (office.NamedMapping, error) {
+	out := *was
+	out.Name = c.FormValue("name")
+	out.Columns, out.Forms, out.Fixed, out.Codes, out.Skip = map[string]string{}, map[string]string{}, map[string]string{}, nil, nil
+	for k, v := range c.Request().PostArgs().All() {
+		kind, head, ok := strings.Cut(string(k), ".")
+		value := strings.TrimSpace(string(v))
+		if !ok || value == "" {
+			continue
+		}
+		switch {
+		case kind == "col" && head != office.EveryColumn:
+			out.Columns[head] = value
+		case kind == "form":
+			out.Forms[head] = value
+		case kind == "fix":
+			out.Fixed[head] = value
+		}
+	}
+	for i := 0; c.Request().PostArgs().Has(fmt.Sprintf("code.%d.from", i)); i++ {
+		at := func(name string) string { return strings.TrimSpace(c.FormValue(fmt.Sprintf("code.%d.%s", i, name))) }
+		if r := (office.CodeRule{Column: at("column"), Match: at("match"), From: at("from"), To: at("to")}); r.From != "" || r.To != "" {
+			out.Codes = append(out.Codes, r)
+		}
+	}
+	for i := 0; c.Request().PostArgs().Has(fmt.Sprintf("skip.%d.like", i)); i++ {
+		at := func(name string) string { return strings.TrimSpace(c.FormValue(fmt.Sprintf("skip.%d.%s", i, name))) }
+		if r := (office.SkipRule{Head: at("head"), Like: at("like")}); r.Like != "" {
+			out.Skip = append(out.Skip, r)
+		}
+	}
+	out.Dash, out.Negate, out.Places = c.FormValue("dash"), c.FormValue("negate") != "", nil
+	if v := c.FormValue("places"); v != "" {
+		n, err := strconv.Atoi(v)
+		if err != nil {
+			return out, office.Refusef("%q is not a unit of amounts.", v)
+		}
+		out.Places = &n
+	}
+	return out, nil
 }
 
 // Post changes mappings and words.
@@ -135,13 +214,17 @@ func Post(site *shell.Site) fiber.Handler {
 			err, done = site.Office.DropMapping(ctx, a, id), "The mapping is taken away; its versions stay on record."
 		case "save":
 			again, to = one, "/setup/mappings/"+strconv.FormatInt(id, 10)
-			m := office.NamedMapping{ID: id, Name: c.FormValue("name")}
-			dec := json.NewDecoder(strings.NewReader(c.FormValue("rules")))
-			dec.DisallowUnknownFields()
-			if bad := dec.Decode(&m.Mapping); bad != nil {
-				err = office.Refusef("The rules cannot be read: %s. They are as they were.", bad)
-			} else {
-				err, done = site.Office.SaveMapping(ctx, a, m), "A new version is kept."
+			var m *office.NamedMapping
+			if m, err = find(c, site, id); err != nil {
+				return err
+			}
+			if m == nil {
+				err = office.Refusef("That mapping is gone meanwhile; nothing was changed.")
+				break
+			}
+			var next office.NamedMapping
+			if next, err = edited(c, m); err == nil {
+				err, done = site.Office.SaveMapping(ctx, a, next), "A new version is kept."
 			}
 		default:
 			err = office.Refusef("The form did not say what to do; nothing was changed.")
