@@ -1,5 +1,10 @@
 // Makes the pictures of docs/screenshots from the demonstration, which must
 // answer at the address given: node e2e/shots.mjs http://127.0.0.1:8484 DIR
+import { execFileSync } from "node:child_process";
+import { mkdtempSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { fileURLToPath } from "node:url";
 import { chromium } from "@playwright/test";
 import { launch, signIn, viewport } from "./browser.mjs";
 
@@ -49,5 +54,47 @@ for (const [name, path, options] of [
   await other.goto(base + path);
   await other.evaluate(() => document.fonts.ready);
   await other.screenshot({ path: `${dir}/${name}.png` });
+}
+// The analyst's screens come last: they take files into the demonstration.
+const analyst = await browser.newPage({ viewport });
+await signIn(analyst, "analyst", base);
+const shot = async (name, target = analyst) => {
+  await analyst.evaluate(() => document.fonts.ready);
+  await target.screenshot({ path: `${dir}/${name}.png` });
+};
+if (!only || only.startsWith("brief")) {
+  await analyst.goto(base + "/brief?vs=2026-10");
+  await shot("brief");
+  await analyst.goto(base + "/brief?of=FR-01");
+  await analyst.setViewportSize({ width: 1280, height: 1250 });
+  await shot("brief-page", analyst.locator(".paper svg"));
+  await analyst.setViewportSize(viewport);
+}
+if (!only || only.startsWith("gather")) {
+  await analyst.goto(base + "/gather");
+  await shot("gather");
+  const post = mkdtempSync(join(tmpdir(), "turret-post-"));
+  const turret = fileURLToPath(new URL("../bin/turret", import.meta.url));
+  execFileSync(turret, ["demo", "--post", post, "--only-post"]);
+  await analyst.setInputFiles(
+    "#files",
+    [
+      "Hauptbuch Quays 2026-11.csv",
+      "Progress Orran Bay.txt",
+      "Forecast Orran Bay.xlsx",
+    ].map((f) => join(post, f)),
+  );
+  await analyst.waitForURL(/draft/);
+  await shot("gather-preview");
+  for (const column of ["forecast finish", "started"])
+    await analyst.locator(`[name="form.${column}"]`).selectOption("day first");
+  await analyst
+    .locator(".sheetview", { hasText: "Progress Orran Bay" })
+    .getByRole("button", { name: "Read it again so" })
+    .click();
+  await analyst.getByRole("button", { name: "Accept" }).click();
+  await analyst.getByRole("link", { name: "Deal with the refused" }).click();
+  await analyst.waitForURL(/refused/);
+  await shot("gather-refused");
 }
 await browser.close();

@@ -398,13 +398,12 @@ func (r *reader) cell(c *portfolio.Column, from *Cell, use *Use, f *portfolio.Fi
 	if c.Type == portfolio.ProjectRef || c.Type == portfolio.CostCodeRef || r.t.Name == "projects" && c.Name == "project" {
 		text = r.recode(c.Name, text)
 	}
-	if why := parseCell(c, text, f, r.o); why != "" {
+	if c.Type == portfolio.Money && from.Kind == Number && isPlain(text) { // a spreadsheet's digits are more than a currency's
+		*f = portfolio.Field{Said: portfolio.Value, Int: portfolio.Computed, Text: r.o.keep(text)}
+	} else if why := parseCell(c, text, f, r.o); why != "" {
 		return why
 	}
 	if c.Type == portfolio.Money && f.Said == portfolio.Value {
-		if from.Kind == Number {
-			f.Int = portfolio.Computed
-		}
 		if r.Negate {
 			f.Text = r.o.keep(negated(f.Text))
 		}

@@ -1,12 +1,14 @@
 package office_test
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
+	"github.com/xuri/excelize/v2"
 
 	"turret/internal/core/figure"
 	"turret/internal/gather"
@@ -301,4 +303,106 @@ func TestIntakeMatrix(t *testing.T) {
 	require.Equal(t, office.NotOwed, a.Cells[3].State)
 	require.Empty(t, a.Owes)
 	require.Less(t, in.Stated, in.Owing, "the other project owes")
+}
+
+// TestAPreviewTellsWhatComes: the readings that a preview promises are those
+// that stand once it is accepted, to the digit; whatever the files change.
+func TestAPreviewTellsWhatComes(t *testing.T) {
+	ctx := context.Background()
+	o := withBase(t)
+	at := func() map[string]*office.Reading {
+		m, err := o.Moment(ctx, operator, office.Ask{In: "project"})
+		require.NoError(t, err)
+		if m.Empty {
+			return nil
+		}
+		p, err := o.ParsePeriod(ctx, operator, m.Period.Code)
+		require.NoError(t, err)
+		rows, err := o.Readings(ctx, operator, office.Query{Period: p})
+		require.NoError(t, err)
+		out := make(map[string]*office.Reading)
+		for _, r := range rows {
+			if !r.Group {
+				out[r.Code] = r
+			}
+		}
+		return out
+	}
+	for i, files := range [][]office.File{
+		{file("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\nP2,2026-02-05,A,10,50.00\n")},
+		{file("progress.csv", "project,activity,period,percent,finish\nA,1,2026-02,40,2026-05-01\n"), file("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,forecast,2026-03,2026-02,170\n")},
+		{file("projects.csv", "project,name,programme,currency,outlook_method\nNEW,Fresh,G,EUR,\nA,Alpha,G,EUR,plan\n"), file("costs.csv", "project,cost_code,kind,period,version,amount\nNEW,10,plan,2026-01,1,80\nNEW,10,actual,2026-02,,99\n")},
+		{file("rates.csv", "currency,period,set,rate\nJPY,2026-02,period,0.0071\n"), file("costs.csv", "project,cost_code,kind,period,version,amount\nB,10,plan,2026-02,1,5000\n")},
+		{file("calendars.csv", "calendar,kind,day,name\noffice,holiday,2026-02-03,Day\n"), file("cost_codes.csv", "cost_code,name,parent,reserve\n90,Reserve,,management\n"), file("costs.csv", "project,cost_code,kind,period,version,amount\nA,90,plan,2026-02,1,5000\n")},
+	} {
+		before := at()
+		d := sent(t, o, files...)
+		r, err := o.Preview(ctx, operator, d, nil)
+		require.NoError(t, err)
+		require.Empty(t, r.Refusals, i)
+		promised := make(map[string]*office.Reading)
+		for _, e := range r.Effects {
+			promised[e.Code] = e.After
+		}
+		_, err = o.Accept(ctx, operator, d, nil)
+		require.NoError(t, err)
+		for code, now := range at() {
+			then := promised[code]
+			if then == nil {
+				then = before[code] // it was not said to move
+			}
+			if before == nil && then == nil {
+				continue // nothing was stated at all
+			}
+			require.NotNil(t, then, "%d: %s came unsaid", i, code)
+			for id := range figure.Len() {
+				f := figure.ID(id)
+				if f == figure.StatementAge || f == figure.ForecastAge {
+					continue
+				}
+				require.True(t, then.Value(f).Equal(now.Value(f)), "%d: %s %s: %v, then %v", i, code, figure.Get(f).Name, then.Value(f), now.Value(f))
+			}
+			require.Equal(t, then.Standing, now.Standing, "%d: %s", i, code)
+		}
+	}
+}
+
+// TestDraftsAreTheirOwn: a draft never gets the number of one before it, so
+// that nothing remembered of that one is shown of it.
+func TestDraftsAreTheirOwn(t *testing.T) {
+	ctx := context.Background()
+	o := withBase(t)
+	a := sent(t, o, file("a.csv", "x\n"), file("a.csv", "y\n"))
+	require.Equal(t, []string{"a.csv", "a (2).csv"}, a.Names)
+	require.NoError(t, o.DropDraft(ctx, operator, a.ID))
+	b := sent(t, o, file("b.csv", "x\n"))
+	require.NotEqual(t, a.ID, b.ID)
+	for _, bad := range [][]office.File{nil, {file("empty.csv", "")}} {
+		_, err := o.SaveDraft(ctx, operator, bad)
+		require.ErrorIs(t, err, office.ErrRefused)
+	}
+	require.ErrorIs(t, o.SayAll(ctx, operator, b, "soon", false), office.ErrRefused)
+	require.NoError(t, o.SayAll(ctx, operator, b, "2026-02", true))
+	list, err := o.Drafts(ctx, operator)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	require.Equal(t, "2026-02", list[0].Period)
+	require.True(t, list[0].Whole)
+}
+
+// TestASpreadsheetsOwnDecimals: what a spreadsheet computed is rounded to its
+// currency, and told; what a text file writes is refused.
+func TestASpreadsheetsOwnDecimals(t *testing.T) {
+	x := excelize.NewFile()
+	for i, row := range [][]any{{"Posting", "Booking date", "Project", "Account", "Amount"}, {"X1", "2026-01-05", "A", "10", 10.005}, {"X2", "2026-01-05", "A", "10", 33.333333333}, {"X3", "2026-01-05", "B", "10", 7.5}} {
+		require.NoError(t, x.SetSheetRow("Sheet1", fmt.Sprintf("A%d", i+1), &row))
+	}
+	var b bytes.Buffer
+	require.NoError(t, x.Write(&b))
+	o := withBase(t)
+	r := take(t, o, office.GatherOptions{}, file("ledger.xlsx", b.String()))
+	require.Empty(t, r.Refusals)
+	require.Contains(t, strings.Join(r.Notes, " "), "3 amounts that a spreadsheet computed had more decimals than their currency")
+	// Half to even: 10.005 is 10.00, and 33.333… is 33.33.
+	require.Equal(t, "43.33", minus(t, spent(t, o, "A"), ""))
 }

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -13,6 +14,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/right"
 	"turret/internal/store"
+	"turret/internal/tell"
 )
 
 // RunSheet is what a run made of one sheet.
@@ -202,13 +204,14 @@ func (r *Run) Line() []string {
 	for _, s := range r.Sheets {
 		taken, same, refused, totals, wrong = taken+s.New+s.Changed, same+s.Unchanged, refused+s.Refused, totals+s.Totals, wrong+s.Wrong
 	}
-	out := []string{fmt.Sprintf("%d taken", taken)}
+	count := func(n int) string { return tell.Amount(strconv.Itoa(n), 0) }
+	out := []string{count(taken) + " taken"}
 	for _, x := range []struct {
 		n    int
 		text string
-	}{{same, "%d unchanged"}, {refused, "%d refused"}, {r.Waiting, "%d still wait"}, {wrong, "totals that do not agree: %d"}} {
+	}{{same, "%s unchanged"}, {refused, "%s refused"}, {r.Waiting, "%s still wait"}, {wrong, "totals that do not agree: %s"}} {
 		if x.n > 0 {
-			out = append(out, fmt.Sprintf(x.text, x.n))
+			out = append(out, fmt.Sprintf(x.text, count(x.n)))
 		}
 	}
 	if totals > 0 && wrong == 0 {

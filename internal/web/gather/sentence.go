@@ -53,6 +53,7 @@ func (p *Page) say() []shell.Phrase {
 		text(" ")
 		link(p.State.To("/gather/codes"), "watch", "%s", tell.Plural(rows, "row waits", "rows wait"))
 		text(" for a code.")
+		p.Waiting = max(p.Waiting-rows, 0)
 	}
 	if p.Waiting > 0 {
 		text(" ")
