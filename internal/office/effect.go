@@ -2,6 +2,7 @@ package office
 
 import (
 	"context"
+	"slices"
 
 	"turret/internal/book"
 	"turret/internal/core/figure"
@@ -37,8 +38,17 @@ type EffectChange struct {
 	Is        string             `json:"is"`
 }
 
-// watched are the figures whose moves are told, in order.
-var watched = []figure.ID{figure.BAC, figure.PV, figure.EV, figure.AC, figure.OnOrder, figure.EACStated, figure.EACComputed, figure.CPI, figure.SPIT, figure.FinishStated, figure.FinishSlip, figure.LateShare, figure.RiskExposure}
+// watched are the figures whose moves are told: those that people ask for
+// first, then all others.
+var watched = func() []figure.ID {
+	out := []figure.ID{figure.BAC, figure.PV, figure.EV, figure.AC, figure.OnOrder, figure.EACStated, figure.EACComputed, figure.CPI, figure.SPIT, figure.FinishStated, figure.FinishSlip, figure.LateShare, figure.RiskExposure}
+	for i := range figure.Len() {
+		if id := figure.ID(i); !slices.Contains(out, id) {
+			out = append(out, id)
+		}
+	}
+	return out
+}()
 
 // effects reads the projects that a batch touches as they are and as it would
 // leave them.

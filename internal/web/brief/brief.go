@@ -315,15 +315,8 @@ func Post(site *shell.Site) fiber.Handler {
 				to += "&done=" + url.QueryEscape("The brief is withdrawn; it stays on record with the reason.")
 			}
 		default:
-			err = office.Refusef("The form did not say what to do; nothing was changed.")
+			err = shell.Unclear()
 		}
-		if errors.Is(err, office.ErrRefused) {
-			shell.Refuse(c, err.Error())
-			return again(c)
-		}
-		if err != nil {
-			return err
-		}
-		return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+		return shell.Settle(c, err, again, to)
 	}
 }

@@ -1,7 +1,6 @@
 package gather
 
 import (
-	"errors"
 	"fmt"
 	"net/url"
 	"strings"
@@ -57,12 +56,8 @@ func PostCodes(site *shell.Site) fiber.Handler {
 			return again(c)
 		}
 		r, err := site.Office.MapCode(c.Context(), shell.Actor(c), c.FormValue("column"), c.FormValue("code"), to)
-		if errors.Is(err, office.ErrRefused) {
-			shell.Refuse(c, err.Error())
-			return again(c)
-		}
 		if err != nil {
-			return err
+			return shell.Settle(c, err, again, "")
 		}
 		done := fmt.Sprintf("%s read again and taken.", tell.Plural(r.Changes(), "row was", "rows were"))
 		if n := len(r.Refusals); n > 0 {

@@ -4,7 +4,6 @@ package gather
 
 import (
 	"embed"
-	"errors"
 	"fmt"
 	"io"
 	"strings"
@@ -163,17 +162,11 @@ func Post(site *shell.Site) fiber.Handler {
 	again := Get(site)
 	return func(c fiber.Ctx) error {
 		got, err := received(c)
+		var id int64
 		if err == nil {
-			var id int64
-			if id, err = site.Office.SaveDraft(c.Context(), shell.Actor(c), got); err == nil {
-				return c.Redirect().Status(fiber.StatusSeeOther).To(shell.StateOf(c).To(fmt.Sprintf("/gather/draft/%d", id)))
-			}
+			id, err = site.Office.SaveDraft(c.Context(), shell.Actor(c), got)
 		}
-		if errors.Is(err, office.ErrRefused) {
-			shell.Refuse(c, err.Error())
-			return again(c)
-		}
-		return err
+		return shell.Settle(c, err, again, shell.StateOf(c).To(fmt.Sprintf("/gather/draft/%d", id)))
 	}
 }
 

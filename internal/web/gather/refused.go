@@ -1,7 +1,6 @@
 package gather
 
 import (
-	"errors"
 	"fmt"
 	"net/url"
 	"strconv"
@@ -90,16 +89,9 @@ func PostRefused(site *shell.Site) fiber.Handler {
 				done = "The rows are dropped; their reason is kept."
 			}
 		default:
-			err = office.Refusef("The form did not say what to do; nothing was changed.")
+			err = shell.Unclear()
 		}
-		if errors.Is(err, office.ErrRefused) {
-			shell.Refuse(c, err.Error())
-			return again(c)
-		}
-		if err != nil {
-			return err
-		}
-		return c.Redirect().Status(fiber.StatusSeeOther).To(to + sep(to) + "done=" + url.QueryEscape(done))
+		return shell.Settle(c, err, again, to+sep(to)+"done="+url.QueryEscape(done))
 	}
 }
 

@@ -1,7 +1,6 @@
 package gather
 
 import (
-	"errors"
 	"fmt"
 	"net/url"
 	"strconv"
@@ -51,16 +50,10 @@ func PostRun(site *shell.Site) fiber.Handler {
 			return again(c)
 		}
 		if c.FormValue("do") != "undo" {
-			shell.Refuse(c, "The form did not say what to do; nothing was changed.")
-			return again(c)
+			return shell.Settle(c, shell.Unclear(), again, "")
 		}
-		if _, err = site.Office.Undo(c.Context(), shell.Actor(c), batch); errors.Is(err, office.ErrRefused) {
-			shell.Refuse(c, err.Error())
-			return again(c)
-		} else if err != nil {
-			return err
-		}
+		_, err = site.Office.Undo(c.Context(), shell.Actor(c), batch)
 		to := shell.StateOf(c).To(fmt.Sprintf("/gather/run/%d", batch))
-		return c.Redirect().Status(fiber.StatusSeeOther).To(to + sep(to) + "done=" + url.QueryEscape("The run is undone: all it changed is as it was before."))
+		return shell.Settle(c, err, again, to+sep(to)+"done="+url.QueryEscape("The run is undone: all it changed is as it was before."))
 	}
 }

@@ -5,7 +5,6 @@ package mappings
 
 import (
 	"embed"
-	"errors"
 	"fmt"
 	"maps"
 	"net/url"
@@ -227,15 +226,8 @@ func Post(site *shell.Site) fiber.Handler {
 				err, done = site.Office.SaveMapping(ctx, a, next), "A new version is kept."
 			}
 		default:
-			err = office.Refusef("The form did not say what to do; nothing was changed.")
+			err = shell.Unclear()
 		}
-		if errors.Is(err, office.ErrRefused) {
-			shell.Refuse(c, err.Error())
-			return again(c)
-		}
-		if err != nil {
-			return err
-		}
-		return c.Redirect().Status(fiber.StatusSeeOther).To(to + "?done=" + url.QueryEscape(done))
+		return shell.Settle(c, err, again, to+"?done="+url.QueryEscape(done))
 	}
 }

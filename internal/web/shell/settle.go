@@ -1,0 +1,27 @@
+package shell
+
+import (
+	"errors"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/office"
+)
+
+// Settle answers a form: where what it asks was refused the form is shown
+// again with the reason, else the browser goes on to an address.
+func Settle(c fiber.Ctx, err error, again fiber.Handler, to string) error {
+	if errors.Is(err, office.ErrRefused) {
+		Refuse(c, err.Error())
+		return again(c)
+	}
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+}
+
+// Unclear is the error of a form that does not say what to do.
+func Unclear() error {
+	return office.Refusef("The form did not say what to do; nothing was changed.")
+}
