@@ -1,8 +1,10 @@
 package gather
 
 import (
+	"archive/zip"
 	"bytes"
 	"fmt"
+	"io"
 	"strings"
 	"testing"
 
@@ -409,4 +411,28 @@ func FuzzSpreadsheet(f *testing.F) {
 			}
 		}
 	})
+}
+
+// TestMacrosAndLinksAreTold: what a spreadsheet carries along is neither run
+// nor fetched, and that is said once.
+func TestMacrosAndLinksAreTold(t *testing.T) {
+	plain := book(t, map[string][][]any{"A": {{"Programme", "Name"}, {"X", "One"}}, "B": {{"Cost code", "Name"}, {"1", "Two"}}}, nil)
+	in, err := zip.NewReader(bytes.NewReader(plain), int64(len(plain)))
+	require.NoError(t, err)
+	parts := map[string]string{"xl/vbaProject.bin": "x", "xl/externalLinks/externalLink1.xml": "<externalLink/>"}
+	for _, e := range in.File {
+		r, err := e.Open()
+		require.NoError(t, err)
+		b, err := io.ReadAll(r)
+		require.NoError(t, err)
+		parts[e.Name] = string(b)
+	}
+	list := understand(t, "carrying.xlsm", zipBytes(t, parts), knowing(), Mapping{})
+	require.Len(t, list, 2)
+	require.Contains(t, list[0].Notes, "It holds macros; they were neither run nor kept.")
+	require.Contains(t, list[0].Notes, "It refers to other files; they were not fetched, and the values it saved from them were read.")
+	require.Empty(t, list[1].Notes)
+	rows, refused := rowsOf(t, list[0], knowing())
+	require.Empty(t, refused)
+	require.Equal(t, []string{"2: programme=X name=One"}, rows)
 }

@@ -16,11 +16,13 @@ const words = (node) =>
 // heading before it.
 function nameOf(node) {
   const label = node.getAttribute("aria-label")?.split(":")[0];
-  const place = node.closest("section, aside, details");
+  const place = node.closest("section, aside");
+  const head = place?.querySelector("h2, h3")?.cloneNode(true);
+  head?.querySelectorAll("small, a").forEach((x) => x.remove());
   return (
     label ||
     words(node.querySelector("caption")) ||
-    words(place?.querySelector("h2, h3")) ||
+    words(head) ||
     place?.getAttribute("aria-label") ||
     words(document.querySelector("h1"))
   );
@@ -84,9 +86,22 @@ function alone(svg) {
   return new XMLSerializer().serializeToString(copy);
 }
 
+// font is the page's own, carried within a picture: a picture fetches nothing.
+async function font() {
+  const rule = [...document.styleSheets]
+    .flatMap((sheet) => [...sheet.cssRules])
+    .find((r) => r instanceof CSSFontFaceRule);
+  const path = rule?.style.src.match(/url\("([^"]+)"\)/)?.[1];
+  if (!path) return "";
+  const bytes = new Uint8Array(await (await fetch(path)).arrayBuffer());
+  const text = bytes.reduce((s, b) => s + String.fromCharCode(b), "");
+  return `<style>@font-face{font-family:Archivo;font-weight:100 900;font-stretch:62% 125%;src:url(data:font/woff2;base64,${btoa(text)})}text{font-stretch:92%;font-feature-settings:"tnum","lnum"}</style>`;
+}
+
 async function png(svg) {
   const image = new Image();
-  image.src = "data:image/svg+xml," + encodeURIComponent(alone(svg));
+  const picture = alone(svg).replace(/(<svg[^>]*>)/, `$1${await font()}`);
+  image.src = "data:image/svg+xml," + encodeURIComponent(picture);
   await image.decode();
   const { width, height } = svg.viewBox.baseVal;
   const canvas = document.createElement("canvas");
