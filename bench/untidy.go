@@ -118,6 +118,9 @@ func untidyStep(ctx context.Context, dir string) (result, error) {
 	if err != nil {
 		return nil, err
 	}
+	if _, err := o.Moment(ctx, me, office.Ask{}); err != nil { // the page that shows it has read the period
+		return nil, err
+	}
 	begun := time.Now()
 	r, err := o.Preview(ctx, me, draft, nil)
 	if err != nil {

@@ -162,6 +162,11 @@ func (s *Snapshot) fillAll(ctx context.Context) error {
 	for id, p := range s.byID { // in place: a failed attempt leaves nothing behind
 		*p = *fresh[id]
 	}
+	return s.fillMany(ctx, s.Projects)
+}
+
+// fillMany decodes the parts of projects on all processors.
+func (s *Snapshot) fillMany(ctx context.Context, projects []*portfolio.Project) error {
 	work := make(chan []*portfolio.Project)
 	var wg sync.WaitGroup
 	var mu sync.Mutex
@@ -180,8 +185,8 @@ func (s *Snapshot) fillAll(ctx context.Context) error {
 		})
 	}
 	const some = 20
-	for i := 0; i < len(s.Projects); i += some {
-		work <- s.Projects[i:min(i+some, len(s.Projects))]
+	for i := 0; i < len(projects); i += some {
+		work <- projects[i:min(i+some, len(projects))]
 	}
 	close(work)
 	wg.Wait()

@@ -84,7 +84,7 @@ func (s *Snapshot) share(ctx context.Context, out *Snapshot, b *store.Batch) err
 			out.byID[id] = p
 		}
 	}
-	if err := out.fillSome(ctx, some); err != nil {
+	if err := out.fillMany(ctx, some); err != nil {
 		return err
 	}
 	out.parts.done = true
