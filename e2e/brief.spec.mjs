@@ -162,9 +162,7 @@ test("tables are taken as CSV, charts as SVG and PNG, the board as XLSX", async 
   const dialog = page.getByRole("dialog", { name: "Take from this page" });
   await expect(dialog).toBeVisible();
   const csv = await download(page, () =>
-    dialog
-      .getByRole("button", { name: "Money by cost code as CSV" })
-      .click(),
+    dialog.getByRole("button", { name: "Money by cost code as CSV" }).click(),
   );
   const lines = csv.body.toString("utf8").split("\r\n");
   expect(lines[0]).toContain("Cost code,Plan,Spent");

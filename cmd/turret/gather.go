@@ -75,7 +75,6 @@ func gatherCommand() *cobra.Command {
 	return dbFlag(cmd)
 }
 
-// printReport prints the counts on out, and refusals and notes on errs.
 // reading is what the command line says about how files are read.
 type reading struct {
 	dates, decimal, dash string
@@ -112,6 +111,7 @@ func (r *reading) mapping() (m office.Mapping, err error) {
 	return m, nil
 }
 
+// printReport prints the counts on out, and refusals and notes on errs.
 func printReport(out, errs io.Writer, r *office.Report, opts *office.GatherOptions) error {
 	w := tabwriter.NewWriter(out, 0, 0, 2, ' ', tabwriter.AlignRight)
 	fmt.Fprintln(w, "table\tnew\tchanged\tunchanged\t")

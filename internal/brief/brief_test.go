@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"bytes"
 	"fmt"
 	"strings"
 	"testing"
@@ -9,8 +10,6 @@ import (
 
 	"github.com/stretchr/testify/require"
 	"github.com/xuri/excelize/v2"
-
-	"bytes"
 
 	"turret/internal/chart"
 	"turret/internal/tell"

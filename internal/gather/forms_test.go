@@ -47,6 +47,15 @@ func TestPlainNumber(t *testing.T) {
 		{"45%", "45", "45"},
 		{"45,5 %", "", "45.5"},
 		{"(5)-", "", ""},
+		{"-(5)", "", ""},
+		{"(5) EUR", "-5", "-5"},
+		{"EUR (1.5)", "-1.5", ""},
+		{"€(5)", "-5", "-5"},
+		{"(€5)", "-5", "-5"},
+		{"(1.2 M)", "-1200000", ""},
+		{"(5", "", ""},
+		{"5)", "", ""},
+		{"(5) (6)", "", ""},
 		{"--5", "", ""},
 		{"1..5", "", ""},
 		{"5 EUR EUR", "", ""},
@@ -91,22 +100,18 @@ func TestNumbersSurviveHowTheyAreWritten(t *testing.T) {
 			}
 			b.WriteRune(r)
 		}
-		text := b.String() + dec + part
+		signed := []string{"%s"}
 		if cents < 0 {
-			text = []string{"-%s", "%s-", "(%s)", "− %s"}[rand.IntN(4)]
-			text = fmt.Sprintf(text, b.String()+dec+part)
+			signed = []string{"-%s", "%s-", "(%s)", "− %s"}
 		}
-		text = []string{"%s", "€%s", "%s EUR", " %s "}[rand.IntN(4)]
-		text = fmt.Sprintf(text, b.String()+dec+part)
-		want := cents
-		if want < 0 {
-			want = -want
-		}
+		around := []string{"%s", "€%s", "%s EUR", " %s "}
+		text := fmt.Sprintf(signed[rand.IntN(len(signed))], b.String()+dec+part)
+		text = fmt.Sprintf(around[rand.IntN(len(around))], text)
 		got, ok := plainNumber(text, mark)
 		require.True(t, ok, text)
 		n, err := money.ParseScaled(got, 2)
 		require.NoError(t, err, text)
-		require.Equal(t, want, n, text)
+		require.Equal(t, cents, n, text)
 	}
 }
 

@@ -40,19 +40,10 @@ func plainNumber(text, mark string) (plain string, ok bool) {
 	if mark == Point && isPlain(text) {
 		return text, true
 	}
-	s := strings.TrimFunc(text, isSpace)
-	neg := false
-	if inner, cut := strings.CutPrefix(s, "("); cut {
-		if s, cut = strings.CutSuffix(inner, ")"); !cut {
-			return "", false
-		}
-		neg = true
-	}
-	s, places, minus, ok := stripWords(s)
-	if !ok || minus && neg {
+	s, places, neg, ok := stripWords(text)
+	if !ok {
 		return "", false
 	}
-	neg = neg || minus
 	whole, part, ok := digitGroups(s, mark)
 	if !ok {
 		return "", false
@@ -93,6 +84,9 @@ func stripWords(s string) (rest string, places int, neg, ok bool) {
 		case !signed && first == '+':
 			s, signed = s[size:], true
 			continue
+		case !signed && first == '(' && last == ')':
+			s, signed, neg = s[1:len(s)-1], true, true
+			continue
 		case !signed && isMinus(last):
 			s, signed, neg = s[:len(s)-tail], true, true
 			continue
@@ -109,8 +103,9 @@ func stripWords(s string) (rest string, places int, neg, ok bool) {
 		if first >= '0' && first <= '9' && last >= '0' && last <= '9' {
 			return s, places, neg, true
 		}
-		if word, rest := wordOff(s, first >= '0' && first <= '9'); word != "" {
-			if n, is := factors[strings.ToLower(strings.TrimSuffix(word, "."))]; is && !factored && first >= '0' && first <= '9' {
+		begins := first >= '0' && first <= '9' || first == '('
+		if word, rest := wordOff(s, begins); word != "" {
+			if n, is := factors[strings.ToLower(strings.TrimSuffix(word, "."))]; is && !factored && begins {
 				s, places, factored = rest, n, true
 				continue
 			}
@@ -130,7 +125,7 @@ func isMinus(r rune) bool { return r == '-' || r == '\u2212' || r == '\u2013' }
 func wordOff(s string, end bool) (word, rest string) {
 	number := func(r rune) bool { return r >= '0' && r <= '9' || r == '.' || r == ',' || r == '\'' || r == '’' }
 	if end {
-		i := strings.LastIndexFunc(s, func(r rune) bool { return r >= '0' && r <= '9' }) + 1
+		i := strings.LastIndexFunc(s, func(r rune) bool { return r >= '0' && r <= '9' || r == ')' }) + 1
 		word = strings.TrimFunc(s[i:], isSpace)
 		if inner, size := utf8.DecodeLastRuneInString(word); size > 0 && (isMinus(inner) || inner == '%') { // "5 EUR-"
 			return "", s
@@ -141,7 +136,7 @@ func wordOff(s string, end bool) (word, rest string) {
 		}
 		return word, s[:i]
 	}
-	i := strings.IndexFunc(s, func(r rune) bool { return number(r) || isMinus(r) || r == '+' })
+	i := strings.IndexFunc(s, func(r rune) bool { return number(r) || isMinus(r) || r == '+' || r == '(' })
 	if i <= 0 {
 		return "", s
 	}

@@ -36,8 +36,12 @@ type BriefPart struct {
 // order; projectParts those of a project's.
 var (
 	groupParts = []BriefPart{
-		{"first", "First page", false}, {"board", "The board", true}, {"moved", "What moved", false},
-		{"exceptions", "Exceptions", false}, {"milestones", "Milestones", false}, {"projects", "A page for each project at Watch or Act", false},
+		{"first", "First page", false},
+		{"board", "The board", true},
+		{"moved", "What moved", false},
+		{"exceptions", "Exceptions", false},
+		{"milestones", "Milestones", false},
+		{"projects", "A page for each project at Watch or Act", false},
 	}
 	projectParts = []BriefPart{{"project", "The project", false}, {"codes", "Money by cost code", false}, {"activities", "Activities", true}}
 )

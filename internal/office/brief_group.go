@@ -380,8 +380,12 @@ func (w *briefWriter) exceptions(p BriefPart) {
 	}
 	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{
 		brief.Head{Text: "Exceptions", Small: w.m.Period.Name, Level: 1},
-		brief.Head{Text: "Largest at stake", Level: 2}, stake, brief.Head{Text: "Largest slips of the finish", Small: "in working days", Level: 2}, slip,
-		brief.Head{Text: "Stated better than computed", Level: 2}, apart,
+		brief.Head{Text: "Largest at stake", Level: 2},
+		stake,
+		brief.Head{Text: "Largest slips of the finish", Small: "in working days", Level: 2},
+		slip,
+		brief.Head{Text: "Stated better than computed", Level: 2},
+		apart,
 	}})
 }
 
@@ -435,7 +439,9 @@ func (w *briefWriter) milestones(p BriefPart, sheets []*Sheet) {
 	until := tell.Date(calendar.Date(w.m.Period.Last + daysAhead))
 	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{
 		brief.Head{Text: "Milestones", Small: "of programme and portfolio level, " + w.m.Period.Name, Level: 1},
-		brief.Head{Text: "Missed", Level: 2}, grid(missed, "No raised milestone is missed."),
-		brief.Head{Text: "In the next 90 days", Small: "until " + until, Level: 2}, grid(ahead, "No raised milestone falls into these days."),
+		brief.Head{Text: "Missed", Level: 2},
+		grid(missed, "No raised milestone is missed."),
+		brief.Head{Text: "In the next 90 days", Small: "until " + until, Level: 2},
+		grid(ahead, "No raised milestone falls into these days."),
 	}})
 }

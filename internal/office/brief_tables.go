@@ -21,9 +21,26 @@ var boardFigures = []struct {
 	id  figure.ID
 	sum bool
 }{
-	{figure.BAC, true}, {figure.PV, true}, {figure.EV, true}, {figure.AC, true}, {figure.OnOrder, false}, {figure.EACStated, false}, {figure.EACComputed, true}, {figure.AtStake, true},
-	{figure.ComputedOver, false}, {figure.StatedOver, false}, {figure.CPI, false}, {figure.SPI, false}, {figure.SPIT, false}, {figure.EarnedShare, false}, {figure.SpentShare, false}, {figure.LateShare, false},
-	{figure.FinishPlanned, false}, {figure.FinishStated, false}, {figure.FinishComputed, false}, {figure.FinishSlip, false},
+	{figure.BAC, true},
+	{figure.PV, true},
+	{figure.EV, true},
+	{figure.AC, true},
+	{figure.OnOrder, false},
+	{figure.EACStated, false},
+	{figure.EACComputed, true},
+	{figure.AtStake, true},
+	{figure.ComputedOver, false},
+	{figure.StatedOver, false},
+	{figure.CPI, false},
+	{figure.SPI, false},
+	{figure.SPIT, false},
+	{figure.EarnedShare, false},
+	{figure.SpentShare, false},
+	{figure.LateShare, false},
+	{figure.FinishPlanned, false},
+	{figure.FinishStated, false},
+	{figure.FinishComputed, false},
+	{figure.FinishSlip, false},
 }
 
 // typed writes a figure as a cell of a spreadsheet, exactly.
