@@ -14,6 +14,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/office"
+	"turret/internal/tell"
 )
 
 func gatherCommand() *cobra.Command {
@@ -111,6 +112,35 @@ func (r *reading) mapping() (m office.Mapping, err error) {
 	return m, nil
 }
 
+// hintOf says by which flags the questions of sheets are answered; "" where
+// none is asked.
+func hintOf(r *office.Report) string {
+	flags := make(map[string]bool)
+	for _, s := range r.Sheets {
+		for _, q := range s.Questions {
+			name, fixed := strings.CutPrefix(q.About, "fixed.")
+			switch {
+			case fixed && (name == "version" || name == "period"):
+				flags["--period PERIOD"] = true
+			case fixed:
+				flags["--set "+name+"=…"] = true
+			case q.About == "dash":
+				flags["--dash zero or nothing"] = true
+			case q.About == "forms" && slices.Contains(q.Choices, "point"):
+				flags["--decimal point or comma"] = true
+			case q.About == "forms" && len(q.Choices) > 0:
+				flags["--dates day-first or month-first"] = true
+			default:
+				flags[`--map "NAME" with a mapping kept on the screen of Gather`] = true
+			}
+		}
+	}
+	if len(flags) == 0 {
+		return ""
+	}
+	return "to tell how they are read: " + strings.Join(slices.Sorted(maps.Keys(flags)), "; ")
+}
+
 // printReport prints the counts on out, and refusals and notes on errs.
 func printReport(out, errs io.Writer, r *office.Report, opts *office.GatherOptions) error {
 	w := tabwriter.NewWriter(out, 0, 0, 2, ' ', tabwriter.AlignRight)
@@ -124,21 +154,25 @@ func printReport(out, errs io.Writer, r *office.Report, opts *office.GatherOptio
 	for _, x := range r.Refusals {
 		fmt.Fprintln(errs, "refused:", x)
 	}
+	if hint := hintOf(r); hint != "" {
+		fmt.Fprintln(errs, hint)
+	}
 	for _, n := range r.Notes {
 		fmt.Fprintln(errs, n)
 	}
 	if r.Dropped > 0 {
 		fmt.Fprintf(errs, "%d cells that the whole statements no longer name were dropped\n", r.Dropped)
 	}
+	files, rows := tell.Plural(r.Files, "file", "files"), tell.Plural(r.Changes(), "row", "rows")
 	switch {
 	case opts.DryRun:
-		fmt.Fprintf(errs, "%d files read; nothing was written (--dry-run); %d rows would change, %d are refused\n", r.Files, r.Changes(), len(r.Refusals))
+		fmt.Fprintf(errs, "%s read; nothing was written (--dry-run); %s would change; %d refused\n", files, rows, len(r.Refusals))
 	case !r.Written && len(r.Refusals) > 0:
-		fmt.Fprintf(errs, "%d files read; nothing was written; %d refused\n", r.Files, len(r.Refusals))
+		fmt.Fprintf(errs, "%s read; nothing was written; %d refused\n", files, len(r.Refusals))
 	case r.Changes() == 0:
-		fmt.Fprintf(errs, "%d files read; nothing changed; %d refused\n", r.Files, len(r.Refusals))
+		fmt.Fprintf(errs, "%s read; nothing changed; %d refused\n", files, len(r.Refusals))
 	default:
-		fmt.Fprintf(errs, "%d files read; %d rows changed in batch %d; %d refused\n", r.Files, r.Changes(), r.Revision, len(r.Refusals))
+		fmt.Fprintf(errs, "%s read; %s changed in batch %d; %d refused\n", files, rows, r.Revision, len(r.Refusals))
 	}
 	return nil
 }

@@ -38,6 +38,7 @@ func TestFindsCanonicalTables(t *testing.T) {
 		{"x.csv", "posting,date,amount", "postings"},
 		{"x.csv", "project,activity,step,weight,done", "steps"},
 		{"x.csv", "\xef\xbb\xbfProgramme,Name", "programmes"},
+		{"x.csv", "project,region", "projects"},
 		{"x.csv", "a,b", ""},
 	} {
 		sheets, refused := Sheets(&File{Name: c.name, Body: []byte(c.head + "\n")}, DefaultLimits)

@@ -212,9 +212,11 @@ func (f *finder) canonical() bool {
 	}
 	t := f.o.named(f.s)
 	if t == nil {
-		t = tableOfHead(f.rows[0].cells)
+		if t = tableOfHead(f.rows[0].cells); t == nil || f.wordsElsewhere(t) {
+			return false
+		}
 	}
-	if t == nil || !namesKeys(t, f.rows[0].cells) || f.otherWords(t) || !f.tidy(t) {
+	if !namesKeys(t, f.rows[0].cells) || f.otherWords(t) || !f.tidy(t) {
 		return false
 	}
 	u := f.u
@@ -257,6 +259,26 @@ func (f *finder) otherWords(t *portfolio.Table) bool {
 	for _, c := range f.rows[0].cells {
 		if column, weight := called(t, c.Text, f.o.Words); weight > 0 && t.Index(canonical(c.Text)) < 0 && !named(column) {
 			return true
+		}
+	}
+	return false
+}
+
+// wordsElsewhere tells whether a head that the table does not know is a month,
+// or a word for a column of another one: a sheet that no name tells from its
+// table is then to be understood, lest what it says be kept as an extra.
+func (f *finder) wordsElsewhere(t *portfolio.Table) bool {
+	for i, c := range f.rows[0].cells {
+		if t.Index(canonical(c.Text)) >= 0 {
+			continue
+		}
+		if f.month(0, i) != 0 {
+			return true
+		}
+		for _, other := range portfolio.Tables {
+			if _, weight := called(other, c.Text, f.o.Words); weight > 1 && !strict[other.Name] {
+				return true
+			}
 		}
 	}
 	return false

@@ -183,17 +183,21 @@ func (o *Office) Preview(ctx context.Context, a right.Actor, d *Draft, tick func
 	return o.Gather(ctx, a, files, refused, opts)
 }
 
-// Accept takes a draft's files and drops the draft.
+// Accept takes a draft's files and drops the draft. Where a sheet still asks
+// something, or one row refuses all, it refuses and the draft stays.
 func (o *Office) Accept(ctx context.Context, a right.Actor, d *Draft, tick func(string, int)) (*Report, error) {
 	opts, err := o.options(ctx, a, d)
 	if err != nil {
 		return nil, err
 	}
-	opts.Tick = tick
+	opts.Tick, opts.settled = tick, true
 	files, refused := unpacked(d.files)
 	r, err := o.Gather(ctx, a, files, refused, opts)
 	if err != nil {
 		return nil, err
+	}
+	if r.Stopped {
+		return nil, refuse("Nothing was taken, and the files wait: %s.", r.Refusals[len(r.Refusals)-1])
 	}
 	return r, o.store.DropDraft(ctx, d.ID)
 }

@@ -12,6 +12,7 @@ import (
 	"turret/internal/gather"
 	"turret/internal/right"
 	"turret/internal/store"
+	"turret/internal/tell"
 )
 
 // GatherOptions say how files are taken.
@@ -32,6 +33,7 @@ type GatherOptions struct {
 	sheets  []sheetIn                // sheets in hand, beside the files
 	layouts map[string]gather.Layout // how files are read that were read before, by label
 	settle  []int64                  // refused rows that this gather settles where they are taken
+	settled bool                     // a sheet that asks something refuses everything
 	note    string
 }
 
@@ -96,6 +98,11 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	if err := in.open(ctx, files); err != nil {
 		return nil, nil, err
 	}
+	if opts.settled {
+		if err := in.settled(); err != nil {
+			return nil, nil, err
+		}
+	}
 	kept, err := o.receive(ctx, a, files, in.sheets, report)
 	if err != nil {
 		return nil, nil, err
@@ -121,6 +128,7 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	report.tally(in, perFile)
 	if errors.Is(err, ErrRefused) || opts.AllOrNothing && len(report.Refusals) > 0 {
 		report.note("Nothing was taken: %d refusals.", len(report.Refusals))
+		report.Stopped = true
 		return report, nil, nil
 	}
 	if opts.DryRun {
@@ -138,7 +146,7 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	}
 	b.At, b.Actor, b.Note = o.now(), a.Name, opts.note
 	if b.Note == "" {
-		b.Note = fmt.Sprintf("%d files", len(files))
+		b.Note = tell.Plural(len(files), "file", "files")
 	}
 	packed := make(map[[32]byte]bool)
 	for _, label := range sortedKeys(kept) {

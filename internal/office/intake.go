@@ -63,6 +63,16 @@ func (in *intake) open(ctx context.Context, files []gather.File) error {
 	return nil
 }
 
+// settled refuses where a sheet still asks how it is meant.
+func (in *intake) settled() error {
+	for _, s := range in.sheets {
+		if s.u.Skipped == "" && len(s.u.Questions) > 0 {
+			return refuse("%s still asks: %s. Answer it, or leave the sheet out; the files wait.", s.label, s.u.Questions[0].Text)
+		}
+	}
+	return nil
+}
+
 // understand reads a sheet by what was said about it, or by the mapping of its
 // look.
 func (in *intake) understand(s *gather.Sheet, by gather.Mapping) sheetIn {

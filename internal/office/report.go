@@ -46,6 +46,7 @@ type Report struct {
 	Effects  []Effect         `json:"effects,omitempty"`
 	Notes    []string         `json:"notes"`
 	Written  bool             `json:"written"`
+	Stopped  bool             `json:"-"` // a refusal made that nothing was taken, and nothing kept
 	Revision int64            `json:"revision"`
 	Held     time.Duration    `json:"-"` // how long the write lock was held
 
