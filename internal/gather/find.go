@@ -96,7 +96,7 @@ func (f *finder) score(at int, t *portfolio.Table, hinted bool) (score float64, 
 		weight := 3
 		if column == "" {
 			label, _ := unitOf(text)
-			column, weight = called(t, label, f.o.Words)
+			column, weight = f.calls(at, i, t, label)
 		}
 		if weight == 0 || column == AsExtra || column == AsNone || named[column] {
 			continue
@@ -140,6 +140,50 @@ func (f *finder) score(at int, t *portfolio.Table, hinted bool) (score float64, 
 		why += ", and so does the name of the file or sheet"
 	}
 	return score, why
+}
+
+// calls gives the column of a table that a head names, and how surely. Days
+// under a head that no column of days has are finish dates: of "Forecast" the
+// forecast finish, of "Baseline" the baseline finish.
+func (f *finder) calls(at, i int, t *portfolio.Table, label string) (column string, weight int) {
+	column, weight = called(t, label, f.o.Words)
+	j := t.Index(column)
+	fits := j >= 0 && !isNumeric(t.Columns[j].Type)
+	if fits || weight == 0 && t.Index("finish") < 0 || !f.holdsDays(at, i) {
+		return column, weight
+	}
+	if of, w := called(t, label+" finish", f.o.Words); w > 0 {
+		return of, 2
+	}
+	if j >= 0 {
+		return "", 0 // it counts, and these are days
+	}
+	return column, weight
+}
+
+// holdsDays tells whether all that stands below a head are days.
+func (f *finder) holdsDays(at, column int) (only bool) {
+	key := [2]int{at, column}
+	if only, asked := f.daily[key]; asked {
+		return only
+	}
+	if f.daily == nil {
+		f.daily = make(map[[2]int]bool)
+	}
+	for _, r := range f.rows[at+1:] {
+		if column >= len(r.cells) {
+			continue
+		}
+		text := f.shownAt(r, column)
+		if text == "" || text == "-" || text == f.head(at, column) {
+			continue
+		}
+		if only = !isPlain(text) && readDay(text).any(); !only {
+			break
+		}
+	}
+	f.daily[key] = only
+	return only
 }
 
 // holds tells whether some column holds codes that the office knows.
@@ -300,16 +344,53 @@ func (f *finder) columns() {
 			f.guess(i, head, &use, &col)
 		}
 		col.As = use.As
-		if at, twice := taken[use.As]; twice && f.t.Index(use.As) >= 0 {
-			if col.Certainty == u.Columns[at].Certainty && col.Certainty == Sure && f.m.Columns[name] == "" && f.m.Columns[u.Heads[at]] == "" && Normal(head) == Normal(u.Columns[at].Head) {
-				u.ask(i, "columns", fmt.Sprintf("two columns are headed %q; say which is %s, and what the other is", head, use.As), use.As, AsExtra, AsNone)
-			}
-			use.As, col.As, col.Certainty, col.Why = AsExtra, AsExtra, Guess, fmt.Sprintf("column %s is %s already", letters(at), use.As)
-		} else if f.t.Index(use.As) >= 0 {
-			taken[use.As] = i
-		}
 		u.Heads, u.Uses, u.Columns = append(u.Heads, name), append(u.Uses, use), append(u.Columns, col)
+		f.settleTwice(i, taken)
 	}
+}
+
+// settleTwice decides where a column is what another to its left is already:
+// what was said wins, then the column's own name; two of the same head, or two
+// words for what is counted or dated, are asked about.
+func (f *finder) settleTwice(i int, taken map[string]int) {
+	u := f.u
+	as := u.Uses[i].As
+	j := f.t.Index(as)
+	if j < 0 {
+		return
+	}
+	at, twice := taken[as]
+	if !twice {
+		taken[as] = i
+		return
+	}
+	keep, drop := at, i
+	if now, before := f.surely(i), f.surely(at); now > before {
+		keep, drop, taken[as] = i, at, i
+	} else if now == before && now < said {
+		kind := f.t.Columns[j].Type
+		if Normal(u.Columns[i].Head) == Normal(u.Columns[at].Head) {
+			u.ask(i, "columns", fmt.Sprintf("two columns are headed %q; say which is %s, and what the other is", u.Columns[i].Head, as), as, AsExtra, AsNone)
+		} else if isNumeric(kind) || isDay(kind) {
+			u.ask(i, "columns", fmt.Sprintf("%q and %q both can be %s; say which is, and what the other is", u.Columns[at].Head, u.Columns[i].Head, as), as, AsExtra, AsNone)
+		}
+	}
+	u.Uses[drop].As = AsExtra
+	col := &u.Columns[drop]
+	col.As, col.Certainty, col.Why = AsExtra, Guess, fmt.Sprintf("column %s is %s already", letters(keep), as)
+}
+
+// said is how surely a column is what someone said it is; below are the weights
+// of words.
+const said = 4
+
+func (f *finder) surely(i int) int {
+	if f.m.Columns[f.u.Heads[i]] != "" {
+		return said
+	}
+	label, _ := unitOf(f.u.Columns[i].Head)
+	_, weight := f.calls(f.at, i, f.t, label)
+	return weight
 }
 
 func (f *finder) code(p int32) string { return f.o.Periods.Code(periodOf(p)) }
@@ -317,7 +398,7 @@ func (f *finder) code(p int32) string { return f.o.Periods.Code(periodOf(p)) }
 // guess decides a column by its head, or leaves it to its cells.
 func (f *finder) guess(i int, head string, use *Use, col *Column) {
 	label, unit := unitOf(head)
-	column, weight := called(f.t, label, f.o.Words)
+	column, weight := f.calls(f.at, i, f.t, label)
 	p := f.month(f.at, i)
 	switch {
 	case p != 0 && unfolded(f.t) != "":

@@ -52,7 +52,10 @@ func (f *finder) fix() {
 		f.fixProject(around)
 	}
 	if f.t.Name == "costs" && f.lacks("kind") && !f.kindsAbove() {
-		if k := f.fixKind(around); k != "" {
+		if head, k := f.amountKind(); k != "" {
+			u.Fixed["kind"] = k
+			u.note("All amounts are taken as %s: the head %q says so.", k, head)
+		} else if k := f.fixKind(around); k != "" {
 			u.Fixed["kind"] = k
 			u.note("All amounts are taken as %s: the name of the file or sheet, or a row above the table, says so.", k)
 		}
@@ -86,6 +89,16 @@ func (f *finder) kindsAbove() bool {
 		}
 	}
 	return months > 0 && kinds == months
+}
+
+// amountKind is the kind that the head of the amounts names: "Actual cost".
+func (f *finder) amountKind() (head, kind string) {
+	for i, x := range f.u.Uses {
+		if x.As == "amount" {
+			return f.u.Columns[i].Head, kindIn(f.u.Columns[i].Head)
+		}
+	}
+	return "", ""
 }
 
 func (f *finder) fixKind(around []string) string {
@@ -247,7 +260,8 @@ func (f *finder) looks() {
 		}
 		best, share := f.known(f.at, name, func(i int) bool {
 			as := f.u.Uses[i].As
-			return (as == AsExtra || as == AsNone) && f.m.Columns[f.u.Heads[i]] == ""
+			loose := name == "project" && as == "activity" && !f.t.Columns[f.t.Index(as)].Key // a WBS
+			return (as == AsExtra || as == AsNone || loose) && f.m.Columns[f.u.Heads[i]] == ""
 		})
 		if best >= 0 {
 			f.u.Uses[best].As = name

@@ -199,15 +199,26 @@ func (f *finder) required() {
 			u.ask(-1, "columns."+c.Name, fmt.Sprintf("no column is %s, and each row needs one; say which column it is", strings.ReplaceAll(c.Name, "_", " ")))
 		}
 	}
+	if f.t.Name == "postings" && f.lacks("project") {
+		u.ask(-1, "fixed.project", "no column tells the project; say which column does, or which project all rows are of")
+	}
 	if f.t.Name == "costs" && f.lacks("version") && f.o.Period == 0 && f.states() && (f.u.Fixed["kind"] != "" || f.anyMonthStated()) {
 		u.ask(-1, "fixed.version", "nothing tells in which period it was stated; say so")
 	}
 	if f.t.Version == "period" && f.t.Keep == portfolio.Parts && f.lacks("period") && !f.hasMonths() && f.o.Period == 0 {
 		u.ask(-1, "fixed.period", "nothing tells in which period it was stated; say so")
 	}
-	if value := unfolded(f.t); value != "" && f.lacks(value) && !f.hasMonths() && !f.hasCredit() {
+	if value := unfolded(f.t); value != "" && f.lacks(value) && !f.hasMonths() && !f.hasCredit() && !f.dated() {
 		u.ask(-1, "columns."+value, fmt.Sprintf("no column holds %s, and no head is a period; say which column it is", value))
 	}
+}
+
+// dated tells whether a sheet of progress states dates or units, which need no
+// percent beside them.
+func (f *finder) dated() bool {
+	return f.t.Name == "progress" && slices.ContainsFunc(f.u.Uses, func(x Use) bool {
+		return slices.Contains([]string{"start", "finish", "actual_start", "actual_finish", "units_done"}, x.As)
+	})
 }
 
 func (f *finder) hasCredit() bool {
@@ -224,7 +235,7 @@ func (f *finder) anyMonthStated() bool {
 // out numbers that no column of a table of months takes.
 func (f *finder) describe() {
 	u := f.u
-	var left, bare []string
+	var left, bare, extra []string
 	for i := range u.Uses {
 		if u.Uses[i].As == AsNone && u.Columns[i].Head == "" && f.m.Columns[u.Heads[i]] == "" && len(u.Columns[i].Sample) > 0 {
 			bare = append(bare, f.called(i))
@@ -234,6 +245,12 @@ func (f *finder) describe() {
 			left = append(left, f.called(i))
 		}
 		u.Columns[i].As = u.Uses[i].As
+		if u.Uses[i].As == AsExtra && f.m.Columns[u.Heads[i]] == "" && len(u.Columns[i].Sample) > 0 {
+			extra = append(extra, f.called(i))
+		}
+	}
+	if len(extra) > 0 {
+		u.note("Kept beside, since %s has no place for them: %s.", f.t.Name, strings.Join(extra, ", "))
 	}
 	if len(left) > 0 {
 		u.note("Left out, since their heads are no periods: %s.", strings.Join(left, ", "))

@@ -187,6 +187,7 @@ type finder struct {
 	held map[held]bool
 
 	monthly map[[2]int]int32 // periods that heads tell
+	daily   map[[2]int]bool  // whether days stand below heads
 }
 
 // collect keeps the first rows.

@@ -310,6 +310,63 @@ func TestRepeatedHeads(t *testing.T) {
 	require.Contains(t, rows[0], "amount=6")
 }
 
+// TestTwoColumnsForOne: the column's own name goes before another word; two
+// words for an amount or a day are asked about; of two texts the first counts.
+func TestTwoColumnsForOne(t *testing.T) {
+	const kinds = "Project,Cost code,Month,"
+	for _, c := range []struct{ body, asks, row string }{
+		{kinds + "Budget,Actual\nQS-01,210,2026-11,5,6\n", `"Budget" and "Actual" both can be amount`, ""},
+		{kinds + "Net,Amount\nQS-01,210,2026-11,5,6\n", "", "amount=6"},
+		{kinds + "Amount,Net\nQS-01,210,2026-11,5,6\n", "", "amount=5"},
+		{kinds + "Amount,Remarks,Comment\nQS-01,210,2026-11,5,a,b\n", "", "note=a"},
+	} {
+		u := understand(t, "sheet.csv", []byte(c.body), knowing(), Mapping{Fixed: map[string]string{"kind": "actual"}})[0]
+		if c.asks != "" {
+			require.Len(t, u.Questions, 1, c.body)
+			require.Contains(t, u.Questions[0].Text, c.asks)
+			continue
+		}
+		require.Empty(t, u.Questions, c.body)
+		rows, _ := rowsOf(t, u, knowing())
+		require.Contains(t, rows[0], c.row)
+	}
+	u := understand(t, "sheet.csv", []byte(kinds+"Budget,Actual\nQS-01,210,2026-11,5,6\n"), knowing(), Mapping{Columns: map[string]string{"actual": "amount"}})[0]
+	require.Empty(t, u.Questions, "what was said settles it")
+	require.Equal(t, "actual", u.Fixed["kind"], "and its head says of which kind it is")
+	require.Equal(t, AsExtra, u.Columns[3].As)
+}
+
+// TestProjectsUnderOtherHeads: a WBS of known projects names the project; where
+// nothing does, that is asked once and not refused row by row.
+func TestProjectsUnderOtherHeads(t *testing.T) {
+	u := understand(t, "gl.csv", []byte("Document,Posting date,WBS,GL account,Amount in EUR\n1,2026-11-03,QS-01,210,5.00\n"), knowing(), Mapping{})[0]
+	require.Empty(t, u.Questions)
+	require.Equal(t, "project", u.Columns[2].As)
+	u = understand(t, "gl.csv", []byte("Document,Posting date,GL account,Amount in EUR\n1,2026-11-03,210,5.00\n"), knowing(), Mapping{})[0]
+	require.Len(t, u.Questions, 1)
+	require.Contains(t, u.Questions[0].Text, "no column tells the project")
+	u = understand(t, "x.csv", []byte("Project,Cost code,Nov 2026,Dec 2026\nQS-01,210,1,2\n"), knowing(), Mapping{})[0]
+	require.Equal(t, "costs", u.Table, "not the projects, with the months as extras")
+}
+
+// TestDaysUnderBareHeads: what stands under "Baseline" and "Forecast" are finish
+// dates where they are days.
+func TestDaysUnderBareHeads(t *testing.T) {
+	u := understand(t, "milestones.csv", []byte("Project;Milestone;Baseline;Forecast;Note\nQS-01;Keel laid;13.02.2026;14.02.2026;x\nQS-01;Launch;01.02.2027;14.03.2027;\n"), knowing(), Mapping{})[0]
+	require.Equal(t, "activities", u.Table)
+	rows, refused := rowsOf(t, u, knowing())
+	require.Empty(t, refused)
+	require.Contains(t, rows[1], "baseline_finish=2027-02-01 baseline=1 finish=2027-03-14")
+	require.Contains(t, u.Notes, "Kept beside, since activities has no place for them: Note.")
+	o := knowing()
+	o.Period = 24322
+	u = understand(t, "dates.csv", []byte("Project;Activity;Forecast;Actual\nQS-01;A1;14.03.2027;\nQS-01;A2;;13.11.2026\n"), o, Mapping{})[0]
+	require.Equal(t, "progress", u.Table)
+	rows, _ = rowsOf(t, u, o)
+	require.Contains(t, rows[0], "finish=2027-03-14")
+	require.Contains(t, rows[1], "actual_finish=2026-11-13")
+}
+
 // TestMapping: codes exact, by prefix and by pattern; signs turned; rows
 // skipped; a column said to be another.
 func TestMapping(t *testing.T) {
