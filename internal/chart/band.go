@@ -1,6 +1,9 @@
 package chart
 
-import "math"
+import (
+	"math"
+	"slices"
+)
 
 // Segment is a stretch of the money band.
 type Segment struct {
@@ -63,8 +66,8 @@ func (b Band) Draw(width float64) Drawing {
 		x, w := at(from), at(from+s.Value)-at(from)
 		text := s.Name + " " + s.Text
 		d.add(Shape{Class: s.Class, X: x, Y: top, W: w, H: thick, Link: s.Link, Title: text})
-		if textWidth(text, size)+10 <= w {
-			d.add(Shape{Form: TextMiddle, Class: s.Class + "-label", X: x + w/2, Y: top + 11, Text: text})
+		if room, clear := b.clear(x, x+w, at); textWidth(text, size)+10 <= clear {
+			d.add(Shape{Form: TextMiddle, Class: s.Class + "-label", X: room + clear/2, Y: top + 11, Text: text})
 		} else {
 			below = append(below, label{x + w/2, text, s.Link, "outside"})
 		}
@@ -85,6 +88,23 @@ func (b Band) Draw(width float64) Drawing {
 	}
 	d.Height = top + thick + 10 + 15*float64(len(rows)) + 4
 	return d
+}
+
+// clear finds the widest stretch of a segment that no mark crosses.
+func (b Band) clear(from, to float64, at func(float64) float64) (x, w float64) {
+	cuts := []float64{from, to}
+	for _, m := range b.Marks {
+		if c := at(m.At); c > from && c < to {
+			cuts = append(cuts, c)
+		}
+	}
+	slices.Sort(cuts)
+	for i := range cuts[1:] {
+		if d := cuts[i+1] - cuts[i]; d > w {
+			x, w = cuts[i], d
+		}
+	}
+	return x, w
 }
 
 // settle finds room for a label of width w near x: before, around or behind it,

@@ -244,3 +244,28 @@ func TestEverythingIsEscaped(t *testing.T) {
 	require.NotContains(t, s, `"x"&`)
 	require.Contains(t, s, `role="group"`, "links are not hidden inside a picture")
 }
+
+// TestBandLabelsKeepClearOfMarks: a label stands where no mark crosses it, and
+// below the band where no stretch is wide enough.
+func TestBandLabelsKeepClearOfMarks(t *testing.T) {
+	for _, c := range []struct {
+		mark  float64
+		below bool
+	}{{2, false}, {5, true}, {9, false}} {
+		b := Band{Title: "Money", Plan: math.NaN(), Segments: []Segment{{Class: "togo", Name: "still to go, as stated", Value: 10, Text: "50.6"}}, Marks: []BandMark{{Class: "planned", Name: "plan", At: c.mark, Text: "1"}}}
+		var label, mark *Shape
+		for _, s := range b.Draw(200).Shapes {
+			switch s.Class {
+			case "togo-label":
+				label = &s
+			case "mark planned":
+				mark = &s
+			}
+		}
+		require.NotNil(t, mark)
+		require.Equal(t, c.below, label == nil, c.mark)
+		if label != nil {
+			require.Greater(t, math.Abs(label.X-mark.X), textWidth(label.Text, 11)/2, c.mark)
+		}
+	}
+}

@@ -281,10 +281,16 @@ func (p *Preview) effect(e office.Effect) Effect {
 			out.Moves = append(out.Moves, fmt.Sprintf("%s %s → %s", x.Name, tell.Capital(x.Was), tell.Capital(x.Is)))
 		}
 	}
+	said := make(map[string]bool) // by symbol: some figures share one, and the first counts
 	for _, m := range e.Moves {
 		if len(out.Moves) >= mostMoves {
 			break
 		}
+		symbol := figure.Get(m.ID).Symbol
+		if said[symbol] {
+			continue
+		}
+		said[symbol] = true
 		was := tell.Dash
 		if e.Before != nil {
 			was = tell.Figure(m.ID, e.Before.Value(m.ID), e.Before.Currency, false).Text
@@ -297,7 +303,7 @@ func (p *Preview) effect(e office.Effect) Effect {
 		if figure.Get(m.ID).Unit == figure.Money {
 			unit = " k" + string(e.After.Currency)
 		}
-		out.Moves = append(out.Moves, fmt.Sprintf("%s %s → %s%s", figure.Get(m.ID).Symbol, was, is, unit))
+		out.Moves = append(out.Moves, fmt.Sprintf("%s %s → %s%s", symbol, was, is, unit))
 	}
 	return out
 }
