@@ -14,7 +14,6 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/office"
-	"turret/internal/tell"
 )
 
 func gatherCommand() *cobra.Command {
@@ -163,16 +162,15 @@ func printReport(out, errs io.Writer, r *office.Report, opts *office.GatherOptio
 	if r.Dropped > 0 {
 		fmt.Fprintf(errs, "%d cells that the whole statements no longer name were dropped\n", r.Dropped)
 	}
-	files, rows := tell.Plural(r.Files, "file", "files"), tell.Plural(r.Changes(), "row", "rows")
 	switch {
 	case opts.DryRun:
-		fmt.Fprintf(errs, "%s read; nothing was written (--dry-run); %s would change; %d refused\n", files, rows, len(r.Refusals))
+		fmt.Fprintf(errs, "files read: %d; nothing was written (--dry-run); rows that would change: %d; refused: %d\n", r.Files, r.Changes(), len(r.Refusals))
 	case !r.Written && len(r.Refusals) > 0:
-		fmt.Fprintf(errs, "%s read; nothing was written; %d refused\n", files, len(r.Refusals))
+		fmt.Fprintf(errs, "files read: %d; nothing was written; refused: %d\n", r.Files, len(r.Refusals))
 	case r.Changes() == 0:
-		fmt.Fprintf(errs, "%s read; nothing changed; %d refused\n", files, len(r.Refusals))
+		fmt.Fprintf(errs, "files read: %d; nothing changed; refused: %d\n", r.Files, len(r.Refusals))
 	default:
-		fmt.Fprintf(errs, "%s read; %s changed in batch %d; %d refused\n", files, rows, r.Revision, len(r.Refusals))
+		fmt.Fprintf(errs, "files read: %d; rows changed: %d, in batch %d; refused: %d\n", r.Files, r.Changes(), r.Revision, len(r.Refusals))
 	}
 	return nil
 }

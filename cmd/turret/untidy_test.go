@@ -83,7 +83,7 @@ func TestSetSaysWhatAllRowsSay(t *testing.T) {
 	code, out, errs := cli("gather", "--db", db, "--set", "kind=forecast", "--period", "2026-10", "--dry-run", months)
 	require.Equal(t, done, code, errs)
 	require.Contains(t, out, "costs")
-	require.Contains(t, errs, "2 rows would change")
+	require.Contains(t, errs, "rows that would change: 2")
 }
 
 // TestBriefOfTheCommandLine: each form is made, twice with the same bytes.
