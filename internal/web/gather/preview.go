@@ -301,7 +301,7 @@ func (p *Preview) effect(e office.Effect) Effect {
 		}
 		unit := ""
 		if figure.Get(m.ID).Unit == figure.Money {
-			unit = " k" + string(e.After.Currency)
+			unit = " " + tell.Unit(figure.Money, e.After.Currency)
 		}
 		out.Moves = append(out.Moves, fmt.Sprintf("%s %s → %s%s", symbol, was, is, unit))
 	}
