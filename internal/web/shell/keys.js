@@ -15,19 +15,23 @@ function help() {
   if (!dialog.open) dialog.showModal();
 }
 
-// Into the trail, and back to where one came from.
+// Into the trail, and back to where one came from: also where a change of the
+// page took the focus away, or made the link anew.
 let cameFrom;
 function intoTrail() {
   const trail = document.querySelector("#trail.open");
   if (!trail) return;
-  if (trail.contains(document.activeElement)) {
+  const at = document.activeElement;
+  if (trail.contains(at) || (at === document.body && cameFrom)) {
+    const same = (a) => a.href && a.href === cameFrom?.href;
     const back = cameFrom?.isConnected
       ? cameFrom
-      : document.getElementById("main");
-    back.focus();
+      : [...document.querySelectorAll("main a")].find(same);
+    cameFrom = undefined;
+    (back ?? document.getElementById("main")).focus();
     return;
   }
-  cameFrom = document.activeElement;
+  cameFrom = at;
   trail.focus({ preventScroll: true });
 }
 
