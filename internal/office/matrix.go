@@ -1,6 +1,7 @@
 package office
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"maps"
@@ -94,7 +95,7 @@ func (o *Office) Intake(ctx context.Context, a right.Actor, m *Moment) (*Intake,
 			}
 		}
 	}
-	came, err := o.store.BatchesNamed(ctx, slices.Collect(maps.Keys(batches)))
+	came, err := o.cameBy(ctx, slices.Collect(maps.Keys(batches)))
 	if err != nil {
 		return nil, err
 	}
@@ -155,7 +156,7 @@ func (o *Office) Intake(ctx context.Context, a right.Actor, m *Moment) (*Intake,
 	return out, nil
 }
 
-func (o *Office) intakeRow(m *Moment, r *Reading, p *portfolio.Project, came map[int64]store.BatchName, same map[portfolio.Part]bool) IntakeRow {
+func (o *Office) intakeRow(m *Moment, r *Reading, p *portfolio.Project, came map[int64]*Run, same map[portfolio.Part]bool) IntakeRow {
 	at := m.Period.period
 	row := IntakeRow{Code: r.Code, Name: r.Name, Active: active(r)}
 	var last int64
@@ -176,8 +177,8 @@ func (o *Office) intakeRow(m *Moment, r *Reading, p *portfolio.Project, came map
 				c.State = Same
 			}
 			b := came[x.Batch]
-			c.At, c.By = time.UnixMilli(b.At).UTC(), b.Actor
-			c.Source = sourceOf(b, tableName(x.Kind))
+			c.At, c.By = b.At, b.Actor
+			c.Source = b.source(tableName(x.Kind))
 			c.Days = max(0, int(o.clock().Sub(c.At)/(24*time.Hour)))
 			if x.Batch > last {
 				last, row.Last = x.Batch, c.Source
@@ -192,12 +193,27 @@ func (o *Office) intakeRow(m *Moment, r *Reading, p *portfolio.Project, came map
 	return row
 }
 
-// sourceOf says how a statement came: the file and sheet of its table.
-func sourceOf(b store.BatchName, table string) string {
-	r, err := run(store.Run{Sheets: b.Sheets})
-	if err != nil || b.Sheets == "" {
-		return b.Origin
+// cameBy gives batches as runs, each read once; one that gathered no files has
+// no sheets.
+func (o *Office) cameBy(ctx context.Context, batches []int64) (map[int64]*Run, error) {
+	named, err := o.store.BatchesNamed(ctx, batches)
+	if err != nil {
+		return nil, err
 	}
+	out := make(map[int64]*Run, len(named))
+	for _, id := range batches {
+		b := named[id]
+		r, err := run(store.Run{Batch: id, At: b.At, Actor: b.Actor, Origin: b.Origin, Sheets: cmp.Or(b.Sheets, "[]")})
+		if err != nil {
+			return nil, err
+		}
+		out[id] = &r
+	}
+	return out, nil
+}
+
+// source says how a statement came: the file and sheet of its table.
+func (r *Run) source(table string) string {
 	for _, s := range r.Sheets {
 		if s.Table == table && s.Sheet != "" {
 			return s.File + ", sheet " + s.Sheet
@@ -205,7 +221,7 @@ func sourceOf(b store.BatchName, table string) string {
 			return s.File
 		}
 	}
-	return b.Origin
+	return r.Origin
 }
 
 // sames remembers, for one period at a revision, which statements say the same

@@ -94,20 +94,16 @@ func GetPreview(site *shell.Site) fiber.Handler {
 			return err
 		}
 		p.Draft = d
-		if d == nil {
-			if to, err := p.accepting(c, site); err == nil && to != "" {
-				return c.Redirect().Status(fiber.StatusSeeOther).To(to)
-			}
+		switch to, err := p.accepting(c, site); {
+		case err != nil:
+			return err
+		case to != "":
+			return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+		case d == nil:
 			c.Status(fiber.StatusNotFound)
 			return shell.Render(c, PreviewTemplate, p)
-		}
-		if to, err := p.accepting(c, site); err != nil || p.Progress != "" {
-			if err != nil {
-				return err
-			}
+		case p.Progress != "":
 			return shell.Render(c, PreviewTemplate, p)
-		} else if to != "" {
-			return c.Redirect().Status(fiber.StatusSeeOther).To(to)
 		}
 		rev, err := site.Office.Revision(c.Context(), p.Actor)
 		if err != nil {

@@ -1,0 +1,217 @@
+package gather
+
+import (
+	"cmp"
+	"fmt"
+	"strings"
+)
+
+// month gives the period that a head tells, alone or with the head above it.
+func (f *finder) month(at, column int) (p int32) {
+	key := [2]int{at, column}
+	if p, asked := f.monthly[key]; asked {
+		return p
+	}
+	if f.monthly == nil {
+		f.monthly = make(map[[2]int]int32)
+	}
+	defer func() { f.monthly[key] = p }()
+	text := f.head(at, column)
+	if text == "" {
+		return 0
+	}
+	q, needs := readMonth(text, "", f.o.Periods)
+	if needs {
+		q, _ = readMonth(text, f.above(at, column), f.o.Periods)
+	}
+	return int32(q)
+}
+
+// head is a head as the sheet shows it: a spreadsheet may keep a month as a
+// number.
+func (f *finder) head(at, column int) string {
+	row := f.rows[at]
+	if column >= len(row.cells) {
+		return ""
+	}
+	c := row.cells[column]
+	if shown := f.s.shown[row.n]; c.Kind == Number && column < len(shown) && showsDay(shown[column]) {
+		if d := serialDay(c.Text, f.s.from1904); d != 0 {
+			return d.String()
+		}
+	}
+	return strings.TrimFunc(c.Text, isSpace)
+}
+
+// above is the head above a column: the value to its left where heads are
+// merged. Only a row right above the header is one, and only where it heads
+// more than one column.
+func (f *finder) above(at, column int) string {
+	if at == 0 || f.rows[at].n-f.rows[at-1].n > 1 {
+		return ""
+	}
+	up := f.rows[at-1]
+	filled := 0
+	for _, c := range up.cells {
+		if strings.TrimFunc(c.Text, isSpace) != "" {
+			filled++
+		}
+	}
+	if filled == 1 && len(up.cells) > 0 && strings.TrimFunc(up.cells[0].Text, isSpace) != "" {
+		return "" // a title
+	}
+	for i := min(column, len(up.cells)-1); i >= 0; i-- {
+		if text := strings.TrimFunc(up.cells[i].Text, isSpace); text != "" {
+			return text
+		}
+	}
+	return ""
+}
+
+// columns decides what each column is, by its head and then by its cells.
+func (f *finder) columns() {
+	u, row := f.u, f.rows[f.at]
+	width := len(row.cells)
+	for _, r := range f.rows[f.at+1:] {
+		for i := width; i < len(r.cells); i++ {
+			if strings.TrimFunc(r.cells[i].Text, isSpace) != "" {
+				width = i + 1
+			}
+		}
+	}
+	taken := make(map[string]int)
+	f.high = make([]string, width)
+	for i := range width {
+		head := f.head(f.at, i)
+		f.high[i] = f.above(f.at, i)
+		col := Column{Head: head, Above: f.high[i], Sample: f.samples(i)}
+		use := Use{}
+		name := f.unique(head, i)
+		switch said := f.m.Columns[name]; {
+		case said != "":
+			use.As, col.Certainty, col.Why = said, Sure, "it was said so"
+			if said == AsMonth {
+				use.Period = f.o.Periods.Code(f.o.Period)
+				if p := f.month(f.at, i); p != 0 {
+					use.Period = f.code(p)
+				}
+			}
+		default:
+			f.guess(i, head, &use, &col)
+		}
+		col.As = use.As
+		u.Heads, u.Uses, u.Columns = append(u.Heads, name), append(u.Uses, use), append(u.Columns, col)
+		f.settleTwice(i, taken)
+	}
+}
+
+// settleTwice decides where a column is what another to its left is already:
+// what was said wins, then the column's own name; two of the same head, or two
+// words for what is counted or dated, are asked about.
+func (f *finder) settleTwice(i int, taken map[string]int) {
+	u := f.u
+	as := u.Uses[i].As
+	j := f.t.Index(as)
+	if j < 0 {
+		return
+	}
+	at, twice := taken[as]
+	if !twice {
+		taken[as] = i
+		return
+	}
+	keep, drop := at, i
+	if now, before := f.surely(i), f.surely(at); now > before {
+		keep, drop, taken[as] = i, at, i
+	} else if now == before && now < said {
+		kind := f.t.Columns[j].Type
+		if Normal(u.Columns[i].Head) == Normal(u.Columns[at].Head) {
+			u.ask(i, "columns", fmt.Sprintf("two columns are headed %q; say which is %s, and what the other is", u.Columns[i].Head, as), as, AsExtra, AsNone)
+		} else if isNumeric(kind) || isDay(kind) {
+			u.ask(i, "columns", fmt.Sprintf("%q and %q both can be %s; say which is, and what the other is", u.Columns[at].Head, u.Columns[i].Head, as), as, AsExtra, AsNone)
+		}
+	}
+	u.Uses[drop].As = AsExtra
+	col := &u.Columns[drop]
+	col.As, col.Certainty, col.Why = AsExtra, Guess, fmt.Sprintf("column %s is %s already", letters(keep), as)
+}
+
+// said is how surely a column is what someone said it is; below are the weights
+// of words.
+const said = 4
+
+func (f *finder) surely(i int) int {
+	if f.m.Columns[f.u.Heads[i]] != "" {
+		return said
+	}
+	label, _ := unitOf(f.u.Columns[i].Head)
+	_, weight := f.calls(f.at, i, f.t, label)
+	return weight
+}
+
+func (f *finder) code(p int32) string { return f.o.Periods.Code(periodOf(p)) }
+
+// guess decides a column by its head, or leaves it to its cells.
+func (f *finder) guess(i int, head string, use *Use, col *Column) {
+	label, unit := unitOf(head)
+	column, weight := f.calls(f.at, i, f.t, label)
+	p := f.month(f.at, i)
+	switch {
+	case p != 0 && unfolded(f.t) != "":
+		*use = Use{As: AsMonth, Period: f.code(p), Kind: kindIn(f.high[i], head)}
+		if f.t.Name != "costs" {
+			use.Kind = ""
+		}
+		col.Certainty, col.Why = Sure, "its head is a period"
+	case weight > 0:
+		use.As = column
+		col.Certainty, col.Why = Sure, "it has the column's own name"
+		if weight < 3 {
+			col.Why = fmt.Sprintf("%q is another word for it", head)
+		}
+		if unit != "" {
+			col.Why += ", in " + unit
+		}
+	case isTotal(head) || f.yearTotal(head):
+		use.As, col.Certainty, col.Why = AsTotal, Likely, "its head says that it is a sum"
+	default:
+		use.As, col.Certainty, col.Why = AsExtra, Sure, "no column of "+f.t.Name+" is called so"
+		if head == "" {
+			use.As, col.Why = AsNone, "it has no head"
+		}
+	}
+}
+
+// yearTotal tells the sum of a year among months: FY27.
+func (f *finder) yearTotal(head string) bool {
+	y, _ := readYear(head)
+	return y != 0 && unfolded(f.t) != ""
+}
+
+// unique names a column so that no other has its name.
+func (f *finder) unique(head string, i int) string {
+	name := cmp.Or(Normal(head), "column "+letters(i))
+	if f.t.Index(canonical(head)) >= 0 {
+		name = canonical(head)
+	}
+	out := name
+	for n := 2; ; n++ {
+		free := true
+		for _, h := range f.u.Heads {
+			free = free && h != out
+		}
+		if free {
+			return out
+		}
+		out = fmt.Sprintf("%s %d", name, n)
+	}
+}
+
+// letters name a column as spreadsheets do.
+func letters(i int) string {
+	out := ""
+	for i++; i > 0; i = (i - 1) / 26 {
+		out = string(rune('A'+(i-1)%26)) + out
+	}
+	return out
+}
