@@ -57,7 +57,7 @@ func run(ctx context.Context, args []string, out, errs io.Writer) int {
 	root.SetOut(out)
 	root.SetErr(errs)
 	root.SetArgs(args)
-	root.AddCommand(demoCommand(), serveCommand(), initCommand(), gatherCommand(), readingsCommand(), closeCommand(), reopenCommand(), briefCommand(),
+	root.AddCommand(demoCommand(), serveCommand(), initCommand(), gatherCommand(), readingsCommand(), checkCommand(), closeCommand(), reopenCommand(), briefCommand(),
 		templateCommand(), exportCommand(), backupCommand(), restoreCommand())
 	err := root.ExecuteContext(ctx)
 	if err == nil {

@@ -7,6 +7,7 @@ import (
 	"sync"
 	"sync/atomic"
 
+	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/store"
 )
@@ -28,7 +29,7 @@ func Open(ctx context.Context, st *store.Store) (*Book, error) {
 	if b.version, err = st.DataVersion(ctx); err != nil {
 		return nil, err
 	}
-	s, err := load(ctx, st)
+	s, err := load(ctx, st, b.thawed)
 	if err != nil {
 		return nil, err
 	}
@@ -65,12 +66,16 @@ func (b *Book) Snapshot(ctx context.Context) (*Snapshot, error) {
 // refresh makes the snapshot of a later revision, reloading what later batches
 // touched.
 func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*Snapshot, error) {
-	master, err := st.RecordsChangedSince(ctx, old.Revision)
+	tables, undone, err := st.RecordsChangedSince(ctx, old.Revision)
 	if err != nil {
 		return nil, err
 	}
-	if master {
-		return load(ctx, st)
+	said := old.filled()
+	for _, t := range tables {
+		said = said && light(t)
+	}
+	if undone || len(tables) > 0 && !said {
+		return load(ctx, st, old.thawed)
 	}
 	changed, err := st.StatedSince(ctx, old.Revision)
 	if err != nil {
@@ -98,15 +103,18 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 		touched[c.Project] = true
 	}
 	s.Records = maps.Clone(old.Records)
-	if s.Records["periods"], err = st.Records(ctx, portfolio.TableNamed("periods")); err != nil {
-		return nil, err
+	for _, t := range append(tables, "periods") {
+		if s.Records[t], err = st.Records(ctx, portfolio.TableNamed(t)); err != nil {
+			return nil, err
+		}
+		s.Records.linkTable(t)
 	}
 	s.Closed = s.Records.closed()
-	old.parts.mu.Lock()
-	filled := old.parts.done
-	old.parts.mu.Unlock()
-	s.parts = &parts{done: filled}
-	if filled {
+	if err := s.say(tables); err != nil {
+		return nil, err
+	}
+	s.parts = &parts{done: old.filled()}
+	if s.parts.done {
 		var some []*portfolio.Project
 		for id := range touched {
 			if p := s.byID[id]; p != nil {
@@ -122,6 +130,17 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 	}
 	s.Projects = sortProjects(s.byID)
 	s.Last = max(old.Last, lastStated(map[int64][]store.Stated{0: changed}))
-	s.memo = old.memo.carry(s.Projects)
-	return &s, s.loadCuts(ctx)
+	if err := s.loadCuts(ctx); err != nil {
+		return nil, err
+	}
+	s.memo = old.memo.carry(s.Projects, s.Rules == old.Rules && maps.Equal(cutIDs(s.Cuts), cutIDs(old.Cuts)))
+	return &s, nil
+}
+
+func cutIDs(cuts map[calendar.Period]store.Cut) map[calendar.Period]int64 {
+	out := make(map[calendar.Period]int64, len(cuts))
+	for p, c := range cuts {
+		out[p] = c.ID
+	}
+	return out
 }

@@ -7,10 +7,8 @@ import (
 	"strings"
 
 	"turret/internal/core/calendar"
-	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
-	"turret/internal/core/standing"
 	"turret/internal/store"
 )
 
@@ -64,13 +62,22 @@ func (rec Records) link() {
 	codes := map[portfolio.Type]map[int64]string{
 		portfolio.ProgrammeRef: rec.codes("programmes"), portfolio.CostCodeRef: rec.codes("cost_codes"), portfolio.ProjectRef: rec.codes("projects"),
 	}
-	for name, rows := range rec {
-		t := portfolio.TableNamed(name)
-		for i := range rows {
-			for j := range t.Columns {
-				if m := codes[t.Columns[j].Type]; m != nil && rows[i].Fields[j].Said == portfolio.Value {
-					rows[i].Fields[j].Text = m[rows[i].Fields[j].Int]
-				}
+	for name := range rec {
+		rec.linkBy(name, codes)
+	}
+}
+
+// linkTable fills in the codes of one table's references.
+func (rec Records) linkTable(name string) {
+	rec.linkBy(name, map[portfolio.Type]map[int64]string{portfolio.ProjectRef: rec.codes("projects")})
+}
+
+func (rec Records) linkBy(name string, codes map[portfolio.Type]map[int64]string) {
+	t, rows := portfolio.TableNamed(name), rec[name]
+	for i := range rows {
+		for j := range t.Columns {
+			if m := codes[t.Columns[j].Type]; m != nil && rows[i].Fields[j].Said == portfolio.Value {
+				rows[i].Fields[j].Text = m[rows[i].Fields[j].Int]
 			}
 		}
 	}
@@ -95,7 +102,7 @@ func (rec Records) Setting(name string) (value string) {
 }
 
 // office builds what all projects share.
-func (rec Records) office() (*portfolio.Office, []standing.Rule, error) {
+func (rec Records) office() (*portfolio.Office, error) {
 	o := &portfolio.Office{Name: rec.Setting("name"), Calendar: rec.Setting("calendar"), Calendars: make(map[string]*calendar.Calendar), Codes: make(map[int64]portfolio.CostCode)}
 	var ok bool
 	if o.Reporting, ok = money.ParseCurrency(rec.Setting("reporting_currency")); !ok {
@@ -104,7 +111,7 @@ func (rec Records) office() (*portfolio.Office, []standing.Rule, error) {
 	start := 1
 	if s := rec.Setting("fiscal_start"); s != "" {
 		if _, err := fmt.Sscan(s, &start); err != nil {
-			return nil, nil, fmt.Errorf("the setting fiscal_start is %q", s)
+			return nil, fmt.Errorf("the setting fiscal_start is %q", s)
 		}
 	}
 	o.Periods = calendar.Months(start)
@@ -130,22 +137,7 @@ func (rec Records) office() (*portfolio.Office, []standing.Rule, error) {
 	})
 	rec.calendars(o)
 	o.Settle()
-	var rules []standing.Rule
-	rec.each("rules", func(r row) {
-		rule := standing.Rule{Direction: standing.Direction(r.or("direction")), From: calendar.Period(r.int("from"))}
-		var okD, okF bool
-		rule.Dimension, okD = standing.ParseDimension(r.text("dimension"))
-		rule.Reading, okF = figure.Lookup(r.text("reading"))
-		watch, err1 := standing.ParseLimit(r.text("watch"))
-		act, err2 := standing.ParseLimit(r.text("act"))
-		if !okD || !okF || err1 != nil || err2 != nil {
-			bad = fmt.Errorf("rule %d of %s cannot be read", r.ID, r.text("reading"))
-			return
-		}
-		rule.Watch, rule.Act = watch, act
-		rules = append(rules, rule)
-	})
-	return o, rules, bad
+	return o, bad
 }
 
 func (rec Records) calendars(o *portfolio.Office) {
@@ -199,12 +191,31 @@ func (rec Records) projects(o *portfolio.Office) map[int64]*portfolio.Project {
 			p.Baselines = append(p.Baselines, portfolio.Baseline{Number: int(r.int("baseline")), Approved: r.date("approved"), Reason: r.text("reason"), Approver: r.text("approver")})
 		}
 	})
+	rec.sayOf(out)
+	return out
+}
+
+// sayOf fills in what was said of projects: overrides, answers to findings, and
+// checks that are off.
+func (rec Records) sayOf(out map[int64]*portfolio.Project) {
 	rec.each("overrides", func(r row) {
 		if p := out[r.int("project")]; p != nil {
 			p.Overrides = append(p.Overrides, portfolio.Override{Dimension: r.text("dimension"), From: calendar.Period(r.int("from")), Until: calendar.Period(r.int("until")), Standing: r.text("standing"), Reason: r.text("reason")})
 		}
 	})
-	return out
+	rec.each("checks_off", func(r row) {
+		if p := out[r.int("project")]; p != nil {
+			p.Unchecked = append(p.Unchecked, portfolio.Unchecked{Check: r.text("check"), From: calendar.Period(r.int("from")), Until: calendar.Period(r.int("until")), Reason: r.text("reason")})
+		}
+	})
+	rec.each("answers", func(r row) {
+		if p := out[r.int("project")]; p != nil {
+			p.Answers = append(p.Answers, portfolio.Answer{
+				Check: r.text("check"), Record: r.text("record"), From: calendar.Period(r.int("from")), Until: calendar.Period(r.int("until")),
+				Accepted: r.text("answer") == "accepted", Withdrawn: r.text("answer") == "withdrawn", Reason: r.text("reason"), Values: r.text("resting_on"), By: r.text("by"),
+			})
+		}
+	})
 }
 
 // fill decodes the parts of one project into it. Bodies missing from the map
@@ -233,13 +244,7 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 			err = rows(s.Kind, body, func(r row) { at[r.ID] = len(p.Activities); p.Activities = append(p.Activities, activity(r)) })
 			nest(p, at)
 		case portfolio.BaselinePart:
-			b := baselineOf(p, int(s.Version))
-			err = rows(s.Kind, body, func(r row) {
-				if i := index(r.int("activity")); i >= 0 {
-					budget := r.said("budget")
-					b.Rows = append(b.Rows, portfolio.BaselineRow{Activity: i, HasBudget: budget.Said == portfolio.Value, Budget: r.int("budget"), Start: r.date("baseline_start"), Finish: r.date("baseline_finish"), Source: r.Source})
-				}
-			})
+			baselineOf(p, int(s.Version)).Rows, err = baselineRows(body, index)
 		case portfolio.ProgressPart:
 			pr := portfolio.Progress{Period: calendar.Period(s.Version)}
 			err = rows(s.Kind, body, func(r row) {
@@ -264,7 +269,13 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 			err = rows(s.Kind, body, func(r row) {
 				p.Items = append(p.Items, portfolio.Item{Activity: index(r.int("activity")), Code: r.text("item"), Size: r.int("size"), Dropped: r.text("state") == "dropped", Created: r.date("created"), Accepted: r.date("accepted"), Source: r.Source})
 			})
-		case portfolio.LinkPart: // the network pass is not built yet
+		case portfolio.LinkPart:
+			err = rows(s.Kind, body, func(r row) {
+				from, to := link(r.said("from"), p.Code, index), link(r.said("to"), p.Code, index)
+				if from >= 0 && to >= 0 {
+					p.Links = append(p.Links, portfolio.Link{From: from, To: to, Type: r.or("type"), Lag: int(r.int("lag")), Source: r.Source})
+				}
+			})
 		default:
 			err = lines(p, s, body, loaded)
 		}
@@ -277,6 +288,27 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 	}
 	slices.SortFunc(p.Baselines, func(a, b portfolio.Baseline) int { return a.Number - b.Number })
 	return nil
+}
+
+// baselineRows decodes what a baseline says of activities.
+func baselineRows(body []byte, index func(int64) int) (out []portfolio.BaselineRow, err error) {
+	t := portfolio.BaselineRows
+	list, err := store.DecodeRows(body, len(t.Columns))
+	for i := range list {
+		r := row{t, &list[i]}
+		if k := index(r.int("activity")); k >= 0 {
+			out = append(out, portfolio.BaselineRow{Activity: k, HasBudget: r.said("budget").Said == portfolio.Value, Budget: r.int("budget"), Start: r.date("baseline_start"), Finish: r.date("baseline_finish"), Source: r.Source})
+		}
+	}
+	return out, err
+}
+
+// link gives the place of an end of a link, or -1 for one of another project.
+func link(f portfolio.Field, project string, index func(int64) int) int {
+	if other, _, across := strings.Cut(f.Text, "/"); across && other != project {
+		return -1
+	}
+	return index(f.Int)
 }
 
 func activity(r row) portfolio.Activity {

@@ -20,7 +20,12 @@ import (
 	"turret/internal/store"
 )
 
-const cutFormat = 1
+// The formats of cuts. Readings of format 1 have no findings, and no dimensions
+// of the office's own.
+const (
+	inputsFormat   = 1
+	readingsFormat = 2
+)
 
 // Inputs lists everything a snapshot is made of, for a cut: all records, and
 // every part in force. The hash is over their contents, not their places.
@@ -31,7 +36,7 @@ func (s *Snapshot) Inputs(ctx context.Context) (inputs []byte, hash [32]byte, er
 	}
 	var w frost
 	sum := sha256.New()
-	w.u(cutFormat)
+	w.u(inputsFormat)
 	for _, t := range portfolio.Tables {
 		if t.Keep != portfolio.Records || t.Name == "periods" {
 			continue
@@ -62,10 +67,11 @@ func (s *Snapshot) Inputs(ctx context.Context) (inputs []byte, hash [32]byte, er
 	return w.b, [32]byte(sum.Sum(nil)), nil
 }
 
-// thaw rebuilds the snapshot that a cut was made of.
+// thaw rebuilds the snapshot that a cut was made of; its place in history is for
+// the caller to set.
 func thaw(st *store.Store, inputs []byte) (*Snapshot, error) {
 	r := frostReader{b: inputs}
-	if r.u() != cutFormat {
+	if r.u() != inputsFormat {
 		return nil, errCut
 	}
 	s := &Snapshot{store: st, Records: make(Records), memo: newMemo()}
@@ -100,6 +106,7 @@ type thawed struct {
 	marks    map[int64]*Marks
 	inputs   map[int64]*Snapshot
 	order    []int64
+	sinces   map[int64]map[string]map[string]calendar.Period
 }
 
 type thawedKey struct {
@@ -108,7 +115,7 @@ type thawedKey struct {
 }
 
 func newThawed() *thawed {
-	return &thawed{readings: make(map[thawedKey]*Readings), marks: make(map[int64]*Marks), inputs: make(map[int64]*Snapshot)}
+	return &thawed{readings: make(map[thawedKey]*Readings), marks: make(map[int64]*Marks), inputs: make(map[int64]*Snapshot), sinces: make(map[int64]map[string]map[string]calendar.Period)}
 }
 
 // CutInputs gives the snapshot that a cut was made of.
@@ -126,12 +133,33 @@ func (b *Book) CutInputs(ctx context.Context, id int64) (*Snapshot, error) {
 	if err != nil {
 		return nil, fmt.Errorf("cut %d: %w", id, err)
 	}
+	if err := b.place(ctx, s, id); err != nil {
+		return nil, err
+	}
 	b.thawed.inputs[id] = s
 	if b.thawed.order = append(b.thawed.order, id); len(b.thawed.order) > 2 {
 		delete(b.thawed.inputs, b.thawed.order[0])
 		b.thawed.order = b.thawed.order[1:]
 	}
 	return s, nil
+}
+
+// place sets the place of a cut's snapshot in history: what was closed before.
+func (b *Book) place(ctx context.Context, s *Snapshot, id int64) error {
+	cuts, err := b.store.Cuts(ctx)
+	if err != nil {
+		return err
+	}
+	s.thawed, s.Cuts = b.thawed, make(map[calendar.Period]store.Cut)
+	for _, c := range cuts {
+		switch {
+		case c.ID == id:
+			s.Revision = c.Batch - 1
+		case c.ID < id:
+			s.Cuts[calendar.Period(c.Period)] = c
+		}
+	}
+	return nil
 }
 
 // Readings gives the readings of a period: of a closed one those kept in its
@@ -201,7 +229,7 @@ func (w *frost) value(v figure.Value) {
 // and all in the reporting one.
 func EncodeReadings(own, reporting *Readings) []byte {
 	var w frost
-	w.u(cutFormat)
+	w.u(readingsFormat)
 	for _, rs := range []*Readings{own, reporting} {
 		var half frost
 		half.i(int64(rs.Period))
@@ -245,6 +273,9 @@ func (w *frost) reading(r *Reading) {
 		w.t(x.Act)
 		w.u(uint64(x.Standing))
 		w.t(x.Silent)
+		w.t(x.Own)
+		w.t(x.Rates)
+		w.u(uint64(x.Value.Unit))
 	}
 	w.u(uint64(len(r.Override)))
 	for _, o := range r.Override {
@@ -265,6 +296,8 @@ func (w *frost) reading(r *Reading) {
 	w.t(r.Next.Name)
 	w.i(int64(r.Next.Date))
 	w.i(int64(r.Next.Slip))
+	w.t(r.Version)
+	w.findings(r.Findings)
 }
 
 func flag(b bool) uint64 {
@@ -347,7 +380,8 @@ func (r *frostReader) value() figure.Value {
 // projects in their own.
 func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
 	r := frostReader{b: body}
-	if r.u() != cutFormat {
+	format := r.u()
+	if format < 1 || format > readingsFormat {
 		return nil, errCut
 	}
 	half := r.raw()
@@ -369,7 +403,7 @@ func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
 			texts := make(map[string]string)
 			for i := w; i < len(bodies); i += len(broken) {
 				row := frostReader{b: bodies[i], texts: texts}
-				rs.Rows[i] = row.reading()
+				rs.Rows[i] = row.reading(format)
 				broken[w] = broken[w] || row.bad
 			}
 		})
@@ -382,7 +416,7 @@ func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
 	return rs, nil
 }
 
-func (r *frostReader) reading() *Reading {
+func (r *frostReader) reading(format uint64) *Reading {
 	head := r.u()
 	x := &Reading{Group: head&1 != 0, HasSaid: head&2 != 0}
 	x.Code, x.Name, x.Parent, x.Lead, x.Sponsor, x.Stage = r.t(), r.t(), r.t(), r.t(), r.t(), r.t()
@@ -403,17 +437,25 @@ func (r *frostReader) reading() *Reading {
 		}
 	}
 	for d := range x.Standing {
+		if format == 1 && d >= len(standing.Dimensions) {
+			break
+		}
 		n := r.u()
 		x.Standing[d], x.Computed[d] = standing.Standing(n>>2&3), standing.Standing(n&3)
 	}
 	x.Stated = standing.Standing(r.u() & 3)
 	for n := r.u(); n > 0 && !r.bad; n-- {
 		y := standing.Reason{Dimension: standing.Dimension(r.u()), Reading: figure.ID(r.u()), Value: r.value(), Direction: standing.Direction(r.t()), Watch: r.t(), Act: r.t(), Standing: standing.Standing(r.u() & 3), Silent: r.t()}
-		if int(y.Reading) >= figure.Len() || int(y.Dimension) >= len(standing.Dimensions) {
+		if int(y.Reading) >= figure.Len() || int(y.Dimension) >= standing.Most {
 			r.bad = true
 			return x
 		}
 		y.Value.Unit = figure.Get(y.Reading).Unit
+		if format > 1 {
+			y.Own, y.Rates, y.Value.Unit = r.t(), r.t(), figure.Unit(r.u())
+		} else {
+			y.Rates = y.Dimension.String()
+		}
 		x.Reasons = append(x.Reasons, y)
 	}
 	for n := r.u(); n > 0 && !r.bad; n-- {
@@ -426,5 +468,8 @@ func (r *frostReader) reading() *Reading {
 		x.Counts[i] = int(r.u())
 	}
 	x.Next = Next{r.t(), calendar.Date(r.i()), int(r.i())}
+	if format > 1 {
+		x.Version, x.Findings = r.t(), r.findings()
+	}
 	return x
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/finding"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 )
@@ -12,6 +13,8 @@ import (
 // Marks are what a closed period's cut says of overall standings: of each
 // project, and how many of a group's parts stood where.
 type Marks struct {
+	Checked  bool              // findings were kept
+	ByCode   map[string]Counts // findings by project
 	Projects map[string]standing.Standing
 	Groups   map[string][4]int
 }
@@ -45,15 +48,37 @@ func (b *Book) Marks(ctx context.Context, s *Snapshot, p calendar.Period) (*Mark
 
 // MarksOf gives the overall standings of readings.
 func MarksOf(rs *Readings) *Marks {
-	m := &Marks{Projects: make(map[string]standing.Standing), Groups: make(map[string][4]int)}
+	m := &Marks{ByCode: make(map[string]Counts), Projects: make(map[string]standing.Standing), Groups: make(map[string][4]int)}
 	for _, r := range rs.Rows {
 		if r.Group {
 			m.Groups[r.Code] = r.Counts
 		} else {
 			m.Projects[r.Code] = r.Standing[standing.Overall]
+			var n Counts
+			for i := range r.Findings {
+				n.Add(&r.Findings[i])
+			}
+			m.ByCode[r.Code] = n
+			m.Checked = m.Checked || r.Version != ""
 		}
 	}
 	return m
+}
+
+// Counts are numbers of open findings by severity, the worst first: errors,
+// warnings and notes; and of those that are accepted.
+type Counts [4]int
+
+// Open counts the open ones.
+func (c Counts) Open() int { return c[0] + c[1] + c[2] }
+
+// Add counts a finding.
+func (c *Counts) Add(f *finding.Finding) {
+	if f.Counts() {
+		c[f.Severity.Rank()]++
+	} else {
+		c[3]++
+	}
 }
 
 // Set computes the reading of any set of projects as a group, from the inputs

@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/dates"
 	"turret/internal/core/earned"
 	"turret/internal/core/figure"
+	"turret/internal/core/finding"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/rollup"
@@ -32,8 +33,8 @@ type Reading struct {
 	Currency money.Currency
 	Values   []figure.Value // by figure.ID
 	Terms    []figure.Term
-	Standing [7]standing.Standing // by dimension, with overrides
-	Computed [7]standing.Standing
+	Standing standing.Table // by dimension, with overrides
+	Computed standing.Table
 	Why      string // why overall is Unrated
 	Reasons  []standing.Reason
 	Override []portfolio.Override // in force
@@ -42,6 +43,8 @@ type Reading struct {
 	LeftOut  []rollup.LeftOut
 	Counts   [4]int // parts by overall standing
 	Next     Next
+	Findings []finding.Finding // of a project, the worst first
+	Version  string            // of the rule set
 }
 
 // Next is the raised milestone that comes next.
@@ -66,6 +69,7 @@ type Readings struct {
 	Against   portfolio.Against
 	Reporting bool // all in the reporting currency; else projects in their own
 	Rows      []*Reading
+	Rules     *standing.Set // that they were rated by; nil for those of a cut
 	projects  map[string]*Reading
 	groups    map[string]*Reading
 }
@@ -99,12 +103,19 @@ type readingsKey struct {
 	reporting bool
 }
 
-// computed holds the evaluations of one project at one period.
-type computed struct {
+// evaluated holds the figures of one project at one period, before anything is
+// judged: they do not change with the rules.
+type evaluated struct {
 	own, reporting *figure.Eval // the same where the currencies are
-	result         *standing.Result
 	next           Next
-	readings       [2]*Reading // in the own and in the reporting currency
+}
+
+// computed is the same with what was found in the data, and rated.
+type computed struct {
+	evaluated
+	result   *standing.Result
+	findings []finding.Finding
+	readings [2]*Reading // in the own and in the reporting currency
 }
 
 // grouped is the reading of a group and the parts it was made of.
@@ -122,25 +133,41 @@ type groupKey struct {
 // memo keeps what was computed on a snapshot. Evaluations of projects that did
 // not change go on to the next one.
 type memo struct {
-	mu       sync.Mutex
+	mu       *sync.Mutex // one for all snapshots that share evaluations
+	evals    map[projectKey]*evaluated
 	projects map[projectKey]*computed
+	judges   map[calendar.Period]*judge
 	groups   map[groupKey]grouped
 	places   map[string][]int // members of groups; master records do not change between carried memos
 	readings map[readingsKey]*Readings
 }
 
 func newMemo() *memo {
-	return &memo{projects: make(map[projectKey]*computed), groups: make(map[groupKey]grouped), places: make(map[string][]int), readings: make(map[readingsKey]*Readings)}
+	return &memo{
+		mu: new(sync.Mutex), evals: make(map[projectKey]*evaluated), projects: make(map[projectKey]*computed), judges: make(map[calendar.Period]*judge),
+		groups: make(map[groupKey]grouped), places: make(map[string][]int), readings: make(map[readingsKey]*Readings),
+	}
 }
 
-// carry keeps the evaluations of the projects that are still the same.
-func (m *memo) carry(projects []*portfolio.Project) *memo {
+// carry keeps the evaluations of the projects that are still the same, and,
+// where they are judged as before, what was made of them.
+func (m *memo) carry(projects []*portfolio.Project, asBefore bool) *memo {
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	out := newMemo()
+	out.mu = m.mu
 	same := make(map[*portfolio.Project]bool, len(projects))
 	for _, p := range projects {
 		same[p] = true
+	}
+	for k, v := range m.evals {
+		if same[k.project] {
+			out.evals[k] = v
+		}
+	}
+	maps.Copy(out.places, m.places)
+	if !asBefore {
+		return out
 	}
 	for k, v := range m.projects {
 		if same[k.project] {
@@ -148,7 +175,6 @@ func (m *memo) carry(projects []*portfolio.Project) *memo {
 		}
 	}
 	maps.Copy(out.groups, m.groups)
-	maps.Copy(out.places, m.places)
 	return out
 }
 
@@ -172,6 +198,7 @@ func (s *Snapshot) Live(ctx context.Context, p calendar.Period, against portfoli
 		}
 		out.Rows = append(out.Rows, c.readings[which])
 	}
+	out.Rules = s.set(p)
 	for _, g := range s.Office.Groups {
 		out.Rows = append(out.Rows, s.group(g.Code, g.Name, g.Parent, key, parts))
 	}
@@ -187,6 +214,10 @@ func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period
 	if err := s.fill(ctx); err != nil {
 		return nil, err
 	}
+	j, err := s.judge(ctx, p)
+	if err != nil {
+		return nil, err
+	}
 	out := make([]*computed, len(s.Projects))
 	errs := make([]error, runtime.GOMAXPROCS(0))
 	var todo []int
@@ -200,7 +231,7 @@ func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period
 		wg.Go(func() {
 			for k := w; k < len(todo); k += len(errs) {
 				i := todo[k]
-				if out[i], errs[w] = s.compute(ctx, s.Projects[i], p, against); errs[w] != nil {
+				if out[i], errs[w] = s.compute(ctx, j, s.Projects[i], p, against); errs[w] != nil {
 					return
 				}
 			}
@@ -209,30 +240,35 @@ func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period
 	wg.Wait()
 	for _, i := range todo {
 		if out[i] != nil {
-			s.memo.projects[projectKey{s.Projects[i], p, against}] = out[i]
+			key := projectKey{s.Projects[i], p, against}
+			s.memo.projects[key], s.memo.evals[key] = out[i], &out[i].evaluated
 		}
 	}
 	return out, errors.Join(errs...)
 }
 
-// compute evaluates the whole catalogue of a project in both currencies.
-func (s *Snapshot) compute(ctx context.Context, pr *portfolio.Project, p calendar.Period, against portfolio.Against) (*computed, error) {
-	full, err := s.whole(ctx, pr, p)
+// compute evaluates the whole catalogue of a project in both currencies,
+// checks its data and rates it.
+func (s *Snapshot) compute(ctx context.Context, j *judge, pr *portfolio.Project, p calendar.Period, against portfolio.Against) (*computed, error) {
+	ev := s.memo.evals[projectKey{pr, p, against}]
+	if ev == nil {
+		full, err := s.whole(ctx, pr, p)
+		if err != nil {
+			return nil, err
+		}
+		ev = s.figures(full, p, against)
+	}
+	outside, err := j.outside(ctx, s, pr, p)
 	if err != nil {
 		return nil, err
 	}
-	progress := earned.NewProgress(portfolio.At(s.Office, full, p, against))
-	c := &computed{own: figure.OfProject(progress, pr.Currency)}
-	c.own.All()
-	c.reporting = c.own
-	if pr.Currency != s.Office.Reporting {
-		c.reporting = figure.OfProject(progress, s.Office.Reporting)
-		c.reporting.All()
+	c := &computed{findings: j.check(pr.Code, ev.own, outside)}
+	found := finding.Found(c.findings)
+	c.evaluated = evaluated{own: ev.own.Judge(found), reporting: ev.reporting, next: ev.next}
+	if c.reporting = c.own; ev.reporting != ev.own {
+		c.reporting = ev.reporting.Judge(found)
 	}
-	c.result = standing.Rate(c.own, standing.InForce(s.Rules, p))
-	if m, ok := dates.NextRaised(progress.View); ok {
-		c.next = Next{pr.Activities[m.Activity].Name, m.Current, m.Slip}
-	}
+	c.result = j.set.Rate(c.own)
 	day := s.Office.Periods.Last(p)
 	c.readings[0] = projectReading(pr, day, c.own, c)
 	c.readings[1] = c.readings[0]
@@ -242,11 +278,27 @@ func (s *Snapshot) compute(ctx context.Context, pr *portfolio.Project, p calenda
 	return c, nil
 }
 
+// figures evaluates a project whose lines are loaded.
+func (s *Snapshot) figures(full *portfolio.Project, p calendar.Period, against portfolio.Against) *evaluated {
+	progress := earned.NewProgress(portfolio.At(s.Office, full, p, against))
+	ev := &evaluated{own: figure.OfProject(progress, full.Currency)}
+	ev.own.All()
+	ev.reporting = ev.own
+	if full.Currency != s.Office.Reporting {
+		ev.reporting = figure.OfProject(progress, s.Office.Reporting)
+		ev.reporting.All()
+	}
+	if m, ok := dates.NextRaised(progress.View); ok {
+		ev.next = Next{full.Activities[m.Activity].Name, m.Current, m.Slip}
+	}
+	return ev
+}
+
 func projectReading(p *portfolio.Project, day calendar.Date, e *figure.Eval, c *computed) *Reading {
 	r := &Reading{
 		Code: p.Code, Name: p.Name, Parent: p.Programme, Lead: p.Lead, Sponsor: p.Sponsor, Stage: p.Stage, State: p.StateAt(day), Currency: e.Currency,
 		Values: e.Values(), Terms: e.Terms(), Standing: c.result.Standing, Computed: c.result.Computed, Why: c.result.Why, Reasons: c.result.Reasons,
-		Override: c.result.Overrides, Stated: c.result.Stated, HasSaid: c.result.HasStated, Next: c.next,
+		Override: c.result.Overrides, Stated: c.result.Stated, HasSaid: c.result.HasStated, Next: c.next, Findings: c.findings, Version: c.result.Version,
 	}
 	return r
 }
@@ -272,7 +324,7 @@ func (s *Snapshot) rollup(places []int, p calendar.Period, parts []*computed) *r
 	for k, i := range places {
 		list[k] = rollup.Part{Project: s.Projects[i], Eval: parts[i].reporting, Result: parts[i].result}
 	}
-	return rollup.New(s.Office, s.Office.Periods.Last(p), list)
+	return rollup.New(s.Office, s.set(p).Groups, s.Office.Periods.Last(p), list)
 }
 
 // group reads a group, again only where one of its parts has changed.
@@ -297,7 +349,9 @@ func (s *Snapshot) groupReading(g *rollup.Group, p calendar.Period, parts []*com
 	e := g.Eval(p)
 	e.All()
 	r := &Reading{Group: true, Currency: s.Office.Reporting, Values: e.Values(), Terms: e.Terms(), LeftOut: g.LeftOut, Counts: g.Count(standing.Overall)}
-	for _, d := range standing.Dimensions {
+	set := s.set(p)
+	r.Version = set.Version
+	for _, d := range set.Dimensions() {
 		r.Standing[d] = g.Standing(d)
 	}
 	r.Computed = r.Standing
@@ -347,12 +401,21 @@ func (s *Snapshot) Examine(ctx context.Context, code string, p calendar.Period, 
 	if err != nil {
 		return false, err
 	}
-	c := pr.Currency
-	if reporting {
-		c = s.Office.Reporting
+	s.memo.mu.Lock()
+	j, err := s.judge(ctx, p)
+	s.memo.mu.Unlock()
+	if err != nil {
+		return false, err
 	}
-	e := figure.OfProject(earned.NewProgress(portfolio.At(s.Office, full, p, against)), c)
-	e.All()
-	use(e)
+	outside, err := j.outside(ctx, s, pr, p)
+	if err != nil {
+		return false, err
+	}
+	ev := s.figures(full, p, against)
+	e := ev.own
+	if reporting {
+		e = ev.reporting
+	}
+	use(e.Judge(finding.Found(j.check(pr.Code, ev.own, outside))))
 	return true, nil
 }

@@ -11,7 +11,6 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
-	"turret/internal/core/standing"
 	"turret/internal/store"
 )
 
@@ -20,7 +19,7 @@ type Snapshot struct {
 	Revision int64
 	Records  Records
 	Office   *portfolio.Office
-	Rules    []standing.Rule
+	Rules    *Rules
 	Projects []*portfolio.Project // by code
 	Stated   map[int64][]store.Stated
 	Closed   map[calendar.Period]bool
@@ -32,7 +31,9 @@ type Snapshot struct {
 	memo    *memo
 	byID    map[int64]*portfolio.Project
 	parts   *parts
-	overlay map[int64][]byte // parts that are not written, by ids below zero
+	overlay map[int64][]byte   // parts that are not written, by ids below zero
+	pending []store.PlanChange // of a batch that is not written
+	thawed  *thawed            // what was read of cuts
 }
 
 // parts tells whether the parts of the projects are decoded: they are when
@@ -97,8 +98,8 @@ func (s *Snapshot) First() calendar.Period {
 	return first
 }
 
-func load(ctx context.Context, st *store.Store) (*Snapshot, error) {
-	s := &Snapshot{store: st, Records: make(Records), memo: newMemo()}
+func load(ctx context.Context, st *store.Store, cuts *thawed) (*Snapshot, error) {
+	s := &Snapshot{store: st, Records: make(Records), memo: newMemo(), thawed: cuts}
 	var err error
 	if s.Revision, err = st.Revision(ctx); err != nil {
 		return nil, err
@@ -124,7 +125,10 @@ func load(ctx context.Context, st *store.Store) (*Snapshot, error) {
 // build makes the typed values from records and parts.
 func (s *Snapshot) build(stated []store.Stated) error {
 	var err error
-	if s.Office, s.Rules, err = s.Records.office(); err != nil {
+	if s.Office, err = s.Records.office(); err != nil {
+		return err
+	}
+	if s.Rules, err = s.Records.rules(); err != nil {
 		return err
 	}
 	s.byID = s.Records.projects(s.Office)

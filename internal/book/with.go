@@ -13,19 +13,27 @@ import (
 // With gives the snapshot that a batch would leave, without writing it: what
 // it would read as. Postings count by the parts that sum them.
 func (s *Snapshot) With(ctx context.Context, b *store.Batch) (*Snapshot, error) {
-	out := &Snapshot{Revision: s.Revision, Records: maps.Clone(s.Records), Closed: s.Closed, Cuts: s.Cuts, History: s.History, store: s.store, memo: newMemo(), overlay: maps.Clone(s.overlay)}
+	out := &Snapshot{Revision: s.Revision, Records: maps.Clone(s.Records), Closed: s.Closed, Cuts: s.Cuts, History: s.History, Last: s.Last, store: s.store, memo: newMemo(), overlay: maps.Clone(s.overlay), pending: slices.Clone(s.pending), thawed: s.thawed}
 	if out.overlay == nil {
 		out.overlay = make(map[int64][]byte)
 	}
+	var tables []string
 	for _, c := range b.Records {
 		name := c.Table.Name
-		rows := slices.Clone(out.Records[name])
+		if !slices.Contains(tables, name) {
+			tables = append(tables, name)
+			out.Records[name] = slices.Clone(out.Records[name])
+		}
+		rows := out.Records[name]
 		if i := slices.IndexFunc(rows, func(r portfolio.Row) bool { return r.ID == c.After.ID }); i >= 0 {
 			rows[i] = c.After
 		} else {
 			rows = append(rows, c.After)
 		}
 		out.Records[name] = rows
+	}
+	if s.filled() && len(b.Parts) == 0 && !slices.ContainsFunc(tables, func(t string) bool { return !light(t) }) {
+		return out, out.follow(s, tables)
 	}
 	for name, rows := range out.Records { // codes are filled in below, in rows of our own
 		rows = slices.Clone(rows)
@@ -44,6 +52,9 @@ func (s *Snapshot) With(ctx context.Context, b *store.Batch) (*Snapshot, error) 
 	for i := range b.Parts {
 		c := &b.Parts[i]
 		id := -int64(len(out.overlay) + 1) // no part of the database has it
+		if was, ok := stated[c.Part]; ok && (c.Kind == portfolio.PlanPart || c.Kind == portfolio.BaselinePart) {
+			out.pending = append(out.pending, store.PlanChange{Part: c.Part, Before: was.ID})
+		}
 		out.overlay[id] = c.Body
 		stated[c.Part] = store.Stated{Part: c.Part, ID: id, Batch: s.Revision + 1}
 	}
@@ -62,13 +73,29 @@ func (s *Snapshot) With(ctx context.Context, b *store.Batch) (*Snapshot, error) 
 	return out, s.share(ctx, out, b)
 }
 
+// follow makes the snapshot out of one that has the same projects, where only
+// light tables are others.
+func (s *Snapshot) follow(from *Snapshot, tables []string) error {
+	for _, t := range tables {
+		for i := range s.Records[t] {
+			s.Records[t][i].Fields = slices.Clone(s.Records[t][i].Fields)
+		}
+		s.Records.linkTable(t)
+	}
+	s.Office, s.Rules, s.Stated, s.parts = from.Office, from.Rules, from.Stated, &parts{done: true}
+	s.byID = maps.Clone(from.byID)
+	if err := s.say(tables); err != nil {
+		return err
+	}
+	s.Projects = sortProjects(s.byID)
+	s.memo = from.memo.carry(s.Projects, s.Rules == from.Rules)
+	return nil
+}
+
 // share lets the new snapshot keep the projects that the batch leaves alone,
 // with what is computed of them. Changed records may touch any project.
 func (s *Snapshot) share(ctx context.Context, out *Snapshot, b *store.Batch) error {
-	s.parts.mu.Lock()
-	filled := s.parts.done
-	s.parts.mu.Unlock()
-	if len(b.Records) > 0 || !filled {
+	if len(b.Records) > 0 || !s.filled() {
 		return nil
 	}
 	touched := make(map[int64]bool)
@@ -89,6 +116,6 @@ func (s *Snapshot) share(ctx context.Context, out *Snapshot, b *store.Batch) err
 	}
 	out.parts.done = true
 	out.Projects = sortProjects(out.byID)
-	out.memo = s.memo.carry(out.Projects)
+	out.memo = s.memo.carry(out.Projects, true)
 	return nil
 }

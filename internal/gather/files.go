@@ -185,10 +185,11 @@ func Unpack(name string, body []byte, lim Limits) ([]File, []Refusal) {
 // TableOf tells which table a file is by its name: costs.csv, costs-2026-11.csv.
 func TableOf(name string) *portfolio.Table {
 	stem := strings.ToLower(strings.TrimSuffix(path.Base(name), path.Ext(name)))
+	var best *portfolio.Table // the longest: checks_off is not checks
 	for _, t := range portfolio.Tables {
-		if rest, ok := strings.CutPrefix(stem, t.Name); ok && (rest == "" || !('a' <= rest[0] && rest[0] <= 'z')) {
-			return t
+		if rest, ok := strings.CutPrefix(stem, t.Name); ok && (rest == "" || !('a' <= rest[0] && rest[0] <= 'z')) && (best == nil || len(t.Name) > len(best.Name)) {
+			best = t
 		}
 	}
-	return nil
+	return best
 }

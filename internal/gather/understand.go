@@ -381,10 +381,7 @@ func namesKeys(t *portfolio.Table, head []Cell) bool {
 
 // required tells whether a row must state a key column.
 func required(t *portfolio.Table, c *portfolio.Column) bool {
-	if !c.Key || c.Default != "" || c.Name == t.Version {
-		return false
-	}
-	return t.Keep != portfolio.Cells || c.Name != "cost_centre" && c.Name != "activity" && c.Name != "version"
+	return c.Key && !c.Blank && c.Default == "" && c.Name != t.Version
 }
 
 // stated finds a period that a text names in words that stand together.

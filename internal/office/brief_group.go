@@ -216,8 +216,8 @@ func (w *briefWriter) decisions() brief.Block {
 func worstReason(r *Reading) string {
 	for _, x := range r.Reasons {
 		if x.Silent == "" && x.Standing == standing.Act && x.Dimension != standing.Data {
-			v := tell.Figure(x.Reading, x.Value, r.Currency, true)
-			return fmt.Sprintf("%s %s, %s", figure.Get(x.Reading).Title, v.Text, tell.Limits(x))
+			v := tell.Reading(&x, r.Currency, true)
+			return fmt.Sprintf("%s %s, %s", x.Title(), v.Text, tell.Limits(x))
 		}
 	}
 	return ""

@@ -68,7 +68,7 @@ func (w *briefWriter) project(s *Sheet, wide bool, depth int) {
 func (w *briefWriter) reasons(n *Reading) brief.Grid {
 	g := brief.Grid{Columns: []brief.Col{{Head: "Dimension", Share: 1.5}, {Head: "Reading", Share: 3.2}, {Head: "Value", Share: 1.3, Number: true}, {Head: "", Share: 2}, {Head: "Limits", Share: 3, Wrap: true}}, Empty: "No rule was evaluated: " + n.Why + "."}
 	for _, r := range n.Reasons {
-		c := []brief.Piece{{Text: tell.Capital(r.Dimension.String()), Glyph: []chart.Glyph{{Standing: r.Standing}}}, brief.Txt(figure.Get(r.Reading).Title), brief.Txt(tell.Figure(r.Reading, r.Value, n.Currency, true).Text), {}, {Text: tell.Limits(r), Tone: "quiet"}}
+		c := []brief.Piece{{Text: tell.Capital(r.Rates), Glyph: []chart.Glyph{{Standing: r.Standing}}}, brief.Txt(r.Title()), brief.Txt(tell.Reading(&r, n.Currency, true).Text), {}, {Text: tell.Limits(r), Tone: "quiet"}}
 		if r.Silent != "" {
 			c[0].Glyph, c[4].Text = nil, "silent: "+r.Silent
 		} else {

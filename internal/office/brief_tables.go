@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
 	"turret/internal/right"
 	"turret/internal/tell"
 )
@@ -41,6 +42,18 @@ var boardFigures = []struct {
 	{figure.FinishStated, false},
 	{figure.FinishComputed, false},
 	{figure.FinishSlip, false},
+}
+
+// typedReason writes what a rule read as a cell of a spreadsheet, exactly.
+func typedReason(r *standing.Reason, c money.Currency) brief.Cell {
+	if r.Own == "" {
+		return typed(r.Reading, r.Value, c)
+	}
+	x := brief.Cell{Type: brief.Ratio}
+	if r.Value.Known {
+		x.Number = r.Value.Text(c)
+	}
+	return x
 }
 
 // typed writes a figure as a cell of a spreadsheet, exactly.
@@ -129,9 +142,10 @@ func (w *briefWriter) tables(sheets []*Sheet) {
 		for _, c := range x.Changes {
 			by := ""
 			if c.Rule {
-				by = fmt.Sprintf("%s %s → %s", figure.Get(c.Reading).Title, tell.Figure(c.Reading, c.Then, x.Before.Currency, false).Text, tell.Figure(c.Reading, c.At, x.Now.Currency, false).Text)
+				then, at := x.Written(&c)
+				by = fmt.Sprintf("%s %s → %s", c.Reason.Title(), then, at)
 			}
-			moved.Rows = append(moved.Rows, []brief.Cell{{Text: x.Now.Code}, {Text: x.Now.Name}, {Text: tell.Capital(c.Dimension.String())}, {Text: c.Was.String()}, {Text: c.Is.String()}, {Text: by}})
+			moved.Rows = append(moved.Rows, []brief.Cell{{Text: x.Now.Code}, {Text: x.Now.Name}, {Text: tell.Capital(c.Name)}, {Text: c.Was.String()}, {Text: c.Is.String()}, {Text: by}})
 		}
 	}
 	stones := brief.Table{Name: "Milestones", Notes: w.notes(), Columns: []brief.Column{{Head: "Project", Width: 10}, {Head: "Milestone", Width: 30}, {Head: "Level", Width: 11}, {Head: "Planned", Width: 11}, {Head: "Current", Width: 11}, {Head: "Slip, working days", Width: 10}, {Head: "State", Width: 12}}}
@@ -147,7 +161,7 @@ func (w *briefWriter) tables(sheets []*Sheet) {
 			if r.Silent == "" {
 				st = r.Standing.String()
 			}
-			rules.Rows = append(rules.Rows, []brief.Cell{{Text: s.Now.Code}, {Text: tell.Capital(r.Dimension.String())}, {Text: figure.Get(r.Reading).Title}, typed(r.Reading, r.Value, s.Now.Currency), {Text: tell.Limits(r)}, {Text: st}, {Text: r.Silent}})
+			rules.Rows = append(rules.Rows, []brief.Cell{{Text: s.Now.Code}, {Text: tell.Capital(r.Rates)}, {Text: r.Title()}, typedReason(&r, s.Now.Currency), {Text: tell.Limits(r)}, {Text: st}, {Text: r.Silent}})
 		}
 	}
 	w.b.tables = append(w.b.tables, moved, stones, rules)

@@ -94,9 +94,9 @@ func (o *Office) effects(ctx context.Context, snap *book.Snapshot, b *store.Batc
 			e.Moves = append(e.Moves, m)
 		}
 		if e.Before != nil {
-			for _, d := range standing.Dimensions {
+			for _, d := range after.Rules.Dimensions() {
 				if x, y := e.Before.Standing[d], r.Standing[d]; x != y {
-					e.Stands = append(e.Stands, EffectChange{d, d.String(), x.Code(), y.Code()})
+					e.Stands = append(e.Stands, EffectChange{d, after.Rules.Code(d), x.Code(), y.Code()})
 				}
 			}
 		}

@@ -180,11 +180,11 @@ func TestMoved(t *testing.T) {
 // asRead is what a rule read, in the project's own currency.
 func asRead(r *office.Reading, c office.Change) figure.Value {
 	for _, q := range r.Reasons {
-		if q.Dimension == c.Dimension && q.Reading == c.Reading {
+		if q.Dimension == c.Dimension && q.Reading == c.Reason.Reading {
 			return q.Value
 		}
 	}
-	return r.Value(c.Reading) // no rule was asked, as the project was not running
+	return r.Value(c.Reason.Reading) // no rule was asked, as the project was not running
 }
 
 // TestRailAndStrips show closed periods as their cuts say, and the one asked

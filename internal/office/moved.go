@@ -6,6 +6,7 @@ import (
 
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
+	"turret/internal/tell"
 )
 
 // Moved is a project whose standings changed.
@@ -18,13 +19,11 @@ type Moved struct {
 type Change struct {
 	Dimension standing.Dimension
 	Was, Is   standing.Standing
-	Reading   figure.ID // of the rule; only where Rule is true
+	Name      string          // of the dimension
+	Reason    standing.Reason // the rule's; only where Rule is true
 	Rule      bool
 	Then, At  figure.Value // the rule's reading
 }
-
-// moving are the dimensions whose changes are told: overall first.
-var moving = []standing.Dimension{standing.Overall, standing.Dates, standing.Cost, standing.Progress, standing.Risk, standing.Crew}
 
 // Moved lists the projects in scope that the filter wants and whose standings
 // changed since the moment's Since, the worst first.
@@ -72,9 +71,12 @@ func (m *Moment) MovedOf(code string) (x Moved, ok bool) {
 	if x.Now == nil || x.Before == nil {
 		return x, false
 	}
-	for _, d := range moving {
+	for _, d := range m.snap.Rules.Dimensions() {
+		if d == standing.Data {
+			continue
+		}
 		if was, is := x.Before.Standing[d], x.Now.Standing[d]; was != is {
-			c := Change{Dimension: d, Was: was, Is: is}
+			c := Change{Dimension: d, Name: m.snap.Rules.Title(d), Was: was, Is: is}
 			c.fired(x.Now, x.Before)
 			x.Changes = append(x.Changes, c)
 		}
@@ -93,10 +95,13 @@ func (c *Change) fired(now, before *Reading) {
 		if r.Dimension != c.Dimension || r.Silent != "" || r.Standing != st {
 			continue
 		}
-		c.Reading, c.Rule = r.Reading, true
-		c.At, c.Then = r.Value, other.Value(r.Reading)
+		c.Reason, c.Rule = r, true
+		c.At, c.Then = r.Value, figure.Unknown(r.Value.Unit, "the rule was not in force")
+		if r.Own == "" {
+			c.Then = other.Value(r.Reading)
+		}
 		for _, q := range other.Reasons { // as the rule read it, in the project's own currency
-			if q.Dimension == r.Dimension && q.Reading == r.Reading {
+			if q.Same(&r) {
 				c.Then = q.Value
 			}
 		}
@@ -105,6 +110,13 @@ func (c *Change) fired(now, before *Reading) {
 		}
 		return
 	}
+}
+
+// Written writes the reading of the rule that fired, then and now.
+func (x *Moved) Written(c *Change) (then, at string) {
+	r, q := c.Reason, c.Reason
+	r.Value, q.Value = c.Then, c.At
+	return tell.Reading(&r, x.Before.Currency, false).Text, tell.Reading(&q, x.Now.Currency, false).Text
 }
 
 // News counts the projects that newly need action, and those that no longer do.

@@ -6,10 +6,8 @@ import (
 	"strings"
 
 	"turret/internal/core/calendar"
-	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
-	"turret/internal/core/standing"
 	"turret/internal/gather"
 )
 
@@ -85,6 +83,14 @@ func (p *plan) checkRecord(t *portfolio.Table, e *entry) (column, why string) {
 		}
 	case "rules":
 		return p.checkRule(t, e)
+	case "dimensions":
+		return p.checkDimension(e)
+	case "policies":
+		return p.checkPolicy(t, e)
+	case "checks":
+		return p.checkCheck(t, e)
+	case "checks_off", "answers":
+		return p.checkSaid(t, e)
 	case "overrides":
 		return p.checkOverride(t, e)
 	case "periods":
@@ -118,56 +124,6 @@ func (p *plan) checkSetting(e *entry) (column, why string) {
 		}
 	default:
 		return "setting", fmt.Sprintf("%q is not a setting; there are name, reporting_currency, fiscal_start and calendar", name)
-	}
-	return "", ""
-}
-
-func (p *plan) checkRule(t *portfolio.Table, e *entry) (column, why string) {
-	f := func(name string) *portfolio.Field { return &e.after.Fields[t.Index(name)] }
-	if d, ok := standing.ParseDimension(f("dimension").Text); !ok || d == standing.Overall {
-		return "dimension", fmt.Sprintf("%q is not a dimension; there are dates, cost, progress, risk, crew and data", f("dimension").Text)
-	}
-	id, ok := figure.Lookup(f("reading").Text)
-	if !ok {
-		return "reading", fmt.Sprintf("%q is not a figure of the catalogue", f("reading").Text)
-	}
-	if u := figure.Get(id).Unit; u == figure.Money || u == figure.Day {
-		return "reading", fmt.Sprintf("%s is %s, and limits are for shares, quotients, working days and counts", f("reading").Text, u)
-	}
-	if e.changed() && p.snap.Closed[calendar.Period(f("from").Int)] {
-		return "from", "that period is closed; let the rule take effect from an open one"
-	}
-	watch, err := standing.ParseLimit(f("watch").Text)
-	if err != nil {
-		return "watch", err.Error()
-	}
-	act, err := standing.ParseLimit(f("act").Text)
-	if err != nil {
-		return "act", err.Error()
-	}
-	if watch != nil && act != nil {
-		if below := f("direction").Text == "below"; below && act.Cmp(watch) > 0 || !below && act.Cmp(watch) < 0 {
-			return "act", "the limit for Act is reached before that for Watch; swap them"
-		}
-	}
-	return "", ""
-}
-
-func (p *plan) checkOverride(t *portfolio.Table, e *entry) (column, why string) {
-	f := func(name string) *portfolio.Field { return &e.after.Fields[t.Index(name)] }
-	if _, ok := standing.ParseDimension(f("dimension").Text); !ok {
-		return "dimension", fmt.Sprintf("%q is not a dimension, nor overall", f("dimension").Text)
-	}
-	for _, name := range []string{"until", "standing", "reason"} {
-		if f(name).Said != portfolio.Value {
-			return name, "an override needs a last period, a standing and a reason"
-		}
-	}
-	if f("until").Int < f("from").Int {
-		return "until", "the last period comes before the first"
-	}
-	if e.changed() && p.snap.Closed[calendar.Period(f("from").Int)] {
-		return "from", "that period is closed; let the override begin in an open one"
 	}
 	return "", ""
 }

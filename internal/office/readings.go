@@ -158,7 +158,7 @@ func kindOf(r *book.Reading) string {
 func reasons(r *book.Reading) []reasonJSON {
 	out := []reasonJSON{}
 	for _, x := range r.Reasons {
-		j := reasonJSON{Dimension: x.Dimension.String(), Rule: figure.Get(x.Reading).Name, Value: raw(r, x.Value), Watch: number(x.Watch), Act: number(x.Act), Silent: x.Silent}
+		j := reasonJSON{Dimension: x.Rates, Rule: x.Name(), Value: raw(r, x.Value), Watch: number(x.Watch), Act: number(x.Act), Silent: x.Silent}
 		if x.Silent == "" {
 			code := x.Standing.Code()
 			j.Standing = &code

@@ -94,6 +94,7 @@ func (o *Office) Sheet(ctx context.Context, a right.Actor, m *Moment, code strin
 		return nil, nil
 	}
 	s := &Sheet{Now: m.now.Project(code), Last: m.Period.Last}
+	s.Findings = s.Now.Findings
 	if m.before != nil {
 		s.Before = m.before.Project(code)
 	}
@@ -162,7 +163,7 @@ func (s *Sheet) examine(e *figure.Eval, p *figure.Project, periods *calendar.Per
 	s.Baseline = p.Number
 	s.Codes, s.CodesWhy = p.ByCode()
 	s.Ordered, s.Forecast = p.Commitment != nil, p.Forecast != nil
-	s.Risks, s.Findings = figure.RisksInForce(p.View), p.Findings()
+	s.Risks = figure.RisksInForce(p.View)
 	s.Story = story(p, periods)
 	s.curve(e, p, periods, against)
 	s.activities(p)

@@ -44,14 +44,17 @@ func (x *Moved) Lines() []string {
 		if c.Dimension == standing.Overall {
 			continue
 		}
-		name := tell.Capital(c.Dimension.String())
+		name := tell.Capital(c.Name)
 		if !c.Rule {
 			out = append(out, fmt.Sprintf("%s: %s → %s", name, c.Was, c.Is))
 			continue
 		}
-		then := tell.Figure(c.Reading, c.Then, x.Before.Currency, false)
-		at := tell.Figure(c.Reading, c.At, x.Now.Currency, false)
-		out = append(out, fmt.Sprintf("%s: %s %s → %s", name, figure.Get(c.Reading).Symbol, then.Text, at.Text))
+		then, at := x.Written(&c)
+		symbol := c.Reason.Own
+		if symbol == "" {
+			symbol = figure.Get(c.Reason.Reading).Symbol
+		}
+		out = append(out, fmt.Sprintf("%s: %s %s → %s", name, symbol, then, at))
 	}
 	if len(out) == 0 { // overall alone: too early, a state, or an override
 		switch now, was := x.Now.Why, x.Before.Why; {

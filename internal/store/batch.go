@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -242,12 +243,27 @@ func (b *Batch) masters() (n int) {
 	return n
 }
 
-// RecordsChangedSince tells whether batches after one changed master records
-// other than the state of periods.
-func (s *Store) RecordsChangedSince(ctx context.Context, batch int64) (changed bool, err error) {
-	var n int
-	err = s.readers.GetContext(ctx, &n, "SELECT count(*) FROM batch WHERE id > ? AND records > 0", batch)
-	return n > 0, plain(err)
+// RecordsChangedSince lists the tables of records that batches after one
+// changed; undone tells that one of them took another back, so that records may
+// be gone.
+func (s *Store) RecordsChangedSince(ctx context.Context, batch int64) (tables []string, undone bool, err error) {
+	var n, taken int
+	if err := s.readers.QueryRowxContext(ctx, "SELECT count(*), coalesce(sum(origin = 'undo'), 0) FROM batch WHERE id > ? AND records > 0", batch).Scan(&n, &taken); err != nil {
+		return nil, false, plain(err)
+	}
+	if n == 0 || taken > 0 {
+		return nil, taken > 0, nil
+	}
+	var names []string
+	if err := s.readers.SelectContext(ctx, &names, "SELECT DISTINCT tbl FROM change WHERE batch > ?", batch); err != nil {
+		return nil, false, plain(err)
+	}
+	for table, rt := range recordTables {
+		if slices.Contains(names, rt.name) {
+			tables = append(tables, table)
+		}
+	}
+	return tables, false, nil
 }
 
 // Content gives the body of a received file; nil where there is none of that

@@ -195,3 +195,28 @@ func writeParts(ctx context.Context, tx *sqlx.Tx, batch int64, list []PartChange
 		return err
 	})
 }
+
+// PlanChange is a plan, or baseline dates, that a batch changed under the same
+// number.
+type PlanChange struct {
+	portfolio.Part
+	Before int64 // the part as it was
+}
+
+// PlansChanged lists plans and baseline dates that batches after one, up to
+// another, changed under the same number, the earliest first.
+func (s *Store) PlansChanged(ctx context.Context, after, upTo int64) (out []PlanChange, err error) {
+	rows, err := s.readers.QueryContext(ctx, "SELECT project, kind, version, before FROM part_change WHERE batch > ? AND batch <= ? AND before IS NOT NULL AND kind IN (?, ?) ORDER BY batch, rowid", after, upTo, portfolio.PlanPart, portfolio.BaselinePart)
+	if err != nil {
+		return nil, plain(err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var c PlanChange
+		if err := rows.Scan(&c.Project, &c.Kind, &c.Version, &c.Before); err != nil {
+			return nil, err
+		}
+		out = append(out, c)
+	}
+	return out, rows.Err()
+}

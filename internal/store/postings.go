@@ -10,6 +10,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"turret/internal/core/finding"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
@@ -233,4 +234,28 @@ func (s *Store) PostedThrough(ctx context.Context, period int64) (sums map[strin
 		n += r.N
 	}
 	return sums, n, nil
+}
+
+// PostedTwice gives the postings of a project and period that say the same as
+// an earlier one: day, place, amount, supplier and text, one of the last two
+// being there.
+func (s *Store) PostedTwice(ctx context.Context, project, period int64) (out []finding.Twice, err error) {
+	rows, err := s.readers.QueryContext(ctx, `WITH g AS (
+  SELECT min(id) AS first, day, cost_code, class, cost_centre, activity, amount, currency, supplier, text FROM posting
+  WHERE project = ?1 AND period = ?2 AND amount <> 0 AND supplier || text <> '' GROUP BY 2, 3, 4, 5, 6, 7, 8, 9, 10 HAVING count(*) > 1)
+SELECT f.posting, p.posting, p.cost_code, p.amount, p.currency, p.file, p.line, f.file, f.line FROM g JOIN posting f ON f.id = g.first
+JOIN posting p ON p.project = ?1 AND p.period = ?2 AND p.id <> g.first AND p.day IS g.day AND p.cost_code = g.cost_code AND p.class = g.class AND p.cost_centre = g.cost_centre
+  AND p.activity = g.activity AND p.amount = g.amount AND p.currency = g.currency AND p.supplier = g.supplier AND p.text = g.text ORDER BY p.id`, project, period)
+	if err != nil {
+		return nil, plain(err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var t finding.Twice
+		if err := rows.Scan(&t.First, &t.Posting, &t.CodeID, &t.Amount, &t.Currency, &t.Source.File, &t.Source.Row, &t.Against.File, &t.Against.Row); err != nil {
+			return nil, err
+		}
+		out = append(out, t)
+	}
+	return out, rows.Err()
 }

@@ -25,7 +25,12 @@ var recordTables = map[string]struct {
 	"cost_codes": {"cost_code", []string{"cost_code", "name", "parent", "reserve"}},
 	"projects":   {"project", []string{"project", "name", "programme", "lead", "sponsor", "stage", "state", "state_since", "currency", "start", "finish", "calendar", "earned_value", "outlook_method", "too_early"}},
 	"baselines":  {"baseline", []string{"project", "baseline", "approved", "reason", "approver"}},
-	"rules":      {"rule", []string{"dimension", "reading", "from_period", "direction", "watch", "act"}},
+	"rules":      {"rule", []string{"dimension", "reading", "from_period", "direction", "watch", "act", "scope", "title"}},
+	"dimensions": {"dimension", []string{"dimension", "title", "apart", "weight"}},
+	"policies":   {"policy", []string{"policy", "from_period", "how", "act_share", "watch_share"}},
+	"checks":     {"checking", []string{"code", "from_period", "severity", "bound", "over_records", "expression", "title", "says"}},
+	"checks_off": {"check_off", []string{"project", "code", "from_period", "until_period", "reason"}},
+	"answers":    {"answer", []string{"project", "code", "record", "from_period", "answer", "until_period", "reason", "resting_on", "said_by"}},
 	"overrides":  {"override", []string{"project", "dimension", "from_period", "until_period", "standing", "reason"}},
 	"periods":    {"period", []string{"period", "state"}},
 }

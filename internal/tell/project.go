@@ -16,8 +16,8 @@ type Project struct {
 	Value    func(figure.ID) figure.Value
 	Currency money.Currency
 	State    portfolio.State
-	Standing [7]standing.Standing // by dimension
-	Why      string               // why overall is Unrated
+	Standing standing.Table // by dimension
+	Why      string         // why overall is Unrated
 	HasSaid  bool
 	Stated   standing.Standing
 }
@@ -171,6 +171,9 @@ func Limits(r standing.Reason) string {
 		if !ok {
 			return s
 		}
+		if r.Own != "" {
+			return s
+		}
 		switch figure.Get(r.Reading).Unit {
 		case figure.Ratio:
 			cell := Figure(r.Reading, figure.Exact(figure.Ratio, v), "", false)
@@ -187,4 +190,12 @@ func Limits(r standing.Reason) string {
 		return fmt.Sprintf("watch %s %s", r.Direction, write(r.Watch))
 	}
 	return fmt.Sprintf("watch %s %s, act %s", r.Direction, write(r.Watch), write(r.Act))
+}
+
+// Reading writes what a rule read.
+func Reading(r *standing.Reason, c money.Currency, exact bool) Cell {
+	if r.Own != "" {
+		return Format(r.Value, c, exact)
+	}
+	return Figure(r.Reading, r.Value, c, exact)
 }

@@ -101,7 +101,7 @@ func TestProjectSays(t *testing.T) {
 		}
 		return values(some)
 	}
-	costs := [7]standing.Standing{standing.Cost: standing.Act}
+	costs := standing.Table{standing.Cost: standing.Act}
 	for _, c := range []struct {
 		project Project
 		says    string

@@ -5,12 +5,10 @@
 package earned
 
 import (
-	"fmt"
 	"math/big"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/exact"
-	"turret/internal/core/finding"
 	"turret/internal/core/portfolio"
 )
 
@@ -212,32 +210,6 @@ func (p *Progress) LateWeight() (n int64, late []int) {
 	return n, late
 }
 
-// Findings names the activities whose earning rests on something missing.
-func (p *Progress) Findings() []finding.Finding {
-	var out []finding.Finding
-	add := func(code string, sev finding.Severity, src portfolio.Source, format string, args ...any) {
-		out = append(out, finding.Finding{Code: code, Severity: sev, Text: fmt.Sprintf(format, args...), Source: src})
-	}
-	status := p.StatusAt(p.Period)
-	for _, l := range p.Leaves {
-		a, s, r := &p.Activities[l.Activity], &status[l.Activity], p.Row(l.Activity)
-		unfinished := s.Done == 0 || s.Done > p.Day
-		switch {
-		case r == nil && unfinished && p.BaselineNumber() > 0:
-			add("outside-baseline", finding.Warning, a.Source, "Activity %s %s is not in baseline %d, so it weighs nothing; state its baseline dates there, or finish it.", a.Code, a.Name, p.BaselineNumber())
-		case !p.ByBudget && l.Weight == 0 && r != nil:
-			add("no-weight", finding.Warning, a.Source, "Activity %s %s has no dates, so it weighs nothing; state its baseline dates.", a.Code, a.Name)
-		}
-		if p.ByBudget && r != nil && r.Budget > 0 && (r.Start == 0 || r.Finish == 0) {
-			add("budget-without-dates", finding.Warning, a.Source, "Activity %s %s has a budget and no baseline dates, so it is in no month of the plan; state its baseline dates.", a.Code, a.Name)
-		}
-		if a.Rule == "items" && len(p.items[l.Activity])+len(p.items[-1]) == 0 {
-			add("no-items", finding.Warning, a.Source, "Activity %s %s earns by items and has none, so it earns 0; state its backlog.", a.Code, a.Name)
-		}
-		began := s.Began != 0 && s.Began <= p.Day
-		if began && unfinished && (a.Rule == "stated" && s.Percent < 0 || a.Rule == "units" && s.Units < 0) {
-			add("progress-not-said", finding.Warning, s.Source, "Activity %s %s has started and its progress was never said, so it earns 0; state it.", a.Code, a.Name)
-		}
-	}
-	return out
-}
+// Backlog counts the backlog items that an activity earns by: its own, and
+// those of no activity.
+func (p *Progress) Backlog(activity int) int { return len(p.items[activity]) + len(p.items[-1]) }

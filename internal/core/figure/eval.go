@@ -2,6 +2,7 @@ package figure
 
 import (
 	"cmp"
+	"maps"
 	"math/big"
 	"slices"
 
@@ -53,6 +54,20 @@ type schedule struct {
 // New begins an evaluation.
 func New(s Subject, p calendar.Period, c money.Currency, periods *calendar.Periods) *Eval {
 	return &Eval{Subject: s, Period: p, Currency: c, Calendar: periods, earlier: make(map[key]Value)}
+}
+
+// Judge gives the same evaluation of a project with what was found in its data.
+// The one it is made of stays as it is; both may go on apart.
+func (e *Eval) Judge(found Found) *Eval {
+	out := *e
+	p := *e.Subject.(*Project)
+	p.found = &found
+	out.Subject, out.earlier = &p, maps.Clone(e.earlier)
+	for _, id := range [...]ID{Errors, Warnings} {
+		out.have[id] = false
+		out.Get(id)
+	}
+	return &out
 }
 
 // Get gives an entry at the evaluation's own period.

@@ -297,17 +297,18 @@ func TestRisksInForce(t *testing.T) {
 	require.Equal(t, int64(0), b.at(2).Get(figure.RiskExposure).N, "all are closed")
 }
 
-func TestFindings(t *testing.T) {
-	b := build().spend(500)
-	b.project.Ledger = b.project.Actual
-	b.project.Progress = []portfolio.Progress{{Period: b.jan, Rows: []portfolio.ProgressRow{{Began: portfolio.Mark{Said: portfolio.Value, Int: int64(calendar.DateOf(2026, 1, 5))}}}}}
-	p := b.at(0).Subject.(*figure.Project)
-	var codes []string
-	for _, f := range p.Findings() {
-		codes = append(codes, f.Code)
-	}
-	require.Equal(t, []string{"progress-not-said", "booked-twice"}, codes)
-	require.Equal(t, int64(2), b.at(0).Get(figure.Warnings).N)
+// TestJudge: the counts of what was found come in from outside; figures stay.
+func TestJudge(t *testing.T) {
+	e := build().spend(500).at(0)
+	require.False(t, e.Get(figure.Errors).Known)
+	judged := e.Judge(figure.Found{Errors: 1, Warnings: 2, Facts: []figure.Fact{{What: "a"}, {What: "b"}, {What: "c"}}})
+	require.Equal(t, int64(1), judged.Get(figure.Errors).N)
+	require.Equal(t, int64(2), judged.Get(figure.Warnings).N)
+	require.Equal(t, e.Get(figure.AC), judged.Get(figure.AC))
+	require.False(t, e.Get(figure.Errors).Known, "the one it was made of stays as it was")
+	facts := judged.Subject.Facts(judged, figure.Warnings, judged.Period)
+	require.Len(t, facts, 2)
+	require.Equal(t, "b", facts[0].What)
 }
 
 func TestDecimals(t *testing.T) {

@@ -7,7 +7,6 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/dates"
 	"turret/internal/core/earned"
-	"turret/internal/core/finding"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
@@ -15,8 +14,14 @@ import (
 // Project is a project as a subject of figures.
 type Project struct {
 	*earned.Money
-	findings *[]finding.Finding // once they are made
-	done     bool
+	found *Found // nil: the data were not checked
+	done  bool
+}
+
+// Found is what checks of the data found open.
+type Found struct {
+	Errors, Warnings int64
+	Facts            []Fact // the findings, in the order of their severity
 }
 
 // OfProject begins the evaluation of a project's figures in a currency. The
@@ -151,12 +156,12 @@ func (s *Project) dated(id ID) Value {
 		}
 		return Value{Known: true, N: int64(s.Period) - int64(s.Forecast.Number)}
 	case Errors, Warnings:
-		want := map[ID]finding.Severity{Errors: finding.Error, Warnings: finding.Warning}[id]
-		var n int64
-		for _, f := range s.Findings() {
-			if f.Severity == want {
-				n++
-			}
+		if s.found == nil {
+			return Value{Why: "the data were not checked"}
+		}
+		n := s.found.Errors
+		if id == Warnings {
+			n = s.found.Warnings
 		}
 		return Value{Known: true, N: n}
 	}
@@ -176,63 +181,6 @@ func (s *Project) stated(e *Eval) Value {
 		return Value{Why: s.ToGoWhy}
 	}
 	return wholeOr(money.Add(ac.N, s.ToGo))
-}
-
-// Findings lists what the computation had to leave out or assume.
-func (s *Project) Findings() []finding.Finding {
-	if s.findings == nil {
-		list := s.find()
-		s.findings = &list
-	}
-	return *s.findings
-}
-
-func (s *Project) find() []finding.Finding {
-	out := s.Progress.Findings()
-	missing := make(map[money.Currency]bool)
-	if s.View.Plan != nil {
-		for i := range s.View.Plan.Lines {
-			missing[s.View.Plan.Lines[i].Currency] = true
-		}
-	}
-	missing[s.Project.Currency] = true
-	for _, c := range sortedCurrencies(missing) {
-		switch {
-		case !s.Office.Rates.Known(c):
-			out = append(out, finding.Finding{Code: "no-rate", Severity: finding.Error, Text: fmt.Sprintf("There is no rate for %s, so the project is left out of totals in %s; gather one.", c, s.Office.Reporting)})
-		case !s.Office.Rates.HasPlan(c):
-			out = append(out, finding.Finding{Code: "no-plan-rate", Severity: finding.Note, Text: fmt.Sprintf("There are no plan rates for %s, so its plan is converted at period rates; gather plan rates.", c)})
-		}
-	}
-	return append(out, s.bookedTwice()...)
-}
-
-// bookedTwice finds lines with a monthly total and postings in one period.
-func (s *Project) bookedTwice() []finding.Finding {
-	type place struct {
-		code, class, centre, activity string
-		p                             calendar.Period
-	}
-	if len(s.Actual) == 0 || len(s.Ledger) == 0 {
-		return nil
-	}
-	posted := make(map[place]bool)
-	for _, l := range s.Ledger {
-		for _, c := range l.Cells {
-			if c.Period <= s.Period {
-				posted[place{l.Code, l.Class, l.Centre, l.Activity, c.Period}] = true
-			}
-		}
-	}
-	var out []finding.Finding
-	for _, l := range s.Actual {
-		for _, c := range l.Cells {
-			if c.Period <= s.Period && l.Flow == portfolio.Cost && posted[place{l.Code, l.Class, l.Centre, l.Activity, c.Period}] {
-				out = append(out, finding.Finding{Code: "booked-twice", Severity: finding.Warning, Source: c.Source, Text: fmt.Sprintf("Cost code %s has both a monthly total and postings in %s; both count. Clear the one that repeats the other.", l.Code, s.Office.Periods.Code(c.Period))})
-			}
-		}
-	}
-	return out
 }
 
 // exposure gives the highest likelihood × impact of an open risk or issue.

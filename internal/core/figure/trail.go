@@ -86,6 +86,8 @@ func (s *Project) Facts(e *Eval, id ID, q calendar.Period) []Fact {
 		return s.milestones()
 	case RiskExposure:
 		return s.risks()
+	case Errors, Warnings:
+		return s.open(id)
 	}
 	return nil
 }
@@ -226,6 +228,17 @@ func (s *Project) milestones() []Fact {
 		}
 	}
 	return out
+}
+
+// open lists the findings behind a count of them.
+func (s *Project) open(id ID) []Fact {
+	if s.found == nil {
+		return nil
+	}
+	if id == Errors {
+		return s.found.Facts[:s.found.Errors]
+	}
+	return s.found.Facts[s.found.Errors:]
 }
 
 func (s *Project) risks() []Fact {

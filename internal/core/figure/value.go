@@ -5,7 +5,6 @@ package figure
 
 import (
 	"math/big"
-	"slices"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -99,13 +98,4 @@ func TrimDecimals(s string) string {
 		return s
 	}
 	return strings.TrimRight(strings.TrimRight(s, "0"), ".")
-}
-
-func sortedCurrencies(set map[money.Currency]bool) []money.Currency {
-	out := make([]money.Currency, 0, len(set))
-	for c := range set {
-		out = append(out, c)
-	}
-	slices.Sort(out)
-	return out
 }

@@ -95,6 +95,20 @@ func (o *Office) CodeUnder(id int64, above string) bool {
 	return false
 }
 
+// Chain lists a programme and those above it, the nearest first.
+func (o *Office) Chain(code string) []string {
+	var out []string
+	for code != "" && len(out) <= len(o.Groups) {
+		out = append(out, code)
+		i := sort.Search(len(o.Groups), func(i int) bool { return o.Groups[i].Code >= code })
+		if i == len(o.Groups) || o.Groups[i].Code != code {
+			break
+		}
+		code = o.Groups[i].Parent
+	}
+	return out
+}
+
 // Under tells whether a programme is another or lies below it.
 func (o *Office) Under(code, above string) bool {
 	for range len(o.Groups) + 1 {

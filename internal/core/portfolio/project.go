@@ -54,7 +54,10 @@ type Project struct {
 	Narratives []Narrative
 	Steps      []Step
 	Items      []Item
+	Links      []Link
 	Overrides  []Override
+	Answers    []Answer
+	Unchecked  []Unchecked
 }
 
 // Master gives a copy of the project without what is stated about it.
@@ -66,7 +69,7 @@ func (p *Project) Master() *Project {
 		c.Baselines[i] = b
 	}
 	c.Activities, c.Plan, c.Actual, c.Ledger, c.Accrual, c.Forecast, c.Commitment = nil, nil, nil, nil, nil, nil, nil
-	c.Progress, c.Risks, c.Narratives, c.Steps, c.Items = nil, nil, nil, nil, nil
+	c.Progress, c.Risks, c.Narratives, c.Steps, c.Items, c.Links = nil, nil, nil, nil, nil, nil
 	return &c
 }
 
@@ -249,6 +252,35 @@ type Override struct {
 	Dimension   string
 	From, Until calendar.Period
 	Standing    string
+	Reason      string
+}
+
+// Link is a dependency between two activities of the project. Those across
+// projects are kept and not listed here.
+type Link struct {
+	From, To int    // indices into Project.Activities
+	Type     string // FS, SS, FF or SF: which ends it ties
+	Lag      int    // working days
+	Source   Source
+}
+
+// Answer is what was said about a finding: that it is accepted until a period,
+// with a reason, or that it was sent back to the lead with a question.
+type Answer struct {
+	Check, Record string
+	From, Until   calendar.Period
+	Accepted      bool // else it was sent back, or withdrawn
+	Withdrawn     bool
+	Reason        string // or the question
+	Values        string // what the finding rested on when this was said
+	By            string
+}
+
+// Unchecked is a check that is off for the project, with a reason, from one
+// period to another; a zero Until has no end.
+type Unchecked struct {
+	Check       string
+	From, Until calendar.Period
 	Reason      string
 }
 

@@ -41,6 +41,7 @@ type Column struct {
 	Name    string
 	Type    Type
 	Key     bool
+	Blank   bool     // a key that may be left empty
 	Domain  []string // of a Choice
 	Default string   // what an empty cell of a new row means
 	Min     int64    // of Whole and Decimal, in the column's own scale
@@ -86,6 +87,11 @@ func within(c Column, low, high int64) Column {
 
 func keyed(c Column) Column {
 	c.Key = true
+	return c
+}
+
+func blank(c Column) Column {
+	c.Blank = true
 	return c
 }
 
@@ -169,8 +175,8 @@ var Tables = []*Table{
 		key("project", ProjectRef, "project"), key("cost_code", CostCodeRef, "cost code"),
 		keyed(choice("kind", "", "kind", "plan", "forecast", "commitment", "accrual", "actual")),
 		keyed(choice("flow", "cost", "flow", "cost", "income", "benefit")), keyed(choice("class", "opex", "class", "capex", "opex")),
-		key("period", Period, "the month of the amount"), key("version", VersionRef, "baseline number for plan, statement period for forecast and commitment, else empty"),
-		key("cost_centre", Text, "cost centre"), key("activity", ActivityRef, "activity"),
+		key("period", Period, "the month of the amount"), blank(key("version", VersionRef, "baseline number for plan, statement period for forecast and commitment, else empty")),
+		blank(key("cost_centre", Text, "cost centre")), blank(key("activity", ActivityRef, "activity")),
 		col("amount", Money, "amount"), col("currency", CurrencyCode, "empty: the project's"), col("note", Text, "note"),
 	}},
 	{Name: "postings", Keep: Ledger, About: "booked ledger lines", Columns: []Column{
@@ -191,9 +197,32 @@ var Tables = []*Table{
 		col("text", Text, "text"), choice("stated_standing", "", "the lead's own standing, on the summary", "steady", "watch", "act", "unrated"),
 	}},
 	{Name: "rules", About: "the rules of standing, where the office has its own", Columns: []Column{
-		key("dimension", Text, "dimension"), key("reading", Text, "a figure of the catalogue"), key("from", Period, "in force from this period"),
+		key("dimension", Text, "dimension"), key("reading", Text, "a figure of the catalogue, or an expression over it"), key("from", Period, "in force from this period"),
 		choice("direction", "above", "when a value breaks the limit", "above", "below", "at least"),
-		col("watch", Text, "limit for Watch, a decimal number"), col("act", Text, "limit for Act, a decimal number"),
+		col("watch", Text, "limit for Watch, a decimal number"), col("act", Text, "limit for Act, a decimal number; without both the rule is off"),
+		blank(key("scope", Text, "a programme or project; empty: all")), col("title", Text, "what an expression is called"),
+	}},
+	{Name: "dimensions", About: "dimensions of the office's own, and the weights of all", Columns: []Column{
+		key("dimension", Text, "code; dates, cost, progress, risk and crew have a weight only"), col("title", Text, "name on screens"),
+		choice("apart", "no", "yes: it does not count toward overall", "no", "yes"), within(col("weight", Whole, "where overall goes by weight; 1 unless said"), 0, 1000),
+	}},
+	{Name: "policies", About: "how dimensions combine to overall, and parts to groups", Columns: []Column{
+		keyed(choice("policy", "", "what is combined", "overall", "groups")), key("from", Period, "in force from this period"),
+		choice("how", "share", "usual: as the rules of the house say; share: by weight or money; worst of; larger: where the larger part stands", "usual", "share", "worst", "larger"),
+		within(col("act_share", Whole, "percent at Act that make Act"), 1, 100), within(col("watch_share", Whole, "percent at Watch or Act that make Watch"), 1, 100),
+	}},
+	{Name: "checks", About: "severity and limits of checks, and checks of the office's own", Columns: []Column{
+		key("check", Text, "code"), key("from", Period, "in force from this period"), choice("severity", "", "empty: the check's own", "error", "warning", "note", "off"),
+		col("limit", Text, "a decimal number; empty: the check's own"), choice("over", "", "of an own check: the records that it looks at", "project", "activity", "risk", "cost code"),
+		col("expression", Text, "of an own check: it holds where there is something to find"), col("title", Text, "of an own check: the cause"), col("says", Text, "of an own check: the sentence; {cpi} stands for a value"),
+	}},
+	{Name: "checks_off", About: "checks that are off for a project", Columns: []Column{
+		key("project", ProjectRef, "project"), key("check", Text, "check"), key("from", Period, "first period"), col("until", Period, "last period; empty: no end"), col("reason", Text, "why"),
+	}},
+	{Name: "answers", About: "what was said about findings", Columns: []Column{
+		key("project", ProjectRef, "project"), key("check", Text, "check"), blank(key("record", Text, "the record of the project; empty: the project itself")), key("from", Period, "said in this period"),
+		choice("answer", "", "what was said", "accepted", "sent back", "withdrawn"), col("until", Period, "last period; empty: no end"), col("reason", Text, "the reason, or the question"),
+		col("resting_on", Text, "the values that the finding rested on; with others it comes back"), col("by", Text, "who said it"),
 	}},
 	{Name: "overrides", About: "standings set by an analyst, with reason and end", Columns: []Column{
 		key("project", ProjectRef, "project"), key("dimension", Text, "a dimension, or overall"), key("from", Period, "first period"),

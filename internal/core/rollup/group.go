@@ -28,6 +28,7 @@ type Group struct {
 	Parts   []Part    // what counts
 	LeftOut []LeftOut // what cannot
 	office  *portfolio.Office
+	policy  standing.Policy
 	plan    *earned.Series
 }
 
@@ -38,9 +39,10 @@ type LeftOut struct {
 }
 
 // New gathers a group from its projects: cancelled and proposed ones are left
-// out in silence, those without a plan or a rate with their reason.
-func New(o *portfolio.Office, day calendar.Date, parts []Part) *Group {
-	g := &Group{office: o}
+// out in silence, those without a plan or a rate with their reason. The policy
+// says how their standings combine.
+func New(o *portfolio.Office, policy standing.Policy, day calendar.Date, parts []Part) *Group {
+	g := &Group{office: o, policy: policy}
 	for _, p := range parts {
 		if st := p.Project.StateAt(day); st == portfolio.Cancelled || st == portfolio.Proposed {
 			continue
@@ -246,42 +248,14 @@ func (g *Group) Facts(_ *figure.Eval, id figure.ID, q calendar.Period) []figure.
 	return out
 }
 
-// Needed is the share of a group's plan, in percent, that makes it stand with
-// its parts.
-const Needed = 30
-
-// Standing combines the standings of the parts, per dimension and overall: Act
-// when projects with 30% of the plan stand at Act; Watch when any does, or
-// Watch and Act together hold 30%; Steady when anything is rated.
+// Standing combines the standings of the parts, per dimension and overall, by
+// the policy in force; what each weighs is its plan.
 func (g *Group) Standing(d standing.Dimension) standing.Standing {
-	var all, act, watch big.Int
-	any, rated := false, false
+	var w standing.Weights
 	for _, p := range g.Parts {
-		bac := big.NewInt(p.Eval.Get(figure.BAC).N)
-		all.Add(&all, bac)
-		switch p.Result.Standing[d] {
-		case standing.Act:
-			act.Add(&act, bac)
-			any, rated = true, true
-		case standing.Watch:
-			watch.Add(&watch, bac)
-			rated = true
-		case standing.Steady:
-			rated = true
-		}
+		w.Add(p.Result.Standing[d], p.Eval.Get(figure.BAC).N)
 	}
-	reaches := func(n *big.Int) bool { // n ÷ all ≥ 30%, nothing being no share of anything
-		return n.Sign() > 0 && new(big.Int).Mul(n, big.NewInt(100)).Cmp(new(big.Int).Mul(&all, big.NewInt(Needed))) >= 0
-	}
-	switch {
-	case reaches(&act):
-		return standing.Act
-	case any || reaches(watch.Add(&watch, &act)):
-		return standing.Watch
-	case rated:
-		return standing.Steady
-	}
-	return standing.Unrated
+	return g.policy.Combine(&w)
 }
 
 // Count gives how many parts stand at each standing of a dimension.

@@ -51,7 +51,7 @@ func group(o *portfolio.Office, list ...*portfolio.Project) (*Group, *figure.Eva
 	for _, p := range list {
 		parts = append(parts, part(o, p))
 	}
-	g := New(o, end, parts)
+	g := New(o, standing.UsualGroups, end, parts)
 	e := g.Eval(apr)
 	e.All()
 	return g, e
@@ -154,7 +154,7 @@ func TestStanding(t *testing.T) {
 		{"no plan at all", []share{{0, standing.Act}, {0, standing.Steady}}, standing.Watch},
 		{"none", nil, standing.Unrated},
 	} {
-		g := &Group{office: o}
+		g := &Group{office: o, policy: standing.UsualGroups}
 		for _, s := range c.parts {
 			p := part(o, project("X", s.plan*8, 0, 0))
 			p.Result.Standing[standing.Cost] = s.at

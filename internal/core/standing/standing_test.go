@@ -31,7 +31,7 @@ func rate(month int, rules []Rule, change func(*portfolio.Project, calendar.Peri
 	p.Plan = []portfolio.Version{{Number: 1, Lines: []portfolio.Line{l}}}
 	p.Forecast = []portfolio.Version{{Number: int(at), Lines: []portfolio.Line{{CodeID: 1, Flow: portfolio.Cost, Currency: "EUR"}}}}
 	change(p, at)
-	return Rate(figure.OfProject(earned.NewProgress(portfolio.At(o, p, at, portfolio.Latest)), "EUR"), InForce(rules, at))
+	return (&Book{Rules: rules}).At(at).Rate(figure.OfProject(earned.NewProgress(portfolio.At(o, p, at, portfolio.Latest)), "EUR").Judge(figure.Found{}))
 }
 
 // say states progress, cost and finish in a period.
@@ -109,11 +109,15 @@ func TestReasonsCarrySilence(t *testing.T) {
 }
 
 func TestRulesInForce(t *testing.T) {
-	own := []Rule{{Cost, figure.CPI, Below, big.NewRat(1, 2), big.NewRat(1, 4), 24312}, {Cost, figure.CPI, Below, nil, nil, 24320}, {Dates, figure.LateShare, Above, big.NewRat(1, 2), nil, 24312}}
+	own := &Book{Rules: []Rule{
+		{Dimension: Cost, Reading: figure.CPI, Direction: Below, Watch: big.NewRat(1, 2), Act: big.NewRat(1, 4), From: 24312},
+		{Dimension: Cost, Reading: figure.CPI, Direction: Below, From: 24320},
+		{Dimension: Dates, Reading: figure.LateShare, Direction: Above, Watch: big.NewRat(1, 2), From: 24312},
+	}}
 	limits := func(p calendar.Period) string {
-		for _, r := range InForce(own, p) {
+		for _, r := range own.At(p).Rules("X", nil) {
 			if r.Reading == figure.CPI {
-				return text(r.Watch)
+				return LimitText(r.Watch)
 			}
 		}
 		return "none"
@@ -121,8 +125,8 @@ func TestRulesInForce(t *testing.T) {
 	require.Equal(t, "0.95", limits(24311))
 	require.Equal(t, "0.5", limits(24312))
 	require.Equal(t, "", limits(24320), "a rule without limits is off")
-	require.Len(t, InForce(own, 24312), len(Defaults)+1)
-	require.Len(t, InForce(own, 24311), len(Defaults))
+	require.Len(t, own.At(24312).Rules("X", nil), len(Defaults)+1)
+	require.Len(t, own.At(24311).Rules("X", nil), len(Defaults))
 }
 
 func TestOverrideAndDisagreement(t *testing.T) {
@@ -137,7 +141,7 @@ func TestOverrideAndDisagreement(t *testing.T) {
 	require.Equal(t, Steady, r.Stated, "what is stated later does not count")
 	require.True(t, r.Disagrees())
 	require.False(t, (&Result{HasStated: true, Stated: Unrated}).Disagrees())
-	require.False(t, (&Result{HasStated: true, Stated: Act, Computed: [7]Standing{Steady}}).Disagrees(), "worse is no disagreement")
+	require.False(t, (&Result{HasStated: true, Stated: Act, Computed: Table{Steady}}).Disagrees(), "worse is no disagreement")
 }
 
 func TestParse(t *testing.T) {

@@ -47,10 +47,10 @@ type Reason struct {
 func (p *Page) reasons() {
 	n, before := p.Sheet.Now, p.Sheet.Before
 	for _, r := range n.Reasons {
-		e := figure.Get(r.Reading)
-		x := Reason{Glyph: chart.Glyph{Standing: r.Standing, What: tell.Capital(r.Dimension.String())}, Name: e.Title, Silent: r.Silent, Limits: tell.Limits(r)}
-		x.Value = tell.Figure(r.Reading, r.Value, n.Currency, true)
-		if r.Value.Known {
+		x := Reason{Glyph: chart.Glyph{Standing: r.Standing, What: tell.Capital(r.Rates)}, Name: r.Title(), Silent: r.Silent, Limits: tell.Limits(r)}
+		x.Value = tell.Reading(&r, n.Currency, true)
+		if r.Own == "" && r.Value.Known {
+			e := figure.Get(r.Reading)
 			x.Link = p.Figure(p.Code, e.Name)
 			if own := n.Value(r.Reading); !own.Equal(r.Value) { // the rule read the project's own currency
 				x.Link = p.State.With("in", "project").Trail(p.Code, e.Name)
@@ -59,7 +59,7 @@ func (p *Page) reasons() {
 		if r.Silent == "" {
 			x.Scale = chart.Scale(tell.Float(r.Value), parsed(r.Watch), parsed(r.Act), r.Direction == standing.Below).SVG()
 		}
-		if before != nil && !before.Value(r.Reading).Equal(n.Value(r.Reading)) {
+		if r.Own == "" && before != nil && !before.Value(r.Reading).Equal(n.Value(r.Reading)) {
 			x.Was = tell.Figure(r.Reading, before.Value(r.Reading), before.Currency, true).Text
 		}
 		p.Reasons = append(p.Reasons, x)

@@ -1,0 +1,146 @@
+package book
+
+import (
+	"context"
+	"fmt"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
+	"turret/internal/core/finding"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
+	"turret/internal/store"
+)
+
+// judge is what the figures of one period are checked and rated by.
+type judge struct {
+	set     *standing.Set
+	checks  []finding.Setting
+	own     []finding.Own
+	before  map[string]map[string]calendar.Period // since when, by project and finding, as the period before was closed
+	changed map[int64][]store.PlanChange          // plans that are others than when it was closed, by project
+}
+
+// judge gives what holds for a period. The caller holds the memo's lock.
+func (s *Snapshot) judge(ctx context.Context, p calendar.Period) (*judge, error) {
+	if j := s.memo.judges[p]; j != nil && j.changed != nil {
+		return j, nil
+	}
+	j := &judge{set: s.set(p), checks: s.Rules.Checks, own: s.Rules.OwnAt(p), changed: make(map[int64][]store.PlanChange)}
+	if cut, ok := s.Cuts[p-1]; ok {
+		var err error
+		if j.before, err = s.thawed.since(ctx, s.store, cut); err != nil {
+			return nil, err
+		}
+		list, err := s.store.PlansChanged(ctx, cut.Batch, s.Revision)
+		if err != nil {
+			return nil, err
+		}
+		for _, c := range append(list, s.pending...) {
+			j.changed[c.Project] = append(j.changed[c.Project], c)
+		}
+	}
+	s.memo.judges[p] = j
+	return j, nil
+}
+
+// set gives the rule set of a period.
+func (s *Snapshot) set(p calendar.Period) *standing.Set {
+	if j := s.memo.judges[p]; j != nil {
+		return j.set
+	}
+	j := &judge{set: s.Rules.At(p)}
+	s.memo.judges[p] = j
+	return j.set
+}
+
+// check runs the checks, and tells since when each finding is there.
+func (j *judge) check(project string, own *figure.Eval, outside finding.Outside) []finding.Finding {
+	list := finding.Run(own, j.set, j.checks, j.own, outside)
+	before := j.before[project]
+	for i := range list {
+		if since, ok := before[list[i].Key()]; ok {
+			list[i].Since = since
+		}
+	}
+	return list
+}
+
+// outside reads what checks need and the project does not hold.
+func (j *judge) outside(ctx context.Context, s *Snapshot, pr *portfolio.Project, p calendar.Period) (out finding.Outside, err error) {
+	if len(pr.Ledger) > 0 {
+		if out.Twice, err = s.store.PostedTwice(ctx, pr.ID, int64(p)); err != nil {
+			return out, err
+		}
+		for i := range out.Twice {
+			t := &out.Twice[i]
+			t.Code = s.Office.Codes[t.CodeID].Code
+		}
+	}
+	seen := make(map[portfolio.Part]bool)
+	for _, c := range j.changed[pr.ID] {
+		if seen[c.Part] {
+			continue // the earliest tells what the closed period had
+		}
+		seen[c.Part] = true
+		err := s.bodies(ctx, []int64{c.Before}, func(_ int64, body []byte) error {
+			if c.Kind == portfolio.PlanPart {
+				lines, err := store.DecodeLines(body)
+				out.PlanWas = append(out.PlanWas, portfolio.Version{Number: int(c.Version), Lines: lines})
+				return err
+			}
+			at := make(map[int64]int, len(pr.Activities))
+			for i := range pr.Activities {
+				at[pr.Activities[i].ID] = i
+			}
+			b, err := baselineRows(body, func(id int64) int {
+				if i, ok := at[id]; ok {
+					return i
+				}
+				return -1
+			})
+			out.BaselineWas = append(out.BaselineWas, portfolio.Baseline{Number: int(c.Version), Rows: b})
+			return err
+		})
+		if err != nil {
+			return out, fmt.Errorf("project %s: %w", pr.Code, err)
+		}
+	}
+	return out, nil
+}
+
+// since gives, of a cut, since when each finding of each project was there.
+func (t *thawed) since(ctx context.Context, st *store.Store, cut store.Cut) (map[string]map[string]calendar.Period, error) {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	if m, ok := t.sinces[cut.ID]; ok {
+		return m, nil
+	}
+	rs := t.readings[thawedKey{cut.ID, true}]
+	if rs == nil {
+		body, err := st.CutReadings(ctx, cut.ID)
+		if err != nil {
+			return nil, err
+		}
+		if rs, err = DecodeReadings(body, true); err != nil {
+			return nil, fmt.Errorf("cut %d: %w", cut.ID, err)
+		}
+		t.marks[cut.ID] = MarksOf(rs)
+	}
+	m := make(map[string]map[string]calendar.Period)
+	for _, r := range rs.Rows {
+		if len(r.Findings) == 0 {
+			continue
+		}
+		of := make(map[string]calendar.Period, len(r.Findings))
+		for i := range r.Findings {
+			of[r.Findings[i].Key()] = r.Findings[i].Since
+		}
+		m[r.Code] = of
+	}
+	if len(t.sinces) > 1 { // that of the open period and one more
+		clear(t.sinces)
+	}
+	t.sinces[cut.ID] = m
+	return m, nil
+}
