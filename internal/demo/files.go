@@ -74,6 +74,10 @@ func projectFiles() []office.File {
 	st := newSheet("steps.csv", "project", "activity", "step", "weight", "done")
 	it := newSheet("items.csv", "project", "item", "activity", "name", "size", "state", "created", "accepted")
 	co := newSheet("costs.csv", "project", "cost_code", "kind", "class", "period", "version", "amount", "currency", "note")
+	li := newSheet("links.csv", "project", "from", "to", "type", "lag")
+	for _, x := range links {
+		li.row(x[0], x[1], x[2], x[3], "0")
+	}
 	for _, l := range lives {
 		state, earned := "active", "on"
 		if l.state == "proposed" {
@@ -110,7 +114,7 @@ func projectFiles() []office.File {
 		}
 		planRows(co, l, 1, 0, l.months, 1)
 	}
-	return []office.File{ps.file(), bl.file(), ac.file(), st.file(), it.file(), co.file()}
+	return []office.File{ps.file(), bl.file(), ac.file(), st.file(), it.file(), co.file(), li.file()}
 }
 
 // planRows writes a plan over some months; scale raises what lies after from.
@@ -157,6 +161,7 @@ func periodFiles(p int) []office.File {
 	ac := newSheet("activities-"+month+".csv", "project", "activity", "baseline_start", "baseline_finish", "baseline")
 	st := newSheet("steps-"+month+".csv", "project", "activity", "step", "done")
 	it := newSheet("items-"+month+".csv", "project", "item", "state", "accepted")
+	an := newSheet("answers-"+month+".csv", "project", "check", "record", "from", "answer", "until", "reason", "resting_on", "by")
 	ov := newSheet("overrides-"+month+".csv", "project", "dimension", "from", "until", "standing", "reason")
 	for _, l := range lives {
 		if l.stateFrom == p && l.stateFrom > 0 {
@@ -181,11 +186,12 @@ func periodFiles(p int) []office.File {
 	if p >= openPeriod-2 {
 		po.row("LX-"+month, lastDay(p).Format(iso), "QS-06", unmapped, "opex", "1860.00", "EUR", "Sundries", "Code closed by finance")
 	}
+	flaws(co, po, an, p)
 	if p == openPeriod-3 {
 		ov.row("SP-04", "risk", month, code(openPeriod+3), "watch", "The insurer carries the trench risk until spring")
 	}
 	var out []office.File
-	for _, s := range []*sheet{rates, ps, bl, ac, st, it, pg, co, po, ri, na, ov} {
+	for _, s := range []*sheet{rates, ps, bl, ac, st, it, pg, co, po, ri, na, ov, an} {
 		s.w.Flush()
 		if bytes.Count(s.b.Bytes(), []byte("\n")) > 1 { // more than its header
 			out = append(out, s.file())
@@ -203,15 +209,19 @@ func progressRows(pg, st, it *sheet, l *life, p int) {
 		if p > l.start {
 			before = l.done(t, p-1)
 		}
-		if before == 1 {
+		late := p > l.start && forgot(l, t, p-1)
+		if before == 1 && !late {
 			continue
 		}
 		began, finished := "", ""
 		if !t.milestone && !d.Before(t.real[0]) {
 			began = t.real[0].Format(iso)
 		}
-		if now == 1 {
+		if now == 1 && !forgot(l, t, p) {
 			finished = t.real[1].Format(iso)
+		}
+		if day := ahead(l, t, p); day != "" {
+			began = day
 		}
 		percent, units := "", ""
 		switch {
@@ -219,11 +229,11 @@ func progressRows(pg, st, it *sheet, l *life, p int) {
 		case t.rule == "units":
 			units = strconv.Itoa(int(math.Round(120 * now)))
 		case t.rule == "stated":
-			percent = strconv.Itoa(int(math.Round(100 * now)))
+			percent = strconv.Itoa(wentBack(l, p, int(math.Round(100*now)), int(math.Round(100*before))))
 		}
 		shift := l.admitted(p)
 		start, finish := l.move(t.start, shift), l.move(t.finish, shift)
-		if began != "" {
+		if began != "" && !d.Before(t.real[0]) {
 			start = t.real[0]
 		}
 		if l.rebaseline > 0 && p >= l.rebaseline { // the new baseline holds, near enough

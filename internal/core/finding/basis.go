@@ -225,7 +225,7 @@ func (r *run) linksBroken() {
 		r.add(Finding{
 			Record: fmt.Sprintf("link %s to %s", r.Activities[l.From].Code, r.Activities[l.To].Code), Values: from.String() + ", " + to.String(), Source: b.Source, Against: l.Source,
 			Place: r.progress(l.To, "start", "finish"),
-			Text:  fmt.Sprintf("Activity %s has its %s on %s, and %s its %s on %s: the link (%s%s) does not allow it; move one, or correct the link.", r.name(l.To), ends[1], to, r.name(l.From), ends[0], from, l.Type, lag),
+			Text:  fmt.Sprintf("Activity %s has its %s on %s, and %s its %s on %s: the link (%s%s) does not allow it; move one, or correct the link.", r.name(l.To), ends[1], on(to), r.name(l.From), ends[0], on(from), l.Type, lag),
 		})
 	}
 }

@@ -40,7 +40,7 @@ func (r *run) costNotRunning() {
 	case !r.active() && since < begin:
 		how := string(r.state)
 		if since != 0 {
-			how += " since " + since.String()
+			how += " since " + on(since)
 		}
 		r.add(Finding{
 			Record: "cost of " + r.code(r.at), Money: n, Values: fmt.Sprintf("%s, %d", r.state, n), Source: r.lastBooked(nil),
@@ -67,7 +67,7 @@ func (r *run) costOnActivities(begin calendar.Date) {
 			s, how := &r.now[i], ""
 			switch {
 			case r.done(s) && s.Done < begin:
-				how = "was finished on " + s.Done.String()
+				how = "was finished on " + on(s.Done)
 			case !r.began(s) && !r.done(s):
 				how = "has not started"
 			default:

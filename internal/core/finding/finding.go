@@ -108,6 +108,9 @@ func (f *Finding) answered(list []portfolio.Answer, at calendar.Period) {
 	}
 }
 
+// on writes a day for a sentence: 7 Dec 2026.
+func on(d calendar.Date) string { return d.Time().Format("2 Jan 2006") }
+
 // amount writes money for a sentence: 12,345.60 NOK.
 func amount(n int64, c money.Currency) string {
 	text := money.Format(n, c)

@@ -171,7 +171,7 @@ func (r *run) write(v expression.Value, u expression.Unit) string {
 	case v.R == nil:
 		return cmp.Or(v.S, map[bool]string{true: "yes", false: "no"}[v.B])
 	case u == day:
-		return calendar.Date(v.R.Num().Int64()).String()
+		return on(calendar.Date(v.R.Num().Int64()))
 	case u == cash:
 		n, err := money.Round(new(big.Rat).Mul(v.R, new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(r.own().Exponent())), nil))))
 		if err != nil {

@@ -34,7 +34,7 @@ func (r *run) impossibleDates() {
 			if x.d != 0 && (x.d < low || x.d > high) {
 				r.add(Finding{
 					Record: r.activity(i) + ", " + x.name, Values: x.d.String(), Source: s.Source, Place: r.progress(i, x.column),
-					Text: fmt.Sprintf("Activity %s has its %s on %s, more than %d years from %s; correct the date.", r.name(i), x.name, x.d, years, r.period(r.at)),
+					Text: fmt.Sprintf("Activity %s has its %s on %s, more than %d years from %s; correct the date.", r.name(i), x.name, on(x.d), years, r.period(r.at)),
 				})
 			}
 		}
@@ -43,7 +43,7 @@ func (r *run) impossibleDates() {
 				if d != 0 && (d < low || d > high) {
 					r.add(Finding{
 						Record: r.activity(i) + ", baseline", Values: d.String(), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
-						Text: fmt.Sprintf("Activity %s has a baseline date of %s, more than %d years from %s; correct the date.", r.name(i), d, years, r.period(r.at)),
+						Text: fmt.Sprintf("Activity %s has a baseline date of %s, more than %d years from %s; correct the date.", r.name(i), on(d), years, r.period(r.at)),
 					})
 					break
 				}
@@ -69,7 +69,7 @@ func (r *run) finishBeforeStart() {
 		if start != 0 && finish != 0 && finish < start {
 			r.add(Finding{
 				Record: r.activity(i) + ", " + what, Values: start.String() + ", " + finish.String(), Source: source, Place: place,
-				Text: fmt.Sprintf("Activity %s has its %s finish on %s, before its start on %s; correct one of them.", r.name(i), what, finish, start),
+				Text: fmt.Sprintf("Activity %s has its %s finish on %s, before its start on %s; correct one of them.", r.name(i), what, on(finish), on(start)),
 			})
 		}
 	}
@@ -85,7 +85,7 @@ func (r *run) actualAhead() {
 			if x.d > r.Day {
 				r.add(Finding{
 					Record: r.activity(i) + ", " + x.name, Values: x.d.String(), Source: s.Source, Place: r.progress(i, x.column, "start", "finish"),
-					Text: fmt.Sprintf("Activity %s has its %s on %s, after the last day of %s; state it as a current date, or correct it.", r.name(i), x.name, x.d, r.period(r.at)),
+					Text: fmt.Sprintf("Activity %s has its %s on %s, after the last day of %s; state it as a current date, or correct it.", r.name(i), x.name, on(x.d), r.period(r.at)),
 				})
 			}
 		}
@@ -127,7 +127,7 @@ func (r *run) doneWithoutFinish() {
 		case !full && s.Percent >= 0 && r.done(s):
 			r.add(Finding{
 				Record: r.activity(i), Values: percent(s.Percent) + ", " + s.Done.String(), Source: s.Source, Place: r.progress(i, "percent", "actual_finish"),
-				Text: fmt.Sprintf("Activity %s was finished on %s and is said to be %s done; it counts as complete. Correct one of them.", r.name(i), s.Done, percent(s.Percent)),
+				Text: fmt.Sprintf("Activity %s was finished on %s and is said to be %s done; it counts as complete. Correct one of them.", r.name(i), on(s.Done), percent(s.Percent)),
 			})
 		}
 	}
@@ -151,7 +151,7 @@ func (r *run) progressBack() {
 		case was.Done != 0 && s.Done == 0:
 			r.add(Finding{
 				Record: r.activity(i), Values: was.Done.String() + ", none", Source: s.Source, Against: was.Source, Place: r.progress(i, "percent", "actual_finish"),
-				Text: fmt.Sprintf("Activity %s was finished on %s, and that is taken back; state its actual finish again, or say in the note why it is open.", r.name(i), was.Done),
+				Text: fmt.Sprintf("Activity %s was finished on %s, and that is taken back; state its actual finish again, or say in the note why it is open.", r.name(i), on(was.Done)),
 			})
 		}
 	}
@@ -168,7 +168,7 @@ func (r *run) progressNotSaid() {
 			}
 			r.add(Finding{
 				Record: r.activity(i), Values: "never", Source: s.Source, Place: r.progress(i, column),
-				Text: fmt.Sprintf("Activity %s started on %s and its progress was never said, so it earns 0; state it.", r.name(i), s.Began),
+				Text: fmt.Sprintf("Activity %s started on %s and its progress was never said, so it earns 0; state it.", r.name(i), on(s.Began)),
 			})
 		}
 	}
@@ -184,11 +184,11 @@ func (r *run) milestonePastDue() {
 		}
 		last := "no current date"
 		if m.Current != 0 {
-			last = "expected on " + m.Current.String()
+			last = "expected on " + on(m.Current)
 		}
 		r.add(Finding{
 			Record: r.activity(m.Activity), Values: m.Baseline.String() + ", " + m.Current.String(), Source: m.Source, Place: r.progress(m.Activity, "finish", "actual_finish"),
-			Text: fmt.Sprintf("Milestone %s was planned for %s (%s) and is not met; state when it is expected now, or when it was met.", r.name(m.Activity), m.Baseline, last),
+			Text: fmt.Sprintf("Milestone %s was planned for %s (%s) and is not met; state when it is expected now, or when it was met.", r.name(m.Activity), on(m.Baseline), last),
 		})
 	}
 }
