@@ -65,6 +65,12 @@ func MayMap(a Actor) bool { return right.May(a, right.Map) }
 // MayBrief tells whether an actor may make briefs.
 func MayBrief(a Actor) bool { return right.May(a, right.Brief) }
 
+// MayAnswer tells whether an actor may answer findings and set standings.
+func MayAnswer(a Actor) bool { return right.May(a, right.Answer) }
+
+// MayRule tells whether an actor may change rules and checks.
+func MayRule(a Actor) bool { return right.May(a, right.Rule) }
+
 // MayBrief gives the error of one who may not make briefs, or nil.
 func (o *Office) MayBrief(a Actor) error { return right.Check(a, right.Brief) }
 

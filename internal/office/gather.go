@@ -35,6 +35,7 @@ type GatherOptions struct {
 	settle  []int64                  // refused rows that this gather settles where they are taken
 	settled bool                     // a sheet that asks something refuses everything
 	note    string
+	origin  string // of the batch, where it is not a gather; such a batch is no run
 }
 
 // Answer is what someone said about one sheet of a draft.
@@ -160,8 +161,13 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 		}
 		b.Files = append(b.Files, k.File)
 	}
-	if b.Run, err = runOf(report); err != nil {
-		return nil, nil, err
+	if opts.origin != "" {
+		b.Origin = opts.origin
+	}
+	if opts.origin == "" || opts.origin == corrected {
+		if b.Run, err = runOf(report); err != nil {
+			return nil, nil, err
+		}
 	}
 	if report.Revision, err = o.store.Commit(ctx, b); err != nil {
 		return nil, nil, fmt.Errorf("write the batch: %w", err)

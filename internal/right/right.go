@@ -41,6 +41,8 @@ const (
 	Gather  Action = "gather files"
 	Map     Action = "say how files are read"
 	Brief   Action = "make and withdraw briefs"
+	Answer  Action = "answer findings and set standings"
+	Rule    Action = "change rules and checks"
 	Close   Action = "close and reopen periods"
 	Export  Action = "export everything"
 	Install Action = "set up, back up and restore"
@@ -50,14 +52,14 @@ const (
 )
 
 // Actions lists every action.
-var Actions = []Action{Read, State, Gather, Map, Brief, Close, Export, Install, Admit, Keep, Share}
+var Actions = []Action{Read, State, Gather, Map, Brief, Answer, Rule, Close, Export, Install, Admit, Keep, Share}
 
 var granted = map[Role][]Action{
-	Analyst:       {Read, State, Gather, Map, Brief, Close, Export, Keep, Share},
+	Analyst:       {Read, State, Gather, Map, Brief, Answer, Rule, Close, Export, Keep, Share},
 	Lead:          {Read, Keep},
 	Executive:     {Read, Keep},
 	Administrator: {Read, Map, Export, Install, Admit, Keep, Share},
-	Operator:      {Read, State, Gather, Map, Brief, Close, Export, Install, Admit},
+	Operator:      {Read, State, Gather, Map, Brief, Answer, Rule, Close, Export, Install, Admit},
 }
 
 // Denied is the error of doing what is not granted.

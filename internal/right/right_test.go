@@ -11,11 +11,11 @@ import (
 // TestEveryRoleAndAction writes out who may do what.
 func TestEveryRoleAndAction(t *testing.T) {
 	may := map[Role][]Action{
-		Analyst:       {Read, State, Gather, Map, Brief, Close, Export, Keep, Share},
+		Analyst:       {Read, State, Gather, Map, Brief, Answer, Rule, Close, Export, Keep, Share},
 		Lead:          {Read, Keep},
 		Executive:     {Read, Keep},
 		Administrator: {Read, Map, Export, Install, Admit, Keep, Share},
-		Operator:      {Read, State, Gather, Map, Brief, Close, Export, Install, Admit},
+		Operator:      {Read, State, Gather, Map, Brief, Answer, Rule, Close, Export, Install, Admit},
 		"":            {},
 		"king":        {},
 	}

@@ -160,6 +160,15 @@ func (s *Store) EachPosting(ctx context.Context, each func(*Posting) error) erro
 	return rows.Err()
 }
 
+// PostingOf gives the posting of a number; nil where there is none.
+func (s *Store) PostingOf(ctx context.Context, code string) (*Posting, error) {
+	list, err := s.postings(ctx, "WHERE posting = ?", code)
+	if err != nil || len(list) == 0 {
+		return nil, err
+	}
+	return &list[0], nil
+}
+
 func (s *Store) postings(ctx context.Context, where string, args ...any) ([]Posting, error) {
 	var rows []postingRow
 	if err := s.readers.SelectContext(ctx, &rows, "SELECT "+postingColumns+", batch FROM posting "+where, args...); err != nil {

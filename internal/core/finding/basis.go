@@ -2,8 +2,10 @@ package finding
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 
+	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -100,6 +102,9 @@ func (r *run) planChanged() {
 		if now == nil || now.Number != was.Number || was.Number > r.Number {
 			continue
 		}
+		if maps.Equal(amounts(was.Lines), amounts(now.Lines)) {
+			continue // put back
+		}
 		a, err1 := r.sum(was.Lines)
 		b, err2 := r.sum(now.Lines)
 		if err1 != nil || err2 != nil {
@@ -138,6 +143,28 @@ func (r *run) planChanged() {
 			})
 		}
 	}
+}
+
+// place is a cell of a plan.
+type place struct {
+	code, activity int64
+	flow           portfolio.Flow
+	class, centre  string
+	currency       money.Currency
+	p              calendar.Period
+}
+
+func amounts(lines []portfolio.Line) map[place]int64 {
+	out := make(map[place]int64)
+	for i := range lines {
+		l := &lines[i]
+		for _, c := range l.Cells {
+			if c.Amount != 0 {
+				out[place{l.CodeID, l.ActivityID, l.Flow, l.Class, l.Centre, l.Currency, c.Period}] = c.Amount
+			}
+		}
+	}
+	return out
 }
 
 // sum adds the cost cells of lines that count in the plan, at plan rates.

@@ -196,15 +196,15 @@ var Tables = []*Table{
 		key("project", ProjectRef, "project"), key("period", Period, "stated in"), keyed(choice("section", "", "section", "summary", "done", "next", "help")),
 		col("text", Text, "text"), choice("stated_standing", "", "the lead's own standing, on the summary", "steady", "watch", "act", "unrated"),
 	}},
+	{Name: "dimensions", About: "dimensions of the office's own, and the weights of all", Columns: []Column{
+		key("dimension", Text, "code; dates, cost, progress, risk and crew have a weight only"), col("title", Text, "name on screens"),
+		choice("apart", "no", "yes: it does not count toward overall", "no", "yes"), within(col("weight", Whole, "where overall goes by weight; 1 unless said"), 0, 1000),
+	}},
 	{Name: "rules", About: "the rules of standing, where the office has its own", Columns: []Column{
 		key("dimension", Text, "dimension"), key("reading", Text, "a figure of the catalogue, or an expression over it"), key("from", Period, "in force from this period"),
 		choice("direction", "above", "when a value breaks the limit", "above", "below", "at least"),
 		col("watch", Text, "limit for Watch, a decimal number"), col("act", Text, "limit for Act, a decimal number; without both the rule is off"),
 		blank(key("scope", Text, "a programme or project; empty: all")), col("title", Text, "what an expression is called"),
-	}},
-	{Name: "dimensions", About: "dimensions of the office's own, and the weights of all", Columns: []Column{
-		key("dimension", Text, "code; dates, cost, progress, risk and crew have a weight only"), col("title", Text, "name on screens"),
-		choice("apart", "no", "yes: it does not count toward overall", "no", "yes"), within(col("weight", Whole, "where overall goes by weight; 1 unless said"), 0, 1000),
 	}},
 	{Name: "policies", About: "how dimensions combine to overall, and parts to groups", Columns: []Column{
 		keyed(choice("policy", "", "what is combined", "overall", "groups")), key("from", Period, "in force from this period"),

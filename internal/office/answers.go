@@ -1,0 +1,272 @@
+package office
+
+import (
+	"context"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
+	"turret/internal/core/finding"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+	"turret/internal/right"
+	"turret/internal/tell"
+)
+
+// FindingKey names a finding of a moment.
+type FindingKey struct{ Project, Check, Record string }
+
+// Finding finds a finding of a moment by its key; nil where it is gone.
+func (m *Moment) Finding(k FindingKey) *Finding {
+	if m.now == nil {
+		return nil
+	}
+	r := m.now.Project(k.Project)
+	if r == nil {
+		return nil
+	}
+	list := m.findings(r)
+	for i := range list {
+		if list[i].Check == k.Check && list[i].Record == k.Record {
+			return &list[i]
+		}
+	}
+	return nil
+}
+
+// What can be said about findings.
+const (
+	Accept   = "accepted"
+	SendBack = "sent back"
+	Withdraw = "withdrawn"
+)
+
+// Answer says something about findings of a moment: accepted with a reason
+// until a period, sent back with a question, or withdrawn. Those that are gone
+// meanwhile are left out, and how many were answered is told.
+func (o *Office) Answer(ctx context.Context, a right.Actor, m *Moment, keys []FindingKey, answer, until, reason string) (n int, err error) {
+	if err := right.Check(a, right.Answer); err != nil {
+		return 0, err
+	}
+	if m.Period.Closed {
+		return 0, refuse("%s is closed, so its findings stay as they were answered.", m.Period.Name)
+	}
+	if len(keys) == 0 {
+		return 0, refuse("Choose the findings first.")
+	}
+	var rows []entered
+	for _, k := range keys {
+		f := m.Finding(k)
+		if f == nil {
+			continue
+		}
+		r := entered{"project": k.Project, "check": k.Check, "record": k.Record, "from": m.Period.Code, "answer": answer, "reason": reason, "resting_on": f.Values, "by": a.Name}
+		switch answer {
+		case Accept:
+			r["until"] = until
+		case SendBack:
+			r["until"] = "-"
+		case Withdraw:
+			r["until"], r["reason"] = "-", "-"
+		}
+		rows = append(rows, r)
+	}
+	if len(rows) == 0 {
+		return 0, refuse("These findings are gone meanwhile: the data have changed.")
+	}
+	_, err = o.enter(ctx, a, answered, answer+" "+tell.Plural(len(rows), "finding", "findings"), "answers", rows, false)
+	return len(rows), err
+}
+
+// LeaveOut turns a check off for a project from a moment's period on, with a
+// reason; until is a period, or "" for no end.
+func (o *Office) LeaveOut(ctx context.Context, a right.Actor, m *Moment, project, check, until, reason string) error {
+	if err := right.Check(a, right.Rule); err != nil {
+		return err
+	}
+	_, err := o.enter(ctx, a, ruled, "check "+check+" off for "+project, "checks_off", []entered{{"project": project, "check": check, "from": m.Period.Code, "until": until, "reason": reason}}, false)
+	return err
+}
+
+// Mendable is a cell that mends a finding: its column, and what stands there
+// now, in canonical form.
+type Mendable struct {
+	Column, About, Value string
+	Domain               []string // of a choice
+}
+
+// Mendable gives the cells at which a finding is mended; none where it is not
+// mended by a row, or the period is closed.
+func (o *Office) Mendable(ctx context.Context, a right.Actor, m *Moment, f *Finding) ([]Mendable, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	t := portfolio.TableNamed(f.Place.Table)
+	if t == nil || m.Period.Closed {
+		return nil, nil
+	}
+	values, err := o.standing(ctx, m, f)
+	if err != nil {
+		return nil, err
+	}
+	var out []Mendable
+	for _, c := range f.Place.Columns {
+		col := &t.Columns[t.Index(c)]
+		out = append(out, Mendable{Column: c, About: col.About, Value: values[c], Domain: col.Domain})
+	}
+	return out, nil
+}
+
+// standing reads what stands at the place of a finding.
+func (o *Office) standing(ctx context.Context, m *Moment, f *Finding) (map[string]string, error) {
+	key := make(map[string]string)
+	for _, c := range f.Place.Key {
+		key[c.Column] = c.Text
+	}
+	if f.Place.Table == "postings" {
+		p, err := o.store.PostingOf(ctx, key["posting"])
+		if err != nil || p == nil {
+			return nil, err
+		}
+		return map[string]string{"amount": money.Format(p.Amount, p.Currency)}, nil
+	}
+	out := make(map[string]string)
+	_, err := m.snap.Examine(ctx, f.Project, m.Period.period, portfolio.Latest, false, func(e *figure.Eval) {
+		p := e.Subject.(*figure.Project)
+		switch f.Place.Table {
+		case "progress", "activities":
+			for i := range p.Activities {
+				if p.Activities[i].Code == key["activity"] {
+					lastSaid(out, p, i)
+				}
+			}
+		case "costs":
+			out["amount"] = lineAmount(p, key)
+		case "risks":
+			for _, x := range figure.RisksInForce(p.View) {
+				if x.Code == key["risk"] {
+					out["likelihood"], out["impact"], out["owner"], out["state"], out["response"] = counted(x.Likelihood), counted(x.Impact), x.Owner, x.State, x.Response
+				}
+			}
+		}
+	})
+	return out, err
+}
+
+func counted(n int64) string {
+	if n == 0 {
+		return ""
+	}
+	return money.FormatScaled(n, 0)
+}
+
+// lastSaid gives what was last said of an activity, and what its baseline says.
+func lastSaid(out map[string]string, p *figure.Project, i int) {
+	s := p.StatusAt(p.Period)[i]
+	for column, d := range map[string]calendar.Date{"start": s.Start, "finish": s.Finish, "actual_start": s.Began, "actual_finish": s.Done} {
+		out[column] = d.String()
+	}
+	for column, n := range map[string]int64{"percent": s.Percent, "units_done": s.Units} {
+		if n >= 0 {
+			out[column] = figure.TrimDecimals(money.FormatScaled(n, portfolio.QuantityScale))
+		}
+	}
+	if b := p.Row(i); b != nil {
+		out["baseline_start"], out["baseline_finish"] = b.Start.String(), b.Finish.String()
+		if b.HasBudget {
+			out["budget"] = money.Format(b.Budget, p.Project.Currency)
+		}
+	}
+}
+
+// lineAmount finds the amount of one cell of a total or a forecast.
+func lineAmount(p *figure.Project, key map[string]string) string {
+	lines := p.Actual
+	if key["kind"] == "forecast" {
+		lines = nil
+		if v := p.Forecast; v != nil && p.Office.Periods.Code(calendar.Period(v.Number)) == key["version"] {
+			lines = v.Lines
+		}
+	}
+	for i := range lines {
+		l := &lines[i]
+		if l.Code != key["cost_code"] || l.Class != key["class"] || l.Centre != key["cost_centre"] || l.Activity != key["activity"] {
+			continue
+		}
+		for _, c := range l.Cells {
+			if p.Office.Periods.Code(c.Period) == key["period"] {
+				return money.Format(c.Amount, l.Currency)
+			}
+		}
+	}
+	return ""
+}
+
+// Correct mends a finding at its cells, in one batch: cells in canonical form
+// by column; those that stay as they are, are left out. With dry it tells what
+// that would do, and writes nothing.
+func (o *Office) Correct(ctx context.Context, a right.Actor, m *Moment, k FindingKey, cells map[string]string, dry bool) (*Report, error) {
+	if err := right.Check(a, right.Gather); err != nil {
+		return nil, err
+	}
+	f := m.Finding(k)
+	switch {
+	case f == nil:
+		return nil, refuse("This finding is gone meanwhile: the data have changed.")
+	case m.Period.Closed:
+		return nil, refuse("%s is closed; reopen it with a reason, or mend it in an open period.", m.Period.Name)
+	}
+	mendable, err := o.Mendable(ctx, a, m, f)
+	if err != nil {
+		return nil, err
+	}
+	row := entered{"project": k.Project}
+	for _, c := range f.Place.Key {
+		if c.Text != "" {
+			row[c.Column] = c.Text
+		}
+	}
+	changed := 0
+	for _, c := range mendable {
+		text, there := cells[c.Column]
+		text = strings.TrimSpace(text)
+		if !there || text == c.Value {
+			continue
+		}
+		if text == "" {
+			text = "-"
+		}
+		row[c.Column] = text
+		changed++
+	}
+	if changed == 0 {
+		return nil, refuse("Nothing is changed yet: put the right value into one of the cells.")
+	}
+	return o.enter(ctx, a, corrected, "finding corrected: "+f.Title+", "+strings.TrimSpace(k.Project+" "+f.Record), f.Place.Table, []entered{row}, dry)
+}
+
+// Settles tells which findings of a project an effect settles, and which it
+// brings.
+func (e *Effect) Settles() (settled, brought []finding.Finding) {
+	had, has := make(map[string]bool), make(map[string]bool)
+	if e.Before != nil {
+		for i := range e.Before.Findings {
+			had[e.Before.Findings[i].Key()] = true
+		}
+	}
+	for i := range e.After.Findings {
+		f := &e.After.Findings[i]
+		has[f.Key()] = true
+		if !had[f.Key()] {
+			brought = append(brought, *f)
+		}
+	}
+	if e.Before != nil {
+		for i := range e.Before.Findings {
+			if f := &e.Before.Findings[i]; !has[f.Key()] {
+				settled = append(settled, *f)
+			}
+		}
+	}
+	return settled, brought
+}
