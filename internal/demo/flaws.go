@@ -21,7 +21,7 @@ func forgot(l *life, t *task, p int) bool {
 
 // wentBack is the percentage of an activity that is stated lower than before.
 func wentBack(l *life, p, percent, before int) int {
-	if (l.code == "PS-05" && p == openPeriod || l.code == "FR-07" && p == openPeriod-4) && before > 15 && percent < 100 {
+	if (l.code == "SP-03" && p == openPeriod || l.code == "FR-07" && p == openPeriod-4) && before > 15 && percent < 100 {
 		return before - 10
 	}
 	return percent
@@ -50,7 +50,7 @@ func flaws(co, po, an *sheet, p int) {
 	}
 	co.row("QS-07", "220", "actual", "capex", month, "", "96500.00", "", "lantern, as told by the lead") // and by the ledger
 	co.row("SP-03", "230", "commitment", "capex", code(p+2), month, "6300000.00", "EUR", "cells, framework order")
-	an.row("SP-02", "statement-stale", "forecast", month, "sent back", "", "Mats, your last forecast is of August. What do the sockets cost from here on?", "last stated "+code(openPeriod-3), Analyst.Name)
+	an.row("SP-02", "statement-stale", "forecast", month, "sent back", "", "Mats, your last forecast is of August. What do the sockets cost from here on?", "last stated Aug 2026", Analyst.Name)
 	an.row("PS-04", "stated-better", "stated standing", month, "accepted", code(p+3), "The provider bears the overrun by contract, signed in August", "Steady, Watch", Analyst.Name)
 }
 

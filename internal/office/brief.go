@@ -41,6 +41,7 @@ var (
 		{"moved", "What moved", false},
 		{"exceptions", "Exceptions", false},
 		{"milestones", "Milestones", false},
+		{"trust", "How far the figures can be trusted", false},
 		{"projects", "A page for each project at Watch or Act", false},
 	}
 	projectParts = []BriefPart{{"project", "The project", false}, {"codes", "Money by cost code", false}, {"activities", "Activities", true}}

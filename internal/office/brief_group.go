@@ -63,6 +63,10 @@ func (w *briefWriter) groupBrief(kind string, parts []BriefPart) error {
 			w.exceptions(p)
 		case "milestones":
 			w.milestones(p, sheets)
+		case "trust":
+			if err := w.trust(p); err != nil {
+				return err
+			}
 		case "projects":
 			for _, s := range sheets {
 				if st := s.Now.Standing[standing.Overall]; st == standing.Act || st == standing.Watch {

@@ -47,6 +47,9 @@ func (w *briefWriter) project(s *Sheet, wide bool, depth int) {
 	for _, o := range n.Override {
 		blocks = append(blocks, brief.Words{Text: fmt.Sprintf("%s set to %s until %s: %s", tell.Capital(o.Dimension), tell.Capital(o.Standing), w.m.PeriodName(o.Until), o.Reason)})
 	}
+	if text := w.foundOn(n); text != "" {
+		blocks = append(blocks, brief.Words{Text: text, Quiet: true})
+	}
 	pair := brief.Beside{Left: []brief.Block{brief.Head{Text: "Money over time", Small: tell.MillionUnit(n.Currency) + ", cumulative", Level: 2}}, Right: []brief.Block{brief.Head{Text: "Where the dates have gone", Small: "stated each period", Level: 2}}}
 	const drawn = 400 // pixels of the screen
 	if len(s.Curve.Periods) > 0 {

@@ -100,7 +100,8 @@ func (o *Office) effects(ctx context.Context, snap *book.Snapshot, b *store.Batc
 				}
 			}
 		}
-		if e.Before == nil || len(e.Moves)+len(e.Stands) > 0 {
+		settled, brought := e.Settles()
+		if e.Before == nil || len(e.Moves)+len(e.Stands)+len(settled)+len(brought) > 0 {
 			out = append(out, e)
 		}
 	}

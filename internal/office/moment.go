@@ -8,6 +8,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
 	"turret/internal/right"
 )
 
@@ -170,6 +171,26 @@ func (m *Moment) YearBefore() *PeriodInfo {
 		}
 	}
 	return nil
+}
+
+// Ends lists the periods that something said in the moment's can end in: itself
+// and a year ahead.
+func (m *Moment) Ends() []PeriodInfo {
+	var out []PeriodInfo
+	ps := m.snap.Office.Periods
+	for p := m.Period.period; p <= m.Period.period+12 && ps.Exists(p); p++ {
+		out = append(out, m.info(p))
+	}
+	return out
+}
+
+// DimensionTitle is what screens call a dimension.
+func (m *Moment) DimensionTitle(d standing.Dimension) string { return m.snap.Rules.Title(d) }
+
+// AboutCheck says what a check looks for.
+func (m *Moment) AboutCheck(code string) string {
+	_, about := m.snap.Rules.Check(code)
+	return about
 }
 
 // PeriodName is what a screen calls a period.

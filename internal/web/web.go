@@ -30,6 +30,7 @@ import (
 	"turret/internal/web/assets"
 	"turret/internal/web/board"
 	"turret/internal/web/brief"
+	"turret/internal/web/check"
 	"turret/internal/web/find"
 	"turret/internal/web/gather"
 	"turret/internal/web/mappings"
@@ -62,7 +63,7 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, brief.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, brief.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.
@@ -184,6 +185,10 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Get("/gather/refused.xlsx", gather.Download(site))
 	app.Get("/gather/codes", gather.GetCodes(site))
 	app.Post("/gather/codes", gather.PostCodes(site))
+	app.Get("/check", check.Get(site))
+	app.Post("/check", check.Post(site))
+	app.Get("/check/:project/:check", check.GetFinding(site))
+	app.Post("/check/:project/:check", check.PostFinding(site))
 	app.Get("/brief", brief.Get(site))
 	app.Post("/brief", brief.Post(site))
 	app.Get("/brief/now.:form", brief.Now(site))

@@ -73,7 +73,7 @@ func (r *run) undatedBudget() {
 		i := l.Activity
 		if b := r.Row(i); r.ByBudget && b != nil && b.Budget > 0 && (b.Start == 0 || b.Finish == 0) {
 			r.add(Finding{
-				Record: r.activity(i), Money: b.Budget, Values: fmt.Sprint(b.Budget), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
+				Record: r.activity(i), Money: b.Budget, Values: amount(b.Budget, r.own()), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
 				Text: fmt.Sprintf("Activity %s has a budget of %s and no baseline dates, so it is in no month of the plan; state its baseline dates.", r.name(i), amount(b.Budget, r.own())),
 			})
 		}
@@ -87,7 +87,7 @@ func (r *run) budgetsDiffer() {
 	}
 	if by := bac.N - r.Total; by != 0 {
 		r.add(Finding{
-			Record: "plan", Money: by, Values: fmt.Sprintf("%d, %d", r.Total, bac.N),
+			Record: "plan", Money: by, Values: amount(r.Total, r.own()) + " and " + amount(bac.N, r.own()),
 			Text: fmt.Sprintf("The budgets of the activities sum to %s and the plan to %s, %s apart; correct one of them, or state both in a new baseline.", amount(r.Total, r.own()), amount(bac.N, r.own()), amount(max(by, -by), r.own())),
 		})
 	}
@@ -114,7 +114,7 @@ func (r *run) planChanged() {
 		if a == b {
 			how = "in its months or lines, not in sum"
 		}
-		f := Finding{Record: fmt.Sprintf("plan %d", was.Number), Money: b - a, Values: fmt.Sprintf("%d, %d", a, b), Source: firstSource(now.Lines), Against: firstSource(was.Lines)}
+		f := Finding{Record: fmt.Sprintf("plan %d", was.Number), Money: b - a, Values: amount(a, r.own()) + " to " + amount(b, r.own()), Source: firstSource(now.Lines), Against: firstSource(was.Lines)}
 		f.Text = fmt.Sprintf("The plan of baseline %d changed %s since the last period was closed, and no new baseline says why; state it as a new baseline, or put it back.", was.Number, how)
 		r.add(f)
 	}
@@ -138,7 +138,7 @@ func (r *run) planChanged() {
 		}
 		if n > 0 {
 			r.add(Finding{
-				Record: fmt.Sprintf("baseline %d", was.Number), Values: fmt.Sprint(n), Source: src,
+				Record: fmt.Sprintf("baseline %d", was.Number), Values: plural(n, "activity", "activities"), Source: src,
 				Text: fmt.Sprintf("Baseline dates or budgets of %s changed under baseline %d since the last period was closed, and no new baseline says why; state them as a new baseline, or put them back.", plural(n, "activity", "activities"), was.Number),
 			})
 		}
@@ -250,7 +250,7 @@ func (r *run) linksBroken() {
 			lag = ", lag " + plural(l.Lag, "working day", "working days")
 		}
 		r.add(Finding{
-			Record: fmt.Sprintf("link %s to %s", r.Activities[l.From].Code, r.Activities[l.To].Code), Values: from.String() + ", " + to.String(), Source: b.Source, Against: l.Source,
+			Record: fmt.Sprintf("link %s to %s", r.Activities[l.From].Code, r.Activities[l.To].Code), Values: on(from) + ", " + on(to), Source: b.Source, Against: l.Source,
 			Place: r.progress(l.To, "start", "finish"),
 			Text:  fmt.Sprintf("Activity %s has its %s on %s, and %s its %s on %s: the link (%s%s) does not allow it; move one, or correct the link.", r.name(l.To), ends[1], on(to), r.name(l.From), ends[0], on(from), l.Type, lag),
 		})

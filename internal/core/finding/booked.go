@@ -43,12 +43,12 @@ func (r *run) costNotRunning() {
 			how += " since " + on(since)
 		}
 		r.add(Finding{
-			Record: "cost of " + r.code(r.at), Money: n, Values: fmt.Sprintf("%s, %d", r.state, n), Source: r.lastBooked(nil),
+			Record: "cost of " + r.code(r.at), Money: n, Values: string(r.state) + ", " + amount(n, r.own()), Source: r.lastBooked(nil),
 			Text: fmt.Sprintf("%s was booked in %s on a project that is %s; have it moved, or correct the project's state.", amount(n, r.own()), r.period(r.at), how),
 		})
 	case r.active() && len(r.Leaves) > 0 && !slices.ContainsFunc(r.now, func(s portfolio.Status) bool { return r.began(&s) || r.done(&s) || s.Percent > 0 || s.Units > 0 }):
 		r.add(Finding{
-			Record: "cost of " + r.code(r.at), Money: n, Values: fmt.Sprintf("not started, %d", n), Source: r.lastBooked(nil),
+			Record: "cost of " + r.code(r.at), Money: n, Values: "not started, " + amount(n, r.own()), Source: r.lastBooked(nil),
 			Text: fmt.Sprintf("%s was booked in %s, and no activity has started; state what has, or have the cost moved.", amount(n, r.own()), r.period(r.at)),
 		})
 	}
@@ -77,7 +77,7 @@ func (r *run) costOnActivities(begin calendar.Date) {
 				if c.Period != r.at || c.Amount == 0 {
 					continue
 				}
-				f := Finding{Record: fmt.Sprintf("%s, cost of %s on %s", r.activity(i), r.code(r.at), l.Code), Values: fmt.Sprintf("%s, %d", how, c.Amount), Source: c.Source, Against: s.Source, Place: r.progress(i, "actual_start", "actual_finish")}
+				f := Finding{Record: fmt.Sprintf("%s, cost of %s on %s", r.activity(i), r.code(r.at), l.Code), Values: how + ", " + amount(c.Amount, l.Currency), Source: c.Source, Against: s.Source, Place: r.progress(i, "actual_start", "actual_finish")}
 				if conv, err := r.Converter(l.Currency, money.PeriodRates, c.Period, false); err == nil {
 					f.Money, _ = conv.Convert(c.Amount)
 				}
@@ -136,7 +136,7 @@ func (r *run) costWithoutProgress() {
 	by := r.AC(r.at) - r.AC(r.at-n)
 	at := share(f)
 	r.add(Finding{
-		Record: "progress", Money: by, Values: fmt.Sprintf("%s, %d", at, r.AC(r.at)), Source: r.lastBooked(nil),
+		Record: "progress", Money: by, Values: at + ", " + amount(r.AC(r.at), r.own()), Source: r.lastBooked(nil),
 		Text: fmt.Sprintf("%s was spent in %s and nothing was earned: the project stays at %s. State its progress, or say what was paid for.", amount(by, r.own()), plural(n, "period", "periods"), at),
 	})
 }
@@ -157,7 +157,7 @@ func (r *run) progressWithoutCost() {
 		return
 	}
 	r.add(Finding{
-		Record: "cost", Values: fmt.Sprintf("%s, %d", share(f), r.AC(r.at)), Source: r.lastBooked(nil),
+		Record: "cost", Values: share(f) + ", " + amount(r.AC(r.at), r.own()), Source: r.lastBooked(nil),
 		Text: fmt.Sprintf("The project went from %s to %s in %s and no cost was booked; look for what is not booked yet, or state an accrual.", share(was), share(f), plural(n, "period", "periods")),
 	})
 }
@@ -166,7 +166,7 @@ func (r *run) aboveBAC() {
 	ac, bac := r.e.Get(figure.AC), r.e.Get(figure.BAC)
 	if ac.Known && bac.Known && bac.N > 0 && ac.N > bac.N {
 		r.add(Finding{
-			Record: "cost", Money: ac.N - bac.N, Values: fmt.Sprintf("%d, %d", ac.N, bac.N), Source: r.lastBooked(nil),
+			Record: "cost", Money: ac.N - bac.N, Values: amount(ac.N, r.own()) + " of " + amount(bac.N, r.own()), Source: r.lastBooked(nil),
 			Text: fmt.Sprintf("%s is spent, %s more than the whole plan of %s; have a new baseline approved, or the cost moved.", amount(ac.N, r.own()), amount(ac.N-bac.N, r.own()), amount(bac.N, r.own())),
 		})
 	}
@@ -176,7 +176,7 @@ func (r *run) aboveEAC() {
 	ac, eac := r.e.Get(figure.AC), r.e.Get(figure.EACStated)
 	if ac.Known && eac.Known && ac.N > eac.N {
 		r.add(Finding{
-			Record: "forecast", Money: ac.N - eac.N, Values: fmt.Sprintf("%d, %d", ac.N, eac.N), Source: r.lastBooked(nil),
+			Record: "forecast", Money: ac.N - eac.N, Values: amount(ac.N, r.own()) + " of " + amount(eac.N, r.own()), Source: r.lastBooked(nil),
 			Text: fmt.Sprintf("%s is spent and the stated outlook is %s in all: the forecast takes cost back. State it again.", amount(ac.N, r.own()), amount(eac.N, r.own())),
 		})
 	}
@@ -207,7 +207,7 @@ func (r *run) negativeActuals() {
 	for _, id := range sorted(sums, names) {
 		if n := sums[id]; n < 0 {
 			r.add(Finding{
-				Record: "cost code " + names[id], Money: n, Values: fmt.Sprint(n), Source: r.lastBooked(&id),
+				Record: "cost code " + names[id], Money: n, Values: amount(n, r.own()), Source: r.lastBooked(&id),
 				Text: fmt.Sprintf("Cost code %s has an actual cost of %s so far; look for a credit that belongs elsewhere.", names[id], amount(n, r.own())),
 			})
 		}
@@ -247,7 +247,7 @@ func (r *run) bookedTwice() {
 			if !both || c.Period > r.at || l.Flow != portfolio.Cost || c.Amount == 0 {
 				continue
 			}
-			f := Finding{Record: fmt.Sprintf("cost code %s, %s, %s", l.Code, l.Class, r.code(c.Period)), Values: fmt.Sprint(c.Amount), Source: c.Source, Against: against}
+			f := Finding{Record: fmt.Sprintf("cost code %s, %s, %s", l.Code, l.Class, r.code(c.Period)), Values: amount(c.Amount, l.Currency), Source: c.Source, Against: against}
 			if conv, err := r.Converter(l.Currency, money.PeriodRates, c.Period, false); err == nil {
 				f.Money, _ = conv.Convert(c.Amount)
 			}
@@ -289,7 +289,7 @@ func (r *run) totalsDiffer() {
 	}
 	if a != b {
 		r.add(Finding{
-			Record: "totals", Money: a - b, Values: fmt.Sprintf("%d, %d", a, b), Source: firstSource(r.Actual), Against: firstSource(r.Ledger),
+			Record: "totals", Money: a - b, Values: amount(a, r.own()) + " and " + amount(b, r.own()), Source: firstSource(r.Actual), Against: firstSource(r.Ledger),
 			Text: fmt.Sprintf("In %s with both, the lead's totals say %s and the ledger %s, %s apart; both count. Agree on one of them.", plural(n, "period", "periods"), amount(a, r.own()), amount(b, r.own()), amount(max(a-b, b-a), r.own())),
 		})
 	}
@@ -297,7 +297,7 @@ func (r *run) totalsDiffer() {
 
 func (r *run) postedTwice() {
 	for _, t := range r.outside.Twice {
-		f := Finding{Record: "posting " + t.Posting, Values: fmt.Sprintf("%s, %d", t.First, t.Amount), Source: t.Source, Against: t.Against, Place: Place{Table: "postings", Key: []Cell{{"posting", t.Posting}}, Columns: []string{"amount"}}}
+		f := Finding{Record: "posting " + t.Posting, Values: t.First + ", " + amount(t.Amount, t.Currency), Source: t.Source, Against: t.Against, Place: Place{Table: "postings", Key: []Cell{{"posting", t.Posting}}, Columns: []string{"amount"}}}
 		if conv, err := r.Converter(t.Currency, money.PeriodRates, r.at, false); err == nil {
 			f.Money, _ = conv.Convert(t.Amount)
 		}

@@ -302,7 +302,7 @@ func TestAnswers(t *testing.T) {
 		counts bool
 	}{
 		{"accepted", func(*portfolio.Answer) {}, Accepted, false},
-		{"with other values", func(a *portfolio.Answer) { a.Values = "last stated 2026-02" }, Back, true},
+		{"with other values", func(a *portfolio.Answer) { a.Values = "last stated Feb 2026" }, Back, true},
 		{"over", func(a *portfolio.Answer) { a.From, a.Until = jan, b.at-1 }, Open, true},
 		{"to come", func(a *portfolio.Answer) { a.From = b.at + 1 }, Open, true},
 		{"of another record", func(a *portfolio.Answer) { a.Record = "progress" }, Open, true},

@@ -33,7 +33,7 @@ func (r *run) impossibleDates() {
 		for _, x := range list {
 			if x.d != 0 && (x.d < low || x.d > high) {
 				r.add(Finding{
-					Record: r.activity(i) + ", " + x.name, Values: x.d.String(), Source: s.Source, Place: r.progress(i, x.column),
+					Record: r.activity(i) + ", " + x.name, Values: on(x.d), Source: s.Source, Place: r.progress(i, x.column),
 					Text: fmt.Sprintf("Activity %s has its %s on %s, more than %d years from %s; correct the date.", r.name(i), x.name, on(x.d), years, r.period(r.at)),
 				})
 			}
@@ -42,7 +42,7 @@ func (r *run) impossibleDates() {
 			for _, d := range [...]calendar.Date{b.Start, b.Finish} {
 				if d != 0 && (d < low || d > high) {
 					r.add(Finding{
-						Record: r.activity(i) + ", baseline", Values: d.String(), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
+						Record: r.activity(i) + ", baseline", Values: on(d), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
 						Text: fmt.Sprintf("Activity %s has a baseline date of %s, more than %d years from %s; correct the date.", r.name(i), on(d), years, r.period(r.at)),
 					})
 					break
@@ -68,7 +68,7 @@ func (r *run) finishBeforeStart() {
 		}
 		if start != 0 && finish != 0 && finish < start {
 			r.add(Finding{
-				Record: r.activity(i) + ", " + what, Values: start.String() + ", " + finish.String(), Source: source, Place: place,
+				Record: r.activity(i) + ", " + what, Values: on(start) + ", " + on(finish), Source: source, Place: place,
 				Text: fmt.Sprintf("Activity %s has its %s finish on %s, before its start on %s; correct one of them.", r.name(i), what, on(finish), on(start)),
 			})
 		}
@@ -84,7 +84,7 @@ func (r *run) actualAhead() {
 		}{{"actual start", "actual_start", s.Began}, {"actual finish", "actual_finish", s.Done}} {
 			if x.d > r.Day {
 				r.add(Finding{
-					Record: r.activity(i) + ", " + x.name, Values: x.d.String(), Source: s.Source, Place: r.progress(i, x.column, "start", "finish"),
+					Record: r.activity(i) + ", " + x.name, Values: on(x.d), Source: s.Source, Place: r.progress(i, x.column, "start", "finish"),
 					Text: fmt.Sprintf("Activity %s has its %s on %s, after the last day of %s; state it as a current date, or correct it.", r.name(i), x.name, on(x.d), r.period(r.at)),
 				})
 			}
@@ -126,7 +126,7 @@ func (r *run) doneWithoutFinish() {
 			})
 		case !full && s.Percent >= 0 && r.done(s):
 			r.add(Finding{
-				Record: r.activity(i), Values: percent(s.Percent) + ", " + s.Done.String(), Source: s.Source, Place: r.progress(i, "percent", "actual_finish"),
+				Record: r.activity(i), Values: percent(s.Percent) + ", " + on(s.Done), Source: s.Source, Place: r.progress(i, "percent", "actual_finish"),
 				Text: fmt.Sprintf("Activity %s was finished on %s and is said to be %s done; it counts as complete. Correct one of them.", r.name(i), on(s.Done), percent(s.Percent)),
 			})
 		}
@@ -150,7 +150,7 @@ func (r *run) progressBack() {
 			})
 		case was.Done != 0 && s.Done == 0:
 			r.add(Finding{
-				Record: r.activity(i), Values: was.Done.String() + ", none", Source: s.Source, Against: was.Source, Place: r.progress(i, "percent", "actual_finish"),
+				Record: r.activity(i), Values: on(was.Done) + ", none", Source: s.Source, Against: was.Source, Place: r.progress(i, "percent", "actual_finish"),
 				Text: fmt.Sprintf("Activity %s was finished on %s, and that is taken back; state its actual finish again, or say in the note why it is open.", r.name(i), on(was.Done)),
 			})
 		}
@@ -187,7 +187,7 @@ func (r *run) milestonePastDue() {
 			last = "expected on " + on(m.Current)
 		}
 		r.add(Finding{
-			Record: r.activity(m.Activity), Values: m.Baseline.String() + ", " + m.Current.String(), Source: m.Source, Place: r.progress(m.Activity, "finish", "actual_finish"),
+			Record: r.activity(m.Activity), Values: on(m.Baseline) + ", " + last, Source: m.Source, Place: r.progress(m.Activity, "finish", "actual_finish"),
 			Text: fmt.Sprintf("Milestone %s was planned for %s (%s) and is not met; state when it is expected now, or when it was met.", r.name(m.Activity), on(m.Baseline), last),
 		})
 	}

@@ -51,7 +51,7 @@ func (r *run) stale() {
 	}{{"progress", progress}, {"forecast", forecast}} {
 		switch {
 		case x.last != 0 && r.at-x.last >= r.periods():
-			r.add(Finding{Record: x.what, Values: "last stated " + r.code(x.last), Text: fmt.Sprintf("Its %s was last stated for %s, %s ago; ask %s for %s.", x.what, r.period(x.last), plural(r.at-x.last, "period", "periods"), lead(r.Project.Project), r.period(r.at))})
+			r.add(Finding{Record: x.what, Values: "last stated " + r.period(x.last), Text: fmt.Sprintf("Its %s was last stated for %s, %s ago; ask %s for %s.", x.what, r.period(x.last), plural(r.at-x.last, "period", "periods"), lead(r.Project.Project), r.period(r.at))})
 		case x.last == 0 && begun != 0 && begun <= r.at-r.periods()+1:
 			r.add(Finding{Record: x.what, Values: "never stated", Text: fmt.Sprintf("Its %s was never stated, and the project began in %s; ask %s for %s.", x.what, r.period(begun), lead(r.Project.Project), r.period(r.at))})
 		}
@@ -119,7 +119,7 @@ func (r *run) forecastInPast() {
 	}
 	if n > 0 {
 		r.add(Finding{
-			Record: "forecast", Values: fmt.Sprintf("%s, %d", r.code(calendar.Period(r.Forecast.Number)), n), Source: src,
+			Record: "forecast", Values: r.period(calendar.Period(r.Forecast.Number)) + ", " + plural(n, "amount", "amounts"), Source: src,
 			Text: fmt.Sprintf("The forecast stated in %s has %s up to %s, which was over by then; they do not count. Leave them out, or state them as accruals.", r.period(calendar.Period(r.Forecast.Number)), plural(n, "amount", "amounts"), r.period(last)),
 		})
 	}
@@ -132,7 +132,7 @@ func (r *run) underOrders() {
 		return
 	}
 	r.add(Finding{
-		Record: "forecast", Money: by.N, Values: fmt.Sprintf("%d, %d", etc.N, orders.N), Source: firstSource(r.Forecast.Lines), Against: firstSource(r.Commitment.Lines), Place: r.forecastPlace(),
+		Record: "forecast", Money: by.N, Values: amount(etc.N, r.own()) + " and " + amount(orders.N, r.own()), Source: firstSource(r.Forecast.Lines), Against: firstSource(r.Commitment.Lines), Place: r.forecastPlace(),
 		Text: fmt.Sprintf("%s is forecast to come and %s is on order already; state what is missing, or which orders are cancelled.", amount(etc.N, r.own()), amount(orders.N, r.own())),
 	})
 }
@@ -190,7 +190,7 @@ func (r *run) budgetUp() {
 	}
 	if now <= then {
 		r.add(Finding{
-			Record: "forecast", Money: bac.N - before, Values: fmt.Sprintf("%d, %d, %d", before, bac.N, now), Source: firstSource(r.Forecast.Lines), Against: firstSource(r.View.Plan.Lines),
+			Record: "forecast", Money: bac.N - before, Values: amount(before, r.own()) + " to " + amount(bac.N, r.own()) + ", outlook " + amount(now, r.own()), Source: firstSource(r.Forecast.Lines), Against: firstSource(r.View.Plan.Lines),
 			Text: fmt.Sprintf("Baseline %d raised the plan from %s to %s, and the stated outlook went from %s to %s; state the forecast anew, or say what the money is for.", r.Number, amount(before, r.own()), amount(bac.N, r.own()), amount(then, r.own()), amount(now, r.own())),
 		})
 	}

@@ -14,6 +14,7 @@ import (
 
 	"turret/internal/chart"
 	"turret/internal/core/figure"
+	"turret/internal/core/finding"
 	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/tell"
@@ -30,7 +31,10 @@ type Preview struct {
 	Sentence []shell.Phrase
 	Sheets   []Sheet
 	Effects  []Effect
-	More     int // effects that are not listed
+	More     int     // effects that are not listed
+	Brings   []Found // findings that it would bring, the worst first
+	Settles  int     // findings that it would settle
+	Brought  int
 	Asked    int // questions that wait for an answer
 	Tables   []string
 	Mappings []string
@@ -66,6 +70,9 @@ type Column struct {
 
 // Fix is what all rows say of a column that the sheet lacks.
 type Fix struct{ Name, Value, Text string }
+
+// Found is a finding that a draft would bring.
+type Found struct{ Code, Severity, Text string }
 
 // Effect is a project that a draft moves.
 type Effect struct {
@@ -212,6 +219,17 @@ func (p *Preview) fill(known []office.NamedMapping) {
 			p.Notes = append(p.Notes, n)
 		}
 	}
+	for k := range p.Report.Effects {
+		settled, brought := p.Report.Effects[k].Settles()
+		p.Settles, p.Brought = p.Settles+len(settled), p.Brought+len(brought)
+		for _, f := range brought {
+			p.Brings = append(p.Brings, Found{p.Report.Effects[k].Code, string(f.Severity), f.Text})
+		}
+	}
+	slices.SortStableFunc(p.Brings, func(a, b Found) int {
+		return finding.Severity(a.Severity).Rank() - finding.Severity(b.Severity).Rank()
+	})
+	p.Brings = p.Brings[:min(len(p.Brings), mostEffects)]
 	for i, e := range p.Report.Effects {
 		if i == mostEffects {
 			p.More = len(p.Report.Effects) - i
@@ -333,6 +351,14 @@ func (p *Preview) say() []shell.Phrase {
 		text("No project's readings move.")
 	case n > 0:
 		text("%s.", tell.Plural(n, "project moves", "projects move"))
+	}
+	switch {
+	case p.Brought > 0 && p.Settles > 0:
+		text(" The checks would bring %s and settle %d.", tell.Plural(p.Brought, "finding", "findings"), p.Settles)
+	case p.Brought > 0:
+		text(" The checks would bring %s.", tell.Plural(p.Brought, "finding", "findings"))
+	case p.Settles > 0:
+		text(" It settles %s.", tell.Plural(p.Settles, "finding", "findings"))
 	}
 	if p.Asked > 0 {
 		out = append(out, shell.Phrase{Text: " " + tell.Capital(tell.Number(p.Asked)) + " " + map[bool]string{true: "question waits", false: "questions wait"}[p.Asked == 1] + " for an answer.", Tone: "act"})

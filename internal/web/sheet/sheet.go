@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/chart"
 	"turret/internal/core/figure"
+	"turret/internal/core/finding"
 	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/tell"
@@ -50,6 +51,7 @@ type Page struct {
 	Risks      []Risk
 	Matrix     []MatrixRow
 	Figures    []Section
+	Found      []Found
 	Prev, Next *Beside
 }
 
@@ -57,6 +59,29 @@ type Page struct {
 type Part struct {
 	ID, Title string
 	Glyph     *chart.Glyph
+}
+
+// Found is a finding of the project.
+type Found struct {
+	Severity, Text, Link, Since, Said string
+	Due                               bool
+}
+
+// found lists what was found in the project's data.
+func (p *Page) found() {
+	for i := range p.Sheet.Findings {
+		f := &p.Sheet.Findings[i]
+		x := Found{Severity: string(f.Severity), Text: f.Text, Since: p.Moment.PeriodName(f.Since), Link: p.State.Finding(p.Code, f.Check, f.Record)}
+		switch {
+		case f.State == finding.Open:
+			x.Said, x.Due = "none", true
+		case f.State == finding.Back:
+			x.Said, x.Due = "came back", true
+		case f.Answer != nil:
+			x.Said = string(f.State) + ": " + f.Answer.Reason
+		}
+		p.Found = append(p.Found, x)
+	}
 }
 
 // Beside is a project before or after in the list that one came from.
@@ -134,6 +159,7 @@ func (p *Page) fill() {
 	p.activities()
 	p.milestones()
 	p.risks()
+	p.found()
 	for _, x := range sections {
 		p.Figures = append(p.Figures, p.section(x.title, x.ids))
 	}

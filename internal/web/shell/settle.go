@@ -2,6 +2,8 @@ package shell
 
 import (
 	"errors"
+	"net/url"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -19,6 +21,15 @@ func Settle(c fiber.Ctx, err error, again fiber.Handler, to string) error {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+}
+
+// WithDone adds to an address what was done there, which its page tells once.
+func WithDone(to, done string) string {
+	sep := "?"
+	if strings.Contains(to, "?") {
+		sep = "&"
+	}
+	return to + sep + "done=" + url.QueryEscape(done)
 }
 
 // Unclear is the error of a form that does not say what to do.

@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/url"
+	"strconv"
 	"strings"
 	"sync"
 
@@ -86,6 +87,7 @@ const (
 	actorKey localKey = iota
 	wrongKey
 	sessionKey
+	keepKey
 )
 
 // SetActor notes who asks.
@@ -112,11 +114,14 @@ func Refuse(c fiber.Ctx, why string) {
 	c.Status(fiber.StatusUnprocessableEntity)
 }
 
+// Keep shows what a form said again, though nothing is wrong with it.
+func Keep(c fiber.Ctx) { fiber.Locals(c, keepKey, true) }
+
 // NewPage begins a page.
 func NewPage(c fiber.Ctx, site *Site, title string) Page {
 	p := Page{Title: title, Site: site, Actor: Actor(c), Token: csrf.TokenFromContext(c), Path: c.Path(), State: StateOf(c), Wrong: fiber.Locals[string](c, wrongKey)}
 	p.Done = c.Query("done")
-	if p.Wrong != "" {
+	if p.Wrong != "" || fiber.Locals[bool](c, keepKey) {
 		p.Kept = make(url.Values)
 		for k, v := range c.Request().PostArgs().All() {
 			if key := string(k); !strings.Contains(key, "password") && key != "_csrf" {
@@ -174,12 +179,22 @@ func (p Page) Gathers() bool { return office.MayGather(p.Actor) }
 // Briefs tells whether the actor may make briefs.
 func (p Page) Briefs() bool { return office.MayBrief(p.Actor) }
 
+// Answers tells whether the actor may answer findings and set standings.
+func (p Page) Answers() bool { return office.MayAnswer(p.Actor) }
+
+// Rules tells whether the actor may change rules and checks.
+func (p Page) Rules() bool { return office.MayRule(p.Actor) }
+
 // Maps tells whether the actor may say how files are read.
 func (p Page) Maps() bool { return office.MayMap(p.Actor) }
 
 // Gathered is the live count of the step Gather; a page without a moment knows
 // none.
 func (p Page) Gathered() string { return "" }
+
+// Checked is the live count of the step Check; a page without a moment knows
+// none.
+func (p Page) Checked() string { return "" }
 
 // Shares tells whether the actor may share views.
 func (p Page) Shares() bool { return office.MayShare(p.Actor) }
@@ -218,6 +233,14 @@ func (f Frame) Gathered() string {
 		return ""
 	}
 	return fmt.Sprintf("%d/%d", stated, owes)
+}
+
+// Checked counts the errors and warnings that nobody has explained.
+func (f Frame) Checked() string {
+	if n := f.Moment.Waiting(); n > 0 {
+		return strconv.Itoa(n)
+	}
+	return ""
 }
 
 // Original tells that figures are against the first baseline.

@@ -17,7 +17,7 @@ var names = [...]string{
 	"at", "vs", "against", "in", // the moment
 	"scope", "standing", "disagree", "lead", "stage", "state", "q", // what is listed
 	"group", "sort", "cols", "fold", "view", // how
-	"show", "curve", "shut", "of", "pages", "paper", "leaf", "trail", // of one page
+	"show", "curve", "shut", "of", "pages", "paper", "leaf", "cause", "severity", "said", "age", "trail", // of one page
 }
 
 const (
@@ -150,6 +150,27 @@ func (s State) Ask() office.Ask {
 
 // Board is the address of the board in this state.
 func (s State) Board() string { return "/board" + s.List().query() }
+
+// Finding is the address of a finding of a project.
+func (s State) Finding(project, check, record string) string {
+	to := s.Scoped("/check/" + url.PathEscape(project) + "/" + url.PathEscape(check))
+	if record == "" {
+		return to
+	}
+	sep := "?"
+	if strings.Contains(to, "?") {
+		sep = "&"
+	}
+	return to + sep + "record=" + url.QueryEscape(record)
+}
+
+// Scoped is the address of a page that shows a moment of a scope.
+func (s State) Scoped(path string) string {
+	return path + s.Moment().With("scope", s.Get("scope")).query()
+}
+
+// CheckPage is the address of Check in this state, with what it lists.
+func (s State) CheckPage() string { return "/check" + s.query() }
 
 // To is the address of a page that shows a moment and no list.
 func (s State) To(path string) string { return path + s.Moment().query() }
