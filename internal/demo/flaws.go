@@ -21,7 +21,7 @@ func forgot(l *life, t *task, p int) bool {
 
 // wentBack is the percentage of an activity that is stated lower than before.
 func wentBack(l *life, p, percent, before int) int {
-	if (l.code == "SP-03" && p == openPeriod || l.code == "FR-07" && p == openPeriod-4) && before > 15 && percent < 100 {
+	if (l.code == "FR-07" && p == openPeriod || l.code == "PS-01" && p == openPeriod-4) && before > 15 && percent < 100 {
 		return before - 10
 	}
 	return percent

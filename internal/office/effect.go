@@ -52,13 +52,13 @@ var watched = func() []figure.ID {
 
 // effects reads the projects that a batch touches as they are and as it would
 // leave them.
-func (o *Office) effects(ctx context.Context, snap *book.Snapshot, b *store.Batch) ([]Effect, error) {
+func (o *Office) effects(ctx context.Context, snap *book.Snapshot, b *store.Batch) ([]Effect, *book.Rules, error) {
 	if b == nil || len(b.Parts)+len(b.Records) == 0 {
-		return nil, nil
+		return nil, snap.Rules, nil
 	}
 	after, err := snap.With(ctx, b)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	at := snap.Current()
 	if at == 0 {
@@ -66,11 +66,11 @@ func (o *Office) effects(ctx context.Context, snap *book.Snapshot, b *store.Batc
 	}
 	is, err := after.Live(ctx, at, 0, false)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	was, err := snap.Live(ctx, at, 0, false)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	var out []Effect
 	for _, r := range is.Rows {
@@ -105,5 +105,5 @@ func (o *Office) effects(ctx context.Context, snap *book.Snapshot, b *store.Batc
 			out = append(out, e)
 		}
 	}
-	return out, nil
+	return out, after.Rules, nil
 }

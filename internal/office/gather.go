@@ -134,7 +134,8 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	}
 	if opts.DryRun {
 		if opts.Effect {
-			report.Effects, err = o.effects(ctx, snap, b)
+			report.Planned = b
+			report.Effects, report.Rules, err = o.effects(ctx, snap, b)
 		}
 		return report, nil, err
 	}

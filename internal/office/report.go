@@ -6,8 +6,10 @@ import (
 	"slices"
 	"time"
 
+	"turret/internal/book"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/store"
 )
 
 // Tally counts what became of the rows of a table.
@@ -49,6 +51,8 @@ type Report struct {
 	Stopped  bool             `json:"-"` // a refusal made that nothing was taken, and nothing kept
 	Revision int64            `json:"revision"`
 	Held     time.Duration    `json:"-"` // how long the write lock was held
+	Planned  *store.Batch     `json:"-"` // of a dry run that tells its effects
+	Rules    *book.Rules      `json:"-"` // as it would leave them
 
 	names   map[int32]string
 	counts  map[countKey]*Tally

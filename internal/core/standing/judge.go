@@ -150,7 +150,7 @@ func (r *Result) overall(s *Set, early bool) {
 	var w Weights
 	var acts int
 	for _, d := range s.Dimensions() {
-		n := s.weight(d)
+		n := s.Weight(d)
 		if n == 0 || r.Computed[d] == Unrated {
 			continue
 		}

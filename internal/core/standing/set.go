@@ -173,6 +173,41 @@ func (s *Set) Rules(project string, chain []string) []Rule {
 	})
 }
 
+// All gives every rule in force, whatever its scope: of each dimension, reading
+// and scope the latest.
+func (s *Set) All() []Rule {
+	var out []Rule
+	at := make(map[string]int)
+	for _, r := range s.rules {
+		k := r.key() + "|" + r.Scope
+		if i, ok := at[k]; ok {
+			out[i] = r
+			continue
+		}
+		at[k] = len(out)
+		out = append(out, r)
+	}
+	return out
+}
+
+// Weight is what a dimension counts where overall goes by weight; zero: it
+// does not count toward overall.
+func (s *Set) Weight(d Dimension) int64 {
+	if i := int(d) - int(builtIn); i >= 0 {
+		if i >= len(s.Own) || s.Own[i].Apart {
+			return 0
+		}
+		return max(s.Own[i].Weight, 1)
+	}
+	if d == Overall || d == Data {
+		return 0
+	}
+	if w, ok := s.Weights[d]; ok {
+		return w
+	}
+	return 1
+}
+
 // WithoutData gives the set without what is made of findings, so that a check
 // can ask it.
 func (s *Set) WithoutData() *Set {
@@ -198,24 +233,6 @@ func (s *Set) hash() string {
 	}
 	lines = append(lines, fmt.Sprint(s.Overall, s.Groups))
 	return fmt.Sprintf("%x", sha256.Sum256([]byte(strings.Join(lines, "\n"))))[:8]
-}
-
-// weight is what a dimension counts where overall goes by weight; zero: it
-// does not count toward overall.
-func (s *Set) weight(d Dimension) int64 {
-	if i := int(d) - int(builtIn); i >= 0 {
-		if i >= len(s.Own) || s.Own[i].Apart {
-			return 0
-		}
-		return max(s.Own[i].Weight, 1)
-	}
-	if d == Overall || d == Data {
-		return 0
-	}
-	if w, ok := s.Weights[d]; ok {
-		return w
-	}
-	return 1
 }
 
 // Weights tell how much stands where: in all, unrated included, and at each
