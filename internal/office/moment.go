@@ -184,6 +184,19 @@ func (m *Moment) Ends() []PeriodInfo {
 	return out
 }
 
+// Open lists the periods from which a change can hold: the open ones, from the
+// one that is being worked on for a year.
+func (m *Moment) Open() []PeriodInfo {
+	var out []PeriodInfo
+	ps := m.snap.Office.Periods
+	for p := m.snap.Current(); p <= m.snap.Current()+12 && ps.Exists(p); p++ {
+		if !m.snap.Closed[p] {
+			out = append(out, m.info(p))
+		}
+	}
+	return out
+}
+
 // DimensionTitle is what screens call a dimension.
 func (m *Moment) DimensionTitle(d standing.Dimension) string { return m.snap.Rules.Title(d) }
 

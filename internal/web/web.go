@@ -34,9 +34,11 @@ import (
 	"turret/internal/web/find"
 	"turret/internal/web/gather"
 	"turret/internal/web/mappings"
+	"turret/internal/web/rules"
 	"turret/internal/web/sheet"
 	"turret/internal/web/shell"
 	"turret/internal/web/signin"
+	"turret/internal/web/standings"
 	"turret/internal/web/trail"
 	"turret/internal/web/views"
 )
@@ -63,7 +65,7 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, brief.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, brief.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.
@@ -172,6 +174,8 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Use(signin.Needed)
 	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	app.Get("/board", board.Get(site))
+	app.Get("/standings", standings.Get(site))
+	app.Post("/standings", standings.Post(site))
 	app.Get("/project/:code", sheet.Get(site))
 	app.Get("/trail/:scope/:figure", trail.Get(site))
 	app.Get("/gather", gather.Get(site))
@@ -199,6 +203,10 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Post("/views", views.Post(site))
 	app.Get("/account", account.Get(site))
 	app.Post("/account", account.Post(site))
+	app.Get("/setup/rules", rules.Get(site))
+	app.Post("/setup/rules", rules.Post(site))
+	app.Get("/setup/checks", rules.GetChecks(site))
+	app.Post("/setup/checks", rules.PostChecks(site))
 	app.Get("/setup/mappings", mappings.Get(site))
 	app.Post("/setup/mappings", mappings.Post(site))
 	app.Get("/setup/mappings/:id", mappings.GetOne(site))

@@ -179,6 +179,9 @@ func (p Page) Gathers() bool { return office.MayGather(p.Actor) }
 // Briefs tells whether the actor may make briefs.
 func (p Page) Briefs() bool { return office.MayBrief(p.Actor) }
 
+// On tells whether the page lies at a path or below it.
+func (p Page) On(path string) bool { return strings.HasPrefix(p.Path, path) }
+
 // Answers tells whether the actor may answer findings and set standings.
 func (p Page) Answers() bool { return office.MayAnswer(p.Actor) }
 

@@ -169,6 +169,11 @@ func (s State) Scoped(path string) string {
 	return path + s.Moment().With("scope", s.Get("scope")).query()
 }
 
+// SetStanding is the address where a standing of a project is set.
+func (s State) SetStanding(project string) string {
+	return "/standings" + s.Moment().With("of", project).query() + "#set"
+}
+
 // CheckPage is the address of Check in this state, with what it lists.
 func (s State) CheckPage() string { return "/check" + s.query() }
 

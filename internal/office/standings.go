@@ -1,0 +1,169 @@
+package office
+
+import (
+	"cmp"
+	"context"
+	"slices"
+
+	"turret/internal/core/figure"
+	"turret/internal/core/standing"
+	"turret/internal/right"
+	"turret/internal/tell"
+)
+
+// Apart is a project whose lead states a better standing than is computed.
+type Apart struct {
+	*Reading
+	Gap      figure.Value // computed outlook − stated outlook
+	Override bool         // its overall standing is set
+}
+
+// OverrideRow is a standing that an analyst has set.
+type OverrideRow struct {
+	Code, Name, Dimension, DimensionCode string
+	From, Until, UntilCode               string
+	Standing, Computed                   standing.Standing
+	Reason                               string
+	Left                                 int  // periods after this one in which it holds
+	Soon                                 bool // it ends within this period or the next
+	Over                                 bool // it held before this period
+	Later                                bool // it begins after
+}
+
+// soonPeriods is how many periods before its end an override is told of.
+const soonPeriods = 1
+
+// Apart lists the projects in scope whose leads state better than the figures
+// say, by how much money.
+func (m *Moment) Apart() []Apart {
+	if m.now == nil {
+		return nil
+	}
+	var out []Apart
+	for _, r := range m.now.Rows {
+		if r.Group || !m.inScope(r) || !r.Disagrees() {
+			continue
+		}
+		x := Apart{Reading: r, Gap: figure.Unknown(figure.Money, "stated or computed outlook is not known")}
+		if stated, computed := r.Value(figure.EACStated), r.Value(figure.EACComputed); stated.Known && computed.Known {
+			x.Gap = figure.Whole(figure.Money, computed.N-stated.N)
+		}
+		for _, o := range r.Override {
+			x.Override = x.Override || o.Dimension == standing.Overall.String()
+		}
+		out = append(out, x)
+	}
+	slices.SortStableFunc(out, func(a, b Apart) int {
+		return cmp.Or(int(b.Computed[standing.Overall])-int(a.Computed[standing.Overall]), cmp.Compare(b.Gap.N, a.Gap.N), cmp.Compare(a.Code, b.Code))
+	})
+	return out
+}
+
+// Overrides lists the standings that are set on projects in scope: those that
+// hold first, the soonest to end leading.
+func (o *Office) Overrides(ctx context.Context, a right.Actor, m *Moment) ([]OverrideRow, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	if m.now == nil {
+		return nil, nil
+	}
+	in, err := o.book.InputsAt(ctx, m.snap, m.Period.period)
+	if err != nil {
+		return nil, err
+	}
+	var out []OverrideRow
+	at := m.Period.period
+	for _, p := range in.Projects {
+		r := m.now.Project(p.Code)
+		if r == nil || !m.inScope(r) {
+			continue
+		}
+		for _, x := range p.Overrides {
+			d, known := in.Rules.Dimension(x.Dimension)
+			st, ok := standing.Parse(x.Standing)
+			if !known || !ok {
+				continue
+			}
+			row := OverrideRow{
+				Code: p.Code, Name: p.Name, Dimension: capitalised(in.Rules.Title(d)), DimensionCode: x.Dimension, From: m.PeriodName(x.From), Until: m.PeriodName(x.Until), UntilCode: in.Office.Periods.Code(x.Until),
+				Standing: st, Computed: r.Computed[d], Reason: x.Reason, Left: int(x.Until - at), Over: x.Until < at, Later: x.From > at,
+			}
+			row.Soon = !row.Over && row.Left <= soonPeriods
+			out = append(out, row)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b OverrideRow) int {
+		rank := func(x OverrideRow) int {
+			switch {
+			case x.Over:
+				return 2
+			case x.Later:
+				return 1
+			}
+			return 0
+		}
+		return cmp.Or(rank(a)-rank(b), a.Left-b.Left, cmp.Compare(a.Code, b.Code))
+	})
+	return out, nil
+}
+
+// Override sets a standing of a project from a moment's period on, with a
+// reason and a last period; the computed one stays visible. Setting it again in
+// the same period replaces it.
+func (o *Office) Override(ctx context.Context, a right.Actor, m *Moment, project, dimension, st, until, reason string) error {
+	if err := right.Check(a, right.Answer); err != nil {
+		return err
+	}
+	if m.Period.Closed {
+		return refuse("%s is closed, so its standings stay as they are.", m.Period.Name)
+	}
+	if until == "" {
+		return &Misfit{"until", "an override has an end: the last period for which it holds"}
+	}
+	row := entered{"project": project, "dimension": dimension, "from": m.Period.Code, "until": until, "standing": st, "reason": reason}
+	if p := m.snap.Project(project); p != nil { // one that holds already is changed in its end and reason
+		for _, x := range p.Overrides {
+			if x.Dimension == dimension && x.Standing == st && x.From < m.Period.period && x.Until >= m.Period.period {
+				row["from"] = m.snap.Office.Periods.Code(x.From)
+			}
+		}
+	}
+	_, err := o.enter(ctx, a, overrode, project+" "+dimension+" set to "+st, "overrides", []entered{row}, false)
+	return err
+}
+
+// EndOverride ends a standing that was set, with the period before a moment's;
+// one that began in it holds for it still.
+func (o *Office) EndOverride(ctx context.Context, a right.Actor, m *Moment, project, dimension string) error {
+	if err := right.Check(a, right.Answer); err != nil {
+		return err
+	}
+	p := m.snap.Project(project)
+	if p == nil || m.Period.Closed {
+		return refuse("There is no such override in an open period.")
+	}
+	at := m.Period.period
+	for _, x := range p.Overrides {
+		if x.Dimension != dimension || x.From > at || x.Until < at {
+			continue
+		}
+		until := max(at-1, x.From)
+		if until == at {
+			return refuse("It was set in %s; set it again with the right standing, or let it end with the period.", m.Period.Name)
+		}
+		ps := m.snap.Office.Periods
+		_, err := o.enter(ctx, a, overrode, project+" "+dimension+" no longer set", "overrides", []entered{{"project": project, "dimension": dimension, "from": ps.Code(x.From), "until": ps.Code(until), "standing": x.Standing, "reason": x.Reason}}, false)
+		return err
+	}
+	return refuse("There is no such override any more.")
+}
+
+// DimensionCodes lists the dimensions that can be set, with their titles,
+// overall first.
+func (m *Moment) DimensionCodes() (out [][2]string) {
+	for _, d := range m.snap.Rules.Dimensions() {
+		out = append(out, [2]string{m.snap.Rules.Code(d), tell.Capital(m.snap.Rules.Title(d))})
+	}
+	return out
+}
