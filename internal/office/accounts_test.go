@@ -320,10 +320,26 @@ func TestUseCasesByRole(t *testing.T) {
 		"state for one's own": {an | le | op, func(a office.Actor) error {
 			return read(o.Gather(ctx, a, []office.File{file("narratives.csv", "project,period,section,text\nK1,2026-11,summary,Words\n")}, nil, office.GatherOptions{DryRun: true}))
 		}},
-		"close":  {an | op, func(a office.Actor) error { return read(o.ClosePeriod(ctx, a, period-100)) }},
-		"reopen": {an | op, func(a office.Actor) error { return o.ReopenPeriod(ctx, a, period-100, "why") }},
-		"export": {an | ad | op, func(a office.Actor) error { return o.Export(ctx, a, filepath.Join(t.TempDir(), "x.zip")) }},
-		"backup": {ad | op, func(a office.Actor) error { return o.Backup(ctx, a, filepath.Join(t.TempDir(), "x.db")) }},
+		"checking":  {all, func(a office.Actor) error { return read(o.Checking(ctx, a, m, office.FindingFilter{})) }},
+		"check":     {all, func(a office.Actor) error { return read(o.Check(ctx, a, "2026-11", "")) }},
+		"mendable":  {all, func(a office.Actor) error { return read(o.Mendable(ctx, a, m, &office.Finding{})) }},
+		"correct":   {an | op, func(a office.Actor) error { return read(o.Correct(ctx, a, m, office.FindingKey{}, nil, true)) }},
+		"answer":    {an | op, func(a office.Actor) error { return read(o.Answer(ctx, a, m, nil, office.Accept, "", "")) }},
+		"leave out": {an | op, func(a office.Actor) error { return o.LeaveOut(ctx, a, m, "K1", "nothing", "", "why") }},
+		"overrides": {all, func(a office.Actor) error { return read(o.Overrides(ctx, a, m)) }},
+		"override":  {an | op, func(a office.Actor) error { return o.Override(ctx, a, m, "K1", "cost", "act", "", "why") }},
+		"end":       {an | op, func(a office.Actor) error { return o.EndOverride(ctx, a, m, "K1", "cost") }},
+		"rule book": {all, func(a office.Actor) error { return read(o.RuleBook(ctx, a, m)) }},
+		"check book": {all, func(a office.Actor) error {
+			_, _, err := o.CheckBook(ctx, a, m)
+			return err
+		}},
+		"preview rule": {an | op, func(a office.Actor) error { return read(o.PreviewRule(ctx, a, "rules", nil)) }},
+		"save rule":    {an | op, func(a office.Actor) error { return o.SaveRule(ctx, a, "rules", nil) }},
+		"close":        {an | op, func(a office.Actor) error { return read(o.ClosePeriod(ctx, a, period-100)) }},
+		"reopen":       {an | op, func(a office.Actor) error { return o.ReopenPeriod(ctx, a, period-100, "why") }},
+		"export":       {an | ad | op, func(a office.Actor) error { return o.Export(ctx, a, filepath.Join(t.TempDir(), "x.zip")) }},
+		"backup":       {ad | op, func(a office.Actor) error { return o.Backup(ctx, a, filepath.Join(t.TempDir(), "x.db")) }},
 	} {
 		for role, bit := range roles {
 			a := office.Actor{Name: "Someone", Role: role, Account: 77}

@@ -186,3 +186,62 @@ func TestCheckPreview(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, 1, p.Gone)
 }
+
+// TestOverrides: set with a reason and an end, listed, changed in its end, and
+// ended; refused without an end or in a closed period.
+func TestOverrides(t *testing.T) {
+	ctx := context.Background()
+	o := checkedOffice(t)
+	m := february(t, o)
+	for _, c := range []struct{ project, dimension, st, until, reason, want string }{
+		{"K1", "overall", "steady", "", "r", "an override has an end"},
+		{"K1", "overall", "steady", "2026-01", "r", "comes before the first"},
+		{"K1", "overall", "steady", "2026-06", "", "needs a last period, a standing and a reason"},
+		{"K1", "mood", "steady", "2026-06", "r", "is not a dimension"},
+		{"K1", "overall", "green", "2026-06", "r", "Standing:"},
+		{"Z", "overall", "steady", "2026-06", "r", "is not known"},
+	} {
+		err := o.Override(ctx, operator, m, c.project, c.dimension, c.st, c.until, c.reason)
+		require.ErrorIs(t, err, office.ErrRefused)
+		require.ErrorContains(t, err, c.want)
+	}
+	computed := readingOf(m, "K1").Computed[standing.Overall]
+	require.NoError(t, o.Override(ctx, operator, m, "K1", "overall", "steady", "2026-03", "the yard pays"))
+	m = february(t, o)
+	require.Equal(t, standing.Steady, readingOf(m, "K1").Standing[standing.Overall])
+	require.Equal(t, computed, readingOf(m, "K1").Computed[standing.Overall])
+	list, err := o.Overrides(ctx, operator, m)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	require.Equal(t, [4]any{"K1", "Overall", 1, true}, [4]any{list[0].Code, list[0].Dimension, list[0].Left, list[0].Soon})
+	require.ErrorContains(t, o.EndOverride(ctx, operator, m, "K1", "overall"), "It was set in Feb 2026")
+	p, err := o.ParsePeriod(ctx, operator, "2026-02")
+	require.NoError(t, err)
+	_, err = o.ClosePeriod(ctx, operator, p)
+	require.NoError(t, err)
+	require.ErrorContains(t, o.Override(ctx, operator, february(t, o), "K1", "cost", "act", "2026-06", "r"), "is closed")
+	march := func() *office.Moment { return moment(t, o, office.Ask{At: "2026-03"}) }
+	require.NoError(t, o.Override(ctx, operator, march(), "K1", "overall", "steady", "2026-08", "longer"), "its end moves")
+	list, err = o.Overrides(ctx, operator, march())
+	require.NoError(t, err)
+	require.Equal(t, [3]any{1, 5, "longer"}, [3]any{len(list), list[0].Left, list[0].Reason})
+	require.NoError(t, o.EndOverride(ctx, operator, march(), "K1", "overall"))
+	require.Equal(t, computed, readingOf(march(), "K1").Standing[standing.Overall])
+	list, err = o.Overrides(ctx, operator, march())
+	require.NoError(t, err)
+	require.True(t, list[0].Over)
+	require.Equal(t, standing.Steady, readingOf(february(t, o), "K1").Standing[standing.Overall], "the closed period keeps it")
+	require.ErrorIs(t, o.EndOverride(ctx, operator, march(), "K1", "overall"), office.ErrRefused)
+}
+
+// TestApart: those whose leads state better, by how much money.
+func TestApart(t *testing.T) {
+	o := checkedOffice(t)
+	gatherMap(t, o, map[string]string{"narratives.csv": "project,period,section,text,stated_standing\nK1,2026-02,summary,All well,steady\n"})
+	m := february(t, o)
+	list := m.Apart()
+	require.Len(t, list, 1)
+	r := readingOf(m, "K1")
+	require.Equal(t, r.Value(figure.EACComputed).N-r.Value(figure.EACStated).N, list[0].Gap.N)
+	require.Contains(t, found(m), "K1 stated-better stated standing")
+}

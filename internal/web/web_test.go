@@ -66,6 +66,20 @@ func TestPages(t *testing.T) {
 		{"/trail/row/1.1", 200, ""},
 		{"/trail/row/x", 404, "There is no such row"},
 		{"/trail/row/999.1", 404, "There is no such file"},
+		{"/check", 200, "No rate for a currency"},
+		{"/check?severity=error", 200, "No rate for a currency"},
+		{"/check?cause=no-rate", 200, "There is no rate for NOK"},
+		{"/check?cause=nothing", 200, "these are all causes"},
+		{"/check?cause=no-rate&said=accepted", 200, "these are all causes"},
+		{"/check?show=all&lead=Nobody", 200, "No finding is like this"},
+		{"/check/B/no-rate?record=currency+NOK", 200, "Send it back"},
+		{"/check/B/no-rate?record=currency+SEK", 404, "This finding is gone"},
+		{"/check/Z/none", 404, "This finding is gone"},
+		{"/standings", 200, "None is set"},
+		{"/standings?of=B", 200, "Set a standing"},
+		{"/setup/rules", 200, "by rule set"},
+		{"/setup/rules?cause=cost%7Ccpi%7C", 200, "Change Cost performance index"},
+		{"/setup/checks?cause=forecast-not-credible", 200, "distance of TCPI(EAC) from CPI"},
 		{"/find?q=alph", 200, "Alpha"},
 		{"/find?q=zzz", 200, "Nothing is called"},
 		{"/find", 200, "Type a code"},
@@ -131,7 +145,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -199,6 +213,11 @@ func TestRoutesByRole(t *testing.T) {
 		{"/brief/now.:form", "/brief/now.pdf", all},
 		{"/brief/:id.:form", "/brief/1.pdf", all},
 		{"/board.xlsx", "/board.xlsx", all},
+		{"/check", "/check", all},
+		{"/check/:project/:check", "/check/B/no-rate?record=currency+NOK", all},
+		{"/standings", "/standings", all},
+		{"/setup/rules", "/setup/rules", all},
+		{"/setup/checks", "/setup/checks", all},
 		{"/setup/mappings", "/setup/mappings", maps},
 		{"/setup/mappings/:id", "/setup/mappings/1", maps},
 	} {
@@ -232,6 +251,15 @@ func TestRoutesByRole(t *testing.T) {
 		{"/gather/codes", url.Values{"column": {"cost_code"}, "code": {"1"}, "to": {"10"}}, analyst},
 		{"/brief?at=2026-01", url.Values{"do": {"make"}}, analyst},
 		{"/brief", url.Values{"do": {"withdraw"}, "brief": {"1"}, "why": {"x"}}, analyst},
+		{"/check", url.Values{"do": {"accept"}, "all": {"1"}, "reason": {"x"}, "until": {"2026-02"}}, analyst},
+		{"/check/B/no-rate?record=currency+NOK", url.Values{"do": {"ask"}, "question": {"x"}}, analyst},
+		{"/check/B/no-rate?record=currency+NOK", url.Values{"do": {"correct"}, "cell.amount": {"x"}}, analyst},
+		{"/check/B/no-rate?record=currency+NOK", url.Values{"do": {"off"}, "reason": {"x"}}, analyst},
+		{"/standings", url.Values{"do": {"set"}, "project": {"B"}, "dimension": {"overall"}, "standing": {"act"}, "until": {"2026-02"}, "reason": {"x"}}, analyst},
+		{"/standings", url.Values{"do": {"end"}, "project": {"B"}, "dimension": {"overall"}}, analyst},
+		{"/setup/rules", url.Values{"do": {"save"}, "table": {"rules"}, "dimension": {"cost"}, "reading": {"cpi"}, "from": {"2026-01"}}, analyst},
+		{"/setup/rules", url.Values{"do": {"preview"}, "table": {"rules"}, "dimension": {"cost"}, "reading": {"cpi"}, "from": {"2026-01"}}, analyst},
+		{"/setup/checks", url.Values{"do": {"save"}, "check": {"no-rate"}, "severity": {"note"}, "from": {"2026-01"}}, analyst},
 		{"/setup/mappings", url.Values{"do": {"word"}, "word": {"x"}, "column": {"project"}}, maps},
 		{"/setup/mappings/1", url.Values{"do": {"save"}, "name": {"y"}, "rules": {"{}"}}, maps},
 		{"/views", url.Values{"do": {"save"}, "name": {"Mine"}, "query": {"standing=act"}}, all},
@@ -266,7 +294,7 @@ func TestRouteListIsWalkedAsPosted(t *testing.T) {
 			continue
 		}
 		b := signedIn(t, app, office.Administrator)
-		status, body, _ := b.postStale(strings.NewReplacer(":code", "X", ":id", "1", ":batch", "1").Replace(r.Path), url.Values{"do": {"invite"}, "name": {"Kept <name>"}, "login": {"kept"}})
+		status, body, _ := b.postStale(strings.NewReplacer(":code", "X", ":id", "1", ":batch", "1", ":project", "X", ":check", "y").Replace(r.Path), url.Values{"do": {"invite"}, "name": {"Kept <name>"}, "login": {"kept"}})
 		require.Contains(t, []int{303, 422, 404, 403}, status, r.Path)
 		if status == 422 {
 			require.Contains(t, body, "send it again", r.Path)
