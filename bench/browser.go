@@ -146,7 +146,7 @@ func screensStep(ctx context.Context, dir string) (result, error) {
 		return nil, err
 	}
 	r := result{"board of a closed period, first": ms(first), "board: first window, compressed": float64(size) / 1024}
-	for name, path := range map[string]string{"board of a closed period": "/board?at=" + lastPeriod, "board, compared": "/board?vs=" + lastPeriod, "find": "/find?q=pro", "board, grouped by lead": "/board?group=lead"} {
+	for name, path := range map[string]string{"board of a closed period": "/board?at=" + lastPeriod, "board, compared": "/board?vs=" + lastPeriod, "find": "/find?q=pro", "board, grouped by lead": "/board?group=lead", "Check of 1,000 projects": "/check?at=" + lastPeriod} {
 		if _, _, err := b.get(path); err != nil { // what is computed once is not the screen's
 			return nil, err
 		}

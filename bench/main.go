@@ -27,6 +27,12 @@ var table = []budget{
 	{"cold: peak memory", "MB", 700},
 	{"warm: all figures of one period, both currencies", "ms", 150},
 	{"one project's change to new portfolio figures", "ms", 5},
+	{"all checks and ratings of 1,000 projects", "ms", 1000},
+	{"a rule change previewed", "ms", 1000},
+	{"a rule change previewed, first", "ms", 0},
+	{"findings of 1,000 projects", "", 0},
+	{"Check of 1,000 projects", "ms", 80},
+	{"demo: Check", "ms", 0},
 	{"gather 500,000 new postings", "ms", 10_000},
 	{"gather: write lock held", "ms", 5000},
 	{"gather: peak memory", "MB", 400},
@@ -65,7 +71,7 @@ var steps = []struct {
 	name string
 	run  func(ctx context.Context, dir string) (result, error)
 }{
-	{"make", makeStep}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"close", closeStep}, {"screens", screensStep}, {"paint", paintStep}, {"brief", briefStep}, {"yardstick", yardstickStep}, {"demo", demoStep},
+	{"make", makeStep}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"judge", judgeStep}, {"close", closeStep}, {"screens", screensStep}, {"paint", paintStep}, {"brief", briefStep}, {"yardstick", yardstickStep}, {"demo", demoStep},
 }
 
 func main() {

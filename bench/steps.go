@@ -319,7 +319,7 @@ func demoStep(_ context.Context, dir string) (result, error) {
 		return nil, err
 	}
 	out := result{"demo: ready": ms(ready)}
-	for name, path := range map[string]string{"demo: board": "/board", "demo: sheet": "/project/FR-01", "demo: find": "/find?q=mar"} {
+	for name, path := range map[string]string{"demo: board": "/board", "demo: sheet": "/project/FR-01", "demo: find": "/find?q=mar", "demo: Check": "/check"} {
 		if out[name], err = b.median(path, 30); err != nil {
 			return nil, err
 		}

@@ -91,7 +91,11 @@ test("a lead does not reach what is not theirs", async ({
   complaints,
 }) => {
   await signIn(page, "lead");
-  await expect(page.getByRole("link", { name: "Setup" })).toHaveCount(0);
+  await page.getByRole("link", { name: "Setup" }).click();
+  await expect(page.locator('nav[aria-label="Setup"] a')).toHaveText([
+    "Rules",
+    "Checks",
+  ]);
   const answer = await page.goto("/setup/accounts");
   expect(answer.status()).toBe(403);
   await expect(page.locator("body")).toContainText(

@@ -25,6 +25,14 @@ const screens = [
   "/gather/refused",
   "/brief",
   "/brief?of=QS-01&leaf=3",
+  "/brief?pages=trust",
+  "/check",
+  "/check?cause=stated-better",
+  "/check/FR-01/stated-better?record=stated+standing",
+  "/setup/rules",
+  "/setup/checks",
+  "/setup/checks?cause=statement-stale",
+  "/standings",
 ];
 
 for (const colorScheme of ["light", "dark"]) {

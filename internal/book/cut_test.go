@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/core/figure"
+	"turret/internal/core/finding"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/rollup"
 	"turret/internal/core/standing"
@@ -31,6 +32,20 @@ func sample() *Reading {
 	r.Standing[standing.Cost], r.Computed[standing.Cost] = standing.Act, standing.Watch
 	r.Terms = []figure.Term{{ID: figure.EV, Back: 3, Value: figure.Whole(figure.Money, 9)}}
 	r.Reasons = []standing.Reason{{Dimension: standing.Cost, Reading: figure.CPI, Value: r.Values[figure.CPI], Direction: standing.Below, Watch: "0.95", Act: "0.9", Standing: standing.Act}, {Dimension: standing.Risk, Reading: figure.RiskExposure, Value: figure.Unknown(figure.Count, "none"), Silent: "none"}}
+	own := standing.Reason{Dimension: standing.Data + 1, Rates: "supply", Own: "Ours", Value: figure.Exact(figure.Ratio, big.NewRat(1, 3)), Direction: standing.AtLeast, Act: "1", Standing: standing.Steady}
+	r.Reasons = append(r.Reasons, own)
+	for i := range r.Reasons[:2] {
+		r.Reasons[i].Rates = r.Reasons[i].Dimension.String()
+	}
+	r.Standing[standing.Most-1] = standing.Watch
+	r.Version = "0123abcd"
+	r.Findings = []finding.Finding{
+		{
+			Check: "c", Severity: finding.Error, Record: "r", Text: "t", Values: "v", Money: -5, Worth: 7, Source: portfolio.Source{File: 3, Row: 9}, Against: portfolio.Source{File: 4, Row: 1}, Since: 24300, State: finding.Accepted,
+			Place: finding.Place{Table: "progress", Key: []finding.Cell{{Column: "activity", Text: "A"}}, Columns: []string{"percent"}}, Answer: &portfolio.Answer{Check: "c", Record: "r", Accepted: true, From: 24300, Until: 24320, Reason: "why", Values: "v", By: "me"},
+		},
+		{Check: "d", Severity: finding.Note, State: finding.Open},
+	}
 	return r
 }
 
@@ -90,6 +105,42 @@ func TestRefreshIsReload(t *testing.T) {
 		fresh, err := Open(ctx, st)
 		require.NoError(t, err)
 		require.Equal(t, read(fresh), read(b))
+	}
+	record := func(table string, cells ...any) store.RecordChange {
+		rt := portfolio.TableNamed(table)
+		r := portfolio.Row{ID: 1, Fields: make([]portfolio.Field, len(rt.Columns))}
+		for i := 0; i < len(cells); i += 2 {
+			f := portfolio.Field{Said: portfolio.Value}
+			switch v := cells[i+1].(type) {
+			case string:
+				f.Text = v
+			case int:
+				f.Int = int64(v)
+			}
+			r.Fields[rt.Index(cells[i].(string))] = f
+		}
+		return store.RecordChange{Table: rt, After: r}
+	}
+	for _, c := range []store.RecordChange{ // what is said and how it is judged, without loading anew
+		record("overrides", "project", 1, "dimension", "cost", "from", 24300, "until", 24330, "standing", "act", "reason", "r"),
+		record("answers", "project", 1, "check", "baseline-missing", "record", "plan", "from", 24300, "answer", "accepted", "until", 24330, "reason", "r", "resting_on", "none"),
+		record("rules", "dimension", "cost", "reading", "spent_share", "from", 24300, "direction", "above", "watch", "0.01", "act", "0.02"),
+		record("checks", "check", "statement-stale", "from", 24300, "severity", "error"),
+		record("checks_off", "project", 1, "check", "statement-stale", "from", 24300, "reason", "r"),
+	} {
+		before, err := b.Snapshot(ctx)
+		require.NoError(t, err)
+		_, err = before.Live(ctx, 24312, portfolio.Latest, true)
+		require.NoError(t, err)
+		with, err := before.With(ctx, &store.Batch{Records: []store.RecordChange{c}})
+		require.NoError(t, err)
+		would, err := with.Live(ctx, 24312, portfolio.Latest, true)
+		require.NoError(t, err)
+		commit(&store.Batch{Records: []store.RecordChange{c}})
+		fresh, err := Open(ctx, st)
+		require.NoError(t, err)
+		require.Equal(t, read(fresh), read(b), c.Table.Name)
+		require.Equal(t, read(b), would.Rows, "%s, as it was told before", c.Table.Name)
 	}
 	s, err := b.Snapshot(ctx)
 	require.NoError(t, err)

@@ -328,7 +328,7 @@ func compare(a, b *Reading, by string) int {
 		}
 		return turn * cmp.Compare(a.Next.Date, b.Next.Date)
 	}
-	if d, ok := standing.ParseDimension(column); ok {
+	if d, ok := standing.ParseColumn(column); ok {
 		return turn * cmp.Compare(a.Standing[d], b.Standing[d])
 	}
 	id, ok := figure.Lookup(column)
@@ -355,7 +355,7 @@ func Sortable(column string) bool {
 	case "project", "name", "lead", "sponsor", "stage", "state", "currency", "stated", "milestone":
 		return true
 	}
-	_, dim := standing.ParseDimension(column)
+	_, dim := standing.ParseColumn(column)
 	_, fig := figure.Lookup(column)
 	return dim || fig
 }

@@ -200,6 +200,12 @@ func (m *Moment) Open() []PeriodInfo {
 // DimensionTitle is what screens call a dimension.
 func (m *Moment) DimensionTitle(d standing.Dimension) string { return m.snap.Rules.Title(d) }
 
+// HasDimension tells whether the office has a dimension of its own, or it is
+// one that every office has.
+func (m *Moment) HasDimension(d standing.Dimension) bool {
+	return int(d) < len(m.snap.Rules.Dimensions())
+}
+
 // AboutCheck says what a check looks for.
 func (m *Moment) AboutCheck(code string) string {
 	_, about := m.snap.Rules.Check(code)

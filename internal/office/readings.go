@@ -81,6 +81,7 @@ type reasonJSON struct {
 	Act       any     `json:"act"`
 	Standing  *string `json:"standing"`
 	Silent    string  `json:"silent,omitempty"`
+	RuleSet   string  `json:"rule_set,omitempty"`
 }
 
 func number(s string) any {
@@ -103,6 +104,10 @@ func raw(r *book.Reading, v figure.Value) any {
 
 // WriteJSON prints readings as an array of objects, keys in a fixed order.
 func (o *Office) WriteJSON(w io.Writer, period string, rows []*book.Reading) error {
+	dims, err := o.rulesNow()
+	if err != nil {
+		return err
+	}
 	var b strings.Builder
 	b.WriteString("[")
 	for i, r := range rows {
@@ -121,8 +126,8 @@ func (o *Office) WriteJSON(w io.Writer, period string, rows []*book.Reading) err
 			}{figure.Get(id).Name, raw(r, r.Value(id))})
 		}
 		standings := make(map[string]string)
-		for _, d := range standing.Dimensions {
-			standings[d.String()] = r.Standing[d].Code()
+		for _, d := range dims.Dimensions() {
+			standings[dims.Code(d)] = r.Standing[d].Code()
 		}
 		var stated any
 		if r.HasSaid {
@@ -144,7 +149,7 @@ func (o *Office) WriteJSON(w io.Writer, period string, rows []*book.Reading) err
 		b.WriteString("\n }")
 	}
 	b.WriteString("\n]\n")
-	_, err := io.WriteString(w, b.String())
+	_, err = io.WriteString(w, b.String())
 	return err
 }
 
@@ -158,7 +163,7 @@ func kindOf(r *book.Reading) string {
 func reasons(r *book.Reading) []reasonJSON {
 	out := []reasonJSON{}
 	for _, x := range r.Reasons {
-		j := reasonJSON{Dimension: x.Rates, Rule: x.Name(), Value: raw(r, x.Value), Watch: number(x.Watch), Act: number(x.Act), Silent: x.Silent}
+		j := reasonJSON{Dimension: x.Rates, Rule: x.Name(), Value: raw(r, x.Value), Watch: number(x.Watch), Act: number(x.Act), Silent: x.Silent, RuleSet: r.Version}
 		if x.Silent == "" {
 			code := x.Standing.Code()
 			j.Standing = &code
@@ -168,24 +173,33 @@ func reasons(r *book.Reading) []reasonJSON {
 	return out
 }
 
+// rulesNow gives the rules as they stand, for the names of dimensions.
+func (o *Office) rulesNow() (*book.Rules, error) {
+	s, err := o.book.Snapshot(context.Background())
+	if err != nil {
+		return nil, err
+	}
+	return s.Rules, nil
+}
+
 // header and record are the columns of readings as CSV.
-func header() []string {
+func header(dims *book.Rules) []string {
 	out := []string{"kind", "code", "name", "period", "currency"}
 	for _, id := range figure.Readings {
 		out = append(out, figure.Get(id).Name)
 	}
-	for _, d := range standing.Dimensions {
-		out = append(out, d.String())
+	for _, d := range dims.Dimensions() {
+		out = append(out, dims.Code(d))
 	}
 	return append(out, "stated_standing")
 }
 
-func record(period string, r *book.Reading) []string {
+func record(dims *book.Rules, period string, r *book.Reading) []string {
 	out := []string{kindOf(r), Neutral(r.Code), Neutral(r.Name), period, string(r.Currency)}
 	for _, id := range figure.Readings {
 		out = append(out, r.Value(id).Text(r.Currency))
 	}
-	for _, d := range standing.Dimensions {
+	for _, d := range dims.Dimensions() {
 		out = append(out, r.Standing[d].Code())
 	}
 	if r.HasSaid {
@@ -204,12 +218,16 @@ func Neutral(s string) string {
 
 // WriteCSV prints readings as a table for machines.
 func (o *Office) WriteCSV(w io.Writer, period string, rows []*book.Reading) error {
+	dims, err := o.rulesNow()
+	if err != nil {
+		return err
+	}
 	c := csv.NewWriter(w)
-	if err := c.Write(header()); err != nil {
+	if err := c.Write(header(dims)); err != nil {
 		return err
 	}
 	for _, r := range rows {
-		if err := c.Write(record(period, r)); err != nil {
+		if err := c.Write(record(dims, period, r)); err != nil {
 			return err
 		}
 	}

@@ -34,7 +34,13 @@ func (s *Sheet) DatedMilestones() []tell.DatedMilestone {
 
 // Telling is what is told of one project.
 func Telling(r *book.Reading) *tell.Project {
-	return &tell.Project{Value: r.Value, Currency: r.Currency, State: r.State, Standing: r.Standing, Why: r.Why, HasSaid: r.HasSaid, Stated: r.Stated}
+	own := make(map[standing.Dimension]string)
+	for _, x := range r.Reasons {
+		if x.Dimension.Own() {
+			own[x.Dimension] = strings.ToLower(x.Rates)
+		}
+	}
+	return &tell.Project{Own: own, Value: r.Value, Currency: r.Currency, State: r.State, Standing: r.Standing, Why: r.Why, Set: r.Standing[standing.Overall] != r.Computed[standing.Overall], HasSaid: r.HasSaid, Stated: r.Stated}
 }
 
 // Lines says what the standings of a project did, and by which readings.

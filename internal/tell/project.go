@@ -1,6 +1,7 @@
 package tell
 
 import (
+	"cmp"
 	"fmt"
 	"math/big"
 	"strings"
@@ -18,8 +19,10 @@ type Project struct {
 	State    portfolio.State
 	Standing standing.Table // by dimension
 	Why      string         // why overall is Unrated
+	Set      bool           // overall is set by an override
 	HasSaid  bool
 	Stated   standing.Standing
+	Own      map[standing.Dimension]string // titles of the office's own dimensions that were rated
 }
 
 // coins says an index as money earned for each unit spent, where people say it
@@ -143,14 +146,20 @@ func (n *Project) Decides() string {
 	if n.Why != "" {
 		return n.Why
 	}
+	if n.Set {
+		return "set by an override"
+	}
 	if overall == standing.Steady {
 		return "no dimension asks for attention"
 	}
 	var names []string
 	worst := standing.Watch
-	for _, d := range [...]standing.Dimension{standing.Dates, standing.Cost, standing.Progress, standing.Risk, standing.Crew} {
+	for d := standing.Dates; d < standing.Most; d++ {
+		if d == standing.Data {
+			continue
+		}
 		if n.Standing[d] == overall || overall == standing.Watch && n.Standing[d] == standing.Act {
-			names = append(names, d.String())
+			names = append(names, cmp.Or(n.Own[d], d.String()))
 			worst = max(worst, n.Standing[d])
 		}
 	}

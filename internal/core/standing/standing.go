@@ -60,16 +60,26 @@ var Dimensions = []Dimension{Overall, Dates, Cost, Progress, Risk, Crew, Data}
 type Table [Most]Standing
 
 // String is the name of a dimension; one of the office's own has its name in
-// the rule set.
+// the rule set, and is own_1 and so on in addresses.
 func (d Dimension) String() string {
 	if d >= builtIn {
-		return fmt.Sprintf("own dimension %d", d-builtIn+1)
+		return fmt.Sprintf("own_%d", d-builtIn+1)
 	}
 	return [...]string{"overall", "dates", "cost", "progress", "risk", "crew", "data"}[d]
 }
 
 // Own tells whether a dimension is the office's own.
 func (d Dimension) Own() bool { return d >= builtIn }
+
+// ParseColumn reads the name that a dimension has in addresses.
+func ParseColumn(s string) (Dimension, bool) {
+	for d := Overall; d < Most; d++ {
+		if d.String() == s {
+			return d, true
+		}
+	}
+	return 0, false
+}
 
 // ParseDimension reads the name of a dimension that every office has.
 func ParseDimension(s string) (Dimension, bool) {

@@ -38,6 +38,9 @@ var titles = map[figure.ID]string{figure.ComputedOver: "Over plan", figure.Finis
 // every lists all columns, in the order in which they are offered.
 var every = func() []Column {
 	var out []Column
+	for d := standing.Data + 1; d < standing.Most; d++ { // the office's own, where it has them
+		out = append(out, Column{Name: d.String(), Title: d.String(), Kind: "glyph", Class: "g", dimension: d})
+	}
 	for _, d := range rated {
 		out = append(out, Column{Name: d.String(), Title: tell.Capital(d.String()), Kind: "glyph", Class: "g", dimension: d})
 	}
@@ -93,8 +96,32 @@ func join(list []Column) string {
 	return ""
 }
 
+// own names the columns of the office's own dimensions; those that it does not
+// have are taken away. A board without chosen columns shows them all.
+func (p *Page) own(list []Column) []Column {
+	var out []Column
+	for _, c := range list {
+		if c.Kind == "glyph" && c.dimension.Own() {
+			if !p.Moment.HasDimension(c.dimension) {
+				continue
+			}
+			c.Title = tell.Capital(p.Moment.DimensionTitle(c.dimension))
+		}
+		out = append(out, c)
+		if c.Name == standing.Risk.String() && p.State.Get("cols") == "" {
+			for d := standing.Data + 1; p.Moment.HasDimension(d); d++ {
+				x := byName[d.String()]
+				x.Title = tell.Capital(p.Moment.DimensionTitle(d))
+				out = append(out, x)
+			}
+		}
+	}
+	return out
+}
+
 // arrange gives each column its addresses.
 func (p *Page) arrange() {
+	p.Columns = p.own(p.Columns)
 	by, falling := strings.CutPrefix(p.State.Get("sort"), "-")
 	for i := range p.Columns {
 		c := &p.Columns[i]
@@ -120,6 +147,12 @@ func (p *Page) arrange() {
 	}
 	p.NameSort, p.NameSorted = p.sortLink("project", cmp.Or(by, "project"), falling, false)
 	for _, c := range every {
+		if c.Kind == "glyph" && c.dimension.Own() {
+			if !p.Moment.HasDimension(c.dimension) {
+				continue
+			}
+			c.Title = tell.Capital(p.Moment.DimensionTitle(c.dimension))
+		}
 		if !slices.ContainsFunc(p.Columns, func(x Column) bool { return x.Name == c.Name }) {
 			p.Others = append(p.Others, c)
 		}

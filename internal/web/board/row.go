@@ -105,7 +105,7 @@ func (p *Page) cell(r office.Row, c Column) Cell {
 
 func (p *Page) glyph(r office.Row, d standing.Dimension) Cell {
 	n := r.Now
-	g := chart.Glyph{Standing: n.Standing[d], Overall: d == standing.Overall, What: tell.Capital(d.String())}
+	g := chart.Glyph{Standing: n.Standing[d], Overall: d == standing.Overall, What: tell.Capital(p.Moment.DimensionTitle(d))}
 	if d == standing.Overall && g.Standing == standing.Unrated {
 		g.Why = n.Why
 	}
@@ -177,7 +177,7 @@ type Moved struct {
 func (p *Page) moved(x office.Moved) Moved {
 	out := Moved{Code: x.Now.Code, Name: x.Now.Name, Link: p.State.Project(x.Now.Code) + "#standing"}
 	first := x.Changes[0]
-	what := tell.Capital(first.Dimension.String())
+	what := tell.Capital(first.Name)
 	overall := first.Dimension == standing.Overall
 	out.Was = chart.Glyph{Standing: first.Was, What: what + " then", Overall: overall}
 	out.Is = chart.Glyph{Standing: first.Is, What: what + " now", Overall: overall}

@@ -179,6 +179,10 @@ func (p *Page) fill() {
 		{"data", "Data", glyph(standing.Data)},
 		{"history", "History", nil},
 	}
+	for d := standing.Data + 1; p.Moment.HasDimension(d); d++ { // the office's own stand with the rules that rate them
+		title := tell.Capital(p.Moment.DimensionTitle(d))
+		p.Index = slices.Insert(p.Index, 1, Part{"standing", title, &chart.Glyph{Standing: n.Standing[d], What: title}})
+	}
 }
 
 // write writes a figure of the sheet and links it to its trail.
