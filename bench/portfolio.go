@@ -104,14 +104,18 @@ func master() *store.Batch {
 
 func code(p int) string { return fmt.Sprintf("P%04d", p) }
 
+// span gives the baseline dates of an activity.
+func span(p, a int) (start, finish calendar.Date) {
+	start = calendar.DateOf(2025, 1, 6) + calendar.Date(a*12)
+	return start, start + calendar.Date(60+(a+p)%90)
+}
+
 // planOf gives the activities, the baseline and the plan of a project.
 func planOf(p int) []store.PartChange {
 	t := portfolio.TableNamed("activities")
 	var acts, base []portfolio.Row
-	begin := calendar.DateOf(2025, 1, 6)
 	for a := range activities {
-		start := begin + calendar.Date(a*12)
-		finish := start + calendar.Date(60+(a+p)%90)
+		start, finish := span(p, a)
 		acts = append(acts, rowOf(t, int64(a+1), map[string]portfolio.Field{"activity": text(fmt.Sprint(a)), "name": text(fmt.Sprintf("Activity %d", a)), "rule": text(rules[a%10]), "units": value(100 * portfolio.Quantity)}))
 		row := portfolio.Row{Fields: make([]portfolio.Field, len(portfolio.BaselineRows.Columns))}
 		row.Fields[0] = portfolio.Field{Said: portfolio.Value, Int: int64(a + 1), Text: fmt.Sprint(a)}
@@ -142,15 +146,21 @@ func statement(r *rand.Rand, p, s int, forecast *[]portfolio.Line) []store.PartC
 	t := portfolio.TableNamed("progress")
 	var rows []portfolio.Row
 	for a := s % 4; a < activities; a += 4 {
-		done := min(int64(s*100/statements+a%20), 100)
+		start, finish := span(p, a)
+		day := calendar.DateOf(2025, 2+s, 1) - 1 // of the period
+		late := calendar.Date(p % 9 * 3)
+		done := min(max(int64(day-start)*100/int64(finish+late-start), 0), 100)
+		if (p*7+a*13+s*3)%97 == 0 && done < 100 { // a slip of the pen here and there
+			done = max(done-20, 0)
+		}
 		f := map[string]portfolio.Field{"activity": {Said: portfolio.Value, Int: int64(a + 1), Text: fmt.Sprint(a)}, "percent": value(done * portfolio.Quantity), "units_done": value(done * portfolio.Quantity)}
 		if done > 0 {
-			f["actual_start"] = value(int64(calendar.DateOf(2025, 1, 6)) + int64(a*12))
+			f["actual_start"] = value(int64(start))
 		}
 		if done == 100 {
-			f["actual_finish"] = value(int64(calendar.DateOf(2025, 1+s, 20)))
+			f["actual_finish"] = value(int64(finish + late))
 		}
-		f["finish"] = value(int64(calendar.DateOf(2025, 4, 6)) + int64(a*12+s))
+		f["start"], f["finish"] = value(int64(start)), value(int64(finish+late))
 		rows = append(rows, rowOf(t, 0, f))
 	}
 	if *forecast == nil {

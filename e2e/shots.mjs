@@ -70,6 +70,27 @@ if (!only || only.startsWith("brief")) {
   await shot("brief-page", analyst.locator(".paper svg"));
   await analyst.setViewportSize(viewport);
 }
+if (!only || ["check", "finding", "rules"].includes(only)) {
+  await analyst.goto(base + "/check");
+  await shot("check");
+  await analyst.goto(
+    base +
+      "/check/QS-07/booked-twice?record=" +
+      encodeURIComponent("cost code 220, capex, 2026-11"),
+  );
+  await analyst.getByLabel("Amount").fill("");
+  await analyst.getByRole("button", { name: "See what it changes" }).click();
+  await analyst.waitForSelector(".effect");
+  await shot("finding");
+  await analyst.goto(base + "/setup/rules?cause=dates%7Cspi_t%7C");
+  await analyst.getByLabel("Watch", { exact: true }).fill("0.98");
+  await analyst
+    .getByRole("button", { name: "See who would move" })
+    .first()
+    .click();
+  await analyst.waitForSelector(".effect");
+  await shot("rules");
+}
 if (!only || only.startsWith("gather")) {
   await analyst.goto(base + "/gather");
   await shot("gather");

@@ -89,16 +89,21 @@ type Checking struct {
 
 // Findings lists the findings of a moment's scope, the worst first.
 func (m *Moment) Findings() []Finding {
-	if m.now == nil {
-		return nil
+	if m.now == nil || m.found != nil {
+		return m.found
 	}
-	var out []Finding
+	n := 0
+	for _, r := range m.now.Rows {
+		n += len(r.Findings)
+	}
+	out := make([]Finding, 0, n)
 	for _, r := range m.now.Rows {
 		if r.Group || !m.inScope(r) {
 			continue
 		}
 		out = append(out, m.findings(r)...)
 	}
+	m.found = out
 	slices.SortStableFunc(out, func(a, b Finding) int {
 		return cmp.Or(a.Severity.Rank()-b.Severity.Rank(), cmp.Compare(b.Worth, a.Worth), cmp.Compare(a.Project, b.Project), cmp.Compare(a.Key(), b.Key()))
 	})
@@ -108,6 +113,7 @@ func (m *Moment) Findings() []Finding {
 func (m *Moment) findings(r *Reading) []Finding {
 	var out []Finding
 	currency := m.currencyOf(r)
+	out = make([]Finding, 0, len(r.Findings))
 	for i := range r.Findings {
 		f := Finding{Finding: r.Findings[i], Project: r.Code, Name: r.Name, Lead: r.Lead, Programme: r.Parent, Currency: currency}
 		f.Title, _ = m.snap.Rules.Check(f.Check)
@@ -136,7 +142,7 @@ func (m *Moment) Waiting() (n int) {
 			continue
 		}
 		for i := range r.Findings {
-			if f := (Finding{Finding: r.Findings[i]}); f.Unexplained() && f.Severity != finding.Note {
+			if f := &r.Findings[i]; (f.State == finding.Open || f.State == finding.Back) && f.Severity != finding.Note {
 				n++
 			}
 		}

@@ -46,6 +46,7 @@ type Moment struct {
 	now    *book.Readings
 	before *book.Readings // of the compared period, or nil
 	since  *book.Readings // or nil
+	found  []Finding      // once they are asked for
 }
 
 // Scope is the part of the portfolio that a screen is about: a programme, or

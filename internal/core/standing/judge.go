@@ -165,9 +165,9 @@ func (r *Result) overall(s *Set, early bool) {
 		st = s.Overall.Combine(&w)
 	case r.Computed[Dates] == Act || r.Computed[Cost] == Act || acts >= 2:
 		st = Act
-	case w.Any[Act] || w.Any[Watch]:
+	case w.any[Act] || w.any[Watch]:
 		st = Watch
-	case w.Any[Steady]:
+	case w.any[Steady]:
 		st = Steady
 	}
 	switch {

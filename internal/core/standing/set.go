@@ -4,6 +4,7 @@ import (
 	"crypto/sha256"
 	"fmt"
 	"math/big"
+	"math/bits"
 	"slices"
 	"strings"
 
@@ -235,20 +236,34 @@ func (s *Set) hash() string {
 	return fmt.Sprintf("%x", sha256.Sum256([]byte(strings.Join(lines, "\n"))))[:8]
 }
 
-// Weights tell how much stands where: in all, unrated included, and at each
-// standing; Any tells whether anything does, as a part may weigh nothing.
+// Weights tell how much stands at each standing, Unrated included, and whether
+// anything does, as a part may weigh nothing.
 type Weights struct {
-	All big.Int
-	At  [4]big.Int
-	Any [4]bool
+	at  [4]sum
+	any [4]bool
+}
+
+// sum is a whole number of 128 bits: a thousand plans of 64 bits fit.
+type sum struct {
+	high int64
+	low  uint64
+}
+
+func (s *sum) add(n int64) {
+	var carry uint64
+	s.low, carry = bits.Add64(s.low, uint64(n), 0)
+	s.high += n>>63 + int64(carry)
+}
+
+func (s *sum) big() *big.Int {
+	n := new(big.Int).Lsh(big.NewInt(s.high), 64)
+	return n.Add(n, new(big.Int).SetUint64(s.low))
 }
 
 // Add counts a part.
 func (w *Weights) Add(st Standing, weight int64) {
-	n := big.NewInt(weight)
-	w.All.Add(&w.All, n)
-	w.At[st].Add(&w.At[st], n)
-	w.Any[st] = true
+	w.at[st].add(weight)
+	w.any[st] = true
 }
 
 // Combine makes one standing of many.
@@ -256,7 +271,7 @@ func (p Policy) Combine(w *Weights) Standing {
 	switch p.How {
 	case Worst:
 		for st := Act; st > Unrated; st-- {
-			if w.Any[st] {
+			if w.any[st] {
 				return st
 			}
 		}
@@ -264,22 +279,28 @@ func (p Policy) Combine(w *Weights) Standing {
 	case Larger:
 		best := Unrated
 		for st := Act; st > Unrated; st-- {
-			if w.Any[st] && (best == Unrated || w.At[st].Cmp(&w.At[best]) > 0) {
+			if w.any[st] && (best == Unrated || w.at[st].big().Cmp(w.at[best].big()) > 0) {
 				best = st
 			}
 		}
 		return best
 	}
-	reaches := func(n *big.Int, share int64) bool { // n ÷ all ≥ share, nothing being no share of anything
-		return n.Sign() > 0 && new(big.Int).Mul(n, big.NewInt(100)).Cmp(new(big.Int).Mul(&w.All, big.NewInt(share))) >= 0
+	var at [4]*big.Int
+	all := new(big.Int)
+	for st := range at {
+		at[st] = w.at[st].big()
+		all.Add(all, at[st])
 	}
-	both := new(big.Int).Add(&w.At[Act], &w.At[Watch])
+	reaches := func(n *big.Int, share int64) bool { // n ÷ all ≥ share, nothing being no share of anything
+		return n.Sign() > 0 && new(big.Int).Mul(n, big.NewInt(100)).Cmp(new(big.Int).Mul(all, big.NewInt(share))) >= 0
+	}
+	both := new(big.Int).Add(at[Act], at[Watch])
 	switch {
-	case reaches(&w.At[Act], p.Act):
+	case reaches(at[Act], p.Act):
 		return Act
-	case w.Any[Act] || reaches(both, p.Watch):
+	case w.any[Act] || reaches(both, p.Watch):
 		return Watch
-	case w.Any[Watch] || w.Any[Steady]:
+	case w.any[Watch] || w.any[Steady]:
 		return Steady
 	}
 	return Unrated
