@@ -125,6 +125,7 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 		if err := s.fillSome(ctx, some); err != nil {
 			return nil, err
 		}
+		s.linked(func(code string) bool { p := old.Project(code); return p != nil && touched[p.ID] })
 	} else {
 		s.byID = s.Records.projects(s.Office) // the old snapshot may still fill its own
 	}

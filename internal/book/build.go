@@ -271,9 +271,15 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 			})
 		case portfolio.LinkPart:
 			err = rows(s.Kind, body, func(r row) {
-				from, to := link(r.said("from"), p.Code, index), link(r.said("to"), p.Code, index)
-				if from >= 0 && to >= 0 {
-					p.Links = append(p.Links, portfolio.Link{From: from, To: to, Type: r.or("type"), Lag: int(r.int("lag")), Source: r.Source})
+				from, to := r.said("from"), r.said("to")
+				i, j := link(from, p.Code, index), link(to, p.Code, index)
+				switch {
+				case i >= 0 && j >= 0:
+					p.Links = append(p.Links, portfolio.Link{From: i, To: j, Type: r.or("type"), Lag: int(r.int("lag")), Source: r.Source})
+				case i >= 0:
+					p.Across = append(p.Across, across(r, i, to, false))
+				case j >= 0:
+					p.Across = append(p.Across, across(r, j, from, true))
 				}
 			})
 		default:
@@ -288,6 +294,11 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 	}
 	slices.SortFunc(p.Baselines, func(a, b portfolio.Baseline) int { return a.Number - b.Number })
 	return nil
+}
+
+func across(r row, here int, end portfolio.Field, into bool) portfolio.Across {
+	other, code, _ := strings.Cut(end.Text, "/")
+	return portfolio.Across{Here: here, Other: other, Code: code, Activity: end.Int, Into: into, Type: r.or("type"), Lag: int(r.int("lag")), Source: r.Source}
 }
 
 // baselineRows decodes what a baseline says of activities.

@@ -3,6 +3,7 @@ package book
 import (
 	"context"
 	"fmt"
+	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
@@ -19,6 +20,8 @@ type judge struct {
 	own     []finding.Own
 	before  map[string]map[string]calendar.Period // since when, by project and finding, as the period before was closed
 	changed map[int64][]store.PlanChange          // plans that are others than when it was closed, by project
+	mu      sync.Mutex
+	ends    map[*portfolio.Project][]portfolio.Status // of projects that others link to
 }
 
 // judge gives what holds for a period. The caller holds the memo's lock.
@@ -77,6 +80,9 @@ func (j *judge) outside(ctx context.Context, s *Snapshot, pr *portfolio.Project,
 			t.Code = s.Office.Codes[t.CodeID].Code
 		}
 	}
+	for _, l := range pr.Across {
+		out.Ends = append(out.Ends, j.end(s, l, p))
+	}
 	seen := make(map[portfolio.Part]bool)
 	for _, c := range j.changed[pr.ID] {
 		if seen[c.Part] {
@@ -107,6 +113,44 @@ func (j *judge) outside(ctx context.Context, s *Snapshot, pr *portfolio.Project,
 		}
 	}
 	return out, nil
+}
+
+// end tells what another project says of the other end of a link.
+func (j *judge) end(s *Snapshot, l portfolio.Across, p calendar.Period) finding.End {
+	other := s.Project(l.Other)
+	if other == nil {
+		return finding.End{}
+	}
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	status, ok := j.ends[other]
+	if !ok {
+		if j.ends == nil {
+			j.ends = make(map[*portfolio.Project][]portfolio.Status)
+		}
+		status = portfolio.At(s.Office, other, p, portfolio.Latest).StatusAt(p)
+		j.ends[other] = status
+	}
+	for i := range other.Activities {
+		if other.Activities[i].ID == l.Activity {
+			return finding.End{Known: true, Status: status[i]}
+		}
+	}
+	return finding.End{}
+}
+
+// linked gives projects that link to others a value of their own where one of
+// those was touched, so that they are checked again.
+func (s *Snapshot) linked(touched func(code string) bool) {
+	for id, p := range s.byID {
+		for _, l := range p.Across {
+			if touched(l.Other) {
+				c := *p
+				s.byID[id] = &c
+				break
+			}
+		}
+	}
 }
 
 // since gives, of a cut, since when each finding of each project was there.

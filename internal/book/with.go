@@ -114,6 +114,7 @@ func (s *Snapshot) share(ctx context.Context, out *Snapshot, b *store.Batch) err
 	if err := out.fillMany(ctx, some); err != nil {
 		return err
 	}
+	out.linked(func(code string) bool { p := s.Project(code); return p != nil && touched[p.ID] })
 	out.parts.done = true
 	out.Projects = sortProjects(out.byID)
 	out.memo = s.memo.carry(out.Projects, true)

@@ -43,7 +43,7 @@ func (w *briefWriter) trust(p BriefPart) error {
 			c.Found = append(c.Found, f)
 		}
 	}
-	c.causes(w.m, nil)
+	c.causes(w.m, nil, false)
 	for _, x := range c.Causes {
 		causes.Rows = append(causes.Rows, brief.Line{Cells: []brief.Piece{{Text: x.Title, Bold: true}, brief.Txt(fmt.Sprint(x.Counts.Open())), brief.Txt(w.thousands(x.Worth)), brief.Txt(strings.Join(x.Projects, ", "))}})
 	}

@@ -82,8 +82,9 @@ type Checking struct {
 	Was    Counts    // in the compared period
 	Since  PeriodInfo
 	Trend  []QualityPeriod
-	Waits  int // unexplained errors and warnings
-	Rows   int // refused rows that wait, of the whole office; for the open period
+	Waits  int  // unexplained errors and warnings
+	Kept   bool // false where the period was closed before findings were kept
+	Rows   int  // refused rows that wait, of the whole office; for the open period
 	Codes  []WaitingCode
 }
 
@@ -132,6 +133,22 @@ func (m *Moment) currencyOf(r *Reading) money.Currency {
 	return r.Currency
 }
 
+// Questions lists the findings that were sent back, those of an actor's own
+// projects where it is a lead.
+func (m *Moment) Questions(a right.Actor) []Finding {
+	var out []Finding
+	for _, f := range m.Findings() {
+		if f.State != finding.SentBack {
+			continue
+		}
+		if p := m.snap.Project(f.Project); a.Role == right.Lead && (p == nil || !slices.Contains(a.Projects, p.ID)) {
+			continue
+		}
+		out = append(out, f)
+	}
+	return out
+}
+
 // Waiting counts the unexplained errors and warnings of a moment's scope.
 func (m *Moment) Waiting() (n int) {
 	if m.now == nil {
@@ -156,6 +173,9 @@ func (o *Office) Checking(ctx context.Context, a right.Actor, m *Moment, filter 
 		return nil, err
 	}
 	c := &Checking{All: m.Findings(), Waits: m.Waiting(), Since: m.Since}
+	for _, r := range m.now.Rows {
+		c.Kept = c.Kept || r.Version != ""
+	}
 	for i := range c.All {
 		c.Counts.Add(&c.All[i].Finding)
 		if filter.wants(&c.All[i]) {
@@ -164,7 +184,9 @@ func (o *Office) Checking(ctx context.Context, a right.Actor, m *Moment, filter 
 	}
 	was := make(map[string]int)
 	if m.since != nil {
+		known := false
 		for _, r := range m.since.Rows {
+			known = known || r.Version != ""
 			if r.Group || !m.inScope(r) {
 				continue
 			}
@@ -175,8 +197,11 @@ func (o *Office) Checking(ctx context.Context, a right.Actor, m *Moment, filter 
 				}
 			}
 		}
+		if !known { // it was closed before findings were kept
+			c.Since = PeriodInfo{}
+		}
 	}
-	c.causes(m, was)
+	c.causes(m, was, c.Since.Code != "")
 	if err := o.trend(ctx, m, c); err != nil {
 		return nil, err
 	}
@@ -197,7 +222,7 @@ func (o *Office) Checking(ctx context.Context, a right.Actor, m *Moment, filter 
 const mostNames = 3 // projects and leads that a cause names
 
 // causes groups what is shown by check, the worst first.
-func (c *Checking) causes(m *Moment, was map[string]int) {
+func (c *Checking) causes(m *Moment, was map[string]int, compared bool) {
 	at := make(map[string]int)
 	for i := range c.Found {
 		f := &c.Found[i]
@@ -206,7 +231,7 @@ func (c *Checking) causes(m *Moment, was map[string]int) {
 			k = len(c.Causes)
 			at[f.Check] = k
 			_, about := m.snap.Rules.Check(f.Check)
-			c.Causes = append(c.Causes, Cause{Check: f.Check, Title: f.Title, About: about, Severity: finding.Off, Since: f.Since, Was: was[f.Check], Compared: m.since != nil})
+			c.Causes = append(c.Causes, Cause{Check: f.Check, Title: f.Title, About: about, Severity: finding.Off, Since: f.Since, Was: was[f.Check], Compared: compared})
 		}
 		x := &c.Causes[k]
 		x.Counts.Add(&f.Finding)

@@ -319,3 +319,76 @@ func TestChecksTravel(t *testing.T) {
 	require.Equal(t, a.Version, b.Version, "the rule set is the same one")
 	require.Equal(t, a.Standing, b.Standing)
 }
+
+// TestLinksAcross: a change of the other project brings and settles the
+// finding of this one.
+func TestLinksAcross(t *testing.T) {
+	o := checkedOffice(t)
+	const broken = "K2 link-broken link K1/A to A"
+	gatherMap(t, o, map[string]string{
+		"links.csv":    "project,from,to,type\nK2,K1/A,A,SS\n",
+		"progress.csv": "project,activity,period,start,finish\nK1,A,2026-02,2026-01-05,2026-06-26\nK2,A,2026-02,2026-01-05,2026-06-26\n",
+	})
+	require.NotContains(t, found(february(t, o)), broken)
+	late := map[string]string{"progress.csv": "project,activity,period,actual_start\nK1,A,2026-02,2026-02-02\n"}
+	r, err := o.Gather(context.Background(), operator, []office.File{{Name: "progress.csv", Body: []byte(late["progress.csv"])}}, nil, office.GatherOptions{DryRun: true, Effect: true})
+	require.NoError(t, err)
+	var brings []string
+	for _, e := range r.Effects {
+		if e.Code == "K2" {
+			brings = e.Brings
+		}
+	}
+	require.Len(t, brings, 1, "it is told before")
+	require.Contains(t, brings[0], "A of K1 its start on 2 Feb 2026")
+	gatherMap(t, o, late)
+	require.Contains(t, found(february(t, o)), broken)
+	gatherMap(t, o, map[string]string{"progress.csv": "project,activity,period,actual_start\nK1,A,2026-02,2026-01-05\n"})
+	require.NotContains(t, found(february(t, o)), broken)
+}
+
+// TestQuestions: a lead sees those of their own projects.
+func TestQuestions(t *testing.T) {
+	ctx := context.Background()
+	o := checkedOffice(t)
+	m := february(t, o)
+	all := found(m)
+	_, err := o.Answer(ctx, operator, m, []office.FindingKey{key(all[back]), key(all[posted])}, office.SendBack, "", "Why?")
+	require.NoError(t, err)
+	m = february(t, o)
+	require.Len(t, m.Questions(operator), 2)
+	lead := admitted(t, o, "ben", office.Lead, "K2")
+	list := m.Questions(lead)
+	require.Len(t, list, 1)
+	require.Equal(t, "K2", list[0].Project)
+}
+
+// TestFindingsOfCuts: a closed period keeps what was found and said, and its
+// inputs give the same again.
+func TestFindingsOfCuts(t *testing.T) {
+	ctx := context.Background()
+	o := checkedOffice(t)
+	m := february(t, o)
+	_, err := o.Answer(ctx, operator, m, []office.FindingKey{key(found(m)[twice])}, office.Accept, "2026-06", "r")
+	require.NoError(t, err)
+	gatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nK2,10,plan,2026-01,1,650.00\n"})
+	want := found(february(t, o))
+	p, err := o.ParsePeriod(ctx, operator, "2026-02")
+	require.NoError(t, err)
+	_, err = o.ClosePeriod(ctx, operator, p)
+	require.NoError(t, err)
+	closed := february(t, o)
+	require.Equal(t, want, found(closed), "what the cut keeps")
+	for _, id := range []figure.ID{figure.Errors, figure.Warnings} { // computed anew from its inputs
+		for _, code := range []string{"K1", "K2"} {
+			tr, err := o.Trail(ctx, operator, closed, false, code, id)
+			require.NoError(t, err)
+			require.Empty(t, tr.Drift, code)
+		}
+	}
+	original := moment(t, o, office.Ask{At: "2026-02", Against: "original"}) // from the cut's inputs
+	for k, f := range want {
+		require.Equal(t, f.Since, found(original)[k].Since, k)
+		require.Equal(t, f.State, found(original)[k].State, k)
+	}
+}

@@ -19,6 +19,8 @@ type Effect struct {
 	Before *Reading       `json:"-"` // nil for a new project
 	After  *Reading       `json:"-"`
 	Stands []EffectChange `json:"standings,omitempty"`
+	Brings []string       `json:"brings,omitempty"`  // findings that it would bring, in words
+	Ends   []string       `json:"settles,omitempty"` // findings that it would settle
 }
 
 // EffectMove is a figure before and after, as readings write them; "" is not
@@ -101,6 +103,12 @@ func (o *Office) effects(ctx context.Context, snap *book.Snapshot, b *store.Batc
 			}
 		}
 		settled, brought := e.Settles()
+		for i := range settled {
+			e.Ends = append(e.Ends, settled[i].Text)
+		}
+		for i := range brought {
+			e.Brings = append(e.Brings, string(brought[i].Severity)+": "+brought[i].Text)
+		}
 		if e.Before == nil || len(e.Moves)+len(e.Stands)+len(settled)+len(brought) > 0 {
 			out = append(out, e)
 		}

@@ -20,7 +20,7 @@ var basisChecks = []Check{
 	{Code: "budgets-not-bac", Title: "Budgets differ from the plan", About: "The activities' budgets do not sum to the plan at completion.", run: (*run).budgetsDiffer},
 	{Code: "plan-changed", Title: "Plan changed without a baseline", About: "Plan amounts, baseline dates or budgets are others than when the last period was closed, under the same baseline number.", run: (*run).planChanged},
 	{Code: "no-items", Title: "No backlog items", About: "An activity that earns by backlog items and has none: it earns nothing.", run: (*run).noItems},
-	{Code: "link-broken", Title: "Link broken by current dates", About: "Current dates that a dependency within the project does not allow.", run: (*run).linksBroken},
+	{Code: "link-broken", Title: "Link broken by current dates", About: "Current dates that a dependency does not allow, within the project or with another.", run: (*run).linksBroken},
 	{Code: "no-rate", Title: "No rate for a currency", Severity: Error, About: "A currency without any rate: the project is left out of totals.", run: (*run).noRate},
 	{Code: "no-plan-rate", Title: "No plan rates for a currency", Severity: Note, About: "A currency with period rates only: its plan is converted at those.", run: (*run).noPlanRate},
 }
@@ -210,51 +210,68 @@ func (r *run) noItems() {
 	}
 }
 
+// end is one end of a dependency: an activity in words, with its status.
+type end struct {
+	name   string
+	status portfolio.Status
+}
+
 // linksBroken looks at the current dates of unfinished activities.
 func (r *run) linksBroken() {
 	if !r.active() {
 		return
 	}
 	for _, l := range r.Links {
-		a, b := &r.now[l.From], &r.now[l.To]
-		if r.done(b) {
-			continue
-		}
-		ends := map[string][2]string{"FS": {"finish", "start"}, "SS": {"start", "start"}, "FF": {"finish", "finish"}, "SF": {"start", "finish"}}[l.Type]
-		from, to := a.Finish, b.Start
-		if ends[0] == "start" {
-			from = a.Start
-			if a.Began != 0 {
-				from = a.Began
-			}
-		} else if a.Done != 0 {
-			from = a.Done
-		}
-		if ends[1] == "finish" {
-			to = b.Finish
-		} else if b.Began != 0 {
-			to = b.Began
-		}
-		if from == 0 || to == 0 {
-			continue
-		}
-		need := l.Lag
-		if l.Type == "FS" {
-			need++ // it starts the working day after
-		}
-		if r.Cal.Slip(from, to) >= need {
-			continue
-		}
-		lag := ""
-		if l.Lag != 0 {
-			lag = ", lag " + plural(l.Lag, "working day", "working days")
-		}
-		r.add(Finding{
-			Record: fmt.Sprintf("link %s to %s", r.Activities[l.From].Code, r.Activities[l.To].Code), Values: on(from) + ", " + on(to), Source: b.Source, Against: l.Source,
-			Place: r.progress(l.To, "start", "finish"),
-			Text:  fmt.Sprintf("Activity %s has its %s on %s, and %s its %s on %s: the link (%s%s) does not allow it; move one, or correct the link.", r.name(l.To), ends[1], on(to), r.name(l.From), ends[0], on(from), l.Type, lag),
-		})
+		from, to := end{r.name(l.From), r.now[l.From]}, end{r.name(l.To), r.now[l.To]}
+		f := Finding{Record: fmt.Sprintf("link %s to %s", r.Activities[l.From].Code, r.Activities[l.To].Code), Source: to.status.Source, Against: l.Source, Place: r.progress(l.To, "start", "finish")}
+		r.link(f, from, to, l.Type, l.Lag)
 	}
+	for i, l := range r.Across {
+		if i >= len(r.outside.Ends) || !r.outside.Ends[i].Known {
+			continue
+		}
+		here, other := end{r.name(l.Here), r.now[l.Here]}, end{l.Code + " of " + l.Other, r.outside.Ends[i].Status}
+		f := Finding{Record: fmt.Sprintf("link %s to %s/%s", r.Activities[l.Here].Code, l.Other, l.Code), Source: here.status.Source, Against: l.Source, Place: r.progress(l.Here, "start", "finish")}
+		if l.Into {
+			f.Record = fmt.Sprintf("link %s/%s to %s", l.Other, l.Code, r.Activities[l.Here].Code)
+			r.link(f, other, here, l.Type, l.Lag)
+		} else {
+			r.link(f, here, other, l.Type, l.Lag)
+		}
+	}
+}
+
+// link adds a finding where the current dates of two ends break a dependency.
+func (r *run) link(f Finding, a, b end, kind string, days int) {
+	if r.done(&b.status) {
+		return
+	}
+	ends := map[string][2]string{"FS": {"finish", "start"}, "SS": {"start", "start"}, "FF": {"finish", "finish"}, "SF": {"start", "finish"}}[kind]
+	date := func(s *portfolio.Status, which string) calendar.Date {
+		current, actual := s.Start, s.Began
+		if which == "finish" {
+			current, actual = s.Finish, s.Done
+		}
+		if actual != 0 {
+			return actual
+		}
+		return current
+	}
+	from, to := date(&a.status, ends[0]), date(&b.status, ends[1])
+	need := days
+	if kind == "FS" {
+		need++ // it starts the working day after
+	}
+	if from == 0 || to == 0 || r.Cal.Slip(from, to) >= need {
+		return
+	}
+	lag := ""
+	if days != 0 {
+		lag = ", lag " + plural(days, "working day", "working days")
+	}
+	f.Values = on(from) + ", " + on(to)
+	f.Text = fmt.Sprintf("Activity %s has its %s on %s, and %s its %s on %s: the link (%s%s) does not allow it; move one, or correct the link.", b.name, ends[1], on(to), a.name, ends[0], on(from), kind, lag)
+	r.add(f)
 }
 
 // currencies are those of the project and its plan.

@@ -57,6 +57,13 @@ type Outside struct {
 	PlanWas     []portfolio.Version  // plans as the last closed period had them, where they are others now
 	BaselineWas []portfolio.Baseline // the same of baseline dates and budgets
 	Twice       []Twice              // postings of the period that say the same
+	Ends        []End                // what the other projects say of the other ends of Project.Across, in its order
+}
+
+// End is what another project says of one of its activities.
+type End struct {
+	Known  bool
+	Status portfolio.Status
 }
 
 // Twice is a posting that repeats another.

@@ -145,6 +145,14 @@ func TestChecks(t *testing.T) {
 			b.row(1).Start = says(int64(on26(5, 29)))
 		}},
 		{"lag of two days not kept", "link-broken", 0, "(FS, lag 2 working days)", func(b *bench) { b.p.Links = []portfolio.Link{{From: 0, To: 1, Type: "FS", Lag: 2}} }},
+		{"another project ends after this one starts", "link-broken", 0, "and X of Z9 its finish on 10 Jun 2026", func(b *bench) {
+			b.p.Across = []portfolio.Across{{Here: 1, Other: "Z9", Code: "X", Into: true, Type: "FS"}}
+			b.outside.Ends = []End{{Known: true, Status: portfolio.Status{Finish: on26(6, 10)}}}
+		}},
+		{"another project starts before this one ends", "link-broken", 0, "X of Z9 has its start on 20 May 2026", func(b *bench) {
+			b.p.Across = []portfolio.Across{{Here: 0, Other: "Z9", Code: "X", Type: "FS"}}
+			b.outside.Ends = []End{{Known: true, Status: portfolio.Status{Start: on26(5, 20)}}}
+		}},
 		{"a year in the last century", "date-impossible", 0, "more than 25 years from May 2026", func(b *bench) { b.row(1).Finish = says(int64(calendar.DateOf(1926, 10, 30))) }},
 		{"finish before start", "finish-before-start", 0, "has its current finish on 1 May 2026, before its start on 1 Jun 2026", func(b *bench) { b.row(1).Finish = says(int64(on26(5, 1))) }},
 		{"actual finish before actual start", "finish-before-start", 0, "its actual finish on 5 Dec 2025", func(b *bench) { b.row(0).Done = says(int64(calendar.DateOf(2025, 12, 5))) }},

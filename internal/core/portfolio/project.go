@@ -55,6 +55,7 @@ type Project struct {
 	Steps      []Step
 	Items      []Item
 	Links      []Link
+	Across     []Across
 	Overrides  []Override
 	Answers    []Answer
 	Unchecked  []Unchecked
@@ -69,7 +70,7 @@ func (p *Project) Master() *Project {
 		c.Baselines[i] = b
 	}
 	c.Activities, c.Plan, c.Actual, c.Ledger, c.Accrual, c.Forecast, c.Commitment = nil, nil, nil, nil, nil, nil, nil
-	c.Progress, c.Risks, c.Narratives, c.Steps, c.Items, c.Links = nil, nil, nil, nil, nil, nil
+	c.Progress, c.Risks, c.Narratives, c.Steps, c.Items, c.Links, c.Across = nil, nil, nil, nil, nil, nil, nil
 	return &c
 }
 
@@ -255,12 +256,23 @@ type Override struct {
 	Reason      string
 }
 
-// Link is a dependency between two activities of the project. Those across
-// projects are kept and not listed here.
+// Link is a dependency between two activities of the project.
 type Link struct {
 	From, To int    // indices into Project.Activities
 	Type     string // FS, SS, FF or SF: which ends it ties
 	Lag      int    // working days
+	Source   Source
+}
+
+// Across is a dependency between an activity of the project and one of another.
+type Across struct {
+	Here     int    // index into Project.Activities
+	Other    string // code of the other project
+	Code     string // of its activity
+	Activity int64  // its id within that project
+	Into     bool   // the other comes first
+	Type     string
+	Lag      int
 	Source   Source
 }
 

@@ -18,6 +18,8 @@ func (p *Page) say() []shell.Phrase {
 	c := p.Checking
 	open := c.Counts.Open()
 	switch {
+	case !c.Kept:
+		text("%s was closed before findings were kept.", p.Moment.Period.Name)
 	case open == 0 && c.Counts[3] == 0:
 		text("Nothing was found in the data of %s.", p.Moment.Period.Name)
 	case open == 0:

@@ -45,6 +45,15 @@ type Page struct {
 	Codes    []office.WaitingCode
 }
 
+// mostQuestions are the questions that the screen lists.
+const mostQuestions = 6
+
+// Questions are findings that were sent back and wait for an answer.
+func (p *Page) Questions() []office.Finding {
+	list := p.Moment.Questions(p.Actor)
+	return list[:min(len(list), mostQuestions)]
+}
+
 // Chip is a filter of the matrix.
 type Chip struct {
 	Text, Link string

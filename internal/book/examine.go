@@ -1,0 +1,63 @@
+package book
+
+import (
+	"context"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
+	"turret/internal/core/finding"
+	"turret/internal/core/portfolio"
+)
+
+// ExamineGroup hands an evaluation of a group to use, for a trail: of a
+// programme or "*", or, where codes is not nil, of that set of projects. The
+// evaluation must not be kept.
+func (s *Snapshot) ExamineGroup(ctx context.Context, code string, codes []string, p calendar.Period, against portfolio.Against, use func(*figure.Eval)) error {
+	s.memo.mu.Lock() // a group's parts are shared
+	defer s.memo.mu.Unlock()
+	places := s.members(code)
+	if codes != nil {
+		places = s.placesOf(codes)
+	}
+	parts, err := s.evaluate(ctx, places, p, against)
+	if err != nil {
+		return err
+	}
+	e := s.rollup(places, p, parts).Eval(p)
+	e.All()
+	use(e)
+	return nil
+}
+
+// Examine hands an evaluation of a project to use, for a trail; ok is false
+// where there is no such project. The evaluation must not be kept.
+func (s *Snapshot) Examine(ctx context.Context, code string, p calendar.Period, against portfolio.Against, reporting bool, use func(*figure.Eval)) (ok bool, err error) {
+	pr := s.Project(code)
+	if pr == nil {
+		return false, nil
+	}
+	if err := s.fill(ctx); err != nil {
+		return false, err
+	}
+	full, err := s.whole(ctx, pr, p)
+	if err != nil {
+		return false, err
+	}
+	s.memo.mu.Lock()
+	j, err := s.judge(ctx, p)
+	s.memo.mu.Unlock()
+	if err != nil {
+		return false, err
+	}
+	outside, err := j.outside(ctx, s, pr, p)
+	if err != nil {
+		return false, err
+	}
+	ev := s.figures(full, p, against)
+	e := ev.own
+	if reporting {
+		e = ev.reporting
+	}
+	use(e.Judge(finding.Found(j.check(pr.Code, ev.own, outside))))
+	return true, nil
+}
