@@ -55,6 +55,21 @@ func TestMonth(t *testing.T) {
 	require.Equal(t, refusals, code)
 	require.Contains(t, out, `"Row":2`)
 
+	for _, format := range []string{"table", "csv", "json"} {
+		code, out, errs = cli("check", "--db", db, "--period", "2026-10", "--format", format)
+		require.Contains(t, errs, "warnings and")
+		require.Contains(t, []int{done, refusals}, code)
+		require.Equal(t, code == refusals, !strings.Contains(errs, "0 errors"), "open errors are refusals")
+		require.NotEmpty(t, out)
+	}
+	code, _, errs = cli("check", "--db", db, "--period", "2026-10", "--scope", "NOPE")
+	require.Equal(t, wrongUse, code)
+	require.Contains(t, errs, "neither a project nor a programme")
+	code, _, errs = cli("check", "--db", db, "--period", "soon")
+	require.Equal(t, wrongUse, code, errs)
+	code, _, _ = cli("check", "--db", db, "--period", "2026-10", "--format", "prose")
+	require.Equal(t, wrongUse, code)
+
 	code, out, errs = cli("close", "--db", db, "--period", "2026-10")
 	require.Equal(t, done, code, errs)
 	require.Contains(t, out, "2026-10 is closed")

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/core/figure"
+	"turret/internal/core/finding"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
@@ -67,6 +68,39 @@ func TestSituations(t *testing.T) {
 	require.Equal(t, "2026-11", m.Period.Code)
 	require.False(t, m.Period.Closed)
 	require.True(t, m.Before.Closed)
+}
+
+// TestFaults finds what docs/demo.md tells of the data, and what was said.
+func TestFaults(t *testing.T) {
+	ctx := context.Background()
+	o, err := Make(ctx, filepath.Join(t.TempDir(), "demo.db"))
+	require.NoError(t, err)
+	defer o.Close()
+	m, err := o.Moment(ctx, Analyst, office.Ask{})
+	require.NoError(t, err)
+	found := make(map[string]office.Finding)
+	for _, f := range m.Findings() {
+		found[f.Project+" "+f.Check] = f
+	}
+	for key, severity := range map[string]finding.Severity{
+		"QS-07 booked-twice": finding.Error, "FR-02 actual-ahead": finding.Error, "QS-07 totals-differ": finding.Warning,
+		"FR-07 progress-back": finding.Warning, "PS-03 done-without-finish": finding.Warning, "SP-03 forecast-under-orders": finding.Warning,
+		"QS-06 posted-twice": finding.Warning, "FR-06 cost-not-running": finding.Warning, "SP-01 link-broken": finding.Warning,
+		"QS-01 stated-better": finding.Warning, "SP-02 statement-stale": finding.Warning, "QS-05 statement-stale": finding.Warning,
+	} {
+		require.Equal(t, severity, found[key].Severity, key)
+	}
+	require.Equal(t, finding.Accepted, found["PS-04 stated-better"].State)
+	require.Equal(t, finding.SentBack, found["SP-02 statement-stale"].State)
+	require.Equal(t, 3, found["SP-02 statement-stale"].Age, "since September")
+	require.Equal(t, int64(1248000), found["QS-06 posted-twice"].Money)
+	c, err := o.Checking(ctx, Analyst, m, office.FindingFilter{})
+	require.NoError(t, err)
+	require.Len(t, c.Trend, 21)
+	for _, p := range c.Trend {
+		require.True(t, p.Known, p.Code)
+	}
+	require.Equal(t, 3, c.Rows, "the postings on a closed code")
 }
 
 // TestSameEveryTime: the demonstration is made from a fixed seed and day.

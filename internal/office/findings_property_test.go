@@ -1,0 +1,170 @@
+package office_test
+
+import (
+	"context"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/core/figure"
+	"turret/internal/core/finding"
+	"turret/internal/core/standing"
+	"turret/internal/office"
+)
+
+// told are the findings of a period in words, without where they came from.
+func told(t *testing.T, o *office.Office, period string) []string {
+	t.Helper()
+	var out []string
+	for _, f := range moment(t, o, office.Ask{At: period}).Findings() {
+		out = append(out, strings.Join([]string{f.Project, f.Check, string(f.Severity), f.Record, f.Values, f.Text}, " | "))
+	}
+	slices.Sort(out)
+	return out
+}
+
+// TestFindingsInAnyOrder: any order of rows and files finds the same, and what
+// is stated later changes nothing that was found before.
+func TestFindingsInAnyOrder(t *testing.T) {
+	some := 0
+	for seed := range uint64(10) {
+		r := rand.New(rand.NewPCG(seed, 11))
+		tables := random(r)
+		one, two := newOffice(t), newOffice(t)
+		take(t, one, office.GatherOptions{}, filesOf(tables)...)
+		take(t, two, office.GatherOptions{}, shuffled(r, tables)...)
+		for _, period := range []string{"2026-02", "2026-03", "2026-04"} {
+			want := told(t, one, period)
+			require.Equal(t, want, told(t, two, period), "seed %d, %s", seed, period)
+			some += len(want)
+		}
+		march := told(t, one, "2026-03")
+		take(t, one, office.GatherOptions{}, file("progress.csv", "project,activity,period,percent\nK0,0,2026-04,3\nK1,0,2026-04,99\n"), file("postings.csv", "posting,date,project,cost_code,amount,currency\nLATER,2026-04-30,K0,1,12345.00,EUR\n"))
+		require.Equal(t, march, told(t, one, "2026-03"), "seed %d", seed)
+	}
+	require.Greater(t, some, 100, "the portfolios have something to find")
+}
+
+// TestCountsAreWhatIsFound: the counts of a project are its open findings, and
+// those of a group the sums of its parts; data stands by them.
+func TestCountsAreWhatIsFound(t *testing.T) {
+	for seed := range uint64(10) {
+		o := newOffice(t)
+		take(t, o, office.GatherOptions{}, filesOf(random(rand.New(rand.NewPCG(seed, 12))))...)
+		m := moment(t, o, office.Ask{At: "2026-04"})
+		p, err := o.ParsePeriod(context.Background(), operator, "2026-04")
+		require.NoError(t, err)
+		rows, err := o.Readings(context.Background(), operator, office.Query{Period: p})
+		require.NoError(t, err)
+		for _, r := range rows {
+			if r.Group {
+				continue
+			}
+			var errors, warnings int64
+			for _, f := range m.Findings() {
+				if f.Project != r.Code || !f.Counts() {
+					continue
+				}
+				switch f.Severity {
+				case finding.Error:
+					errors++
+				case finding.Warning:
+					warnings++
+				}
+			}
+			require.Equal(t, [2]int64{errors, warnings}, [2]int64{r.Value(figure.Errors).N, r.Value(figure.Warnings).N}, r.Code)
+			data := r.Computed[standing.Data]
+			switch {
+			case data == standing.Unrated: // it does not run
+			case errors > 0:
+				require.Equal(t, standing.Act, data, r.Code)
+			case warnings > 0:
+				require.GreaterOrEqual(t, data, standing.Watch, r.Code)
+			}
+		}
+	}
+}
+
+// TestUsualRulesMoveNobody: setting the limits that hold already moves no
+// standing, in the open period or in the one that was closed.
+func TestUsualRulesMoveNobody(t *testing.T) {
+	ctx := context.Background()
+	for seed := range uint64(4) {
+		o := newOffice(t)
+		take(t, o, office.GatherOptions{}, filesOf(random(rand.New(rand.NewPCG(seed, 13))))...)
+		p, err := o.ParsePeriod(ctx, operator, "2026-03")
+		require.NoError(t, err)
+		_, err = o.ClosePeriod(ctx, operator, p)
+		require.NoError(t, err)
+		for _, r := range standing.Defaults {
+			row := map[string]string{"dimension": r.Dimension.String(), "reading": r.ReadingText(), "direction": string(r.Direction), "watch": dash(standing.LimitText(r.Watch)), "act": dash(standing.LimitText(r.Act)), "from": "2026-04"}
+			p, err := o.PreviewRule(ctx, operator, "rules", row)
+			require.NoError(t, err)
+			require.Empty(t, p.Open, row)
+			require.Empty(t, p.Closed, row)
+		}
+		for _, policy := range []map[string]string{{"policy": "overall", "how": "usual"}, {"policy": "groups", "how": "share", "act_share": "30", "watch_share": "30"}} {
+			policy["from"] = "2026-04"
+			p, err := o.PreviewRule(ctx, operator, "policies", policy)
+			require.NoError(t, err)
+			require.Empty(t, p.Open)
+			require.Empty(t, p.Closed)
+		}
+	}
+}
+
+func dash(s string) string {
+	if s == "" {
+		return "-"
+	}
+	return s
+}
+
+// TestPreviewIsWhatComes: what a preview says of the open period is what the
+// standings are once the rule is kept.
+func TestPreviewIsWhatComes(t *testing.T) {
+	ctx := context.Background()
+	for seed := range uint64(6) {
+		r := rand.New(rand.NewPCG(seed, 14))
+		o := newOffice(t)
+		take(t, o, office.GatherOptions{}, filesOf(random(r))...)
+		at := moment(t, o, office.Ask{}).Period.Code
+		standings := func() map[string]standing.Table {
+			out := make(map[string]standing.Table)
+			p, err := o.ParsePeriod(ctx, operator, at)
+			require.NoError(t, err)
+			rows, err := o.Readings(ctx, operator, office.Query{Period: p})
+			require.NoError(t, err)
+			for _, x := range rows {
+				if !x.Group {
+					out[x.Code] = x.Standing
+				}
+			}
+			return out
+		}
+		before := standings()
+		row := map[string]string{"dimension": "cost", "reading": "spent_share", "direction": "above", "watch": "0.1", "act": []string{"0.2", "0.5", "0.9"}[r.IntN(3)], "from": at, "scope": []string{"", "P1", "K0"}[r.IntN(3)]}
+		p, err := o.PreviewRule(ctx, operator, "rules", row)
+		require.NoError(t, err)
+		require.NoError(t, o.SaveRule(ctx, operator, "rules", row))
+		after := standings()
+		want := make(map[string]string)
+		for _, x := range p.Open {
+			want[x.Code+" "+x.Dimension] = x.Was.String() + " " + x.Is.String()
+		}
+		got := make(map[string]string)
+		m := moment(t, o, office.Ask{At: at})
+		for code, is := range after {
+			for d := range is {
+				if was := before[code][d]; was != is[d] {
+					title := m.DimensionTitle(standing.Dimension(d))
+					got[code+" "+strings.ToUpper(title[:1])+title[1:]] = was.String() + " " + is[d].String()
+				}
+			}
+		}
+		require.Equal(t, want, got, "seed %d: %v", seed, row)
+	}
+}
