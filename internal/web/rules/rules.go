@@ -173,6 +173,12 @@ func combined(p standing.Policy, of string) string {
 // Typed gives what a form said, else what the rule that is changed says.
 func (p *Page) Typed(name string) string { return p.Field(name, p.Form[name]) }
 
+// Shown tells whether the form of a table shows what it would do: only then it
+// can be kept.
+func (p *Page) Shown(table string) bool {
+	return p.Preview != nil && p.Field("table", "") == table
+}
+
 // row reads the form of one table.
 func row(c fiber.Ctx, table string) map[string]string {
 	out := make(map[string]string)
