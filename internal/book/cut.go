@@ -148,7 +148,7 @@ func (b *Book) place(ctx context.Context, s *Snapshot, id int64) error {
 		switch {
 		case c.ID == id:
 			s.Revision = c.Batch - 1
-		case c.ID < id:
+		case c.ID < id && c.Kind == store.CloseCut:
 			s.Cuts[calendar.Period(c.Period)] = c
 		}
 	}
@@ -169,17 +169,22 @@ func (b *Book) Readings(ctx context.Context, s *Snapshot, p calendar.Period, aga
 		}
 		return in.Live(ctx, p, against, reporting)
 	}
+	return b.CutReadings(ctx, cut.ID, reporting)
+}
+
+// CutReadings gives the readings that a cut keeps.
+func (b *Book) CutReadings(ctx context.Context, id int64, reporting bool) (*Readings, error) {
 	b.thawed.mu.Lock()
 	defer b.thawed.mu.Unlock()
-	key := thawedKey{cut.ID, reporting}
+	key := thawedKey{id, reporting}
 	rs, ok := b.thawed.readings[key]
 	if !ok {
-		body, err := b.store.CutReadings(ctx, cut.ID)
+		body, err := b.store.CutReadings(ctx, id)
 		if err != nil {
 			return nil, err
 		}
 		if rs, err = DecodeReadings(body, reporting); err != nil {
-			return nil, fmt.Errorf("cut %d: %w", cut.ID, err)
+			return nil, fmt.Errorf("cut %d: %w", id, err)
 		}
 		b.thawed.readings[key] = rs
 	}

@@ -250,7 +250,7 @@ func (s *Snapshot) loadCuts(ctx context.Context) (err error) {
 	}
 	s.Cuts = make(map[calendar.Period]store.Cut)
 	for _, c := range s.History {
-		if !c.Reopened.Valid && s.Closed[calendar.Period(c.Period)] {
+		if c.Kind == store.CloseCut && !c.Reopened.Valid && s.Closed[calendar.Period(c.Period)] {
 			s.Cuts[calendar.Period(c.Period)] = c
 		}
 	}

@@ -334,12 +334,18 @@ func TestUseCasesByRole(t *testing.T) {
 			_, _, err := o.CheckBook(ctx, a, m)
 			return err
 		}},
-		"preview rule": {an | op, func(a office.Actor) error { return read(o.PreviewRule(ctx, a, "rules", nil)) }},
-		"save rule":    {an | op, func(a office.Actor) error { return o.SaveRule(ctx, a, "rules", nil) }},
-		"close":        {an | op, func(a office.Actor) error { return read(o.ClosePeriod(ctx, a, period-100)) }},
-		"reopen":       {an | op, func(a office.Actor) error { return o.ReopenPeriod(ctx, a, period-100, "why") }},
-		"export":       {an | ad | op, func(a office.Actor) error { return o.Export(ctx, a, filepath.Join(t.TempDir(), "x.zip")) }},
-		"backup":       {ad | op, func(a office.Actor) error { return o.Backup(ctx, a, filepath.Join(t.TempDir(), "x.db")) }},
+		"preview rule":   {an | op, func(a office.Actor) error { return read(o.PreviewRule(ctx, a, "rules", nil)) }},
+		"save rule":      {an | op, func(a office.Actor) error { return o.SaveRule(ctx, a, "rules", nil) }},
+		"closing":        {all, func(a office.Actor) error { return read(o.Closing(ctx, a, m)) }},
+		"cuts":           {all, func(a office.Actor) error { return read(o.Cuts(ctx, a, m)) }},
+		"compare":        {all, func(a office.Actor) error { return read(o.CompareCuts(ctx, a, m, 0, 0)) }},
+		"close over":     {an | op, func(a office.Actor) error { return read(o.CloseOver(ctx, a, m, nil)) }},
+		"make cut":       {an | op, func(a office.Actor) error { return o.MakeCut(ctx, a, m, "") }},
+		"reopen by code": {an | op, func(a office.Actor) error { return o.ReopenCode(ctx, a, "2020-01", "why") }},
+		"close":          {an | op, func(a office.Actor) error { return read(o.ClosePeriod(ctx, a, period-100)) }},
+		"reopen":         {an | op, func(a office.Actor) error { return o.ReopenPeriod(ctx, a, period-100, "why") }},
+		"export":         {an | ad | op, func(a office.Actor) error { return o.Export(ctx, a, filepath.Join(t.TempDir(), "x.zip")) }},
+		"backup":         {ad | op, func(a office.Actor) error { return o.Backup(ctx, a, filepath.Join(t.TempDir(), "x.db")) }},
 	} {
 		for role, bit := range roles {
 			a := office.Actor{Name: "Someone", Role: role, Account: 77}

@@ -8,7 +8,6 @@ import (
 
 	"turret/internal/book"
 	"turret/internal/core/calendar"
-	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
 	"turret/internal/right"
 	"turret/internal/store"
@@ -29,12 +28,12 @@ func (o *Office) ClosePeriod(ctx context.Context, a right.Actor, p calendar.Peri
 	if err := right.Check(a, right.Close); err != nil {
 		return nil, err
 	}
-	return o.closePeriod(ctx, a, p)
+	return o.closePeriod(ctx, a, p, nil)
 }
 
-func (o *Office) closePeriod(ctx context.Context, a right.Actor, p calendar.Period) (*CutSummary, error) {
+func (o *Office) closePeriod(ctx context.Context, a right.Actor, p calendar.Period, over []Over) (*CutSummary, error) {
 	for range tries {
-		sum, err := o.closeOnce(ctx, a, p)
+		sum, err := o.closeOnce(ctx, a, p, over)
 		if !errors.Is(err, store.ErrOutpaced) {
 			return sum, err
 		}
@@ -42,39 +41,24 @@ func (o *Office) closePeriod(ctx context.Context, a right.Actor, p calendar.Peri
 	return nil, store.ErrOutpaced
 }
 
-func (o *Office) closeOnce(ctx context.Context, a right.Actor, p calendar.Period) (*CutSummary, error) {
+func (o *Office) closeOnce(ctx context.Context, a right.Actor, p calendar.Period, over []Over) (*CutSummary, error) {
 	s, err := o.book.Snapshot(ctx)
 	if err != nil {
 		return nil, err
 	}
+	if err := closable(s, p); err != nil {
+		return nil, err
+	}
 	code := s.Office.Periods.Code(p)
-	switch {
-	case s.Closed[p]:
-		return nil, refuse("%s is closed already; reopen it with a reason to change it", code)
-	case s.Last == 0:
-		return nil, refuse("nothing is stated yet, so there is nothing to close")
-	case p < s.First():
-		return nil, refuse("%s lies before %s, the first period in which something was stated", code, s.Office.Periods.Code(s.First()))
-	case p > s.Last+1:
-		return nil, refuse("%s lies ahead: the last period in which something was stated is %s", code, s.Office.Periods.Code(s.Last))
-	}
-	own, err := s.Live(ctx, p, portfolio.Latest, false)
+	cut, err := o.cutNow(ctx, s, p, "close of "+code)
 	if err != nil {
 		return nil, err
 	}
-	reporting, err := s.Live(ctx, p, portfolio.Latest, true)
-	if err != nil {
-		return nil, err
-	}
-	inputs, hash, err := s.Inputs(ctx)
-	if err != nil {
-		return nil, err
-	}
-	readings := book.EncodeReadings(own, reporting)
+	cut.Over = overText(over)
 	b := &store.Batch{
 		Base: s.Revision, At: o.now(), Actor: a.Name, Origin: "close", Note: code,
 		Records: []store.RecordChange{periodRecord(s, p, "closed")},
-		Cut:     &store.Cut{Period: int64(p), Name: "close of " + code, Actor: a.Name, Catalogue: figure.Version, Hash: hash, Inputs: inputs, Readings: readings},
+		Cut:     cut,
 	}
 	if _, err := o.store.Commit(ctx, b); err != nil {
 		return nil, fmt.Errorf("close %s: %w", code, err)
@@ -83,7 +67,32 @@ func (o *Office) closeOnce(ctx context.Context, a right.Actor, p calendar.Period
 	for _, list := range s.Stated {
 		parts += len(list)
 	}
-	return &CutSummary{Period: code, Hash: fmt.Sprintf("%x", hash), Projects: len(s.Projects), Parts: parts, Bytes: len(inputs) + len(readings)}, nil
+	return &CutSummary{Period: code, Hash: fmt.Sprintf("%x", cut.Hash), Projects: len(s.Projects), Parts: parts, Bytes: len(cut.Inputs) + len(cut.Readings)}, nil
+}
+
+// closable gives the reason why a period cannot be closed at all, or nil.
+func closable(s *book.Snapshot, p calendar.Period) error {
+	code := s.Office.Periods.Code(p)
+	switch {
+	case s.Closed[p]:
+		return refuse("%s is closed already; reopen it with a reason to change it", code)
+	case s.Last == 0:
+		return refuse("nothing is stated yet, so there is nothing to close")
+	case p < s.First():
+		return refuse("%s lies before %s, the first period in which something was stated", code, s.Office.Periods.Code(s.First()))
+	case p > s.Last+1:
+		return refuse("%s lies ahead: the last period in which something was stated is %s", code, s.Office.Periods.Code(s.Last))
+	}
+	return nil
+}
+
+// ReopenCode opens a closed period again, by its code.
+func (o *Office) ReopenCode(ctx context.Context, a right.Actor, code, reason string) error {
+	p, err := o.ParsePeriod(ctx, a, code)
+	if err != nil {
+		return err
+	}
+	return o.ReopenPeriod(ctx, a, p, reason)
 }
 
 // ReopenPeriod opens a closed period again; its cut stays, marked with the

@@ -65,6 +65,9 @@ func MayMap(a Actor) bool { return right.May(a, right.Map) }
 // MayBrief tells whether an actor may make briefs.
 func MayBrief(a Actor) bool { return right.May(a, right.Brief) }
 
+// MayClose tells whether an actor closes and reopens periods.
+func MayClose(a Actor) bool { return right.May(a, right.Close) }
+
 // MayAnswer tells whether an actor may answer findings and set standings.
 func MayAnswer(a Actor) bool { return right.May(a, right.Answer) }
 

@@ -69,7 +69,7 @@ func (o *Office) Gather(ctx context.Context, a right.Actor, files []gather.File,
 	}
 	slices.Sort(closing)
 	for _, p := range slices.Compact(closing) {
-		if _, err := o.closePeriod(ctx, a, p); err != nil {
+		if _, err := o.closePeriod(ctx, a, p, nil); err != nil {
 			return report, err
 		}
 	}

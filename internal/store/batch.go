@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"errors"
@@ -114,7 +115,7 @@ func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
 		}
 	}
 	if b.Reopened != 0 {
-		if _, err := tx.ExecContext(ctx, "UPDATE cut SET reopened = ? WHERE period = ? AND reopened IS NULL", b.Note, b.Reopened); err != nil {
+		if _, err := tx.ExecContext(ctx, "UPDATE cut SET reopened = ?, reopened_by = ?, reopened_at = ? WHERE period = ? AND reopened IS NULL AND kind = 'close'", b.Note, b.Actor, b.At, b.Reopened); err != nil {
 			return 0, err
 		}
 	}
@@ -164,6 +165,12 @@ func (s *Store) Files(ctx context.Context) (map[int32]File, error) {
 // Compress prepares the content of a file for keeping.
 func Compress(body []byte) []byte { return codecs().enc.EncodeAll(body, nil) }
 
+// The kinds of cuts: made at the close of a period, or by hand.
+const (
+	CloseCut = "close"
+	HandCut  = "hand"
+)
+
 // Cut is a frozen copy of all inputs and readings at a moment.
 type Cut struct {
 	ID        int64
@@ -174,21 +181,25 @@ type Cut struct {
 	Batch     int64
 	Catalogue int
 	Hash      [32]byte
+	Kind      string         // CloseCut or HandCut
+	Over      string         // reasons by open point, as JSON; "" where nothing stood in the way
 	Reopened  sql.NullString // the reason, where it no longer holds
+	By        string         // who reopened it
+	When      int64          // and when
 	Inputs    []byte         // compressed by the store
 	Readings  []byte
 }
 
 func writeCut(ctx context.Context, tx *sqlx.Tx, batch int64, b *Batch) error {
 	c := b.Cut
-	_, err := tx.ExecContext(ctx, "INSERT INTO cut (period, name, at, actor, batch, catalogue, hash, inputs, readings) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		c.Period, c.Name, b.At, b.Actor, batch, c.Catalogue, c.Hash[:], Compress(c.Inputs), Compress(c.Readings))
+	_, err := tx.ExecContext(ctx, "INSERT INTO cut (period, name, at, actor, batch, catalogue, hash, inputs, readings, kind, closed_over) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		c.Period, c.Name, b.At, b.Actor, batch, c.Catalogue, c.Hash[:], Compress(c.Inputs), Compress(c.Readings), cmp.Or(c.Kind, CloseCut), c.Over)
 	return err
 }
 
 // Cuts lists all cuts by id, without their bodies.
 func (s *Store) Cuts(ctx context.Context) ([]Cut, error) {
-	rows, err := s.readers.QueryContext(ctx, "SELECT id, period, name, at, actor, batch, catalogue, hash, reopened FROM cut ORDER BY id")
+	rows, err := s.readers.QueryContext(ctx, "SELECT id, period, name, at, actor, batch, catalogue, hash, reopened, kind, closed_over, reopened_by, reopened_at FROM cut ORDER BY id")
 	if err != nil {
 		return nil, plain(err)
 	}
@@ -197,7 +208,7 @@ func (s *Store) Cuts(ctx context.Context) ([]Cut, error) {
 	for rows.Next() {
 		var c Cut
 		var hash []byte
-		if err := rows.Scan(&c.ID, &c.Period, &c.Name, &c.At, &c.Actor, &c.Batch, &c.Catalogue, &hash, &c.Reopened); err != nil {
+		if err := rows.Scan(&c.ID, &c.Period, &c.Name, &c.At, &c.Actor, &c.Batch, &c.Catalogue, &hash, &c.Reopened, &c.Kind, &c.Over, &c.By, &c.When); err != nil {
 			return nil, err
 		}
 		copy(c.Hash[:], hash)

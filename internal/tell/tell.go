@@ -7,6 +7,7 @@ import (
 	"math"
 	"math/big"
 	"strings"
+	"time"
 
 	"github.com/bojanz/currency"
 
@@ -194,6 +195,9 @@ func Date(d calendar.Date) string {
 	}
 	return d.Time().Format("2 Jan 2006")
 }
+
+// Moment writes a moment of UTC milliseconds as 14 Mar 2028 09:30.
+func Moment(ms int64) string { return time.UnixMilli(ms).UTC().Format("2 Jan 2006 15:04") }
 
 // Signed writes a whole number with its sign.
 func Signed(n int) string {

@@ -31,6 +31,7 @@ import (
 	"turret/internal/web/board"
 	"turret/internal/web/brief"
 	"turret/internal/web/check"
+	"turret/internal/web/closing"
 	"turret/internal/web/find"
 	"turret/internal/web/gather"
 	"turret/internal/web/mappings"
@@ -65,7 +66,7 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, brief.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, brief.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.
@@ -174,6 +175,10 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Use(signin.Needed)
 	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	app.Get("/board", board.Get(site))
+	app.Get("/close", closing.Get(site))
+	app.Post("/close", closing.Post(site))
+	app.Get("/cuts", closing.GetCuts(site))
+	app.Get("/cuts/compare", closing.Compare(site))
 	app.Get("/standings", standings.Get(site))
 	app.Post("/standings", standings.Post(site))
 	app.Get("/project/:code", sheet.Get(site))

@@ -32,6 +32,9 @@ func WithDone(to, done string) string {
 	return to + sep + "done=" + url.QueryEscape(done)
 }
 
+// Refused tells whether an error is a refusal, whose sentence a page can say.
+func Refused(err error) bool { return errors.Is(err, office.ErrRefused) }
+
 // Unclear is the error of a form that does not say what to do.
 func Unclear() error {
 	return office.Refusef("The form did not say what to do; nothing was changed.")

@@ -169,6 +169,9 @@ func (s State) Scoped(path string) string {
 	return path + s.Moment().With("scope", s.Get("scope")).query()
 }
 
+// GatherPage is the address of Gather in this state.
+func (s State) GatherPage() string { return "/gather" + s.query() }
+
 // SetStanding is the address where a standing of a project is set.
 func (s State) SetStanding(project string) string {
 	return "/standings" + s.Moment().With("of", project).query() + "#set"

@@ -1,0 +1,103 @@
+// The end of the month: the analyst closes over open points with reasons, is
+// refused a late file, opens again, takes it, closes again, and compares the
+// two cuts down to the row. It comes last, as it closes the open period.
+import { accessible, expect, fits, test } from "./pages.mjs";
+
+const paste = async (page, rows) => {
+  await page.goto("/gather");
+  await page.locator(".drop summary").click();
+  await page.locator(".drop textarea").fill(rows);
+  await page.locator(".drop button").click();
+  await page.waitForURL(/draft/);
+};
+
+test.describe.configure({ mode: "serial" });
+
+test("closes over open points, and a late file is refused", async ({
+  page,
+  as,
+  complaints,
+}) => {
+  await as("analyst");
+  await page.locator(".rail .versions summary").click();
+  await page.getByRole("link", { name: "Close Nov 2026" }).click();
+  await expect(page.locator(".sentence")).toContainText(
+    "open before Nov 2026 can close",
+  );
+  await accessible(page);
+  const hash = await page.locator(".hash").innerText();
+  await page.getByRole("button", { name: "Close Nov 2026" }).click();
+  await expect(page.getByRole("alert")).toContainText(
+    "say why the period closes over it",
+  );
+  const reasons = page.locator('input[name^="reason."]');
+  for (let i = 0; i < (await reasons.count()); i++)
+    await reasons.nth(i).fill("Seen by the board");
+  await page.getByRole("button", { name: "Close Nov 2026" }).click();
+  await expect(page.getByRole("status")).toContainText("Nov 2026 is closed");
+  await expect(page.locator("tbody code").first()).toHaveAttribute(
+    "title",
+    hash,
+  );
+  await expect(page.locator("tbody tr").first()).toContainText(
+    "Seen by the board",
+  );
+  await paste(
+    page,
+    "project,cost_code,kind,class,period,amount\nFR-05,110,actual,opex,2026-11,1234.50\n",
+  );
+  await expect(page.locator(".sheetview")).toContainText("2026-11 is closed");
+  await page.getByRole("button", { name: "Throw away" }).click();
+  expect(complaints.splice(0).filter((c) => !c.includes("422"))).toEqual([]);
+});
+
+test("opens again, takes it, closes again, and compares the two", async ({
+  page,
+  as,
+  complaints,
+}) => {
+  await as("analyst");
+  await page.goto("/close?at=2026-11");
+  await page.getByRole("button", { name: "Open Nov 2026 again" }).click();
+  await expect(page.getByRole("alert")).toContainText("takes a reason");
+  await page.getByLabel("Reason").fill("A late invoice of the workshop");
+  await page.getByRole("button", { name: "Open Nov 2026 again" }).click();
+  await expect(page.getByRole("status")).toContainText("open again");
+  await paste(
+    page,
+    "project,cost_code,kind,class,period,amount\nFR-05,110,actual,opex,2026-11,1234.50\n",
+  );
+  await page.getByRole("button", { name: "Accept" }).click();
+  await page.waitForURL(/run/);
+  await page.goto("/close?at=2026-11");
+  const reasons = page.locator('input[name^="reason."]');
+  for (let i = 0; i < (await reasons.count()); i++)
+    await reasons.nth(i).fill("Seen by the board");
+  await page.getByRole("button", { name: "Close Nov 2026" }).click();
+  await page.getByRole("link", { name: "with the one before" }).click();
+  await expect(page.locator(".crumb")).toContainText(
+    "reopened: A late invoice of the workshop",
+  );
+  await expect(page.locator(".compare")).toContainText("FR-05");
+  const row = page.locator("tr", { hasText: "1234.50 EUR" });
+  await expect(row).toContainText("110, opex, 2026-11, actual");
+  await accessible(page);
+  await row.getByRole("link", { name: "the row" }).click();
+  await expect(page.locator("main")).toContainText("1234.50");
+  expect(complaints.splice(0).filter((c) => !c.includes("422"))).toEqual([]);
+});
+
+test("the executive reads cuts and their differences, and changes none", async ({
+  page,
+  as,
+}) => {
+  await as("executive");
+  for (const path of ["/close?at=2026-11", "/cuts"]) {
+    await page.goto(path);
+    await expect(page.locator('main form[method="post"]')).toHaveCount(0);
+    await accessible(page);
+    await fits(page);
+  }
+  await page.getByRole("link", { name: "with now" }).first().click();
+  await expect(page.locator(".sentence")).toContainText("hold the same");
+});

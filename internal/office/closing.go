@@ -1,0 +1,305 @@
+package office
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"turret/internal/book"
+	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
+	"turret/internal/core/finding"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
+	"turret/internal/right"
+	"turret/internal/store"
+	"turret/internal/tell"
+)
+
+// The kinds of points that stand in the way of a close.
+const (
+	RefusedRows = "refused" // rows that were refused and wait
+	OpenErrors  = "errors"
+	Unanswered  = "unanswered" // warnings that nobody has explained
+	BigMoves    = "moves"      // standings that moved two levels
+	Owing       = "owing"      // statements that are owed
+)
+
+// Point is what still stands in the way of a close.
+type Point struct {
+	Kind, Text string
+	Names      []string // what it is about, at most a few
+	More       int      // names that are not listed
+}
+
+// Holds tells what a cut holds.
+type Holds struct {
+	Projects, Parts, Records, Readings, Findings int
+	Hash, Rules                                  string
+}
+
+// Closing is what the screen of a close shows.
+type Closing struct {
+	Points []Point
+	Holds  Holds
+	Why    string // it cannot be closed at all, or ""
+	Before []CutInfo
+}
+
+// CutInfo is a cut as a list shows it.
+type CutInfo struct {
+	ID                       int64 // zero: now
+	Period, PeriodName, Name string
+	At, Actor, Hash          string
+	Hand                     bool
+	InForce                  bool
+	Reopened, By             string // the reason and who
+	Over                     []Over
+}
+
+// Over is an open point that was closed over, with the reason.
+type Over struct{ Point, Reason string }
+
+// mostNamed is how many names a point lists.
+const mostNamed = 6
+
+func (p *Point) name(list []string) {
+	p.Names = list
+	if len(list) > mostNamed {
+		p.Names, p.More = list[:mostNamed], len(list)-mostNamed
+	}
+}
+
+// Closing reads what stands in the way of closing a moment's period, and what
+// its cut would hold.
+func (o *Office) Closing(ctx context.Context, a right.Actor, m *Moment) (*Closing, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	c := &Closing{}
+	var err error
+	if c.Before, err = o.cutsOf(ctx, m, m.Period.Code); err != nil {
+		return nil, err
+	}
+	if m.Period.Closed {
+		c.Why = m.Period.Name + " is closed."
+		return c, nil
+	}
+	if err := closable(m.snap, m.Period.period); err != nil {
+		c.Why = capitalised(err.Error()) + "."
+		return c, nil
+	}
+	if c.Points, err = o.points(ctx, m); err != nil {
+		return nil, err
+	}
+	_, hash, err := m.snap.Inputs(ctx)
+	if err != nil {
+		return nil, err
+	}
+	c.Holds = Holds{Projects: len(m.snap.Projects), Hash: fmt.Sprintf("%x", hash), Rules: m.snap.Rules.At(m.Period.period).Version, Readings: len(m.now.Rows)}
+	for _, list := range m.snap.Stated {
+		c.Holds.Parts += len(list)
+	}
+	for _, rows := range m.snap.Records {
+		c.Holds.Records += len(rows)
+	}
+	for _, r := range m.now.Rows {
+		c.Holds.Findings += len(r.Findings)
+	}
+	return c, nil
+}
+
+// points lists what is open for a moment's period, whatever its scope.
+func (o *Office) points(ctx context.Context, m *Moment) ([]Point, error) {
+	var out []Point
+	add := func(kind, text string, names []string) {
+		p := Point{Kind: kind, Text: text}
+		p.name(names)
+		out = append(out, p)
+	}
+	n, err := o.store.AllRefusalsWaiting(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if n > 0 {
+		codes, err := o.store.WaitingCodes(ctx)
+		if err != nil {
+			return nil, err
+		}
+		var names []string
+		for _, w := range codes {
+			names = append(names, strings.ReplaceAll(w.Column, "_", " ")+" "+w.Code)
+		}
+		add(RefusedRows, tell.Plural(n, "refused row waits", "refused rows wait"), names)
+	}
+	var errors, warnings, late, moves []string
+	for _, r := range m.now.Rows {
+		if r.Group {
+			continue
+		}
+		bad, open := 0, 0
+		for i := range r.Findings {
+			f := Finding{Finding: r.Findings[i]}
+			switch {
+			case f.Severity == finding.Error && f.Counts():
+				bad++
+			case f.Severity == finding.Warning && f.Unexplained():
+				open++
+			}
+		}
+		if bad > 0 {
+			errors = append(errors, r.Code)
+		}
+		if open > 0 {
+			warnings = append(warnings, r.Code)
+		}
+		if owes, stated := owing(r); owes && !stated {
+			late = append(late, r.Code)
+		}
+		if x := m.jumped(r); x != "" {
+			moves = append(moves, x)
+		}
+	}
+	for _, x := range []struct {
+		kind      string
+		list      []string
+		one, many string
+	}{
+		{OpenErrors, errors, "project has errors open", "projects have errors open"},
+		{Unanswered, warnings, "project has warnings without an answer", "projects have warnings without an answer"},
+		{BigMoves, moves, "standing moved two levels", "standings moved two levels"},
+		{Owing, late, "project owes a statement", "projects owe statements"},
+	} {
+		if len(x.list) > 0 {
+			add(x.kind, tell.Plural(len(x.list), x.one, x.many), x.list)
+		}
+	}
+	return out, nil
+}
+
+// jumped tells of a project whose overall standing went between Steady and Act
+// since the last closed period; "" where it did not.
+func (m *Moment) jumped(r *Reading) string {
+	last, ok := m.snap.Cuts[m.Period.period-1]
+	if !ok || m.since == nil || last.ID == 0 {
+		return ""
+	}
+	before := m.since.Project(r.Code)
+	if before == nil {
+		return ""
+	}
+	was, is := before.Standing[standing.Overall], r.Standing[standing.Overall]
+	if was == standing.Steady && is == standing.Act || was == standing.Act && is == standing.Steady {
+		return fmt.Sprintf("%s %s → %s", r.Code, was, is)
+	}
+	return ""
+}
+
+// CloseOver closes a moment's period. Each point that is open takes a reason,
+// by kind, which is kept in the cut.
+func (o *Office) CloseOver(ctx context.Context, a right.Actor, m *Moment, reasons map[string]string) (*CutSummary, error) {
+	if err := right.Check(a, right.Close); err != nil {
+		return nil, err
+	}
+	points, err := o.points(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	var over []Over
+	for _, p := range points {
+		why := strings.TrimSpace(reasons[p.Kind])
+		if why == "" {
+			return nil, &Misfit{p.Kind, fmt.Sprintf("%s; deal with it, or say why the period closes over it", p.Text)}
+		}
+		over = append(over, Over{p.Text, why})
+	}
+	return o.closePeriod(ctx, a, m.Period.period, over)
+}
+
+// MakeCut makes a cut by hand, with a name, of a moment's period as it stands.
+func (o *Office) MakeCut(ctx context.Context, a right.Actor, m *Moment, name string) error {
+	if err := right.Check(a, right.Close); err != nil {
+		return err
+	}
+	if strings.TrimSpace(name) == "" {
+		return &Misfit{"name", "a cut made by hand needs a name"}
+	}
+	s := m.snap
+	b := &store.Batch{Base: s.Revision, At: o.now(), Actor: a.Name, Origin: "cut", Note: name}
+	cut, err := o.cutNow(ctx, s, m.Period.period, name)
+	if err != nil {
+		return err
+	}
+	cut.Kind = store.HandCut
+	b.Cut = cut
+	_, err = o.store.Commit(ctx, b)
+	return err
+}
+
+// cutsOf lists the cuts of a period, or of all with "", the latest first.
+func (o *Office) cutsOf(ctx context.Context, m *Moment, period string) ([]CutInfo, error) {
+	cuts, err := o.store.Cuts(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var out []CutInfo
+	for _, c := range cuts {
+		info := m.cutInfo(&c)
+		if period == "" || info.Period == period {
+			out = append(out, info)
+		}
+	}
+	slices.Reverse(out)
+	return out, nil
+}
+
+// Cuts lists all cuts, the latest first.
+func (o *Office) Cuts(ctx context.Context, a right.Actor, m *Moment) ([]CutInfo, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	return o.cutsOf(ctx, m, "")
+}
+
+func (m *Moment) cutInfo(c *store.Cut) CutInfo {
+	p := m.snap.Office.Periods
+	info := CutInfo{ID: c.ID, Period: p.Code(calendar.Period(c.Period)), PeriodName: p.Name(calendar.Period(c.Period)), Name: c.Name, At: tell.Moment(c.At), Actor: c.Actor, Hash: fmt.Sprintf("%x", c.Hash), Hand: c.Kind == store.HandCut, By: c.By}
+	if c.Reopened.Valid {
+		info.Reopened = c.Reopened.String
+	}
+	info.InForce = m.snap.Cuts[calendar.Period(c.Period)].ID == c.ID
+	if c.Over != "" {
+		_ = json.Unmarshal([]byte(c.Over), &info.Over) // written by overText only
+	}
+	return info
+}
+
+func overText(over []Over) string {
+	if len(over) == 0 {
+		return ""
+	}
+	b, err := json.Marshal(over)
+	if err != nil {
+		return "" // texts always encode
+	}
+	return string(b)
+}
+
+// cutNow makes the cut of a period as a snapshot has it.
+func (o *Office) cutNow(ctx context.Context, s *book.Snapshot, p calendar.Period, name string) (*store.Cut, error) {
+	own, err := s.Live(ctx, p, portfolio.Latest, false)
+	if err != nil {
+		return nil, err
+	}
+	reporting, err := s.Live(ctx, p, portfolio.Latest, true)
+	if err != nil {
+		return nil, err
+	}
+	inputs, hash, err := s.Inputs(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return &store.Cut{Period: int64(p), Name: name, Catalogue: figure.Version, Hash: hash, Inputs: inputs, Readings: book.EncodeReadings(own, reporting)}, nil
+}
