@@ -169,7 +169,7 @@ test("three untidy files are read, corrected, taken, mended and taken back", asy
   await page.goto(first);
   await page.getByRole("button", { name: "Undo the run" }).click();
   await expect(page.getByRole("alert")).toContainText(
-    /later work stands on it: .* of QS-05: batch \d+ changed it/,
+    /later work stands on it: .* of QS-05: batch \d+ of Ines Marlow changed it/,
   );
   await page.goto("/gather");
   await page.locator(".came a", { hasText: "mended" }).first().click();

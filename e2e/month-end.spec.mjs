@@ -87,6 +87,65 @@ test("opens again, takes it, closes again, and compares the two", async ({
   expect(complaints.splice(0).filter((c) => !c.includes("422"))).toEqual([]);
 });
 
+test("finds a change by person and by file, undoes one, and is told what stands in the way of another", async ({
+  page,
+  as,
+  complaints,
+}) => {
+  await as("analyst");
+  await page.goto("/close?at=2026-11");
+  await page.getByLabel("Reason").fill("The workshop sent a credit");
+  await page.getByRole("button", { name: "Open Nov 2026 again" }).click();
+  const head = "project,cost_code,kind,class,period,amount\n";
+  for (const rows of [
+    "FR-05,110,actual,opex,2026-11,1300.00\nFR-06,110,actual,opex,2026-11,40.00\n",
+    "FR-05,110,actual,opex,2026-11,1400.00\n",
+  ]) {
+    await paste(page, head + rows);
+    await page.getByRole("button", { name: "Accept" }).click();
+    await page.waitForURL(/run/);
+  }
+  await page.locator(".account summary").click();
+  await page.getByRole("link", { name: "History" }).click();
+  const form = page.locator(".lookfor");
+  await form.locator("[name=who]").fill("ines");
+  await form.locator("[name=project]").fill("FR-05");
+  await form.locator("[name=table]").selectOption("costs");
+  await form.locator("[name=row]").fill("2026-11");
+  await form.getByRole("button", { name: "Look" }).click();
+  const rows = page.locator(".values");
+  await expect(rows.nth(0)).toContainText("1300.00 EUR → 1400.00 EUR");
+  await expect(rows.nth(1)).toContainText("1234.50 EUR → 1300.00 EUR");
+  await accessible(page);
+  await fits(page);
+
+  // The first of the two is built upon; the rest of it can be undone.
+  await page.locator(".batches tr.first a").nth(1).click();
+  await expect(page.locator(".end").last()).toContainText(
+    "costs of FR-05: batch",
+  );
+  await expect(page.locator(".end").last()).toContainText(
+    "It can be undone of FR-06",
+  );
+  await accessible(page);
+  await page.getByRole("button", { name: "Undo the rest" }).click();
+  await expect(page.locator(".sentence")).toContainText("undone in part");
+
+  // The second can be undone whole, and the first one's value is back.
+  await page.goto("/history?file=pasted&project=FR-05&table=costs");
+  await page.locator(".batches tr.first a").first().click();
+  await page.getByRole("button", { name: "Undo the batch" }).click();
+  await expect(page.getByRole("status")).toContainText("as it was before");
+  await page.goto("/history?project=FR-05&table=costs&row=2026-11");
+  await expect(page.locator(".values").first()).toContainText(
+    "1400.00 EUR → 1300.00 EUR",
+  );
+  await expect(page.locator(".batches tr.first").first()).toContainText(
+    "taken back",
+  );
+  expect(complaints).toEqual([]);
+});
+
 test("the executive reads cuts and their differences, and changes none", async ({
   page,
   as,
@@ -99,5 +158,9 @@ test("the executive reads cuts and their differences, and changes none", async (
     await fits(page);
   }
   await page.getByRole("link", { name: "with now" }).first().click();
-  await expect(page.locator(".sentence")).toContainText("hold the same");
+  await expect(page.locator(".sentence")).toContainText("1 input differs");
+  await page.goto("/history");
+  await page.locator(".batches tr.first a").first().click();
+  await expect(page.locator(".crumb")).toContainText("batch");
+  await expect(page.locator('main form[method="post"]')).toHaveCount(0);
 });

@@ -20,9 +20,18 @@ type Differs struct {
 	Project string // code; "" for what belongs to none
 	Table   string
 	Key     string // of the row, in words
+	Version string // of the statement that it is in, in words; "" where there are none
 	Column  string
 	Was, Is string
 	Source  portfolio.Source // of the later value, or of the earlier where it is gone
+}
+
+// Row names the row with the version of the statement that it is in.
+func (d *Differs) Row() string {
+	if d.Key == "" || d.Version == "" {
+		return d.Key + d.Version
+	}
+	return d.Key + ", " + d.Version
 }
 
 // Differ lists what two snapshots have differently, input by input: of the
@@ -244,7 +253,7 @@ func partDiffers(s *Snapshot, part portfolio.Part, a, b []byte) ([]Differs, erro
 		}
 		seen[k] = true
 		for _, d := range rowDiffers(s, t, was[k], is[k], "project") {
-			d.Table, d.Key = tableOf(part.Kind), strings.Join(slices.DeleteFunc([]string{d.Key, s.version(part)}, func(x string) bool { return x == "" }), ", ")
+			d.Table, d.Version = tableOf(part.Kind), s.version(part)
 			out = append(out, d)
 		}
 	}
@@ -271,6 +280,12 @@ func (s *Snapshot) version(p portfolio.Part) string {
 		return fmt.Sprintf("baseline %d", p.Version)
 	case portfolio.ForecastPart, portfolio.CommitmentPart:
 		return fmt.Sprintf("%s stated %s", p.Kind, s.Office.Periods.Code(calendar.Period(p.Version)))
+	case portfolio.ProgressPart, portfolio.RiskPart, portfolio.NarrativePart:
+		return "stated " + s.Office.Periods.Code(calendar.Period(p.Version))
+	case portfolio.LedgerPart:
+		return "sum of postings"
+	case portfolio.AccrualPart, portfolio.ActualPart:
+		return p.Kind.String()
 	}
 	return ""
 }
@@ -312,13 +327,6 @@ func lineDiffers(s *Snapshot, part portfolio.Part, a, b []byte) ([]Differs, erro
 	if err != nil {
 		return nil, err
 	}
-	kind := s.version(part)
-	if kind == "" {
-		kind = part.Kind.String()
-		if part.Kind == portfolio.LedgerPart {
-			kind = "sum of postings"
-		}
-	}
 	var out []Differs
 	seen := make(map[string]bool)
 	for _, k := range order {
@@ -331,7 +339,7 @@ func lineDiffers(s *Snapshot, part portfolio.Part, a, b []byte) ([]Differs, erro
 		if had == has && x.n == y.n {
 			continue
 		}
-		d := Differs{Table: tableOf(part.Kind), Key: k + ", " + kind, Column: "amount", Source: y.src}
+		d := Differs{Table: tableOf(part.Kind), Key: k, Version: s.version(part), Column: "amount", Source: y.src}
 		if had {
 			d.Was = money.Format(x.n, x.cur) + " " + string(x.cur)
 		}

@@ -94,11 +94,11 @@ func TestCompareCuts(t *testing.T) {
 	require.Equal(t, 1, changes["K1"].Settled, "progress went back no more")
 	inputs := make(map[string][2]string)
 	for _, x := range d.Inputs {
-		inputs[x.Project+" "+x.Table+" "+x.Key+" "+x.Column] = [2]string{x.Was, x.Is}
+		inputs[x.Project+" "+x.Table+" "+x.Row()+" "+x.Column] = [2]string{x.Was, x.Is}
 	}
 	require.Equal(t, map[string][2]string{
 		"K2 costs 10, opex, 2026-02, actual amount": {"", "12.50 EUR"},
-		"K1 progress A percent":                     {"35", "55"},
+		"K1 progress A, stated 2026-02 percent":     {"35", "55"},
 		"K2 projects  name":                         {"South quay", "South quay renamed"},
 	}, inputs)
 

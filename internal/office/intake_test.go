@@ -132,19 +132,19 @@ func TestAMonthOfUntidyFiles(t *testing.T) {
 
 	// The first run cannot be undone while later ones stand on it; from the last
 	// one back, all can.
-	_, err = o.Undo(ctx, operator, first)
+	_, err = o.Undo(ctx, operator, first, false)
 	require.ErrorIs(t, err, office.ErrRefused)
 	require.Contains(t, err.Error(), "postings of A: batch")
 	runs, err := o.Runs(ctx, operator, 10)
 	require.NoError(t, err)
 	for _, run := range runs {
 		if run.Batch >= first {
-			_, err := o.Undo(ctx, operator, run.Batch)
+			_, err := o.Undo(ctx, operator, run.Batch, false)
 			require.NoError(t, err, run.Batch)
 		}
 	}
 	require.Equal(t, before, spent(t, o, "A"))
-	_, err = o.Undo(ctx, operator, first)
+	_, err = o.Undo(ctx, operator, first, false)
 	require.ErrorContains(t, err, "undone already")
 	again, err = o.Refused(ctx, operator, 0, 100)
 	require.NoError(t, err)
@@ -191,7 +191,7 @@ func TestUndoPutsEverythingBack(t *testing.T) {
 		file("progress.csv", "project,activity,period,percent\nA,1,2026-01,77\n"))
 	require.Empty(t, r.Refusals)
 	require.NotEqual(t, before, all())
-	_, err := o.Undo(ctx, operator, r.Revision)
+	_, err := o.Undo(ctx, operator, r.Revision, false)
 	require.NoError(t, err)
 	require.Equal(t, before, all())
 	r = take(t, o, office.GatherOptions{}, file("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"))
@@ -206,7 +206,7 @@ func TestUndoStopsAtClosedPeriods(t *testing.T) {
 	require.NoError(t, err)
 	_, err = o.ClosePeriod(ctx, operator, p)
 	require.NoError(t, err)
-	_, err = o.Undo(ctx, operator, r.Revision)
+	_, err = o.Undo(ctx, operator, r.Revision, false)
 	require.ErrorContains(t, err, "Jan 2026 is closed meanwhile")
 }
 

@@ -5,13 +5,9 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"slices"
 	"strconv"
-	"strings"
 	"time"
 
-	"turret/internal/core/calendar"
-	"turret/internal/core/portfolio"
 	"turret/internal/right"
 	"turret/internal/store"
 	"turret/internal/tell"
@@ -40,6 +36,7 @@ type Run struct {
 	Note    string
 	Sheets  []RunSheet
 	Undone  int64 // the batch that undid it, or zero
+	Kept    int   // projects that it was not undone of
 	Waiting int   // rows of it that still wait for someone
 }
 
@@ -74,7 +71,7 @@ func runOf(r *Report) ([]byte, error) {
 }
 
 func run(r store.Run) (Run, error) {
-	out := Run{Batch: r.Batch, At: time.UnixMilli(r.At).UTC(), Actor: r.Actor, Origin: r.Origin, Note: r.Note, Undone: r.Undone, Waiting: r.Waiting}
+	out := Run{Batch: r.Batch, At: time.UnixMilli(r.At).UTC(), Actor: r.Actor, Origin: r.Origin, Note: r.Note, Undone: r.Undone, Kept: r.Kept, Waiting: r.Waiting}
 	if err := json.Unmarshal([]byte(r.Sheets), &out.Sheets); err != nil {
 		return out, fmt.Errorf("run %d: %w", r.Batch, err)
 	}
@@ -110,90 +107,6 @@ func (o *Office) RunOf(ctx context.Context, a right.Actor, batch int64) (*Run, e
 	}
 	out, err := run(*r)
 	return &out, err
-}
-
-// Undo takes a run back as one batch: what it changed is as it was before.
-// Where later batches built on it, or a period that it stated for is closed
-// meanwhile, nothing is done, and the error says what stands in the way.
-func (o *Office) Undo(ctx context.Context, a right.Actor, batch int64) (undone int64, err error) {
-	if err := right.Check(a, right.Gather); err != nil {
-		return 0, err
-	}
-	r, err := o.store.RunOf(ctx, batch)
-	if err != nil {
-		return 0, err
-	}
-	switch {
-	case r == nil:
-		return 0, refuse("There is no run %d.", batch)
-	case r.Undone != 0:
-		return 0, refuse("That run is undone already, by batch %d.", r.Undone)
-	}
-	for range tries {
-		snap, err := o.book.Snapshot(ctx)
-		if err != nil {
-			return 0, err
-		}
-		if err := o.inTheWay(ctx, batch, snap.Closed, snap.ByID, snap.Office.Periods); err != nil {
-			return 0, err
-		}
-		b := &store.Batch{Base: snap.Revision, At: o.now(), Actor: a.Name, Origin: "undo", Note: fmt.Sprintf("run %d", batch), Undoes: batch}
-		if undone, err = o.store.Commit(ctx, b); err == nil {
-			return undone, nil
-		}
-		if !isOutpaced(err) {
-			return 0, fmt.Errorf("undo the run: %w", err)
-		}
-	}
-	return 0, refuse("Others kept writing meanwhile; try again.")
-}
-
-// inTheWay refuses to undo a run that something stands on.
-func (o *Office) inTheWay(ctx context.Context, batch int64, closed map[calendar.Period]bool, project func(int64) *portfolio.Project, periods *calendar.Periods) error {
-	var why []string
-	add := func(format string, args ...any) {
-		if s := fmt.Sprintf(format, args...); !slices.Contains(why, s) {
-			why = append(why, s)
-		}
-	}
-	parts, err := o.store.PartsOf(ctx, batch)
-	if err != nil {
-		return err
-	}
-	for _, p := range parts {
-		if p.Kind.Dated() && closed[calendar.Period(p.Version)] {
-			add("%s is closed meanwhile", periods.Name(calendar.Period(p.Version)))
-		}
-	}
-	list, err := o.store.Obstacles(ctx, batch)
-	if err != nil {
-		return err
-	}
-	for _, x := range list {
-		what := ""
-		if x.Table == "" {
-			code := ""
-			if p := project(x.Part.Project); p != nil {
-				code = p.Code
-			}
-			what = fmt.Sprintf("%s of %s", strings.ReplaceAll(tableName(x.Part.Kind), "_", " "), code)
-		} else {
-			name, err := o.store.RecordName(ctx, x.Table, x.Record)
-			if err != nil {
-				return err
-			}
-			what = strings.ReplaceAll(x.Table, "_", " ") + " " + name
-		}
-		add("%s: batch %d changed it or builds on it", what, x.Later)
-	}
-	if len(why) == 0 {
-		return nil
-	}
-	const most = 6
-	if n := len(why) - most; n > 0 {
-		why = append(why[:most], fmt.Sprintf("and %d more", n))
-	}
-	return refuse("The run cannot be undone, since later work stands on it: %s.", strings.Join(why, "; "))
 }
 
 func isOutpaced(err error) bool { return errors.Is(err, store.ErrOutpaced) }

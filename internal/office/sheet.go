@@ -75,8 +75,9 @@ type Paragraph struct{ Text, Period string }
 
 // HistoryEntry is a batch that touched the project.
 type HistoryEntry struct {
-	At                        time.Time
-	Actor, Origin, What, From string
+	Batch                  int64
+	At                     time.Time
+	Actor, How, What, From string
 }
 
 // longest history that a sheet lists, of batches and of earlier words.
@@ -114,7 +115,7 @@ func (o *Office) Sheet(ctx context.Context, a right.Actor, m *Moment, code strin
 		return nil, err
 	}
 	for _, b := range batches {
-		s.History = append(s.History, HistoryEntry{At: time.UnixMilli(b.At).UTC(), Actor: b.Actor, Origin: b.Origin, What: touched(b.Parts, b.Fields), From: strings.ReplaceAll(b.Files, ",", ", ")})
+		s.History = append(s.History, HistoryEntry{Batch: b.ID, At: time.UnixMilli(b.At).UTC(), Actor: b.Actor, How: (&Batch{Origin: b.Origin}).How(), What: touched(b.Parts, b.Fields), From: strings.ReplaceAll(b.Files, ",", ", ")})
 	}
 	return s, nil
 }

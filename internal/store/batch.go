@@ -26,8 +26,9 @@ type Batch struct {
 	Files    []File
 	Refusals []Refusal
 	Settled  []Settled
-	Run      []byte // what a gather made of each sheet, as JSON; nil where it was none
-	Undoes   int64  // the batch that this one takes back, or zero
+	Run      []byte  // what a gather made of each sheet, as JSON; nil where it was none
+	Undoes   int64   // the batch that this one takes back, or zero
+	Keep     []int64 // projects that it is not taken back of
 	Cut      *Cut
 	Reopened int64 // period whose cuts are marked as reopened, or zero
 
@@ -110,7 +111,7 @@ func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
 		}
 	}
 	if b.Undoes != 0 {
-		if err := takeBack(ctx, tx, id, b.Undoes); err != nil {
+		if err := takeBack(ctx, tx, id, b.Undoes, b.Keep); err != nil {
 			return 0, err
 		}
 	}

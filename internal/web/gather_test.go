@@ -160,7 +160,7 @@ func TestAFileFromDropToUndo(t *testing.T) {
 	path, _, _ := strings.Cut(run, "?")
 	status, body, _ = b.post(path, url.Values{"do": {"undo"}})
 	require.Equal(t, http.StatusUnprocessableEntity, status)
-	later := regexp.MustCompile(`postings of A: batch (\d+) changed it`).FindStringSubmatch(says(body))
+	later := regexp.MustCompile(`postings of A: batch (\d+) of The analyst changed it`).FindStringSubmatch(says(body))
 	require.NotNil(t, later, says(body))
 	for _, p := range []string{"/gather/run/" + later[1], path} {
 		status, body, head = b.post(p, url.Values{"do": {"undo"}})

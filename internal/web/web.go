@@ -34,6 +34,7 @@ import (
 	"turret/internal/web/closing"
 	"turret/internal/web/find"
 	"turret/internal/web/gather"
+	"turret/internal/web/history"
 	"turret/internal/web/mappings"
 	"turret/internal/web/rules"
 	"turret/internal/web/sheet"
@@ -66,7 +67,7 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, brief.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, brief.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.
@@ -179,6 +180,9 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Post("/close", closing.Post(site))
 	app.Get("/cuts", closing.GetCuts(site))
 	app.Get("/cuts/compare", closing.Compare(site))
+	app.Get("/history", history.Get(site))
+	app.Get("/history/:batch", history.GetBatch(site))
+	app.Post("/history/:batch", history.Post(site))
 	app.Get("/standings", standings.Get(site))
 	app.Post("/standings", standings.Post(site))
 	app.Get("/project/:code", sheet.Get(site))

@@ -238,7 +238,7 @@ func (p *ComparePage) fill() {
 		p.Changes = append(p.Changes, p.change(x))
 	}
 	for _, x := range d.Inputs {
-		in := Input{Project: x.Project, Table: x.Table, Key: x.Key, Column: x.Column, Was: x.Was, Is: x.Is}
+		in := Input{Project: x.Project, Table: x.Table, Key: x.Row(), Column: x.Column, Was: x.Was, Is: x.Is}
 		if x.Source.File != 0 {
 			in.Link = p.State.Trail("row", fmt.Sprintf("%d.%d", x.Source.File, x.Source.Row))
 		}

@@ -52,7 +52,7 @@ func PostRun(site *shell.Site) fiber.Handler {
 		if c.FormValue("do") != "undo" {
 			return shell.Settle(c, shell.Unclear(), again, "")
 		}
-		_, err = site.Office.Undo(c.Context(), shell.Actor(c), batch)
+		_, err = site.Office.Undo(c.Context(), shell.Actor(c), batch, false)
 		to := shell.StateOf(c).To(fmt.Sprintf("/gather/run/%d", batch))
 		return shell.Settle(c, err, again, to+sep(to)+"done="+url.QueryEscape("The run is undone: all it changed is as it was before."))
 	}

@@ -5,7 +5,9 @@ package sheet
 import (
 	"embed"
 	"html/template"
+	"net/url"
 	"slices"
+	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -236,6 +238,14 @@ func (p *Page) section(title string, ids []figure.ID) Section {
 
 // Curved tells whether the curve shows periods by themselves.
 func (p *Page) Curved() bool { return p.State.Get("curve") == "period" }
+
+// BatchAt is the address of a batch, with what it changed of the project.
+func (p *Page) BatchAt(id int64) string {
+	return "/history/" + strconv.FormatInt(id, 10) + "?project=" + url.QueryEscape(p.Code)
+}
+
+// HistoryAt is the address of all of the project's history.
+func (p *Page) HistoryAt() string { return "/history?project=" + url.QueryEscape(p.Code) }
 
 // SectionName is what the lead's words are called.
 func (p *Page) SectionName(s string) string {

@@ -70,6 +70,7 @@ type Panel struct {
 	Facts    []Fact
 	Omitted  int
 	Files    []office.SourceFile
+	History  string // address of the history of what it is made of; "" of a group
 	Baseline string
 	Drift    string
 	Currency string
@@ -228,6 +229,7 @@ func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
 	switch {
 	case !t.Scope.Group:
 		out.ScopeOf, out.Link = t.Scope.Code+" "+t.Scope.Name, state.Project(scope)
+		out.History = "/history?project=" + url.QueryEscape(scope)
 	case scope == "*":
 		out.ScopeOf, out.Link = "the whole portfolio", state.With("scope", "").Board()
 	default:

@@ -1,0 +1,156 @@
+package book
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"turret/internal/core/portfolio"
+	"turret/internal/store"
+)
+
+// perRead is the number of part changes whose bodies are read at once.
+const perRead = 100
+
+// PartDiffers hands over, change by change, what changes of parts made
+// different, until each gives false.
+func (s *Snapshot) PartDiffers(ctx context.Context, list []store.PartHistory, each func(store.PartHistory, []Differs) bool) error {
+	for len(list) > 0 {
+		some := list[:min(len(list), perRead)]
+		list = list[len(some):]
+		bodies := make(map[int64][]byte)
+		var ids []int64
+		for _, p := range some {
+			for _, id := range [...]int64{p.Before, p.After} {
+				if _, there := bodies[id]; id != 0 && !there {
+					bodies[id] = nil
+					ids = append(ids, id)
+				}
+			}
+		}
+		if err := s.bodies(ctx, ids, func(id int64, body []byte) error { bodies[id] = body; return nil }); err != nil {
+			return err
+		}
+		for _, p := range some {
+			code := codeOf(s, s, p.Project)
+			d, err := partDiffers(s, p.Part, bodies[p.Before], bodies[p.After])
+			if err != nil {
+				return fmt.Errorf("%s of %s: %w", p.Kind, code, err)
+			}
+			for i := range d {
+				d[i].Project = code
+			}
+			if !each(p, d) {
+				return nil
+			}
+		}
+	}
+	return nil
+}
+
+// ChangeDiffers writes changes of one table's records for people: of a record
+// that was made, every field as it was then. later gives what later batches
+// changed of a record, the last first.
+func (s *Snapshot) ChangeDiffers(c store.Change, later func() ([]store.Change, error)) ([]Differs, error) {
+	t := portfolio.TableNamed(c.Table)
+	row := s.record(c.Table, c.Record)
+	d := Differs{Table: c.Table, Key: fmt.Sprintf("record %d, gone", c.Record), Column: c.Field}
+	if row != nil {
+		d.Key, d.Project = s.key(t, row)
+	}
+	if t == nil {
+		return []Differs{d}, nil
+	}
+	switch c.Field {
+	case store.Removed:
+		d.Column, d.Was = "row", "there"
+		return []Differs{d}, nil
+	case store.Added:
+		if row == nil {
+			d.Column, d.Is = "row", "there"
+			return []Differs{d}, nil
+		}
+		born := *row
+		born.Fields = append([]portfolio.Field{}, row.Fields...)
+		after, err := later()
+		if err != nil {
+			return nil, err
+		}
+		for _, x := range after { // the earliest comes last
+			if i := t.Index(x.Field); i >= 0 {
+				born.Fields[i] = s.read(&t.Columns[i], x.Before)
+			}
+		}
+		out := rowDiffers(s, t, nil, &born, "project")
+		for i := range out {
+			out[i].Project, out[i].Key = d.Project, d.Key
+		}
+		return out, nil
+	}
+	if i := t.Index(c.Field); i >= 0 {
+		col := &t.Columns[i]
+		was, is := s.read(col, c.Before), s.read(col, c.After)
+		d.Was, d.Is = s.written(col, &was), s.written(col, &is)
+	} else {
+		d.Was, d.Is = text(c.Before), text(c.After)
+	}
+	if row != nil {
+		d.Source = row.Source
+	}
+	return []Differs{d}, nil
+}
+
+func text(s *string) string {
+	if s == nil {
+		return ""
+	}
+	return *s
+}
+
+// record finds a record by id; nil where it is gone.
+func (s *Snapshot) record(table string, id int64) *portfolio.Row {
+	rows := s.Records[table]
+	for i := range rows {
+		if rows[i].ID == id {
+			return &rows[i]
+		}
+	}
+	return nil
+}
+
+// key names a record by its key, and the project that it is of.
+func (s *Snapshot) key(t *portfolio.Table, row *portfolio.Row) (key, project string) {
+	var words []string
+	for i := range t.Columns {
+		c := &t.Columns[i]
+		if c.Name == "project" {
+			project = s.written(c, &row.Fields[i])
+		} else if c.Key {
+			if w := s.written(c, &row.Fields[i]); w != "" {
+				words = append(words, w)
+			}
+		}
+	}
+	return strings.Join(words, ", "), project
+}
+
+// read reads a field as changes keep it.
+func (s *Snapshot) read(c *portfolio.Column, raw *string) portfolio.Field {
+	if raw == nil {
+		return portfolio.Field{}
+	}
+	f := portfolio.Field{Said: portfolio.Value, Text: *raw}
+	switch c.Type {
+	case portfolio.Date, portfolio.Period, portfolio.Whole, portfolio.Decimal:
+		f.Int, _ = strconv.ParseInt(*raw, 10, 64) // the store writes whole numbers
+	case portfolio.ProjectRef, portfolio.ProgrammeRef, portfolio.CostCodeRef:
+		f.Int, _ = strconv.ParseInt(*raw, 10, 64)
+		table := map[portfolio.Type]string{portfolio.ProjectRef: "projects", portfolio.ProgrammeRef: "programmes", portfolio.CostCodeRef: "cost_codes"}[c.Type]
+		f.Text = "record " + *raw
+		if r := s.record(table, f.Int); r != nil {
+			f.Text = r.Fields[0].Text
+		}
+	}
+	return f
+}

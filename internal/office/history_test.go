@@ -1,0 +1,172 @@
+package office_test
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/book"
+	"turret/internal/core/figure"
+	"turret/internal/office"
+	"turret/internal/right"
+)
+
+func history(t *testing.T, o *office.Office, ask office.HistoryAsk) []office.Batch {
+	t.Helper()
+	h, err := o.History(context.Background(), operator, february(t, o), ask)
+	require.NoError(t, err)
+	return h.Batches
+}
+
+// wrote tells what a batch changed, as "project table row field: before → after".
+func wrote(list []book.Differs) (out []string) {
+	for _, d := range list {
+		out = append(out, d.Project+" "+d.Table+" "+d.Row()+" "+d.Column+": "+d.Was+" → "+d.Is)
+	}
+	return out
+}
+
+// TestHistory: every batch is found by who, project, table, row, file and day,
+// with before and after.
+func TestHistory(t *testing.T) {
+	ctx := context.Background()
+	o := checkedOffice(t)
+	other := right.Actor{Name: "Mira Stenholt", Role: right.Analyst}
+	gathered := func(a right.Actor, name, body string) int64 {
+		t.Helper()
+		r, err := o.Gather(ctx, a, []office.File{file(name, body)}, nil, office.GatherOptions{})
+		require.NoError(t, err)
+		require.Empty(t, r.Refusals)
+		return r.Revision
+	}
+	first := gathered(operator, "progress-a.csv", "project,activity,period,percent\nK1,A,2026-02,45\n")
+	second := gathered(other, "progress-b.csv", "project,activity,period,percent\nK1,A,2026-02,55\nK2,A,2026-02,25\n")
+	third := gathered(other, "names_100%.csv", "project,name,lead\nK2,South quay renamed,Mira\n")
+
+	rows := history(t, o, office.HistoryAsk{Project: "K1", Table: "progress", Row: "a"})
+	require.GreaterOrEqual(t, len(rows), 2)
+	require.Equal(t, []int64{second, first}, []int64{rows[0].ID, rows[1].ID})
+	require.Equal(t, []string{"K1 progress A, stated 2026-02 percent: 45 → 55"}, wrote(rows[0].Rows))
+	require.Equal(t, "Mira Stenholt", rows[0].Actor)
+	require.Empty(t, history(t, o, office.HistoryAsk{Project: "K1", Table: "progress", Row: "none such"}))
+
+	names := func(ask office.HistoryAsk) (out []int64) {
+		for _, b := range history(t, o, ask) {
+			out = append(out, b.ID)
+		}
+		return out
+	}
+	require.Equal(t, []int64{third, second}, names(office.HistoryAsk{Who: "mira"}))
+	require.Equal(t, []int64{first}, names(office.HistoryAsk{File: "progress-a"}))
+	require.Equal(t, []int64{third}, names(office.HistoryAsk{File: "_100%"}), "what looks like a pattern is taken by the letter")
+	require.Empty(t, names(office.HistoryAsk{File: "_200"}))
+	require.Contains(t, names(office.HistoryAsk{Project: "K2"}), third)
+	require.Equal(t, []int64{third}, names(office.HistoryAsk{Who: "mira", Table: "projects"}))
+	require.NotContains(t, names(office.HistoryAsk{Project: "K1"}), third)
+	all := history(t, o, office.HistoryAsk{})
+	day := all[0].At.Format("2006-01-02")
+	require.Equal(t, names(office.HistoryAsk{}), names(office.HistoryAsk{From: day, To: day}))
+	require.Empty(t, names(office.HistoryAsk{To: "2001-01-01"}))
+	require.Equal(t, names(office.HistoryAsk{})[1:], names(office.HistoryAsk{Before: all[0].ID}))
+
+	for _, bad := range []office.HistoryAsk{{Project: "none"}, {Table: "none"}, {From: "31.02.2026"}, {Row: "A"}} {
+		_, err := o.History(ctx, operator, february(t, o), bad)
+		require.ErrorIs(t, err, office.ErrRefused, "%+v", bad)
+	}
+
+	b, err := o.BatchOf(ctx, operator, february(t, o), third, "")
+	require.NoError(t, err)
+	require.ElementsMatch(t, []string{"K2 projects  name: South quay → South quay renamed", "K2 projects  lead: Ben → Mira"}, wrote(b.Rows))
+	b, err = o.BatchOf(ctx, operator, february(t, o), second, "K2")
+	require.NoError(t, err)
+	require.Len(t, b.Rows, 1)
+	b, err = o.BatchOf(ctx, operator, february(t, o), 9999, "")
+	require.NoError(t, err)
+	require.Nil(t, b)
+}
+
+// TestHistoryTellsARecordAsItWas: what a batch made is told as it was made,
+// whatever came later.
+func TestHistoryTellsARecordAsItWas(t *testing.T) {
+	ctx := context.Background()
+	o := withBase(t)
+	made := take(t, o, office.GatherOptions{}, file("projects.csv", "project,name,lead,currency\nN1,First name,Ada,EUR\n")).Revision
+	take(t, o, office.GatherOptions{}, file("projects.csv", "project,name\nN1,Second name\n"))
+	take(t, o, office.GatherOptions{}, file("projects.csv", "project,name\nN1,Third name\n"))
+	b, err := o.BatchOf(ctx, operator, moment(t, o, office.Ask{}), made, "")
+	require.NoError(t, err)
+	require.Contains(t, wrote(b.Rows), "N1 projects  name:  → First name")
+}
+
+// TestUndoTheRest: where later work stands on a part of a batch, the rest of it
+// can be taken back, project by project; and then no more.
+func TestUndoTheRest(t *testing.T) {
+	ctx := context.Background()
+	o := checkedOffice(t)
+	ac := func(code string) int64 {
+		t.Helper()
+		return readingOf(february(t, o), code).Value(figure.AC).N
+	}
+	k1, k2 := ac("K1"), ac("K2")
+	const head = "project,cost_code,kind,period,amount\n"
+	batch := take(t, o, office.GatherOptions{}, file("a.csv", head+"K1,20,actual,2026-02,10.00\nK2,20,actual,2026-02,20.00\n"),
+		file("postings.csv", "posting,date,period,project,cost_code,amount\nU1,2026-02-20,2026-02,K1,10,1.00\nU2,2026-02-20,2026-02,K2,10,2.00\n")).Revision
+	later := take(t, o, office.GatherOptions{}, file("b.csv", head+"K1,20,actual,2026-02,15.00\n")).Revision
+
+	u, err := o.Undoing(ctx, operator, batch)
+	require.NoError(t, err)
+	require.False(t, u.Can())
+	require.Equal(t, [2][]string{{"K2"}, {"K1"}}, [2][]string{u.Rest, u.Stay})
+	require.Contains(t, u.Way[0], "costs of K1: batch")
+	_, err = o.Undo(ctx, operator, batch, false)
+	require.ErrorContains(t, err, "later work stands on it")
+	require.Equal(t, k2+2200, ac("K2"))
+
+	_, err = o.Undo(ctx, operator, batch, true)
+	require.NoError(t, err)
+	require.Equal(t, k1+1600, ac("K1"), "what stands on it stays: 15.00 + 1.00")
+	require.Equal(t, k2, ac("K2"), "statement and posting are gone")
+	h := history(t, o, office.HistoryAsk{File: "a.csv"})
+	require.Equal(t, 1, h[0].Kept)
+	require.NotZero(t, h[0].Undone)
+
+	// Once more there is nothing to take back, until the later one is gone.
+	_, err = o.Undo(ctx, operator, batch, true)
+	require.ErrorIs(t, err, office.ErrRefused)
+	_, err = o.Undo(ctx, operator, later, false)
+	require.NoError(t, err)
+	require.Equal(t, k1+1100, ac("K1"))
+	_, err = o.Undo(ctx, operator, batch, true)
+	require.NoError(t, err)
+	require.Equal(t, [2]int64{k1, k2}, [2]int64{ac("K1"), ac("K2")})
+
+	// What cannot be undone at all is said.
+	none, err := o.Undoing(ctx, operator, h[0].Undone)
+	require.NoError(t, err)
+	require.Nil(t, none, "an undo is not undone")
+	_, err = o.Undo(ctx, operator, h[0].Undone, false)
+	require.ErrorContains(t, err, "nothing that can be undone: taken back")
+	_, err = o.Undoing(ctx, right.Actor{Name: "Tor", Role: right.Executive}, batch)
+	require.Error(t, err)
+}
+
+// TestUndoWhatAScreenChanged: answers, standings and rules are batches like
+// others.
+func TestUndoWhatAScreenChanged(t *testing.T) {
+	ctx := context.Background()
+	o := checkedOffice(t)
+	r := take(t, o, office.GatherOptions{}, file("overrides.csv", "project,dimension,from,until,standing,reason\nK2,cost,2026-02,2026-03,act,seen on site\n"))
+	require.Empty(t, r.Refusals)
+	last := history(t, o, office.HistoryAsk{Table: "overrides"})
+	require.Len(t, last, 1)
+	_, err := o.Undo(ctx, operator, last[0].ID, false)
+	require.NoError(t, err)
+	require.Len(t, history(t, o, office.HistoryAsk{Table: "overrides"}), 2)
+	_, err = o.Undo(ctx, operator, last[0].ID, false)
+	require.ErrorContains(t, err, "undone already")
+	b, err := o.BatchOf(ctx, operator, february(t, o), last[0].ID, "")
+	require.NoError(t, err)
+	require.NotZero(t, b.Undone)
+	require.Contains(t, b.Rows[0].Key, "gone")
+}

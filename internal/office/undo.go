@@ -1,0 +1,199 @@
+package office
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"turret/internal/book"
+	"turret/internal/core/calendar"
+	"turret/internal/right"
+	"turret/internal/store"
+)
+
+// Undoing is what taking a batch back would do, or what stands in its way.
+type Undoing struct {
+	Batch int64
+	Way   []string // what stands in the way; empty where it can be undone whole
+	Rest  []string // codes of the projects that it can be undone of all the same
+	Stay  []string // and of those that it cannot
+
+	keep []int64 // projects that later work stands on
+}
+
+// Can tells whether the batch can be undone whole.
+func (u *Undoing) Can() bool { return len(u.Way) == 0 }
+
+// undoable are the origins of batches that can be taken back.
+var undoable = []string{"gather", corrected, answered, overrode, ruled, "drop"}
+
+// Undoing tells what taking a batch back would do; nil where there is no such
+// batch, or it is none that can be taken back, or it is undone already.
+func (o *Office) Undoing(ctx context.Context, a right.Actor, batch int64) (*Undoing, error) {
+	if err := right.Check(a, right.Gather); err != nil {
+		return nil, err
+	}
+	snap, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, err
+	}
+	b, err := o.batch(ctx, batch)
+	if err != nil || b == nil || b.Undone != 0 && b.Kept == 0 || !slices.Contains(undoable, b.Origin) {
+		return nil, err
+	}
+	return o.undoing(ctx, snap, batch)
+}
+
+// Undo takes a batch back as one batch: what it changed is as it was before.
+// Where later batches built on it, or a period that it stated for is closed
+// meanwhile, nothing is done, and the error says what stands in the way. With
+// rest it is then taken back of the projects that nothing of the kind is true
+// of; the office's own records stay.
+func (o *Office) Undo(ctx context.Context, a right.Actor, batch int64, rest bool) (undone int64, err error) {
+	if err := right.Check(a, right.Gather); err != nil {
+		return 0, err
+	}
+	was, err := o.batch(ctx, batch)
+	if err != nil {
+		return 0, err
+	}
+	switch {
+	case was == nil:
+		return 0, refuse("There is no batch %d.", batch)
+	case !slices.Contains(undoable, was.Origin):
+		return 0, refuse("Batch %d is nothing that can be undone: %s.", batch, was.How())
+	case was.Undone != 0 && was.Kept == 0:
+		return 0, refuse("That is undone already, by batch %d.", was.Undone)
+	}
+	for range tries {
+		snap, err := o.book.Snapshot(ctx)
+		if err != nil {
+			return 0, err
+		}
+		u, err := o.undoing(ctx, snap, batch)
+		if err != nil {
+			return 0, err
+		}
+		if !u.Can() && (!rest || len(u.Rest) == 0) {
+			return 0, refuse("It cannot be undone, since later work stands on it: %s.", strings.Join(shorten(u.Way), "; "))
+		}
+		b := &store.Batch{Base: snap.Revision, At: o.now(), Actor: a.Name, Origin: "undo", Note: fmt.Sprintf("batch %d", batch), Undoes: batch, Keep: u.keep}
+		if undone, err = o.store.Commit(ctx, b); err == nil {
+			return undone, nil
+		}
+		if !isOutpaced(err) {
+			return 0, fmt.Errorf("undo the batch: %w", err)
+		}
+	}
+	return 0, refuse("Others kept writing meanwhile; try again.")
+}
+
+// shorten keeps a list short enough for a sentence.
+func shorten(list []string) []string {
+	const most = 6
+	if n := len(list) - most; n > 0 {
+		return append(slices.Clone(list[:most]), fmt.Sprintf("and %d more", n))
+	}
+	return list
+}
+
+// undoing finds what stands on a batch, and what it touched beside.
+func (o *Office) undoing(ctx context.Context, snap *book.Snapshot, batch int64) (*Undoing, error) {
+	u := &Undoing{Batch: batch}
+	add := func(format string, args ...any) {
+		if s := fmt.Sprintf(format, args...); !slices.Contains(u.Way, s) {
+			u.Way = append(u.Way, s)
+		}
+	}
+	code := func(id int64) string {
+		if p := snap.ByID(id); p != nil {
+			return p.Code
+		}
+		return fmt.Sprintf("project %d", id)
+	}
+	keep := make(map[int64]bool)
+	parts, err := o.store.PartsIn(ctx, batch, 0)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range parts {
+		if q := calendar.Period(p.Version); p.Kind.Dated() && snap.Closed[q] {
+			keep[p.Project] = true
+			add("%s is closed meanwhile", snap.Office.Periods.Name(q))
+		}
+	}
+	list, err := o.store.Obstacles(ctx, batch)
+	if err != nil {
+		return nil, err
+	}
+	var ids []int64
+	for _, x := range list {
+		ids = append(ids, x.Later)
+	}
+	named, err := o.store.BatchesNamed(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	for _, x := range list {
+		what, project := "", x.Part.Project
+		if x.Table == "" {
+			what = fmt.Sprintf("%s of %s", strings.ReplaceAll(tableName(x.Part.Kind), "_", " "), code(x.Part.Project))
+		} else {
+			name, err := o.store.RecordName(ctx, x.Table, x.Record)
+			if err != nil {
+				return nil, err
+			}
+			if project, err = o.store.ProjectOf(ctx, x.Table, x.Record); err != nil {
+				return nil, err
+			}
+			what = strings.ReplaceAll(x.Table, "_", " ") + " " + name
+			if project != 0 && x.Table != "project" {
+				what = strings.ReplaceAll(x.Table, "_", " ") + " of " + code(project)
+			}
+		}
+		if project != 0 {
+			keep[project] = true
+		}
+		add("%s: batch %d of %s changed it or builds on it", what, x.Later, named[x.Later].Actor)
+	}
+	if u.Can() {
+		return u, nil
+	}
+	return u, o.rest(ctx, u, keep, code)
+}
+
+// rest sorts the projects that a batch touched into those to be kept and those
+// that it can be undone of: postings that it moved between two bind them.
+func (o *Office) rest(ctx context.Context, u *Undoing, keep map[int64]bool, code func(int64) string) error {
+	touched, err := o.store.Touched(ctx, u.Batch)
+	if err != nil {
+		return err
+	}
+	moved, err := o.store.Moved(ctx, u.Batch)
+	if err != nil {
+		return err
+	}
+	for more := true; more; {
+		more = false
+		for _, m := range moved {
+			if keep[m[0]] != keep[m[1]] {
+				keep[m[0]], keep[m[1]], more = true, true, true
+			}
+		}
+	}
+	for _, id := range touched {
+		if keep[id] {
+			u.keep = append(u.keep, id)
+			u.Stay = append(u.Stay, code(id))
+		} else {
+			u.Rest = append(u.Rest, code(id))
+		}
+	}
+	if len(u.keep) == 0 && len(touched) > 0 { // only the office's own stands in the way
+		u.keep = []int64{0}
+	}
+	slices.Sort(u.Rest)
+	slices.Sort(u.Stay)
+	return nil
+}
