@@ -23,6 +23,9 @@ type HistoryAsk struct {
 	Before                                   int64 // batches before this one
 }
 
+// Differs is one value before and after.
+type Differs = book.Differs
+
 // Batch is everything that one person or one file changed at once.
 type Batch struct {
 	ID       int64

@@ -12,7 +12,6 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/book"
 	"turret/internal/office"
 	"turret/internal/web/shell"
 )
@@ -49,7 +48,7 @@ type Batch struct {
 
 // Row is a value that changed, or a row that came or went with all its values.
 type Row struct {
-	book.Differs
+	office.Differs
 	Link  string // of the received row that it came from, or ""
 	Of    string // the history of the row
 	First bool   // of its record
@@ -129,7 +128,7 @@ func with(to, name, value string) string {
 
 // rows links values to where they came from, and to the history of their row. A
 // row that came or went is one line.
-func rows(s shell.State, list []book.Differs) (out []Row) {
+func rows(s shell.State, list []office.Differs) (out []Row) {
 	for len(list) > 0 {
 		n := 1
 		for n < len(list) && sameRow(list[0], list[n]) {
@@ -152,12 +151,12 @@ func rows(s shell.State, list []book.Differs) (out []Row) {
 	return out
 }
 
-func sameRow(a, b book.Differs) bool {
+func sameRow(a, b office.Differs) bool {
 	return a.Key == b.Key && a.Version == b.Version && a.Table == b.Table && a.Project == b.Project
 }
 
 // whole puts the values of a row that came or went into one.
-func whole(list []book.Differs) []book.Differs {
+func whole(list []office.Differs) []office.Differs {
 	came, went := true, true
 	var was, is []string
 	for i := range list {
@@ -175,7 +174,7 @@ func whole(list []book.Differs) []book.Differs {
 	default:
 		d.Column, d.Was = "gone", strings.Join(was, " · ")
 	}
-	return []book.Differs{d}
+	return []office.Differs{d}
 }
 
 // BatchPage is everything that a batch changed.
