@@ -45,6 +45,10 @@ var table = []budget{
 	{"preview of a file of 50,000 rows", "ms", 3000},
 	{"close a period", "ms", 3000},
 	{"close: database grows by", "MB", 5},
+	{"two cuts of the portfolio compared", "ms", 300},
+	{"sheet of a closed period", "ms", 60},
+	{"history of one record", "ms", 20},
+	{"history of all, first page", "ms", 0},
 	{"board of a closed period, first", "ms", 0},
 	{"board of a closed period", "ms", 60},
 	{"board, compared", "ms", 60},
@@ -71,7 +75,7 @@ var steps = []struct {
 	name string
 	run  func(ctx context.Context, dir string) (result, error)
 }{
-	{"make", makeStep}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"judge", judgeStep}, {"close", closeStep}, {"screens", screensStep}, {"paint", paintStep}, {"brief", briefStep}, {"yardstick", yardstickStep}, {"demo", demoStep},
+	{"make", makeStep}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"judge", judgeStep}, {"close", closeStep}, {"screens", screensStep}, {"paint", paintStep}, {"brief", briefStep}, {"yardstick", yardstickStep}, {"history", historyStep}, {"demo", demoStep},
 }
 
 func main() {

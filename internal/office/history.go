@@ -182,16 +182,13 @@ func batchOf(x store.BatchLine) Batch {
 		b.Files = strings.Split(x.Files, "\n")
 	}
 	names := make(map[string]bool)
-	for t := range strings.SplitSeq(x.Tables, ",") {
-		if t == "posting" {
+	for t := range strings.SplitSeq(x.Touched, ",") {
+		if n, err := strconv.Atoi(t); err == nil {
+			names[tableName(portfolio.PartKind(n))] = true
+		} else if t == "posting" {
 			names["postings"] = true
 		} else if t != "" {
 			names[store.TableOf(t)] = true
-		}
-	}
-	for k := range strings.SplitSeq(x.Parts, ",") {
-		if n, err := strconv.Atoi(k); err == nil {
-			names[tableName(portfolio.PartKind(n))] = true
 		}
 	}
 	b.Tables = slices.Sorted(maps.Keys(names))

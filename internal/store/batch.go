@@ -6,7 +6,10 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
+	"strconv"
+	"strings"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -120,12 +123,35 @@ func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
 			return 0, err
 		}
 	}
+	if err := b.touch(ctx, tx, id); err != nil {
+		return 0, err
+	}
 	if b.Cut != nil {
 		if err := writeCut(ctx, tx, id, b); err != nil {
 			return 0, err
 		}
 	}
 	return id, tx.Commit()
+}
+
+// touch keeps with the batch what it touched.
+func (b *Batch) touch(ctx context.Context, tx *sqlx.Tx, id int64) error {
+	if b.Undoes != 0 {
+		_, err := tx.ExecContext(ctx, `UPDATE batch SET
+  touched = coalesce((SELECT group_concat(what) FROM (SELECT DISTINCT tbl AS what FROM change WHERE batch = ?1 UNION SELECT DISTINCT CAST(kind AS TEXT) FROM part_change WHERE batch = ?1)), ''),
+  projects = (SELECT count(DISTINCT project) FROM part_change WHERE batch = ?1) WHERE id = ?1`, id)
+		return err
+	}
+	what, projects := make(map[string]bool), make(map[int64]bool)
+	for i := range b.Records {
+		what[recordTables[b.Records[i].Table.Name].name] = true
+	}
+	for i := range b.Parts {
+		what[strconv.Itoa(int(b.Parts[i].Kind))] = true
+		projects[b.Parts[i].Project] = true
+	}
+	_, err := tx.ExecContext(ctx, "UPDATE batch SET touched = ?, projects = ? WHERE id = ?", strings.Join(slices.Sorted(maps.Keys(what)), ","), len(projects), id)
+	return err
 }
 
 func writeFiles(ctx context.Context, tx *sqlx.Tx, batch int64, files []File) error {
@@ -307,8 +333,8 @@ type BatchInfo struct {
 // BatchesOf lists the batches that touched a project, last first, up to one.
 func (s *Store) BatchesOf(ctx context.Context, project, upTo int64, most int) (out []BatchInfo, err error) {
 	err = s.readers.SelectContext(ctx, &out, `SELECT b.id, b.at, b.actor, b.origin, b.note,
-  coalesce((SELECT group_concat(DISTINCT pc.kind) FROM part_change pc WHERE pc.batch = b.id AND pc.project = ?1), '') AS parts,
-  coalesce((SELECT group_concat(DISTINCT c.field) FROM change c WHERE c.batch = b.id AND c.tbl = 'project' AND c.record = ?1), '') AS fields,
+  coalesce((SELECT group_concat(DISTINCT pc.kind) FROM part_change pc WHERE +pc.batch = b.id AND pc.project = ?1), '') AS parts,
+  coalesce((SELECT group_concat(DISTINCT c.field) FROM change c WHERE +c.batch = b.id AND c.tbl = 'project' AND c.record = ?1), '') AS fields,
   coalesce((SELECT group_concat(DISTINCT f.name) FROM file f WHERE f.batch = b.id), '') AS files
 FROM batch b WHERE b.id <= ?2 AND b.id IN (
   SELECT batch FROM part_change WHERE project = ?1 UNION SELECT batch FROM change WHERE tbl = 'project' AND record = ?1)

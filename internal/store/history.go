@@ -25,12 +25,17 @@ type HistoryFilter struct {
 
 // BatchLine is a batch as a list of them shows it.
 type BatchLine struct {
-	BatchInfo
+	ID       int64  `db:"id"`
+	At       int64  `db:"at"`
+	Actor    string `db:"actor"`
+	Origin   string `db:"origin"`
+	Note     string `db:"note"`
+	Files    string `db:"files"`  // names, a line each
 	Undone   int64  `db:"undone"` // the batch that took it back, or zero
 	Kept     int    `db:"kept"`   // projects that it was not taken back of
 	Run      bool   `db:"run"`
 	Projects int    `db:"projects"` // whose statements it changed
-	Tables   string `db:"tables"`   // SQL tables of the records that it changed, with commas
+	Touched  string `db:"touched"`  // SQL tables and kinds of parts that it changed, with commas
 }
 
 // kinds are numbers and Tables are known names, so that they can stand in SQL.
@@ -96,11 +101,8 @@ func (f *HistoryFilter) touching(args map[string]any) (out []string) {
 // Batches lists the batches of a filter, last first.
 func (s *Store) Batches(ctx context.Context, f HistoryFilter) (out []BatchLine, err error) {
 	where, named := f.where()
-	q, args, err := sqlx.Named(`SELECT b.id, b.at, b.actor, b.origin, b.note, b.undone, b.kept, '' AS fields,
+	q, args, err := sqlx.Named(`SELECT b.id, b.at, b.actor, b.origin, b.note, b.undone, b.kept, b.touched, b.projects,
   EXISTS (SELECT 1 FROM run r WHERE r.batch = b.id) AS run,
-  coalesce((SELECT group_concat(DISTINCT pc.kind) FROM part_change pc WHERE pc.batch = b.id), '') AS parts,
-  (SELECT count(DISTINCT pc.project) FROM part_change pc WHERE pc.batch = b.id) AS projects,
-  coalesce((SELECT group_concat(DISTINCT c.tbl) FROM change c WHERE c.batch = b.id), '') AS tables,
   coalesce((SELECT group_concat(name, char(10)) FROM (SELECT DISTINCT name FROM file f WHERE f.batch = b.id ORDER BY name)), '') AS files
 FROM batch b WHERE `+where+" ORDER BY b.id DESC LIMIT :most", named)
 	if err != nil {

@@ -1,0 +1,181 @@
+package office_test
+
+import (
+	"bufio"
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/core/figure"
+	"turret/internal/office"
+)
+
+// kills is how often the writing process is killed.
+const kills = 100
+
+// whole are the files of state k: each project spends 2 × k, half of it in a
+// total and half in a posting, and is called after it.
+func whole(k int) []office.File {
+	names, costs, postings := "project,name,currency\n", "project,cost_code,kind,period,amount\n", "posting,date,period,project,cost_code,amount\n"
+	for p := range 4 {
+		names += fmt.Sprintf("P%d,State %d,EUR\n", p, k)
+		costs += fmt.Sprintf("P%d,10,actual,2026-02,%d.00\n", p, k)
+		postings += fmt.Sprintf("L%d,2026-02-03,2026-02,P%d,20,%d.00\n", p, p, k)
+	}
+	return []office.File{file("projects.csv", names), file("costs.csv", costs), file("postings.csv", postings)}
+}
+
+// TestKilledWriter writes without end where TestKilled asks it to: it gathers
+// state after state, undoes some, and closes and opens the period between, and
+// says what it is at, and what is acknowledged.
+func TestKilledWriter(t *testing.T) {
+	path := os.Getenv("TURRET_TEST_WRITE")
+	if path == "" {
+		t.Skip("it is started by TestKilled")
+	}
+	var k int
+	_, err := fmt.Sscan(os.Getenv("TURRET_TEST_STATE"), &k)
+	require.NoError(t, err)
+	ctx := context.Background()
+	o, err := office.Open(ctx, operator, path, false)
+	require.NoError(t, err)
+	february, err := o.ParsePeriod(ctx, operator, "2026-02")
+	require.NoError(t, err)
+	if err := o.ReopenPeriod(ctx, operator, february, "begun again"); err == nil {
+		fmt.Println("open")
+	}
+	for ; ; k++ {
+		fmt.Println("at", k+1)
+		r, err := o.Gather(ctx, operator, whole(k+1), nil, office.GatherOptions{})
+		require.NoError(t, err)
+		require.Empty(t, r.Refusals)
+		fmt.Println("done", k+1, r.Revision)
+		switch k % 3 {
+		case 0:
+			_, err = o.ClosePeriod(ctx, operator, february)
+			require.NoError(t, err)
+			fmt.Println("closed")
+			require.NoError(t, o.ReopenPeriod(ctx, operator, february, "once more"))
+			fmt.Println("open")
+		case 1:
+			fmt.Println("at", k)
+			undone, err := o.Undo(ctx, operator, r.Revision, false)
+			require.NoError(t, err)
+			fmt.Println("done", k, undone)
+			fmt.Println("at", k+1)
+			r, err = o.Gather(ctx, operator, whole(k+1), nil, office.GatherOptions{})
+			require.NoError(t, err)
+			fmt.Println("done", k+1, r.Revision)
+		}
+	}
+}
+
+// TestKilled kills a process that gathers, undoes and closes at random moments:
+// each time the database is sound, every acknowledged batch is there, and none
+// is half there.
+func TestKilled(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it starts a hundred processes")
+	}
+	ctx := context.Background()
+	path := filepath.Join(t.TempDir(), "killed.db")
+	o, err := office.Init(ctx, operator, path, office.Settings{Name: "Killed", Reporting: "EUR", FiscalStart: 1})
+	require.NoError(t, err)
+	_, err = o.Gather(ctx, operator, append(whole(1), file("cost_codes.csv", "cost_code,name\n10,Works\n20,Fees\n")), nil, office.GatherOptions{})
+	require.NoError(t, err)
+	require.NoError(t, o.Close())
+	r := rand.New(rand.NewPCG(6, 2026))
+	at, acknowledged := 1, 0
+	for i := range kills {
+		done, going, batch := killed(t, path, at, time.Duration(r.IntN(90))*time.Millisecond)
+		db, err := sqlx.Open("sqlite", path)
+		require.NoError(t, err)
+		var sound string
+		require.NoError(t, db.Get(&sound, "PRAGMA integrity_check"))
+		require.Equal(t, "ok", sound, "kill %d", i)
+		var last, halves int
+		require.NoError(t, db.Get(&last, "SELECT max(id) FROM batch"))
+		require.GreaterOrEqual(t, last, batch, "kill %d", i)
+		require.NoError(t, db.Get(&halves, `SELECT (SELECT count(*) FROM period WHERE state = 'closed') <> (SELECT count(*) FROM cut WHERE reopened IS NULL)`))
+		require.Zero(t, halves, "kill %d: a period is closed where, and only where, its cut is in force", i)
+		require.NoError(t, db.Close())
+		at = stateOf(t, path)
+		require.Contains(t, []int{done, going}, at, "kill %d: what was acknowledged, or what was under way", i)
+		if batch > 0 {
+			acknowledged++
+		}
+	}
+	t.Logf("%d of %d wrote before they were killed; the last state is %d", acknowledged, kills, at)
+	require.Greater(t, acknowledged, kills/10, "most were killed before they wrote anything: the test proves nothing")
+}
+
+// killed starts the writer and kills it some time after it has begun. It gives
+// the state that was acknowledged last, the one that was under way, and the last
+// acknowledged batch.
+func killed(t *testing.T, path string, at int, after time.Duration) (done, going, batch int) {
+	t.Helper()
+	cmd := exec.Command(os.Args[0], "-test.run=^TestKilledWriter$")
+	cmd.Env = append(os.Environ(), "TURRET_TEST_WRITE="+path, fmt.Sprintf("TURRET_TEST_STATE=%d", at))
+	out, err := cmd.StdoutPipe()
+	require.NoError(t, err)
+	require.NoError(t, cmd.Start())
+	done, going = at, at
+	begun := false
+	for lines := bufio.NewScanner(out); lines.Scan(); {
+		text := lines.Text()
+		require.NotContains(t, text, "FAIL")
+		switch {
+		case strings.HasPrefix(text, "at "):
+			_, err = fmt.Sscan(text[3:], &going)
+		case strings.HasPrefix(text, "done "):
+			_, err = fmt.Sscan(text[5:], &done, &batch)
+		}
+		require.NoError(t, err)
+		if !begun && strings.HasPrefix(text, "at ") {
+			begun = true
+			time.AfterFunc(after, func() { _ = cmd.Process.Kill() })
+		}
+	}
+	require.Error(t, cmd.Wait(), "it ends by the kill alone")
+	require.True(t, begun)
+	return done, going, batch
+}
+
+// stateOf opens the database and gives the state that it holds whole.
+func stateOf(t *testing.T, path string) (k int) {
+	t.Helper()
+	ctx := context.Background()
+	o, err := office.Open(ctx, operator, path, false)
+	require.NoError(t, err)
+	defer o.Close()
+	p, err := o.ParsePeriod(ctx, operator, "2026-02")
+	require.NoError(t, err)
+	rows, err := o.Readings(ctx, operator, office.Query{Period: p})
+	require.NoError(t, err)
+	seen := 0
+	for _, r := range rows {
+		if r.Group {
+			continue
+		}
+		var n int
+		_, err := fmt.Sscanf(r.Name, "State %d", &n)
+		require.NoError(t, err)
+		if seen > 0 {
+			require.Equal(t, k, n, "one project is at another state")
+		}
+		k = n
+		require.Equal(t, int64(2*n*100), r.Value(figure.AC).N, "%s at state %d", r.Code, n)
+		seen++
+	}
+	require.Equal(t, 4, seen)
+	return k
+}
