@@ -79,7 +79,7 @@ test("opens again, takes it, closes again, and compares the two", async ({
     "reopened: A late invoice of the workshop",
   );
   await expect(page.locator(".compare")).toContainText("FR-05");
-  const row = page.locator("tr", { hasText: "1234.50 EUR" });
+  const row = page.locator("tr", { hasText: "1,234.50 EUR" });
   await expect(row).toContainText("110, opex, 2026-11, actual");
   await accessible(page);
   await row.getByRole("link", { name: "the row" }).click();
@@ -114,8 +114,8 @@ test("finds a change by person and by file, undoes one, and is told what stands 
   await form.locator("[name=row]").fill("2026-11");
   await form.getByRole("button", { name: "Look" }).click();
   const rows = page.locator(".values");
-  await expect(rows.nth(0)).toContainText("1300.00 EUR → 1400.00 EUR");
-  await expect(rows.nth(1)).toContainText("1234.50 EUR → 1300.00 EUR");
+  await expect(rows.nth(0)).toContainText("1,300.00 EUR → 1,400.00 EUR");
+  await expect(rows.nth(1)).toContainText("1,234.50 EUR → 1,300.00 EUR");
   await accessible(page);
   await fits(page);
 
@@ -138,7 +138,7 @@ test("finds a change by person and by file, undoes one, and is told what stands 
   await expect(page.getByRole("status")).toContainText("as it was before");
   await page.goto("/history?project=FR-05&table=costs&row=2026-11");
   await expect(page.locator(".values").first()).toContainText(
-    "1400.00 EUR → 1300.00 EUR",
+    "1,400.00 EUR → 1,300.00 EUR",
   );
   await expect(page.locator(".batches tr.first").first()).toContainText(
     "taken back",

@@ -17,7 +17,6 @@ const pages = {
   sheet: "/project/FR-01",
   "sheet-codes": "/project/QS-02#codes",
   trail: "/project/FR-01?trail=FR-01/cpi&vs=2026-10",
-  "trail-page": "/trail/FR-01/ac",
   accounts: "/setup/accounts",
 };
 
@@ -32,17 +31,8 @@ async function shoot(name, path) {
   await page.screenshot({ path: `${dir}/${name}.png` });
 }
 
-await shoot("sign-in", "/sign-in");
 await signIn(page, "administrator", base);
 for (const [name, path] of Object.entries(pages)) await shoot(name, path);
-
-if (!only || only === "find") {
-  await page.goto(base + "/board");
-  await page.keyboard.press("/");
-  await page.keyboard.type("ald");
-  await page.waitForSelector('[role="option"]');
-  await page.screenshot({ path: `${dir}/find.png` });
-}
 
 for (const [name, path, options] of [
   ["board-phone", "/board", { viewport: { width: 390, height: 844 } }],
@@ -117,5 +107,41 @@ if (!only || only.startsWith("gather")) {
   await analyst.getByRole("link", { name: "Deal with the refused" }).click();
   await analyst.waitForURL(/refused/);
   await shot("gather-refused");
+}
+// The month's end is last of all: it closes, opens again and closes.
+if (!only || ["closing", "cuts-compared", "history"].includes(only)) {
+  const press = (name) => analyst.getByRole("button", { name }).click();
+  await analyst.goto(base + "/close?at=2026-11");
+  await shot("closing");
+  const close = async () => {
+    await analyst.goto(base + "/close?at=2026-11");
+    for (const reason of await analyst.locator('input[name^="reason."]').all())
+      await reason.fill("Seen by the board of 7 December");
+    await press("Close Nov 2026");
+    await analyst.waitForURL(/done=/);
+  };
+  await close();
+  await analyst.getByLabel("Reason").fill("A late invoice of the workshop");
+  await press("Open Nov 2026 again");
+  await analyst.waitForURL(/done=.*open/);
+  await analyst.goto(base + "/gather");
+  await analyst.locator(".drop summary").click();
+  await analyst
+    .locator(".drop textarea")
+    .fill(
+      "project,cost_code,kind,class,period,amount\nFR-05,110,actual,opex,2026-11,48250.00\nQS-07,220,actual,capex,2026-11,12600.00\n",
+    );
+  await analyst.locator(".drop button").click();
+  await analyst.waitForURL(/draft/);
+  await press("Accept");
+  await analyst.waitForURL(/run/);
+  await close();
+  await analyst.getByRole("link", { name: "with the one before" }).click();
+  await analyst.waitForURL(/compare/);
+  await shot("cuts-compared");
+  await analyst.goto(
+    base + "/history?project=FR-05&table=costs&row=2026-11&from=2026-11-01",
+  );
+  await shot("history");
 }
 await browser.close();

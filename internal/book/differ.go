@@ -136,7 +136,7 @@ func (s *Snapshot) records(b *Snapshot, t *portfolio.Table, want func(string) bo
 		if code == "" && !all || code != "" && !want(code) {
 			continue
 		}
-		for _, d := range rowDiffers(b, t, x, y, "project") {
+		for _, d := range rowDiffers(b, t, x, y, "project", "") {
 			d.Project = code
 			out = append(out, d)
 		}
@@ -144,8 +144,9 @@ func (s *Snapshot) records(b *Snapshot, t *portfolio.Table, want func(string) bo
 	return out
 }
 
-// rowDiffers compares two rows field by field; either may be nil.
-func rowDiffers(s *Snapshot, t *portfolio.Table, x, y *portfolio.Row, skip string) []Differs {
+// rowDiffers compares two rows field by field; either may be nil. Minor units
+// are of the currency.
+func rowDiffers(s *Snapshot, t *portfolio.Table, x, y *portfolio.Row, skip string, cur money.Currency) []Differs {
 	some := y
 	if some == nil {
 		some = x
@@ -153,7 +154,7 @@ func rowDiffers(s *Snapshot, t *portfolio.Table, x, y *portfolio.Row, skip strin
 	var key []string
 	for i := range t.Columns {
 		if c := &t.Columns[i]; c.Key && c.Name != skip {
-			if text := s.written(c, &some.Fields[i]); text != "" {
+			if text := s.written(c, &some.Fields[i], ""); text != "" {
 				key = append(key, text)
 			}
 		}
@@ -166,10 +167,10 @@ func rowDiffers(s *Snapshot, t *portfolio.Table, x, y *portfolio.Row, skip strin
 		}
 		d := Differs{Table: t.Name, Key: strings.Join(key, ", "), Column: c.Name, Source: some.Source}
 		if x != nil {
-			d.Was = s.written(c, &x.Fields[i])
+			d.Was = s.written(c, &x.Fields[i], cur)
 		}
 		if y != nil {
-			d.Is = s.written(c, &y.Fields[i])
+			d.Is = s.written(c, &y.Fields[i], cur)
 		}
 		if d.Was != d.Is {
 			out = append(out, d)
@@ -186,7 +187,7 @@ func rowDiffers(s *Snapshot, t *portfolio.Table, x, y *portfolio.Row, skip strin
 }
 
 // written writes a field for people: periods and dates by their codes.
-func (s *Snapshot) written(c *portfolio.Column, f *portfolio.Field) string {
+func (s *Snapshot) written(c *portfolio.Column, f *portfolio.Field, cur money.Currency) string {
 	switch {
 	case f.Said == portfolio.None:
 		return "-"
@@ -203,10 +204,10 @@ func (s *Snapshot) written(c *portfolio.Column, f *portfolio.Field) string {
 	case portfolio.Decimal:
 		return strings.TrimRight(strings.TrimRight(money.FormatScaled(f.Int, portfolio.QuantityScale), "0"), ".")
 	case portfolio.Money:
-		if f.Text != "" {
+		if f.Text != "" || cur == "" {
 			return f.Text
 		}
-		return fmt.Sprint(f.Int)
+		return money.Format(f.Int, cur) + " " + string(cur)
 	}
 	return f.Text
 }
@@ -217,6 +218,10 @@ func partDiffers(s *Snapshot, part portfolio.Part, a, b []byte) ([]Differs, erro
 		return lineDiffers(s, part, a, b)
 	}
 	t := part.Kind.Table()
+	var cur money.Currency
+	if p := s.byID[part.Project]; p != nil {
+		cur = p.Currency
+	}
 	decode := func(body []byte) (map[string]*portfolio.Row, []string, error) {
 		out := make(map[string]*portfolio.Row)
 		var order []string
@@ -252,7 +257,7 @@ func partDiffers(s *Snapshot, part portfolio.Part, a, b []byte) ([]Differs, erro
 			continue
 		}
 		seen[k] = true
-		for _, d := range rowDiffers(s, t, was[k], is[k], "project") {
+		for _, d := range rowDiffers(s, t, was[k], is[k], "project", cur) {
 			d.Table, d.Version = tableOf(part.Kind), s.version(part)
 			out = append(out, d)
 		}

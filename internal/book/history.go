@@ -82,7 +82,7 @@ func (s *Snapshot) ChangeDiffers(c store.Change, later func() ([]store.Change, e
 				born.Fields[i] = s.read(&t.Columns[i], x.Before)
 			}
 		}
-		out := rowDiffers(s, t, nil, &born, "project")
+		out := rowDiffers(s, t, nil, &born, "project", "")
 		for i := range out {
 			out[i].Project, out[i].Key = d.Project, d.Key
 		}
@@ -91,7 +91,7 @@ func (s *Snapshot) ChangeDiffers(c store.Change, later func() ([]store.Change, e
 	if i := t.Index(c.Field); i >= 0 {
 		col := &t.Columns[i]
 		was, is := s.read(col, c.Before), s.read(col, c.After)
-		d.Was, d.Is = s.written(col, &was), s.written(col, &is)
+		d.Was, d.Is = s.written(col, &was, ""), s.written(col, &is, "")
 	} else {
 		d.Was, d.Is = text(c.Before), text(c.After)
 	}
@@ -125,9 +125,9 @@ func (s *Snapshot) key(t *portfolio.Table, row *portfolio.Row) (key, project str
 	for i := range t.Columns {
 		c := &t.Columns[i]
 		if c.Name == "project" {
-			project = s.written(c, &row.Fields[i])
+			project = s.written(c, &row.Fields[i], "")
 		} else if c.Key {
-			if w := s.written(c, &row.Fields[i]); w != "" {
+			if w := s.written(c, &row.Fields[i], ""); w != "" {
 				words = append(words, w)
 			}
 		}

@@ -155,6 +155,16 @@ func Amount(s string, digits int) string {
 	return minus(strings.TrimSpace(f.Format(a)))
 }
 
+// Value writes a value of an input: of an amount with its currency, such as
+// 1234.50 EUR, the digits are grouped; all else stays.
+func Value(s string) string {
+	number, unit, ok := strings.Cut(s, " ")
+	if _, known := money.ParseCurrency(unit); !ok || !known || strings.Trim(number, "-0123456789.") != "" {
+		return s
+	}
+	return Amount(number, -1) + " " + unit
+}
+
 // minus writes the sign as printers do; what rounds to nothing has none.
 func minus(s string) string {
 	if strings.HasPrefix(s, "-") && strings.Trim(s, "-0.,") == "" {

@@ -37,3 +37,12 @@ func TestFormat(t *testing.T) {
 	require.Equal(t, "three", Number(3))
 	require.Equal(t, "12", Number(12))
 }
+
+func TestValue(t *testing.T) {
+	for in, want := range map[string]string{
+		"1234567.50 EUR": "1,234,567.50 EUR", "-48250.00 EUR": "−48,250.00 EUR", "1200 JPY": "1,200 JPY",
+		"": "", "55": "55", "2026-11-30": "2026-11-30", "Phase 2": "Phase 2", "12 EGGS": "12 EGGS", "1.2.3 EUR": "1.2.3 EUR", "Ada Brannock": "Ada Brannock",
+	} {
+		require.Equal(t, want, Value(in), in)
+	}
+}

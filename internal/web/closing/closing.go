@@ -6,6 +6,7 @@ import (
 	"embed"
 	"fmt"
 	"strconv"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -238,7 +239,7 @@ func (p *ComparePage) fill() {
 		p.Changes = append(p.Changes, p.change(x))
 	}
 	for _, x := range d.Inputs {
-		in := Input{Project: x.Project, Table: x.Table, Key: x.Row(), Column: x.Column, Was: x.Was, Is: x.Is}
+		in := Input{Project: x.Project, Table: x.Table, Key: x.Row(), Column: x.Column, Was: tell.Value(x.Was), Is: tell.Value(x.Is)}
 		if x.Source.File != 0 {
 			in.Link = p.State.Trail("row", fmt.Sprintf("%d.%d", x.Source.File, x.Source.Row))
 		}
@@ -261,6 +262,9 @@ func (p *ComparePage) fill() {
 func (p *ComparePage) change(x *office.CutChange) Change {
 	was, is := x.Overall()
 	c := Change{Code: x.Code, Name: x.Name, Group: x.Group, Was: chart.Glyph{Standing: was, Overall: true, What: "Overall then"}, Is: chart.Glyph{Standing: is, Overall: true, What: "Overall now"}}
+	if x.Group && x.Code == "*" {
+		c.Name = "Whole portfolio"
+	}
 	if !x.Group {
 		c.Link = p.State.Moment().Project(x.Code)
 	}
@@ -287,8 +291,13 @@ func (p *ComparePage) change(x *office.CutChange) Change {
 		}
 		c.Stands += fmt.Sprintf("%s %s → %s", s.Name, tell.Capital(s.Was), tell.Capital(s.Is))
 	}
-	if x.Settled+x.Brought > 0 {
-		c.Found = fmt.Sprintf("%s settled, %d brought", tell.Plural(x.Settled, "finding", "findings"), x.Brought)
+	var found []string
+	if x.Settled > 0 {
+		found = append(found, tell.Plural(x.Settled, "finding", "findings")+" settled")
 	}
+	if x.Brought > 0 {
+		found = append(found, tell.Plural(x.Brought, "finding", "findings")+" brought")
+	}
+	c.Found = strings.Join(found, ", ")
 	return c
 }

@@ -13,6 +13,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
 
@@ -161,7 +162,7 @@ func whole(list []office.Differs) []office.Differs {
 	var was, is []string
 	for i := range list {
 		d := &list[i]
-		d.Column = strings.ReplaceAll(d.Column, "_", " ")
+		d.Column, d.Was, d.Is = strings.ReplaceAll(d.Column, "_", " "), tell.Value(d.Was), tell.Value(d.Is)
 		came, went = came && d.Was == "", went && d.Is == ""
 		was, is = append(was, d.Column+" "+d.Was), append(is, d.Column+" "+d.Is)
 	}
