@@ -323,7 +323,7 @@ func TestUseCasesByRole(t *testing.T) {
 		"checking":  {all, func(a office.Actor) error { return read(o.Checking(ctx, a, m, office.FindingFilter{})) }},
 		"check":     {all, func(a office.Actor) error { return read(o.Check(ctx, a, "2026-11", "")) }},
 		"mendable":  {all, func(a office.Actor) error { return read(o.Mendable(ctx, a, m, &office.Finding{})) }},
-		"correct":   {an | op, func(a office.Actor) error { return read(o.Correct(ctx, a, m, office.FindingKey{}, nil, true)) }},
+		"correct":   {an | op, func(a office.Actor) error { return read(o.Correct(ctx, a, m, office.FindingKey{}, nil, nil, true)) }},
 		"answer":    {an | op, func(a office.Actor) error { return read(o.Answer(ctx, a, m, nil, office.Accept, "", "")) }},
 		"leave out": {an | op, func(a office.Actor) error { return o.LeaveOut(ctx, a, m, "K1", "nothing", "", "why") }},
 		"overrides": {all, func(a office.Actor) error { return read(o.Overrides(ctx, a, m)) }},

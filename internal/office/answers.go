@@ -1,7 +1,9 @@
 package office
 
 import (
+	"cmp"
 	"context"
+	"fmt"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -203,9 +205,11 @@ func lineAmount(p *figure.Project, key map[string]string) string {
 }
 
 // Correct mends a finding at its cells, in one batch: cells in canonical form
-// by column; those that stay as they are, are left out. With dry it tells what
-// that would do, and writes nothing.
-func (o *Office) Correct(ctx context.Context, a right.Actor, m *Moment, k FindingKey, cells map[string]string, dry bool) (*Report, error) {
+// by column; those that stay as they were seen, or as they are where seen does
+// not tell, are left out. Where another changed one of the others meanwhile it
+// is refused, with what it is now. With dry it tells what that would do, and
+// writes nothing.
+func (o *Office) Correct(ctx context.Context, a right.Actor, m *Moment, k FindingKey, cells, seen map[string]string, dry bool) (*Report, error) {
 	if err := right.Check(a, right.Gather); err != nil {
 		return nil, err
 	}
@@ -230,8 +234,15 @@ func (o *Office) Correct(ctx context.Context, a right.Actor, m *Moment, k Findin
 	for _, c := range mendable {
 		text, there := cells[c.Column]
 		text = strings.TrimSpace(text)
-		if !there || text == c.Value {
+		was, told := seen[c.Column]
+		if !told {
+			was = c.Value
+		}
+		if !there || text == was || text == c.Value {
 			continue
+		}
+		if was != c.Value {
+			return nil, o.outdone(ctx, m, f, c, text)
 		}
 		if text == "" {
 			text = "-"
@@ -243,6 +254,21 @@ func (o *Office) Correct(ctx context.Context, a right.Actor, m *Moment, k Findin
 		return nil, refuse("Nothing is changed yet: put the right value into one of the cells.")
 	}
 	return o.enter(ctx, a, corrected, "finding corrected: "+f.Title+", "+strings.TrimSpace(k.Project+" "+f.Record), f.Place.Table, []entered{row}, dry)
+}
+
+// outdone refuses a cell that another changed since it was shown.
+func (o *Office) outdone(ctx context.Context, m *Moment, f *Finding, c Mendable, text string) error {
+	h, err := o.History(ctx, right.Actor{Role: right.Analyst}, m, HistoryAsk{Project: f.Project, Table: f.Place.Table})
+	if err != nil {
+		return err
+	}
+	by := "someone"
+	if len(h.Batches) > 0 {
+		by = fmt.Sprintf("%s (%s UTC)", h.Batches[0].Actor, h.Batches[0].At.Format("2 Jan 2006 15:04"))
+	}
+	word := func(s string) string { return cmp.Or(s, "nothing") }
+	return refuse("%s was changed meanwhile by %s: it says %s now. Yours, %s, is still in the form: go on with it to put it in place of that, or put theirs.",
+		capitalised(strings.ReplaceAll(c.Column, "_", " ")), by, word(c.Value), word(text))
 }
 
 // Settles tells which findings of a project an effect settles, and which it

@@ -113,7 +113,7 @@ func TestCorrect(t *testing.T) {
 			require.Equal(t, v, got[column], k)
 		}
 	}
-	r, err := o.Correct(ctx, operator, m, key(all[twice]), map[string]string{"amount": ""}, true)
+	r, err := o.Correct(ctx, operator, m, key(all[twice]), map[string]string{"amount": ""}, nil, true)
 	require.NoError(t, err)
 	require.False(t, r.Written)
 	require.Len(t, r.Effects, 1)
@@ -124,7 +124,7 @@ func TestCorrect(t *testing.T) {
 
 	for k, cells := range map[string]map[string]string{twice: {"amount": ""}, back: {"percent": "45"}, posted: {"amount": "0"}} {
 		m = february(t, o)
-		r, err = o.Correct(ctx, operator, m, key(all[k]), cells, false)
+		r, err = o.Correct(ctx, operator, m, key(all[k]), cells, nil, false)
 		require.NoError(t, err, k)
 		require.True(t, r.Written)
 	}
@@ -136,7 +136,7 @@ func TestCorrect(t *testing.T) {
 	require.Equal(t, "240.00", readingOf(m, "K1").Value(figure.AC).Text("EUR"), "150.00 + 90.00")
 	require.NotEqual(t, standing.Act, readingOf(m, "K1").Standing[standing.Data])
 
-	_, err = o.Correct(ctx, operator, m, key(all[back]), map[string]string{"percent": "50"}, false)
+	_, err = o.Correct(ctx, operator, m, key(all[back]), map[string]string{"percent": "50"}, nil, false)
 	require.ErrorContains(t, err, "gone meanwhile")
 }
 
@@ -150,14 +150,14 @@ func TestCorrectRefuses(t *testing.T) {
 	rev, err := o.Revision(ctx, operator)
 	require.NoError(t, err)
 	for text, want := range map[string]string{"35": "Nothing is changed yet", "140": "Percent:", "forty": "Percent:"} {
-		_, err := o.Correct(ctx, operator, m, key(f), map[string]string{"percent": text}, false)
+		_, err := o.Correct(ctx, operator, m, key(f), map[string]string{"percent": text}, nil, false)
 		require.ErrorIs(t, err, office.ErrRefused, text)
 		require.ErrorContains(t, err, want)
 	}
-	_, err = o.Correct(ctx, operator, moment(t, o, office.Ask{At: "2026-01"}), key(f), map[string]string{"percent": "50"}, false)
+	_, err = o.Correct(ctx, operator, moment(t, o, office.Ask{At: "2026-01"}), key(f), map[string]string{"percent": "50"}, nil, false)
 	require.ErrorIs(t, err, office.ErrRefused)
 	for _, role := range []office.Role{office.Lead, office.Executive, office.Administrator} {
-		_, err := o.Correct(ctx, office.Actor{Name: "x", Role: role}, m, key(f), map[string]string{"percent": "50"}, false)
+		_, err := o.Correct(ctx, office.Actor{Name: "x", Role: role}, m, key(f), map[string]string{"percent": "50"}, nil, false)
 		require.ErrorAs(t, err, new(*office.Denied))
 		_, err = o.Answer(ctx, office.Actor{Name: "x", Role: role}, m, []office.FindingKey{key(f)}, office.Accept, "2026-04", "r")
 		require.ErrorAs(t, err, new(*office.Denied))
@@ -391,4 +391,30 @@ func TestFindingsOfCuts(t *testing.T) {
 		require.Equal(t, f.Since, found(original)[k].Since, k)
 		require.Equal(t, f.State, found(original)[k].State, k)
 	}
+}
+
+// TestTwoCorrectTheSame: who comes second sees what the first put there, and
+// chooses; what only the first changed stays.
+func TestTwoCorrectTheSame(t *testing.T) {
+	ctx := context.Background()
+	o := checkedOffice(t)
+	m := february(t, o)
+	f := found(m)[back]
+	seen := map[string]string{"percent": "35"}
+	mira := office.Actor{Name: "Mira Stenholt", Role: office.Analyst}
+	_, err := o.Correct(ctx, mira, m, key(f), map[string]string{"percent": "38"}, seen, false)
+	require.NoError(t, err)
+
+	m = february(t, o) // the second still has the form as it was
+	_, err = o.Correct(ctx, operator, m, key(f), map[string]string{"percent": "39"}, seen, false)
+	require.ErrorIs(t, err, office.ErrRefused)
+	require.ErrorContains(t, err, "Percent was changed meanwhile by Mira Stenholt")
+	require.ErrorContains(t, err, "it says 38 now. Yours, 39, is still in the form")
+	_, err = o.Correct(ctx, operator, m, key(f), map[string]string{"percent": "38"}, seen, false)
+	require.ErrorContains(t, err, "Nothing is changed yet", "the same value is theirs")
+	_, err = o.Correct(ctx, operator, m, key(f), map[string]string{"percent": "35"}, seen, false)
+	require.ErrorContains(t, err, "Nothing is changed yet", "what the second did not touch stays the first's")
+	require.Equal(t, "K1 progress A, stated 2026-02 percent: 35 → 38", wrote(history(t, o, office.HistoryAsk{Project: "K1", Table: "progress", Who: "mira"})[0].Rows)[0])
+	_, err = o.Correct(ctx, operator, february(t, o), key(f), map[string]string{"percent": "39"}, map[string]string{"percent": "38"}, false)
+	require.NoError(t, err, "the second chose to put theirs in its place")
 }

@@ -165,6 +165,9 @@ func (p *FindingPage) source(c fiber.Ctx, what string, at portfolio.Source) erro
 // there.
 func (p *FindingPage) Typed(m office.Mendable) string { return p.Field("cell."+m.Column, m.Value) }
 
+// Outdone tells that what the form says is not what stands there.
+func (p *FindingPage) Outdone(m office.Mendable) bool { return p.Typed(m) != m.Value }
+
 // Named writes the name of a column for people.
 func (p *FindingPage) Named(column string) string {
 	return tell.Capital(strings.ReplaceAll(column, "_", " "))
@@ -180,21 +183,23 @@ func PostFinding(site *shell.Site) fiber.Handler {
 			return err
 		}
 		k := office.FindingKey{Project: shell.Param(c, "project"), Check: shell.Param(c, "check"), Record: c.Query("record")}
-		cells := make(map[string]string)
+		cells, seen := make(map[string]string), make(map[string]string)
 		for name, v := range c.Request().PostArgs().All() {
 			if column, ok := strings.CutPrefix(string(name), "cell."); ok {
 				cells[column] = string(v)
+			} else if column, ok := strings.CutPrefix(string(name), "seen."); ok {
+				seen[column] = string(v)
 			}
 		}
 		switch c.FormValue("do") {
 		case "preview":
-			r, err := site.Office.Correct(ctx, a, m, k, cells, true)
+			r, err := site.Office.Correct(ctx, a, m, k, cells, seen, true)
 			if err != nil {
 				return shell.Settle(c, err, again, "")
 			}
 			return preview(c, site, r, k.Project)
 		case "correct":
-			_, err := site.Office.Correct(ctx, a, m, k, cells, false)
+			_, err := site.Office.Correct(ctx, a, m, k, cells, seen, false)
 			if err != nil {
 				return shell.Settle(c, err, again, "")
 			}
