@@ -2,12 +2,14 @@ package office
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strings"
 
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
 	"turret/internal/right"
+	"turret/internal/store"
 )
 
 // What the edges need of the rooms behind the office.
@@ -180,4 +182,22 @@ func Fixable(table string) (out []string) {
 		}
 	}
 	return out
+}
+
+// What a disk can refuse.
+var (
+	ErrFull     = store.ErrFull
+	ErrReadOnly = store.ErrReadOnly
+)
+
+// Fault gives the sentence for people of a disk that is full or a database that
+// cannot be written to; "" of any other error.
+func Fault(err error) string {
+	switch {
+	case errors.Is(err, ErrFull):
+		return "The disk is full: nothing was written, and all is as it was. Make room on it and try again."
+	case errors.Is(err, ErrReadOnly):
+		return "The database cannot be written to: nothing was written, and all is as it was. Check the rights of its file and directory, and try again."
+	}
+	return ""
 }

@@ -242,6 +242,8 @@ func fail(c fiber.Ctx, log *slog.Logger, err error) error {
 	var fe *fiber.Error
 	var denied *office.Denied
 	switch {
+	case office.Fault(err) != "":
+		status, text = fiber.StatusInsufficientStorage, office.Fault(err)
 	case errors.As(err, &denied):
 		status, text = fiber.StatusForbidden, denied.Error()+". The board is at /board."
 	case errors.As(err, &fe) && (fe.Code == fiber.StatusNotFound || fe.Code == fiber.StatusMethodNotAllowed):

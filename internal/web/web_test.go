@@ -3,14 +3,19 @@ package web
 import (
 	"context"
 	"fmt"
+	"io"
+	"log/slog"
 	"net/http"
+	"net/http/httptest"
 	"net/url"
 	"strings"
 	"testing"
 
+	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/office"
+	"turret/internal/web/shell"
 )
 
 // small is a portfolio of one project with a plan, and one whose currency has
@@ -321,5 +326,30 @@ func TestRouteListIsWalkedAsPosted(t *testing.T) {
 			require.Contains(t, body, "send it again", r.Path)
 		}
 		require.NotContains(t, body, "<name>", r.Path)
+	}
+}
+
+// TestADiskThatRefuses is told in a sentence, whoever comes across it.
+func TestADiskThatRefuses(t *testing.T) {
+	app := fiber.New(fiber.Config{ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, slog.New(slog.DiscardHandler), err) }})
+	app.Get("/full", func(fiber.Ctx) error { return fmt.Errorf("gather: %w", office.ErrFull) })
+	app.Get("/read-only", func(fiber.Ctx) error { return fmt.Errorf("gather: %w", office.ErrReadOnly) })
+	app.Post("/form", func(c fiber.Ctx) error {
+		return shell.Settle(c, fmt.Errorf("save: %w", office.ErrFull), func(c fiber.Ctx) error { return c.SendString("the form again") }, "/done")
+	})
+	for _, x := range []struct {
+		method, path, says string
+		status             int
+	}{
+		{"GET", "/full", "The disk is full: nothing was written", 507},
+		{"GET", "/read-only", "Check the rights of its file and directory", 507},
+		{"POST", "/form", "the form again", 422},
+	} {
+		r, err := app.Test(httptest.NewRequest(x.method, x.path, nil))
+		require.NoError(t, err)
+		body, err := io.ReadAll(r.Body)
+		require.NoError(t, err)
+		require.Equal(t, x.status, r.StatusCode, x.path)
+		require.Contains(t, string(body), x.says)
 	}
 }

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"hash/fnv"
+	"log/slog"
 	"net/url"
 	"slices"
 	"strconv"
@@ -176,6 +177,11 @@ func (p *Preview) accepting(c fiber.Ctx, site *shell.Site) (to string, err error
 	var denied *office.Denied
 	if errors.Is(job.Err, office.ErrRefused) || errors.As(job.Err, &denied) {
 		p.Wrong = job.Err.Error()
+		return "", nil
+	}
+	if fault := office.Fault(job.Err); fault != "" {
+		slog.Error("the disk refused", "path", c.Path(), "err", job.Err)
+		p.Wrong = fault
 		return "", nil
 	}
 	if job.Err != nil {

@@ -2,6 +2,7 @@ package shell
 
 import (
 	"errors"
+	"log/slog"
 	"net/url"
 	"strings"
 
@@ -15,6 +16,11 @@ import (
 func Settle(c fiber.Ctx, err error, again fiber.Handler, to string) error {
 	if errors.Is(err, office.ErrRefused) {
 		Refuse(c, err.Error())
+		return again(c)
+	}
+	if fault := office.Fault(err); fault != "" {
+		slog.Error("the disk refused", "path", c.Path(), "err", err)
+		Refuse(c, fault)
 		return again(c)
 	}
 	if err != nil {
