@@ -49,6 +49,10 @@ var table = []budget{
 	{"sheet of a closed period", "ms", 60},
 	{"history of one record", "ms", 20},
 	{"history of all, first page", "ms", 0},
+	{"50 people save", "ms", 50},
+	{"50 people save, 99th percentile", "ms", 300},
+	{"50 people save beside a gather", "ms", 50},
+	{"50 people save beside a gather, 99th percentile", "ms", 0},
 	{"board of a closed period, first", "ms", 0},
 	{"board of a closed period", "ms", 60},
 	{"board, compared", "ms", 60},
@@ -75,7 +79,7 @@ var steps = []struct {
 	name string
 	run  func(ctx context.Context, dir string) (result, error)
 }{
-	{"make", makeStep}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"judge", judgeStep}, {"close", closeStep}, {"screens", screensStep}, {"paint", paintStep}, {"brief", briefStep}, {"yardstick", yardstickStep}, {"history", historyStep}, {"demo", demoStep},
+	{"make", makeStep}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"judge", judgeStep}, {"people", peopleStep}, {"close", closeStep}, {"screens", screensStep}, {"paint", paintStep}, {"brief", briefStep}, {"yardstick", yardstickStep}, {"history", historyStep}, {"demo", demoStep},
 }
 
 func main() {

@@ -33,6 +33,11 @@ const screens = [
   "/setup/checks",
   "/setup/checks?cause=statement-stale",
   "/standings",
+  "/close",
+  "/cuts",
+  "/history",
+  "/history?project=FR-01&table=progress",
+  "/history/49",
 ];
 
 for (const colorScheme of ["light", "dark"]) {

@@ -2,7 +2,6 @@ package office
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"strings"
 
@@ -32,13 +31,12 @@ func (o *Office) ClosePeriod(ctx context.Context, a right.Actor, p calendar.Peri
 }
 
 func (o *Office) closePeriod(ctx context.Context, a right.Actor, p calendar.Period, over []Over) (*CutSummary, error) {
-	for range tries {
-		sum, err := o.closeOnce(ctx, a, p, over)
-		if !errors.Is(err, store.ErrOutpaced) {
-			return sum, err
-		}
-	}
-	return nil, store.ErrOutpaced
+	var sum *CutSummary
+	err := o.writing(false, func() (err error) {
+		sum, err = o.closeOnce(ctx, a, p, over)
+		return err
+	})
+	return sum, err
 }
 
 func (o *Office) closeOnce(ctx context.Context, a right.Actor, p calendar.Period, over []Over) (*CutSummary, error) {
@@ -104,19 +102,21 @@ func (o *Office) ReopenPeriod(ctx context.Context, a right.Actor, p calendar.Per
 	if strings.TrimSpace(reason) == "" {
 		return refuse("reopening takes a reason, which is kept with the cut")
 	}
-	s, err := o.book.Snapshot(ctx)
-	if err != nil {
+	return o.writing(false, func() error {
+		s, err := o.book.Snapshot(ctx)
+		if err != nil {
+			return err
+		}
+		if !s.Closed[p] {
+			return refuse("%s is not closed", s.Office.Periods.Code(p))
+		}
+		b := &store.Batch{
+			Base: s.Revision, At: o.now(), Actor: a.Name, Origin: "reopen", Note: reason, Reopened: int64(p),
+			Records: []store.RecordChange{periodRecord(s, p, "open")},
+		}
+		_, err = o.store.Commit(ctx, b)
 		return err
-	}
-	if !s.Closed[p] {
-		return refuse("%s is not closed", s.Office.Periods.Code(p))
-	}
-	b := &store.Batch{
-		Base: s.Revision, At: o.now(), Actor: a.Name, Origin: "reopen", Note: reason, Reopened: int64(p),
-		Records: []store.RecordChange{periodRecord(s, p, "open")},
-	}
-	_, err = o.store.Commit(ctx, b)
-	return err
+	})
 }
 
 // periodRecord sets the state of a period.

@@ -226,16 +226,19 @@ func (o *Office) MakeCut(ctx context.Context, a right.Actor, m *Moment, name str
 	if strings.TrimSpace(name) == "" {
 		return &Misfit{"name", "a cut made by hand needs a name"}
 	}
-	s := m.snap
-	b := &store.Batch{Base: s.Revision, At: o.now(), Actor: a.Name, Origin: "cut", Note: name}
-	cut, err := o.cutNow(ctx, s, m.Period.period, name)
-	if err != nil {
+	return o.writing(false, func() error {
+		s, err := o.book.Snapshot(ctx)
+		if err != nil {
+			return err
+		}
+		b := &store.Batch{Base: s.Revision, At: o.now(), Actor: a.Name, Origin: "cut", Note: name}
+		if b.Cut, err = o.cutNow(ctx, s, m.Period.period, name); err != nil {
+			return err
+		}
+		b.Cut.Kind = store.HandCut
+		_, err = o.store.Commit(ctx, b)
 		return err
-	}
-	cut.Kind = store.HandCut
-	b.Cut = cut
-	_, err = o.store.Commit(ctx, b)
-	return err
+	})
 }
 
 // cutsOf lists the cuts of a period, or of all with "", the latest first.

@@ -44,8 +44,6 @@ type Answer struct {
 	Named string `json:"named,omitempty"` // a mapping by name; "-" for none
 }
 
-const tries = 5 // of planning anew when another process wrote meanwhile
-
 // Gather takes files: all of them in one batch and one transaction, tables in
 // the order in which they refer to each other. What cannot be taken is kept
 // with its reason. Where nothing changes, nothing is written.
@@ -57,12 +55,19 @@ func (o *Office) Gather(ctx context.Context, a right.Actor, files []gather.File,
 	}
 	var report *Report
 	var closing []calendar.Period
-	var err error
-	for range tries {
+	size := 0
+	for i := range files {
+		size += len(files[i].Body)
+	}
+	once := func() (err error) {
 		report, closing, err = o.gatherOnce(ctx, a, files, refused, opts)
-		if !errors.Is(err, store.ErrOutpaced) {
-			break
-		}
+		return err
+	}
+	var err error
+	if opts.DryRun {
+		err = once()
+	} else {
+		err = o.writing(size > largeBytes, once)
 	}
 	if err != nil || !report.Written {
 		return report, err

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"strconv"
+	"sync"
 	"time"
 
 	"turret/internal/book"
@@ -22,6 +23,7 @@ type Office struct {
 	store *store.Store
 	book  *book.Book
 	clock func() time.Time
+	queue sync.Mutex // of those who write
 
 	ledgers ledgers
 	index   index

@@ -200,20 +200,17 @@ func (o *Office) Drop(ctx context.Context, a right.Actor, ids []int64, why strin
 	if len(ids) == 0 {
 		return refuse("Choose the rows to drop.")
 	}
-	for range tries {
+	return o.writing(false, func() error {
 		snap, err := o.book.Snapshot(ctx)
 		if err != nil {
 			return err
 		}
 		b := &store.Batch{Base: snap.Revision, At: o.now(), Actor: a.Name, Origin: "drop", Note: why, Settled: []store.Settled{{IDs: ids, State: store.Dropped, Why: why}}}
-		if _, err = o.store.Commit(ctx, b); err == nil {
-			return nil
-		}
-		if !isOutpaced(err) {
+		if _, err := o.store.Commit(ctx, b); err != nil {
 			return fmt.Errorf("drop the rows: %w", err)
 		}
-	}
-	return refuse("Others kept writing meanwhile; try again.")
+		return nil
+	})
 }
 
 // WaitingCode is a code that nothing matches, with what waits for it.

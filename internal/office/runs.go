@@ -3,7 +3,6 @@ package office
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"strconv"
 	"time"
@@ -108,8 +107,6 @@ func (o *Office) RunOf(ctx context.Context, a right.Actor, batch int64) (*Run, e
 	out, err := run(*r)
 	return &out, err
 }
-
-func isOutpaced(err error) bool { return errors.Is(err, store.ErrOutpaced) }
 
 // Line says what a run did, in few words.
 func (r *Run) Line() []string {

@@ -66,27 +66,25 @@ func (o *Office) Undo(ctx context.Context, a right.Actor, batch int64, rest bool
 	case was.Undone != 0 && was.Kept == 0:
 		return 0, refuse("That is undone already, by batch %d.", was.Undone)
 	}
-	for range tries {
+	err = o.writing(false, func() error {
 		snap, err := o.book.Snapshot(ctx)
 		if err != nil {
-			return 0, err
+			return err
 		}
 		u, err := o.undoing(ctx, snap, batch)
 		if err != nil {
-			return 0, err
+			return err
 		}
 		if !u.Can() && (!rest || len(u.Rest) == 0) {
-			return 0, refuse("It cannot be undone, since later work stands on it: %s.", strings.Join(shorten(u.Way), "; "))
+			return refuse("It cannot be undone, since later work stands on it: %s.", strings.Join(shorten(u.Way), "; "))
 		}
 		b := &store.Batch{Base: snap.Revision, At: o.now(), Actor: a.Name, Origin: "undo", Note: fmt.Sprintf("batch %d", batch), Undoes: batch, Keep: u.keep}
-		if undone, err = o.store.Commit(ctx, b); err == nil {
-			return undone, nil
+		if undone, err = o.store.Commit(ctx, b); err != nil {
+			return fmt.Errorf("undo the batch: %w", err)
 		}
-		if !isOutpaced(err) {
-			return 0, fmt.Errorf("undo the batch: %w", err)
-		}
-	}
-	return 0, refuse("Others kept writing meanwhile; try again.")
+		return nil
+	})
+	return undone, err
 }
 
 // shorten keeps a list short enough for a sentence.

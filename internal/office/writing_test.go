@@ -1,0 +1,56 @@
+package office_test
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/core/figure"
+	"turret/internal/office"
+)
+
+// TestManySave: fifty people save at once while a large file is gathered; none
+// is refused, and nothing is lost.
+func TestManySave(t *testing.T) {
+	ctx := context.Background()
+	o := newOffice(t)
+	const people, saves = 50, 3
+	names := "project,name,currency\n"
+	for p := range people {
+		names += fmt.Sprintf("P%d,Project,EUR\n", p)
+	}
+	take(t, o, office.GatherOptions{}, file("projects.csv", names), file("cost_codes.csv", "cost_code,name\n10,Works\n"))
+	var large strings.Builder
+	large.WriteString("posting,date,period,project,cost_code,amount,text\n")
+	const rows = 15_000
+	for i := range rows {
+		fmt.Fprintf(&large, "L%d,2026-02-03,2026-02,P%d,10,1.00,%s\n", i, i%people, strings.Repeat("x", 60))
+	}
+	var all sync.WaitGroup
+	errs := make(chan error, people*saves+1)
+	all.Go(func() {
+		_, err := o.Gather(ctx, operator, []office.File{file("large.csv", large.String())}, nil, office.GatherOptions{})
+		errs <- err
+	})
+	for p := range people {
+		all.Go(func() {
+			for n := range saves {
+				_, err := o.Gather(ctx, operator, []office.File{file("costs.csv", fmt.Sprintf("project,cost_code,kind,period,amount\nP%d,10,actual,2026-02,%d.00\n", p, n+1))}, nil, office.GatherOptions{})
+				errs <- err
+			}
+		})
+	}
+	all.Wait()
+	close(errs)
+	for err := range errs {
+		require.NoError(t, err)
+	}
+	m := moment(t, o, office.Ask{At: "2026-02"})
+	for p := range people {
+		require.Equal(t, int64(100*(saves+rows/people)), readingOf(m, fmt.Sprintf("P%d", p)).Value(figure.AC).N)
+	}
+}
