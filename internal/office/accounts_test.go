@@ -320,16 +320,18 @@ func TestUseCasesByRole(t *testing.T) {
 		"state for one's own": {an | le | op, func(a office.Actor) error {
 			return read(o.Gather(ctx, a, []office.File{file("narratives.csv", "project,period,section,text\nK1,2026-11,summary,Words\n")}, nil, office.GatherOptions{DryRun: true}))
 		}},
-		"checking":  {all, func(a office.Actor) error { return read(o.Checking(ctx, a, m, office.FindingFilter{})) }},
-		"check":     {all, func(a office.Actor) error { return read(o.Check(ctx, a, "2026-11", "")) }},
-		"mendable":  {all, func(a office.Actor) error { return read(o.Mendable(ctx, a, m, &office.Finding{})) }},
-		"correct":   {an | op, func(a office.Actor) error { return read(o.Correct(ctx, a, m, office.FindingKey{}, nil, nil, true)) }},
-		"answer":    {an | op, func(a office.Actor) error { return read(o.Answer(ctx, a, m, nil, office.Accept, "", "")) }},
-		"leave out": {an | op, func(a office.Actor) error { return o.LeaveOut(ctx, a, m, "K1", "nothing", "", "why") }},
-		"overrides": {all, func(a office.Actor) error { return read(o.Overrides(ctx, a, m)) }},
-		"override":  {an | op, func(a office.Actor) error { return o.Override(ctx, a, m, "K1", "cost", "act", "", "why") }},
-		"end":       {an | op, func(a office.Actor) error { return o.EndOverride(ctx, a, m, "K1", "cost") }},
-		"rule book": {all, func(a office.Actor) error { return read(o.RuleBook(ctx, a, m)) }},
+		"checking":    {all, func(a office.Actor) error { return read(o.Checking(ctx, a, m, office.FindingFilter{})) }},
+		"check":       {all, func(a office.Actor) error { return read(o.Check(ctx, a, "2026-11", "")) }},
+		"mendable":    {all, func(a office.Actor) error { return read(o.Mendable(ctx, a, m, &office.Finding{})) }},
+		"correct":     {an | op, func(a office.Actor) error { return read(o.Correct(ctx, a, m, office.FindingKey{}, nil, nil, true)) }},
+		"answer":      {an | op, func(a office.Actor) error { return read(o.Answer(ctx, a, m, nil, office.Accept, "", "")) }},
+		"leave out":   {an | op, func(a office.Actor) error { return o.LeaveOut(ctx, a, m, "K1", "nothing", "", "why") }},
+		"overrides":   {all, func(a office.Actor) error { return read(o.Overrides(ctx, a, m)) }},
+		"override":    {an | op, func(a office.Actor) error { return o.Override(ctx, a, m, "K1", "cost", "act", "", "why") }},
+		"end":         {an | op, func(a office.Actor) error { return o.EndOverride(ctx, a, m, "K1", "cost") }},
+		"rule book":   {all, func(a office.Actor) error { return read(o.RuleBook(ctx, a, m)) }},
+		"rule mark":   {all, func(a office.Actor) error { return read(o.RuleMark(ctx, a)) }},
+		"rules moved": {all, func(a office.Actor) error { return o.RulesMoved(ctx, a, 1<<40) }},
 		"check book": {all, func(a office.Actor) error {
 			_, _, err := o.CheckBook(ctx, a, m)
 			return err
@@ -339,6 +341,9 @@ func TestUseCasesByRole(t *testing.T) {
 		"closing":        {all, func(a office.Actor) error { return read(o.Closing(ctx, a, m)) }},
 		"cuts":           {all, func(a office.Actor) error { return read(o.Cuts(ctx, a, m)) }},
 		"compare":        {all, func(a office.Actor) error { return read(o.CompareCuts(ctx, a, m, 0, 0)) }},
+		"history":        {all, func(a office.Actor) error { return read(o.History(ctx, a, m, office.HistoryAsk{})) }},
+		"batch":          {all, func(a office.Actor) error { return read(o.BatchOf(ctx, a, m, 1, "")) }},
+		"undoing":        {an | op, func(a office.Actor) error { return read(o.Undoing(ctx, a, 1)) }},
 		"close over":     {an | op, func(a office.Actor) error { return read(o.CloseOver(ctx, a, m, nil)) }},
 		"make cut":       {an | op, func(a office.Actor) error { return o.MakeCut(ctx, a, m, "") }},
 		"reopen by code": {an | op, func(a office.Actor) error { return o.ReopenCode(ctx, a, "2020-01", "why") }},

@@ -245,3 +245,21 @@ func TestApart(t *testing.T) {
 	require.Equal(t, r.Value(figure.EACComputed).N-r.Value(figure.EACStated).N, list[0].Gap.N)
 	require.Contains(t, found(m), "K1 stated-better stated standing")
 }
+
+// TestTwoChangeTheRules: who comes second is told who changed them meanwhile.
+func TestTwoChangeTheRules(t *testing.T) {
+	ctx := context.Background()
+	o := checkedOffice(t)
+	mark, err := o.RuleMark(ctx, operator)
+	require.NoError(t, err)
+	require.NoError(t, o.RulesMoved(ctx, operator, mark))
+	mira := office.Actor{Name: "Mira Stenholt", Role: office.Analyst}
+	require.NoError(t, o.SaveRule(ctx, mira, "rules", map[string]string{"dimension": "cost", "reading": "cpi", "direction": "below", "watch": "0.97", "act": "0.9", "from": "2026-02"}))
+	err = o.RulesMoved(ctx, operator, mark)
+	require.ErrorIs(t, err, office.ErrRefused)
+	require.ErrorContains(t, err, "Mira Stenholt changed rules or checks meanwhile")
+	mark, err = o.RuleMark(ctx, operator)
+	require.NoError(t, err)
+	take(t, o, office.GatherOptions{}, file("progress.csv", "project,activity,period,percent\nK2,A,2026-02,21\n"))
+	require.NoError(t, o.RulesMoved(ctx, operator, mark), "a file is no rule")
+}

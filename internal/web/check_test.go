@@ -110,3 +110,25 @@ func TestRuleActions(t *testing.T) {
 	_, body, _ = b.get("/setup/rules")
 	require.True(t, strings.Contains(body, "watch above 20%, act 30%"), "as its reading is written")
 }
+
+// TestTwoFormsOfOneRule: the second of two forms is refused with what it says
+// still in it, and then taken.
+func TestTwoFormsOfOneRule(t *testing.T) {
+	b := signedIn(t, newApp(newOffice(t, small)), office.Analyst)
+	form := func(watch, mark string) url.Values {
+		return url.Values{"do": {"save"}, "table": {"rules"}, "dimension": {"cost"}, "reading": {"cpi"}, "direction": {"below"}, "watch": {watch}, "act": {"0.8"}, "from": {"2026-01"}, "mark": {mark}}
+	}
+	const page = "/setup/rules?cause=cost%7Ccpi%7C"
+	b.get(page)
+	status, body, _ := b.post(page, form("0.97", "0"))
+	require.Equal(t, http.StatusSeeOther, status, says(body))
+	b.get(page)
+	status, body, _ = b.post(page, form("0.98", "0"))
+	require.Equal(t, http.StatusUnprocessableEntity, status)
+	require.Contains(t, says(body), "The analyst changed rules or checks meanwhile")
+	require.Contains(t, body, `value="0.98"`)
+	mark := regexp.MustCompile(`name="mark" value="(\d+)"`).FindStringSubmatch(body)
+	require.NotNil(t, mark)
+	status, body, _ = b.post(page, form("0.98", mark[1]))
+	require.Equal(t, http.StatusSeeOther, status, says(body))
+}

@@ -6,6 +6,7 @@ import (
 	"embed"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -44,6 +45,7 @@ type Page struct {
 	Scopes     []Scope
 	Projects   [][2]string
 	Preview    *Preview
+	Mark       int64  // of the rules as they are shown
 	Overall    string // how dimensions combine, in words
 	Groups     string
 }
@@ -104,6 +106,9 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 	p := &Page{Frame: f, Form: map[string]string{"direction": "above"}}
 	if f.Moment.Empty {
 		return p, nil
+	}
+	if p.Mark, err = site.Office.RuleMark(c.Context(), p.Actor); err != nil {
+		return nil, err
 	}
 	if p.Book, err = site.Office.RuleBook(c.Context(), p.Actor, f.Moment); err != nil {
 		return nil, err
@@ -235,9 +240,21 @@ func Post(site *shell.Site) fiber.Handler {
 			p.Preview = preview(r, p.State)
 			return shell.Render(c, Template, p)
 		}
-		err := site.Office.SaveRule(c.Context(), shell.Actor(c), table, row(c, table))
+		err := moved(c, site)
+		if err == nil {
+			err = site.Office.SaveRule(c.Context(), shell.Actor(c), table, row(c, table))
+		}
 		return shell.Settle(c, err, again, shell.WithDone(shell.StateOf(c).To("/setup/rules"), "The change is kept, and the standings follow it."))
 	}
+}
+
+// moved refuses a form whose rules another changed since it was shown.
+func moved(c fiber.Ctx, site *shell.Site) error {
+	mark, err := strconv.ParseInt(c.FormValue("mark"), 10, 64)
+	if err != nil {
+		return nil // a form without a mark was written by hand
+	}
+	return site.Office.RulesMoved(c.Context(), shell.Actor(c), mark)
 }
 
 func preview(r *office.RulePreview, s shell.State) *Preview {
@@ -265,6 +282,7 @@ func preview(r *office.RulePreview, s shell.State) *Preview {
 // ChecksPage shows the checks.
 type ChecksPage struct {
 	shell.Frame
+	Mark       int64 // of the checks as they are shown
 	Checks     []Check
 	Off        []office.OffRow
 	Form       map[string]string
@@ -310,6 +328,9 @@ func checksPage(c fiber.Ctx, site *shell.Site) (*ChecksPage, error) {
 	if f.Moment.Empty {
 		return p, nil
 	}
+	if p.Mark, err = site.Office.RuleMark(c.Context(), p.Actor); err != nil {
+		return nil, err
+	}
 	list, off, err := site.Office.CheckBook(c.Context(), p.Actor, f.Moment)
 	if err != nil {
 		return nil, err
@@ -353,7 +374,10 @@ func PostChecks(site *shell.Site) fiber.Handler {
 			p.Preview = preview(r, p.State)
 			return shell.Render(c, ChecksTemplate, p)
 		}
-		err := site.Office.SaveRule(c.Context(), shell.Actor(c), "checks", row(c, "checks"))
+		err := moved(c, site)
+		if err == nil {
+			err = site.Office.SaveRule(c.Context(), shell.Actor(c), "checks", row(c, "checks"))
+		}
 		return shell.Settle(c, err, again, shell.WithDone(shell.StateOf(c).To("/setup/checks"), "The change is kept, and the data are checked by it."))
 	}
 }
