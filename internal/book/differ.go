@@ -258,24 +258,11 @@ func partDiffers(s *Snapshot, part portfolio.Part, a, b []byte) ([]Differs, erro
 		}
 		seen[k] = true
 		for _, d := range rowDiffers(s, t, was[k], is[k], "project", cur) {
-			d.Table, d.Version = tableOf(part.Kind), s.version(part)
+			d.Table, d.Version = part.Kind.Sent(), s.version(part)
 			out = append(out, d)
 		}
 	}
 	return out, nil
-}
-
-// tableOf names the table that people send for a part.
-func tableOf(k portfolio.PartKind) string {
-	switch {
-	case k == portfolio.BaselinePart:
-		return "activities"
-	case k == portfolio.LedgerPart:
-		return "postings"
-	case k.Lines():
-		return "costs"
-	}
-	return k.String()
 }
 
 // version says which version of a statement a part is.
@@ -344,7 +331,7 @@ func lineDiffers(s *Snapshot, part portfolio.Part, a, b []byte) ([]Differs, erro
 		if had == has && x.n == y.n {
 			continue
 		}
-		d := Differs{Table: tableOf(part.Kind), Key: k, Version: s.version(part), Column: "amount", Source: y.src}
+		d := Differs{Table: part.Kind.Sent(), Key: k, Version: s.version(part), Column: "amount", Source: y.src}
 		if had {
 			d.Was = money.Format(x.n, x.cur) + " " + string(x.cur)
 		}

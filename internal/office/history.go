@@ -73,16 +73,14 @@ const (
 
 // HistoryTables are the tables that a history can be asked for.
 var HistoryTables = func() []string {
-	out := []string{"costs", "postings"}
+	var out []string
 	for _, t := range portfolio.Tables {
 		if t.Keep == portfolio.Records {
 			out = append(out, t.Name)
 		}
 	}
 	for k := portfolio.ActivityPart; k <= portfolio.NarrativePart; k++ {
-		if !k.Lines() && k != portfolio.BaselinePart {
-			out = append(out, k.String())
-		}
+		out = append(out, k.Sent())
 	}
 	slices.Sort(out)
 	return slices.Compact(out)
@@ -91,16 +89,7 @@ var HistoryTables = func() []string {
 // kindsOf gives the kinds of parts that hold rows of a table.
 func kindsOf(table string) (out []portfolio.PartKind) {
 	for k := portfolio.ActivityPart; k <= portfolio.NarrativePart; k++ {
-		name := k.String()
-		switch {
-		case k == portfolio.BaselinePart:
-			name = "activities"
-		case k == portfolio.LedgerPart:
-			name = "postings"
-		case k.Lines():
-			name = "costs"
-		}
-		if name == table {
+		if k.Sent() == table {
 			out = append(out, k)
 		}
 	}
@@ -184,7 +173,7 @@ func batchOf(x store.BatchLine) Batch {
 	names := make(map[string]bool)
 	for t := range strings.SplitSeq(x.Touched, ",") {
 		if n, err := strconv.Atoi(t); err == nil {
-			names[tableName(portfolio.PartKind(n))] = true
+			names[portfolio.PartKind(n).Sent()] = true
 		} else if t == "posting" {
 			names["postings"] = true
 		} else if t != "" {

@@ -178,7 +178,7 @@ func (o *Office) intakeRow(m *Moment, r *Reading, p *portfolio.Project, came map
 			}
 			b := came[x.Batch]
 			c.At, c.By = b.At, b.Actor
-			c.Source = b.source(tableName(x.Kind))
+			c.Source = b.source(x.Kind.Sent())
 			c.Days = max(0, int(o.clock().Sub(c.At)/(24*time.Hour)))
 			if x.Batch > last {
 				last, row.Last = x.Batch, c.Source

@@ -65,7 +65,7 @@ func (pp *partPlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 			touched = true
 			changed = changed || e.changed()
 			if key.Kind != portfolio.BaselinePart || e.changed() && (e.before != nil || key.Version > 1) { // a row of activities counts once
-				if p.report.count(tableName(key.Kind), e.byFile, e.before == nil, e.changed()) {
+				if p.report.count(key.Kind.Sent(), e.byFile, e.before == nil, e.changed()) {
 					p.told(pp.t, e, p.projectCode(key.Project)+p.versionName(key))
 				}
 			}
@@ -76,18 +76,6 @@ func (pp *partPlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 		return store.PartChange{}, false
 	}
 	return store.PartChange{Part: key, Body: store.EncodeRows(rows), Before: pp.was}, true
-}
-
-func tableName(k portfolio.PartKind) string {
-	switch {
-	case k == portfolio.BaselinePart:
-		return "activities"
-	case k == portfolio.LedgerPart:
-		return "postings"
-	case k.Lines():
-		return "costs"
-	}
-	return k.String()
 }
 
 // activityID finds an activity of a project by its code, or gives zero.

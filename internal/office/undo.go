@@ -136,7 +136,7 @@ func (o *Office) undoing(ctx context.Context, snap *book.Snapshot, batch int64) 
 	for _, x := range list {
 		what, project := "", x.Part.Project
 		if x.Table == "" {
-			what = fmt.Sprintf("%s of %s", strings.ReplaceAll(tableName(x.Part.Kind), "_", " "), code(x.Part.Project))
+			what = fmt.Sprintf("%s of %s", strings.ReplaceAll(x.Part.Kind.Sent(), "_", " "), code(x.Part.Project))
 		} else {
 			name, err := o.store.RecordName(ctx, x.Table, x.Record)
 			if err != nil {

@@ -50,6 +50,19 @@ func (k PartKind) Lines() bool { return k >= PlanPart && k <= LedgerPart }
 // the period is closed.
 func (k PartKind) Dated() bool { return k == ProgressPart || k >= ForecastPart }
 
+// Sent names the table that people send for what parts of this kind hold.
+func (k PartKind) Sent() string {
+	switch {
+	case k == BaselinePart:
+		return "activities"
+	case k == LedgerPart:
+		return "postings"
+	case k.Lines():
+		return "costs"
+	}
+	return k.String()
+}
+
 // Table gives the table whose rows a part of this kind holds, or nil.
 func (k PartKind) Table() *Table {
 	if k == BaselinePart {
