@@ -38,6 +38,7 @@ const screens = [
   "/history",
   "/history?project=FR-01&table=progress",
   "/history/49",
+  "/history/41?project=FR-01",
 ];
 
 for (const colorScheme of ["light", "dark"]) {
