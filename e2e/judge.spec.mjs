@@ -154,6 +154,9 @@ test("changes a limit after its preview, and sets a standing", async ({
     .locator("tr", { hasText: "Late share" })
     .getByRole("link", { name: "Change" })
     .click();
+  await expect(
+    page.getByRole("heading", { name: "Change Late share" }),
+  ).toBeVisible();
   await page.getByLabel("Watch", { exact: true }).fill("0.4");
   await page
     .getByRole("button", { name: "See who would move" })
