@@ -227,6 +227,8 @@ test("the executive sees all of it and changes none", async ({ page, as }) => {
     "/check",
     "/check?show=all",
     "/check/SP-02/statement-stale?record=forecast",
+    "/setup/periods",
+    "/setup/calendars?of=yard",
     "/setup/rules",
     "/setup/checks",
     "/standings",

@@ -29,6 +29,8 @@ const screens = [
   "/check",
   "/check?cause=stated-better",
   "/check/FR-01/stated-better?record=stated+standing",
+  "/setup/periods",
+  "/setup/calendars?of=yard",
   "/setup/rules",
   "/setup/checks",
   "/setup/checks?cause=statement-stale",

@@ -25,6 +25,12 @@ test("closes over open points, and a late file is refused", async ({
     "open before Nov 2026 can close",
   );
   await accessible(page);
+  const november = page.locator(".rail #p-2026-11");
+  await expect(november).toHaveAccessibleName(/^Nov 2026, open:/);
+  await page.getByRole("button", { name: "Put Nov 2026 in checking" }).click();
+  await expect(page.getByRole("status")).toContainText("leads state no more");
+  await expect(november).toHaveAccessibleName(/^Nov 2026, in checking:/);
+  await accessible(page);
   const hash = await page.locator(".hash").innerText();
   await page.getByRole("button", { name: "Close Nov 2026" }).click();
   await expect(page.getByRole("alert")).toContainText(

@@ -109,7 +109,7 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 		}
 		s.Records.linkTable(t)
 	}
-	s.Closed = s.Records.closed()
+	s.Closed, s.Checking = s.Records.inState("closed"), s.Records.inState("in checking")
 	if err := s.say(tables); err != nil {
 		return nil, err
 	}

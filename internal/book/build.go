@@ -103,18 +103,20 @@ func (rec Records) Setting(name string) (value string) {
 
 // office builds what all projects share.
 func (rec Records) office() (*portfolio.Office, error) {
-	o := &portfolio.Office{Name: rec.Setting("name"), Calendar: rec.Setting("calendar"), Calendars: make(map[string]*calendar.Calendar), Codes: make(map[int64]portfolio.CostCode)}
+	o := &portfolio.Office{Name: rec.Setting("name"), Calendar: rec.Setting("calendar"), Calendars: make(map[string]*calendar.Calendar), Codes: make(map[int64]portfolio.CostCode), Due: make(map[string]int)}
 	var ok bool
 	if o.Reporting, ok = money.ParseCurrency(rec.Setting("reporting_currency")); !ok {
 		o.Reporting = "EUR"
 	}
-	start := 1
-	if s := rec.Setting("fiscal_start"); s != "" {
-		if _, err := fmt.Sscan(s, &start); err != nil {
-			return nil, fmt.Errorf("the setting fiscal_start is %q", s)
-		}
+	var err error
+	if o.Periods, err = rec.Periods(); err != nil {
+		return nil, err
 	}
-	o.Periods = calendar.Months(start)
+	rec.each("due_days", func(r row) {
+		if r.said("days").Said == portfolio.Value {
+			o.Due[r.text("statement")] = int(r.int("days"))
+		}
+	})
 	o.Rates = money.NewRates(o.Reporting)
 	var bad error
 	rec.each("rates", func(r row) {
@@ -140,6 +142,28 @@ func (rec Records) office() (*portfolio.Office, error) {
 	return o, bad
 }
 
+// Periods builds the reporting calendar: the office's own boundaries, else
+// calendar months. Where the boundaries do not fit each other the error is a
+// *calendar.BoundError.
+func (rec Records) Periods() (*calendar.Periods, error) {
+	var list []calendar.Bound
+	rec.each("boundaries", func(r row) {
+		if b := (calendar.Bound{Code: r.text("period"), Name: r.text("name"), First: r.date("first"), Last: r.date("last")}); b.First != 0 || b.Last != 0 {
+			list = append(list, b)
+		}
+	})
+	if len(list) > 0 {
+		return calendar.Listed(list)
+	}
+	start := 1
+	if s := rec.Setting("fiscal_start"); s != "" {
+		if _, err := fmt.Sscan(s, &start); err != nil {
+			return nil, fmt.Errorf("the setting fiscal_start is %q", s)
+		}
+	}
+	return calendar.Months(start), nil
+}
+
 func (rec Records) calendars(o *portfolio.Office) {
 	type days struct {
 		week     calendar.Week
@@ -153,6 +177,9 @@ func (rec Records) calendars(o *portfolio.Office) {
 		if d == nil {
 			d = &days{}
 			all[code] = d
+		}
+		if r.or("state") == "off" {
+			return
 		}
 		if wd, ok := calendar.ParseWeekday(r.text("day")); ok && r.text("kind") == "week" {
 			d.week[wd], d.hasWeek = true, true
@@ -393,11 +420,11 @@ func sortProjects(m map[int64]*portfolio.Project) []*portfolio.Project {
 	return out
 }
 
-// closed gives the periods that are closed.
-func (rec Records) closed() map[calendar.Period]bool {
+// inState gives the periods that are in a state: closed, or in checking.
+func (rec Records) inState(state string) map[calendar.Period]bool {
 	out := make(map[calendar.Period]bool)
 	rec.each("periods", func(r row) {
-		if r.text("state") == "closed" {
+		if r.text("state") == state {
 			out[calendar.Period(r.int("period"))] = true
 		}
 	})

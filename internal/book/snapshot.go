@@ -23,6 +23,7 @@ type Snapshot struct {
 	Projects []*portfolio.Project // by code
 	Stated   map[int64][]store.Stated
 	Closed   map[calendar.Period]bool
+	Checking map[calendar.Period]bool      // leads state no more for them
 	Cuts     map[calendar.Period]store.Cut // those in force
 	History  []store.Cut
 	Last     calendar.Period // the last period in which something was stated or booked
@@ -142,7 +143,7 @@ func (s *Snapshot) build(stated []store.Stated) error {
 		from = to
 	}
 	s.Projects = sortProjects(s.byID)
-	s.Closed = s.Records.closed()
+	s.Closed, s.Checking = s.Records.inState("closed"), s.Records.inState("in checking")
 	s.Last = lastStated(s.Stated)
 	s.parts = &parts{}
 	return nil

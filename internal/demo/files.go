@@ -56,6 +56,10 @@ func masterFiles() []office.File {
 	}
 	set := newSheet("settings.csv", "setting", "value")
 	set.row("calendar", "office")
+	due := newSheet("due_days.csv", "statement", "days")
+	for _, d := range [][2]string{{"progress", "3"}, {"forecast", "4"}, {"ledger", "2"}, {"risks", "4"}, {"narratives", "5"}} {
+		due.row(d[0], d[1])
+	}
 	rates := newSheet("rates.csv", "currency", "period", "set", "rate")
 	for _, c := range []string{"NOK", "GBP"} {
 		for year := 2024; year <= 2028; year++ {
@@ -64,7 +68,7 @@ func masterFiles() []office.File {
 		}
 		rates.row(c, code(0), "period", strconv.FormatFloat(rate(c, 0), 'f', 5, 64))
 	}
-	return append([]office.File{pr.file(), cc.file(), cal.file(), set.file(), rates.file()}, projectFiles()...)
+	return append([]office.File{pr.file(), cc.file(), cal.file(), set.file(), due.file(), rates.file()}, projectFiles()...)
 }
 
 func projectFiles() []office.File {

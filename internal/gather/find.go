@@ -10,7 +10,7 @@ import (
 
 // strict are tables that are only read in their own form: they are Turret's
 // own business, and no one sends them otherwise.
-var strict = map[string]bool{"settings": true, "rules": true, "dimensions": true, "policies": true, "checks": true, "checks_off": true, "answers": true, "overrides": true, "periods": true}
+var strict = map[string]bool{"settings": true, "boundaries": true, "due_days": true, "rules": true, "dimensions": true, "policies": true, "checks": true, "checks_off": true, "answers": true, "overrides": true, "periods": true}
 
 // find looks for the row that names the columns of a table.
 func (f *finder) find() bool {

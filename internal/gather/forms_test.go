@@ -183,6 +183,43 @@ func TestReadMonth(t *testing.T) {
 	}
 }
 
+// TestReadMonthOfAList: an office's own periods are headed by their codes, names
+// and days, and by months where each stands for one: not with thirteen a year.
+func TestReadMonthOfAList(t *testing.T) {
+	first := calendar.DateOf(2026, 3, 30)
+	quarters, err := calendar.Listed(calendar.Weeks(calendar.FourFourFive, first, 2027, 2, calendar.Nearest, true))
+	require.NoError(t, err)
+	fours, err := calendar.Listed(calendar.Weeks(calendar.ThirteenFour, first, 2027, 2, calendar.Nearest, false))
+	require.NoError(t, err)
+	for _, c := range []struct{ text, above, quarter, four string }{
+		{"FY27-P03", "", "FY27-P03", "FY27-P03"},
+		{"P03 FY27", "", "FY27-P03", "FY27-P03"},
+		{"P03", "FY28", "FY28-P03", "FY28-P03"},
+		{"P13", "FY27", "", "FY27-P13"},
+		{"Apr 26", "", "FY27-P01", ""},
+		{"April 2026", "", "FY27-P01", ""},
+		{"2027-03", "", "FY27-P12", ""},
+		{"Mar", "FY27", "FY27-P12", ""},
+		{"2026-04-01", "", "FY27-P01", ""}, // the first of a month
+		{"2026-03-30", "", "FY27-P01", "FY27-P01"},
+		{"2026-04-26", "", "FY27-P01", "FY27-P01"},
+		{"27.04.2026", "", "FY27-P02", "FY27-P02"},
+		{"2026-04-20", "", "FY27-P01", ""}, // a day within it
+		{"Apr 2019", "", "", ""},
+	} {
+		for _, x := range []struct {
+			ps   *calendar.Periods
+			want string
+		}{{quarters, c.quarter}, {fours, c.four}} {
+			p, needs := readMonth(c.text, "", x.ps)
+			if needs {
+				p, _ = readMonth(c.text, c.above, x.ps)
+			}
+			require.Equal(t, x.want, x.ps.Code(p), "%q under %q", c.text, c.above)
+		}
+	}
+}
+
 func FuzzNumber(f *testing.F) {
 	for _, s := range []string{"1,234.50", "(1.234,50) €", "1 234-", "€ 1.2M", "--", "5%", "−", "1'2'3"} {
 		f.Add(s)

@@ -26,15 +26,18 @@ func readMonth(text, above string, ps *calendar.Periods) (p calendar.Period, nee
 		return p, false
 	}
 	if d := readDay(s); d.any() {
+		if p := headed(d, ps); p != 0 {
+			return p, false
+		}
 		if d.day != 0 && d.month != 0 && d.day != d.month { // a first of a month is not asked about
 			switch _, _, dd := d.day.Split(); dd {
 			case 1:
-				return ps.Of(d.day), false
+				return inMonth(d.day, ps), false
 			default:
 				return 0, false
 			}
 		}
-		return ps.Of(max(d.year, d.day, d.month)), false
+		return inMonth(max(d.year, d.day, d.month), ps), false
 	}
 	if p := monthAndYear(s, ps); p != 0 {
 		return p, false
@@ -66,15 +69,42 @@ func readMonth(text, above string, ps *calendar.Periods) (p calendar.Period, nee
 		return ps.InYear(year, period), false
 	}
 	if fiscal {
-		for n := 1; n <= 14; n++ {
-			p := ps.InYear(year, n)
-			if _, m, _ := ps.Last(p).Split(); p != 0 && m == month {
+		for y := year - 1; y <= year; y++ {
+			if p := ps.InMonth(y, month); p != 0 && ps.FiscalYear(p) == year {
 				return p, false
 			}
 		}
 		return 0, false
 	}
-	return ps.Of(calendar.DateOf(year, month, 1)), false
+	return ps.InMonth(year, month), false
+}
+
+// headed gives the period of the office's own that begins or ends on a day; zero
+// where none does, or the day can be read as that of another.
+func headed(d dayReadings, ps *calendar.Periods) (out calendar.Period) {
+	if !ps.Own() {
+		return 0
+	}
+	for _, day := range [...]calendar.Date{d.year, d.day, d.month} {
+		p := ps.Of(day)
+		if p == 0 || day != ps.First(p) && day != ps.Last(p) {
+			continue
+		}
+		if out != 0 && out != p {
+			return 0
+		}
+		out = p
+	}
+	return out
+}
+
+// inMonth gives the period that stands for the month of a day.
+func inMonth(d calendar.Date, ps *calendar.Periods) calendar.Period {
+	if d == 0 {
+		return 0
+	}
+	y, m, _ := d.Split()
+	return ps.InMonth(y, m)
 }
 
 // headWords parts a head into words; FY and P stay with their digits.
@@ -133,5 +163,5 @@ func monthAndYear(s string, ps *calendar.Periods) calendar.Period {
 	if len(y) != 4 || len(m) > 2 {
 		return 0
 	}
-	return ps.Of(dayOf(y, m, "1"))
+	return inMonth(dayOf(y, m, "1"), ps)
 }

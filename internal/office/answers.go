@@ -76,7 +76,7 @@ func (o *Office) Answer(ctx context.Context, a right.Actor, m *Moment, keys []Fi
 	if len(rows) == 0 {
 		return 0, refuse("These findings are gone meanwhile: the data have changed.")
 	}
-	_, err = o.enter(ctx, a, answered, answer+" "+tell.Plural(len(rows), "finding", "findings"), "answers", rows, false)
+	_, err = o.enter(ctx, a, answered, answer+" "+tell.Plural(len(rows), "finding", "findings"), false, rowsOf{"answers", rows})
 	return len(rows), err
 }
 
@@ -86,7 +86,7 @@ func (o *Office) LeaveOut(ctx context.Context, a right.Actor, m *Moment, project
 	if err := right.Check(a, right.Rule); err != nil {
 		return err
 	}
-	_, err := o.enter(ctx, a, ruled, "check "+check+" off for "+project, "checks_off", []entered{{"project": project, "check": check, "from": m.Period.Code, "until": until, "reason": reason}}, false)
+	_, err := o.enter(ctx, a, ruled, "check "+check+" off for "+project, false, rowsOf{"checks_off", []entered{{"project": project, "check": check, "from": m.Period.Code, "until": until, "reason": reason}}})
 	return err
 }
 
@@ -253,7 +253,7 @@ func (o *Office) Correct(ctx context.Context, a right.Actor, m *Moment, k Findin
 	if changed == 0 {
 		return nil, refuse("Nothing is changed yet: put the right value into one of the cells.")
 	}
-	return o.enter(ctx, a, corrected, "finding corrected: "+f.Title+", "+strings.TrimSpace(k.Project+" "+f.Record), f.Place.Table, []entered{row}, dry)
+	return o.enter(ctx, a, corrected, "finding corrected: "+f.Title+", "+strings.TrimSpace(k.Project+" "+f.Record), dry, rowsOf{f.Place.Table, []entered{row}})
 }
 
 // outdone refuses a cell that another changed since it was shown.

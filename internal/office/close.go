@@ -78,6 +78,8 @@ func closable(s *book.Snapshot, p calendar.Period) error {
 		return refuse("nothing is stated yet, so there is nothing to close")
 	case p < s.First():
 		return refuse("%s lies before %s, the first period in which something was stated", code, s.Office.Periods.Code(s.First()))
+	case !s.Office.Periods.Exists(p + 1):
+		return refuse("%s is the last period of the office's calendar; draw those after it in Setup first", code)
 	case p > s.Last+1:
 		return refuse("%s lies ahead: the last period in which something was stated is %s", code, s.Office.Periods.Code(s.Last))
 	}

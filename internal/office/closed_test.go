@@ -53,6 +53,8 @@ func TestAClosedPeriodAnswersToTheLetter(t *testing.T) {
 		{"a programme renamed", []office.File{file("programmes.csv", "programme,name\nQ,Quays and roads\n")}},
 		{"another work week and holidays", []office.File{file("calendars.csv", "calendar,kind,day\noffice,week,sat\noffice,holiday,2026-02-10\noffice,holiday,2026-02-11\n")}},
 		{"a calendar of its own", []office.File{file("calendars.csv", "calendar,kind,day\nyard,week,sun\n"), file("projects.csv", "project,calendar\nK2,yard\n")}},
+		{"a day of the work week that counts no longer", []office.File{file("calendars.csv", "calendar,kind,day,state\noffice,week,mon,off\n")}},
+		{"days by which statements are due", []office.File{file("due_days.csv", "statement,days\nprogress,3\n")}},
 		{"another rate of the month", []office.File{file("rates.csv", "currency,period,set,rate\nNOK,2026-01,period,0.11\nNOK,2026-01,plan,0.10\n")}},
 		{"cost codes renamed and put under another", []office.File{file("cost_codes.csv", "cost_code,name,parent,reserve\n10,Other works,20,management\n")}},
 		{"activities renamed, and dated anew", []office.File{file("activities.csv", "project,activity,name,baseline_start,baseline_finish\nK1,A,Other piles,2026-03-02,2026-09-25\n")}},

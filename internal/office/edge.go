@@ -35,6 +35,9 @@ var (
 	AllForms = []string{gather.Point, gather.Comma, gather.YearFirst, gather.DayFirst, gather.MonthFirst}
 )
 
+// DueStatements are the kinds of statement that can be due by a day.
+var DueStatements = portfolio.Statements
+
 // AsMonth is what a column under a period's head is.
 const AsMonth = gather.AsMonth
 
@@ -75,6 +78,9 @@ func MayAnswer(a Actor) bool { return right.May(a, right.Answer) }
 
 // MayRule tells whether an actor may change rules and checks.
 func MayRule(a Actor) bool { return right.May(a, right.Rule) }
+
+// MayDraw tells whether an actor draws periods and calendars.
+func MayDraw(a Actor) bool { return right.May(a, right.Draw) }
 
 // MayBrief gives the error of one who may not make briefs, or nil.
 func (o *Office) MayBrief(a Actor) error { return right.Check(a, right.Brief) }

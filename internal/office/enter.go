@@ -6,6 +6,7 @@ import (
 	"encoding/csv"
 	"fmt"
 	"strings"
+	"time"
 
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
@@ -18,6 +19,7 @@ const (
 	answered  = "answer"   // something was said about findings
 	overrode  = "override" // a standing was set
 	ruled     = "rules"    // rules or checks were changed
+	drawn     = "calendar" // periods, calendars or due days were changed
 )
 
 // Misfit is an entry that is refused, at its column. It is ErrRefused.
@@ -47,15 +49,18 @@ func capitalised(s string) string {
 // column.
 type entered map[string]string
 
-// enter takes rows of one table that were entered on a screen, all or none, in
-// one batch: they go the way of a gathered file, which is kept as their source.
-// With dry nothing is written and the effects are told. A row that is refused
-// is a *Misfit.
-func (o *Office) enter(ctx context.Context, a right.Actor, origin, note, table string, rows []entered, dry bool) (*Report, error) {
-	t := portfolio.TableNamed(table)
+// rowsOf are rows of a table that were entered on a screen.
+type rowsOf struct {
+	table string
+	rows  []entered
+}
+
+// file writes the rows as the table's file.
+func (e *rowsOf) file(a right.Actor, at time.Time) (gather.File, error) {
+	t := portfolio.TableNamed(e.table)
 	var columns []string
 	for i := range t.Columns {
-		for _, r := range rows {
+		for _, r := range e.rows {
 			if _, said := r[t.Columns[i].Name]; said {
 				columns = append(columns, t.Columns[i].Name)
 				break
@@ -65,21 +70,43 @@ func (o *Office) enter(ctx context.Context, a right.Actor, origin, note, table s
 	var b bytes.Buffer
 	w := csv.NewWriter(&b)
 	if err := w.Write(columns); err != nil {
-		return nil, err
+		return gather.File{}, err
 	}
-	for _, r := range rows {
+	for _, r := range e.rows {
 		line := make([]string, len(columns))
 		for i, c := range columns {
 			line[i] = strings.TrimSpace(r[c])
 		}
 		if err := w.Write(line); err != nil {
-			return nil, err
+			return gather.File{}, err
 		}
 	}
 	w.Flush()
-	name := fmt.Sprintf("%s, entered by %s %s.csv", capitalised(strings.ReplaceAll(table, "_", " ")), a.Name, o.clock().UTC().Format("2006-01-02 15.04.05"))
-	opts := GatherOptions{AllOrNothing: true, DryRun: dry, Effect: dry, Limits: gather.DefaultLimits, Table: t, origin: origin, note: note}
-	report, err := o.Gather(ctx, a, []gather.File{{Name: name, Body: b.Bytes()}}, nil, opts)
+	name := fmt.Sprintf("%s, entered by %s %s.csv", capitalised(strings.ReplaceAll(e.table, "_", " ")), a.Name, at.UTC().Format("2006-01-02 15.04.05"))
+	return gather.File{Name: name, Body: b.Bytes()}, w.Error()
+}
+
+// enter takes rows that were entered on a screen, all or none, in one batch:
+// they go the way of gathered files, which are kept as their source. With dry
+// nothing is written and the effects are told. A row that is refused is a
+// *Misfit.
+func (o *Office) enter(ctx context.Context, a right.Actor, origin, note string, dry bool, list ...rowsOf) (*Report, error) {
+	opts := GatherOptions{AllOrNothing: true, DryRun: dry, Effect: dry, Limits: gather.DefaultLimits, origin: origin, note: note}
+	var files []gather.File
+	for i := range list {
+		f, err := list[i].file(a, o.clock())
+		if err != nil {
+			return nil, err
+		}
+		files = append(files, f)
+	}
+	if len(list) == 1 {
+		opts.Table = portfolio.TableNamed(list[0].table)
+	}
+	if origin == drawn {
+		opts.takes = right.Draw
+	}
+	report, err := o.Gather(ctx, a, files, nil, opts)
 	if err != nil {
 		return nil, err
 	}

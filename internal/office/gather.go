@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"slices"
 
+	"turret/internal/book"
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
@@ -35,7 +36,8 @@ type GatherOptions struct {
 	settle  []int64                  // refused rows that this gather settles where they are taken
 	settled bool                     // a sheet that asks something refuses everything
 	note    string
-	origin  string // of the batch, where it is not a gather; such a batch is no run
+	origin  string       // of the batch, where it is not a gather; such a batch is no run
+	takes   right.Action // what the actor must be allowed to do; "": to gather
 }
 
 // Answer is what someone said about one sheet of a draft.
@@ -48,8 +50,11 @@ type Answer struct {
 // the order in which they refer to each other. What cannot be taken is kept
 // with its reason. Where nothing changes, nothing is written.
 func (o *Office) Gather(ctx context.Context, a right.Actor, files []gather.File, refused []gather.Refusal, opts GatherOptions) (*Report, error) {
+	if opts.takes == "" {
+		opts.takes = right.Gather
+	}
 	if a.Role != right.Lead { // whose batch is looked at once it is planned
-		if err := right.Check(a, right.Gather); err != nil {
+		if err := right.Check(a, opts.takes); err != nil {
 			return nil, err
 		}
 	}
@@ -113,7 +118,9 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	if err != nil {
 		return nil, nil, err
 	}
-	p.read(in, kept)
+	if err := p.read(ctx, in, kept); err != nil {
+		return nil, nil, err
+	}
 	for name, n := range perFile {
 		if over := n - opts.Limits.RefusalMax; over > 0 {
 			report.note("%s: %d more rows were refused than are kept; mend the file and gather it again", name, over)
@@ -126,7 +133,7 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	if err != nil && !errors.Is(err, ErrRefused) {
 		return nil, nil, err
 	}
-	if err := mayState(a, b, p.toClose); err != nil {
+	if err := mayState(a, opts.takes, snap, b, p.toClose); err != nil {
 		return nil, nil, err
 	}
 	closing := p.toClose
@@ -183,9 +190,10 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 }
 
 // mayState lets a lead state for their own projects, and change nothing else:
-// no master data, no postings and no other project.
-func mayState(a right.Actor, b *store.Batch, closing []calendar.Period) error {
-	if right.May(a, right.Gather) {
+// no master data, no postings, no other project, and nothing for a period that
+// is in checking.
+func mayState(a right.Actor, takes right.Action, s *book.Snapshot, b *store.Batch, closing []calendar.Period) error {
+	if right.May(a, takes) {
 		return nil
 	}
 	if b != nil && len(b.Records)+len(b.Postings) > 0 || len(closing) > 0 {
@@ -194,6 +202,9 @@ func mayState(a right.Actor, b *store.Batch, closing []calendar.Period) error {
 	for i := 0; b != nil && i < len(b.Parts); i++ {
 		if err := right.CheckState(a, b.Parts[i].Project); err != nil {
 			return err
+		}
+		if at := calendar.Period(b.Parts[i].Version); b.Parts[i].Kind.Dated() && s.Checking[at] {
+			return refuse("%s is in checking, so leads state no more for it; send what is missing to an analyst of the office, or state it in the next period.", s.Office.Periods.Name(at))
 		}
 	}
 	return nil
@@ -259,7 +270,7 @@ func (o *Office) receive(ctx context.Context, a right.Actor, files []gather.File
 }
 
 // read takes every sheet's rows, table by table.
-func (p *plan) read(in *intake, kept map[string]*received) {
+func (p *plan) read(ctx context.Context, in *intake, kept map[string]*received) error {
 	order := make([]*sheetIn, 0, len(in.sheets))
 	for i := range in.sheets {
 		s := &in.sheets[i]
@@ -270,23 +281,41 @@ func (p *plan) read(in *intake, kept map[string]*received) {
 			continue
 		}
 		order = append(order, s)
-		if portfolio.TableNamed(s.u.Table).Keep == portfolio.Ledger {
+		if s.table().Keep == portfolio.Ledger {
 			p.expect += s.u.Size()
 		}
 	}
-	table := func(s *sheetIn) *portfolio.Table { return portfolio.TableNamed(s.u.Table) }
 	slices.SortStableFunc(order, func(a, b *sheetIn) int {
-		return slices.Index(portfolio.Tables, table(a)) - slices.Index(portfolio.Tables, table(b))
+		return slices.Index(portfolio.Tables, a.table()) - slices.Index(portfolio.Tables, b.table())
 	})
+	n := 0
+	for n < len(order) && slices.Contains(calendarTables, order[n].table().Name) {
+		n++
+	}
+	p.readSheets(in, order[:n], kept)
+	if n > 0 {
+		if err := p.settlePeriods(ctx); err != nil {
+			return err
+		}
+	}
+	p.readSheets(in, order[n:], kept)
+	return nil
+}
+
+// readSheets takes the rows of sheets that are in the order of their tables.
+func (p *plan) readSheets(in *intake, order []*sheetIn, kept map[string]*received) {
 	for i, s := range order {
-		p.file, p.fileID, p.table = s.label, kept[s.label].ID, table(s)
+		p.file, p.table = s.label, s.table()
+		if k := kept[s.label]; k != nil {
+			p.fileID = k.ID
+		}
 		if p.opts.Tick != nil {
 			in.reading.Tick = func(rows int) { p.opts.Tick(s.label, rows) }
 		}
 		take := p.taker(p.table)
 		s.u.Read(in.reading, func(r *portfolio.Row, cells func() map[string]string) { take(p.table, r, cells) }, p.refuse)
 		in.sums(s)
-		if i+1 < len(order) && table(order[i+1]) == p.table {
+		if i+1 < len(order) && order[i+1].table() == p.table {
 			continue
 		}
 		if p.table.Name == "activities" {

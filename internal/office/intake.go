@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"turret/internal/book"
+	"turret/internal/core/portfolio"
 	"turret/internal/gather"
 )
 
@@ -15,9 +16,12 @@ import (
 type sheetIn struct {
 	label  string
 	u      *gather.Understanding
-	passed bool  // it holds no table, and others of its file do
-	id     int32 // of the file, where it is kept already
+	sheet  *gather.Sheet // nil where it is in hand already
+	passed bool          // it holds no table, and others of its file do
+	id     int32         // of the file, where it is kept already
 }
+
+func (s *sheetIn) table() *portfolio.Table { return portfolio.TableNamed(s.u.Table) }
 
 // intake opens what was sent and finds how each sheet is to be read.
 type intake struct {
@@ -49,16 +53,56 @@ func (in *intake) open(ctx context.Context, files []gather.File) error {
 		by = in.named[i].Mapping
 	}
 	in.sheets = append(in.sheets, in.opts.sheets...)
+	firsts := make([]int, len(files))
 	for i := range files {
 		sheets, refused := gather.Sheets(&files[i], in.opts.Limits)
 		for _, r := range refused {
 			in.refuse(r)
 		}
-		first := len(in.sheets)
+		firsts[i] = len(in.sheets)
 		for _, s := range sheets {
 			in.sheets = append(in.sheets, in.understand(s, by))
 		}
-		in.passOver(in.sheets[first:])
+	}
+	if err := in.readCalendar(ctx, by); err != nil {
+		return err
+	}
+	for i, first := range firsts {
+		to := len(in.sheets)
+		if i+1 < len(firsts) {
+			to = firsts[i+1]
+		}
+		in.passOver(in.sheets[first:to])
+	}
+	return nil
+}
+
+// readCalendar looks whether the sheets draw another reporting calendar; the
+// others are then understood by it.
+func (in *intake) readCalendar(ctx context.Context, by gather.Mapping) error {
+	var drawing []*sheetIn
+	for i := range in.sheets {
+		if s := &in.sheets[i]; s.u.Ready() && slices.Contains(calendarTables, s.u.Table) {
+			drawing = append(drawing, s)
+		}
+	}
+	if len(drawing) == 0 {
+		return nil
+	}
+	p := newPlan(in.snap, in.o.store, in.opts, &Report{})
+	p.refuse = func(gather.Refusal) {} // told when they are read for good
+	p.readSheets(in, drawing, nil)
+	if err := p.settlePeriods(ctx); err != nil {
+		return err
+	}
+	if p.snap == in.snap {
+		return nil
+	}
+	in.reading.Periods = p.snap.Office.Periods
+	for i := range in.sheets {
+		if s := &in.sheets[i]; s.sheet != nil && !slices.Contains(calendarTables, s.u.Table) {
+			*s = in.understand(s.sheet, by)
+		}
 	}
 	return nil
 }
@@ -78,7 +122,7 @@ func (in *intake) settled() error {
 func (in *intake) understand(s *gather.Sheet, by gather.Mapping) sheetIn {
 	if l, known := in.opts.layouts[s.Label()]; known {
 		u := gather.By(s, l)
-		return sheetIn{label: u.Label(), u: u}
+		return sheetIn{label: u.Label(), u: u, sheet: s}
 	}
 	answer := in.opts.Answers[s.Label()]
 	said := answer.Over(in.opts.Say.Over(by))
@@ -98,7 +142,7 @@ func (in *intake) understand(s *gather.Sheet, by gather.Mapping) sheetIn {
 			break
 		}
 	}
-	return sheetIn{label: u.Label(), u: u}
+	return sheetIn{label: u.Label(), u: u, sheet: s}
 }
 
 // passOver leaves out the sheets of a file that hold no table, where another

@@ -214,7 +214,7 @@ func TestRailAndStrips(t *testing.T) {
 		require.Equal(t, now.Counts, p.Counts, p.Code)
 	}
 	require.Equal(t, 3, rated)
-	require.True(t, rail[len(rail)-1].Ahead)
+	require.True(t, rail[len(rail)-1].Ahead())
 	one, err := o.Rail(ctx, operator, m, "K1")
 	require.NoError(t, err)
 	for _, p := range one {

@@ -28,9 +28,11 @@ type Intake struct {
 
 // IntakeKind is a column of the matrix.
 type IntakeKind struct {
-	Title string
-	Owed  bool // active projects owe it each period
-	kinds []portfolio.PartKind
+	Title     string
+	Owed      bool   // active projects owe it each period
+	Statement string // as due days call it
+	Due       calendar.Date
+	kinds     []portfolio.PartKind
 }
 
 // IntakeGroup is a programme with its projects.
@@ -66,15 +68,17 @@ type IntakeCell struct {
 	Source string // the file, and its sheet
 	By     string
 	Before string // the period of the statement before, or ""
+	Due    calendar.Date
+	Late   bool // it came after its due day, or that has gone without it
 }
 
 // intakeKinds are the statements that the matrix shows.
 var intakeKinds = []IntakeKind{
-	{"Dates", true, []portfolio.PartKind{portfolio.ProgressPart}},
-	{"Forecast", true, []portfolio.PartKind{portfolio.ForecastPart}},
-	{"Ledger", false, []portfolio.PartKind{portfolio.LedgerPart, portfolio.ActualPart}},
-	{"Risks", false, []portfolio.PartKind{portfolio.RiskPart}},
-	{"Story", false, []portfolio.PartKind{portfolio.NarrativePart}},
+	{"Dates", true, "progress", 0, []portfolio.PartKind{portfolio.ProgressPart}},
+	{"Forecast", true, "forecast", 0, []portfolio.PartKind{portfolio.ForecastPart}},
+	{"Ledger", false, "ledger", 0, []portfolio.PartKind{portfolio.LedgerPart, portfolio.ActualPart}},
+	{"Risks", false, "risks", 0, []portfolio.PartKind{portfolio.RiskPart}},
+	{"Story", false, "narratives", 0, []portfolio.PartKind{portfolio.NarrativePart}},
 }
 
 // Intake reads what came in for a moment's period.
@@ -82,11 +86,14 @@ func (o *Office) Intake(ctx context.Context, a right.Actor, m *Moment) (*Intake,
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	out := &Intake{Kinds: intakeKinds}
+	out := &Intake{Kinds: slices.Clone(intakeKinds)}
 	if m.Empty {
 		return out, nil
 	}
 	at := m.Period.period
+	for i := range out.Kinds {
+		out.Kinds[i].Due = m.snap.Office.DueOn(out.Kinds[i].Statement, at)
+	}
 	batches := make(map[int64]bool)
 	for _, list := range m.snap.Stated {
 		for _, x := range list {
@@ -127,7 +134,7 @@ func (o *Office) Intake(ctx context.Context, a right.Actor, m *Moment) (*Intake,
 			}
 			groups[r.Parent] = g
 		}
-		row := o.intakeRow(m, r, p, came, same)
+		row := o.intakeRow(m, r, p, out.Kinds, came, same)
 		for i, c := range row.Cells {
 			if c.State == In || c.State == Same {
 				g.In[i]++
@@ -156,12 +163,13 @@ func (o *Office) Intake(ctx context.Context, a right.Actor, m *Moment) (*Intake,
 	return out, nil
 }
 
-func (o *Office) intakeRow(m *Moment, r *Reading, p *portfolio.Project, came map[int64]*Run, same map[portfolio.Part]bool) IntakeRow {
+func (o *Office) intakeRow(m *Moment, r *Reading, p *portfolio.Project, kinds []IntakeKind, came map[int64]*Run, same map[portfolio.Part]bool) IntakeRow {
 	at := m.Period.period
 	row := IntakeRow{Code: r.Code, Name: r.Name, Active: active(r)}
 	var last int64
-	for _, k := range intakeKinds {
-		c := IntakeCell{}
+	today := calendar.DateIn(o.clock())
+	for _, k := range kinds {
+		c := IntakeCell{Due: k.Due}
 		for _, x := range m.snap.Stated[p.ID] {
 			if !slices.Contains(k.kinds, x.Kind) {
 				continue
@@ -179,13 +187,14 @@ func (o *Office) intakeRow(m *Moment, r *Reading, p *portfolio.Project, came map
 			b := came[x.Batch]
 			c.At, c.By = b.At, b.Actor
 			c.Source = b.source(x.Kind.Sent())
+			c.Late = c.Due != 0 && calendar.DateIn(c.At) > c.Due
 			c.Days = max(0, int(o.clock().Sub(c.At)/(24*time.Hour)))
 			if x.Batch > last {
 				last, row.Last = x.Batch, c.Source
 			}
 		}
 		if c.State == NotOwed && k.Owed && row.Active {
-			c.State = Missing
+			c.State, c.Late = Missing, c.Due != 0 && today > c.Due
 			row.Owes = append(row.Owes, strings.ToLower(k.Title))
 		}
 		row.Cells = append(row.Cells, c)

@@ -57,9 +57,19 @@ type Scope struct{ Code, Name string }
 type PeriodInfo struct {
 	Code, Name string
 	Last       calendar.Date
+	State      PeriodState
 	Closed     bool
 	period     calendar.Period
 }
+
+// Revision is the last batch that a moment knows: a mark for what forms change.
+func (m *Moment) Revision() int64 { return m.snap.Revision }
+
+// Ahead tells whether nothing is stated for the period yet, as it is to come.
+func (p PeriodInfo) Ahead() bool { return p.State == PeriodAhead }
+
+// Checking tells whether leads state no more for the period.
+func (p PeriodInfo) Checking() bool { return p.State == PeriodChecking }
 
 // Moment reads a period for the screens. What the address asks for and does
 // not exist is replaced by the default, with a note that says so.
@@ -142,7 +152,7 @@ func (m *Moment) parse(code string) (calendar.Period, bool) {
 
 func (m *Moment) info(p calendar.Period) PeriodInfo {
 	ps := m.snap.Office.Periods
-	return PeriodInfo{Code: ps.Code(p), Name: ps.Name(p), Last: ps.Last(p), Closed: m.snap.Closed[p], period: p}
+	return PeriodInfo{Code: ps.Code(p), Name: ps.Name(p), Last: ps.Last(p), State: stateOf(m.snap, p), Closed: m.snap.Closed[p], period: p}
 }
 
 // Find gives the reading of a project, a programme or "*", and that of the
@@ -164,14 +174,12 @@ func find(rs *book.Readings, scope string) *Reading {
 // YearBefore gives the same period of the fiscal year before; nil where nothing
 // is stated for it.
 func (m *Moment) YearBefore() *PeriodInfo {
-	ps, at := m.snap.Office.Periods, m.Period.period
-	for p := at - 1; p >= m.snap.First() && at-p < 20; p-- {
-		if ps.FiscalYear(p) == ps.FiscalYear(at)-1 && ps.Short(p) == ps.Short(at) {
-			info := m.info(p)
-			return &info
-		}
+	p := m.snap.Office.Periods.Before(m.Period.period)
+	if p == 0 || p < m.snap.First() {
+		return nil
 	}
-	return nil
+	info := m.info(p)
+	return &info
 }
 
 // Ends lists the periods that something said in the moment's can end in: itself

@@ -344,7 +344,7 @@ func (p *plan) batch() (*store.Batch, error) {
 			continue
 		}
 		for _, e := range rp.list {
-			if !e.touched() || t.Name == "periods" {
+			if !e.touched() || t.Name == "periods" && e.after.Fields[1].Text == "closed" { // which a close writes
 				continue
 			}
 			if p.report.count(t.Name, e.byFile, e.before == nil, e.changed()) {

@@ -93,9 +93,17 @@ func (p *plan) checkRecord(t *portfolio.Table, e *entry) (column, why string) {
 		return p.checkSaid(t, e)
 	case "overrides":
 		return p.checkOverride(t, e)
+	case "boundaries":
+		if (f("first").Said == portfolio.Value) != (f("last").Said == portfolio.Value) {
+			return "last", "a period needs both a first and a last day, or a - in both where it is none"
+		}
 	case "periods":
-		if f("state").Text == "closed" && !p.snap.Closed[calendar.Period(f("period").Int)] {
-			p.toClose = append(p.toClose, calendar.Period(f("period").Int))
+		at := calendar.Period(f("period").Int)
+		switch closed := p.snap.Closed[at]; {
+		case closed && f("state").Text != "closed":
+			return "state", p.snap.Office.Periods.Name(at) + " is closed; reopen it with a reason"
+		case !closed && f("state").Text == "closed":
+			p.toClose = append(p.toClose, at)
 		}
 	}
 	return "", ""

@@ -12,8 +12,7 @@ import (
 type RailPeriod struct {
 	PeriodInfo
 	Short    string
-	Year     int // of the fiscal year, where it begins here; else zero
-	Ahead    bool
+	Year     int    // of the fiscal year, where it begins here; else zero
 	Rated    bool   // the counts are known: the period is closed, or the one shown
 	Counts   [4]int // projects by overall standing
 	Selected bool
@@ -36,7 +35,7 @@ func (o *Office) Rail(ctx context.Context, a right.Actor, m *Moment, scope strin
 	ps := s.Office.Periods
 	var out []RailPeriod
 	for p, last := s.First(), s.Current()+ahead; p <= last && ps.Exists(p); p++ {
-		x := RailPeriod{PeriodInfo: m.info(p), Short: ps.Short(p), Ahead: p > max(s.Current(), s.Last), Selected: p == m.Period.period, Compared: p == m.Vs.period}
+		x := RailPeriod{PeriodInfo: m.info(p), Short: ps.Short(p), Selected: p == m.Period.period, Compared: p == m.Vs.period}
 		if p == s.First() || ps.FiscalYear(p) != ps.FiscalYear(p-1) {
 			x.Year = ps.FiscalYear(p)
 		}

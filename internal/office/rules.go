@@ -154,38 +154,6 @@ func (o *Office) PreviewRule(ctx context.Context, a right.Actor, table string, r
 	return o.rule(ctx, a, table, row, true)
 }
 
-// RuleMark marks the rules and checks as they are now, for RulesMoved.
-func (o *Office) RuleMark(ctx context.Context, a right.Actor) (int64, error) {
-	b, err := o.lastRuled(ctx, a)
-	if err != nil || b == nil {
-		return 0, err
-	}
-	return b.ID, nil
-}
-
-// RulesMoved refuses where someone changed rules or checks since a mark, and
-// says who.
-func (o *Office) RulesMoved(ctx context.Context, a right.Actor, mark int64) error {
-	b, err := o.lastRuled(ctx, a)
-	if err != nil || b == nil || b.ID <= mark {
-		return err
-	}
-	return refuse("%s changed rules or checks meanwhile (%s UTC, batch %d): this page shows them as they are now. What you typed is still in the form; keep it if it still holds.",
-		b.Actor, b.At.Format("2 Jan 2006 15:04"), b.ID)
-}
-
-func (o *Office) lastRuled(ctx context.Context, a right.Actor) (*Batch, error) {
-	if err := right.Check(a, right.Read); err != nil {
-		return nil, err
-	}
-	list, err := o.store.Batches(ctx, store.HistoryFilter{Tables: []string{"rules", "dimensions", "policies", "checks"}, Most: 1})
-	if err != nil || len(list) == 0 {
-		return nil, err
-	}
-	b := batchOf(list[0])
-	return &b, nil
-}
-
 // SaveRule keeps a change of rules or checks, in one batch.
 func (o *Office) SaveRule(ctx context.Context, a right.Actor, table string, row map[string]string) error {
 	_, err := o.rule(ctx, a, table, row, false)
@@ -212,7 +180,7 @@ func (o *Office) rule(ctx context.Context, a right.Actor, table string, row map[
 	if from, ok := row["from"]; ok && strings.TrimSpace(from) == "" {
 		return nil, refuse("Say from which period it holds.")
 	}
-	report, err := o.enter(ctx, a, ruled, ruleNote(table, row), table, []entered{row}, dry)
+	report, err := o.enter(ctx, a, ruled, ruleNote(table, row), dry, rowsOf{table, []entered{row}})
 	if err != nil || !dry {
 		return nil, err
 	}

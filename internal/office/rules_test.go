@@ -263,3 +263,35 @@ func TestTwoChangeTheRules(t *testing.T) {
 	take(t, o, office.GatherOptions{}, file("progress.csv", "project,activity,period,percent\nK2,A,2026-02,21\n"))
 	require.NoError(t, o.RulesMoved(ctx, operator, mark), "a file is no rule")
 }
+
+// TestTwoSetTheSame: who sets a standing or answers a finding that another did
+// meanwhile sees what they said first.
+func TestTwoSetTheSame(t *testing.T) {
+	ctx := context.Background()
+	o := checkedOffice(t)
+	m := february(t, o)
+	wren := office.Actor{Name: "Wren", Role: office.Analyst}
+	require.NoError(t, o.StandingMoved(ctx, operator, m.Revision(), "K1", "overall"), "nobody set it")
+	require.NoError(t, o.Override(ctx, wren, m, "K1", "overall", "watch", "2026-03", "the yard pays"))
+	require.ErrorContains(t, o.StandingMoved(ctx, operator, m.Revision(), "K1", "overall"), "Wren set overall of K1 to Watch until Mar 2026: the yard pays")
+	require.ErrorIs(t, o.StandingMoved(ctx, operator, m.Revision(), "K1", "overall"), office.ErrRefused)
+	require.NoError(t, o.StandingMoved(ctx, operator, m.Revision(), "K1", "cost"), "another dimension")
+	require.NoError(t, o.StandingMoved(ctx, wren, m.Revision(), "K1", "overall"), "their own")
+	require.NoError(t, o.StandingMoved(ctx, operator, 0, "K1", "overall"), "no mark")
+	require.NoError(t, o.StandingMoved(ctx, operator, february(t, o).Revision(), "K1", "overall"), "they saw it")
+
+	m = february(t, o)
+	for _, f := range found(m) {
+		_, err := o.Answer(ctx, wren, m, []office.FindingKey{key(f)}, office.Accept, "2026-03", "it is known")
+		require.NoError(t, err)
+		require.ErrorContains(t, o.AnswerMoved(ctx, operator, m.Revision(), key(f)), "Wren accepted it: it is known")
+		_, err = o.Answer(ctx, wren, february(t, o), []office.FindingKey{key(f)}, office.Withdraw, "", "")
+		require.NoError(t, err)
+		require.ErrorContains(t, o.AnswerMoved(ctx, operator, m.Revision(), key(f)), "Wren took its answer back")
+		other := key(f)
+		other.Record += "x"
+		require.NoError(t, o.AnswerMoved(ctx, operator, m.Revision(), other))
+		return
+	}
+	t.Fatal("there is no finding to answer")
+}

@@ -337,8 +337,11 @@ func story(p *figure.Project, periods *calendar.Periods) []Section {
 
 // Sentence says in words that a period's figures are provisional or final.
 func (p PeriodInfo) Sentence() string {
-	if p.Closed {
+	switch p.State {
+	case PeriodClosed:
 		return fmt.Sprintf("%s is closed.", p.Name)
+	case PeriodChecking:
+		return fmt.Sprintf("%s is in checking: leads state no more for it, and its figures may still change.", p.Name)
 	}
 	return fmt.Sprintf("%s is open: its figures may still change.", p.Name)
 }

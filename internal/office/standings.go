@@ -129,7 +129,7 @@ func (o *Office) Override(ctx context.Context, a right.Actor, m *Moment, project
 			}
 		}
 	}
-	_, err := o.enter(ctx, a, overrode, project+" "+dimension+" set to "+st, "overrides", []entered{row}, false)
+	_, err := o.enter(ctx, a, overrode, project+" "+dimension+" set to "+st, false, rowsOf{"overrides", []entered{row}})
 	return err
 }
 
@@ -153,7 +153,7 @@ func (o *Office) EndOverride(ctx context.Context, a right.Actor, m *Moment, proj
 			return refuse("It was set in %s; set it again with the right standing, or let it end with the period.", m.Period.Name)
 		}
 		ps := m.snap.Office.Periods
-		_, err := o.enter(ctx, a, overrode, project+" "+dimension+" no longer set", "overrides", []entered{{"project": project, "dimension": dimension, "from": ps.Code(x.From), "until": ps.Code(until), "standing": x.Standing, "reason": x.Reason}}, false)
+		_, err := o.enter(ctx, a, overrode, project+" "+dimension+" no longer set", false, rowsOf{"overrides", []entered{{"project": project, "dimension": dimension, "from": ps.Code(x.From), "until": ps.Code(until), "standing": x.Standing, "reason": x.Reason}}})
 		return err
 	}
 	return refuse("There is no such override any more.")

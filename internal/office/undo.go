@@ -26,7 +26,7 @@ type Undoing struct {
 func (u *Undoing) Can() bool { return len(u.Way) == 0 }
 
 // undoable are the origins of batches that can be taken back.
-var undoable = []string{"gather", corrected, answered, overrode, ruled, "drop"}
+var undoable = []string{"gather", corrected, answered, overrode, ruled, drawn, "drop"}
 
 // Undoing tells what taking a batch back would do; nil where there is no such
 // batch, or it is none that can be taken back, or it is undone already.
@@ -120,6 +120,11 @@ func (o *Office) undoing(ctx context.Context, snap *book.Snapshot, batch int64) 
 			keep[p.Project] = true
 			add("%s is closed meanwhile", snap.Office.Periods.Name(q))
 		}
+	}
+	if why, err := o.calendarBack(ctx, snap, batch); err != nil {
+		return nil, err
+	} else if why != "" {
+		add("%s", why)
 	}
 	list, err := o.store.Obstacles(ctx, batch)
 	if err != nil {

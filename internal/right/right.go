@@ -44,6 +44,7 @@ const (
 	Answer  Action = "answer findings and set standings"
 	Rule    Action = "change rules and checks"
 	Close   Action = "close and reopen periods"
+	Draw    Action = "draw periods and calendars"
 	Export  Action = "export everything"
 	Install Action = "set up, back up and restore"
 	Admit   Action = "administer accounts"
@@ -52,14 +53,14 @@ const (
 )
 
 // Actions lists every action.
-var Actions = []Action{Read, State, Gather, Map, Brief, Answer, Rule, Close, Export, Install, Admit, Keep, Share}
+var Actions = []Action{Read, State, Gather, Map, Brief, Answer, Rule, Close, Draw, Export, Install, Admit, Keep, Share}
 
 var granted = map[Role][]Action{
-	Analyst:       {Read, State, Gather, Map, Brief, Answer, Rule, Close, Export, Keep, Share},
+	Analyst:       {Read, State, Gather, Map, Brief, Answer, Rule, Close, Draw, Export, Keep, Share},
 	Lead:          {Read, Keep},
 	Executive:     {Read, Keep},
-	Administrator: {Read, Map, Export, Install, Admit, Keep, Share},
-	Operator:      {Read, State, Gather, Map, Brief, Answer, Rule, Close, Export, Install, Admit},
+	Administrator: {Read, Map, Draw, Export, Install, Admit, Keep, Share},
+	Operator:      {Read, State, Gather, Map, Brief, Answer, Rule, Close, Draw, Export, Install, Admit},
 }
 
 // Denied is the error of doing what is not granted.

@@ -19,8 +19,10 @@ var recordTables = map[string]struct {
 	columns []string
 }{
 	"settings":   {"setting", []string{"setting", "value"}},
+	"boundaries": {"boundary", []string{"period", "first", "last", "name"}},
+	"due_days":   {"due_day", []string{"statement", "days"}},
 	"programmes": {"programme", []string{"programme", "name", "parent", "owner"}},
-	"calendars":  {"calendar", []string{"calendar", "kind", "day", "name"}},
+	"calendars":  {"calendar", []string{"calendar", "kind", "day", "name", "state"}},
 	"rates":      {"rate", []string{"currency", "period", "rate_set", "rate"}},
 	"cost_codes": {"cost_code", []string{"cost_code", "name", "parent", "reserve"}},
 	"projects":   {"project", []string{"project", "name", "programme", "lead", "sponsor", "stage", "state", "state_since", "currency", "start", "finish", "calendar", "earned_value", "outlook_method", "too_early"}},

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strconv"
 
 	"github.com/jmoiron/sqlx"
 
@@ -248,4 +249,41 @@ WHERE c.batch = ? AND c.tbl = 'posting' AND json_valid(c.before) AND json_extrac
 		out = append(out, x)
 	}
 	return out, rows.Err()
+}
+
+// RecordsBefore gives the records of a table that a batch changed as taking it
+// back would leave them, by id: nil for one that it made.
+func (s *Store) RecordsBefore(ctx context.Context, batch int64, t *portfolio.Table) (map[int64]*portfolio.Row, error) {
+	list, err := s.ChangesIn(ctx, batch, t.Name, -1)
+	if err != nil || len(list) == 0 {
+		return nil, err
+	}
+	rows, err := s.Records(ctx, t)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[int64]*portfolio.Row)
+	for _, c := range slices.Backward(list) {
+		row, seen := out[c.Record]
+		if i := slices.IndexFunc(rows, func(r portfolio.Row) bool { return r.ID == c.Record }); !seen && i >= 0 {
+			row = &rows[i]
+		}
+		out[c.Record] = row
+		switch i := t.Index(c.Field); {
+		case c.Field == Added:
+			out[c.Record] = nil
+		case row == nil || i < 0: // its extra columns
+		case c.Before == nil:
+			row.Fields[i] = portfolio.Field{}
+		case whole(t.Columns[i].Type):
+			n, err := strconv.ParseInt(*c.Before, 10, 64)
+			if err != nil {
+				return nil, fmt.Errorf("what batch %d changed of %s: %w", batch, t.Name, err)
+			}
+			row.Fields[i] = portfolio.Field{Said: portfolio.Value, Int: n}
+		default:
+			row.Fields[i] = portfolio.Field{Said: portfolio.Value, Text: *c.Before}
+		}
+	}
+	return out, nil
 }

@@ -36,6 +36,7 @@ import (
 	"turret/internal/web/gather"
 	"turret/internal/web/history"
 	"turret/internal/web/mappings"
+	"turret/internal/web/periods"
 	"turret/internal/web/rules"
 	"turret/internal/web/sheet"
 	"turret/internal/web/shell"
@@ -67,7 +68,7 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, brief.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, brief.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.
@@ -212,6 +213,10 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Post("/views", views.Post(site))
 	app.Get("/account", account.Get(site))
 	app.Post("/account", account.Post(site))
+	app.Get("/setup/periods", periods.Get(site))
+	app.Post("/setup/periods", periods.Post(site))
+	app.Get("/setup/calendars", periods.GetCalendars(site))
+	app.Post("/setup/calendars", periods.PostCalendars(site))
 	app.Get("/setup/rules", rules.Get(site))
 	app.Post("/setup/rules", rules.Post(site))
 	app.Get("/setup/checks", rules.GetChecks(site))

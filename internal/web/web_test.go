@@ -93,6 +93,8 @@ func TestPages(t *testing.T) {
 		{"/history?who=nobody", 200, "Nothing fits"},
 		{"/history/2", 200, "Look at one project of it"},
 		{"/history/999", 404, "There is no such batch"},
+		{"/setup/periods", 200, "so they stay months"},
+		{"/setup/calendars", 200, "Monday to Friday"},
 		{"/setup/rules", 200, "by rule set"},
 		{"/setup/rules?cause=cost%7Ccpi%7C", 200, "Change Cost performance index"},
 		{"/setup/checks?cause=forecast-not-credible", 200, "distance of TCPI(EAC) from CPI"},
@@ -161,7 +163,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -237,6 +239,8 @@ func TestRoutesByRole(t *testing.T) {
 		{"/cuts/compare", "/cuts/compare?a=0&b=0", all},
 		{"/history", "/history", all},
 		{"/history/:batch", "/history/2", all},
+		{"/setup/periods", "/setup/periods", all},
+		{"/setup/calendars", "/setup/calendars", all},
 		{"/setup/rules", "/setup/rules", all},
 		{"/setup/checks", "/setup/checks", all},
 		{"/setup/mappings", "/setup/mappings", maps},
@@ -279,6 +283,15 @@ func TestRoutesByRole(t *testing.T) {
 		{"/standings", url.Values{"do": {"set"}, "project": {"B"}, "dimension": {"overall"}, "standing": {"act"}, "until": {"2026-02"}, "reason": {"x"}}, analyst},
 		{"/close", url.Values{"do": {"close"}}, analyst},
 		{"/close", url.Values{"do": {"cut"}, "name": {"x"}}, analyst},
+		{"/close", url.Values{"do": {"checking"}}, analyst},
+		{"/close", url.Values{"do": {"opening"}}, analyst},
+		{"/setup/periods", url.Values{"do": {"draw"}, "pattern": {"4-4-5"}, "first": {"2026-01-05"}, "year": {"26"}, "years": {"1"}, "leap": {"never"}}, maps},
+		{"/setup/periods", url.Values{"do": {"look"}, "list": {"FY26-P01 2026-01-05 2026-02-01"}}, maps},
+		{"/setup/periods", url.Values{"do": {"keep"}, "list": {"FY26-P01 2026-01-05 2026-02-01"}}, maps},
+		{"/setup/periods", url.Values{"do": {"months"}, "month": {"4"}}, maps},
+		{"/setup/periods", url.Values{"do": {"due"}, "due.progress": {"3"}}, maps},
+		{"/setup/calendars", url.Values{"do": {"keep"}, "calendar": {"office"}, "week": {"mon"}}, maps},
+		{"/setup/calendars", url.Values{"do": {"follow"}, "project": {"*"}, "follows": {"office"}}, maps},
 		{"/close", url.Values{"do": {"reopen"}, "why": {"x"}}, analyst},
 		{"/history/2", url.Values{"do": {"undo"}}, analyst},
 		{"/history/2", url.Values{"do": {"rest"}}, analyst},

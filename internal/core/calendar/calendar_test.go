@@ -58,33 +58,6 @@ func TestMonths(t *testing.T) {
 	require.Empty(t, p.Code(0))
 }
 
-// TestListed draws a 4-4-5 quarter that begins on 30 March 2026.
-func TestListed(t *testing.T) {
-	first := day(t, "2026-03-30")
-	p, err := Listed(first, []Date{first + 27, first + 55, first + 90, first + 118}, []int{2027, 2027, 2027, 2028})
-	require.NoError(t, err)
-	require.Equal(t, "FY27-P01", p.Code(1))
-	require.Equal(t, "FY28-P01", p.Code(4))
-	require.Equal(t, "2026-04-26", p.Last(1).String())
-	require.Equal(t, "2026-04-27", p.First(2).String())
-	require.Equal(t, Period(3), p.Of(first+60))
-	require.Zero(t, p.Of(first-1))
-	require.Zero(t, p.Of(first+119))
-	require.Zero(t, p.Last(9))
-	got, err := p.Parse("fy27-p03")
-	require.NoError(t, err)
-	require.Equal(t, Period(3), got)
-	require.Equal(t, 2027, p.FiscalYear(3))
-	_, err = p.Parse("2026-04")
-	require.Error(t, err)
-	_, err = Listed(first, []Date{first - 1}, []int{2027})
-	require.Error(t, err)
-	_, err = Listed(first, []Date{first + 1, first + 2}, []int{2027, 2026})
-	require.Error(t, err)
-	_, err = Listed(first, nil, nil)
-	require.Error(t, err)
-}
-
 func TestWorkingDays(t *testing.T) {
 	c := New("office", MondayToFriday, []Date{day(t, "2026-12-25")})
 	for _, x := range []struct {
@@ -139,4 +112,28 @@ func TestParseWeekday(t *testing.T) {
 	require.Equal(t, time.Saturday, d)
 	_, ok = ParseWeekday("saturday")
 	require.False(t, ok)
+}
+
+// TestWorkingDay: November 2026 ends on a Monday, and Friday 4 December is off.
+func TestWorkingDay(t *testing.T) {
+	c := New("office", MondayToFriday, []Date{day(t, "2026-12-04")})
+	for _, x := range []struct {
+		from string
+		n    int
+		want string
+	}{
+		{"2026-11-30", 0, "2026-11-30"},
+		{"2026-11-30", 1, "2026-12-01"},
+		{"2026-11-30", 3, "2026-12-03"},
+		{"2026-11-30", 4, "2026-12-07"},
+		{"2026-11-30", -1, "2026-11-27"},
+		{"2026-11-30", -6, "2026-11-20"},
+		{"2026-11-29", 0, "2026-11-27"},
+		{"2026-11-29", 1, "2026-11-30"},
+	} {
+		require.Equal(t, x.want, c.WorkingDay(day(t, x.from), x.n).String(), x)
+	}
+	require.Zero(t, c.WorkingDay(Latest, 1))
+	require.Zero(t, c.WorkingDay(Earliest, -9))
+	require.Zero(t, New("never", Week{}, nil).WorkingDay(Latest, 1))
 }

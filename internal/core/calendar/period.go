@@ -16,14 +16,8 @@ type Period int32
 // from 1.
 type Periods struct {
 	fiscalStart int
-	list        []bound
-	byCode      map[string]Period
-}
-
-type bound struct {
-	code        string
-	first, last Date
-	year        int
+	list        []Bound
+	byCode      map[string]Period // and by name, in upper case
 }
 
 // Months gives calendar months with fiscal years beginning in the given month
@@ -33,35 +27,6 @@ func Months(fiscalStart int) *Periods {
 		fiscalStart = 1
 	}
 	return &Periods{fiscalStart: fiscalStart}
-}
-
-// Listed gives the office's own periods. The days are the last ones of each
-// period in order, without gaps; first is the first day of the first. Codes
-// are FY27-P01 and so on; years holds the fiscal year of each.
-func Listed(first Date, lasts []Date, years []int) (*Periods, error) {
-	if len(lasts) == 0 || len(lasts) != len(years) {
-		return nil, fmt.Errorf("a list of periods needs a last day and a fiscal year for each")
-	}
-	p := &Periods{fiscalStart: 1, byCode: make(map[string]Period)}
-	n := 0
-	for i, last := range lasts {
-		if last < first {
-			return nil, fmt.Errorf("period %d ends on %s, before it begins on %s", i+1, last, first)
-		}
-		if i > 0 && years[i] < years[i-1] {
-			return nil, fmt.Errorf("period %d goes back to fiscal year %d", i+1, years[i])
-		}
-		if i > 0 && years[i] == years[i-1] {
-			n++
-		} else {
-			n = 1
-		}
-		code := fmt.Sprintf("FY%02d-P%02d", years[i]%100, n)
-		p.list = append(p.list, bound{code, first, last, years[i]})
-		p.byCode[code] = Period(i + 1)
-		first = last + 1
-	}
-	return p, nil
 }
 
 // FiscalStart is the month in which fiscal years begin.
@@ -76,11 +41,24 @@ func (s *Periods) Of(d Date) Period {
 		y, m, _ := d.Split()
 		return Period(y*12 + m - 1)
 	}
-	i := sort.Search(len(s.list), func(i int) bool { return s.list[i].last >= d })
-	if i == len(s.list) || s.list[i].first > d {
+	i := sort.Search(len(s.list), func(i int) bool { return s.list[i].Last >= d })
+	if i == len(s.list) || s.list[i].First > d {
 		return 0
 	}
 	return Period(i + 1)
+}
+
+// Near gives the period that holds a day, and in a list the first one for earlier
+// days and the last one for later ones; zero for no day.
+func (s *Periods) Near(d Date) Period {
+	p := s.Of(d)
+	switch {
+	case p != 0 || d == 0:
+		return p
+	case d < s.First(1):
+		return 1
+	}
+	return Period(len(s.list))
 }
 
 // First is the first day of a period; zero where there is no such period.
@@ -94,7 +72,7 @@ func (s *Periods) First(p Period) Date {
 	if p < 1 || int(p) > len(s.list) {
 		return 0
 	}
-	return s.list[p-1].first
+	return s.list[p-1].First
 }
 
 // Last is the last day of a period; zero where there is no such period.
@@ -108,7 +86,7 @@ func (s *Periods) Last(p Period) Date {
 	if p < 1 || int(p) > len(s.list) {
 		return 0
 	}
-	return s.list[p-1].last
+	return s.list[p-1].Last
 }
 
 // Code is what files and addresses call a period: 2026-11, or FY27-P08 in a
@@ -123,17 +101,17 @@ func (s *Periods) Code(p Period) string {
 	if p < 1 || int(p) > len(s.list) {
 		return ""
 	}
-	return s.list[p-1].code
+	return s.list[p-1].Code
 }
 
-// Parse reads the code of a period.
+// Parse reads the code of a period, or its name in a list.
 func (s *Periods) Parse(code string) (Period, error) {
 	code = strings.TrimSpace(code)
 	if s.list != nil {
-		if p, ok := s.byCode[strings.ToUpper(code)]; ok {
+		if p, ok := s.byCode[strings.ToUpper(code)]; ok && code != "" {
 			return p, nil
 		}
-		return 0, fmt.Errorf("%q is not a period of the office's list, such as %s", code, s.list[0].code)
+		return 0, fmt.Errorf("%q is not a period of the office's list, such as %s", code, s.list[0].Code)
 	}
 	d, err := ParseDate(code + "-01")
 	if err != nil || len(code) != 7 {
@@ -148,7 +126,7 @@ func (s *Periods) FiscalYear(p Period) int {
 		if p < 1 || int(p) > len(s.list) {
 			return 0
 		}
-		return s.list[p-1].year
+		return s.list[p-1].year()
 	}
 	y, m := int(p)/12, int(p)%12+1
 	if s.fiscalStart > 1 && m >= s.fiscalStart {
@@ -157,22 +135,29 @@ func (s *Periods) FiscalYear(p Period) int {
 	return y
 }
 
-// Name is what a screen calls a period: Nov 2026, or its code in a list.
+// Name is what a screen calls a period: Nov 2026, or in a list its name, else
+// its code.
 func (s *Periods) Name(p Period) string {
+	if s.list != nil && s.Exists(p) && s.list[p-1].Name != "" {
+		return s.list[p-1].Name
+	}
 	if s.list != nil || p <= 0 {
 		return s.Code(p)
 	}
 	return fmt.Sprintf("%s %d", time.Month(int(p)%12 + 1).String()[:3], int(p)/12)
 }
 
-// Short is what a rail calls a period: Nov, or P08 in a list.
+// Short is what a rail calls a period: the first word of its name, or P08 in a
+// list where that is no short one.
 func (s *Periods) Short(p Period) string {
-	if _, part, ok := strings.Cut(s.Code(p), "-P"); ok {
+	name, _, _ := strings.Cut(s.Name(p), " ")
+	if _, part, ok := strings.Cut(s.Code(p), "-P"); ok && (name == s.Code(p) || len(name) > shortest) {
 		return "P" + part
 	}
-	name, _, _ := strings.Cut(s.Name(p), " ")
 	return name
 }
+
+const shortest = 4 // bytes of a name that a rail has room for
 
 // Exists tells whether the office has a period.
 func (s *Periods) Exists(p Period) bool { return s.Code(p) != "" }
@@ -181,7 +166,7 @@ func (s *Periods) Exists(p Period) bool { return s.Code(p) != "" }
 // there is none.
 func (s *Periods) InYear(year, n int) Period {
 	if s.list != nil {
-		return s.byCode[fmt.Sprintf("FY%02d-P%02d", year%100, n)]
+		return s.byCode[listCode(year, n)]
 	}
 	if n < 1 || n > 12 || year < 1900 || year > 2199 {
 		return 0
@@ -190,4 +175,40 @@ func (s *Periods) InYear(year, n int) Period {
 		year--
 	}
 	return Period(year*12 + s.fiscalStart - 1 + n - 1)
+}
+
+// Number is the place of a period in its fiscal year, counted from 1; zero
+// where there is no such period.
+func (s *Periods) Number(p Period) int {
+	switch {
+	case !s.Exists(p):
+		return 0
+	case s.list != nil:
+		_, n, _ := readListCode(s.list[p-1].Code)
+		return n
+	}
+	return (int(p)-s.fiscalStart+1+12)%12 + 1
+}
+
+// Before is the same period of the fiscal year before; zero where there is
+// none.
+func (s *Periods) Before(p Period) Period { return s.InYear(s.FiscalYear(p)-1, s.Number(p)) }
+
+// InMonth gives the period that stands for a calendar month, as heads of
+// columns name it: the one whose middle lies in it. Zero where a fiscal year has
+// more periods than months, as then none does.
+func (s *Periods) InMonth(year, month int) Period {
+	if s.list == nil {
+		return s.Of(DateOf(year, month, 1))
+	}
+	p := s.Of(DateOf(year, month, 15))
+	if p == 0 || s.InYear(s.FiscalYear(p), 13) != 0 {
+		return 0
+	}
+	for q := p - 1; q <= p+1; q++ {
+		if s.Exists(q) && s.list[q-1].month() == Date(year*12+month-1) {
+			return q
+		}
+	}
+	return 0
 }

@@ -1,6 +1,9 @@
 package calendar
 
-import "time"
+import (
+	"sort"
+	"time"
+)
 
 // Calendar tells working days: those of a work week that are not holidays. It
 // answers from prefix sums over all days that Turret accepts.
@@ -51,6 +54,18 @@ func (c *Calendar) Duration(start, finish Date) int {
 // Slip is the working days d with a < d ≤ b; where b comes first, minus those
 // with b < d ≤ a.
 func (c *Calendar) Slip(a, b Date) int { return c.through(b) - c.through(a) }
+
+// WorkingDay gives the n-th working day after a day; with 0 the last one up to
+// it, with -1 the one before that. Zero where it lies outside the days that
+// Turret accepts.
+func (c *Calendar) WorkingDay(d Date, n int) Date {
+	k := c.through(d) + n
+	i := sort.Search(len(c.upTo), func(i int) bool { return int(c.upTo[i]) >= k })
+	if k < 1 || i == len(c.upTo) {
+		return 0
+	}
+	return Earliest + Date(i) - 1
+}
 
 // ParseWeekday reads mon … sun.
 func ParseWeekday(s string) (time.Weekday, bool) {

@@ -166,7 +166,8 @@ func (m *Money) plan() {
 
 // SpreadBudgets spreads the budget of each leaf evenly over its baseline
 // working days: its cumulative share at a period's end is budget × working days
-// so far ÷ all, rounded half to even, and a cell is the difference of two.
+// so far ÷ all, rounded half to even, and a cell is the difference of two. Days
+// outside the office's own list of periods count in its first or last one.
 func (m *Money) SpreadBudgets() []portfolio.Line {
 	var out []portfolio.Line
 	periods := m.Office.Periods
@@ -178,7 +179,7 @@ func (m *Money) SpreadBudgets() []portfolio.Line {
 		l := portfolio.Line{Flow: portfolio.Cost, Activity: m.Activities[leaf.Activity].Code, Currency: m.Project.Currency}
 		days := m.Cal.Duration(r.Start, r.Finish)
 		var before int64
-		for p, last := periods.Of(r.Start), periods.Of(r.Finish); p != 0 && p <= last; p++ {
+		for p, last := periods.Near(r.Start), periods.Near(r.Finish); p != 0 && p <= last; p++ {
 			cum := leaf.Weight
 			if p < last && days > 0 {
 				sofar := m.Cal.Duration(r.Start, periods.Last(p))

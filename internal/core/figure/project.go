@@ -264,7 +264,7 @@ func statementAge(v *portfolio.View) (int64, string) {
 		return 0, "a project that is " + string(st) + " owes nothing"
 	}
 	start, _ := v.BaselineSpan()
-	begun := v.Office.Periods.Of(start)
+	begun := v.Office.Periods.Near(start)
 	var worst int64
 	var progress calendar.Period
 	for i := range v.Progress {

@@ -11,7 +11,7 @@ import (
 
 // saidChecks look at what was said of activities and milestones.
 var saidChecks = []Check{
-	{Code: "date-impossible", Title: "Date that cannot be", Severity: Error, Limit: "25", Unit: "years from the period", About: "A date so far from the period that it must be a slip of the pen.", run: (*run).impossibleDates},
+	{Code: "date-impossible", Title: "Date that cannot be", Severity: Error, Limit: "25", Unit: "years from the period", About: "A date so far from the period that it must be a slip of the pen, or of the baseline and in no period of the office's calendar.", run: (*run).impossibleDates},
 	{Code: "finish-before-start", Title: "Finish before start", Severity: Error, About: "A finish that lies before its start, current, actual or of the baseline.", run: (*run).finishBeforeStart},
 	{Code: "actual-ahead", Title: "Actual date after the period", Severity: Error, About: "An actual start or finish that lies after the period's last day.", run: (*run).actualAhead},
 	{Code: "progress-range", Title: "Progress beyond its range", Severity: Error, About: "A percentage that is not between 0 and 100, or more units done than there are.", run: (*run).progressRange},
@@ -44,6 +44,13 @@ func (r *run) impossibleDates() {
 					r.add(Finding{
 						Record: r.activity(i) + ", baseline", Values: on(d), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
 						Text: fmt.Sprintf("Activity %s has a baseline date of %s, more than %d years from %s; correct the date.", r.name(i), on(d), years, r.period(r.at)),
+					})
+					break
+				}
+				if d != 0 && r.Office.Periods.Of(d) == 0 {
+					r.add(Finding{
+						Record: r.activity(i) + ", baseline", Values: on(d), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
+						Text: fmt.Sprintf("Activity %s has a baseline date of %s, which lies in no period of the office's calendar; correct the date, or draw more periods.", r.name(i), on(d)),
 					})
 					break
 				}

@@ -35,7 +35,7 @@ func (r *run) stale() {
 		return
 	}
 	start, _ := r.BaselineSpan()
-	begun := r.Office.Periods.Of(start)
+	begun := r.Office.Periods.Near(start)
 	var progress, forecast calendar.Period
 	for i := range r.Project.Project.Progress {
 		if q := r.Project.Project.Progress[i].Period; q <= r.at {

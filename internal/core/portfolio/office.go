@@ -15,9 +15,20 @@ type Office struct {
 	Calendars map[string]*calendar.Calendar
 	Rates     *money.Rates
 	Codes     map[int64]CostCode
-	Groups    []Programme // sorted by code
-	Calendar  string      // code of the office's own calendar, if set
+	Groups    []Programme    // sorted by code
+	Calendar  string         // code of the office's own calendar, if set
+	Due       map[string]int // working days after a period's end, by kind of statement
 	standard  *calendar.Calendar
+}
+
+// DueOn gives the day by which a kind of statement is due for a period, on the
+// office's calendar; zero where none is set.
+func (o *Office) DueOn(statement string, p calendar.Period) calendar.Date {
+	days, set := o.Due[statement]
+	if !set || !o.Periods.Exists(p) {
+		return 0
+	}
+	return o.CalendarOf("").WorkingDay(o.Periods.Last(p), days)
 }
 
 // CostCode is a node of the office's tree of cost codes.

@@ -102,12 +102,19 @@ func byDefault(c Column, def string) Column {
 
 const many = 1_000_000_000_000 * Quantity // more than anyone counts
 
+// Statements are the kinds of statement that can be due by a day.
+var Statements = []string{"progress", "forecast", "ledger", "risks", "narratives"}
+
 // Tables lists every table in the order in which they are read, so that what
 // a row refers to comes before it.
 var Tables = []*Table{
 	{Name: "settings", About: "the office's settings, as export writes them", Columns: []Column{
-		key("setting", Text, "name, reporting_currency or fiscal_start"),
+		key("setting", Text, "name, reporting_currency, fiscal_start or calendar"),
 		col("value", Text, "its value"),
+	}},
+	{Name: "boundaries", About: "the office's own reporting periods; without any, they are calendar months", Columns: []Column{
+		key("period", Text, "code: FY27-P01 is the first of the fiscal year 2027"), col("first", Date, "first day"), col("last", Date, "last day; without both days the period is none"),
+		col("name", Text, "what screens call it; empty: its code"),
 	}},
 	{Name: "programmes", About: "the tree of programmes", Columns: []Column{
 		key("programme", Code, "code"), col("name", Text, "name"),
@@ -116,6 +123,10 @@ var Tables = []*Table{
 	{Name: "calendars", About: "work weeks and holidays; any week row makes the listed days the whole work week", Columns: []Column{
 		key("calendar", Text, "code"), keyed(choice("kind", "", "week or holiday", "week", "holiday")),
 		key("day", Day, "mon … sun for a working day, an ISO date for a holiday"), col("name", Text, "name of the day"),
+		choice("state", "on", "off: the row counts no longer", "on", "off"),
+	}},
+	{Name: "due_days", About: "when statements are due, by kind", Columns: []Column{
+		keyed(choice("statement", "", "what is due", Statements...)), within(col("days", Whole, "working days of the office's calendar after the period's last day; 0 and below: that many before its last working day; empty: no day is set"), -60, 60),
 	}},
 	{Name: "rates", About: "what one unit of a currency is worth in the reporting currency", Columns: []Column{
 		key("currency", CurrencyCode, "ISO 4217 code"), key("period", Period, "in force from this period"),
@@ -228,8 +239,8 @@ var Tables = []*Table{
 		key("project", ProjectRef, "project"), key("dimension", Text, "a dimension, or overall"), key("from", Period, "first period"),
 		col("until", Period, "last period"), choice("standing", "", "standing", "steady", "watch", "act", "unrated"), col("reason", Text, "why"),
 	}},
-	{Name: "periods", About: "periods that are closed, as export writes them", Columns: []Column{
-		key("period", Period, "period"), choice("state", "open", "state", "open", "closed"),
+	{Name: "periods", About: "periods that are closed or in checking, as export writes them", Columns: []Column{
+		key("period", Period, "period"), choice("state", "open", "in checking: leads state no more for it", "open", "in checking", "closed"),
 	}},
 }
 

@@ -217,6 +217,9 @@ func PostFinding(site *shell.Site) fiber.Handler {
 			to := s.Moment().With("scope", s.Get("scope")).CheckPage()
 			return shell.Settle(c, err, again, shell.WithDone(to, "The check is off for "+k.Project+"."))
 		}
+		if err := site.Office.AnswerMoved(ctx, a, shell.Mark(c), k); err != nil {
+			return shell.Settle(c, err, again, "")
+		}
 		_, done, err := answer(c, site, m, []office.FindingKey{k})
 		return shell.Settle(c, err, again, shell.WithDone(s.Finding(k.Project, k.Check, k.Record), "The finding is "+done+"."))
 	}

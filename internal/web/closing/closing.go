@@ -132,6 +132,9 @@ func Post(site *shell.Site) fiber.Handler {
 		case "reopen":
 			err = site.Office.ReopenCode(ctx, a, m.Period.Code, c.FormValue("why"))
 			done = m.Period.Name + " is open again; its cut stays, with the reason."
+		case "checking", "opening":
+			err = site.Office.SetChecking(ctx, a, m, c.FormValue("do") == "checking")
+			done = map[bool]string{true: m.Period.Name + " is in checking: leads state no more for it.", false: "Leads can state for " + m.Period.Name + " again."}[c.FormValue("do") == "checking"]
 		case "cut":
 			err = site.Office.MakeCut(ctx, a, m, c.FormValue("name"))
 			done = "The cut is made."

@@ -10,6 +10,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/core/calendar"
 	"turret/internal/office"
 	"turret/internal/web/shell"
 )
@@ -149,16 +150,29 @@ func (p *Page) CellTitle(c office.IntakeCell) string {
 	if c.Before != "" {
 		before = "last stated for " + c.Before
 	}
+	after := ""
+	if c.Late {
+		after = ", after the day it was due, " + p.Day(c.Due)
+	}
 	switch c.State {
 	case office.In:
-		return fmt.Sprintf("%s, %s by %s", c.Source, c.At.Format("2 Jan 15:04"), c.By)
+		return fmt.Sprintf("%s, %s by %s%s", c.Source, c.At.Format("2 Jan 15:04"), c.By, after)
 	case office.Same:
-		return fmt.Sprintf("%s, %s by %s; it says the same as %s", c.Source, c.At.Format("2 Jan 15:04"), c.By, c.Before)
+		return fmt.Sprintf("%s, %s by %s%s; it says the same as %s", c.Source, c.At.Format("2 Jan 15:04"), c.By, after, c.Before)
 	case office.Missing:
-		return "Owed and not stated; " + before
+		due := ""
+		if c.Late {
+			due = " though it was due on " + p.Day(c.Due)
+		} else if c.Due != 0 {
+			due = "; it is due on " + p.Day(c.Due)
+		}
+		return "Owed and not stated" + due + "; " + before
 	}
 	return "Not owed; " + before
 }
+
+// Day writes a day without its year.
+func (p *Page) Day(d calendar.Date) string { return d.Time().Format("2 Jan") }
 
 // Short is a period's name without its year.
 func (p *Page) Short(name string) string {

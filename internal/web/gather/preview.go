@@ -244,7 +244,7 @@ func (p *Preview) fill(known []office.NamedMapping) {
 		p.Effects = append(p.Effects, p.effect(e))
 	}
 	for _, r := range p.Rail {
-		if !r.Ahead && !r.Closed {
+		if !r.Ahead() && !r.Closed {
 			p.Periods = append(p.Periods, r)
 		}
 	}
@@ -316,6 +316,9 @@ func (p *Preview) effect(e office.Effect) Effect {
 			was = tell.Figure(m.ID, e.Before.Value(m.ID), e.Before.Currency, false).Text
 		}
 		is := tell.Figure(m.ID, e.After.Value(m.ID), e.After.Currency, false).Text
+		if was == is && e.Before == nil { // a new project does not know it
+			continue
+		}
 		if was == is { // it moved by less than is shown
 			was, is = tell.Figure(m.ID, e.Before.Value(m.ID), e.Before.Currency, true).Text, tell.Figure(m.ID, e.After.Value(m.ID), e.After.Currency, true).Text
 		}

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"log/slog"
 	"net/url"
+	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -27,6 +28,16 @@ func Settle(c fiber.Ctx, err error, again fiber.Handler, to string) error {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+}
+
+// Mark is what a form was shown on, so that what another person changed since is
+// not overwritten unseen; zero where it does not say.
+func Mark(c fiber.Ctx) int64 {
+	mark, err := strconv.ParseInt(c.FormValue("mark"), 10, 64)
+	if err != nil {
+		return 0
+	}
+	return mark
 }
 
 // WithDone adds to an address what was done there, which its page tells once.

@@ -256,15 +256,7 @@ func (f Frame) Stack(p office.RailPeriod) template.HTML {
 
 // RailTitle says a period of the rail in words.
 func (f Frame) RailTitle(p office.RailPeriod) string {
-	out := p.Name
-	switch {
-	case p.Ahead:
-		out += ", ahead"
-	case p.Closed:
-		out += ", closed"
-	default:
-		out += ", open"
-	}
+	out := p.Name + ", " + string(p.State)
 	if p.Rated {
 		out += ": " + tell.CountsInWords(p.Counts)
 	}
@@ -272,6 +264,25 @@ func (f Frame) RailTitle(p office.RailPeriod) string {
 		out += "; compared with"
 	}
 	return out
+}
+
+// StateWord is the state of the shown period, as a word of its own.
+func (f Frame) StateWord() string { return tell.Capital(string(f.Moment.Period.State)) }
+
+// DueLine tells by when statements are due for the shown period; "" where no
+// days are set, or it is closed.
+func (f Frame) DueLine() string {
+	if f.Moment.Period.Closed {
+		return ""
+	}
+	var out []string
+	for _, d := range f.Moment.Due() {
+		out = append(out, fmt.Sprintf("%s %s", strings.ToLower(d.Title), d.Day.Time().Format("2 Jan")))
+	}
+	if len(out) == 0 {
+		return ""
+	}
+	return "Due: " + strings.Join(out, ", ") + "."
 }
 
 // YearName is what the rail calls a fiscal year.

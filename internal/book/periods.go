@@ -1,0 +1,65 @@
+package book
+
+import (
+	"context"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+	"turret/internal/store"
+)
+
+// WithPeriods gives the snapshot with another reporting calendar and everything
+// else as it is, to plan by a calendar that is not written yet.
+func (s *Snapshot) WithPeriods(ps *calendar.Periods) *Snapshot {
+	out, office := *s, *s.Office
+	office.Periods = ps
+	out.Office = &office
+	return &out
+}
+
+// LastNamed gives the last period that anything names: statements, the periods
+// of their amounts, records and cuts, with the table that names it. Zero where
+// nothing names one, so that a calendar can still be drawn.
+func (s *Snapshot) LastNamed(ctx context.Context) (last calendar.Period, table string, err error) {
+	see := func(p calendar.Period, by string) {
+		if p > last {
+			last, table = p, by
+		}
+	}
+	for _, t := range portfolio.Tables {
+		if t.Keep != portfolio.Records {
+			continue
+		}
+		for i := range t.Columns {
+			for j := range s.Records[t.Name] {
+				if f := &s.Records[t.Name][j].Fields[i]; t.Columns[i].Type == portfolio.Period && f.Said == portfolio.Value {
+					see(calendar.Period(f.Int), t.Name)
+				}
+			}
+		}
+	}
+	for _, c := range s.History {
+		see(calendar.Period(c.Period), "cuts")
+	}
+	var ids []int64
+	for _, list := range s.Stated {
+		for _, x := range list {
+			if x.Kind.Dated() {
+				see(calendar.Period(x.Version), x.Kind.Sent())
+			}
+			if x.Kind.Lines() {
+				ids = append(ids, x.ID)
+			}
+		}
+	}
+	err = s.bodies(ctx, ids, func(_ int64, body []byte) error {
+		lines, err := store.DecodeLines(body)
+		for i := range lines {
+			for _, c := range lines[i].Cells {
+				see(c.Period, "costs")
+			}
+		}
+		return err
+	})
+	return last, table, err
+}

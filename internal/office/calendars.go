@@ -1,0 +1,193 @@
+package office
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+	"turret/internal/right"
+)
+
+// WorkCalendar is a work week and its holidays, as Setup shows them.
+type WorkCalendar struct {
+	Code     string
+	Week     []WeekDay // Monday first
+	Holidays string    // a day and its name a line
+	Count    int       // holidays
+	Next     string    // the next holiday and its name, or ""
+	Projects []string  // that follow it by themselves
+	Office   bool      // projects without one of their own follow it
+}
+
+// WeekDay is a day of the week: mon, Monday, and whether it is worked.
+type WeekDay struct {
+	Code, Name string
+	Works      bool
+}
+
+// WorkCalendars lists the calendars of the office.
+func (o *Office) WorkCalendars(ctx context.Context, a right.Actor) ([]WorkCalendar, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, err
+	}
+	t := portfolio.TableNamed("calendars")
+	days := make(map[string]map[string]string) // of calendars: names of holidays by day
+	weeks := make(map[string]map[string]bool)
+	for i := range s.Records[t.Name] {
+		f := s.Records[t.Name][i].Fields
+		code := f[0].Text
+		if days[code] == nil {
+			days[code], weeks[code] = make(map[string]string), make(map[string]bool)
+		}
+		switch {
+		case f[t.Index("state")].Text == "off":
+		case f[1].Text == "week":
+			weeks[code][f[2].Text] = true
+		default:
+			days[code][f[2].Text] = f[3].Text
+		}
+	}
+	standard := s.Office.CalendarOf("").Code
+	today := calendar.DateIn(o.clock()).String()
+	var out []WorkCalendar
+	for _, code := range sortedKeys(days) {
+		c := WorkCalendar{Code: code, Office: code == standard, Count: len(days[code]), Week: weekOf(weeks[code])}
+		for _, day := range sortedKeys(days[code]) {
+			line := strings.TrimSpace(day + " " + days[code][day])
+			c.Holidays += line + "\n"
+			if c.Next == "" && day >= today {
+				c.Next = line
+			}
+		}
+		for _, p := range s.Projects {
+			if p.Calendar == code {
+				c.Projects = append(c.Projects, p.Code)
+			}
+		}
+		out = append(out, c)
+	}
+	return out, nil
+}
+
+// weekOf gives the days of a work week; one without any is Monday to Friday.
+func weekOf(works map[string]bool) (out []WeekDay) {
+	for i, code := range [...]string{"mon", "tue", "wed", "thu", "fri", "sat", "sun"} {
+		out = append(out, WeekDay{code, time.Weekday((i + 1) % 7).String(), works[code] || len(works) == 0 && i < 5})
+	}
+	return out
+}
+
+// NewWeek is the work week of a calendar that is not there yet.
+func NewWeek() []WeekDay { return weekOf(nil) }
+
+// SaveCalendar keeps a calendar: the days of its work week, and its holidays,
+// a day and its name a line. What it had and is not named counts no longer.
+func (o *Office) SaveCalendar(ctx context.Context, a right.Actor, mark int64, code string, week []string, holidays string) error {
+	if _, err := o.drawing(ctx, a, mark, "calendars"); err != nil {
+		return err
+	}
+	if code = strings.TrimSpace(code); code == "" {
+		return &Misfit{"calendar", "give it a code, such as office"}
+	}
+	if !slices.ContainsFunc(weekOf(nil), func(d WeekDay) bool { return slices.Contains(week, d.Code) }) {
+		return &Misfit{"work_week", "choose at least one day, or no date could be reached"}
+	}
+	now := make(map[string]string) // names of holidays by day
+	for i, line := range strings.Split(holidays, "\n") {
+		line = strings.TrimSpace(line)
+		if line == "" {
+			continue
+		}
+		day, name, _ := strings.Cut(strings.ReplaceAll(line, "\t", " "), " ")
+		if _, err := calendar.ParseDate(strings.TrimRight(day, ",;")); err != nil {
+			return &Misfit{fmt.Sprintf("holidays, line %d", i+1), err.Error()}
+		}
+		now[strings.TrimRight(day, ",;")] = strings.TrimSpace(name)
+	}
+	list, err := o.WorkCalendars(ctx, a)
+	if err != nil {
+		return err
+	}
+	var was WorkCalendar
+	if i := slices.IndexFunc(list, func(c WorkCalendar) bool { return c.Code == code }); i >= 0 {
+		was = list[i]
+	}
+	var rows []entered
+	for _, d := range weekOf(nil) {
+		state := "off"
+		if slices.Contains(week, d.Code) {
+			state = "on"
+		}
+		rows = append(rows, entered{"calendar": code, "kind": "week", "day": d.Code, "state": state})
+	}
+	for _, day := range sortedKeys(now) {
+		row := entered{"calendar": code, "kind": "holiday", "day": day, "name": now[day], "state": "on"}
+		if now[day] == "" {
+			row["name"] = "-"
+		}
+		rows = append(rows, row)
+	}
+	for _, line := range strings.Split(strings.TrimSpace(was.Holidays), "\n") {
+		day, _, _ := strings.Cut(line, " ")
+		if _, stays := now[day]; day != "" && !stays {
+			rows = append(rows, entered{"calendar": code, "kind": "holiday", "day": day, "state": "off"})
+		}
+	}
+	_, err = o.enter(ctx, a, drawn, "calendar "+code, false, rowsOf{"calendars", rows})
+	return err
+}
+
+// FollowCalendar lets a project follow a calendar, or with "" the office's. For
+// the project "*" it chooses the office's own.
+func (o *Office) FollowCalendar(ctx context.Context, a right.Actor, project, code string) error {
+	if err := right.Check(a, right.Draw); err != nil {
+		return err
+	}
+	list, err := o.WorkCalendars(ctx, a)
+	if err != nil {
+		return err
+	}
+	if code != "" && !slices.ContainsFunc(list, func(c WorkCalendar) bool { return c.Code == code }) {
+		return &Misfit{"calendar", fmt.Sprintf("there is none called %q", code)}
+	}
+	if project == "*" {
+		_, err = o.enter(ctx, a, drawn, "the office follows "+code, false, rowsOf{"settings", []entered{{"setting": "calendar", "value": code}}})
+		return err
+	}
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return err
+	}
+	if s.Project(project) == nil {
+		return &Misfit{"project", fmt.Sprintf("there is none called %q", project)}
+	}
+	follows := code
+	if code == "" {
+		code, follows = "-", "the office's calendar"
+	}
+	_, err = o.enter(ctx, a, drawn, project+" follows "+follows, false, rowsOf{"projects", []entered{{"project": project, "calendar": code}}})
+	return err
+}
+
+// ProjectList lists every project by code, with its name.
+func (o *Office) ProjectList(ctx context.Context, a right.Actor) (out [][2]string, err error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range s.Projects {
+		out = append(out, [2]string{p.Code, p.Name})
+	}
+	return out, nil
+}

@@ -1,0 +1,476 @@
+package office
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"turret/internal/book"
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+	"turret/internal/right"
+	"turret/internal/store"
+)
+
+// PeriodState is where a period stands in its life.
+type PeriodState string
+
+// The states of a period: ahead of the work, open, in checking, where leads
+// state no more for it, or closed.
+const (
+	PeriodAhead    PeriodState = "ahead"
+	PeriodOpen     PeriodState = "open"
+	PeriodChecking PeriodState = "in checking"
+	PeriodClosed   PeriodState = "closed"
+)
+
+func stateOf(s *book.Snapshot, p calendar.Period) PeriodState {
+	switch {
+	case s.Closed[p]:
+		return PeriodClosed
+	case p > max(s.Current(), s.Last):
+		return PeriodAhead
+	case s.Checking[p]:
+		return PeriodChecking
+	}
+	return PeriodOpen
+}
+
+// checking is the origin of a batch that sets a period's state.
+const checking = "checking"
+
+// SetChecking puts a moment's period in checking, so that leads state no more
+// for it, or opens it to them again.
+func (o *Office) SetChecking(ctx context.Context, a right.Actor, m *Moment, on bool) error {
+	if err := right.Check(a, right.Close); err != nil {
+		return err
+	}
+	return o.writing(false, func() error {
+		s, err := o.book.Snapshot(ctx)
+		if err != nil {
+			return err
+		}
+		p, state := m.Period.period, PeriodOpen
+		if on {
+			state = PeriodChecking
+		}
+		switch now := stateOf(s, p); now {
+		case PeriodOpen, PeriodChecking:
+			if now == state {
+				return refuse("%s is %s already.", m.Period.Name, state)
+			}
+		default:
+			return refuse("%s is %s; only an open period goes in checking.", m.Period.Name, now)
+		}
+		b := &store.Batch{Base: s.Revision, At: o.now(), Actor: a.Name, Origin: checking, Note: m.Period.Code + " " + string(state), Records: []store.RecordChange{periodRecord(s, p, string(state))}}
+		_, err = o.store.Commit(ctx, b)
+		return err
+	})
+}
+
+// DueDay is the day by which a kind of statement is due for a period.
+type DueDay struct {
+	Title string
+	Day   calendar.Date
+}
+
+// Due lists the days by which statements are due for a moment's period, the
+// earliest first; none where the office has set none.
+func (m *Moment) Due() (out []DueDay) {
+	for _, k := range intakeKinds {
+		if d := m.snap.Office.DueOn(k.Statement, m.Period.period); d != 0 {
+			out = append(out, DueDay{k.Title, d})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b DueDay) int { return int(a.Day - b.Day) })
+	return out
+}
+
+// PeriodRow is a period as Setup shows it.
+type PeriodRow struct {
+	calendar.Bound
+	Year          int // the fiscal year, where it begins here; else zero
+	State         PeriodState
+	Days, Working int
+	Due           []calendar.Date // by kind of statement, as DueKinds; zero where none is set
+}
+
+// DueKind is a kind of statement with when it is due: working days after a
+// period's last day; "" where none is set.
+type DueKind struct{ Statement, Title, Days string }
+
+// ReportingCalendar is what Setup shows of the office's periods.
+type ReportingCalendar struct {
+	Months      bool
+	FiscalStart int // month in which fiscal years of months begin
+	Periods     []PeriodRow
+	DueKinds    []DueKind
+	Named       string        // the last period that anything names, "": all can change
+	By          string        // what names it
+	Keeps       int           // periods of the list whose days stay
+	List        string        // the periods as lines of text, as KeepPeriods takes them
+	NextFirst   calendar.Date // where periods can be drawn from
+	NextYear    int           // the fiscal year of that day
+}
+
+// yearsShown are the fiscal years of months that Setup lists.
+const yearsShown = 2
+
+// ReportingCalendar reads the office's periods, with the days by which
+// statements are due.
+func (o *Office) ReportingCalendar(ctx context.Context, a right.Actor) (*ReportingCalendar, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, err
+	}
+	ps := s.Office.Periods
+	out := &ReportingCalendar{Months: !ps.Own(), FiscalStart: ps.FiscalStart(), List: listText(ps.List())}
+	last, table, err := s.LastNamed(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if last != 0 {
+		out.Named, out.By = ps.Name(last), strings.ReplaceAll(table, "_", " ")
+	}
+	for _, kind := range portfolio.Statements {
+		k := DueKind{Statement: kind, Title: dueTitle(kind)}
+		if n, set := s.Office.Due[kind]; set {
+			k.Days = strconv.Itoa(n)
+		}
+		out.DueKinds = append(out.DueKinds, k)
+	}
+	if ps.Own() {
+		out.Keeps = int(last)
+		out.Periods = periodRows(s, 1, len(ps.List()))
+		out.NextFirst, out.NextYear = ps.First(last+1), ps.FiscalYear(last+1)
+		if out.NextFirst == 0 {
+			out.NextFirst, out.NextYear = ps.Last(last)+1, ps.FiscalYear(last)+1
+		}
+		return out, nil
+	}
+	at := s.Current()
+	if at == 0 {
+		at = ps.Of(calendar.DateIn(o.clock()))
+	}
+	first := ps.InYear(ps.FiscalYear(at), 1)
+	out.Periods = periodRows(s, first, yearsShown*12)
+	out.NextFirst, out.NextYear = ps.First(first), ps.FiscalYear(first)
+	for out.NextFirst.Time().Weekday() != time.Monday {
+		out.NextFirst-- // weeks begin on Mondays, unless they are drawn otherwise
+	}
+	return out, nil
+}
+
+// PeriodsAs shows periods in lines of text as the office's calendar, before they
+// are kept.
+func (o *Office) PeriodsAs(ctx context.Context, a right.Actor, text string) ([]PeriodRow, error) {
+	if err := right.Check(a, right.Draw); err != nil {
+		return nil, err
+	}
+	list, err := readList(text)
+	if err != nil {
+		return nil, err
+	}
+	ps, err := calendar.Listed(list)
+	if err != nil {
+		return nil, notListed(err)
+	}
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if bad, err := moved(ctx, s, ps); err != nil {
+		return nil, err
+	} else if bad != nil {
+		return nil, notListed(bad)
+	}
+	return periodRows(s.WithPeriods(ps), 1, len(list)), nil
+}
+
+func periodRows(s *book.Snapshot, first calendar.Period, n int) (out []PeriodRow) {
+	ps, work := s.Office.Periods, s.Office.CalendarOf("")
+	for p := first; p < first+calendar.Period(n); p++ {
+		row := PeriodRow{Bound: calendar.Bound{Code: ps.Code(p), Name: ps.Name(p), First: ps.First(p), Last: ps.Last(p)}, State: stateOf(s, p)}
+		row.Days, row.Working = int(row.Last-row.First)+1, work.Duration(row.First, row.Last)
+		if y := ps.FiscalYear(p); p == first || y != ps.FiscalYear(p-1) {
+			row.Year = y
+		}
+		for _, kind := range portfolio.Statements {
+			row.Due = append(row.Due, s.Office.DueOn(kind, p))
+		}
+		out = append(out, row)
+	}
+	return out
+}
+
+func dueTitle(statement string) string {
+	for _, k := range intakeKinds {
+		if k.Statement == statement {
+			return k.Title
+		}
+	}
+	return statement
+}
+
+// Drawing asks for periods in weeks, as a form has it.
+type Drawing struct{ Pattern, First, Year, Years, Leap, Names string }
+
+// Patterns of fiscal years in weeks, by name.
+var Patterns = []struct {
+	Name, Title string
+	weeks       []int
+}{
+	{"4-4-5", "4-4-5 weeks", calendar.FourFourFive},
+	{"4-5-4", "4-5-4 weeks", calendar.FourFiveFour},
+	{"5-4-4", "5-4-4 weeks", calendar.FiveFourFour},
+	{"13x4", "13 × 4 weeks", calendar.ThirteenFour},
+}
+
+// mostYears bounds the fiscal years that are drawn at once.
+const mostYears = 30
+
+// DrawPeriods gives the lines of text of periods in weeks. Those that stay
+// because something is stated for them come first, and the first day asked for
+// must follow them.
+func (o *Office) DrawPeriods(ctx context.Context, a right.Actor, d Drawing) (string, error) {
+	if err := right.Check(a, right.Draw); err != nil {
+		return "", err
+	}
+	i := slices.IndexFunc(Patterns, func(p struct {
+		Name, Title string
+		weeks       []int
+	},
+	) bool {
+		return p.Name == d.Pattern
+	})
+	if i < 0 {
+		return "", &Misfit{"pattern", fmt.Sprintf("%q is none; choose one of the list", d.Pattern)}
+	}
+	first, err := calendar.ParseDate(strings.TrimSpace(d.First))
+	if err != nil {
+		return "", &Misfit{"first_day", err.Error()}
+	}
+	year, err := fiscalYear(d.Year)
+	if err != nil {
+		return "", err
+	}
+	years, err := strconv.Atoi(strings.TrimSpace(d.Years))
+	if err != nil || years < 1 || years > mostYears {
+		return "", &Misfit{"years", fmt.Sprintf("%q is not a number of years from 1 to %d", d.Years, mostYears)}
+	}
+	leap := calendar.LeapWeek(d.Leap)
+	if leap != calendar.Nearest && leap != calendar.Within && leap != calendar.Never {
+		return "", &Misfit{"53rd_week", fmt.Sprintf("%q is none; choose one of the list", d.Leap)}
+	}
+	c, err := o.ReportingCalendar(ctx, a)
+	if err != nil {
+		return "", err
+	}
+	list := calendar.Weeks(Patterns[i].weeks, first, year, years, leap, d.Names == "months")
+	if c.Keeps > 0 {
+		keep, err := readList(c.List)
+		if err != nil {
+			return "", err
+		}
+		list = append(keep[:min(c.Keeps, len(keep))], list...)
+	}
+	if _, err := calendar.Listed(list); err != nil {
+		return "", notListed(err)
+	}
+	return listText(list), nil
+}
+
+// fiscalYear reads 2027, FY27 or 27.
+func fiscalYear(text string) (int, error) {
+	y, err := strconv.Atoi(strings.TrimPrefix(strings.ToUpper(strings.TrimSpace(text)), "FY"))
+	if err == nil && y >= 0 && y < 100 {
+		y += 2000
+	}
+	if err != nil || y < 1901 || y > 2199 {
+		return 0, &Misfit{"fiscal_year", fmt.Sprintf("%q is none; write it as FY27 or 2027", text)}
+	}
+	return y, nil
+}
+
+// notListed gives the misfit of periods that do not fit each other.
+func notListed(err error) error {
+	var bad *calendar.BoundError
+	if errors.As(err, &bad) {
+		return &Misfit{bad.Code, bad.Why}
+	}
+	return err
+}
+
+// listText writes periods as lines of code, first day, last day and name.
+func listText(list []calendar.Bound) string {
+	var b strings.Builder
+	for _, x := range list {
+		b.WriteString(strings.TrimRight(fmt.Sprintf("%s  %s  %s  %s", x.Code, x.First, x.Last, x.Name), " ") + "\n")
+	}
+	return b.String()
+}
+
+// readList reads what listText writes, also with tabs, commas or semicolons
+// between. A first day that is left out is the one after the period before.
+func readList(text string) ([]calendar.Bound, error) {
+	var out []calendar.Bound
+	for i, line := range strings.Split(text, "\n") {
+		words := strings.FieldsFunc(line, func(r rune) bool { return strings.ContainsRune(" \t,;\r", r) })
+		if len(words) == 0 {
+			continue
+		}
+		var days []calendar.Date
+		for len(days) < 2 && len(words) > 1+len(days) {
+			d, err := calendar.ParseDate(words[1+len(days)])
+			if err != nil {
+				break
+			}
+			days = append(days, d)
+		}
+		b := calendar.Bound{Code: strings.ToUpper(words[0]), Name: strings.Join(words[1+len(days):], " ")}
+		switch {
+		case len(days) == 2:
+			b.First, b.Last = days[0], days[1]
+		case len(days) == 1 && len(out) > 0:
+			b.First, b.Last = out[len(out)-1].Last+1, days[0]
+		default:
+			return nil, &Misfit{fmt.Sprintf("line %d", i+1), fmt.Sprintf("%q does not say a period; write FY27-P01, its first and its last day, and a name if it has one", strings.TrimSpace(line))}
+		}
+		out = append(out, b)
+	}
+	if len(out) == 0 {
+		return nil, &Misfit{"periods", "there is none in the list; draw some, or choose calendar months"}
+	}
+	return out, nil
+}
+
+// KeepPeriods makes a list of periods the office's calendar: lines as
+// DrawPeriods gives them. The mark is that of the calendar as it was shown.
+func (o *Office) KeepPeriods(ctx context.Context, a right.Actor, mark int64, text string) error {
+	s, err := o.drawing(ctx, a, mark, "boundaries", "settings")
+	if err != nil {
+		return err
+	}
+	list, err := readList(text)
+	if err != nil {
+		return err
+	}
+	if _, err := calendar.Listed(list); err != nil {
+		return notListed(err)
+	}
+	var rows []entered
+	in := make(map[string]bool)
+	for _, b := range list {
+		row := entered{"period": b.Code, "first": b.First.String(), "last": b.Last.String(), "name": b.Name}
+		if b.Name == "" {
+			row["name"] = "-"
+		}
+		in[b.Code] = true
+		rows = append(rows, row)
+	}
+	_, err = o.enter(ctx, a, drawn, fmt.Sprintf("%d periods, %s to %s", len(list), list[0].Code, list[len(list)-1].Code), false, rowsOf{"boundaries", append(rows, dropped(s, in)...)})
+	return err
+}
+
+// KeepMonths makes calendar months the office's periods, with the month in which
+// fiscal years begin.
+func (o *Office) KeepMonths(ctx context.Context, a right.Actor, mark int64, fiscalStart string) error {
+	s, err := o.drawing(ctx, a, mark, "boundaries", "settings")
+	if err != nil {
+		return err
+	}
+	list := []rowsOf{{"settings", []entered{{"setting": "fiscal_start", "value": fiscalStart}}}}
+	if rows := dropped(s, nil); len(rows) > 0 {
+		list = append(list, rowsOf{"boundaries", rows})
+	}
+	_, err = o.enter(ctx, a, drawn, "calendar months", false, list...)
+	return err
+}
+
+// dropped are the rows that clear the boundaries in force which a list has no
+// more.
+func dropped(s *book.Snapshot, in map[string]bool) (out []entered) {
+	for _, b := range s.Office.Periods.List() {
+		if !in[b.Code] {
+			out = append(out, entered{"period": b.Code, "first": "-", "last": "-", "name": "-"})
+		}
+	}
+	return out
+}
+
+// drawing begins a change of the calendar: who may, and whether it is still as
+// it was shown.
+func (o *Office) drawing(ctx context.Context, a right.Actor, mark int64, tables ...string) (*book.Snapshot, error) {
+	if err := right.Check(a, right.Draw); err != nil {
+		return nil, err
+	}
+	if err := o.unmoved(ctx, a, mark, "this", tables...); err != nil {
+		return nil, err
+	}
+	return o.book.Snapshot(ctx)
+}
+
+// SetDue sets the working days by which kinds of statement are due, by kind: a
+// number, or "" for none.
+func (o *Office) SetDue(ctx context.Context, a right.Actor, mark int64, days map[string]string) error {
+	if _, err := o.drawing(ctx, a, mark, "due_days"); err != nil {
+		return err
+	}
+	var rows []entered
+	for _, kind := range portfolio.Statements {
+		text := strings.TrimSpace(strings.ReplaceAll(days[kind], "−", "-"))
+		if text == "" {
+			text = "-"
+		} else if _, err := strconv.Atoi(text); err != nil {
+			return &Misfit{dueTitle(kind), fmt.Sprintf("%q is not a whole number of working days", text)}
+		}
+		rows = append(rows, entered{"statement": kind, "days": text})
+	}
+	_, err := o.enter(ctx, a, drawn, "due days", false, rowsOf{"due_days", rows})
+	return err
+}
+
+// calendarBack says why a batch's change of the reporting calendar cannot be
+// taken back, or "".
+func (o *Office) calendarBack(ctx context.Context, s *book.Snapshot, batch int64) (string, error) {
+	rec := make(book.Records)
+	changed := false
+	for _, table := range calendarTables {
+		before, err := o.store.RecordsBefore(ctx, batch, portfolio.TableNamed(table))
+		if err != nil {
+			return "", err
+		}
+		for _, r := range s.Records[table] {
+			was, ok := before[r.ID]
+			switch {
+			case !ok:
+				rec[table] = append(rec[table], r)
+			case was != nil:
+				rec[table] = append(rec[table], *was)
+			}
+			changed = changed || ok
+		}
+	}
+	if !changed {
+		return "", nil
+	}
+	ps, err := rec.Periods()
+	var bad *calendar.BoundError
+	if errors.As(err, &bad) {
+		return bad.Error(), nil
+	}
+	if err != nil {
+		return "", err
+	}
+	if bad, err = moved(ctx, s, ps); err != nil || bad == nil {
+		return "", err
+	}
+	return strings.TrimPrefix(bad.Error(), ": "), nil
+}
