@@ -1,49 +1,17 @@
 // An office begins: an empty database, its administrator and analyst, a 4-4-5
 // calendar with holidays and due days, and the first files gathered into it.
-import { spawn } from "node:child_process";
-import { mkdtempSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-import { fileURLToPath } from "node:url";
+import { admit, begin, enter } from "./begin.mjs";
 import { accessible, expect, fits, test } from "./pages.mjs";
 
 const base = "http://127.0.0.1:8496";
-const turret = fileURLToPath(new URL("../bin/turret", import.meta.url));
-const password = "a lamp on every quay";
 let server, welcome;
 
 test.describe.configure({ mode: "serial" });
 test.use({ baseURL: base });
-test.beforeAll(async () => {
-  const db = join(mkdtempSync(join(tmpdir(), "turret-empty-")), "turret.db");
-  server = spawn(turret, ["serve", "--db", db, "--addr", base.slice(7)], {
-    stdio: ["ignore", "pipe", "ignore"],
-  });
-  welcome = await new Promise((found) => {
-    let said = "";
-    server.stdout.on("data", (text) => {
-      said += text;
-      const link = said.match(/http\S+\/welcome\/\S+/);
-      if (link) found(link[0]);
-    });
-  });
-});
+test.beforeAll(async () => ({ server, welcome } = await begin(base)));
 test.afterAll(() => server.kill());
 
-async function settle(page) {
-  await page.getByLabel(/^Password/).fill(password);
-  await page.getByLabel(/once more/).fill(password);
-  await page.getByRole("button", { name: /Set the password|Begin/ }).click();
-  await page.waitForURL(/\/board/);
-}
-
-async function signIn(page, login) {
-  await page.goto("/sign-in");
-  await page.getByLabel("Sign-in name").fill(login);
-  await page.getByLabel("Password").fill(password);
-  await page.getByRole("button", { name: "Sign in" }).click();
-  await page.waitForURL(/\/board/);
-}
+const signIn = (page, login) => enter(page, base, login);
 
 const open = async (page, what) => {
   await page.getByRole("link", { name: "Setup", exact: true }).click();
@@ -70,25 +38,13 @@ test("the first administrator enters and invites the analysts", async ({
   page,
   browser,
 }) => {
-  await page.goto(welcome);
-  await page.getByLabel("Your name").fill("Una Calder");
-  await page.getByLabel("Sign-in name").fill("una");
-  await settle(page);
-  for (const [login, name] of [
-    ["ines", "Ines Marlow"],
-    ["wren", "Wren Tolliver"],
-  ]) {
-    await page.goto("/setup/accounts");
-    await page.getByLabel("Name", { exact: true }).fill(name);
-    await page.getByLabel("Sign-in name").fill(login);
-    await page.locator("select[name=role]").last().selectOption("analyst");
-    await page.getByRole("button", { name: "Make a one-time link" }).click();
-    const link = await page.locator(".once code").innerText();
-    const guest = await browser.newPage({ baseURL: base });
-    await guest.goto(link);
-    await settle(guest);
-    await guest.close();
-  }
+  await admit(page, browser, base, welcome, {
+    ines: "Ines Marlow",
+    wren: "Wren Tolliver",
+  });
+  await expect(page.getByRole("row", { name: /Wren/ })).toContainText(
+    "analyst",
+  );
 });
 
 test("the analyst draws a 4-4-5 calendar", async ({ page, complaints }) => {

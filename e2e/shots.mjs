@@ -6,6 +6,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { chromium } from "@playwright/test";
+import { admit, begin, enter } from "./begin.mjs";
 import { launch, signIn, viewport } from "./browser.mjs";
 
 const base = process.argv[2] ?? "http://127.0.0.1:8484";
@@ -35,7 +36,6 @@ await signIn(page, "administrator", base);
 for (const [name, path] of Object.entries(pages)) await shoot(name, path);
 
 for (const [name, path, options] of [
-  ["board-phone", "/board", { viewport: { width: 390, height: 844 } }],
   ["sheet-dark", "/project/QS-01", { colorScheme: "dark" }],
 ]) {
   if (only && only !== name) continue;
@@ -80,6 +80,26 @@ if (!only || ["check", "finding", "rules"].includes(only)) {
     .click();
   await analyst.waitForSelector(".effect");
   await shot("rules");
+}
+if (!only || only === "periods") {
+  // The demonstration keeps months, so weeks are drawn in an office that begins.
+  const other = "http://127.0.0.1:8495";
+  const { server, welcome } = await begin(other);
+  const pen = await browser.newPage({ viewport });
+  await admit(pen, browser, other, welcome, { ines: "Ines Marlow" });
+  await (await pen.context()).clearCookies();
+  await enter(pen, other, "ines");
+  await pen.goto(other + "/setup/periods");
+  await pen.getByLabel("Dates").fill("3");
+  await pen.getByLabel("Forecast").fill("5");
+  await pen.getByRole("button", { name: "Keep the days" }).click();
+  await pen.getByLabel("First day").fill("2026-03-30");
+  await pen.getByLabel("Fiscal year", { exact: true }).fill("FY27");
+  await pen.getByRole("button", { name: "Draw them" }).click();
+  await pen.getByText("drawn and not kept yet").waitFor();
+  await pen.evaluate(() => document.fonts.ready);
+  await pen.screenshot({ path: `${dir}/periods.png` });
+  server.kill();
 }
 if (!only || only.startsWith("gather")) {
   await analyst.goto(base + "/gather");

@@ -120,7 +120,9 @@ func Keep(c fiber.Ctx) { fiber.Locals(c, keepKey, true) }
 // NewPage begins a page.
 func NewPage(c fiber.Ctx, site *Site, title string) Page {
 	p := Page{Title: title, Site: site, Actor: Actor(c), Token: csrf.TokenFromContext(c), Path: c.Path(), State: StateOf(c), Wrong: fiber.Locals[string](c, wrongKey)}
-	p.Done = c.Query("done")
+	if c.Method() == fiber.MethodGet {
+		p.Done = c.Query("done")
+	}
 	if p.Wrong != "" || fiber.Locals[bool](c, keepKey) {
 		p.Kept = make(url.Values)
 		for k, v := range c.Request().PostArgs().All() {
