@@ -35,8 +35,8 @@ func whole(k int) []office.File {
 }
 
 // TestKilledWriter writes without end where TestKilled asks it to: it gathers
-// state after state, undoes some, and closes and opens the period between, and
-// says what it is at, and what is acknowledged.
+// state after state, undoes some, closes and opens the period between, corrects
+// a standing as a screen does, and says what it is at, and what is acknowledged.
 func TestKilledWriter(t *testing.T) {
 	path := os.Getenv("TURRET_TEST_WRITE")
 	if path == "" {
@@ -75,11 +75,18 @@ func TestKilledWriter(t *testing.T) {
 			r, err = o.Gather(ctx, operator, whole(k+1), nil, office.GatherOptions{})
 			require.NoError(t, err)
 			fmt.Println("done", k+1, r.Revision)
+		case 2:
+			m, err := o.Moment(ctx, operator, office.Ask{At: "2026-02"})
+			require.NoError(t, err)
+			fmt.Println("saying", k)
+			require.NoError(t, o.Override(ctx, operator, m, "P0", "overall", "watch", "2026-03", fmt.Sprint(k)))
+			fmt.Println("said", k)
 		}
 	}
 }
 
-// TestKilled kills a process that gathers, undoes and closes at random moments:
+// TestKilled kills a process that gathers, undoes, closes and corrects at random
+// moments:
 // each time the database is sound, every acknowledged batch is there, and none
 // is half there.
 func TestKilled(t *testing.T) {
@@ -94,9 +101,9 @@ func TestKilled(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, o.Close())
 	r := rand.New(rand.NewPCG(6, 2026))
-	at, acknowledged := 1, 0
+	at, acknowledged, said := 1, 0, 0
 	for i := range kills {
-		done, going, batch := killed(t, path, at, time.Duration(r.IntN(90))*time.Millisecond)
+		run := killed(t, path, at, time.Duration(r.IntN(90))*time.Millisecond)
 		db, err := sqlx.Open("sqlite", path)
 		require.NoError(t, err)
 		var sound string
@@ -104,40 +111,53 @@ func TestKilled(t *testing.T) {
 		require.Equal(t, "ok", sound, "kill %d", i)
 		var last, halves int
 		require.NoError(t, db.Get(&last, "SELECT max(id) FROM batch"))
-		require.GreaterOrEqual(t, last, batch, "kill %d", i)
+		require.GreaterOrEqual(t, last, run.batch, "kill %d", i)
 		require.NoError(t, db.Get(&halves, `SELECT (SELECT count(*) FROM period WHERE state = 'closed') <> (SELECT count(*) FROM cut WHERE reopened IS NULL)`))
 		require.Zero(t, halves, "kill %d: a period is closed where, and only where, its cut is in force", i)
+		var kept int
+		require.NoError(t, db.Get(&kept, "SELECT coalesce(max(CAST(reason AS INTEGER)), 0) FROM override"))
+		said = max(said, run.said)
+		require.Contains(t, []int{said, max(said, run.saying)}, kept, "kill %d: the standing that was acknowledged, or the one under way", i)
+		said = kept
 		require.NoError(t, db.Close())
 		at = stateOf(t, path)
-		require.Contains(t, []int{done, going}, at, "kill %d: what was acknowledged, or what was under way", i)
-		if batch > 0 {
+		require.Contains(t, []int{run.done, run.going}, at, "kill %d: what was acknowledged, or what was under way", i)
+		if run.batch > 0 {
 			acknowledged++
 		}
 	}
 	t.Logf("%d of %d wrote before they were killed; the last state is %d", acknowledged, kills, at)
+	require.Positive(t, said, "no standing was ever set: the test proves nothing")
 	require.Greater(t, acknowledged, kills/10, "most were killed before they wrote anything: the test proves nothing")
 }
 
-// killed starts the writer and kills it some time after it has begun. It gives
-// the state that was acknowledged last, the one that was under way, and the last
-// acknowledged batch.
-func killed(t *testing.T, path string, at int, after time.Duration) (done, going, batch int) {
+// killedRun is what a writer said before it was killed: the state that was
+// acknowledged last and the one under way, the last acknowledged batch, and the
+// same of the standing.
+type killedRun struct{ done, going, batch, said, saying int }
+
+// killed starts the writer and kills it some time after it has begun.
+func killed(t *testing.T, path string, at int, after time.Duration) (run killedRun) {
 	t.Helper()
 	cmd := exec.Command(os.Args[0], "-test.run=^TestKilledWriter$")
 	cmd.Env = append(os.Environ(), "TURRET_TEST_WRITE="+path, fmt.Sprintf("TURRET_TEST_STATE=%d", at))
 	out, err := cmd.StdoutPipe()
 	require.NoError(t, err)
 	require.NoError(t, cmd.Start())
-	done, going = at, at
+	run.done, run.going = at, at
 	begun := false
 	for lines := bufio.NewScanner(out); lines.Scan(); {
 		text := lines.Text()
 		require.NotContains(t, text, "FAIL")
 		switch {
 		case strings.HasPrefix(text, "at "):
-			_, err = fmt.Sscan(text[3:], &going)
+			_, err = fmt.Sscan(text[3:], &run.going)
 		case strings.HasPrefix(text, "done "):
-			_, err = fmt.Sscan(text[5:], &done, &batch)
+			_, err = fmt.Sscan(text[5:], &run.done, &run.batch)
+		case strings.HasPrefix(text, "saying "):
+			_, err = fmt.Sscan(text[7:], &run.saying)
+		case strings.HasPrefix(text, "said "):
+			_, err = fmt.Sscan(text[5:], &run.said)
 		}
 		require.NoError(t, err)
 		if !begun && strings.HasPrefix(text, "at ") {
@@ -147,7 +167,7 @@ func killed(t *testing.T, path string, at int, after time.Duration) (done, going
 	}
 	require.Error(t, cmd.Wait(), "it ends by the kill alone")
 	require.True(t, begun)
-	return done, going, batch
+	return run
 }
 
 // stateOf opens the database and gives the state that it holds whole.
