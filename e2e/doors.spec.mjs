@@ -93,6 +93,8 @@ test("a lead does not reach what is not theirs", async ({
   await signIn(page, "lead");
   await page.getByRole("link", { name: "Setup" }).click();
   await expect(page.locator('nav[aria-label="Setup"] a')).toHaveText([
+    "Periods",
+    "Calendars",
     "Rules",
     "Checks",
   ]);
