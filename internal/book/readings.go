@@ -140,12 +140,13 @@ type memo struct {
 	groups   map[groupKey]grouped
 	places   map[string][]int // members of groups; master records do not change between carried memos
 	readings map[readingsKey]*Readings
+	costs    *costsMemo
 }
 
 func newMemo() *memo {
 	return &memo{
 		mu: new(sync.Mutex), evals: make(map[projectKey]*evaluated), projects: make(map[projectKey]*computed), judges: make(map[calendar.Period]*judge),
-		groups: make(map[groupKey]grouped), places: make(map[string][]int), readings: make(map[readingsKey]*Readings),
+		groups: make(map[groupKey]grouped), places: make(map[string][]int), readings: make(map[readingsKey]*Readings), costs: new(costsMemo),
 	}
 }
 
@@ -166,6 +167,7 @@ func (m *memo) carry(projects []*portfolio.Project, asBefore bool) *memo {
 		}
 	}
 	maps.Copy(out.places, m.places)
+	out.costs = m.costs.carry(same)
 	if !asBefore {
 		return out
 	}

@@ -48,6 +48,7 @@ type Table struct {
 	Notes   []string // above the table
 	Columns []Column
 	Rows    [][]Cell
+	Below   []int  // of each row, how many of the next ones it sums; nil: none does
 	Total   string // label of the foot; "" for none
 }
 
@@ -114,12 +115,13 @@ type styles struct {
 	by         map[CellType]int
 	head, note int
 	foot       map[CellType]int
+	group      map[CellType]int // of rows that are sums
 }
 
 var formats = map[CellType]string{Money: "#,##0.00", Units: "#,##0", Ratio: "0.00", Share: "0.0%", Day: "yyyy-mm-dd", Count: "0"}
 
 func newStyles(x *excelize.File) (*styles, error) {
-	s := &styles{by: make(map[CellType]int), foot: make(map[CellType]int)}
+	s := &styles{by: make(map[CellType]int), foot: make(map[CellType]int), group: make(map[CellType]int)}
 	var err error
 	if s.head, err = x.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}, Border: []excelize.Border{{Type: "bottom", Style: 1, Color: "15222C"}}, Alignment: &excelize.Alignment{WrapText: true, Vertical: "top"}}); err != nil {
 		return nil, err
@@ -135,7 +137,11 @@ func newStyles(x *excelize.File) (*styles, error) {
 		if s.by[t], err = x.NewStyle(st); err != nil {
 			return nil, err
 		}
-		st.Font, st.Border = &excelize.Font{Bold: true}, []excelize.Border{{Type: "top", Style: 1, Color: "15222C"}}
+		st.Font = &excelize.Font{Bold: true}
+		if s.group[t], err = x.NewStyle(st); err != nil {
+			return nil, err
+		}
+		st.Border = []excelize.Border{{Type: "top", Style: 1, Color: "15222C"}}
 		if s.foot[t], err = x.NewStyle(st); err != nil {
 			return nil, err
 		}
@@ -185,6 +191,10 @@ func writeTable(x *excelize.File, name string, t *Table, s *styles) error {
 		for i, c := range cells {
 			if row[i], err = value(c, s.by[c.Type]); err != nil {
 				return err
+			}
+			if x, ok := row[i].(excelize.Cell); ok && t.sums(n, c) {
+				x.StyleID, x.Formula = s.group[c.Type], below(i, top+2+n, t.Below[n])
+				row[i] = x
 			}
 		}
 		if err := setRow(w, top+1+n, row); err != nil {
@@ -244,6 +254,9 @@ func (t *Table) foot(top int, s *styles) []any {
 				continue
 			}
 			row[i] = excelize.Cell{StyleID: s.foot[kind], Formula: fmt.Sprintf("SUM(%s%d:%s%d)", col, top+1, col, top+len(t.Rows)), Value: t.sum(i)}
+			if t.Below != nil { // rows that are sums themselves do not count twice
+				row[i] = excelize.Cell{StyleID: s.foot[kind], Formula: below(i, top+1, len(t.Rows)), Value: t.sum(i)}
+			}
 		default:
 			row[i] = excelize.Cell{StyleID: s.foot[Text]}
 		}
@@ -251,11 +264,26 @@ func (t *Table) foot(top int, s *styles) []any {
 	return row
 }
 
+// sums tells whether a cell of a row is the sum of those below it.
+func (t *Table) sums(row int, c Cell) bool {
+	return t.Below != nil && t.Below[row] > 0 && c.Number != "" && (c.Type == Money || c.Type == Units || c.Type == Count)
+}
+
+// below is the formula of a sum of rows from one on; sums among them are left
+// out, as SUBTOTAL does.
+func below(column, from, rows int) string {
+	col, err := excelize.ColumnNumberToName(column + 1)
+	if err != nil {
+		return "" // columns are few
+	}
+	return fmt.Sprintf("SUBTOTAL(9,%s%d:%s%d)", col, from, col, from+rows-1)
+}
+
 // sum is the value of a foot's formula, added exactly.
 func (t *Table) sum(column int) float64 {
 	sum := new(rat)
-	for _, r := range t.Rows {
-		if column < len(r) {
+	for n, r := range t.Rows {
+		if column < len(r) && (t.Below == nil || t.Below[n] == 0) {
 			sum.add(r[column].Number)
 		}
 	}

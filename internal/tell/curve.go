@@ -71,7 +71,9 @@ func (c *Curve) Draw(cur money.Currency, now string, byPeriod bool, link func(fi
 	if c.Actual != nil {
 		list = append(list, series("spent", "actual", figure.AC, 0, c.Actual, nil, true))
 	}
-	list = append(list, series("earned", "earned", figure.EV, 0, c.Earned, c.Known, false))
+	if c.Earned != nil {
+		list = append(list, series("earned", "earned", figure.EV, 0, c.Earned, c.Known, false))
+	}
 	return chart.Curve{
 		Title: "Money over time", Desc: "plan, earned, spent and outlooks in " + MillionUnit(cur), Periods: c.Periods, Now: c.Now, NowName: now,
 		Series: list, Write: Written,

@@ -36,6 +36,7 @@ import (
 	"turret/internal/web/gather"
 	"turret/internal/web/history"
 	"turret/internal/web/mappings"
+	"turret/internal/web/money"
 	"turret/internal/web/periods"
 	"turret/internal/web/rules"
 	"turret/internal/web/sheet"
@@ -68,7 +69,7 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, brief.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, money.Style, brief.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.
@@ -177,6 +178,9 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Use(signin.Needed)
 	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	app.Get("/board", board.Get(site))
+	app.Get("/money", money.Get(site))
+	app.Get("/money/cell", money.GetCell(site))
+	app.Get("/money.:form", money.File(site))
 	app.Get("/close", closing.Get(site))
 	app.Post("/close", closing.Post(site))
 	app.Get("/cuts", closing.GetCuts(site))

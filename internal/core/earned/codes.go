@@ -59,7 +59,7 @@ func (m *Money) ByCode() ([]CodeSum, string) {
 	booked := func(c *portfolio.Cell) bool { return c.Period <= m.Period }
 	steps := []func() string{
 		func() string {
-			return add(m.planLines(), money.PlanRates, false, always, func(s *CodeSum) *int64 { return &s.Plan })
+			return add(PlanLines(m.Progress), money.PlanRates, false, always, func(s *CodeSum) *int64 { return &s.Plan })
 		},
 		func() string { return add(m.Actual, money.PeriodRates, false, booked, spent) },
 		func() string { return add(m.Ledger, money.PeriodRates, false, booked, spent) },
@@ -85,12 +85,14 @@ func (m *Money) ByCode() ([]CodeSum, string) {
 	return m.codeTree(sums)
 }
 
-func (m *Money) planLines() []portfolio.Line {
+// PlanLines gives the lines of the plan: its cells, else the budgets of the
+// activities spread over their baseline; nil where there is neither.
+func PlanLines(p *Progress) []portfolio.Line {
 	switch {
-	case m.View.Plan != nil:
-		return m.View.Plan.Lines
-	case m.ByBudget:
-		return m.SpreadBudgets()
+	case p.View.Plan != nil:
+		return p.View.Plan.Lines
+	case p.ByBudget:
+		return p.SpreadBudgets()
 	}
 	return nil
 }

@@ -168,7 +168,7 @@ func (m *Money) plan() {
 // working days: its cumulative share at a period's end is budget × working days
 // so far ÷ all, rounded half to even, and a cell is the difference of two. Days
 // outside the office's own list of periods count in its first or last one.
-func (m *Money) SpreadBudgets() []portfolio.Line {
+func (m *Progress) SpreadBudgets() []portfolio.Line {
 	var out []portfolio.Line
 	periods := m.Office.Periods
 	for _, leaf := range m.Leaves {

@@ -17,7 +17,9 @@ var names = [...]string{
 	"at", "vs", "against", "in", // the moment
 	"scope", "standing", "disagree", "lead", "stage", "state", "q", // what is listed
 	"group", "sort", "cols", "fold", "view", // how
-	"show", "curve", "shut", "of", "pages", "paper", "leaf", "cause", "severity", "said", "age", "trail", // of one page
+	"show", "curve", "shut", "of", "pages", "paper", "leaf", "cause", "severity", "said", "age", // of one page
+	"rows", "level", "per", "span", "amounts", "sum", "beside", "each", "rates", "unit", "flow", "class", "code", "open", "only", "row", "column", "version", // of the money table
+	"trail",
 }
 
 const (
@@ -176,6 +178,17 @@ func (s State) GatherPage() string { return "/gather" + s.query() }
 func (s State) SetStanding(project string) string {
 	return "/standings" + s.Moment().With("of", project).query() + "#set"
 }
+
+// MoneyPage is the address of the money table in this state.
+func (s State) MoneyPage() string { return "/money" + s.With("trail", "").query() }
+
+// MoneyFile is the address of the money table as a file.
+func (s State) MoneyFile(form string) string {
+	return "/money." + form + s.With("trail", "").query()
+}
+
+// MoneyCell is the address of what is behind a cell of the money table.
+func (s State) MoneyCell() string { return "/money/cell" + s.With("trail", "").query() }
 
 // CheckPage is the address of Check in this state, with what it lists.
 func (s State) CheckPage() string { return "/check" + s.query() }

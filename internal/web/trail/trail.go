@@ -280,6 +280,17 @@ func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
 	return out
 }
 
+// Facts writes the rows of a trail for a page of its own; nothing leads from
+// them to other figures.
+func Facts(s shell.State, t *office.Trail) (out []Fact) {
+	p := &Page{Frame: shell.Frame{Page: shell.Page{State: s}}}
+	for _, x := range t.Facts {
+		x.Scope = ""
+		out = append(out, p.fact(s, t, x))
+	}
+	return out
+}
+
 func (p *Page) fact(state shell.State, t *office.Trail, x office.Fact) Fact {
 	y := Fact{What: x.What, Detail: x.Detail, Period: x.Period, From: x.From, Place: x.Place, Value: tell.Format(x.Value, t.Currency, true)}
 	place := func(s portfolio.Source) string {

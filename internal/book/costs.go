@@ -1,0 +1,142 @@
+package book
+
+import (
+	"context"
+	"errors"
+	"runtime"
+	"sync"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/costs"
+	"turret/internal/core/earned"
+	"turret/internal/core/portfolio"
+)
+
+// costsKey is one way to look at the money of all projects.
+type costsKey struct {
+	period    calendar.Period
+	against   portfolio.Against
+	reporting bool
+	rates     costs.Rates
+}
+
+// costsMemo keeps the lines of projects in the ways that were asked for last:
+// each way takes as much memory as all cells.
+type costsMemo struct {
+	mu    sync.Mutex
+	by    map[costsKey]map[*portfolio.Project]*costs.Project
+	order []costsKey
+}
+
+// mostWays are the ways that are kept.
+const mostWays = 3
+
+func (m *costsMemo) of(k costsKey) map[*portfolio.Project]*costs.Project {
+	if m.by == nil {
+		m.by = make(map[costsKey]map[*portfolio.Project]*costs.Project)
+	}
+	if m.by[k] == nil {
+		m.by[k] = make(map[*portfolio.Project]*costs.Project)
+		if m.order = append(m.order, k); len(m.order) > mostWays {
+			delete(m.by, m.order[0])
+			m.order = m.order[1:]
+		}
+	}
+	return m.by[k]
+}
+
+// carry keeps the lines of projects that are still the same.
+func (m *costsMemo) carry(same map[*portfolio.Project]bool) *costsMemo {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	out := &costsMemo{order: append([]costsKey(nil), m.order...), by: make(map[costsKey]map[*portfolio.Project]*costs.Project)}
+	for k, list := range m.by {
+		kept := make(map[*portfolio.Project]*costs.Project, len(list))
+		for p, lines := range list {
+			if same[p] {
+				kept[p] = lines
+			}
+		}
+		out.by[k] = kept
+	}
+	return out
+}
+
+// Costs gives the lines of money of projects, by code, as a period knows them:
+// in the reporting currency, else in each project's own. Codes that are not
+// there are left out.
+func (s *Snapshot) Costs(ctx context.Context, codes []string, p calendar.Period, against portfolio.Against, reporting bool, rates costs.Rates) ([]*costs.Project, error) {
+	if err := s.fill(ctx); err != nil {
+		return nil, err
+	}
+	memo := s.memo.costs
+	memo.mu.Lock()
+	defer memo.mu.Unlock()
+	known := memo.of(costsKey{p, against, reporting, rates})
+	out := make([]*costs.Project, 0, len(codes))
+	var todo []int // places in out
+	var projects []*portfolio.Project
+	for _, code := range codes {
+		pr := s.Project(code)
+		if pr == nil {
+			continue
+		}
+		if known[pr] == nil {
+			todo = append(todo, len(out))
+		}
+		out, projects = append(out, known[pr]), append(projects, pr)
+	}
+	errs := make([]error, runtime.GOMAXPROCS(0))
+	var wg sync.WaitGroup
+	for w := range errs {
+		wg.Go(func() {
+			for i := w; i < len(todo); i += len(errs) {
+				at := todo[i]
+				if out[at], errs[w] = s.costsOf(ctx, projects[at], p, against, reporting, rates); errs[w] != nil {
+					return
+				}
+			}
+		})
+	}
+	wg.Wait()
+	if err := errors.Join(errs...); err != nil {
+		return nil, err
+	}
+	for _, at := range todo {
+		known[projects[at]] = out[at]
+	}
+	return out, nil
+}
+
+func (s *Snapshot) costsOf(ctx context.Context, pr *portfolio.Project, p calendar.Period, against portfolio.Against, reporting bool, rates costs.Rates) (*costs.Project, error) {
+	full, err := s.whole(ctx, pr, p)
+	if err != nil {
+		return nil, err
+	}
+	currency := full.Currency
+	if reporting {
+		currency = s.Office.Reporting
+	}
+	return costs.Of(earned.NewProgress(portfolio.At(s.Office, full, p, against)), currency, rates), nil
+}
+
+// EachCost hands over every cell of a project's money as a period knows it, and
+// gives the reason why it is not known, or "".
+func (s *Snapshot) EachCost(ctx context.Context, code string, p calendar.Period, against portfolio.Against, reporting bool, rates costs.Rates, each func(*portfolio.Project, *costs.Cell)) (why string, err error) {
+	pr := s.Project(code)
+	if pr == nil {
+		return "", nil
+	}
+	if err := s.fill(ctx); err != nil {
+		return "", err
+	}
+	full, err := s.whole(ctx, pr, p)
+	if err != nil {
+		return "", err
+	}
+	currency := full.Currency
+	if reporting {
+		currency = s.Office.Reporting
+	}
+	return costs.Each(earned.NewProgress(portfolio.At(s.Office, full, p, against)), currency, rates, func(c *costs.Cell) { each(full, c) }), nil
+}

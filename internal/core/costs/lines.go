@@ -1,0 +1,220 @@
+// Package costs makes tables of money: every cell of what is planned, booked,
+// ordered and still to come, converted by itself, summed by any rows and any
+// columns. The same cells make the figures, so sums agree with them to the cent.
+package costs
+
+import (
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/earned"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+)
+
+// Kind is what a cell is.
+type Kind uint8
+
+// The kinds of cells. Accruals are taken back in the period after, so that
+// actual and accrual cells through a period are the actual cost at its end.
+const (
+	Plan       Kind = iota // of the baseline in force, or spread from budgets
+	Actual                 // totals and postings, through the period
+	Accrual                // through the period, each taken back in the next
+	Forecast               // after the period, of the statement in force
+	Commitment             // of the statement in force, whatever its period
+	kinds
+)
+
+func (k Kind) String() string {
+	return [...]string{"plan", "actual", "accrual", "forecast", "commitment"}[k]
+}
+
+// Key is what tells the lines of a project apart.
+type Key struct {
+	Flow     portfolio.Flow
+	CodeID   int64
+	Code     string // of the time; "": on no cost code
+	Class    string
+	Centre   string
+	Activity string
+}
+
+// Line is what one line of a project states of one kind, in one currency.
+type Line struct {
+	Kind Kind
+	Key
+	Reserve bool // management reserve: its plan is in no BAC
+	First   calendar.Period
+	Cells   []int64 // minor units by period from First on
+}
+
+// Project is all lines of a project at a period.
+type Project struct {
+	*portfolio.Project
+	Currency money.Currency
+	Lines    []Line
+	Why      string // why they are not known, or ""
+	Stated   bool   // a forecast is in force
+	Span     [2]calendar.Period
+}
+
+// Rates says at which rates cells are converted.
+type Rates uint8
+
+// Cells convert at the rates of their kind, which the figures use, or all of
+// them at plan rates, so that no rate moves them.
+const (
+	Usual Rates = iota
+	Constant
+)
+
+// Of gives all lines of a project at a view, in a currency.
+func Of(p *earned.Progress, currency money.Currency, rates Rates) *Project {
+	return collect(p, currency, rates, nil)
+}
+
+// Cell is one cell behind the lines of a project: what was stated, and what it
+// adds in the currency of the table.
+type Cell struct {
+	Kind   Kind
+	Key    Key
+	Period calendar.Period // in which it counts
+	Back   bool            // an accrual that is taken back
+	Posted bool            // a sum of postings
+	Line   *portfolio.Line
+	Stated *portfolio.Cell
+	Amount int64
+}
+
+// Each hands over every cell that Of converts, in the order of its lines, and
+// gives the reason why they are not known, or "".
+func Each(p *earned.Progress, currency money.Currency, rates Rates, each func(*Cell)) string {
+	return collect(p, currency, rates, each).Why
+}
+
+func collect(p *earned.Progress, currency money.Currency, rates Rates, each func(*Cell)) *Project {
+	out := &Project{Project: p.Project, Currency: currency}
+	c := &collector{to: out, view: p.View, rates: rates, each: each, money: &earned.Money{Progress: p, Currency: currency}}
+	forecast := portfolio.VersionAt(p.Project.Forecast, int(p.Period))
+	out.Stated = forecast != nil
+	through := func(q calendar.Period) bool { return q <= p.Period }
+	c.lines(Plan, earned.PlanLines(p), money.PlanRates, false, nil)
+	c.lines(Actual, p.Actual, money.PeriodRates, false, through)
+	c.posted = true
+	c.lines(Actual, p.Ledger, money.PeriodRates, false, through)
+	c.posted = false
+	c.lines(Accrual, p.Accrual, money.PeriodRates, false, through)
+	if forecast != nil {
+		c.lines(Forecast, forecast.Lines, money.PeriodRates, true, func(q calendar.Period) bool { return q > p.Period })
+	}
+	if v := portfolio.VersionAt(p.Project.Commitment, int(p.Period)); v != nil {
+		c.lines(Commitment, v.Lines, money.PeriodRates, true, nil)
+	}
+	if out.Why != "" {
+		out.Lines = nil
+	}
+	return out
+}
+
+// collector converts the lines of a project.
+type collector struct {
+	to    *Project
+	view  *portfolio.View
+	rates Rates
+	money *earned.Money
+	each  func(*Cell) // or nil
+
+	posted bool
+}
+
+func (c *collector) lines(kind Kind, lines []portfolio.Line, set money.Set, stated bool, keep func(calendar.Period) bool) {
+	for i := range lines {
+		if c.to.Why == "" {
+			c.line(kind, &lines[i], set, stated, keep)
+		}
+	}
+}
+
+func (c *collector) line(kind Kind, l *portfolio.Line, set money.Set, stated bool, keep func(calendar.Period) bool) {
+	cells := l.Cells // by period
+	if keep != nil {
+		from := slices.IndexFunc(cells, func(x portfolio.Cell) bool { return keep(x.Period) })
+		if from < 0 {
+			return
+		}
+		to := len(cells)
+		for to > from && !keep(cells[to-1].Period) {
+			to--
+		}
+		cells = cells[from:to]
+	}
+	if len(cells) == 0 {
+		return
+	}
+	first, last := cells[0].Period, cells[len(cells)-1].Period
+	if kind == Accrual && last < c.view.Period {
+		last++ // where it is taken back
+	}
+	out := Line{
+		Kind: kind, Key: Key{l.Flow, l.CodeID, l.Code, l.Class, l.Centre, l.Activity},
+		Reserve: kind == Plan && c.view.Office.ManagementReserve(l.CodeID), First: first, Cells: make([]int64, last-first+1),
+	}
+	for i := range cells {
+		n, why := c.convert(l.Currency, set, stated, &cells[i])
+		if why == "" {
+			why = out.add(cells[i].Period, n)
+		}
+		back := kind == Accrual && cells[i].Period < c.view.Period
+		if why == "" && back {
+			why = out.add(cells[i].Period+1, -n)
+		}
+		if c.each != nil && why == "" {
+			x := Cell{Kind: kind, Key: out.Key, Period: cells[i].Period, Posted: c.posted, Line: l, Stated: &cells[i], Amount: n}
+			c.each(&x)
+			if back {
+				x.Period, x.Back, x.Amount = x.Period+1, true, -n
+				c.each(&x)
+			}
+		}
+		if why != "" {
+			c.to.Why = why
+			return
+		}
+	}
+	if c.to.Span[0] == 0 || first < c.to.Span[0] {
+		c.to.Span[0] = first
+	}
+	c.to.Span[1] = max(c.to.Span[1], last)
+	c.to.Lines = append(c.to.Lines, out)
+}
+
+const tooLarge = "its sum is beyond 64 bits"
+
+func (l *Line) add(p calendar.Period, n int64) string {
+	t, ok := money.Add(l.Cells[p-l.First], n)
+	if !ok {
+		return tooLarge
+	}
+	l.Cells[p-l.First] = t
+	return ""
+}
+
+// convert gives a cell in the project's table's currency, by itself.
+func (c *collector) convert(from money.Currency, set money.Set, stated bool, cell *portfolio.Cell) (int64, string) {
+	if from == c.to.Currency {
+		return cell.Amount, ""
+	}
+	if c.rates == Constant {
+		set, stated = money.PlanRates, false
+	}
+	conv, err := c.money.Converter(from, set, cell.Period, stated)
+	if err != nil {
+		return 0, err.Error()
+	}
+	n, err := conv.Convert(cell.Amount)
+	if err != nil {
+		return 0, tooLarge
+	}
+	return n, ""
+}

@@ -1,0 +1,453 @@
+package costs
+
+import (
+	"cmp"
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+)
+
+// Dimension is what rows of a table are made of.
+type Dimension string
+
+// The dimensions of rows.
+const (
+	ByProgramme Dimension = "programme"
+	ByProject   Dimension = "project"
+	ByCode      Dimension = "code"
+	ByClass     Dimension = "class"
+	ByFlow      Dimension = "flow"
+	ByCentre    Dimension = "centre"
+	ByActivity  Dimension = "activity"
+)
+
+// Dimensions lists all of them.
+var Dimensions = []Dimension{ByProgramme, ByProject, ByCode, ByClass, ByFlow, ByCentre, ByActivity}
+
+// Measure is what the cells of a table show.
+type Measure string
+
+// The measures. Spent is actual cost with accruals; Running is spent through the
+// period and the stated forecast after it; Variance is plan less running, and
+// Percent that in parts of the plan.
+const (
+	Planned   Measure = "plan"
+	Spent     Measure = "spent"
+	Booked    Measure = "actual"
+	Accrued   Measure = "accrual"
+	ToGo      Measure = "forecast"
+	OnOrder   Measure = "commitment"
+	Running   Measure = "running"
+	Variance  Measure = "variance"
+	InPercent Measure = "percent"
+)
+
+// Measures lists all of them.
+var Measures = []Measure{Running, Planned, Spent, Booked, Accrued, ToGo, OnOrder, Variance, InPercent}
+
+// Title is what a screen calls a measure.
+func (m Measure) Title() string {
+	switch m {
+	case Running:
+		return "spent, then forecast"
+	case Spent:
+		return "spent"
+	case Booked:
+		return "actual, booked"
+	case Accrued:
+		return "accruals"
+	case OnOrder:
+		return "on order"
+	case Variance:
+		return "under or over plan"
+	case InPercent:
+		return "under or over plan, %"
+	}
+	return string(m)
+}
+
+// made says which kinds a measure adds, each with its sign.
+var made = map[Measure][]struct {
+	kind Kind
+	sign int64
+}{
+	Planned: {{Plan, 1}}, Spent: {{Actual, 1}, {Accrual, 1}}, Booked: {{Actual, 1}}, Accrued: {{Accrual, 1}}, ToGo: {{Forecast, 1}}, OnOrder: {{Commitment, 1}},
+	Running:  {{Actual, 1}, {Accrual, 1}, {Forecast, 1}},
+	Variance: {{Plan, 1}, {Actual, -1}, {Accrual, -1}, {Forecast, -1}},
+}
+
+// Column is a span of periods, both ends included.
+type Column struct {
+	Name     string
+	From, To calendar.Period
+}
+
+// Query says what a table has.
+type Query struct {
+	Rows    []Dimension
+	Level   int // of cost codes and programmes that rows go down to; zero: all
+	Columns []Column
+	Flow    portfolio.Flow // "": all
+	Class   string         // "": all
+	Code    string         // a cost code: it and those below it; "": all
+}
+
+// Row is a row of a table with those below it. Sums hold each kind of each
+// column, of version 0 and, where two are compared, 1.
+type Row struct {
+	Dimension Dimension
+	Key       string // tells the row from its siblings
+	Name      string
+	Parent    *Row
+	Below     []*Row
+	Depth     int
+	Any       [2]bool // whether any line of the version is in it
+	sums      [2][]int64
+	place     map[rowKey]*Row
+}
+
+type rowKey struct {
+	dimension Dimension
+	id        int64
+	text      string
+}
+
+// Table is money by rows and columns.
+type Table struct {
+	Query
+	Root     *Row
+	TooLarge bool         // a sum is beyond 64 bits
+	Reserve  int64        // plan on management reserve in all columns, which is in no sum
+	LeftOut  []*Project   // whose money is not known, with its reason
+	Unstated []*Project   // of version 0 without a forecast
+	codes    [2]codeChain // chains of codes by id, of each version
+}
+
+type codeChain map[int64][]portfolio.CostCode
+
+// New makes a table of one version of the money of projects; Add compares
+// another with it.
+func New(q Query, office *portfolio.Office, projects []*Project) *Table {
+	t := &Table{Query: q, Root: &Row{Name: "All"}}
+	t.fill(0, office, projects)
+	return t
+}
+
+// Add puts another version beside the first.
+func (t *Table) Add(office *portfolio.Office, projects []*Project) { t.fill(1, office, projects) }
+
+func (t *Table) fill(version int, office *portfolio.Office, projects []*Project) {
+	t.codes[version] = make(codeChain)
+	f := &filler{t: t, version: version, office: office}
+	f.columns()
+	for _, p := range projects {
+		if p.Why != "" {
+			if version == 0 {
+				t.LeftOut = append(t.LeftOut, p)
+			}
+			continue
+		}
+		if version == 0 && !p.Stated {
+			t.Unstated = append(t.Unstated, p)
+		}
+		f.project(p)
+	}
+	t.sum(t.Root, version)
+}
+
+// filler adds the lines of one version.
+type filler struct {
+	t        *Table
+	version  int
+	office   *portfolio.Office
+	first    calendar.Period
+	columnOf [][]int32 // columns that hold a period, by its distance from first
+}
+
+func (f *filler) columns() {
+	last := calendar.Period(0)
+	for i, c := range f.t.Columns {
+		if i == 0 || c.From < f.first {
+			f.first = c.From
+		}
+		last = max(last, c.To)
+	}
+	f.columnOf = make([][]int32, max(0, last-f.first+1))
+	for i, c := range f.t.Columns {
+		for p := c.From; p <= c.To; p++ {
+			f.columnOf[p-f.first] = append(f.columnOf[p-f.first], int32(i))
+		}
+	}
+}
+
+func (f *filler) project(p *Project) {
+	t := f.t
+	above := t.Root
+	steps := 0 // dimensions that are the same for all lines of a project
+	for _, d := range t.Rows {
+		if d != ByProgramme && d != ByProject {
+			break
+		}
+		above = f.below(above, d, p, nil)
+		steps++
+	}
+	for i := range p.Lines {
+		l := &p.Lines[i]
+		if !f.wants(&l.Key) {
+			continue
+		}
+		row := above
+		for _, d := range t.Rows[steps:] {
+			row = f.below(row, d, p, &l.Key)
+		}
+		f.add(row, l)
+	}
+}
+
+func (f *filler) add(row *Row, l *Line) {
+	from, to := max(l.First, f.first), min(l.First+calendar.Period(len(l.Cells)), f.first+calendar.Period(len(f.columnOf)))
+	if from >= to {
+		return
+	}
+	n := len(f.t.Columns)
+	if row.sums[f.version] == nil {
+		row.sums[f.version] = make([]int64, int(kinds)*n)
+	}
+	sums := row.sums[f.version][int(l.Kind)*n:]
+	row.Any[f.version] = true
+	for p := from; p < to; p++ {
+		v := l.Cells[p-l.First]
+		if v == 0 {
+			continue
+		}
+		if l.Reserve {
+			if f.version == 0 && len(f.columnOf[p-f.first]) > 0 {
+				f.t.plus(&f.t.Reserve, v)
+			}
+			continue
+		}
+		for _, c := range f.columnOf[p-f.first] {
+			f.t.plus(&sums[c], v)
+		}
+	}
+}
+
+func (t *Table) plus(to *int64, v int64) {
+	s, ok := money.Add(*to, v)
+	if !ok {
+		t.TooLarge = true
+	}
+	*to = s
+}
+
+// step is a row below another on the way to where a line belongs.
+type step struct {
+	id        int64
+	key, name string
+}
+
+// steps gives the rows of a dimension that a line belongs to: of cost codes and
+// programmes one for each level down to the query's.
+func (f *filler) steps(d Dimension, p *portfolio.Project, l *Key) (out []step) {
+	switch d {
+	case ByProgramme:
+		chain := f.office.Chain(p.Programme)
+		if len(chain) == 0 {
+			return []step{{0, "", "No programme"}}
+		}
+		slices.Reverse(chain)
+		for _, code := range chain {
+			out = append(out, step{0, code, f.programme(code)})
+		}
+		return f.down(out)
+	case ByProject:
+		return []step{{p.ID, p.Code, p.Name}}
+	case ByCode:
+		chain := f.chain(l.CodeID)
+		if len(chain) == 0 {
+			return []step{{0, l.Code, cmp.Or(l.Code, "No cost code")}}
+		}
+		for _, c := range chain {
+			out = append(out, step{0, c.Code, c.Name})
+		}
+		return f.down(out)
+	case ByClass:
+		return []step{{0, l.Class, cmp.Or(l.Class, "No class")}}
+	case ByFlow:
+		return []step{{0, string(l.Flow), string(l.Flow)}}
+	case ByCentre:
+		return []step{{0, l.Centre, cmp.Or(l.Centre, "No cost centre")}}
+	}
+	return []step{{0, l.Activity, cmp.Or(l.Activity, "No activity")}}
+}
+
+// down leaves out the levels below the query's.
+func (f *filler) down(list []step) []step {
+	if f.t.Level > 0 && len(list) > f.t.Level {
+		return list[:f.t.Level]
+	}
+	return list
+}
+
+func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
+	for _, s := range f.steps(d, p.Project, l) {
+		row = row.child(rowKey{d, s.id, s.key}, s.key, s.name)
+	}
+	return row
+}
+
+// wants tells whether the query's filters let a line in.
+func (f *filler) wants(l *Key) bool {
+	return (f.t.Flow == "" || l.Flow == f.t.Flow) && (f.t.Class == "" || l.Class == f.t.Class) && (f.t.Code == "" || f.under(l))
+}
+
+// Holder gives a function that tells whether a line of a project is in the row
+// of a path, or in one below it, as an office knows its codes and programmes.
+func (t *Table) Holder(office *portfolio.Office, path []string) func(*portfolio.Project, *Key) bool {
+	f := &filler{t: &Table{Query: t.Query, codes: [2]codeChain{make(codeChain)}}, office: office}
+	return func(p *portfolio.Project, l *Key) bool {
+		if !f.wants(l) {
+			return false
+		}
+		rest := path
+		for _, d := range t.Rows {
+			for _, s := range f.steps(d, p, l) {
+				if len(rest) == 0 {
+					return true
+				}
+				if s.key != rest[0] {
+					return false
+				}
+				rest = rest[1:]
+			}
+		}
+		return len(rest) == 0
+	}
+}
+
+// under tells whether a line is on the query's cost code, or below it.
+func (f *filler) under(l *Key) bool {
+	return slices.ContainsFunc(f.chain(l.CodeID), func(c portfolio.CostCode) bool { return c.Code == f.t.Code })
+}
+
+func (f *filler) programme(code string) string {
+	if i, ok := slices.BinarySearchFunc(f.office.Groups, code, func(g portfolio.Programme, c string) int { return cmp.Compare(g.Code, c) }); ok {
+		return f.office.Groups[i].Name
+	}
+	return code
+}
+
+// chain lists a cost code and those above it, the highest first.
+func (f *filler) chain(id int64) []portfolio.CostCode {
+	known := f.t.codes[f.version]
+	if list, ok := known[id]; ok {
+		return list
+	}
+	var list []portfolio.CostCode
+	for at := id; len(list) <= len(f.office.Codes); {
+		c, ok := f.office.Codes[at]
+		if !ok {
+			break
+		}
+		list = append(list, c)
+		at = c.Parent
+	}
+	slices.Reverse(list)
+	known[id] = list
+	return list
+}
+
+func (r *Row) child(k rowKey, key, name string) *Row {
+	if c := r.place[k]; c != nil {
+		return c
+	}
+	if r.place == nil {
+		r.place = make(map[rowKey]*Row)
+	}
+	c := &Row{Dimension: k.dimension, Key: key, Name: name, Parent: r, Depth: r.Depth + 1}
+	r.place[k] = c
+	r.Below = append(r.Below, c)
+	return c
+}
+
+// sum adds what is below a row to it, and orders its rows.
+func (t *Table) sum(r *Row, version int) {
+	n := int(kinds) * len(t.Columns)
+	for _, c := range r.Below {
+		t.sum(c, version)
+		if c.sums[version] == nil {
+			continue
+		}
+		if r.sums[version] == nil {
+			r.sums[version] = make([]int64, n)
+		}
+		r.Any[version] = true
+		for i, v := range c.sums[version] {
+			if v != 0 {
+				t.plus(&r.sums[version][i], v)
+			}
+		}
+	}
+	slices.SortStableFunc(r.Below, func(a, b *Row) int { return cmp.Compare(a.Key, b.Key) })
+}
+
+// Value gives a measure of a row in a column, in minor units. It is not known of
+// a version that the table does not have; InPercent has no amount, see Percent.
+func (t *Table) Value(r *Row, version int, m Measure, column int) (int64, bool) {
+	if t.codes[version] == nil || made[m] == nil {
+		return 0, false
+	}
+	var sum int64
+	if r.sums[version] != nil {
+		for _, x := range made[m] {
+			t.plus(&sum, x.sign*r.sums[version][int(x.kind)*len(t.Columns)+column])
+		}
+	}
+	return sum, true
+}
+
+// Makes tells whether a measure adds cells of a kind, and with which sign.
+func (m Measure) Makes(k Kind) (sign int64, ok bool) {
+	for _, x := range made[m] {
+		if x.kind == k {
+			return x.sign, true
+		}
+	}
+	return 0, false
+}
+
+// Percent gives the variance in a column over its plan; ok is false without a
+// plan.
+func (t *Table) Percent(r *Row, version, column int) (num, den int64, ok bool) {
+	den, _ = t.Value(r, version, Planned, column)
+	num, known := t.Value(r, version, Variance, column)
+	return num, den, known && den != 0
+}
+
+// Compared tells whether the table has a second version.
+func (t *Table) Compared() bool { return t.codes[1] != nil }
+
+// Differs tells whether the two versions of a row say other amounts of one of
+// some measures in one of the columns.
+func (t *Table) Differs(r *Row, list []Measure) bool {
+	for _, m := range list {
+		for c := range t.Columns {
+			a, _ := t.Value(r, 0, m, c)
+			if b, known := t.Value(r, 1, m, c); known && a != b {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// Path names a row by the keys of those above it and its own.
+func (r *Row) Path() (path []string) {
+	for ; r.Parent != nil; r = r.Parent {
+		path = append(path, r.Key)
+	}
+	slices.Reverse(path)
+	return path
+}

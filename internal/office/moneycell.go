@@ -1,0 +1,160 @@
+package office
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/costs"
+	"turret/internal/core/figure"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+	"turret/internal/right"
+	"turret/internal/tell"
+)
+
+// MoneyCell is one cell of the money table with what is behind it.
+type MoneyCell struct {
+	Table   *MoneyTable
+	Row     *costs.Row
+	Column  costs.Column
+	Measure costs.Measure
+	Version string // whose amount it is, in words
+	Amount  int64
+	Parts   []MoneyPart // of several projects, the largest first
+	Project *Reading    // whose cells they are, where it is one
+	Trail   *Trail      // the cells, with files and postings; nil where there are parts
+	Left    int64       // Amount less what is listed: always 0
+}
+
+// MoneyPart is what a project adds to a cell, and the path of its own row.
+type MoneyPart struct {
+	Code, Name string
+	Key        string
+	Amount     int64
+}
+
+// MoneyCell tells what is behind a cell: the projects that add to it, or, of
+// one project, the cells with their rates, files and postings. A row, column or
+// measure that is not there is refused; version 1 is what stands beside.
+func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask MoneyAsk, key string, column int, measure costs.Measure, version int) (*MoneyCell, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	t, err := o.MoneyTable(ctx, a, m, ask)
+	if err != nil {
+		return nil, err
+	}
+	row := t.Find(key)
+	if row == nil || column < 0 || column >= len(t.Columns) || version < 0 || version >= len(t.versions) {
+		return nil, refuse("There is no such row or column in this table; go back to it.")
+	}
+	c := &MoneyCell{Table: t, Row: row, Column: t.Columns[column], Measure: measure, Version: t.versions[version].name}
+	var known bool
+	if c.Amount, known = t.Value(row, version, measure, column); !known {
+		return nil, refuse("%q is no amount that is made of cells.", measure)
+	}
+	v := t.versions[version]
+	holds := t.Holder(v.inputs.Office, row.Path())
+	counts := func(k costs.Kind, p calendar.Period) (sign int64, ok bool) {
+		sign, ok = measure.Makes(k)
+		return sign, ok && p >= c.Column.From && p <= c.Column.To
+	}
+	list, err := v.inputs.Costs(ctx, v.codes, v.period, v.against, !t.inOwn, t.rates)
+	if err != nil {
+		return nil, err
+	}
+	var parts []MoneyPart
+	for _, p := range list {
+		part, any := MoneyPart{Code: p.Code, Name: p.Name, Key: withinProject(t, row)}, false
+		for i := range p.Lines {
+			l := &p.Lines[i]
+			if l.Reserve || !holds(p.Project, &l.Key) {
+				continue
+			}
+			for j, n := range l.Cells {
+				if sign, ok := counts(l.Kind, l.First+calendar.Period(j)); ok && n != 0 {
+					part.Amount += sign * n
+					any = true
+				}
+			}
+		}
+		if any {
+			parts = append(parts, part)
+			c.Left -= part.Amount
+		}
+	}
+	c.Left += c.Amount
+	if len(parts) > 1 {
+		slices.SortStableFunc(parts, func(a, b MoneyPart) int { return cmp.Compare(abs64(b.Amount), abs64(a.Amount)) })
+		c.Parts = parts
+		return c, nil
+	}
+	c.Trail = &Trail{Currency: t.Currency}
+	if len(parts) == 0 {
+		return c, nil
+	}
+	code := parts[0].Code
+	var facts []figure.Fact
+	_, err = v.inputs.EachCost(ctx, code, v.period, v.against, !t.inOwn, t.rates, func(p *portfolio.Project, x *costs.Cell) {
+		if sign, ok := counts(x.Kind, x.Period); ok && holds(p, &x.Key) && !(x.Kind == costs.Plan && v.inputs.Office.ManagementReserve(x.Key.CodeID)) {
+			facts = append(facts, fact(p, x, sign, t.Currency))
+		}
+	})
+	if err != nil {
+		return nil, err
+	}
+	if c.Project = find(m.now, code); c.Project == nil || version == 1 {
+		c.Project = &Reading{Code: code, Name: parts[0].Name}
+	}
+	return c, o.sources(ctx, c.Trail, facts, nil, v.inputs.Office, c.Project, code, m)
+}
+
+func abs64(n int64) int64 { return max(n, -n) }
+
+// withinProject gives the key of a row as the table of one project has it: the
+// path without programmes and projects.
+func withinProject(t *MoneyTable, row *costs.Row) string {
+	var keep []string
+	for r := row; r.Parent != nil; r = r.Parent {
+		if r.Dimension != costs.ByProgramme && r.Dimension != costs.ByProject {
+			keep = append(keep, escapeKey(r.Key))
+		}
+	}
+	slices.Reverse(keep)
+	return strings.Join(keep, "~")
+}
+
+// fact tells a cell as trails list it.
+func fact(p *portfolio.Project, x *costs.Cell, sign int64, c money.Currency) figure.Fact {
+	f := figure.Fact{Scope: p.Code, What: kindWords[x.Kind], Period: x.Period, Value: figure.Whole(figure.Money, sign*x.Amount), Source: x.Stated.Source, CodeID: x.Key.CodeID}
+	for _, s := range []string{x.Key.Code, x.Key.Class, x.Key.Centre, x.Key.Activity} {
+		if s != "" {
+			f.What += " · " + s
+		}
+	}
+	if x.Back {
+		f.What += ", taken back"
+	}
+	if x.Line.Currency != c {
+		f.From = tell.Amount(money.Format(x.Stated.Amount, x.Line.Currency), x.Line.Currency.Exponent()) + " " + string(x.Line.Currency)
+	}
+	if x.Posted {
+		f.Posted = &figure.Posted{CodeID: x.Key.CodeID, Class: x.Key.Class, Centre: x.Key.Centre, ActivityID: x.Line.ActivityID, Currency: x.Line.Currency, Period: x.Stated.Period}
+	}
+	return f
+}
+
+var kindWords = map[costs.Kind]string{costs.Plan: "plan", costs.Actual: "actual", costs.Accrual: "accrual", costs.Forecast: "forecast", costs.Commitment: "on order"}
+
+// Sentence says what a cell is: Actual of Works in Apr 2026.
+func (c *MoneyCell) Sentence() string {
+	name := c.Row.Name
+	if c.Row.Parent == nil {
+		name = "all rows"
+	}
+	return fmt.Sprintf("%s of %s, %s", tell.Capital(c.Measure.Title()), name, c.Column.Name)
+}
