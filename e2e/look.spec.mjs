@@ -35,6 +35,8 @@ const screens = [
   "/setup/checks",
   "/setup/checks?cause=statement-stale",
   "/standings",
+  "/money?vs=2026-10&each=change&row=all",
+  "/money/cell?of=FR-01&rows=code&row=100~110&column=6&cause=running",
   "/close",
   "/cuts",
   "/history",

@@ -338,8 +338,14 @@ func TestUseCasesByRole(t *testing.T) {
 			_, _, err := o.CheckBook(ctx, a, m)
 			return err
 		}},
-		"preview rule":   {an | op, func(a office.Actor) error { return read(o.PreviewRule(ctx, a, "rules", nil)) }},
-		"save rule":      {an | op, func(a office.Actor) error { return o.SaveRule(ctx, a, "rules", nil) }},
+		"preview rule": {an | op, func(a office.Actor) error { return read(o.PreviewRule(ctx, a, "rules", nil)) }},
+		"save rule":    {an | op, func(a office.Actor) error { return o.SaveRule(ctx, a, "rules", nil) }},
+		"money":        {all, func(a office.Actor) error { return read(o.MoneyTable(ctx, a, m, office.MoneyAsk{})) }},
+		"money cell": {all, func(a office.Actor) error {
+			return read(o.MoneyCell(ctx, a, m, office.MoneyAsk{}, "", 0, "running", 0))
+		}},
+		"money curve":    {all, func(a office.Actor) error { return read(o.MoneyCurve(ctx, a, m, office.MoneyAsk{}, "")) }},
+		"money file":     {all, func(a office.Actor) error { return read(o.MoneyFile(ctx, a, m, office.MoneyAsk{}, "csv")) }},
 		"closing":        {all, func(a office.Actor) error { return read(o.Closing(ctx, a, m)) }},
 		"cuts":           {all, func(a office.Actor) error { return read(o.Cuts(ctx, a, m)) }},
 		"compare":        {all, func(a office.Actor) error { return read(o.CompareCuts(ctx, a, m, 0, 0)) }},

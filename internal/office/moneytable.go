@@ -56,7 +56,7 @@ type MoneyTable struct {
 	Unfolded int
 	Asked    []string // what was asked for and is not there
 	Notes    []string // what the sums leave out
-	Depth    int // of the deepest row
+	Depth    int      // of the deepest row
 	Years    []string
 	Codes    [][2]string // cost codes that a filter can name
 	Classes  []string
@@ -320,13 +320,21 @@ func (b *moneyBuilder) columns() {
 	b.query.Columns = costs.Columns(ps, t.Per, from, to, t.period, t.first, t.last, t.Summed)
 	t.Now = -1
 	for i, c := range b.query.Columns[:len(b.query.Columns)-1] {
-		if c.To == t.period && t.Per == costs.PerPeriod {
+		if begins := b.begins(i); begins <= t.period && t.period <= c.To && t.Per != costs.ToDate {
 			t.Now = i
 		}
-		if c.To <= t.period || c.From <= t.period && t.Per != costs.PerPeriod {
+		if c.To <= t.period {
 			t.Past = i + 1
 		}
 	}
+}
+
+// begins is the period with which a column begins that is not cumulative.
+func (b *moneyBuilder) begins(i int) calendar.Period {
+	if b.out.Summed && i > 0 {
+		return b.query.Columns[i-1].To + 1
+	}
+	return b.query.Columns[i].From
 }
 
 // mostCells bounds the cells of one table.

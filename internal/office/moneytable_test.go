@@ -1,10 +1,16 @@
 package office_test
 
 import (
+	"bytes"
 	"context"
+	"encoding/csv"
+	"slices"
+	"strconv"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
+	"github.com/tealeg/xlsx/v3"
 
 	"turret/internal/core/costs"
 	"turret/internal/core/figure"
@@ -64,4 +70,116 @@ func TestMoneyIsWhatTheFiguresSay(t *testing.T) {
 			}
 		}
 	}
+}
+
+// TestMoneyFiles: another program reads the sums that the table shows; what is
+// not listed follows as a row, so that shown rows add up.
+func TestMoneyFiles(t *testing.T) {
+	ctx := context.Background()
+	o := example(t)
+	m := moment(t, o, office.Ask{At: "2026-11", Vs: "2026-08"})
+	ask := office.MoneyAsk{Rows: "programme,project,code", Unfolded: "3", Only: "differs", Show: "running,percent"}
+	table := moneyTable(t, o, m, ask)
+	body, err := o.MoneyFile(ctx, operator, m, ask, "xlsx")
+	require.NoError(t, err)
+	book, err := xlsx.OpenBinary(body)
+	require.NoError(t, err)
+	sheet := book.Sheets[0]
+	var head, total []string
+	var rows [][]*xlsx.Cell
+	require.NoError(t, sheet.ForEachRow(func(r *xlsx.Row) error {
+		var cells []*xlsx.Cell
+		for i := range sheet.MaxCol {
+			cells = append(cells, r.GetCell(i))
+		}
+		switch {
+		case cells[0].Value == "Code":
+			for _, c := range cells {
+				head = append(head, c.Value)
+			}
+		case cells[0].Value == "All":
+			for _, c := range cells {
+				total = append(total, c.Value)
+				if c.Value != "" && c.Value != "All" {
+					require.Contains(t, c.Formula(), "SUBTOTAL(9,")
+				}
+			}
+		case head != nil:
+			rows = append(rows, cells)
+		}
+		return nil
+	}))
+	require.Contains(t, head, "FY27, spent, then forecast, Aug 2026")
+	at := slices.Index(head, "FY27, spent, then forecast")
+	n, _ := table.Value(table.Root, 0, costs.Running, len(table.Columns)-1)
+	sum, err := strconv.ParseFloat(total[at], 64)
+	require.NoError(t, err)
+	require.InDelta(t, float64(n)/100, sum, 0.001)
+	var leaves float64
+	formulas, rest := 0, false
+	for _, r := range rows {
+		rest = rest || strings.Contains(r[1].Value, "not listed below")
+		if r[at].Formula() != "" {
+			formulas++
+			continue
+		}
+		v, err := r[at].Float()
+		require.NoError(t, err)
+		leaves += v
+	}
+	require.InDelta(t, sum, leaves, 0.001, "the rows that are no sums add up to the total")
+	require.Positive(t, formulas)
+	require.True(t, rest)
+
+	body, err = o.MoneyFile(ctx, operator, m, ask, "csv")
+	require.NoError(t, err)
+	list, err := csv.NewReader(bytes.NewReader(body)).ReadAll()
+	require.NoError(t, err)
+	require.Equal(t, len(rows), len(list)-1)
+	require.Equal(t, []string{"level", "code", "name"}, list[0][:3])
+}
+
+// TestMoneyCell: what is behind a cell adds up to it, from the portfolio to the
+// postings of one project.
+func TestMoneyCell(t *testing.T) {
+	ctx := context.Background()
+	o := example(t)
+	m := moment(t, o, office.Ask{At: "2026-11", Vs: "2026-08"})
+	ask := office.MoneyAsk{Rows: "programme,code", Per: "quarter"}
+	table := moneyTable(t, o, m, ask)
+	postings := 0
+	var walk func(*costs.Row)
+	walk = func(row *costs.Row) {
+		for column := range table.Columns {
+			for _, x := range []costs.Measure{costs.Running, costs.Planned, costs.Variance} {
+				for version := range 2 {
+					c, err := o.MoneyCell(ctx, operator, m, ask, office.RowKey(row), column, x, version)
+					require.NoError(t, err)
+					n, _ := table.Value(row, version, x, column)
+					require.Equal(t, n, c.Amount)
+					require.Zero(t, c.Left, "%v %s", row.Path(), x)
+					if len(c.Parts) > 1 {
+						part := c.Parts[0]
+						own, err := o.MoneyCell(ctx, operator, m, office.MoneyAsk{Project: part.Code, Rows: "code", Per: "quarter"}, part.Key, column, x, version)
+						require.NoError(t, err)
+						require.Equal(t, part.Amount, own.Amount, "the project's own table says the same")
+						continue
+					}
+					var sum int64
+					for _, f := range c.Trail.Facts {
+						sum += f.Value.N
+						postings += len(f.Postings)
+					}
+					if c.Trail.Omitted == 0 {
+						require.Equal(t, n, sum)
+					}
+				}
+			}
+		}
+		for _, b := range row.Below {
+			walk(b)
+		}
+	}
+	walk(table.Root.Below[0])
+	require.Positive(t, postings)
 }

@@ -93,6 +93,14 @@ func TestPages(t *testing.T) {
 		{"/history?who=nobody", 200, "Nothing fits"},
 		{"/history/2", 200, "Look at one project of it"},
 		{"/history/999", 404, "There is no such batch"},
+		{"/money", 200, "The portfolio"},
+		{"/money?rows=mood&amounts=luck&per=day&span=x&beside=cut9&flow=up&open=y", 200, "Rows cannot go by &#34;mood&#34;"},
+		{"/money?of=NONE", 404, "There is no project"},
+		{"/money?row=nothing", 200, "is not in this table"},
+		{"/money/cell?column=99&cause=running", 404, "no such row or column"},
+		{"/money/cell?column=x", 404, "names no cell"},
+		{"/money/cell?column=0&cause=luck", 404, "no amount that is made of cells"},
+		{"/money.pdf", 404, "There is no page"},
 		{"/setup/periods", 200, "so they stay months"},
 		{"/setup/calendars", 200, "Monday to Friday"},
 		{"/setup/rules", 200, "by rule set"},
@@ -163,7 +171,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -234,6 +242,9 @@ func TestRoutesByRole(t *testing.T) {
 		{"/check", "/check", all},
 		{"/check/:project/:check", "/check/B/no-rate?record=currency+NOK", all},
 		{"/standings", "/standings", all},
+		{"/money", "/money", all},
+		{"/money/cell", "/money/cell?column=0&cause=running", all},
+		{"/money.:form", "/money.csv", all},
 		{"/close", "/close", all},
 		{"/cuts", "/cuts", all},
 		{"/cuts/compare", "/cuts/compare?a=0&b=0", all},
