@@ -59,6 +59,11 @@ var table = []budget{
 	{"board, grouped by lead", "ms", 0},
 	{"board: first window, compressed", "KB", 60},
 	{"board: painted in the browser", "ms", 400},
+	{"money table of two versions, first", "ms", 0},
+	{"money table of two versions", "ms", 150},
+	{"money table, compressed", "KB", 200},
+	{"from portfolio actuals to its projects", "ms", 50},
+	{"from a project's actuals to postings", "ms", 50},
 	{"find", "ms", 20},
 	{"brief of 1,000 projects as PDF", "ms", 6000},
 	{"brief of 1,000 projects: pages", "", 0},
@@ -79,7 +84,7 @@ var steps = []struct {
 	name string
 	run  func(ctx context.Context, dir string) (result, error)
 }{
-	{"make", makeStep}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"judge", judgeStep}, {"people", peopleStep}, {"close", closeStep}, {"screens", screensStep}, {"paint", paintStep}, {"brief", briefStep}, {"yardstick", yardstickStep}, {"history", historyStep}, {"demo", demoStep},
+	{"make", makeStep}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"judge", judgeStep}, {"people", peopleStep}, {"close", closeStep}, {"screens", screensStep}, {"paint", paintStep}, {"brief", briefStep}, {"yardstick", yardstickStep}, {"money", moneyStep}, {"history", historyStep}, {"demo", demoStep},
 }
 
 func main() {

@@ -17,11 +17,12 @@ import (
 const (
 	projects   = 1000
 	activities = 100
-	costLines  = 20
-	months     = 48
 	statements = 24 // periods of statements
 	postings   = 500_000
 )
+
+// The lines of a project and the months of each; the step of money has more.
+var costLines, months = 20, 48
 
 // first is the first month of every plan.
 var first = calendar.Months(4).Of(calendar.DateOf(2025, 1, 1))

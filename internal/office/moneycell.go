@@ -72,14 +72,14 @@ func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask Mo
 		part, any := MoneyPart{Code: p.Code, Name: p.Name, Key: withinProject(t, row)}, false
 		for i := range p.Lines {
 			l := &p.Lines[i]
-			if l.Reserve || !holds(p.Project, &l.Key) {
+			sign, adds := measure.Makes(l.Kind)
+			from, to := max(c.Column.From, l.First), min(c.Column.To+1, l.First+calendar.Period(len(l.Cells)))
+			if !adds || l.Reserve || from >= to || !holds(p.Project, &l.Key) {
 				continue
 			}
-			for j, n := range l.Cells {
-				if sign, ok := counts(l.Kind, l.First+calendar.Period(j)); ok && n != 0 {
-					part.Amount += sign * n
-					any = true
-				}
+			for _, n := range l.Cells[from-l.First : to-l.First] {
+				part.Amount += sign * n
+				any = any || n != 0
 			}
 		}
 		if any {

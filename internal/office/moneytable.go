@@ -265,9 +265,14 @@ func (b *moneyBuilder) build() error {
 	if err := b.bounds(); err != nil {
 		return err
 	}
-	t.Table = costs.New(b.query, b.inputs.Office, b.projects)
-	if err := b.beside(now); err != nil {
+	other, others, err := b.beside(now)
+	if err != nil {
 		return err
+	}
+	if other == nil {
+		t.Table = costs.New(b.query, b.inputs.Office, b.projects)
+	} else {
+		t.Table = costs.Compare(b.query, b.inputs.Office, b.projects, other, others)
 	}
 	if t.rates == costs.Constant {
 		usual, err := b.of(first, costs.Usual)
@@ -352,16 +357,16 @@ func (b *moneyBuilder) bounds() error {
 	return nil
 }
 
-// beside adds the second version: what the address names, else the compared
-// period.
-func (b *moneyBuilder) beside(now *book.Readings) error {
+// beside gives the second version: what the address names, else the compared
+// period; nil for none.
+func (b *moneyBuilder) beside(now *book.Readings) (*portfolio.Office, []*costs.Project, error) {
 	t, m := b.out, b.m
 	s, rs, p, against := b.inputs, now, m.Period.period, m.Against
 	id, cut := strings.CutPrefix(b.ask.Beside, "cut")
 	switch {
 	case b.ask.Beside == "original" && m.Against == portfolio.Original, b.ask.Beside == "latest" && m.Against == portfolio.Latest:
 		b.note("The plan is %s already, so nothing stands beside it.", b.ask.Beside)
-		return nil
+		return nil, nil, nil
 	case b.ask.Beside == "original":
 		against, t.Version = portfolio.Original, "the original plan"
 	case b.ask.Beside == "latest":
@@ -371,39 +376,38 @@ func (b *moneyBuilder) beside(now *book.Readings) error {
 		i := slices.IndexFunc(m.snap.History, func(c store.Cut) bool { return c.ID == n })
 		if err != nil || i < 0 {
 			b.note("There is no cut %q any more, so nothing stands beside.", id)
-			return nil
+			return nil, nil, nil
 		}
 		c := m.snap.History[i]
 		if s, err = b.o.book.CutInputs(b.ctx, n); err != nil {
-			return err
+			return nil, nil, err
 		}
 		if rs, err = b.o.book.CutReadings(b.ctx, n, true); err != nil {
-			return err
+			return nil, nil, err
 		}
 		p, t.Version = calendar.Period(c.Period), "the cut "+c.Name
 	case b.ask.Beside != "" && b.ask.Beside != "period":
 		b.note("There is no version %q: there are latest, original, a cut, and the period to compare with on the rail.", b.ask.Beside)
-		return nil
+		return nil, nil, nil
 	case m.Vs.Code != "":
 		p, t.Version = m.Vs.period, m.Vs.Name
 		var err error
 		if s, err = b.o.book.InputsAt(b.ctx, m.snap, p); err != nil {
-			return err
+			return nil, nil, err
 		}
 		if rs, err = b.reporting(p); err != nil {
-			return err
+			return nil, nil, err
 		}
 	default:
-		return nil
+		return nil, nil, nil
 	}
 	second := b.version(s, rs, p, against, t.Version)
 	list, err := b.of(second, t.rates)
 	if err != nil {
-		return err
+		return nil, nil, err
 	}
 	t.versions = append(t.versions, second)
-	t.Add(s.Office, list)
-	return nil
+	return s.Office, list, nil
 }
 
 // tell notes what the sums leave out.

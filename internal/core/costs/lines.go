@@ -4,6 +4,7 @@
 package costs
 
 import (
+	"cmp"
 	"slices"
 
 	"turret/internal/core/calendar"
@@ -114,7 +115,12 @@ func collect(p *earned.Progress, currency money.Currency, rates Rates, each func
 	if out.Why != "" {
 		out.Lines = nil
 	}
+	slices.SortStableFunc(out.Lines, func(a, b Line) int { return a.Key.compare(b.Key) }) // a row is looked for once
 	return out
+}
+
+func (k Key) compare(l Key) int {
+	return cmp.Or(cmp.Compare(k.CodeID, l.CodeID), cmp.Compare(k.Code, l.Code), cmp.Compare(k.Flow, l.Flow), cmp.Compare(k.Class, l.Class), cmp.Compare(k.Centre, l.Centre), cmp.Compare(k.Activity, l.Activity))
 }
 
 // collector converts the lines of a project.

@@ -3,6 +3,7 @@ package costs
 import (
 	"cmp"
 	"slices"
+	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
@@ -94,8 +95,9 @@ type Query struct {
 	Code    string         // a cost code: it and those below it; "": all
 }
 
-// Row is a row of a table with those below it. Sums hold each kind of each
-// column, of version 0 and, where two are compared, 1.
+// Row is a row of a table with those below it. Sums hold each kind, of version 0
+// and, where two are compared, 1: by segment while lines are added, then as sums
+// of all segments before each, so that a column is the difference of two.
 type Row struct {
 	Dimension Dimension
 	Key       string // tells the row from its siblings
@@ -105,6 +107,7 @@ type Row struct {
 	Depth     int
 	Any       [2]bool // whether any line of the version is in it
 	sums      [2][]int64
+	done      [2]bool
 	place     map[rowKey]*Row
 }
 
@@ -123,20 +126,46 @@ type Table struct {
 	LeftOut  []*Project   // whose money is not known, with its reason
 	Unstated []*Project   // of version 0 without a forecast
 	codes    [2]codeChain // chains of codes by id, of each version
+	segments int          // the stretches of periods that no column parts
+	span     [][2]int     // of each column: its first segment, and the one after its last
 }
 
 type codeChain map[int64][]portfolio.CostCode
 
-// New makes a table of one version of the money of projects; Add compares
-// another with it.
+// New makes a table of one version of the money of projects.
 func New(q Query, office *portfolio.Office, projects []*Project) *Table {
 	t := &Table{Query: q, Root: &Row{Name: "All"}}
 	t.fill(0, office, projects)
 	return t
 }
 
-// Add puts another version beside the first.
-func (t *Table) Add(office *portfolio.Office, projects []*Project) { t.fill(1, office, projects) }
+// Compare makes a table of two versions, each with the office that knows it.
+func Compare(q Query, office *portfolio.Office, projects []*Project, other *portfolio.Office, others []*Project) *Table {
+	second := &Table{Query: q, Root: &Row{Name: "All"}}
+	var wg sync.WaitGroup
+	wg.Go(func() { second.fill(1, other, others) })
+	t := New(q, office, projects)
+	wg.Wait()
+	t.TooLarge, t.codes[1] = t.TooLarge || second.TooLarge, second.codes[1]
+	t.Root.join(second.Root)
+	return t
+}
+
+// join takes over what a row of the second version holds, and the rows below it.
+func (r *Row) join(other *Row) {
+	r.sums[1], r.Any[1] = other.sums[1], other.Any[1]
+	n := len(r.Below)
+	for k, c := range other.place {
+		r.child(k, c.Key, c.Name).join(c)
+	}
+	if len(r.Below) > n {
+		r.order()
+	}
+}
+
+func (r *Row) order() {
+	slices.SortStableFunc(r.Below, func(a, b *Row) int { return cmp.Compare(a.Key, b.Key) })
+}
 
 func (t *Table) fill(version int, office *portfolio.Office, projects []*Project) {
 	t.codes[version] = make(codeChain)
@@ -159,31 +188,55 @@ func (t *Table) fill(version int, office *portfolio.Office, projects []*Project)
 
 // filler adds the lines of one version.
 type filler struct {
-	t        *Table
-	version  int
-	office   *portfolio.Office
-	first    calendar.Period
-	columnOf [][]int32 // columns that hold a period, by its distance from first
+	t         *Table
+	version   int
+	office    *portfolio.Office
+	first     calendar.Period
+	segmentOf []int32 // of a period by its distance from first; −1: in no column
+	codeSteps map[int64][]step
+	ofProject []step // of its programmes
 }
 
+// columns cuts the periods of all columns into segments.
 func (f *filler) columns() {
-	last := calendar.Period(0)
-	for i, c := range f.t.Columns {
-		if i == 0 || c.From < f.first {
-			f.first = c.From
-		}
-		last = max(last, c.To)
+	t := f.t
+	var bounds []calendar.Period // where segments begin
+	for _, c := range t.Columns {
+		bounds = append(bounds, c.From, c.To+1)
 	}
-	f.columnOf = make([][]int32, max(0, last-f.first+1))
-	for i, c := range f.t.Columns {
-		for p := c.From; p <= c.To; p++ {
-			f.columnOf[p-f.first] = append(f.columnOf[p-f.first], int32(i))
+	slices.Sort(bounds)
+	bounds = slices.Compact(bounds)
+	t.segments, t.span = len(bounds), make([][2]int, len(t.Columns))
+	for i, c := range t.Columns {
+		from, _ := slices.BinarySearch(bounds, c.From)
+		to, _ := slices.BinarySearch(bounds, c.To+1)
+		t.span[i] = [2]int{from, max(from, to)}
+	}
+	if len(bounds) == 0 {
+		return
+	}
+	held := make([]bool, len(bounds))
+	for _, s := range t.span {
+		for k := s[0]; k < s[1]; k++ {
+			held[k] = true
+		}
+	}
+	f.first = bounds[0]
+	f.segmentOf = make([]int32, bounds[len(bounds)-1]-f.first)
+	for i := range f.segmentOf {
+		k, exact := slices.BinarySearch(bounds, f.first+calendar.Period(i))
+		if !exact {
+			k--
+		}
+		if f.segmentOf[i] = int32(k); !held[k] {
+			f.segmentOf[i] = -1
 		}
 	}
 }
 
 func (f *filler) project(p *Project) {
 	t := f.t
+	f.ofProject = nil
 	above := t.Root
 	steps := 0 // dimensions that are the same for all lines of a project
 	for _, d := range t.Rows {
@@ -193,44 +246,51 @@ func (f *filler) project(p *Project) {
 		above = f.below(above, d, p, nil)
 		steps++
 	}
+	var row *Row // of the line before, which often has the same key
 	for i := range p.Lines {
 		l := &p.Lines[i]
-		if !f.wants(&l.Key) {
-			continue
+		if i == 0 || l.Key != p.Lines[i-1].Key {
+			if row = nil; f.wants(&l.Key) {
+				row = above
+				for _, d := range t.Rows[steps:] {
+					row = f.below(row, d, p, &l.Key)
+				}
+			}
 		}
-		row := above
-		for _, d := range t.Rows[steps:] {
-			row = f.below(row, d, p, &l.Key)
+		if row != nil {
+			f.add(row, l)
 		}
-		f.add(row, l)
 	}
 }
 
 func (f *filler) add(row *Row, l *Line) {
-	from, to := max(l.First, f.first), min(l.First+calendar.Period(len(l.Cells)), f.first+calendar.Period(len(f.columnOf)))
+	from, to := max(l.First, f.first), min(l.First+calendar.Period(len(l.Cells)), f.first+calendar.Period(len(f.segmentOf)))
 	if from >= to {
 		return
 	}
-	n := len(f.t.Columns)
+	t := f.t
 	if row.sums[f.version] == nil {
-		row.sums[f.version] = make([]int64, int(kinds)*n)
+		row.sums[f.version] = make([]int64, int(kinds)*(t.segments+1))
 	}
-	sums := row.sums[f.version][int(l.Kind)*n:]
+	sums := row.sums[f.version][int(l.Kind)*(t.segments+1)+1:]
 	row.Any[f.version] = true
-	for p := from; p < to; p++ {
-		v := l.Cells[p-l.First]
-		if v == 0 {
+	segments := f.segmentOf[from-f.first : to-f.first]
+	for i, v := range l.Cells[from-l.First : to-l.First] {
+		k := segments[i]
+		if v == 0 || k < 0 {
 			continue
 		}
 		if l.Reserve {
-			if f.version == 0 && len(f.columnOf[p-f.first]) > 0 {
-				f.t.plus(&f.t.Reserve, v)
+			if f.version == 0 {
+				t.plus(&t.Reserve, v)
 			}
 			continue
 		}
-		for _, c := range f.columnOf[p-f.first] {
-			f.t.plus(&sums[c], v)
+		s := sums[k] + v
+		if (sums[k]^s)&(v^s) < 0 {
+			t.TooLarge = true
 		}
+		sums[k] = s
 	}
 }
 
@@ -291,7 +351,35 @@ func (f *filler) down(list []step) []step {
 	return list
 }
 
+// below finds the row of a dimension below another where a line belongs.
 func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
+	switch d {
+	case ByProgramme:
+		if f.ofProject == nil {
+			f.ofProject = f.steps(d, p.Project, l)
+		}
+		for _, s := range f.ofProject {
+			row = row.child(rowKey{d, s.id, s.key}, s.key, s.name)
+		}
+		return row
+	case ByCode:
+		list, known := f.codeSteps[l.CodeID]
+		if !known {
+			list = f.steps(d, p.Project, l)
+			if f.codeSteps == nil {
+				f.codeSteps = make(map[int64][]step)
+			}
+			if len(f.chain(l.CodeID)) > 0 { // without a code of the office, it goes by the text
+				f.codeSteps[l.CodeID] = list
+			}
+		}
+		for _, s := range list {
+			row = row.child(rowKey{d, s.id, s.key}, s.key, s.name)
+		}
+		return row
+	case ByClass:
+		return row.child(rowKey{d, 0, l.Class}, l.Class, cmp.Or(l.Class, "No class"))
+	}
 	for _, s := range f.steps(d, p.Project, l) {
 		row = row.child(rowKey{d, s.id, s.key}, s.key, s.name)
 	}
@@ -374,14 +462,13 @@ func (r *Row) child(k rowKey, key, name string) *Row {
 
 // sum adds what is below a row to it, and orders its rows.
 func (t *Table) sum(r *Row, version int) {
-	n := int(kinds) * len(t.Columns)
 	for _, c := range r.Below {
 		t.sum(c, version)
 		if c.sums[version] == nil {
 			continue
 		}
 		if r.sums[version] == nil {
-			r.sums[version] = make([]int64, n)
+			r.sums[version] = make([]int64, int(kinds)*(t.segments+1))
 		}
 		r.Any[version] = true
 		for i, v := range c.sums[version] {
@@ -390,7 +477,21 @@ func (t *Table) sum(r *Row, version int) {
 			}
 		}
 	}
-	slices.SortStableFunc(r.Below, func(a, b *Row) int { return cmp.Compare(a.Key, b.Key) })
+	r.order()
+}
+
+// accumulate makes the sums of a row those of all segments before each, once it
+// is asked for.
+func (t *Table) accumulate(r *Row, version int) []int64 {
+	if sums := r.sums[version]; !r.done[version] {
+		r.done[version] = true
+		for k := range sums {
+			if k%(t.segments+1) != 0 {
+				t.plus(&sums[k], sums[k-1])
+			}
+		}
+	}
+	return r.sums[version]
 }
 
 // Value gives a measure of a row in a column, in minor units. It is not known of
@@ -401,8 +502,11 @@ func (t *Table) Value(r *Row, version int, m Measure, column int) (int64, bool) 
 	}
 	var sum int64
 	if r.sums[version] != nil {
+		span := t.span[column]
+		sums := t.accumulate(r, version)
 		for _, x := range made[m] {
-			t.plus(&sum, x.sign*r.sums[version][int(x.kind)*len(t.Columns)+column])
+			of := sums[int(x.kind)*(t.segments+1):]
+			t.plus(&sum, x.sign*(of[span[1]]-of[span[0]]))
 		}
 	}
 	return sum, true
