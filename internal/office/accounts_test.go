@@ -344,6 +344,9 @@ func TestUseCasesByRole(t *testing.T) {
 		"money cell": {all, func(a office.Actor) error {
 			return read(o.MoneyCell(ctx, a, m, office.MoneyAsk{}, "", 0, "running", 0))
 		}},
+		"money bridge": {all, func(a office.Actor) error {
+			return read(o.MoneyBridge(ctx, a, m, office.MoneyAsk{}, "", "running", "", ""))
+		}},
 		"money curve":    {all, func(a office.Actor) error { return read(o.MoneyCurve(ctx, a, m, office.MoneyAsk{}, "")) }},
 		"money file":     {all, func(a office.Actor) error { return read(o.MoneyFile(ctx, a, m, office.MoneyAsk{}, "csv")) }},
 		"closing":        {all, func(a office.Actor) error { return read(o.Closing(ctx, a, m)) }},

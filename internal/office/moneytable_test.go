@@ -183,3 +183,75 @@ func TestMoneyCell(t *testing.T) {
 	walk(table.Root.Below[0])
 	require.Positive(t, postings)
 }
+
+// TestMoneyBridge: it leads from what stands beside the table to what the table
+// says, for any row, and its parts are its steps however they are listed.
+func TestMoneyBridge(t *testing.T) {
+	ctx := context.Background()
+	o := example(t)
+	used := make(map[string]bool)
+	for _, c := range []struct {
+		ask    office.Ask
+		money  office.MoneyAsk
+		amount costs.Measure
+	}{
+		{office.Ask{At: "2026-11", Vs: "2026-08"}, office.MoneyAsk{Rows: "programme,code"}, costs.Running},
+		{office.Ask{At: "2026-11", Vs: "2026-05"}, office.MoneyAsk{Rows: "class,code", Per: "completion"}, costs.Running},
+		{office.Ask{At: "2026-11"}, office.MoneyAsk{Rows: "programme,project", Beside: "original", Per: "completion"}, costs.Planned},
+		{office.Ask{At: "2026-08", Vs: "2026-11"}, office.MoneyAsk{Rows: "code", Span: "FY27", Rates: "plan"}, costs.Running},
+	} {
+		m := moment(t, o, c.ask)
+		table := moneyTable(t, o, m, c.money)
+		var walk func(*costs.Row)
+		walk = func(row *costs.Row) {
+			for _, by := range office.BridgeBys {
+				b, err := o.MoneyBridge(ctx, operator, m, c.money, office.RowKey(row), c.amount, "", by)
+				require.NoError(t, err)
+				now, _ := table.Value(row, 0, c.amount, len(table.Columns)-1)
+				was, _ := table.Value(row, 1, c.amount, len(table.Columns)-1)
+				require.Equal(t, []int64{was, now}, []int64{b.From, b.To}, "%v", row.Path())
+				steps, parts := int64(0), b.Rest
+				for _, x := range b.Steps {
+					steps += x.Amount
+					used[x.Code] = used[x.Code] || x.Amount != 0
+				}
+				for _, x := range b.Parts {
+					parts += x.Amount
+				}
+				require.Equal(t, now-was, steps)
+				require.Equal(t, now-was, parts)
+				for _, x := range b.Steps {
+					one, err := o.MoneyBridge(ctx, operator, m, c.money, office.RowKey(row), c.amount, x.Code, by)
+					require.NoError(t, err)
+					sum := one.Rest
+					for _, y := range one.Parts {
+						sum += y.Amount
+					}
+					require.Equal(t, x.Amount, sum, "%s by %s", x.Code, by)
+				}
+			}
+			for _, r := range row.Below {
+				walk(r)
+			}
+		}
+		walk(table.Root)
+	}
+	for _, cause := range []string{"baseline", "actual", "more"} {
+		require.True(t, used[cause], "the example has some of %s", cause)
+	}
+	m := moment(t, o, office.Ask{At: "2026-11"})
+	for _, c := range []struct {
+		ask     office.MoneyAsk
+		row     string
+		measure costs.Measure
+		says    string
+	}{
+		{office.MoneyAsk{}, "", costs.Running, "choose under Beside"},
+		{office.MoneyAsk{Beside: "original"}, "nowhere", costs.Running, "no such row"},
+		{office.MoneyAsk{Beside: "original"}, "", costs.Booked, "not of \"actual\""},
+	} {
+		_, err := o.MoneyBridge(ctx, operator, m, c.ask, c.row, c.measure, "", "")
+		require.ErrorIs(t, err, office.ErrRefused)
+		require.ErrorContains(t, err, c.says)
+	}
+}

@@ -180,6 +180,7 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Get("/board", board.Get(site))
 	app.Get("/money", money.Get(site))
 	app.Get("/money/cell", money.GetCell(site))
+	app.Get("/money/bridge", money.GetBridge(site))
 	app.Get("/money.:form", money.File(site))
 	app.Get("/close", closing.Get(site))
 	app.Post("/close", closing.Post(site))

@@ -100,6 +100,8 @@ func TestPages(t *testing.T) {
 		{"/money/cell?column=99&cause=running", 404, "no such row or column"},
 		{"/money/cell?column=x", 404, "names no cell"},
 		{"/money/cell?column=0&cause=luck", 404, "no amount that is made of cells"},
+		{"/money/bridge", 404, "choose under Beside what this is compared with"},
+		{"/money/bridge?beside=original&row=none", 404, "There is no such row"},
 		{"/money.pdf", 404, "There is no page"},
 		{"/setup/periods", 200, "so they stay months"},
 		{"/setup/calendars", 200, "Monday to Friday"},
@@ -171,7 +173,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/money/bridge": "nothing to compare", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -245,6 +247,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/money", "/money", all},
 		{"/money/cell", "/money/cell?column=0&cause=running", all},
 		{"/money.:form", "/money.csv", all},
+		{"/money/bridge", "/money/bridge?beside=original&amounts=plan&against=latest", all},
 		{"/close", "/close", all},
 		{"/cuts", "/cuts", all},
 		{"/cuts/compare", "/cuts/compare?a=0&b=0", all},

@@ -14,11 +14,13 @@ import (
 
 // The office has codes 1 > 11, 12 > 121, and 9, a management reserve; kroner
 // are worth 0.10 euro by plan, and 0.11 from February by the market.
+var codes = map[int64]portfolio.CostCode{1: {Code: "1", Name: "Works"}, 11: {Code: "11", Name: "Piles", Parent: 1}, 12: {Code: "12", Name: "Deck", Parent: 1}, 121: {Code: "121", Name: "Timber", Parent: 12}, 9: {Code: "9", Name: "Reserve", Reserve: "management"}}
+
 func office() *portfolio.Office {
 	ps := calendar.Months(1)
 	o := &portfolio.Office{
 		Reporting: "EUR", Periods: ps, Rates: money.NewRates("EUR"),
-		Codes:  map[int64]portfolio.CostCode{1: {Code: "1", Name: "Works"}, 11: {Code: "11", Name: "Piles", Parent: 1}, 12: {Code: "12", Name: "Deck", Parent: 1}, 121: {Code: "121", Name: "Timber", Parent: 12}, 9: {Code: "9", Name: "Reserve", Reserve: "management"}},
+		Codes:  codes,
 		Groups: []portfolio.Programme{{Code: "N", Name: "North", Parent: "Q"}, {Code: "Q", Name: "Quays"}},
 	}
 	rate := func(s string) money.Rate {
@@ -39,7 +41,7 @@ func office() *portfolio.Office {
 func at(m int) int { return 2026*12 + m - 1 }
 
 func line(code int64, class string, currency money.Currency, cells ...int64) portfolio.Line {
-	l := portfolio.Line{CodeID: code, Code: office().Codes[code].Code, Flow: portfolio.Cost, Class: class, Currency: currency}
+	l := portfolio.Line{CodeID: code, Code: codes[code].Code, Flow: portfolio.Cost, Class: class, Currency: currency}
 	for i, n := range cells {
 		if n != 0 {
 			l.Cells = append(l.Cells, portfolio.Cell{Period: calendar.Period(at(i + 1)), Amount: n})

@@ -48,6 +48,9 @@ type Line struct {
 	Reserve bool // management reserve: its plan is in no BAC
 	First   calendar.Period
 	Cells   []int64 // minor units by period from First on
+
+	Currency money.Currency // in which it was stated
+	Own      []int64        // the cells in it; nil where they need no conversion
 }
 
 // Project is all lines of a project at a period.
@@ -55,6 +58,7 @@ type Project struct {
 	*portfolio.Project
 	Currency money.Currency
 	Lines    []Line
+	Number   int    // of the baseline in force
 	Why      string // why they are not known, or ""
 	Stated   bool   // a forecast is in force
 	Span     [2]calendar.Period
@@ -95,7 +99,7 @@ func Each(p *earned.Progress, currency money.Currency, rates Rates, each func(*C
 }
 
 func collect(p *earned.Progress, currency money.Currency, rates Rates, each func(*Cell)) *Project {
-	out := &Project{Project: p.Project, Currency: currency}
+	out := &Project{Project: p.Project, Currency: currency, Number: p.Number}
 	c := &collector{to: out, view: p.View, rates: rates, each: each, money: &earned.Money{Progress: p, Currency: currency}}
 	forecast := portfolio.VersionAt(p.Project.Forecast, int(p.Period))
 	out.Stated = forecast != nil
@@ -164,7 +168,10 @@ func (c *collector) line(kind Kind, l *portfolio.Line, set money.Set, stated boo
 	}
 	out := Line{
 		Kind: kind, Key: Key{l.Flow, l.CodeID, l.Code, l.Class, l.Centre, l.Activity},
-		Reserve: kind == Plan && c.view.Office.ManagementReserve(l.CodeID), First: first, Cells: make([]int64, last-first+1),
+		Reserve: kind == Plan && c.view.Office.ManagementReserve(l.CodeID), First: first, Cells: make([]int64, last-first+1), Currency: l.Currency,
+	}
+	if l.Currency != c.to.Currency {
+		out.Own = make([]int64, len(out.Cells))
 	}
 	for i := range cells {
 		n, why := c.convert(l.Currency, set, stated, &cells[i])
@@ -174,6 +181,12 @@ func (c *collector) line(kind Kind, l *portfolio.Line, set money.Set, stated boo
 		back := kind == Accrual && cells[i].Period < c.view.Period
 		if why == "" && back {
 			why = out.add(cells[i].Period+1, -n)
+		}
+		if out.Own != nil {
+			out.Own[cells[i].Period-first] += cells[i].Amount
+			if back {
+				out.Own[cells[i].Period+1-first] -= cells[i].Amount
+			}
 		}
 		if c.each != nil && why == "" {
 			x := Cell{Kind: kind, Key: out.Key, Period: cells[i].Period, Posted: c.posted, Line: l, Stated: &cells[i], Amount: n}

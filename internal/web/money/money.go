@@ -22,13 +22,14 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed money.html cell.html money.css
+//go:embed money.html cell.html bridge.html money.css
 var files embed.FS
 
 // Templates of the screens.
 var (
-	Template     = shell.Parse(files, "money.html")
-	CellTemplate = shell.Parse(files, "cell.html")
+	Template       = shell.Parse(files, "money.html")
+	CellTemplate   = shell.Parse(files, "cell.html")
+	BridgeTemplate = shell.Parse(files, "bridge.html")
 )
 
 // Style is the style sheet of both.
@@ -495,6 +496,15 @@ func dimensionName(d costs.Dimension) string {
 		return "cost centre"
 	}
 	return string(d)
+}
+
+// Bridge is the address of the bridge of the whole table.
+func (p *Page) Bridge() string {
+	s := p.State.With("amounts", "").With("row", "").With("show", "").With("cause", "").With("group", "")
+	if slices.Equal(p.Table.Measures, []costs.Measure{costs.Planned}) {
+		s = s.With("amounts", string(costs.Planned))
+	}
+	return s.BridgePage()
 }
 
 // Spreadsheet and Text are the addresses of the table as files.

@@ -182,6 +182,9 @@ func (s State) SetStanding(project string) string {
 // MoneyPage is the address of the money table in this state.
 func (s State) MoneyPage() string { return "/money" + s.With("trail", "").query() }
 
+// BridgePage is the address of the bridge in this state.
+func (s State) BridgePage() string { return "/money/bridge" + s.With("trail", "").query() }
+
 // MoneyFile is the address of the money table as a file.
 func (s State) MoneyFile(form string) string {
 	return "/money." + form + s.With("trail", "").query()

@@ -1,0 +1,145 @@
+// Money: read by programme, class and quarter beside last period at constant
+// rates; an actual drilled to its postings; the table taken out with the same
+// sums; and the change of the outlook explained down to the lines.
+import { accessible, expect, fits, test } from "./pages.mjs";
+
+const choose = async (page, menu, item) => {
+  const m = page.locator(".tools details.menu", {
+    has: page.locator("summary", { hasText: new RegExp("^" + menu) }),
+  });
+  const before = page.url();
+  await m.locator("summary").click();
+  await m.getByRole("link", { name: item, exact: true }).click();
+  await page.waitForURL((url) => url.href !== before);
+  await expect(m).not.toHaveAttribute("open", "");
+};
+
+// cells parts a line of CSV.
+const cells = (line) =>
+  [...line.matchAll(/(?:^|,)(?:"((?:[^"]|"")*)"|([^,]*))/g)].map((m) =>
+    (m[1] ?? m[2]).trim(),
+  );
+
+// amount reads a number as the page writes it.
+const amount = (text) =>
+  Number(text.replaceAll(",", "").replaceAll("−", "-").replaceAll("+", ""));
+
+test("reads the table by programme, class and quarter against last period", async ({
+  page,
+  as,
+}) => {
+  await as("analyst");
+  await page.goto("/board");
+  await page.getByRole("link", { name: "Money", exact: true }).click();
+  await expect(page.locator(".sentence")).toContainText(
+    "The portfolio will have spent",
+  );
+  await accessible(page);
+  await choose(page, "Rows", "programme, class");
+  await choose(page, "Columns", "quarters");
+  await choose(page, "Beside", "as stated in Oct 2026");
+  await choose(page, "In", "constant plan rates");
+  await choose(page, "Beside", "the change");
+  await expect(page).toHaveURL(/rows=programme%2Cclass/);
+  await expect(page.locator("caption")).toContainText("constant plan rates");
+  await expect(page.locator("thead")).toContainText("Oct 2026 said");
+  await expect(page.locator("main")).toContainText("Currency effect");
+  await accessible(page);
+  await fits(page);
+
+  // The rows of the programmes add up to the foot, in the rounding it owns to.
+  const totals = await page
+    .locator(".moneytable tbody tr.group td.total")
+    .evaluateAll((l) => l.map((td) => td.querySelector("a, span").title));
+  const foot = await page
+    .locator(".moneytable tfoot td.total a")
+    .getAttribute("title");
+  const exact = (t) => Math.round(amount(t.split(" ")[0]) * 100);
+  expect(totals.reduce((s, t) => s + exact(t), 0)).toBe(exact(foot));
+
+  // The table taken out says the same.
+  const link = await page
+    .getByRole("link", { name: "CSV", exact: true })
+    .getAttribute("href");
+  const text = await (await page.request.get(link)).text();
+  const [head, ...rows] = text.trim().split("\n").map(cells);
+  const at = head.indexOf("FY27");
+  const leaves = rows
+    .filter((r) => r[0] === "2")
+    .reduce((s, r) => s + Math.round(Number(r[at]) * 100), 0);
+  expect(leaves).toBe(exact(foot));
+});
+
+test("drills an actual to its postings, which add up to it", async ({
+  page,
+  as,
+}) => {
+  await as("analyst");
+  await page.goto("/money?amounts=actual&rows=programme,code");
+  await page.locator(".moneytable tfoot td.past a").first().click();
+  await expect(page.locator("main")).toContainText("add up to it, to the cent");
+  await accessible(page);
+  await page.getByRole("link", { name: /FR-01/ }).click();
+  await expect(page.locator("h1")).toContainText("Actual, booked");
+  await page.locator(".behind details summary").first().click();
+  const row = page.locator(".behind tbody tr").first();
+  const posted = await row
+    .locator("details p")
+    .evaluateAll((l) => l.map((p) => p.textContent.split(" · ")[2]));
+  const sum = posted.reduce((s, t) => s + Math.round(parseFloat(t) * 100), 0);
+  const stated = await row.locator("td.n").nth(0).innerText();
+  const counted = await row.locator("td.n").nth(1).innerText();
+  expect(sum).toBe(Math.round(amount(stated.split(" ")[0] || counted) * 100));
+  await row.getByRole("link").first().click();
+  await expect(page.locator("main")).toContainText("A row as it came");
+});
+
+test("explains the change of the outlook by a bridge down to the lines", async ({
+  page,
+  as,
+  complaints,
+}) => {
+  await as("analyst");
+  await page.goto("/money");
+  await page.getByRole("link", { name: "Bridge", exact: true }).click();
+  await expect(page.locator(".sentence")).toContainText("choose under Beside");
+  complaints.splice(0); // the bridge without a second version
+  await choose(page, "From", "as stated in Oct 2026");
+  await expect(page.locator(".sentence")).toContainText("than Oct 2026 said");
+  await accessible(page);
+  await fits(page);
+  const cents = (t) => Math.round(amount(t.split(" ")[0]) * 100);
+  const steps = await page
+    .locator(".bridgesteps tbody td.n")
+    .evaluateAll((l) => l.map((td) => td.textContent));
+  const list = steps.map(cents);
+  expect(list.slice(0, -1).reduce((a, b) => a + b)).toBe(list.at(-1));
+  await page
+    .getByRole("link", { name: "More or less of the same", exact: true })
+    .click();
+  await choose(page, "Within a cause by", "line");
+  await expect(
+    page.getByRole("heading", { name: "More or less of the same, by line" }),
+  ).toBeVisible();
+  await accessible(page);
+  await page.locator(".bridgeparts tbody th a").first().click();
+  await expect(page.locator("thead")).toContainText("Oct 2026 said");
+  await expect(page.locator(".moneytable td.differs").first()).toBeVisible();
+});
+
+test("the executive reads it, on a phone too", async ({ page, as }) => {
+  await as("executive");
+  for (const path of [
+    "/money?vs=2026-10&row=all",
+    "/money/bridge?vs=2026-10",
+    "/money/cell?column=3&cause=running",
+  ]) {
+    for (const width of [390, 1280]) {
+      await page.setViewportSize({ width, height: 800 });
+      await page.goto(path);
+      await fits(page);
+    }
+    await expect(page.locator('main form[method="post"]')).toHaveCount(0);
+    await accessible(page);
+  }
+});

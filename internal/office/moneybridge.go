@@ -1,0 +1,165 @@
+package office
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/costs"
+	"turret/internal/right"
+)
+
+// MoneyBridge leads from what stands beside a money table to what it says now.
+type MoneyBridge struct {
+	Table    *MoneyTable
+	Row      *costs.Row
+	Measure  costs.Measure
+	From, To int64
+	Steps    []BridgeStep
+	Cause    string // whose parts are listed; "": all
+	By       string // project, code or line
+	Parts    []BridgePart
+	More     int // parts that are not listed
+	Rest     int64
+}
+
+// BridgeStep is a cause with what it adds.
+type BridgeStep struct {
+	Code, Title string
+	Amount      int64
+}
+
+// BridgePart is what a project, cost code or line adds.
+type BridgePart struct {
+	Project, Code, Name string
+	Amount              int64
+}
+
+// The ways in which the parts of a cause are listed.
+var BridgeBys = []string{"project", "code", "line"}
+
+// mostParts bounds the parts that a screen lists.
+const mostParts = 60
+
+// MoneyBridge splits the change of a money table's amount, over the whole of its
+// span, into causes: from the second version to the first. Without a second
+// version it is refused.
+func (o *Office) MoneyBridge(ctx context.Context, a right.Actor, m *Moment, ask MoneyAsk, key string, measure costs.Measure, cause, by string) (*MoneyBridge, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	t, err := o.MoneyTable(ctx, a, m, ask)
+	if err != nil {
+		return nil, err
+	}
+	row := t.Find(key)
+	switch {
+	case len(t.versions) < 2:
+		return nil, refuse("A bridge leads from one version to another: choose under Beside what this is compared with.")
+	case row == nil:
+		return nil, refuse("There is no such row in this table; go back to it.")
+	case measure != costs.Running && measure != costs.Planned:
+		return nil, refuse("A bridge is of the plan, or of what is spent and forecast, not of %q.", measure)
+	}
+	side := func(v moneyVersion) (costs.Side, error) {
+		list, err := v.inputs.Costs(ctx, v.codes, v.period, v.against, !t.inOwn, t.rates)
+		return costs.Side{At: v.period, Office: v.inputs.Office, Projects: list, Holds: t.Holder(v.inputs.Office, row.Path())}, err
+	}
+	from, err := side(t.versions[1])
+	if err != nil {
+		return nil, err
+	}
+	to, err := side(t.versions[0])
+	if err != nil {
+		return nil, err
+	}
+	whole := t.Columns[len(t.Columns)-1]
+	last := whole.To
+	if t.Per == costs.ToDate { // what either version plans or states beyond
+		for _, p := range append(slices.Clone(from.Projects), to.Projects...) {
+			last = max(last, p.Span[1])
+			whole.From = min(whole.From, cmp.Or(p.Span[0], whole.From))
+		}
+	}
+	b := costs.NewBridge(measure, whole.From, last, t.versions[0].inputs.Office.Periods, from, to)
+	if b.TooLarge {
+		return nil, refuse("A sum of this bridge is beyond 64 bits of minor units; choose fewer rows.")
+	}
+	out := &MoneyBridge{Table: t, Row: row, Measure: measure, From: b.From, To: b.To, By: by}
+	if !slices.Contains(BridgeBys, by) {
+		out.By = "project"
+	}
+	only := costs.Causes
+	for c := range costs.Causes {
+		if c.Code() == cause {
+			only, out.Cause = c, cause
+		}
+		out.Steps = append(out.Steps, BridgeStep{c.Code(), c.Title(), b.Steps[c]})
+	}
+	out.list(b, only)
+	return out, nil
+}
+
+// list sums the parts of a cause by what is asked for, the largest first.
+func (b *MoneyBridge) list(of *costs.Bridge, only costs.Cause) {
+	at := make(map[string]int)
+	var parts []BridgePart
+	for _, p := range of.Parts {
+		if only != costs.Causes && p.Cause != only {
+			continue
+		}
+		x := BridgePart{Amount: p.Amount}
+		switch b.By {
+		case "project":
+			x.Project, x.Name = p.Project.Code, p.Project.Name
+		case "code":
+			x.Code = p.Key.Code
+			x.Name = b.Table.codeName(p.Key.Code)
+		case "line":
+			x.Project, x.Code = p.Project.Code, p.Key.Code
+			var words []string
+			for _, s := range []string{b.Table.codeName(p.Key.Code), p.Key.Class, p.Key.Centre, p.Key.Activity} {
+				if s != "" {
+					words = append(words, s)
+				}
+			}
+			x.Name = strings.Join(words, " · ")
+		}
+		k := x.Project + "\x00" + x.Code + "\x00" + x.Name
+		if i, ok := at[k]; ok {
+			parts[i].Amount += x.Amount
+			continue
+		}
+		at[k] = len(parts)
+		parts = append(parts, x)
+	}
+	parts = slices.DeleteFunc(parts, func(p BridgePart) bool { return p.Amount == 0 })
+	slices.SortStableFunc(parts, func(x, y BridgePart) int {
+		return cmp.Or(cmp.Compare(abs64(y.Amount), abs64(x.Amount)), cmp.Compare(x.Project+x.Code, y.Project+y.Code))
+	})
+	if len(parts) > mostParts {
+		b.More = len(parts) - mostParts
+		for _, p := range parts[mostParts:] {
+			b.Rest += p.Amount
+		}
+		parts = parts[:mostParts]
+	}
+	b.Parts = parts
+}
+
+// codeName is the name of a cost code, as the table's office has it.
+func (t *MoneyTable) codeName(code string) string {
+	i, ok := slices.BinarySearchFunc(t.Codes, code, func(c [2]string, code string) int { return strings.Compare(c[0], code) })
+	if !ok {
+		return ""
+	}
+	return t.Codes[i][1]
+}
+
+// At is the period that a version is of: 0 is the table's own.
+func (t *MoneyTable) At(version int) calendar.Period { return t.versions[version].period }
+
+// VersionName is what a version is called in words.
+func (t *MoneyTable) VersionName(version int) string { return t.versions[version].name }
