@@ -30,7 +30,7 @@ test("reads the table by programme, class and quarter against last period", asyn
 }) => {
   await as("analyst");
   await page.goto("/board");
-  await page.getByRole("link", { name: "Money", exact: true }).click();
+  await page.getByRole("link", { name: "Money table", exact: true }).click();
   await expect(page.locator(".sentence")).toContainText(
     "The portfolio will have spent",
   );
@@ -46,6 +46,15 @@ test("reads the table by programme, class and quarter against last period", asyn
   await expect(page.locator("main")).toContainText("Currency effect");
   await accessible(page);
   await fits(page);
+
+  // It is kept under a name, and opens again as it was.
+  await page.locator(".tools summary", { hasText: "Views" }).click();
+  await page.getByLabel("Save this table as").fill("Quarters by class");
+  await page.getByRole("button", { name: "Save this table" }).click();
+  await page.goto("/views");
+  await page.getByRole("link", { name: "Quarters by class" }).click();
+  await expect(page).toHaveURL(/per=quarter.*rates=plan/);
+  await page.goto(page.url() + "&vs=2026-10");
 
   // The rows of the programmes add up to the foot, in the rounding it owns to.
   const totals = await page
@@ -139,7 +148,9 @@ test("the executive reads it, on a phone too", async ({ page, as }) => {
       await page.goto(path);
       await fits(page);
     }
-    await expect(page.locator('main form[method="post"]')).toHaveCount(0);
+    await expect(
+      page.locator('main form[method="post"]:not([action="/views"])'),
+    ).toHaveCount(0);
     await accessible(page);
   }
 });

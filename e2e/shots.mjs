@@ -19,6 +19,8 @@ const pages = {
   "sheet-codes": "/project/QS-02#codes",
   trail: "/project/FR-01?trail=FR-01/cpi&vs=2026-10",
   accounts: "/setup/accounts",
+  money: "/money?of=FR-01&vs=2026-08",
+  bridge: "/money/bridge?vs=2026-08",
 };
 
 const browser = await chromium.launch(launch);
@@ -35,16 +37,6 @@ async function shoot(name, path) {
 await signIn(page, "administrator", base);
 for (const [name, path] of Object.entries(pages)) await shoot(name, path);
 
-for (const [name, path, options] of [
-  ["sheet-dark", "/project/QS-01", { colorScheme: "dark" }],
-]) {
-  if (only && only !== name) continue;
-  const other = await browser.newPage({ viewport, ...options });
-  await signIn(other, "executive", base);
-  await other.goto(base + path);
-  await other.evaluate(() => document.fonts.ready);
-  await other.screenshot({ path: `${dir}/${name}.png` });
-}
 // The analyst's screens come last: they take files into the demonstration.
 const analyst = await browser.newPage({ viewport });
 await signIn(analyst, "analyst", base);
@@ -117,16 +109,6 @@ if (!only || only.startsWith("gather")) {
   );
   await analyst.waitForURL(/draft/);
   await shot("gather-preview");
-  for (const column of ["forecast finish", "started"])
-    await analyst.locator(`[name="form.${column}"]`).selectOption("day first");
-  await analyst
-    .locator(".sheetview", { hasText: "Progress Orran Bay" })
-    .getByRole("button", { name: "Read it again so" })
-    .click();
-  await analyst.getByRole("button", { name: "Accept" }).click();
-  await analyst.getByRole("link", { name: "Deal with the refused" }).click();
-  await analyst.waitForURL(/refused/);
-  await shot("gather-refused");
 }
 // The month's end is last of all: it closes, opens again and closes.
 if (!only || ["closing", "cuts-compared", "history"].includes(only)) {

@@ -245,6 +245,9 @@ func (p *Page) offer(saved []office.View) {
 	on := p.State.Get("view")
 	p.Views = append(p.Views, Chip{Text: "Plain board", Link: p.State.Moment().With("view", "plain").Board(), On: on == "" || on == "plain"})
 	for _, v := range saved {
+		if views.Money(v) {
+			continue
+		}
 		id := strconv.FormatInt(v.ID, 10)
 		x := Chip{Text: v.Name, Link: views.Link(v), On: on == id}
 		if v.Account != p.Actor.Account {

@@ -20,6 +20,7 @@ import (
 	"turret/internal/office"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
+	"turret/internal/web/views"
 )
 
 //go:embed money.html cell.html bridge.html money.css
@@ -128,6 +129,9 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		p.Moment.Notes = append(p.Moment.Notes, p.Table.Asked...)
+		if p.Views, err = site.Office.Views(c.Context(), p.Actor); err != nil {
+			return err
+		}
 		p.fill()
 		if shell.Wants(c, "more") {
 			return shell.RenderPart(c, Template, "moneyrows", p)
@@ -497,6 +501,30 @@ func dimensionName(d costs.Dimension) string {
 	}
 	return string(d)
 }
+
+// View is a saved money table with its address.
+type View struct {
+	Name, Link, Owner string
+	On                bool
+}
+
+// Saved are the money tables that were saved under a name.
+func (p *Page) Saved() (out []View) {
+	for _, v := range p.Views {
+		if !views.Money(v) {
+			continue
+		}
+		x := View{Name: v.Name, Link: views.Link(v), On: p.State.Get("view") == strconv.FormatInt(v.ID, 10)}
+		if v.Account != p.Actor.Account {
+			x.Owner = v.Owner
+		}
+		out = append(out, x)
+	}
+	return out
+}
+
+// Shares tells whether the actor may share views.
+func (p *Page) Shares() bool { return office.MayShare(p.Actor) }
 
 // Bridge is the address of the bridge of the whole table.
 func (p *Page) Bridge() string {

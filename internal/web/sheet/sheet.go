@@ -236,6 +236,11 @@ func (p *Page) section(title string, ids []figure.ID) Section {
 	return out
 }
 
+// MoneyTable is the address of the project's money table.
+func (p *Page) MoneyTable() string {
+	return p.State.Moment().With("of", p.Sheet.Now.Code).MoneyPage()
+}
+
 // Curved tells whether the curve shows periods by themselves.
 func (p *Page) Curved() bool { return p.State.Get("curve") == "period" }
 

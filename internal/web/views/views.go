@@ -6,6 +6,7 @@ import (
 	"embed"
 	"errors"
 	"strconv"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -29,12 +30,22 @@ type Page struct {
 // View is a saved view with its address.
 type View struct {
 	office.View
-	Own  bool
-	Link string
+	Own   bool
+	Link  string
+	Money bool
 }
 
-// Link is the address of the board that a view is.
+// moneyPage begins the query of a view that is one of the money table.
+const moneyPage = "/money?"
+
+// Money tells whether a view is one of the money table, and not of the board.
+func Money(v office.View) bool { return strings.HasPrefix(v.Query, moneyPage) }
+
+// Link is the address of the board or money table that a view is.
 func Link(v office.View) string {
+	if query, ok := strings.CutPrefix(v.Query, moneyPage); ok {
+		return shell.ParseState(query).With("view", strconv.FormatInt(v.ID, 10)).MoneyPage()
+	}
 	return shell.ParseState(v.Query).With("view", strconv.FormatInt(v.ID, 10)).Board()
 }
 
@@ -48,7 +59,7 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		for _, v := range list {
-			p.Views = append(p.Views, View{v, v.Account == p.Actor.Account, Link(v)})
+			p.Views = append(p.Views, View{v, v.Account == p.Actor.Account, Link(v), Money(v)})
 		}
 		return shell.RenderPart(c, Template, "plain", p)
 	}
@@ -63,16 +74,28 @@ func Post(site *shell.Site) fiber.Handler {
 		var err error
 		switch c.FormValue("do") {
 		case "save":
-			state := shell.ParseState(c.FormValue("query")).List().With("view", "")
+			state, money := shell.ParseState(c.FormValue("query")), c.FormValue("of") == "money"
+			query := ""
+			if money {
+				for _, part := range [...]string{"show", "row", "column", "version", "cause", "trail"} { // what is looked at, and no part of the table
+					state = state.With(part, "")
+				}
+				query = moneyPage
+			} else {
+				state = state.List()
+			}
+			state = state.With("view", "")
 			if c.FormValue("fixed") == "" { // as of whatever period is chosen
 				state = state.With("at", "").With("vs", "")
 			}
-			id, err = site.Office.SaveView(ctx, a, c.FormValue("name"), state.Query(), c.FormValue("shared") != "")
+			id, err = site.Office.SaveView(ctx, a, c.FormValue("name"), query+state.Query(), c.FormValue("shared") != "")
 			if err == nil && c.FormValue("first") != "" {
 				err = site.Office.SetDefaultView(ctx, a, id)
 			}
 			now := shell.ParseState(c.FormValue("query")).With("view", strconv.FormatInt(id, 10))
-			to = now.Board()
+			if to = now.Board(); money {
+				to = now.MoneyPage()
+			}
 		case "drop":
 			err = site.Office.DropView(ctx, a, id)
 		case "default":
@@ -102,7 +125,7 @@ func Default(c fiber.Ctx, site *shell.Site) (string, error) {
 	}
 	a := shell.Actor(c)
 	id, query, err := site.Office.DefaultView(c.Context(), a)
-	if err != nil || id == 0 {
+	if err != nil || id == 0 || strings.HasPrefix(query, moneyPage) {
 		return "", err
 	}
 	out := shell.ParseState(query).With("view", strconv.FormatInt(id, 10))
