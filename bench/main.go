@@ -64,6 +64,8 @@ var table = []budget{
 	{"money table, compressed", "KB", 200},
 	{"from portfolio actuals to its projects", "ms", 50},
 	{"from a project's actuals to postings", "ms", 50},
+	{"bridge of the whole portfolio", "ms", 300},
+	{"XLSX of a money table of 31,000 rows", "ms", 2500},
 	{"find", "ms", 20},
 	{"brief of 1,000 projects as PDF", "ms", 6000},
 	{"brief of 1,000 projects: pages", "", 0},

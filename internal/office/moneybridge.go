@@ -8,6 +8,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/costs"
+	"turret/internal/core/portfolio"
 	"turret/internal/right"
 )
 
@@ -65,7 +66,7 @@ func (o *Office) MoneyBridge(ctx context.Context, a right.Actor, m *Moment, ask 
 	}
 	side := func(v moneyVersion) (costs.Side, error) {
 		list, err := v.inputs.Costs(ctx, v.codes, v.period, v.against, !t.inOwn, t.rates)
-		return costs.Side{At: v.period, Office: v.inputs.Office, Projects: list, Holds: t.Holder(v.inputs.Office, row.Path())}, err
+		return costs.Side{At: v.period, Office: v.inputs.Office, Projects: list, Holds: func() func(*portfolio.Project, *costs.Key) bool { return t.Holder(v.inputs.Office, row.Path()) }}, err
 	}
 	from, err := side(t.versions[1])
 	if err != nil {

@@ -1,8 +1,9 @@
 package costs
 
 import (
-	"cmp"
+	"runtime"
 	"slices"
+	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
@@ -40,7 +41,7 @@ type Side struct {
 	At       calendar.Period // the period it is of
 	Office   *portfolio.Office
 	Projects []*Project
-	Holds    func(*portfolio.Project, *Key) bool // lines that count; nil: all
+	Holds    func() func(*portfolio.Project, *Key) bool // tells lines that count, to one worker; nil: all do
 }
 
 // Part is what a line adds to a cause.
@@ -64,29 +65,59 @@ type Bridge struct {
 // both ends included. The steps add up to the change exactly, and so do the
 // parts of each step.
 func NewBridge(m Measure, from, to calendar.Period, ps *calendar.Periods, a, b Side) *Bridge {
-	br := &bridger{out: &Bridge{}, measure: m, from: from, to: to, ps: ps, a: a, b: b}
-	before := make(map[string]*Project)
-	for _, p := range a.Projects {
+	pairs := paired(a.Projects, b.Projects)
+	parts := make([]*Bridge, runtime.GOMAXPROCS(0))
+	var wg sync.WaitGroup
+	for w := range parts { // each a stretch, so that parts stay in order
+		some := pairs[w*len(pairs)/len(parts) : (w+1)*len(pairs)/len(parts)]
+		br := &bridger{out: &Bridge{}, measure: m, from: from, to: to, ps: ps, at: [2]calendar.Period{a.At, b.At}}
+		parts[w] = br.out
+		wg.Go(func() {
+			for v, s := range [...]Side{a, b} {
+				if s.Holds != nil {
+					br.holds[v] = s.Holds()
+				}
+			}
+			for _, p := range some {
+				br.project(p[0], p[1])
+			}
+		})
+	}
+	wg.Wait()
+	out := &Bridge{}
+	all := &bridger{out: out}
+	for _, p := range parts {
+		out.TooLarge = out.TooLarge || p.TooLarge
+		all.plus(&out.From, p.From)
+		all.plus(&out.To, p.To)
+		for c, n := range p.Steps {
+			all.plus(&out.Steps[c], n)
+		}
+		out.Parts = append(out.Parts, p.Parts...)
+	}
+	return out
+}
+
+// paired gives the projects of both versions, those that are gone last.
+func paired(a, b []*Project) (out [][2]*Project) {
+	before := make(map[string]*Project, len(a))
+	for _, p := range a {
 		if p.Why == "" {
 			before[p.Code] = p
 		}
 	}
-	for _, p := range b.Projects {
-		if p.Why != "" {
-			continue
+	for _, p := range b {
+		if p.Why == "" {
+			out = append(out, [2]*Project{before[p.Code], p})
+			delete(before, p.Code)
 		}
-		br.project(before[p.Code], p)
-		delete(before, p.Code)
 	}
-	gone := make([]*Project, 0, len(before))
-	for _, p := range before {
-		gone = append(gone, p)
+	for _, p := range a {
+		if before[p.Code] == p {
+			out = append(out, [2]*Project{p, nil})
+		}
 	}
-	slices.SortFunc(gone, func(x, y *Project) int { return cmp.Compare(x.Code, y.Code) })
-	for _, p := range gone {
-		br.project(p, nil)
-	}
-	return br.out
+	return out
 }
 
 type bridger struct {
@@ -94,7 +125,8 @@ type bridger struct {
 	measure  Measure
 	from, to calendar.Period
 	ps       *calendar.Periods
-	a, b     Side
+	at       [2]calendar.Period
+	holds    [2]func(*portfolio.Project, *Key) bool // nil: all
 }
 
 // cells are the amounts of one line by period, in both versions.
@@ -114,10 +146,10 @@ func (br *bridger) project(a, b *Project) {
 	}
 	var lines [2][]*Line // of what is wanted, by key
 	for v, p := range of {
-		side := []Side{br.a, br.b}[v]
+		holds := br.holds[v]
 		for i := 0; p != nil && i < len(p.Lines); i++ {
 			l := &p.Lines[i]
-			if _, adds := br.measure.Makes(l.Kind); adds && !l.Reserve && (side.Holds == nil || side.Holds(p.Project, &l.Key)) {
+			if _, adds := br.measure.Makes(l.Kind); adds && !l.Reserve && (holds == nil || holds(p.Project, &l.Key)) {
 				lines[v] = append(lines[v], l)
 			}
 		}
@@ -152,8 +184,8 @@ func (br *bridger) lowest(lines [2][]*Line) Key {
 func (br *bridger) line(p *Project, key Key, alone, rebased bool, of [2][]*Line) {
 	c := gather(of)
 	var by [Causes]int64
-	rest := make(map[int]int64) // by fiscal year; what lies outside the span apart
-	years := make([]int, 0, 8)
+	var rest map[int]int64 // by fiscal year; what lies outside the span apart
+	var years []int
 	for i := range c.a {
 		q := c.first + calendar.Period(i)
 		d, inside := c.b[i]-c.a[i], q >= br.from && q <= br.to
@@ -167,7 +199,7 @@ func (br *bridger) line(p *Project, key Key, alone, rebased bool, of [2][]*Line)
 			cause = BaselineChange
 		case c.own != "" && c.oa[i] == c.ob[i] && c.in[0] && c.in[1]:
 			cause = CurrencyRate
-		case br.measure == Running && c.in[0] && q > br.a.At && q <= br.b.At:
+		case br.measure == Running && c.in[0] && q > br.at[0] && q <= br.at[1]:
 			cause = TurnedActual
 		case !c.in[0] || !c.in[1]:
 			cause = LineOnlyInOne
@@ -181,6 +213,9 @@ func (br *bridger) line(p *Project, key Key, alone, rebased bool, of [2][]*Line)
 		year := br.ps.FiscalYear(q) * 2
 		if !inside {
 			year++
+		}
+		if rest == nil {
+			rest = make(map[int]int64)
 		}
 		if _, seen := rest[year]; !seen {
 			years = append(years, year)
@@ -260,6 +295,9 @@ func gather(of [2][]*Line) *cells {
 // what all years gain and what they lose. The side that is larger shares it by
 // largest remainder, ties to the earlier year; the moves add up to nothing.
 func movedBetween(years []int, change map[int]int64) map[int]int64 {
+	if len(years) == 0 {
+		return nil
+	}
 	out := make(map[int]int64, len(years))
 	slices.Sort(years)
 	var gained, lost int64

@@ -392,12 +392,13 @@ func (f *filler) wants(l *Key) bool {
 }
 
 // Holder gives a function that tells whether a line of a project is in the row
-// of a path, or in one below it, as an office knows its codes and programmes.
+// of a path, or in one below it, as an office knows its codes and programmes. The
+// function is for one goroutine.
 func (t *Table) Holder(office *portfolio.Office, path []string) func(*portfolio.Project, *Key) bool {
 	f := &filler{t: &Table{Query: t.Query, codes: [2]codeChain{make(codeChain)}}, office: office}
 	return func(p *portfolio.Project, l *Key) bool {
-		if !f.wants(l) {
-			return false
+		if wanted := f.wants(l); !wanted || len(path) == 0 {
+			return wanted
 		}
 		rest := path
 		for _, d := range t.Rows {
