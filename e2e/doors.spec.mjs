@@ -95,6 +95,7 @@ test("a lead does not reach what is not theirs", async ({
   await expect(page.locator('nav[aria-label="Setup"] a')).toHaveText([
     "Periods",
     "Calendars",
+    "Rates",
     "Rules",
     "Checks",
   ]);

@@ -31,6 +31,7 @@ const screens = [
   "/check/FR-01/stated-better?record=stated+standing",
   "/setup/periods",
   "/setup/calendars?of=yard",
+  "/setup/rates",
   "/setup/rules",
   "/setup/checks",
   "/setup/checks?cause=statement-stale",

@@ -255,3 +255,46 @@ func TestMoneyBridge(t *testing.T) {
 		require.ErrorContains(t, err, c.says)
 	}
 }
+
+// TestRates: what is stated and what goes on from earlier, what is missing, and
+// who is outside the totals for it.
+func TestRates(t *testing.T) {
+	ctx := context.Background()
+	o := newOffice(t)
+	take(t, o, office.GatherOptions{}, file("cost_codes.csv", "cost_code,name\n1,One\n"), file("projects.csv", "project,name,currency\nE,Euro,EUR\nN,Kroner,NOK\nS,Kronor,SEK\n"),
+		file("rates.csv", "currency,period,set,rate\nNOK,2026-01,period,0.09\nNOK,2026-03,period,0.088\nGBP,2025-04,plan,1.2\n"),
+		file("costs.csv", "project,cost_code,kind,period,amount\nE,1,plan,2026-03,5\nN,1,plan,2026-03,5\nS,1,plan,2026-03,5\n"),
+		file("narratives.csv", "project,period,section,text\nE,2026-02,summary,Well\nE,2026-04,summary,Well\n"))
+	book := func() *office.RateBook {
+		b, err := o.Rates(ctx, operator, moment(t, o, office.Ask{}))
+		require.NoError(t, err)
+		return b
+	}
+	b := book()
+	require.Equal(t, []string{"FY26", "FY27"}, b.Years)
+	require.Len(t, b.Currencies, 3)
+	write := func(list []office.RateCell) (out []string) {
+		for _, c := range list {
+			out = append(out, map[bool]string{true: "!", false: ""}[c.Stated]+c.Rate)
+		}
+		return out
+	}
+	require.Equal(t, []string{"!1.2", "1.2"}, write(b.Currencies[0].Plan))
+	require.Equal(t, []string{"0.09", "!0.088", "0.088"}, write(b.Currencies[1].Period), "February goes on, April too")
+	require.True(t, b.Currencies[2].None)
+	require.Equal(t, []string{"S"}, b.LeftOut)
+	says := strings.Join(b.Missing, "\n")
+	for _, x := range []string{"GBP has no period rates", "NOK has no plan rates", "SEK has no rate at all; the money of 1 project is in it"} {
+		require.Contains(t, says, x)
+	}
+	for _, c := range []struct{ currency, period, set, rate, says string }{
+		{"SEK", "2026-04", "period", "", "above zero"}, {"SEK", "2026-04", "period", "0", "above zero"}, {"KRONA", "2026-04", "period", "0.1", "KRONA"}, {"SEK", "April", "period", "0.1", "not a period"}, {"EUR", "2026-04", "plan", "1.1", "whose rate is always 1"},
+	} {
+		err := o.SetRate(ctx, operator, 1<<40, c.currency, c.period, c.set, c.rate)
+		require.ErrorIs(t, err, office.ErrRefused, c.says)
+		require.ErrorContains(t, err, c.says)
+	}
+	require.ErrorContains(t, o.SetRate(ctx, operator, 0, "SEK", "2026-04", "plan", "0.1"), "changed rates meanwhile")
+	require.NoError(t, o.SetRate(ctx, operator, 1<<40, "sek", "2026-04", "plan", "0.1"))
+	require.Empty(t, book().LeftOut)
+}

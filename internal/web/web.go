@@ -222,6 +222,8 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Post("/setup/periods", periods.Post(site))
 	app.Get("/setup/calendars", periods.GetCalendars(site))
 	app.Post("/setup/calendars", periods.PostCalendars(site))
+	app.Get("/setup/rates", periods.GetRates(site))
+	app.Post("/setup/rates", periods.PostRates(site))
 	app.Get("/setup/rules", rules.Get(site))
 	app.Post("/setup/rules", rules.Post(site))
 	app.Get("/setup/checks", rules.GetChecks(site))

@@ -173,7 +173,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/money/bridge": "nothing to compare", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/money/bridge": "nothing to compare", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -255,6 +255,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/history/:batch", "/history/2", all},
 		{"/setup/periods", "/setup/periods", all},
 		{"/setup/calendars", "/setup/calendars", all},
+		{"/setup/rates", "/setup/rates", all},
 		{"/setup/rules", "/setup/rules", all},
 		{"/setup/checks", "/setup/checks", all},
 		{"/setup/mappings", "/setup/mappings", maps},
@@ -304,6 +305,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/periods", url.Values{"do": {"keep"}, "list": {"FY26-P01 2026-01-05 2026-02-01"}}, maps},
 		{"/setup/periods", url.Values{"do": {"months"}, "month": {"4"}}, maps},
 		{"/setup/periods", url.Values{"do": {"due"}, "due.progress": {"3"}}, maps},
+		{"/setup/rates", url.Values{"currency": {"NOK"}, "from": {"2026-01"}, "set": {"period"}, "rate": {"0.1"}}, analyst},
 		{"/setup/calendars", url.Values{"do": {"keep"}, "calendar": {"office"}, "week": {"mon"}}, maps},
 		{"/setup/calendars", url.Values{"do": {"follow"}, "project": {"*"}, "follows": {"office"}}, maps},
 		{"/close", url.Values{"do": {"reopen"}, "why": {"x"}}, analyst},

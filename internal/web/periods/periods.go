@@ -1,5 +1,6 @@
-// Package periods are the pages of Setup about time: the office's reporting
-// periods with the days by which statements are due, and its work calendars.
+// Package periods are the pages of Setup about what goes by the period: the
+// office's reporting periods with the days by which statements are due, its work
+// calendars, and its rates.
 package periods
 
 import (
@@ -16,16 +17,17 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed periods.html calendars.html periods.css
+//go:embed periods.html calendars.html rates.html periods.css
 var files embed.FS
 
 // Templates of the screens.
 var (
 	Template          = shell.Parse(files, "periods.html")
 	CalendarsTemplate = shell.Parse(files, "calendars.html")
+	RatesTemplate     = shell.Parse(files, "rates.html")
 )
 
-// Style is the style sheet of both.
+// Style is the style sheet of all three.
 var Style = shell.File(files, "periods.css")
 
 // Page shows the reporting calendar.
