@@ -60,7 +60,7 @@ func (rec Records) each(table string, f func(row)) {
 // link fills in the codes of references.
 func (rec Records) link() {
 	codes := map[portfolio.Type]map[int64]string{
-		portfolio.ProgrammeRef: rec.codes("programmes"), portfolio.CostCodeRef: rec.codes("cost_codes"), portfolio.ProjectRef: rec.codes("projects"),
+		portfolio.ProgrammeRef: rec.codes("programmes"), portfolio.CostCodeRef: rec.codes("cost_codes"), portfolio.ProjectRef: rec.codes("projects"), portfolio.CentreRef: rec.codes("cost_centres"),
 	}
 	for name := range rec {
 		rec.linkBy(name, codes)
@@ -103,7 +103,7 @@ func (rec Records) Setting(name string) (value string) {
 
 // office builds what all projects share.
 func (rec Records) office() (*portfolio.Office, error) {
-	o := &portfolio.Office{Name: rec.Setting("name"), Calendar: rec.Setting("calendar"), Calendars: make(map[string]*calendar.Calendar), Codes: make(map[int64]portfolio.CostCode), Due: make(map[string]int)}
+	o := &portfolio.Office{Name: rec.Setting("name"), Calendar: rec.Setting("calendar"), Calendars: make(map[string]*calendar.Calendar), Codes: make(map[int64]portfolio.CostCode), Due: make(map[string]int), Centres: make(map[string]portfolio.Centre)}
 	var ok bool
 	if o.Reporting, ok = money.ParseCurrency(rec.Setting("reporting_currency")); !ok {
 		o.Reporting = "EUR"
@@ -133,6 +133,9 @@ func (rec Records) office() (*portfolio.Office, error) {
 	})
 	rec.each("cost_codes", func(r row) {
 		o.Codes[r.ID] = portfolio.CostCode{Code: r.text("cost_code"), Name: r.text("name"), Parent: r.int("parent"), Reserve: r.or("reserve")}
+	})
+	rec.each("cost_centres", func(r row) {
+		o.Centres[r.text("cost_centre")] = portfolio.Centre{Name: r.text("name"), Parent: r.text("parent")}
 	})
 	rec.each("programmes", func(r row) {
 		o.Groups = append(o.Groups, portfolio.Programme{ID: r.ID, Code: r.text("programme"), Name: r.text("name"), Parent: r.text("parent"), Owner: r.text("owner")})

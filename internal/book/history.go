@@ -144,9 +144,9 @@ func (s *Snapshot) read(c *portfolio.Column, raw *string) portfolio.Field {
 	switch c.Type {
 	case portfolio.Date, portfolio.Period, portfolio.Whole, portfolio.Decimal:
 		f.Int, _ = strconv.ParseInt(*raw, 10, 64) // the store writes whole numbers
-	case portfolio.ProjectRef, portfolio.ProgrammeRef, portfolio.CostCodeRef:
+	case portfolio.ProjectRef, portfolio.ProgrammeRef, portfolio.CostCodeRef, portfolio.CentreRef:
 		f.Int, _ = strconv.ParseInt(*raw, 10, 64)
-		table := map[portfolio.Type]string{portfolio.ProjectRef: "projects", portfolio.ProgrammeRef: "programmes", portfolio.CostCodeRef: "cost_codes"}[c.Type]
+		table := map[portfolio.Type]string{portfolio.ProjectRef: "projects", portfolio.ProgrammeRef: "programmes", portfolio.CostCodeRef: "cost_codes", portfolio.CentreRef: "cost_centres"}[c.Type]
 		f.Text = "record " + *raw
 		if r := s.record(table, f.Int); r != nil {
 			f.Text = r.Fields[0].Text

@@ -178,7 +178,7 @@ var tableWords = map[string]string{
 	"forecast": "costs", "costs": "costs", "plan": "costs", "budget": "costs", "commitments": "costs", "accruals": "costs", "prognose": "costs",
 	"progress": "progress", "fortschritt": "progress", "activities": "activities", "schedule": "activities", "milestones": "activities", "tasks": "activities",
 	"risks": "risks", "risk": "risks", "issues": "risks", "register": "risks", "narratives": "narratives", "story": "narratives", "narrative": "narratives",
-	"rates": "rates", "projects": "projects", "programmes": "programmes", "accounts": "cost_codes", "codes": "cost_codes", "links": "links", "steps": "steps", "items": "items", "backlog": "items", "calendars": "calendars", "holidays": "calendars", "baselines": "baselines",
+	"rates": "rates", "projects": "projects", "programmes": "programmes", "centres": "cost_centres", "accounts": "cost_codes", "codes": "cost_codes", "links": "links", "steps": "steps", "items": "items", "backlog": "items", "calendars": "calendars", "holidays": "calendars", "baselines": "baselines",
 }
 
 // choices are words for the values of columns that take one of a few.

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/csv"
+	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
@@ -297,4 +298,38 @@ func TestRates(t *testing.T) {
 	require.ErrorContains(t, o.SetRate(ctx, operator, 0, "SEK", "2026-04", "plan", "0.1"), "changed rates meanwhile")
 	require.NoError(t, o.SetRate(ctx, operator, 1<<40, "sek", "2026-04", "plan", "0.1"))
 	require.Empty(t, book().LeftOut)
+}
+
+// TestCostCentres: a tree, which money tables add up; a centre is not its own
+// ancestor, and those that only lines name stand alone.
+func TestCostCentres(t *testing.T) {
+	ctx := context.Background()
+	o := newOffice(t)
+	r := take(t, o, office.GatherOptions{}, file("cost_codes.csv", "cost_code,name\n1,One\n"), file("projects.csv", "project,name\nP,Pier\n"),
+		file("cost_centres.csv", "cost_centre,name,parent\nW,Workshop,\nW1,Welders,W\nW2,Fitters,W\n"),
+		file("costs.csv", "project,cost_code,kind,period,cost_centre,amount\nP,1,plan,2026-04,W1,10\nP,1,plan,2026-04,W2,20\nP,1,plan,2026-04,W,3\nP,1,plan,2026-04,HARBOUR,5\nP,1,plan,2026-04,,7\n"),
+		file("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\n"))
+	require.Empty(t, r.Refusals)
+	tree := func(o *office.Office) (out []string) {
+		table := moneyTable(t, o, moment(t, o, office.Ask{}), office.MoneyAsk{Rows: "centre", Show: "plan"})
+		for _, x := range table.Rows {
+			n, _ := table.Value(x.Row, 0, costs.Planned, len(table.Columns)-1)
+			out = append(out, strings.Repeat(" ", x.Depth-1)+x.Name+" "+strconv.FormatInt(n/100, 10))
+		}
+		return out
+	}
+	want := []string{"No cost centre 7", "HARBOUR 5", "Workshop 33", " Welders 10", " Fitters 20"}
+	require.Equal(t, want, tree(o))
+	for row, says := range map[string]string{"W,,W2": "it is its own parent, or in a loop of parents", "W3,Painters,NONE": `cost centre`} {
+		r := take(t, o, office.GatherOptions{}, file("cost_centres.csv", "cost_centre,name,parent\n"+row+"\n"))
+		require.Len(t, r.Refusals, 1, row)
+		require.Contains(t, r.Refusals[0].Reason+" cost centre", says)
+	}
+	again := take(t, o, office.GatherOptions{}, file("cost_centres.csv", "cost_centre,name,parent\nW1,Welders,W\n"))
+	require.Zero(t, again.Changes(), "the same again changes nothing")
+	dir := filepath.Join(t.TempDir(), "out")
+	require.NoError(t, o.Export(ctx, operator, dir))
+	other := newOffice(t)
+	require.Empty(t, gatherPaths(t, other, office.GatherOptions{}, dir).Refusals)
+	require.Equal(t, want, tree(other))
 }

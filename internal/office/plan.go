@@ -181,7 +181,7 @@ func keyOf(t *portfolio.Table, r *portfolio.Row, skip ...string) string {
 
 func isRef(t portfolio.Type) bool {
 	switch t {
-	case portfolio.ProjectRef, portfolio.ProgrammeRef, portfolio.CostCodeRef, portfolio.ActivityRef, portfolio.EndRef:
+	case portfolio.ProjectRef, portfolio.ProgrammeRef, portfolio.CostCodeRef, portfolio.CentreRef, portfolio.ActivityRef, portfolio.EndRef:
 		return true
 	}
 	return false

@@ -32,6 +32,8 @@ func (p *plan) resolve(t *portfolio.Table, r *portfolio.Row) (column, value, why
 			what, table = "programme", "programmes"
 		case portfolio.CostCodeRef:
 			what, table = "cost code", "cost_codes"
+		case portfolio.CentreRef:
+			what, table = "cost centre", "cost_centres"
 		}
 		if table == "" || table == t.Name {
 			continue

@@ -18,29 +18,30 @@ var recordTables = map[string]struct {
 	name    string
 	columns []string
 }{
-	"settings":   {"setting", []string{"setting", "value"}},
-	"boundaries": {"boundary", []string{"period", "first", "last", "name"}},
-	"due_days":   {"due_day", []string{"statement", "days"}},
-	"programmes": {"programme", []string{"programme", "name", "parent", "owner"}},
-	"calendars":  {"calendar", []string{"calendar", "kind", "day", "name", "state"}},
-	"rates":      {"rate", []string{"currency", "period", "rate_set", "rate"}},
-	"cost_codes": {"cost_code", []string{"cost_code", "name", "parent", "reserve"}},
-	"projects":   {"project", []string{"project", "name", "programme", "lead", "sponsor", "stage", "state", "state_since", "currency", "start", "finish", "calendar", "earned_value", "outlook_method", "too_early"}},
-	"baselines":  {"baseline", []string{"project", "baseline", "approved", "reason", "approver"}},
-	"rules":      {"rule", []string{"dimension", "reading", "from_period", "direction", "watch", "act", "scope", "title"}},
-	"dimensions": {"dimension", []string{"dimension", "title", "apart", "weight"}},
-	"policies":   {"policy", []string{"policy", "from_period", "how", "act_share", "watch_share"}},
-	"checks":     {"checking", []string{"code", "from_period", "severity", "bound", "over_records", "expression", "title", "says"}},
-	"checks_off": {"check_off", []string{"project", "code", "from_period", "until_period", "reason"}},
-	"answers":    {"answer", []string{"project", "code", "record", "from_period", "answer", "until_period", "reason", "resting_on", "said_by"}},
-	"overrides":  {"override", []string{"project", "dimension", "from_period", "until_period", "standing", "reason"}},
-	"periods":    {"period", []string{"period", "state"}},
+	"settings":     {"setting", []string{"setting", "value"}},
+	"boundaries":   {"boundary", []string{"period", "first", "last", "name"}},
+	"due_days":     {"due_day", []string{"statement", "days"}},
+	"programmes":   {"programme", []string{"programme", "name", "parent", "owner"}},
+	"calendars":    {"calendar", []string{"calendar", "kind", "day", "name", "state"}},
+	"rates":        {"rate", []string{"currency", "period", "rate_set", "rate"}},
+	"cost_codes":   {"cost_code", []string{"cost_code", "name", "parent", "reserve"}},
+	"cost_centres": {"cost_centre", []string{"cost_centre", "name", "parent"}},
+	"projects":     {"project", []string{"project", "name", "programme", "lead", "sponsor", "stage", "state", "state_since", "currency", "start", "finish", "calendar", "earned_value", "outlook_method", "too_early"}},
+	"baselines":    {"baseline", []string{"project", "baseline", "approved", "reason", "approver"}},
+	"rules":        {"rule", []string{"dimension", "reading", "from_period", "direction", "watch", "act", "scope", "title"}},
+	"dimensions":   {"dimension", []string{"dimension", "title", "apart", "weight"}},
+	"policies":     {"policy", []string{"policy", "from_period", "how", "act_share", "watch_share"}},
+	"checks":       {"checking", []string{"code", "from_period", "severity", "bound", "over_records", "expression", "title", "says"}},
+	"checks_off":   {"check_off", []string{"project", "code", "from_period", "until_period", "reason"}},
+	"answers":      {"answer", []string{"project", "code", "record", "from_period", "answer", "until_period", "reason", "resting_on", "said_by"}},
+	"overrides":    {"override", []string{"project", "dimension", "from_period", "until_period", "standing", "reason"}},
+	"periods":      {"period", []string{"period", "state"}},
 }
 
 // whole tells whether a column is kept as an integer.
 func whole(t portfolio.Type) bool {
 	switch t {
-	case portfolio.Date, portfolio.Period, portfolio.Whole, portfolio.Decimal, portfolio.ProjectRef, portfolio.ProgrammeRef, portfolio.CostCodeRef:
+	case portfolio.Date, portfolio.Period, portfolio.Whole, portfolio.Decimal, portfolio.ProjectRef, portfolio.ProgrammeRef, portfolio.CostCodeRef, portfolio.CentreRef:
 		return true
 	}
 	return false

@@ -308,8 +308,8 @@ type step struct {
 	key, name string
 }
 
-// steps gives the rows of a dimension that a line belongs to: of cost codes and
-// programmes one for each level down to the query's.
+// steps gives the rows of a dimension that a line belongs to: of cost codes, cost
+// centres and programmes one for each level down to the query's.
 func (f *filler) steps(d Dimension, p *portfolio.Project, l *Key) (out []step) {
 	switch d {
 	case ByProgramme:
@@ -338,7 +338,14 @@ func (f *filler) steps(d Dimension, p *portfolio.Project, l *Key) (out []step) {
 	case ByFlow:
 		return []step{{0, string(l.Flow), string(l.Flow)}}
 	case ByCentre:
-		return []step{{0, l.Centre, cmp.Or(l.Centre, "No cost centre")}}
+		for at := l.Centre; at != "" && len(out) <= len(f.office.Centres); at = f.office.Centres[at].Parent {
+			out = append(out, step{0, at, cmp.Or(f.office.Centres[at].Name, at)})
+		}
+		if len(out) == 0 {
+			return []step{{0, "", "No cost centre"}}
+		}
+		slices.Reverse(out)
+		return f.down(out)
 	}
 	return []step{{0, l.Activity, cmp.Or(l.Activity, "No activity")}}
 }

@@ -15,9 +15,10 @@ type Office struct {
 	Calendars map[string]*calendar.Calendar
 	Rates     *money.Rates
 	Codes     map[int64]CostCode
-	Groups    []Programme    // sorted by code
-	Calendar  string         // code of the office's own calendar, if set
-	Due       map[string]int // working days after a period's end, by kind of statement
+	Centres   map[string]Centre // of cost, by code
+	Groups    []Programme       // sorted by code
+	Calendar  string            // code of the office's own calendar, if set
+	Due       map[string]int    // working days after a period's end, by kind of statement
 	standard  *calendar.Calendar
 }
 
@@ -38,6 +39,9 @@ type CostCode struct {
 	Parent  int64
 	Reserve string
 }
+
+// Centre is a node of the office's tree of cost centres.
+type Centre struct{ Name, Parent string }
 
 // Programme is a node of the tree of programmes.
 type Programme struct {

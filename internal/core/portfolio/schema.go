@@ -22,6 +22,7 @@ const (
 	ActivityRef // an activity of the row's project
 	EndRef      // an activity of the row's project, or PROJECT/ACTIVITY
 	VersionRef  // baseline number, statement period or nothing, by kind
+	CentreRef   // a cost centre that is listed
 )
 
 // Keeping says how the rows of a table are kept.
@@ -135,6 +136,9 @@ var Tables = []*Table{
 	{Name: "cost_codes", About: "the tree of cost codes", Columns: []Column{
 		key("cost_code", Code, "code"), col("name", Text, "name"), col("parent", CostCodeRef, "the code above, if any"),
 		choice("reserve", "none", "management reserve stays out of BAC and PV", "none", "contingency", "management"),
+	}},
+	{Name: "cost_centres", About: "the tree of cost centres; lines may name others, which have no name and no centre above", Columns: []Column{
+		key("cost_centre", Code, "code"), col("name", Text, "name"), col("parent", CentreRef, "the centre above, if any"),
 	}},
 	{Name: "projects", About: "the projects", Columns: []Column{
 		key("project", Code, "code"), col("name", Text, "name"), col("programme", ProgrammeRef, "its programme"),

@@ -182,7 +182,7 @@ func (p *Page) all() string {
 
 func (p *Page) row(x *office.MoneyRow) Row {
 	r := Row{Key: x.Key, Name: x.Name, Depth: min(x.Depth-1, 4), Group: len(x.Below) > 0, Folded: x.Folded, Chosen: p.Turn("row", x.Key)}
-	if x.Key != x.Name && (x.Dimension == costs.ByProject || x.Dimension == costs.ByCode) {
+	if x.Key != x.Name && (x.Dimension == costs.ByProject || x.Dimension == costs.ByCode || x.Dimension == costs.ByCentre) {
 		r.Code = x.Row.Key
 	}
 	if len(x.Below) > 0 {
