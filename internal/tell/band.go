@@ -9,10 +9,17 @@ import (
 )
 
 // Band draws the money of a group: spent, on order and still to go, with marks
-// for what is earned, planned and computed. ok is false where plan or cost is
-// not known.
+// for what is earned, planned and computed: in millions, or in thousands where
+// nothing reaches one. ok is false where plan or cost is not known.
 func Band(title string, value func(figure.ID) figure.Value, cur money.Currency, link func(figure.ID) string) (b chart.Band, ok bool) {
-	in := func(id figure.ID) (float64, bool) { return InMillions(value(id), cur) }
+	unit, scale := MillionUnit(cur), 1.0
+	if small(value, cur) {
+		unit, scale = Unit(figure.Money, cur), 1000
+	}
+	in := func(id figure.ID) (float64, bool) {
+		v, ok := InMillions(value(id), cur)
+		return v * scale, ok
+	}
 	write := func(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) }
 	text := func(id figure.ID) string {
 		v, _ := in(id)
@@ -23,7 +30,7 @@ func Band(title string, value func(figure.ID) figure.Value, cur money.Currency, 
 	if !ok || !ok2 {
 		return b, false
 	}
-	b = chart.Band{Title: title, Unit: MillionUnit(cur), Plan: plan}
+	b = chart.Band{Title: title, Unit: unit, Plan: plan}
 	b.Segments = append(b.Segments, chart.Segment{Class: "spent", Name: "spent", Value: spent, Text: text(figure.AC), Link: link(figure.AC)})
 	toGo, known := in(figure.ETCStated)
 	name, id := "still to go, as stated", figure.ETCStated
@@ -46,4 +53,14 @@ func Band(title string, value func(figure.ID) figure.Value, cur money.Currency, 
 		b.Marks = append(b.Marks, chart.BandMark{Class: "stated", Name: "beyond plan, as stated", At: stated, Text: Amount(write(stated-plan), 1), Link: link(figure.EACStated)})
 	}
 	return b, true
+}
+
+// small tells whether neither the plan nor any outlook reaches a million.
+func small(value func(figure.ID) figure.Value, cur money.Currency) bool {
+	for _, id := range [...]figure.ID{figure.BAC, figure.AC, figure.EACStated, figure.EACComputed} {
+		if v, ok := InMillions(value(id), cur); ok && v >= 1 {
+			return false
+		}
+	}
+	return true
 }

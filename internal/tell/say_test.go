@@ -188,6 +188,11 @@ func TestBand(t *testing.T) {
 	delete(given, figure.AC)
 	_, ok = Band("All", values(given), "EUR", link)
 	require.False(t, ok, "a band without cost would mislead")
+
+	small := map[figure.ID]figure.Value{figure.BAC: euros(10_000), figure.AC: euros(6_150), figure.EACComputed: euros(10_265)}
+	b, ok = Band("All", values(small), "EUR", link)
+	require.True(t, ok)
+	require.Equal(t, []string{"€ k", "6.2", "10.0", "10.3"}, []string{b.Unit, b.Segments[0].Text, b.Marks[0].Text, b.Marks[1].Text}, "in thousands, where nothing reaches a million")
 }
 
 // TestCurveByPeriod: each period's own is the difference of the cumulative.
