@@ -32,6 +32,7 @@ const screens = [
   "/setup/periods",
   "/setup/calendars?of=yard",
   "/setup/rates",
+  "/baselines?of=QS-02",
   "/setup/rules",
   "/setup/checks",
   "/setup/checks?cause=statement-stale",

@@ -360,6 +360,7 @@ func TestUseCasesByRole(t *testing.T) {
 		"reopen by code": {an | op, func(a office.Actor) error { return o.ReopenCode(ctx, a, "2020-01", "why") }},
 		"close":          {an | op, func(a office.Actor) error { return read(o.ClosePeriod(ctx, a, period-100)) }},
 		"reopen":         {an | op, func(a office.Actor) error { return o.ReopenPeriod(ctx, a, period-100, "why") }},
+		"baselines":      {all, func(a office.Actor) error { return read(o.Baselines(ctx, a, m, "K1")) }},
 		"rates":          {all, func(a office.Actor) error { return read(o.Rates(ctx, a, m)) }},
 		"rate mark":      {all, func(a office.Actor) error { return read(o.RateMark(ctx, a)) }},
 		"set rate":       {an | op, func(a office.Actor) error { return o.SetRate(ctx, a, 0, "", "", "", "") }},

@@ -333,3 +333,37 @@ func TestCostCentres(t *testing.T) {
 	require.Empty(t, gatherPaths(t, other, office.GatherOptions{}, dir).Refusals)
 	require.Equal(t, want, tree(other))
 }
+
+// TestBaselines: from the original to the latest by approved changes, line by
+// line; what is approved after the period counts later.
+func TestBaselines(t *testing.T) {
+	ctx := context.Background()
+	o := newOffice(t)
+	require.Empty(t, take(t, o, office.GatherOptions{}, file("cost_codes.csv", "cost_code,name,reserve\n1,One,\n2,Two,\n9,Rest,management\n"), file("projects.csv", "project,name,start,finish\nP,Pier,2026-04-01,2026-09-30\n"),
+		file("baselines.csv", "project,baseline,approved,reason,approver\nP,1,2026-03-20,,\nP,2,2026-05-11,More piles,Ida Holm\nP,3,2026-07-01,Less deck,Ida Holm\n"),
+		file("costs.csv", "project,cost_code,kind,period,version,amount\nP,1,plan,2026-04,1,100\nP,2,plan,2026-05,1,50\nP,9,plan,2026-05,1,999\nP,1,plan,2026-04,2,130\nP,2,plan,2026-05,2,50\nP,1,plan,2026-04,3,130\nP,2,plan,2026-05,3,20\n"),
+		file("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\nP,2026-06,summary,Well\n")).Refusals)
+	for _, c := range []struct {
+		at      string
+		inForce int
+	}{{"2026-04", 1}, {"2026-05", 2}, {"2026-06", 2}} {
+		m := moment(t, o, office.Ask{At: c.at})
+		b, err := o.Baselines(ctx, operator, m, "P")
+		require.NoError(t, err)
+		require.Len(t, b.List, 3)
+		var plans, changes []int64
+		for _, x := range b.List {
+			plans, changes = append(plans, x.Plan/100), append(changes, x.Change/100)
+			require.Equal(t, x.Number == c.inForce, x.InForce, "%s: %d", c.at, x.Number)
+			require.Equal(t, x.Number > c.inForce, x.Later, "%s: %d", c.at, x.Number)
+		}
+		require.Equal(t, []int64{150, 180, 150}, plans)
+		require.Equal(t, []int64{150, 30, -30}, changes)
+		require.Equal(t, []office.BaselineCode{{Code: "1", Name: "One", Plans: []int64{100_00, 130_00, 130_00}}, {Code: "2", Name: "Two", Plans: []int64{50_00, 50_00, 20_00}}}, b.Codes)
+		r, _ := m.Find("P")
+		require.Equal(t, b.List[c.inForce-1].Plan, r.Value(figure.BAC).N, "the one in force is BAC")
+	}
+	none, err := o.Baselines(ctx, operator, moment(t, o, office.Ask{}), "NONE")
+	require.NoError(t, err)
+	require.Nil(t, none)
+}

@@ -179,6 +179,7 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	app.Get("/board", board.Get(site))
 	app.Get("/money", money.Get(site))
+	app.Get("/baselines", money.GetBaselines(site))
 	app.Get("/money/cell", money.GetCell(site))
 	app.Get("/money/bridge", money.GetBridge(site))
 	app.Get("/money.:form", money.File(site))

@@ -102,6 +102,8 @@ func TestPages(t *testing.T) {
 		{"/money/cell?column=0&cause=luck", 404, "no amount that is made of cells"},
 		{"/money/bridge", 404, "choose under Beside what this is compared with"},
 		{"/money/bridge?beside=original&row=none", 404, "There is no such row"},
+		{"/baselines?of=B", 200, "as it was at first"},
+		{"/baselines?of=NONE", 404, "There is no project"},
 		{"/money.pdf", 404, "There is no page"},
 		{"/setup/periods", 200, "so they stay months"},
 		{"/setup/calendars", 200, "Monday to Friday"},
@@ -173,7 +175,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/money/bridge": "nothing to compare", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -247,6 +249,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/money", "/money", all},
 		{"/money/cell", "/money/cell?column=0&cause=running", all},
 		{"/money.:form", "/money.csv", all},
+		{"/baselines", "/baselines?of=B", all},
 		{"/money/bridge", "/money/bridge?beside=original&amounts=plan&against=latest", all},
 		{"/close", "/close", all},
 		{"/cuts", "/cuts", all},

@@ -38,12 +38,19 @@ type View struct {
 
 // At gives the view of a project at a period.
 func At(o *Office, p *Project, period calendar.Period, against Against) *View {
+	number := 1
+	if against == Latest {
+		number = inForce(p, o.Periods.Last(period))
+	}
+	return AtBaseline(o, p, period, number)
+}
+
+// AtBaseline gives the view of a project at a period against the baseline of a
+// number, approved or not.
+func AtBaseline(o *Office, p *Project, period calendar.Period, number int) *View {
 	v := &View{
 		Project: p, Office: o, Period: period, Day: o.Periods.Last(period), Cal: o.CalendarOf(p.Calendar),
-		Number: 1, status: make(map[calendar.Period][]Status), rows: make([]*BaselineRow, len(p.Activities)),
-	}
-	if against == Latest {
-		v.Number = v.inForce()
+		Number: number, status: make(map[calendar.Period][]Status), rows: make([]*BaselineRow, len(p.Activities)),
 	}
 	for i := len(p.Plan) - 1; i >= 0; i-- {
 		if p.Plan[i].Number <= v.Number && len(p.Plan[i].Lines) > 0 {
@@ -76,18 +83,19 @@ func At(o *Office, p *Project, period calendar.Period, against Against) *View {
 	return v
 }
 
-func (v *View) inForce() int {
+// inForce gives the number of the baseline in force on a day.
+func inForce(p *Project, day calendar.Date) int {
 	n := 1
-	seen := make(map[int]bool, len(v.Baselines))
-	for i := range v.Baselines {
-		b := &v.Baselines[i]
+	seen := make(map[int]bool, len(p.Baselines))
+	for i := range p.Baselines {
+		b := &p.Baselines[i]
 		seen[b.Number] = true
-		if b.Approved <= v.Day {
+		if b.Approved <= day {
 			n = max(n, b.Number)
 		}
 	}
-	for i := range v.Project.Plan { // a number without a record has no date either
-		if k := v.Project.Plan[i].Number; !seen[k] {
+	for i := range p.Plan { // a number without a record has no date either
+		if k := p.Plan[i].Number; !seen[k] {
 			n = max(n, k)
 		}
 	}

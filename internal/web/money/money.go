@@ -23,14 +23,15 @@ import (
 	"turret/internal/web/views"
 )
 
-//go:embed money.html cell.html bridge.html money.css
+//go:embed money.html cell.html bridge.html baselines.html money.css
 var files embed.FS
 
 // Templates of the screens.
 var (
-	Template       = shell.Parse(files, "money.html")
-	CellTemplate   = shell.Parse(files, "cell.html")
-	BridgeTemplate = shell.Parse(files, "bridge.html")
+	Template          = shell.Parse(files, "money.html")
+	CellTemplate      = shell.Parse(files, "cell.html")
+	BridgeTemplate    = shell.Parse(files, "bridge.html")
+	BaselinesTemplate = shell.Parse(files, "baselines.html")
 )
 
 // Style is the style sheet of both.

@@ -241,6 +241,11 @@ func (p *Page) MoneyTable() string {
 	return p.State.Moment().With("of", p.Sheet.Now.Code).MoneyPage()
 }
 
+// BaselineList is the address of the project's baselines.
+func (p *Page) BaselineList() string {
+	return p.State.BaselinesPage(p.Sheet.Now.Code)
+}
+
 // Curved tells whether the curve shows periods by themselves.
 func (p *Page) Curved() bool { return p.State.Get("curve") == "period" }
 

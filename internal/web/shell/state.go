@@ -185,6 +185,11 @@ func (s State) MoneyPage() string { return "/money" + s.With("trail", "").query(
 // BridgePage is the address of the bridge in this state.
 func (s State) BridgePage() string { return "/money/bridge" + s.With("trail", "").query() }
 
+// BaselinesPage is the address of the baselines of a project.
+func (s State) BaselinesPage(project string) string {
+	return "/baselines" + s.Moment().With("of", project).query()
+}
+
 // MoneyFile is the address of the money table as a file.
 func (s State) MoneyFile(form string) string {
 	return "/money." + form + s.With("trail", "").query()
