@@ -1,0 +1,257 @@
+package costs
+
+import (
+	"cmp"
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+)
+
+type filler struct {
+	t         *Table
+	version   int
+	office    *portfolio.Office
+	first     calendar.Period
+	segmentOf []int32 // of a period by its distance from first; −1: in no column
+	codeSteps map[int64][]step
+	ofProject []step // of its programmes
+}
+
+func (f *filler) columns() {
+	t := f.t
+	var bounds []calendar.Period // where segments begin
+	for _, c := range t.Columns {
+		bounds = append(bounds, c.From, c.To+1)
+	}
+	slices.Sort(bounds)
+	bounds = slices.Compact(bounds)
+	t.segments, t.span = len(bounds), make([][2]int, len(t.Columns))
+	for i, c := range t.Columns {
+		from, _ := slices.BinarySearch(bounds, c.From)
+		to, _ := slices.BinarySearch(bounds, c.To+1)
+		t.span[i] = [2]int{from, max(from, to)}
+	}
+	if len(bounds) == 0 {
+		return
+	}
+	held := make([]bool, len(bounds))
+	for _, s := range t.span {
+		for k := s[0]; k < s[1]; k++ {
+			held[k] = true
+		}
+	}
+	f.first = bounds[0]
+	f.segmentOf = make([]int32, bounds[len(bounds)-1]-f.first)
+	for i := range f.segmentOf {
+		k, exact := slices.BinarySearch(bounds, f.first+calendar.Period(i))
+		if !exact {
+			k--
+		}
+		if f.segmentOf[i] = int32(k); !held[k] {
+			f.segmentOf[i] = -1
+		}
+	}
+}
+
+func (f *filler) project(p *Project) {
+	t := f.t
+	f.ofProject = nil
+	above := t.Root
+	steps := 0 // dimensions that are the same for all lines of a project
+	for _, d := range t.Rows {
+		if d != ByProgramme && d != ByProject {
+			break
+		}
+		above = f.below(above, d, p, nil)
+		steps++
+	}
+	var row *Row // of the line before, which often has the same key
+	for i := range p.Lines {
+		l := &p.Lines[i]
+		if i == 0 || l.Key != p.Lines[i-1].Key {
+			if row = nil; f.wants(&l.Key) {
+				row = above
+				for _, d := range t.Rows[steps:] {
+					row = f.below(row, d, p, &l.Key)
+				}
+			}
+		}
+		if row != nil {
+			f.add(row, l)
+		}
+	}
+}
+
+func (f *filler) add(row *Row, l *Line) {
+	from, to := max(l.First, f.first), min(l.First+calendar.Period(len(l.Cells)), f.first+calendar.Period(len(f.segmentOf)))
+	if from >= to {
+		return
+	}
+	t := f.t
+	if row.sums[f.version] == nil {
+		row.sums[f.version] = make([]int64, int(kinds)*(t.segments+1))
+	}
+	sums := row.sums[f.version][int(l.Kind)*(t.segments+1)+1:]
+	row.Any[f.version] = true
+	segments := f.segmentOf[from-f.first : to-f.first]
+	for i, v := range l.Cells[from-l.First : to-l.First] {
+		k := segments[i]
+		if v == 0 || k < 0 {
+			continue
+		}
+		if l.Reserve {
+			if f.version == 0 {
+				t.plus(&t.Reserve, v)
+			}
+			continue
+		}
+		s := sums[k] + v
+		if (sums[k]^s)&(v^s) < 0 {
+			t.TooLarge = true
+		}
+		sums[k] = s
+	}
+}
+
+type step struct {
+	id        int64
+	key, name string
+}
+
+func (f *filler) steps(d Dimension, p *portfolio.Project, l *Key) (out []step) {
+	switch d {
+	case ByProgramme:
+		chain := f.office.Chain(p.Programme)
+		if len(chain) == 0 {
+			return []step{{0, "", "No programme"}}
+		}
+		slices.Reverse(chain)
+		for _, code := range chain {
+			out = append(out, step{0, code, f.programme(code)})
+		}
+		return f.down(out)
+	case ByProject:
+		return []step{{p.ID, p.Code, p.Name}}
+	case ByCode:
+		chain := f.chain(l.CodeID)
+		if len(chain) == 0 {
+			return []step{{0, l.Code, cmp.Or(l.Code, "No cost code")}}
+		}
+		for _, c := range chain {
+			out = append(out, step{0, c.Code, c.Name})
+		}
+		return f.down(out)
+	case ByClass:
+		return []step{{0, l.Class, cmp.Or(l.Class, "No class")}}
+	case ByFlow:
+		return []step{{0, string(l.Flow), string(l.Flow)}}
+	case ByCentre:
+		for at := l.Centre; at != "" && len(out) <= len(f.office.Centres); at = f.office.Centres[at].Parent {
+			out = append(out, step{0, at, cmp.Or(f.office.Centres[at].Name, at)})
+		}
+		if len(out) == 0 {
+			return []step{{0, "", "No cost centre"}}
+		}
+		slices.Reverse(out)
+		return f.down(out)
+	}
+	return []step{{0, l.Activity, cmp.Or(l.Activity, "No activity")}}
+}
+
+func (f *filler) down(list []step) []step {
+	if f.t.Level > 0 && len(list) > f.t.Level {
+		return list[:f.t.Level]
+	}
+	return list
+}
+
+func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
+	switch d {
+	case ByProgramme:
+		if f.ofProject == nil {
+			f.ofProject = f.steps(d, p.Project, l)
+		}
+		for _, s := range f.ofProject {
+			row = row.child(rowKey{d, s.id, s.key}, s.key, s.name)
+		}
+		return row
+	case ByCode:
+		list, known := f.codeSteps[l.CodeID]
+		if !known {
+			list = f.steps(d, p.Project, l)
+			if f.codeSteps == nil {
+				f.codeSteps = make(map[int64][]step)
+			}
+			if len(f.chain(l.CodeID)) > 0 { // without a code of the office, it goes by the text
+				f.codeSteps[l.CodeID] = list
+			}
+		}
+		for _, s := range list {
+			row = row.child(rowKey{d, s.id, s.key}, s.key, s.name)
+		}
+		return row
+	case ByClass:
+		return row.child(rowKey{d, 0, l.Class}, l.Class, cmp.Or(l.Class, "No class"))
+	}
+	for _, s := range f.steps(d, p.Project, l) {
+		row = row.child(rowKey{d, s.id, s.key}, s.key, s.name)
+	}
+	return row
+}
+
+func (f *filler) wants(l *Key) bool {
+	return (f.t.Flow == "" || l.Flow == f.t.Flow) && (f.t.Class == "" || l.Class == f.t.Class) && (f.t.Code == "" || f.under(l))
+}
+
+func (t *Table) Holder(office *portfolio.Office, path []string) func(*portfolio.Project, *Key) bool {
+	f := &filler{t: &Table{Query: t.Query, codes: [2]codeChain{make(codeChain)}}, office: office}
+	return func(p *portfolio.Project, l *Key) bool {
+		if wanted := f.wants(l); !wanted || len(path) == 0 {
+			return wanted
+		}
+		rest := path
+		for _, d := range t.Rows {
+			for _, s := range f.steps(d, p, l) {
+				if len(rest) == 0 {
+					return true
+				}
+				if s.key != rest[0] {
+					return false
+				}
+				rest = rest[1:]
+			}
+		}
+		return len(rest) == 0
+	}
+}
+
+func (f *filler) under(l *Key) bool {
+	return slices.ContainsFunc(f.chain(l.CodeID), func(c portfolio.CostCode) bool { return c.Code == f.t.Code })
+}
+
+func (f *filler) programme(code string) string {
+	if i, ok := slices.BinarySearchFunc(f.office.Groups, code, func(g portfolio.Programme, c string) int { return cmp.Compare(g.Code, c) }); ok {
+		return f.office.Groups[i].Name
+	}
+	return code
+}
+
+func (f *filler) chain(id int64) []portfolio.CostCode {
+	known := f.t.codes[f.version]
+	if list, ok := known[id]; ok {
+		return list
+	}
+	var list []portfolio.CostCode
+	for at := id; len(list) <= len(f.office.Codes); {
+		c, ok := f.office.Codes[at]
+		if !ok {
+			break
+		}
+		list = append(list, c)
+		at = c.Parent
+	}
+	slices.Reverse(list)
+	known[id] = list
+	return list
+}

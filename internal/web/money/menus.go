@@ -1,0 +1,186 @@
+package money
+
+import (
+	"cmp"
+	"fmt"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"turret/internal/core/costs"
+	"turret/internal/core/money"
+	"turret/internal/office"
+	"turret/internal/tell"
+	"turret/internal/web/views"
+)
+
+type Menu struct {
+	Name, Now string
+	Items     []Item
+}
+
+type Item struct {
+	Text, Link string
+	On         bool
+}
+
+func (p *Page) menus() {
+	t, s := p.Table, p.State
+	item := func(text, part, value string) Item {
+		return Item{text, p.With(s.With(part, value).With("show", "")), s.Get(part) == value}
+	}
+	rows := Menu{Name: "Rows"}
+	var named []string
+	for _, d := range t.Dims {
+		named = append(named, dimensionName(d))
+	}
+	rows.Now = strings.Join(named, ", ")
+	choices := []string{"", "programme", "project", "code", "class", "programme,project,code", "programme,class", "code,project", "class,code", "centre", "activity", "flow,code"}
+	if t.Project != nil {
+		choices = []string{"", "code,class", "class,code", "code,activity", "activity", "centre", "flow,code"}
+	}
+	for _, v := range choices {
+		text := "as usual"
+		if v != "" {
+			var list []string
+			for _, d := range strings.Split(v, ",") {
+				list = append(list, dimensionName(costs.Dimension(d)))
+			}
+			text = strings.Join(list, ", ")
+		}
+		rows.Items = append(rows.Items, Item{text, p.With(s.With("rows", v).With("fold", "").With("open", "").With("row", "").With("show", "")), s.Get("rows") == v})
+	}
+	rows.Items = append(rows.Items, Item{Text: "Shown to"})
+	for n := 1; n <= min(max(t.Depth, 1), 6); n++ {
+		rows.Items = append(rows.Items, Item{"level " + strconv.Itoa(n), p.With(s.With("open", strconv.Itoa(n)).With("fold", "").With("show", "")), t.Unfolded == n})
+	}
+	rows.Items = append(rows.Items, Item{Text: "Rows without amounts"}, item("left out", "only", ""), item("listed", "only", "empty"))
+	if t.Compared() {
+		rows.Items = append(rows.Items, item("only what differs", "only", "differs"))
+	}
+	rows.Items = append(rows.Items, Item{Text: "Only"}, item("all classes", "class", ""))
+	for _, c := range t.Classes {
+		rows.Items = append(rows.Items, item(c, "class", c))
+	}
+	rows.Items = append(rows.Items, item("cost", "flow", ""), item("income", "flow", "income"), item("benefit", "flow", "benefit"), item("all flows", "flow", "all"))
+
+	columns := Menu{Name: "Columns", Now: map[costs.Per]string{costs.PerPeriod: "periods", costs.PerQuarter: "quarters", costs.PerYear: "years", costs.ToDate: "to date and to go"}[t.Per]}
+	if t.Per != costs.ToDate {
+		columns.Now += " of " + t.Span
+	}
+	columns.Items = []Item{item("periods", "per", ""), item("quarters", "per", "quarter"), item("fiscal years", "per", "year"), item("to date, to go, at completion", "per", "completion"), {Text: "Over"}, item("this fiscal year", "span", ""), item("everything", "span", "all")}
+	for _, y := range t.Years {
+		columns.Items = append(columns.Items, item(y, "span", y))
+	}
+	columns.Items = append(columns.Items, Item{Text: "Amounts"}, item("by period", "sum", ""), item("cumulative", "sum", "cumulative"))
+
+	show := Menu{Name: "Show"}
+	var shown []string
+	for _, m := range costs.Measures {
+		on := slices.Contains(t.Measures, m)
+		if on {
+			shown = append(shown, m.Title())
+		}
+		list := make([]string, 0, len(t.Measures)+1)
+		for _, x := range costs.Measures {
+			if x != m && slices.Contains(t.Measures, x) || x == m && !on {
+				list = append(list, string(x))
+			}
+		}
+		show.Items = append(show.Items, Item{m.Title(), p.With(s.With("amounts", strings.Join(list, ",")).With("show", "")), on})
+	}
+	show.Now = strings.Join(shown, "; ")
+
+	beside := Menu{Name: "Beside", Now: cmp.Or(t.Version, "nothing")}
+	vs := func(text, at string) Item {
+		return Item{text, p.With(s.With("vs", at).With("beside", "").With("show", "")), s.Get("vs") == at && s.Get("beside") == ""}
+	}
+	beside.Items = []Item{vs("nothing", "")}
+	if p.Moment.Before.Code != "" {
+		beside.Items = append(beside.Items, vs("as stated in "+p.Moment.Before.Name, p.Moment.Before.Code))
+	}
+	if y := p.YearBefore(); y != nil {
+		beside.Items = append(beside.Items, vs("as stated in "+y.Name, y.Code))
+	}
+	if p.Original() {
+		beside.Items = append(beside.Items, item("the latest plan", "beside", "latest"))
+	} else {
+		beside.Items = append(beside.Items, item("the original plan", "beside", "original"))
+	}
+	const mostCuts = 6
+	for i, x := range p.Cuts {
+		if i == mostCuts {
+			break
+		}
+		beside.Items = append(beside.Items, item("cut: "+x.Name+", "+x.At, "beside", fmt.Sprintf("cut%d", x.ID)))
+	}
+	if t.Compared() {
+		beside.Items = append(beside.Items, Item{Text: "In each cell"}, item("mark what differs", "each", ""), item("what it said", "each", "was"), item("the change", "each", "change"), item("the change in percent", "each", "percent"))
+	}
+	in := Menu{Name: "In", Now: p.In()}
+	in.Items = []Item{item("thousands", "unit", ""), item("millions", "unit", "m"), item("to the cent", "unit", "1"), {Text: "Converted at"}, item("the rates of each period", "rates", ""), item("constant plan rates", "rates", "plan")}
+	if t.Project != nil && money.Currency(t.Project.Currency) != "" {
+		in.Items = append(in.Items, Item{Text: "Currency"}, item(string(p.Moment.Reporting), "in", ""), item("the project's own", "in", "project"))
+	}
+	p.Menus = []Menu{rows, columns, show, beside, in}
+}
+
+func dimensionName(d costs.Dimension) string {
+	switch d {
+	case costs.ByCode:
+		return "cost code"
+	case costs.ByCentre:
+		return "cost centre"
+	}
+	return string(d)
+}
+
+type View struct {
+	Name, Link, Owner string
+	On                bool
+}
+
+func (p *Page) Saved() (out []View) {
+	for _, v := range p.Views {
+		if !views.Money(v) {
+			continue
+		}
+		x := View{Name: v.Name, Link: views.Link(v), On: p.State.Get("view") == strconv.FormatInt(v.ID, 10)}
+		if v.Account != p.Actor.Account {
+			x.Owner = v.Owner
+		}
+		out = append(out, x)
+	}
+	return out
+}
+
+func (p *Page) Shares() bool { return office.MayShare(p.Actor) }
+
+func (p *Page) Bridge() string {
+	s := p.State.With("amounts", "").With("row", "").With("show", "").With("cause", "").With("group", "")
+	if slices.Equal(p.Table.Measures, []costs.Measure{costs.Planned}) {
+		s = s.With("amounts", string(costs.Planned))
+	}
+	return s.BridgePage()
+}
+
+func (p *Page) Spreadsheet() string { return p.State.MoneyFile("xlsx") }
+
+func (p *Page) Text() string { return p.State.MoneyFile("csv") }
+
+func (p *Page) Named(d costs.Dimension) string { return tell.Capital(dimensionName(d)) }
+
+func (p *Page) Hidden(but ...string) (out [][2]string) {
+	values, err := url.ParseQuery(p.State.Query())
+	if err != nil {
+		return nil // written by the state itself
+	}
+	for k := range values {
+		if !slices.Contains(but, k) {
+			out = append(out, [2]string{k, values.Get(k)})
+		}
+	}
+	slices.SortFunc(out, func(a, b [2]string) int { return strings.Compare(a[0], b[0]) })
+	return out
+}
