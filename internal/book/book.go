@@ -113,7 +113,7 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 	if err := s.say(tables); err != nil {
 		return nil, err
 	}
-	s.parts = &parts{done: old.filled()}
+	s.parts, s.named = &parts{done: old.filled()}, &named{}
 	if s.parts.done {
 		var some []*portfolio.Project
 		for id := range touched {

@@ -2,6 +2,7 @@ package book
 
 import (
 	"context"
+	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
@@ -20,7 +21,29 @@ func (s *Snapshot) WithPeriods(ps *calendar.Periods) *Snapshot {
 // LastNamed gives the last period that anything names: statements, the periods
 // of their amounts, records and cuts, with the table that names it. Zero where
 // nothing names one, so that a calendar can still be drawn.
-func (s *Snapshot) LastNamed(ctx context.Context) (last calendar.Period, table string, err error) {
+func (s *Snapshot) LastNamed(ctx context.Context) (calendar.Period, string, error) {
+	n := s.named
+	n.mu.Lock()
+	defer n.mu.Unlock()
+	if !n.known {
+		var err error
+		if n.last, n.table, err = s.lastNamed(ctx); err != nil {
+			return 0, "", err
+		}
+		n.known = true
+	}
+	return n.last, n.table, nil
+}
+
+// named keeps what LastNamed found on a snapshot: it reads every amount.
+type named struct {
+	mu    sync.Mutex
+	known bool
+	last  calendar.Period
+	table string
+}
+
+func (s *Snapshot) lastNamed(ctx context.Context) (last calendar.Period, table string, err error) {
 	see := func(p calendar.Period, by string) {
 		if p > last {
 			last, table = p, by

@@ -32,6 +32,7 @@ type Snapshot struct {
 	memo    *memo
 	byID    map[int64]*portfolio.Project
 	parts   *parts
+	named   *named
 	overlay map[int64][]byte   // parts that are not written, by ids below zero
 	pending []store.PlanChange // of a batch that is not written
 	thawed  *thawed            // what was read of cuts
@@ -145,7 +146,7 @@ func (s *Snapshot) build(stated []store.Stated) error {
 	s.Projects = sortProjects(s.byID)
 	s.Closed, s.Checking = s.Records.inState("closed"), s.Records.inState("in checking")
 	s.Last = lastStated(s.Stated)
-	s.parts = &parts{}
+	s.parts, s.named = &parts{}, &named{}
 	return nil
 }
 

@@ -83,6 +83,7 @@ func (s *Snapshot) follow(from *Snapshot, tables []string) error {
 		s.Records.linkTable(t)
 	}
 	s.Office, s.Rules, s.Stated, s.parts = from.Office, from.Rules, from.Stated, &parts{done: true}
+	s.named = &named{}
 	s.byID = maps.Clone(from.byID)
 	if err := s.say(tables); err != nil {
 		return err
