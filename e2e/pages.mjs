@@ -3,10 +3,13 @@
 import AxeBuilder from "@axe-core/playwright";
 import { test as base, expect } from "@playwright/test";
 import { signIn } from "./browser.mjs";
+import { serverOf } from "./server.mjs";
 
 export { expect };
 
 export const test = base.extend({
+  baseURL: async ({}, use, info) =>
+    use(await serverOf(info.file, info.parallelIndex)),
   complaints: [
     async ({ page }, use) => {
       const list = [];
@@ -28,6 +31,7 @@ export const test = base.extend({
 export async function accessible(page, rules) {
   const axe = new AxeBuilder({ page })
     .options({ resultTypes: ["violations"] })
+    .setLegacyMode() // pages have no frames, so no other page is needed
     .exclude("tbody tr:nth-child(n+13)");
   if (rules) axe.withRules(rules);
   else axe.withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]);

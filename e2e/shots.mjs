@@ -18,7 +18,7 @@ const pages = {
   sheet: "/project/FR-01",
   "sheet-codes": "/project/QS-02#codes",
   trail: "/project/FR-01?trail=FR-01/cpi&vs=2026-10",
-  accounts: "/setup/accounts",
+  proposal: "/baseline?of=QS-01&version=2",
   money: "/money?of=FR-01&vs=2026-08",
   bridge: "/money/bridge?vs=2026-08",
 };
@@ -34,7 +34,7 @@ async function shoot(name, path) {
   await page.screenshot({ path: `${dir}/${name}.png` });
 }
 
-await signIn(page, "administrator", base);
+await signIn(page, "executive", base);
 for (const [name, path] of Object.entries(pages)) await shoot(name, path);
 
 // The analyst's screens come last: they take files into the demonstration.

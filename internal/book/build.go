@@ -218,7 +218,10 @@ func (rec Records) projects(o *portfolio.Office) map[int64]*portfolio.Project {
 	})
 	rec.each("baselines", func(r row) {
 		if p := out[r.int("project")]; p != nil {
-			p.Baselines = append(p.Baselines, portfolio.Baseline{Number: int(r.int("baseline")), Approved: r.date("approved"), Reason: r.text("reason"), Approver: r.text("approver")})
+			p.Baselines = append(p.Baselines, portfolio.Baseline{
+				Number: int(r.int("baseline")), State: portfolio.Approval(r.or("state")), Approved: r.date("approved"), Reason: r.text("reason"), Approver: r.text("approver"),
+				Proposed: r.date("proposed"), Proposer: r.text("proposer"), Remark: r.text("remark"),
+			})
 		}
 	})
 	rec.sayOf(out)

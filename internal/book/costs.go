@@ -145,22 +145,14 @@ func (s *Snapshot) EachCost(ctx context.Context, code string, p calendar.Period,
 // of a number, with its first and last baseline dates; nil where there is no
 // such project.
 func (s *Snapshot) PlanAt(ctx context.Context, code string, p calendar.Period, number int, reporting bool) (*costs.Project, [2]calendar.Date, error) {
-	pr := s.Project(code)
-	if pr == nil {
-		return nil, [2]calendar.Date{}, nil
-	}
-	if err := s.fill(ctx); err != nil {
+	v, err := s.View(ctx, code, p, portfolio.Against(number))
+	if v == nil || err != nil {
 		return nil, [2]calendar.Date{}, err
 	}
-	full, err := s.whole(ctx, pr, p)
-	if err != nil {
-		return nil, [2]calendar.Date{}, err
-	}
-	currency := full.Currency
+	currency := v.Currency
 	if reporting {
 		currency = s.Office.Reporting
 	}
-	v := portfolio.AtBaseline(s.Office, full, p, number)
 	start, finish := v.BaselineSpan()
 	return costs.Of(earned.NewProgress(v), currency, costs.Usual), [2]calendar.Date{start, finish}, nil
 }

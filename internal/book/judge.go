@@ -88,6 +88,9 @@ func (j *judge) outside(ctx context.Context, s *Snapshot, pr *portfolio.Project,
 		if seen[c.Part] {
 			continue // the earliest tells what the closed period had
 		}
+		if b := pr.Baseline(int(c.Version)); b != nil && b.Number > 1 && b.Approved > s.Office.Periods.Last(p-1) {
+			continue // no closed period went by it
+		}
 		seen[c.Part] = true
 		err := s.bodies(ctx, []int64{c.Before}, func(_ int64, body []byte) error {
 			if c.Kind == portfolio.PlanPart {

@@ -210,6 +210,42 @@ func (s *Snapshot) Live(ctx context.Context, p calendar.Period, against portfoli
 	return out, nil
 }
 
+// Against reads one project at a period against a baseline, which need not be
+// approved; nil where there is no such project.
+func (s *Snapshot) Against(ctx context.Context, code string, p calendar.Period, against portfolio.Against, reporting bool) (*Reading, error) {
+	i := slices.IndexFunc(s.Projects, func(x *portfolio.Project) bool { return x.Code == code })
+	if i < 0 {
+		return nil, nil
+	}
+	s.memo.mu.Lock()
+	defer s.memo.mu.Unlock()
+	list, err := s.evaluate(ctx, []int{i}, p, against)
+	if err != nil {
+		return nil, err
+	}
+	if reporting {
+		return list[i].readings[1], nil
+	}
+	return list[i].readings[0], nil
+}
+
+// View gives a project as it is known at a period against a baseline; nil where
+// there is no such project.
+func (s *Snapshot) View(ctx context.Context, code string, p calendar.Period, against portfolio.Against) (*portfolio.View, error) {
+	pr := s.Project(code)
+	if pr == nil {
+		return nil, nil
+	}
+	if err := s.fill(ctx); err != nil {
+		return nil, err
+	}
+	full, err := s.whole(ctx, pr, p)
+	if err != nil {
+		return nil, err
+	}
+	return portfolio.At(s.Office, full, p, against), nil
+}
+
 // evaluate evaluates projects, each at its place in Projects; the other places
 // stay nil. The caller holds the memo's lock.
 func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period, against portfolio.Against) ([]*computed, error) {

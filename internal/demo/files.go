@@ -162,6 +162,7 @@ func periodFiles(p int) []office.File {
 	na := newSheet("narratives-"+month+".csv", "project", "period", "section", "text", "stated_standing")
 	ps := newSheet("projects-"+month+".csv", "project", "state", "state_since")
 	bl := newSheet("baselines-"+month+".csv", "project", "baseline", "approved", "reason", "approver")
+	pr := newSheet("baselines-proposed-"+month+".csv", "project", "baseline", "state", "proposed", "proposer", "reason")
 	ac := newSheet("activities-"+month+".csv", "project", "activity", "baseline_start", "baseline_finish", "baseline")
 	st := newSheet("steps-"+month+".csv", "project", "activity", "step", "done")
 	it := newSheet("items-"+month+".csv", "project", "item", "state", "accepted")
@@ -179,6 +180,14 @@ func periodFiles(p int) []office.File {
 			}
 			planRows(co, l, 2, p-l.start, l.months+3, 1.06)
 		}
+		if l.proposes > 0 && l.proposes == p {
+			pr.row(l.code, "2", "proposed", lastDay(p).AddDate(0, 0, -16).Format(iso), "Callum Reith", "piles go deeper than the borings said; two more rigs from spring")
+			for i := range l.tasks {
+				t := &l.tasks[i]
+				ac.row(l.code, t.code, t.real[0].Format(iso), t.real[1].Format(iso), "2")
+			}
+			planRows(co, l, 2, p-l.start, l.months+5, 1.22)
+		}
 		if !l.running(p) {
 			continue
 		}
@@ -195,7 +204,7 @@ func periodFiles(p int) []office.File {
 		ov.row("SP-04", "risk", month, code(openPeriod+3), "watch", "The insurer carries the trench risk until spring")
 	}
 	var out []office.File
-	for _, s := range []*sheet{rates, ps, bl, ac, st, it, pg, co, po, ri, na, ov, an} {
+	for _, s := range []*sheet{rates, ps, bl, pr, ac, st, it, pg, co, po, ri, na, ov, an} {
 		s.w.Flush()
 		if bytes.Count(s.b.Bytes(), []byte("\n")) > 1 { // more than its header
 			out = append(out, s.file())

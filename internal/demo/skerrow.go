@@ -24,6 +24,7 @@ type spec struct {
 	forecastUntil                               int // last period with a forecast; 0: all
 	stopped                                     int // period from which nothing moves; 0: never
 	rebaseline                                  int // period in which baseline 2 is approved
+	proposes                                    int // period in which baseline 2 is proposed
 	earnedOff                                   bool
 	silentIn                                    int // a period in which nothing is stated
 }
@@ -82,7 +83,7 @@ var projects = []spec{
 	{code: "FR-06", name: "Crew cabins refit", programme: "FR", lead: "Jorun Vask", sponsor: "Tor Lindqvist", stage: "design", budget: 3100, start: 7, months: 20, rule: "stated", late: 0.05, dear: 0.02, risk: 9, state: "on hold", stateFrom: 14, stateSince: "2026-05-04", stopped: 14},
 	{code: "FR-07", name: "Rescue boat replacement", programme: "FR", lead: "Piet Halloran", sponsor: "Tor Lindqvist", stage: "tender", budget: 2750, start: 9, months: 22, rule: "stated", late: 0.02, lateFrom: 0.3, dear: 0.0, risk: 6},
 
-	{code: "QS-01", name: "North quay piling", programme: "QS", lead: "Callum Reith", sponsor: "Edda Kerr", stage: "build", budget: 21800, start: 3, months: 31, rule: "units", late: 0.28, lateFrom: 0.25, dear: 0.38, dearFrom: 0.2, hope: 0.93, supplier: "Brae Marine Works", paidIn: "GBP", risk: 20},
+	{code: "QS-01", name: "North quay piling", programme: "QS", lead: "Callum Reith", sponsor: "Edda Kerr", stage: "build", budget: 21800, start: 3, months: 31, rule: "units", late: 0.28, lateFrom: 0.25, dear: 0.38, dearFrom: 0.2, hope: 0.93, supplier: "Brae Marine Works", paidIn: "GBP", risk: 20, proposes: openPeriod},
 	{code: "QS-02", name: "Linkspan at Aldermouth", programme: "QS", lead: "Callum Reith", sponsor: "Edda Kerr", stage: "build", budget: 9700, start: 1, months: 28, rule: "stated", late: 0.12, lateFrom: 0.2, dear: 0.08, dearFrom: 0.2, hope: 0.1, risk: 9, rebaseline: 13},
 	{code: "QS-03", name: "Breakwater repairs", programme: "QS", lead: "Sanna Veld", sponsor: "Edda Kerr", stage: "closed", budget: 5200, start: 0, months: 17, rule: "stated", late: 0.02, lateFrom: 0.5, dear: -0.03, risk: 8, state: "finished", stateFrom: 17, stateSince: "2026-08-20"},
 	{code: "QS-04", name: "Dredging 2027", programme: "QS", lead: "Sanna Veld", sponsor: "Edda Kerr", stage: "design", budget: 4100, start: 19, months: 17, rule: "stated", dear: 0.0, risk: 6},

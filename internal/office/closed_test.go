@@ -22,7 +22,8 @@ func said(t *testing.T, o *office.Office, period string) map[string]any {
 	}
 	out["findings"] = told(t, o, period)
 	m := moment(t, o, office.Ask{At: period})
-	for _, code := range []string{"K1", "K2"} {
+	for _, p := range m.ProjectNames() {
+		code := p[0]
 		s, err := o.Sheet(context.Background(), operator, m, code)
 		require.NoError(t, err)
 		out[code+" activities"], out[code+" risks"], out[code+" money"] = s.Activities, s.Risks, s.Now.Name

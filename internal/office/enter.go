@@ -20,7 +20,12 @@ const (
 	overrode  = "override" // a standing was set
 	ruled     = "rules"    // rules or checks were changed
 	drawn     = "calendar" // periods, calendars or due days were changed
+	proposed  = "propose"  // a baseline was proposed
+	decided   = "approve"  // a baseline was approved or rejected
 )
+
+// takes are the rights that entries need where it is not that to gather.
+var takes = map[string]right.Action{drawn: right.Draw, proposed: right.Propose, decided: right.Approve}
 
 // Misfit is an entry that is refused, at its column. It is ErrRefused.
 type Misfit struct {
@@ -103,9 +108,7 @@ func (o *Office) enter(ctx context.Context, a right.Actor, origin, note string, 
 	if len(list) == 1 {
 		opts.Table = portfolio.TableNamed(list[0].table)
 	}
-	if origin == drawn {
-		opts.takes = right.Draw
-	}
+	opts.takes = takes[origin]
 	report, err := o.Gather(ctx, a, files, nil, opts)
 	if err != nil {
 		return nil, err

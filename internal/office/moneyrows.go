@@ -11,8 +11,10 @@ import (
 	"turret/internal/tell"
 )
 
+// fewRows is how many rows a table shows whole when nothing is said.
 const fewRows = 40
 
+// list flattens the rows that are shown.
 func (b *moneyBuilder) list() {
 	t := b.out
 	all := 0
@@ -56,6 +58,8 @@ func (b *moneyBuilder) list() {
 	walk(t.Root)
 }
 
+// shown tells whether a row is wanted: one with amounts, and, where that is
+// asked, one that differs.
 func (b *moneyBuilder) shown(r *costs.Row) bool {
 	t := b.out
 	switch b.ask.Only {
@@ -76,6 +80,7 @@ func (b *moneyBuilder) shown(r *costs.Row) bool {
 	return false
 }
 
+// RowKey names a row by its path, for an address.
 func RowKey(r *costs.Row) string {
 	path := r.Path()
 	for i := range path {
@@ -86,6 +91,7 @@ func RowKey(r *costs.Row) string {
 
 func escapeKey(s string) string { return strings.ReplaceAll(url.QueryEscape(s), "~", "%7E") }
 
+// turn adds a key to a list with commas, or takes it out.
 func turn(list, key string) string {
 	var out []string
 	found := false
@@ -102,6 +108,8 @@ func turn(list, key string) string {
 	return strings.Join(out, ",")
 }
 
+// Find gives the row of a path as RowKey writes it, "" being all; nil where
+// there is none.
 func (t *MoneyTable) Find(key string) *costs.Row {
 	r := t.Root
 	if key == "" {
@@ -121,6 +129,8 @@ func (t *MoneyTable) Find(key string) *costs.Row {
 	return r
 }
 
+// MoneyCurve gives the money of a row over all its time, cumulative: plan, what
+// is spent through the moment's period, and what is stated to come.
 func (o *Office) MoneyCurve(ctx context.Context, a right.Actor, m *Moment, ask MoneyAsk, key string) (*tell.Curve, error) {
 	ask.Per, ask.Span, ask.Sum, ask.Beside, ask.Fold = "", "all", "cumulative", "", ""
 	m = m.alone()
@@ -149,6 +159,7 @@ func (o *Office) MoneyCurve(ctx context.Context, a right.Actor, m *Moment, ask M
 	return c, nil
 }
 
+// alone is the moment without the period it is compared with.
 func (m *Moment) alone() *Moment {
 	out := *m
 	out.Vs, out.before = PeriodInfo{}, nil

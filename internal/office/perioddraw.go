@@ -12,8 +12,10 @@ import (
 	"turret/internal/right"
 )
 
+// Drawing asks for periods in weeks, as a form has it.
 type Drawing struct{ Pattern, First, Year, Years, Leap, Names string }
 
+// Patterns of fiscal years in weeks, by name.
 var Patterns = []struct {
 	Name, Title string
 	weeks       []int
@@ -24,8 +26,12 @@ var Patterns = []struct {
 	{"13x4", "13 × 4 weeks", calendar.ThirteenFour},
 }
 
+// mostYears bounds the fiscal years that are drawn at once.
 const mostYears = 30
 
+// DrawPeriods gives the lines of text of periods in weeks. Those that stay
+// because something is stated for them come first, and the first day asked for
+// must follow them.
 func (o *Office) DrawPeriods(ctx context.Context, a right.Actor, d Drawing) (string, error) {
 	if err := right.Check(a, right.Draw); err != nil {
 		return "", err
@@ -74,6 +80,7 @@ func (o *Office) DrawPeriods(ctx context.Context, a right.Actor, d Drawing) (str
 	return listText(list), nil
 }
 
+// fiscalYear reads 2027, FY27 or 27.
 func fiscalYear(text string) (int, error) {
 	y, err := strconv.Atoi(strings.TrimPrefix(strings.ToUpper(strings.TrimSpace(text)), "FY"))
 	if err == nil && y >= 0 && y < 100 {
@@ -85,6 +92,7 @@ func fiscalYear(text string) (int, error) {
 	return y, nil
 }
 
+// notListed gives the misfit of periods that do not fit each other.
 func notListed(err error) error {
 	var bad *calendar.BoundError
 	if errors.As(err, &bad) {
@@ -93,6 +101,7 @@ func notListed(err error) error {
 	return err
 }
 
+// listText writes periods as lines of code, first day, last day and name.
 func listText(list []calendar.Bound) string {
 	var b strings.Builder
 	for _, x := range list {
@@ -101,6 +110,8 @@ func listText(list []calendar.Bound) string {
 	return b.String()
 }
 
+// readList reads what listText writes, also with tabs, commas or semicolons
+// between. A first day that is left out is the one after the period before.
 func readList(text string) ([]calendar.Bound, error) {
 	var out []calendar.Bound
 	for i, line := range strings.Split(text, "\n") {

@@ -219,17 +219,6 @@ func dueTitle(statement string) string {
 	return statement
 }
 
-// Drawing asks for periods in weeks, as a form has it.
-// Patterns of fiscal years in weeks, by name.
-// mostYears bounds the fiscal years that are drawn at once.
-// DrawPeriods gives the lines of text of periods in weeks. Those that stay
-// because something is stated for them come first, and the first day asked for
-// must follow them.
-// fiscalYear reads 2027, FY27 or 27.
-// notListed gives the misfit of periods that do not fit each other.
-// listText writes periods as lines of code, first day, last day and name.
-// readList reads what listText writes, also with tabs, commas or semicolons
-// between. A first day that is left out is the one after the period before.
 // KeepPeriods makes a list of periods the office's calendar: lines as
 // DrawPeriods gives them. The mark is that of the calendar as it was shown.
 func (o *Office) KeepPeriods(ctx context.Context, a right.Actor, mark int64, text string) error {

@@ -78,6 +78,8 @@ func (p *plan) checkRecord(t *portfolio.Table, e *entry) (column, why string) {
 		if money.Currency(f("currency").Text) == p.reporting() {
 			return "currency", fmt.Sprintf("%s is the reporting currency, whose rate is always 1", p.reporting())
 		}
+	case "baselines":
+		return checkBaseline(t, e)
 	case "calendars":
 		_, weekday := calendar.ParseWeekday(f("day").Text)
 		if weekday != (f("kind").Text == "week") {
@@ -107,6 +109,32 @@ func (p *plan) checkRecord(t *portfolio.Table, e *entry) (column, why string) {
 		case !closed && f("state").Text == "closed":
 			p.toClose = append(p.toClose, at)
 		}
+	}
+	return "", ""
+}
+
+// checkBaseline keeps what is approved approved, and by someone else than who
+// proposed it.
+func checkBaseline(t *portfolio.Table, e *entry) (column, why string) {
+	r := row{t, &e.after}
+	n, approver, proposer := r.int("baseline"), strings.TrimSpace(r.text("approver")), strings.TrimSpace(r.text("proposer"))
+	was := portfolio.PlanApproved
+	if e.before == nil {
+		was = ""
+	} else {
+		was = portfolio.Approval(row{t, e.before}.or("state"))
+	}
+	switch state := portfolio.Approval(r.or("state")); {
+	case state != portfolio.PlanApproved && n == 1:
+		return "state", "baseline 1 is the original, which is always in force; propose another number"
+	case state != portfolio.PlanApproved && was == portfolio.PlanApproved:
+		return "state", fmt.Sprintf("baseline %d is approved and stays so; propose another number", n)
+	case state != portfolio.PlanApproved && r.said("approved"):
+		return "approved", "a baseline that is not approved has no day from which it is in force; leave it empty"
+	case state == portfolio.PlanApproved && was != portfolio.PlanApproved && proposer != "" && strings.EqualFold(approver, proposer):
+		return "approver", fmt.Sprintf("%s proposed it, so someone else approves it", proposer)
+	case state == portfolio.PlanApproved && was == portfolio.PlanProposed && (approver == "" || !r.said("approved")):
+		return "approved", "a proposal is approved by someone, from a day on; state both"
 	}
 	return "", ""
 }

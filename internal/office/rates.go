@@ -138,22 +138,6 @@ func (o *Office) Rates(ctx context.Context, a right.Actor, m *Moment) (*RateBook
 	return out, nil
 }
 
-// row reads the fields of a record by name.
-type row struct {
-	t *portfolio.Table
-	*portfolio.Row
-}
-
-func (r row) text(name string) string { return r.Fields[r.t.Index(name)].Text }
-func (r row) int(name string) int64   { return r.Fields[r.t.Index(name)].Int }
-
-func (r row) or(name string) string {
-	if s := r.text(name); s != "" {
-		return s
-	}
-	return r.t.Columns[r.t.Index(name)].Default
-}
-
 // RateMark marks the rates as they are now: one stated on an older view is
 // refused.
 func (o *Office) RateMark(ctx context.Context, a right.Actor) (int64, error) {

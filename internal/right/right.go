@@ -42,6 +42,8 @@ const (
 	Map     Action = "say how files are read"
 	Brief   Action = "make and withdraw briefs"
 	Answer  Action = "answer findings and set standings"
+	Propose Action = "propose baselines"
+	Approve Action = "approve baselines"
 	Rule    Action = "change rules and checks"
 	Close   Action = "close and reopen periods"
 	Draw    Action = "draw periods and calendars"
@@ -53,14 +55,14 @@ const (
 )
 
 // Actions lists every action.
-var Actions = []Action{Read, State, Gather, Map, Brief, Answer, Rule, Close, Draw, Export, Install, Admit, Keep, Share}
+var Actions = []Action{Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Export, Install, Admit, Keep, Share}
 
 var granted = map[Role][]Action{
-	Analyst:       {Read, State, Gather, Map, Brief, Answer, Rule, Close, Draw, Export, Keep, Share},
+	Analyst:       {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Export, Keep, Share},
 	Lead:          {Read, Keep},
-	Executive:     {Read, Keep},
+	Executive:     {Read, Approve, Keep},
 	Administrator: {Read, Map, Draw, Export, Install, Admit, Keep, Share},
-	Operator:      {Read, State, Gather, Map, Brief, Answer, Rule, Close, Draw, Export, Install, Admit},
+	Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Export, Install, Admit},
 }
 
 // Denied is the error of doing what is not granted.

@@ -91,6 +91,7 @@ func Written(v float64) string {
 	return Amount(Thousandths(v, 0), 0)
 }
 
+// Thousandths writes a number with some decimals, rounded half to even.
 func Thousandths(v float64, digits int) string {
 	scale := math.Pow(10, float64(digits))
 	return money.FormatScaled(int64(math.RoundToEven(v*scale)), digits)

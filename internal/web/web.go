@@ -28,6 +28,7 @@ import (
 	"turret/internal/web/account"
 	"turret/internal/web/accounts"
 	"turret/internal/web/assets"
+	"turret/internal/web/baselines"
 	"turret/internal/web/board"
 	"turret/internal/web/brief"
 	"turret/internal/web/check"
@@ -69,7 +70,7 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, money.Style, brief.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, money.Style, baselines.Style, brief.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.
@@ -179,7 +180,10 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	app.Get("/board", board.Get(site))
 	app.Get("/money", money.Get(site))
-	app.Get("/baselines", money.GetBaselines(site))
+	app.Get("/baselines", baselines.Get(site))
+	app.Post("/baselines", baselines.Post(site))
+	app.Get("/baseline", baselines.GetChange(site))
+	app.Post("/baseline", baselines.PostChange(site))
 	app.Get("/money/cell", money.GetCell(site))
 	app.Get("/money/bridge", money.GetBridge(site))
 	app.Get("/money.:form", money.File(site))

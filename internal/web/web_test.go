@@ -82,6 +82,11 @@ func TestPages(t *testing.T) {
 		{"/check/Z/none", 404, "This finding is gone"},
 		{"/standings", 200, "None is set"},
 		{"/standings?of=B", 200, "Set a standing"},
+		{"/baselines", 200, "on its original baseline"},
+		{"/baselines?of=B", 200, "Propose a baseline"},
+		{"/baselines?of=NONE", 404, "There is no project"},
+		{"/baseline?of=B&version=2", 404, "has no baseline 2 beside its original"},
+		{"/baseline?of=B&version=x", 404, "has no baseline x"},
 		{"/close", 200, "open before Jan 2026 can close"},
 		{"/cuts", 200, "No cut was made yet"},
 		{"/cuts/compare?a=0&b=0", 200, "hold the same, to the letter"},
@@ -215,7 +220,9 @@ func TestRoutesByRole(t *testing.T) {
 	analyst := func(r office.Role) bool { return r == office.Analyst }
 	maps := func(r office.Role) bool { return analyst(r) || admin(r) }
 	ctx := context.Background()
-	_, err := o.SaveDraft(ctx, operator, []office.File{{Name: "x.csv", Body: []byte("programme,name\nH,Other\n")}})
+	_, err := o.Gather(ctx, operator, []office.File{{Name: "baselines.csv", Body: []byte("project,baseline,state,proposer\nB,2,proposed,Someone\n")}}, nil, office.GatherOptions{})
+	require.NoError(t, err)
+	_, err = o.SaveDraft(ctx, operator, []office.File{{Name: "x.csv", Body: []byte("programme,name\nH,Other\n")}})
 	require.NoError(t, err)
 	_, err = o.MakeBrief(ctx, operator, office.BriefSpec{}, nil)
 	require.NoError(t, err)
@@ -250,6 +257,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/money/cell", "/money/cell?column=0&cause=running", all},
 		{"/money.:form", "/money.csv", all},
 		{"/baselines", "/baselines?of=B", all},
+		{"/baseline", "/baseline?of=B&version=2", all},
 		{"/money/bridge", "/money/bridge?beside=original&amounts=plan&against=latest", all},
 		{"/close", "/close", all},
 		{"/cuts", "/cuts", all},
@@ -312,6 +320,8 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/calendars", url.Values{"do": {"keep"}, "calendar": {"office"}, "week": {"mon"}}, maps},
 		{"/setup/calendars", url.Values{"do": {"follow"}, "project": {"*"}, "follows": {"office"}}, maps},
 		{"/close", url.Values{"do": {"reopen"}, "why": {"x"}}, analyst},
+		{"/baselines?of=B", url.Values{"money": {"stated"}, "reason": {"x"}}, analyst},
+		{"/baseline?of=B&version=2", url.Values{"do": {"approve"}, "day": {"2026-02-03"}, "mark": {"999"}}, func(r office.Role) bool { return analyst(r) || r == office.Executive }},
 		{"/history/2", url.Values{"do": {"undo"}}, analyst},
 		{"/history/2", url.Values{"do": {"rest"}}, analyst},
 		{"/standings", url.Values{"do": {"end"}, "project": {"B"}, "dimension": {"overall"}}, analyst},

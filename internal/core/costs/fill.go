@@ -8,6 +8,7 @@ import (
 	"turret/internal/core/portfolio"
 )
 
+// filler adds the lines of one version.
 type filler struct {
 	t         *Table
 	version   int
@@ -18,6 +19,7 @@ type filler struct {
 	ofProject []step // of its programmes
 }
 
+// columns cuts the periods of all columns into segments.
 func (f *filler) columns() {
 	t := f.t
 	var bounds []calendar.Period // where segments begin
@@ -114,11 +116,14 @@ func (f *filler) add(row *Row, l *Line) {
 	}
 }
 
+// step is a row below another on the way to where a line belongs.
 type step struct {
 	id        int64
 	key, name string
 }
 
+// steps gives the rows of a dimension that a line belongs to: of cost codes, cost
+// centres and programmes one for each level down to the query's.
 func (f *filler) steps(d Dimension, p *portfolio.Project, l *Key) (out []step) {
 	switch d {
 	case ByProgramme:
@@ -159,6 +164,7 @@ func (f *filler) steps(d Dimension, p *portfolio.Project, l *Key) (out []step) {
 	return []step{{0, l.Activity, cmp.Or(l.Activity, "No activity")}}
 }
 
+// down leaves out the levels below the query's.
 func (f *filler) down(list []step) []step {
 	if f.t.Level > 0 && len(list) > f.t.Level {
 		return list[:f.t.Level]
@@ -166,6 +172,7 @@ func (f *filler) down(list []step) []step {
 	return list
 }
 
+// below finds the row of a dimension below another where a line belongs.
 func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
 	switch d {
 	case ByProgramme:
@@ -200,10 +207,14 @@ func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
 	return row
 }
 
+// wants tells whether the query's filters let a line in.
 func (f *filler) wants(l *Key) bool {
 	return (f.t.Flow == "" || l.Flow == f.t.Flow) && (f.t.Class == "" || l.Class == f.t.Class) && (f.t.Code == "" || f.under(l))
 }
 
+// Holder gives a function that tells whether a line of a project is in the row
+// of a path, or in one below it, as an office knows its codes and programmes. The
+// function is for one goroutine.
 func (t *Table) Holder(office *portfolio.Office, path []string) func(*portfolio.Project, *Key) bool {
 	f := &filler{t: &Table{Query: t.Query, codes: [2]codeChain{make(codeChain)}}, office: office}
 	return func(p *portfolio.Project, l *Key) bool {
@@ -226,6 +237,7 @@ func (t *Table) Holder(office *portfolio.Office, path []string) func(*portfolio.
 	}
 }
 
+// under tells whether a line is on the query's cost code, or below it.
 func (f *filler) under(l *Key) bool {
 	return slices.ContainsFunc(f.chain(l.CodeID), func(c portfolio.CostCode) bool { return c.Code == f.t.Code })
 }
@@ -237,6 +249,7 @@ func (f *filler) programme(code string) string {
 	return code
 }
 
+// chain lists a cost code and those above it, the highest first.
 func (f *filler) chain(id int64) []portfolio.CostCode {
 	known := f.t.codes[f.version]
 	if list, ok := known[id]; ok {

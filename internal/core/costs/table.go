@@ -186,8 +186,6 @@ func (t *Table) fill(version int, office *portfolio.Office, projects []*Project)
 	t.sum(t.Root, version)
 }
 
-// filler adds the lines of one version.
-// columns cuts the periods of all columns into segments.
 func (t *Table) plus(to *int64, v int64) {
 	s, ok := money.Add(*to, v)
 	if !ok {
@@ -196,17 +194,6 @@ func (t *Table) plus(to *int64, v int64) {
 	*to = s
 }
 
-// step is a row below another on the way to where a line belongs.
-// steps gives the rows of a dimension that a line belongs to: of cost codes, cost
-// centres and programmes one for each level down to the query's.
-// down leaves out the levels below the query's.
-// below finds the row of a dimension below another where a line belongs.
-// wants tells whether the query's filters let a line in.
-// Holder gives a function that tells whether a line of a project is in the row
-// of a path, or in one below it, as an office knows its codes and programmes. The
-// function is for one goroutine.
-// under tells whether a line is on the query's cost code, or below it.
-// chain lists a cost code and those above it, the highest first.
 func (r *Row) child(k rowKey, key, name string) *Row {
 	if c := r.place[k]; c != nil {
 		return c

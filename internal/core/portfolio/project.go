@@ -4,6 +4,8 @@
 package portfolio
 
 import (
+	"slices"
+
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 )
@@ -86,10 +88,51 @@ func (p *Project) StateAt(d calendar.Date) State {
 // Baseline is the approval of a plan, and what it says of activities.
 type Baseline struct {
 	Number   int
+	State    Approval
 	Approved calendar.Date // zero: in force from the start
 	Reason   string
 	Approver string
+	Proposed calendar.Date // zero: not said
+	Proposer string
+	Remark   string        // of who approved or rejected it
 	Rows     []BaselineRow // sorted by activity
+}
+
+// Approval is what became of a baseline. Only one that is approved counts.
+type Approval string
+
+// The states of a baseline; empty is PlanApproved.
+const (
+	PlanProposed Approval = "proposed"
+	PlanApproved Approval = "approved"
+	PlanRejected Approval = "rejected"
+)
+
+// Counts tells whether the baseline can be in force.
+func (b *Baseline) Counts() bool { return b.State == "" || b.State == PlanApproved }
+
+// Baseline gives the record of a number, or nil.
+func (p *Project) Baseline(number int) *Baseline {
+	for i := range p.Baselines {
+		if p.Baselines[i].Number == number {
+			return &p.Baselines[i]
+		}
+	}
+	return nil
+}
+
+// Numbers lists the numbers of the project's baselines, from 1 on, whether a
+// record, a plan or dates name them.
+func (p *Project) Numbers() []int {
+	out := []int{1}
+	for i := range p.Baselines {
+		out = append(out, p.Baselines[i].Number)
+	}
+	for i := range p.Plan {
+		out = append(out, p.Plan[i].Number)
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
 }
 
 // BaselineRow is what a baseline says of one activity.

@@ -151,9 +151,11 @@ var Tables = []*Table{
 		choice("outlook_method", "", "the estimate that counts; empty: cpi from 15% earned on, plan before", "stated", "plan", "cpi", "cpi3", "cpi_spi"),
 		within(col("too_early", Decimal, "percent elapsed below which indices stay silent; empty: 15"), 0, 100*Quantity),
 	}},
-	{Name: "baselines", About: "the approvals of plans", Columns: []Column{
+	{Name: "baselines", About: "plans that are proposed, approved or rejected", Columns: []Column{
 		key("project", ProjectRef, "project"), within(key("baseline", Whole, "1 is the original"), 1, 9999),
-		col("approved", Date, "in force from this day"), col("reason", Text, "why"), col("approver", Text, "by whom"),
+		col("approved", Date, "in force from this day"), col("reason", Text, "why"), col("approver", Text, "who approved or rejected it"),
+		choice("state", "approved", "only an approved one counts; it stays approved", "proposed", "approved", "rejected"),
+		col("proposed", Date, "the day it was proposed"), col("proposer", Text, "by whom; someone else approves it"), col("remark", Text, "what the approver said"),
 	}},
 	{Name: "activities", Keep: Parts, About: "summaries, tasks and milestones with their baseline", Columns: []Column{
 		key("project", ProjectRef, "project"), key("activity", Code, "code within the project"), col("parent", ActivityRef, "the activity above"),

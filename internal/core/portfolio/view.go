@@ -1,11 +1,14 @@
 package portfolio
 
 import (
+	"fmt"
+
 	"turret/internal/core/calendar"
 )
 
-// Against names the baseline that readings are taken against.
-type Against uint8
+// Against names the baseline that readings are taken against: that of a number,
+// approved or not, or Latest.
+type Against uint16
 
 // Latest is the baseline in force at the period, Original is number 1.
 const (
@@ -14,10 +17,13 @@ const (
 )
 
 func (a Against) String() string {
-	if a == Original {
+	switch a {
+	case Latest:
+		return "latest"
+	case Original:
 		return "original"
 	}
-	return "latest"
+	return fmt.Sprintf("baseline %d", uint16(a))
 }
 
 // View is a project as it is known at the end of a period, against one
@@ -38,29 +44,27 @@ type View struct {
 
 // At gives the view of a project at a period.
 func At(o *Office, p *Project, period calendar.Period, against Against) *View {
-	number := 1
+	number := int(against)
 	if against == Latest {
 		number = inForce(p, o.Periods.Last(period))
 	}
-	return AtBaseline(o, p, period, number)
-}
-
-// AtBaseline gives the view of a project at a period against the baseline of a
-// number, approved or not.
-func AtBaseline(o *Office, p *Project, period calendar.Period, number int) *View {
+	counts := func(n int) bool { // what was proposed in between is no part of a later one
+		b := p.Baseline(n)
+		return n == number || b == nil || b.Counts()
+	}
 	v := &View{
 		Project: p, Office: o, Period: period, Day: o.Periods.Last(period), Cal: o.CalendarOf(p.Calendar),
 		Number: number, status: make(map[calendar.Period][]Status), rows: make([]*BaselineRow, len(p.Activities)),
 	}
 	for i := len(p.Plan) - 1; i >= 0; i-- {
-		if p.Plan[i].Number <= v.Number && len(p.Plan[i].Lines) > 0 {
+		if n := p.Plan[i].Number; n <= v.Number && counts(n) && len(p.Plan[i].Lines) > 0 {
 			v.Plan = &p.Plan[i]
 			break
 		}
 	}
 	for i := len(p.Baselines) - 1; i >= 0; i-- {
 		b := &p.Baselines[i]
-		if b.Number > v.Number || !b.statesAny() {
+		if b.Number > v.Number || !counts(b.Number) || !b.statesAny() {
 			continue
 		}
 		v.overall, v.staged = b, true
@@ -90,7 +94,7 @@ func inForce(p *Project, day calendar.Date) int {
 	for i := range p.Baselines {
 		b := &p.Baselines[i]
 		seen[b.Number] = true
-		if b.Approved <= day {
+		if b.Counts() && b.Approved <= day {
 			n = max(n, b.Number)
 		}
 	}

@@ -15,16 +15,19 @@ import (
 	"turret/internal/web/views"
 )
 
+// Menu is a choice of the table.
 type Menu struct {
 	Name, Now string
 	Items     []Item
 }
 
+// Item is a choice; one without a link is a heading.
 type Item struct {
 	Text, Link string
 	On         bool
 }
 
+// menus are the choices of the table, all of them links.
 func (p *Page) menus() {
 	t, s := p.Table, p.State
 	item := func(text, part, value string) Item {
@@ -108,6 +111,9 @@ func (p *Page) menus() {
 	} else {
 		beside.Items = append(beside.Items, item("the original plan", "beside", "original"))
 	}
+	for _, n := range t.Baselines {
+		beside.Items = append(beside.Items, item(fmt.Sprintf("baseline %d", n), "beside", fmt.Sprintf("baseline%d", n)))
+	}
 	const mostCuts = 6
 	for i, x := range p.Cuts {
 		if i == mostCuts {
@@ -136,11 +142,13 @@ func dimensionName(d costs.Dimension) string {
 	return string(d)
 }
 
+// View is a saved money table with its address.
 type View struct {
 	Name, Link, Owner string
 	On                bool
 }
 
+// Saved are the money tables that were saved under a name.
 func (p *Page) Saved() (out []View) {
 	for _, v := range p.Views {
 		if !views.Money(v) {
@@ -155,8 +163,10 @@ func (p *Page) Saved() (out []View) {
 	return out
 }
 
+// Shares tells whether the actor may share views.
 func (p *Page) Shares() bool { return office.MayShare(p.Actor) }
 
+// Bridge is the address of the bridge of the whole table.
 func (p *Page) Bridge() string {
 	s := p.State.With("amounts", "").With("row", "").With("show", "").With("cause", "").With("group", "")
 	if slices.Equal(p.Table.Measures, []costs.Measure{costs.Planned}) {
@@ -165,12 +175,16 @@ func (p *Page) Bridge() string {
 	return s.BridgePage()
 }
 
+// Spreadsheet is the address of the table as XLSX.
 func (p *Page) Spreadsheet() string { return p.State.MoneyFile("xlsx") }
 
+// Text is the address of the table as CSV.
 func (p *Page) Text() string { return p.State.MoneyFile("csv") }
 
+// Named is what a dimension's head says.
 func (p *Page) Named(d costs.Dimension) string { return tell.Capital(dimensionName(d)) }
 
+// Hidden are the parts of the address that a form of one part must carry.
 func (p *Page) Hidden(but ...string) (out [][2]string) {
 	values, err := url.ParseQuery(p.State.Query())
 	if err != nil {

@@ -19,15 +19,14 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed money.html cell.html bridge.html baselines.html money.css
+//go:embed money.html cell.html bridge.html money.css
 var files embed.FS
 
 // Templates of the screens.
 var (
-	Template          = shell.Parse(files, "money.html")
-	CellTemplate      = shell.Parse(files, "cell.html")
-	BridgeTemplate    = shell.Parse(files, "bridge.html")
-	BaselinesTemplate = shell.Parse(files, "baselines.html")
+	Template       = shell.Parse(files, "money.html")
+	CellTemplate   = shell.Parse(files, "cell.html")
+	BridgeTemplate = shell.Parse(files, "bridge.html")
 )
 
 // Style is the style sheet of both.
@@ -75,8 +74,6 @@ type Cell struct {
 	Beside                   string // what is asked to stand with it
 }
 
-// Menu is a choice of the table.
-// Item is a choice; one without a link is a heading.
 // window is the number of rows that a page holds.
 const window = 150
 
@@ -84,7 +81,7 @@ const window = 150
 func ask(s shell.State) office.MoneyAsk {
 	return office.MoneyAsk{
 		Project: s.Get("of"), Rows: s.Get("rows"), Level: s.Get("level"), Per: s.Get("per"), Span: s.Get("span"), Show: s.Get("amounts"), Sum: s.Get("sum"),
-		Beside: s.Get("beside"), Rates: s.Get("rates"), Flow: s.Get("flow"), Class: s.Get("class"), Code: s.Get("code"), Unfolded: s.Get("open"), Fold: s.Get("fold"), Only: s.Get("only"),
+		Plan: s.Get("plan"), Beside: s.Get("beside"), Rates: s.Get("rates"), Flow: s.Get("flow"), Class: s.Get("class"), Code: s.Get("code"), Unfolded: s.Get("open"), Fold: s.Get("fold"), Only: s.Get("only"),
 	}
 }
 
@@ -377,18 +374,9 @@ func (p *Page) Effect() string {
 	return "Currency effect, which period rates add: " + strings.Join(out, ", ") + " " + p.Scale.Name(t.Currency) + "."
 }
 
-// menus are the choices of the table, all of them links.
-// View is a saved money table with its address.
-// Saved are the money tables that were saved under a name.
-// Shares tells whether the actor may share views.
-// Bridge is the address of the bridge of the whole table.
-// Spreadsheet and Text are the addresses of the table as files.
-// Text is the address of the table as CSV.
-// Named is what a dimension's head says.
 // LastColumn is the place of the column of the whole span.
 func (p *Page) LastColumn() int { return len(p.Head) - 1 }
 
-// Hidden are the parts of the address that a form of one part must carry.
 // forms are the files that the table is written as.
 var forms = map[string]string{"xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "csv": "text/csv; charset=utf-8"}
 

@@ -241,6 +241,9 @@ func (p *Page) MoneyTable() string {
 	return p.State.Moment().With("of", p.Sheet.Now.Code).MoneyPage()
 }
 
+// Proposed counts the project's baselines that wait for a decision.
+func (p *Page) Proposed() int { return p.Moment.ProposedBaselines(p.Sheet.Now.Code) }
+
 // BaselineList is the address of the project's baselines.
 func (p *Page) BaselineList() string {
 	return p.State.BaselinesPage(p.Sheet.Now.Code)

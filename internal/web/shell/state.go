@@ -3,6 +3,7 @@ package shell
 import (
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -18,7 +19,7 @@ var names = [...]string{
 	"scope", "standing", "disagree", "lead", "stage", "state", "q", // what is listed
 	"group", "sort", "cols", "fold", "view", // how
 	"show", "curve", "shut", "of", "pages", "paper", "leaf", "cause", "severity", "said", "age", // of one page
-	"rows", "level", "per", "span", "amounts", "sum", "beside", "each", "rates", "unit", "flow", "class", "code", "open", "only", "row", "column", "version", // of the money table
+	"rows", "level", "per", "span", "amounts", "sum", "plan", "beside", "each", "rates", "unit", "flow", "class", "code", "open", "only", "row", "column", "version", // of the money table
 	"trail",
 }
 
@@ -188,6 +189,11 @@ func (s State) BridgePage() string { return "/money/bridge" + s.With("trail", ""
 // BaselinesPage is the address of the baselines of a project.
 func (s State) BaselinesPage(project string) string {
 	return "/baselines" + s.Moment().With("of", project).query()
+}
+
+// BaselinePage is the address of what a baseline of a project changes.
+func (s State) BaselinePage(project string, number int) string {
+	return "/baseline" + s.Moment().With("of", project).With("version", strconv.Itoa(number)).query()
 }
 
 // MoneyFile is the address of the money table as a file.

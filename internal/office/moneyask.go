@@ -1,0 +1,185 @@
+package office
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/costs"
+	"turret/internal/core/portfolio"
+)
+
+// MoneyAsk is what an address asks of the money table, as text. Empty parts take
+// their default.
+type MoneyAsk struct {
+	Project  string // of one project; else of the moment's scope
+	Rows     string // dimensions with commas
+	Level    string // of cost codes and programmes that rows go down to
+	Per      string // how the span is cut
+	Span     string // FY27, a period, or two with .. between; "all"
+	Show     string // measures with commas
+	Sum      string // cumulative
+	Plan     string // of a project: the number of the baseline to plan by, approved or not
+	Beside   string // a second version: original, latest, baseline and its number, or cut and its id
+	Rates    string // plan: constant rates
+	Flow     string // cost unless said; all
+	Class    string
+	Code     string // a cost code: it and those below it
+	Unfolded string // levels of rows that are shown
+	Fold     string // rows that are folded otherwise than the levels say
+	Only     string // differs: rows that do not are left out; empty: rows without amounts stay
+}
+
+// choose reads what is asked for.
+func (b *moneyBuilder) choose() error {
+	t := b.out
+	if b.ask.Project != "" {
+		if t.Project = b.m.now.Project(b.ask.Project); t.Project == nil {
+			return refuse("There is no project %q in %s.", b.ask.Project, b.m.Period.Name)
+		}
+		if t.inOwn = b.m.InProject; t.inOwn {
+			t.Currency = t.Project.Currency
+		}
+	}
+	for _, name := range strings.Split(b.ask.Rows, ",") {
+		d := costs.Dimension(name)
+		switch {
+		case name == "":
+		case !slices.Contains(costs.Dimensions, d):
+			b.note("Rows cannot go by %q; there are programme, project, code, class, flow, centre and activity.", name)
+		case !slices.Contains(b.query.Rows, d) && (t.Project == nil || d != costs.ByProgramme && d != costs.ByProject):
+			b.query.Rows = append(b.query.Rows, d)
+		}
+	}
+	if len(b.query.Rows) == 0 {
+		b.query.Rows = []costs.Dimension{costs.ByProgramme, costs.ByProject}
+		if t.Project != nil {
+			b.query.Rows = []costs.Dimension{costs.ByCode}
+		}
+	}
+	t.Dims = b.query.Rows
+	b.query.Level = b.number("level", b.ask.Level, 0)
+	for _, name := range strings.Split(b.ask.Show, ",") {
+		x := costs.Measure(name)
+		switch {
+		case name == "":
+		case !slices.Contains(costs.Measures, x):
+			b.note("There is no amount called %q to show.", name)
+		case !slices.Contains(t.Measures, x):
+			t.Measures = append(t.Measures, x)
+		}
+	}
+	if len(t.Measures) == 0 {
+		t.Measures = []costs.Measure{costs.Running}
+	}
+	t.Per = costs.PerPeriod
+	if x := costs.Per(b.ask.Per); slices.Contains(costs.Cuts, x) {
+		t.Per = x
+	} else if b.ask.Per != "" {
+		b.note("Columns cannot go by %q; there are period, quarter, year and completion.", b.ask.Per)
+	}
+	t.Summed = b.ask.Sum == "cumulative"
+	b.query.Flow = portfolio.Cost
+	switch f := portfolio.Flow(b.ask.Flow); f {
+	case "", portfolio.Cost:
+	case portfolio.Income, portfolio.Benefit:
+		b.query.Flow = f
+	case "all":
+		b.query.Flow = ""
+	default:
+		b.note("There is no flow %q; there are cost, income, benefit and all.", f)
+	}
+	b.query.Class, b.query.Code = b.ask.Class, b.ask.Code
+	if b.ask.Rates == "plan" {
+		t.rates = costs.Constant
+	}
+	return nil
+}
+
+func (b *moneyBuilder) number(what, text string, other int) int {
+	n, err := strconv.Atoi(text)
+	if text == "" || err != nil || n < 0 {
+		if text != "" {
+			b.note("%q is no %s; it is a number.", text, what)
+		}
+		return other
+	}
+	return n
+}
+
+// columns reads the span, and cuts it.
+func (b *moneyBuilder) columns() {
+	t, ps := b.out, b.inputs.Office.Periods
+	from, to := costs.Year(ps, ps.FiscalYear(t.period))
+	for y := ps.FiscalYear(t.first); y <= ps.FiscalYear(t.last); y++ {
+		t.Years = append(t.Years, fmt.Sprintf("FY%02d", y%100))
+	}
+	switch one, two, pair := strings.Cut(b.ask.Span, ".."); {
+	case b.ask.Span == "" && t.Per == costs.PerYear, b.ask.Span == "all":
+		from, to = t.first, t.last
+	case b.ask.Span == "":
+	case pair:
+		p, err1 := ps.Parse(one)
+		q, err2 := ps.Parse(two)
+		if err1 != nil || err2 != nil || q < p {
+			b.note("The span %q is none; write two periods with .. between, the earlier first.", b.ask.Span)
+			break
+		}
+		from, to = p, q
+	default:
+		if y := slices.Index(t.Years, strings.ToUpper(b.ask.Span)); y >= 0 {
+			from, to = costs.Year(ps, ps.FiscalYear(t.first)+y)
+		} else if p, err := ps.Parse(b.ask.Span); err == nil {
+			from, to = p, p
+		} else {
+			b.note("The span %q is none; there are fiscal years, a period, or two with .. between.", b.ask.Span)
+		}
+	}
+	t.Span = costs.SpanName(ps, from, to)
+	if t.Per == costs.ToDate {
+		t.Span = "everything"
+	}
+	b.query.Columns = costs.Columns(ps, t.Per, from, to, t.period, t.first, t.last, t.Summed)
+	t.Now = -1
+	for i, c := range b.query.Columns[:len(b.query.Columns)-1] {
+		if begins := b.begins(i); begins <= t.period && t.period <= c.To && t.Per != costs.ToDate {
+			t.Now = i
+		}
+		if c.To <= t.period {
+			t.Past = i + 1
+		}
+	}
+}
+
+// begins is the period with which a column begins that is not cumulative.
+func (b *moneyBuilder) begins(i int) calendar.Period {
+	if b.out.Summed && i > 0 {
+		return b.query.Columns[i-1].To + 1
+	}
+	return b.query.Columns[i].From
+}
+
+// filters lists what the table's money could be narrowed to.
+func (b *moneyBuilder) filters() {
+	t := b.out
+	for _, c := range b.inputs.Office.Codes {
+		t.Codes = append(t.Codes, [2]string{c.Code, c.Name})
+	}
+	slices.SortFunc(t.Codes, func(a, c [2]string) int { return strings.Compare(a[0], c[0]) })
+	for _, p := range b.projects {
+		for i := range p.Lines {
+			if x := p.Lines[i].Class; x != "" && !slices.Contains(t.Classes, x) {
+				t.Classes = append(t.Classes, x)
+			}
+		}
+	}
+	slices.Sort(t.Classes)
+	if t.Project == nil {
+		return
+	}
+	if p := b.inputs.Project(t.Project.Code); p != nil && len(p.Numbers()) > 1 {
+		t.Baselines = p.Numbers()
+	}
+}
