@@ -41,6 +41,7 @@ const screens = [
   "/standings",
   "/money?vs=2026-10&each=change&row=all",
   "/money/cell?of=FR-01&rows=code&row=100~110&column=6&cause=running",
+  "/money/bridge?amounts=outlook&vs=2026-08&of=QS-01&cause=actuals",
   "/close",
   "/cuts",
   "/history",

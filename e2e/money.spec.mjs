@@ -132,6 +132,7 @@ test("explains the change of the outlook by a bridge down to the lines", async (
   ).toBeVisible();
   await accessible(page);
   await page.locator(".bridgeparts tbody th a").first().click();
+  await page.waitForURL(/\/money\?/);
   await expect(page.locator("thead")).toContainText("Oct 2026 said");
   await expect(page.locator(".moneytable td.differs").first()).toBeVisible();
 });
@@ -153,4 +154,65 @@ test("the executive reads it, on a phone too", async ({ page, as }) => {
     ).toHaveCount(0);
     await accessible(page);
   }
+});
+
+test("the change of the outlook is explained down to the lines, and goes into the brief", async ({
+  page,
+  as,
+}) => {
+  await as("analyst");
+  await page.goto("/money/bridge?vs=2026-08");
+  await choose(page, "Of", "the computed outlook");
+  await expect(page.locator(".sentence")).toContainText(
+    "The portfolio is expected to cost",
+  );
+  await accessible(page);
+  await fits(page);
+
+  // The steps lead from one outlook to the other, to the cent.
+  const column = await page
+    .locator("table.bridgesteps tbody td")
+    .allTextContents();
+  const cents = column.map((x) => Math.round(amount(x.split(" ")[0]) * 100));
+  expect(cents.slice(0, -1).reduce((a, b) => a + b, 0)).toBe(cents.at(-1));
+  const said = (await page.locator(".sentence").textContent()).trim();
+
+  // A cause, a project in it, and what was spent there by cost code.
+  await page
+    .locator("table.bridgesteps")
+    .getByRole("link", { name: "Actuals" })
+    .click();
+  await expect(
+    page.getByRole("heading", { name: "Actuals, by project" }),
+  ).toBeVisible();
+  await page.getByRole("link", { name: "North quay piling" }).click();
+  await expect(
+    page.getByRole("heading", { name: "Actuals, by cost code" }),
+  ).toBeVisible();
+  await expect(page.getByRole("row", { name: /^Earned share/ })).toContainText(
+    "%",
+  );
+  await page.getByRole("link", { name: "Works and supplies" }).click();
+  await page.waitForURL(/\/money\?/);
+  await expect(page.locator("main table").first()).toContainText("Works");
+
+  // The bridge of the portfolio becomes a page of the brief, second of all.
+  await page.goto("/money/bridge?vs=2026-08&amounts=outlook");
+  await page.getByRole("link", { name: "Take it into a brief" }).click();
+  const paper = page.locator(".paper svg");
+  await expect(paper).toBeVisible({ timeout: 30_000 });
+  await expect(page.locator(".pagelist li").nth(1)).toContainText(
+    "Why it changed: the outlook",
+  );
+  const words = (text) => text.replace(/\s+/g, "");
+  expect(words(await paper.textContent())).toContain(words(said));
+  await page.getByRole("link", { name: "Add a bridge" }).click();
+  await page.waitForURL(/\/money\/bridge/);
+  await page.getByRole("link", { name: "Take it into a brief" }).click();
+  await page.waitForURL(/\/brief/);
+  await expect(page.locator(".pagelist li")).toHaveCount(8); // the same bridge is in it once
+  const html = await page.request.get(
+    await page.getByRole("link", { name: "HTML" }).first().getAttribute("href"),
+  );
+  expect(await html.text()).toContain("Why it changed");
 });

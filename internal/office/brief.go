@@ -82,15 +82,14 @@ func (s BriefSpec) parts(all []BriefPart) ([]BriefPart, error) {
 	var out []BriefPart
 	for _, name := range s.Parts {
 		bare := strings.TrimRight(name, "+-")
-		i := slices.IndexFunc(all, func(p BriefPart) bool { return p.Name == bare })
-		if i < 0 {
+		p, ok := BriefPartNamed(all, bare)
+		if !ok {
 			var names []string
 			for _, p := range all {
 				names = append(names, p.Name)
 			}
 			return nil, refuse("There is no page %q in such a brief; there are %s.", bare, strings.Join(names, ", "))
 		}
-		p := all[i]
 		switch {
 		case strings.HasSuffix(name, "+"):
 			p.Wide = true

@@ -73,6 +73,10 @@ func (w *briefWriter) groupBrief(kind string, parts []BriefPart) error {
 					w.project(s, p.Wide, 1)
 				}
 			}
+		default:
+			if err := w.bridge(p); err != nil {
+				return err
+			}
 		}
 	}
 	w.tables(sheets)

@@ -31,6 +31,10 @@ func (w *briefWriter) projectBrief(code string, parts []BriefPart) error {
 			w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{brief.Head{Text: "Money by cost code", Small: s.Now.Code + " " + s.Now.Name + ", thousands of " + string(s.Now.Currency), Level: 1}, w.codes(s)}})
 		case "activities":
 			w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{brief.Head{Text: "Activities", Small: s.Now.Code + " " + s.Now.Name, Level: 1}, w.activities(s)}})
+		default:
+			if err := w.bridge(p); err != nil {
+				return err
+			}
 		}
 	}
 	w.projectTables(s)

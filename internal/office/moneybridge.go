@@ -10,39 +10,16 @@ import (
 	"turret/internal/core/costs"
 	"turret/internal/core/portfolio"
 	"turret/internal/right"
+	"turret/internal/tell"
 )
 
 // MoneyBridge leads from what stands beside a money table to what it says now.
 type MoneyBridge struct {
-	Table    *MoneyTable
-	Row      *costs.Row
-	Measure  costs.Measure
-	From, To int64
-	Steps    []BridgeStep
-	Cause    string // whose parts are listed; "": all
-	By       string // project, code or line
-	Parts    []BridgePart
-	More     int // parts that are not listed
-	Rest     int64
+	*Bridge
+	Table   *MoneyTable
+	Row     *costs.Row
+	Measure costs.Measure
 }
-
-// BridgeStep is a cause with what it adds.
-type BridgeStep struct {
-	Code, Title string
-	Amount      int64
-}
-
-// BridgePart is what a project, cost code or line adds.
-type BridgePart struct {
-	Project, Code, Name string
-	Amount              int64
-}
-
-// The ways in which the parts of a cause are listed.
-var BridgeBys = []string{"project", "code", "line"}
-
-// mostParts bounds the parts that a screen lists.
-const mostParts = 60
 
 // MoneyBridge splits the change of a money table's amount, over the whole of its
 // span, into causes: from the second version to the first. Without a second
@@ -88,7 +65,12 @@ func (o *Office) MoneyBridge(ctx context.Context, a right.Actor, m *Moment, ask 
 	if b.TooLarge {
 		return nil, refuse("A sum of this bridge is beyond 64 bits of minor units; choose fewer rows.")
 	}
-	out := &MoneyBridge{Table: t, Row: row, Measure: measure, From: b.From, To: b.To, By: by}
+	out := &MoneyBridge{Bridge: &Bridge{What: map[costs.Measure]string{costs.Running: "will have spent", costs.Planned: "is planned at"}[measure], Currency: t.Currency, Worse: measure == costs.Running, From: b.From, To: b.To, By: by}, Table: t, Row: row, Measure: measure}
+	name := ""
+	if row.Parent != nil {
+		name = row.Name
+	}
+	out.Who, out.Span, out.Ends = t.bridgeWords(m, name, ask.Beside != "")
 	if !slices.Contains(BridgeBys, by) {
 		out.By = "project"
 	}
@@ -136,18 +118,7 @@ func (b *MoneyBridge) list(of *costs.Bridge, only costs.Cause) {
 		at[k] = len(parts)
 		parts = append(parts, x)
 	}
-	parts = slices.DeleteFunc(parts, func(p BridgePart) bool { return p.Amount == 0 })
-	slices.SortStableFunc(parts, func(x, y BridgePart) int {
-		return cmp.Or(cmp.Compare(abs64(y.Amount), abs64(x.Amount)), cmp.Compare(x.Project+x.Code, y.Project+y.Code))
-	})
-	if len(parts) > mostParts {
-		b.More = len(parts) - mostParts
-		for _, p := range parts[mostParts:] {
-			b.Rest += p.Amount
-		}
-		parts = parts[:mostParts]
-	}
-	b.Parts = parts
+	b.keep(parts)
 }
 
 // codeName is the name of a cost code, as the table's office has it.
@@ -164,3 +135,26 @@ func (t *MoneyTable) At(version int) calendar.Period { return t.versions[version
 
 // VersionName is what a version is called in words.
 func (t *MoneyTable) VersionName(version int) string { return t.versions[version].name }
+
+// bridgeWords are the words of a bridge of the table, or of a row by name; asked
+// tells that its second version was named, and is not just a period before.
+func (t *MoneyTable) bridgeWords(m *Moment, name string, asked bool) (who, span string, ends [2]string) {
+	who = "The portfolio"
+	switch {
+	case name != "":
+		who = name
+	case t.Project != nil:
+		who = t.Project.Name
+	case m.Scope.Code != "":
+		who = m.Scope.Name
+	}
+	span = " in " + t.Span
+	if t.Per == "completion" {
+		span = " in all"
+	}
+	ends = [2]string{tell.Capital(t.VersionName(0)), tell.Capital(t.VersionName(1))}
+	if !asked {
+		ends[1] = t.VersionName(1) + " said"
+	}
+	return who, span, ends
+}

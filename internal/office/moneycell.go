@@ -89,7 +89,7 @@ func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask Mo
 	}
 	c.Left += c.Amount
 	if len(parts) > 1 {
-		slices.SortStableFunc(parts, func(a, b MoneyPart) int { return cmp.Compare(abs64(b.Amount), abs64(a.Amount)) })
+		slices.SortStableFunc(parts, func(a, b MoneyPart) int { return cmp.Compare(magnitude(b.Amount), magnitude(a.Amount)) })
 		c.Parts = parts
 		return c, nil
 	}
@@ -112,8 +112,6 @@ func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask Mo
 	}
 	return c, o.sources(ctx, c.Trail, facts, nil, v.inputs.Office, c.Project, code, m)
 }
-
-func abs64(n int64) int64 { return max(n, -n) }
 
 // withinProject gives the key of a row as the table of one project has it: the
 // path without programmes and projects.

@@ -284,18 +284,22 @@ var tooSmall = big.NewRat(15, 100)
 // Chosen gives the estimate that computes a project's outlook, before any
 // fallback.
 func Chosen(e *Eval, method string) ID {
-	if id, ok := Methods[method]; ok {
-		return id
+	return Methods[ChosenMethod(method, e.Get(EarnedShare))]
+}
+
+// ChosenMethod gives the outlook method of a project: its own, or by its earned
+// share.
+func ChosenMethod(own string, earned Value) string {
+	if _, ok := Methods[own]; ok {
+		return own
 	}
-	f := e.Get(EarnedShare)
 	switch {
-	case !f.Known:
-		return EACStated
-	case f.R.Cmp(tooSmall) >= 0:
-		return EACCPI
-	default:
-		return EACPlan
+	case !earned.Known:
+		return "stated"
+	case earned.R.Cmp(tooSmall) >= 0:
+		return "cpi"
 	}
+	return "plan"
 }
 
 func computedOutlook(e *Eval, _ calendar.Period) Value {

@@ -101,6 +101,25 @@ func (p *Page) spec() office.BriefSpec {
 	return office.BriefSpec{Scope: p.State.Get("of"), At: p.Moment.Period.Code, Vs: p.Moment.Vs.Code, Letter: p.State.Get("paper") == "letter", Parts: p.State.Names("pages")}
 }
 
+// Explain is the address where a bridge is chosen to go into this brief.
+func (p *Page) Explain() string {
+	s := p.State.With("leaf", "").With("amounts", "outlook")
+	if s.Get("vs") == "" {
+		s = s.With("vs", p.Moment.Before.Code)
+	}
+	if len(s.Names("pages")) == 0 {
+		var names []string
+		for _, x := range p.Moment.BriefParts(s.Get("of")) {
+			names = append(names, x.Name)
+		}
+		s = s.With("pages", strings.Join(names, ","))
+	}
+	if !slices.ContainsFunc(p.Moment.ProjectNames(), func(x [2]string) bool { return x[0] == s.Get("of") }) {
+		s = s.With("scope", s.Get("of")).With("of", "")
+	}
+	return s.BridgePage()
+}
+
 // making looks at a brief that is being made.
 func (p *Page) making(site *shell.Site, key string) (to string, done bool) {
 	here := p.Path + "?" + p.State.With("leaf", "").Query()
@@ -143,12 +162,12 @@ func (p *Page) choices() {
 	var used []string
 	for i, name := range names {
 		bare := strings.TrimRight(name, "+-")
-		k := slices.IndexFunc(all, func(x office.BriefPart) bool { return x.Name == bare })
-		if k < 0 {
+		part, ok := office.BriefPartNamed(all, bare)
+		if !ok {
 			continue
 		}
 		used = append(used, bare)
-		x := Part{BriefPart: all[k]}
+		x := Part{BriefPart: part}
 		if strings.HasSuffix(name, "+") {
 			x.Wide = true
 		} else if strings.HasSuffix(name, "-") {

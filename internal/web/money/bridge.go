@@ -2,7 +2,7 @@ package money
 
 import (
 	"cmp"
-	"fmt"
+	"context"
 	"html/template"
 	"slices"
 	"strings"
@@ -21,20 +21,28 @@ import (
 type BridgePage struct {
 	shell.Frame
 	Missing  string
-	Bridge   *office.MoneyBridge
+	Bridge   *office.Bridge
+	Table    *office.MoneyTable // of a bridge of amounts, else nil
 	Sentence []shell.Phrase
 	Chart    template.HTML
 	Steps    []StepRow
 	Parts    []PartRow
+	Made     []MadeOf
 	Choices  []Menu
 	Back     string
 	Scale    tell.Scale
 }
 
+// MadeOf is a figure behind a project's outlook, at both periods.
+type MadeOf struct {
+	Name, Link string
+	Was, Is    tell.Cell
+}
+
 // StepRow is a step as written.
 type StepRow struct {
-	Title, Amount, Exact, Link, Class string
-	On, End                           bool
+	Title, Exact, Link, Class string
+	On, End                   bool
 }
 
 // PartRow is a part of a step as written.
@@ -57,15 +65,15 @@ func GetBridge(site *shell.Site) fiber.Handler {
 			p.Missing = "Nothing is stated yet, so there is nothing to compare."
 			return shell.Render(c, BridgeTemplate, p)
 		}
-		measure := costs.Running
-		if s.Get("amounts") == string(costs.Planned) {
-			measure = costs.Planned
+		if s.Get("amounts") == outlookAmounts {
+			var b *office.OutlookBridge
+			if b, err = site.Office.OutlookBridge(c.Context(), p.Actor, f.Moment, s.Get("of"), s.Get("cause")); err == nil {
+				p.Bridge = b.Bridge
+				p.made(b)
+			}
+		} else {
+			err = p.ofMoney(c.Context(), site)
 		}
-		key := s.Get("row")
-		if key == "all" {
-			key = ""
-		}
-		p.Bridge, err = site.Office.MoneyBridge(c.Context(), p.Actor, f.Moment, ask(s.With("amounts", "")), key, measure, s.Get("cause"), s.Get("group"))
 		if shell.Refused(err) {
 			p.Missing = err.Error()
 			c.Status(fiber.StatusNotFound)
@@ -75,85 +83,135 @@ func GetBridge(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		p.Moment.Notes = append(p.Moment.Notes, p.Bridge.Table.Asked...)
 		p.fill()
 		p.choices()
 		return shell.Render(c, BridgeTemplate, p)
 	}
 }
 
-func (p *BridgePage) exact(n int64) string {
-	return tell.Units.Write(n, p.Bridge.Table.Currency) + " " + string(p.Bridge.Table.Currency)
-}
+// outlookAmounts asks for the bridge of the computed outlook.
+const outlookAmounts = "outlook"
 
-func (p *BridgePage) class(n int64) string {
-	return bad(p.Scale.Round(n, p.Bridge.Table.Currency) > 0 && p.Bridge.Measure == costs.Running)
-}
-
-// Version names the ends: what it said, and what it says.
-func (p *BridgePage) Version(version int) string {
-	t := p.Bridge.Table
-	if version == 1 && p.State.Get("beside") == "" {
-		return t.VersionName(1) + " said"
+// ofMoney reads the bridge of amounts.
+func (p *BridgePage) ofMoney(ctx context.Context, site *shell.Site) error {
+	s := p.State
+	measure := costs.Running
+	if s.Get("amounts") == string(costs.Planned) {
+		measure = costs.Planned
 	}
-	return tell.Capital(t.VersionName(version))
+	key := s.Get("row")
+	if key == "all" {
+		key = ""
+	}
+	b, err := site.Office.MoneyBridge(ctx, p.Actor, p.Moment, ask(s.With("amounts", "")), key, measure, s.Get("cause"), s.Get("group"))
+	if err != nil {
+		return err
+	}
+	p.Bridge, p.Table = b.Bridge, b.Table
+	p.Moment.Notes = append(p.Moment.Notes, b.Table.Asked...)
+	return nil
 }
+
+// made lists the figures that a project's outlook is made of, at both periods.
+func (p *BridgePage) made(b *office.OutlookBridge) {
+	if b.Was == nil || b.Is == nil {
+		return
+	}
+	for _, id := range []figure.ID{figure.BAC, figure.EarnedShare, figure.EV, figure.AC, figure.CPI, figure.EACPlan, figure.EACCPI, figure.EACStated, figure.EACComputed} {
+		e := figure.Get(id)
+		write := func(r *office.Reading) tell.Cell { return tell.Figure(id, r.Value(id), r.Currency, false) }
+		p.Made = append(p.Made, MadeOf{Name: e.Title, Link: p.State.Trail(b.Is.Code, e.Name), Was: write(b.Was), Is: write(b.Is)})
+	}
+}
+
+func (p *BridgePage) exact(n int64) string {
+	return tell.Units.Write(n, p.Bridge.Currency) + " " + string(p.Bridge.Currency)
+}
+
+func (p *BridgePage) class(n int64) string { return bad(p.Bridge.Bad(n, p.Scale)) }
 
 func (p *BridgePage) fill() {
-	b, s := p.Bridge, p.State
-	t := b.Table
-	drawn := chart.Bridge{Title: "Bridge from " + p.Version(1) + " to " + p.Version(0), Desc: "each cause with what it adds; the ends begin at the left edge, which is not zero"}
-	million := func(n int64) float64 {
-		v, _ := tell.InMillions(figure.Whole(figure.Money, n), t.Currency)
-		return v
+	b := p.Bridge
+	link := func(code string) string {
+		if b.Cause == code {
+			return p.Turn("cause", "")
+		}
+		return p.Turn("cause", code)
 	}
-	end := func(version int, n int64) {
-		text := p.Scale.Write(n, t.Currency)
-		p.Steps = append(p.Steps, StepRow{Title: p.Version(version), Amount: text, Exact: p.exact(n), End: true})
-		drawn.Steps = append(drawn.Steps, chart.Step{Name: p.Version(version), Text: text, Value: million(n), End: true})
-	}
-	end(1, b.From)
+	p.Steps = append(p.Steps, StepRow{Title: b.Ends[1], Exact: p.exact(b.From), End: true})
 	for _, x := range b.Steps {
-		if x.Amount == 0 {
-			continue
+		if x.Amount != 0 {
+			p.Steps = append(p.Steps, StepRow{Title: tell.Capital(x.Title), Exact: p.exact(x.Amount), Class: p.class(x.Amount), On: b.Cause == x.Code, Link: link(x.Code)})
 		}
-		row := StepRow{Title: tell.Capital(x.Title), Amount: p.Scale.Change(x.Amount, t.Currency), Exact: p.exact(x.Amount), Class: p.class(x.Amount), On: b.Cause == x.Code, Link: p.Turn("cause", x.Code)}
-		if row.On {
-			row.Link = p.Turn("cause", "")
-		}
-		p.Steps = append(p.Steps, row)
-		drawn.Steps = append(drawn.Steps, chart.Step{Name: row.Title, Text: row.Amount, Value: million(x.Amount), Link: row.Link, Class: row.Class})
 	}
-	end(0, b.To)
-	p.Chart = chart.Fit(680, drawn.Draw)
+	p.Steps = append(p.Steps, StepRow{Title: b.Ends[0], Exact: p.exact(b.To), End: true})
+	p.Chart = chart.Fit(680, b.Draw(p.Scale, link).Draw)
 	for _, x := range b.Parts {
-		row := PartRow{Project: x.Project, Code: x.Code, Name: x.Name, Amount: p.Scale.Change(x.Amount, t.Currency), Exact: p.exact(x.Amount), Class: p.class(x.Amount)}
-		to := s.With("cause", "").With("group", "").With("fold", "").With("open", "").With("each", "was").With("only", "differs").With("row", "")
+		row := PartRow{Project: x.Project, Code: x.Code, Name: x.Name, Amount: p.Scale.Change(x.Amount, b.Currency), Exact: p.exact(x.Amount), Class: p.class(x.Amount), Link: p.behind(x)}
 		if x.Project != "" {
-			row.ProjectLink = s.Moment().Project(x.Project)
-			to = to.With("of", x.Project).With("rows", "code")
+			row.ProjectLink = p.State.Moment().Project(x.Project)
 		}
-		if x.Code != "" {
-			to = to.With("code", x.Code)
-		}
-		row.Link = to.MoneyPage()
 		p.Parts = append(p.Parts, row)
 	}
-	p.Sentence = p.say()
+	for _, x := range b.Say() {
+		y := shell.Phrase{Text: x.Text, Tone: x.Tone}
+		if x.To != "" {
+			y.Link = p.Turn("cause", x.To)
+		}
+		p.Sentence = append(p.Sentence, y)
+	}
 }
 
-// Named is the cause whose parts are listed, or "".
-func (p *BridgePage) Named() string {
-	for _, x := range p.Bridge.Steps {
-		if x.Code == p.Bridge.Cause {
-			return tell.Capital(x.Title)
+// behind is the address of what a part is made of: the cells of both versions;
+// of an outlook, what moved the project's own, and of that, by cause, the plan,
+// the money, or the figure.
+func (p *BridgePage) behind(x office.BridgePart) string {
+	s := p.State.With("cause", "").With("group", "").With("fold", "").With("open", "").With("row", "")
+	if p.Table == nil {
+		m := s.Moment().With("of", x.Project)
+		switch {
+		case x.Code != "" || p.Bridge.By == "code":
+			return m.With("rows", "code").With("per", "completion").With("amounts", string(costs.Spent)).With("each", "change").With("code", x.Code).MoneyPage()
+		case p.State.Get("of") == "":
+			return s.With("of", x.Project).With("cause", p.Bridge.Cause).BridgePage()
 		}
+		return p.State.Moment().Trail(x.Project, figure.Get(figure.EACComputed).Name)
 	}
-	return ""
+	s = s.With("each", "was").With("only", "differs")
+	if x.Project != "" {
+		s = s.With("of", x.Project).With("rows", "code")
+	}
+	if x.Code != "" {
+		s = s.With("code", x.Code)
+	}
+	return s.MoneyPage()
 }
 
 // Left is what the parts that are not listed add.
 func (p *BridgePage) Left() string { return p.exact(p.Bridge.Rest) }
+
+// Take is the address of the brief with this bridge in it.
+func (p *BridgePage) Take() string {
+	s := p.State
+	pages, of := s.Names("pages"), s.Get("scope")
+	own := p.Moment.BriefParts(s.Get("of")) // of a project's brief
+	if len(pages) > 0 && slices.ContainsFunc(own, func(x office.BriefPart) bool { return strings.TrimRight(pages[0], "+-") == x.Name }) {
+		of = cmp.Or(s.Get("of"), of)
+	}
+	if len(pages) == 0 {
+		for _, x := range p.Moment.BriefParts("") {
+			pages = append(pages, x.Name)
+		}
+	}
+	part := office.BriefBridge(map[string]string{
+		"of": s.Get("of"), "vs": p.Moment.Vs.Code, "against": s.Get("against"), "plan": s.Get("plan"), "beside": s.Get("beside"), "per": s.Get("per"), "span": s.Get("span"), "amounts": s.Get("amounts"),
+		"rows": s.Get("rows"), "row": s.Get("row"), "flow": s.Get("flow"), "class": s.Get("class"), "code": s.Get("code"), "rates": s.Get("rates"), "scope": s.Get("scope"),
+	})
+	if !slices.Contains(pages, part) {
+		pages = slices.Insert(pages, min(1, len(pages)), part)
+	}
+	return "/brief?" + s.Moment().With("of", of).With("pages", strings.Join(pages, ",")).With("leaf", "2").Query()
+}
 
 // choices are what the bridge is of, and how its parts are listed.
 func (p *BridgePage) choices() {
@@ -161,9 +219,11 @@ func (p *BridgePage) choices() {
 	item := func(text, part, value string) Item {
 		return Item{text, p.With(s.With(part, value).With("cause", "")), s.Get(part) == value}
 	}
-	of := Menu{Name: "Of", Now: "spent, then forecast", Items: []Item{item("spent, then forecast", "amounts", ""), item("plan", "amounts", "plan")}}
-	if s.Get("amounts") == "plan" {
-		of.Now = "plan"
+	of := Menu{Name: "Of", Now: "spent, then forecast", Items: []Item{item("spent, then forecast", "amounts", ""), item("the computed outlook", "amounts", outlookAmounts), item("plan", "amounts", "plan")}}
+	for _, x := range of.Items {
+		if x.On {
+			of.Now = x.Text
+		}
 	}
 	over := Menu{Name: "Over", Now: "everything", Items: []Item{{"this fiscal year", p.With(s.With("span", "").With("per", "").With("cause", "")), s.Get("span") == "" && s.Get("per") != "completion"}, {"everything", p.With(s.With("span", "").With("per", "completion").With("cause", "")), s.Get("per") == "completion"}}}
 	beside := Menu{Name: "From", Now: "choose"}
@@ -173,13 +233,20 @@ func (p *BridgePage) choices() {
 	if y := p.YearBefore(); y != nil {
 		beside.Items = append(beside.Items, Item{"as stated in " + y.Name, p.With(s.With("vs", y.Code).With("beside", "").With("cause", "")), s.Get("vs") == y.Code && s.Get("beside") == ""})
 	}
-	beside.Items = append(beside.Items, item("the original plan", "beside", "original"))
-	if b := p.Bridge; b != nil {
-		beside.Now = b.Table.VersionName(1)
-		if b.Table.Per != costs.ToDate {
-			over.Now = b.Table.Span
+	if s.Get("amounts") == outlookAmounts {
+		if p.Moment.Vs.Code != "" {
+			beside.Now = p.Moment.Vs.Name
 		}
-		for _, y := range b.Table.Years {
+		p.Choices = []Menu{of, beside}
+		return
+	}
+	beside.Items = append(beside.Items, item("the original plan", "beside", "original"))
+	if t := p.Table; t != nil {
+		beside.Now = t.VersionName(1)
+		if t.Per != costs.ToDate {
+			over.Now = t.Span
+		}
+		for _, y := range t.Years {
 			over.Items = append(over.Items, Item{y, p.With(s.With("span", y).With("per", "").With("cause", "")), s.Get("span") == y})
 		}
 	}
@@ -189,61 +256,4 @@ func (p *BridgePage) choices() {
 		by.Items = append(by.Items, Item{cmp.Or(name, x), p.Turn("group", x), by.Now == x})
 	}
 	p.Choices = []Menu{of, beside, over, by}
-}
-
-// say tells the change and its two largest causes.
-func (p *BridgePage) say() []shell.Phrase {
-	b := p.Bridge
-	t := b.Table
-	money := func(n int64) string { return tell.Millions(figure.Whole(figure.Money, n), t.Currency) }
-	var out []shell.Phrase
-	text := func(format string, args ...any) { out = append(out, shell.Phrase{Text: fmt.Sprintf(format, args...)}) }
-	who := "The portfolio"
-	switch {
-	case b.Row.Parent != nil:
-		who = b.Row.Name
-	case t.Project != nil:
-		who = t.Project.Name
-	case p.Moment.Scope.Code != "":
-		who = p.Moment.Scope.Name
-	}
-	span := " in " + t.Span
-	if t.Per == costs.ToDate {
-		span = " in all"
-	}
-	what := map[costs.Measure]string{costs.Running: "will have spent", costs.Planned: "is planned at"}[b.Measure]
-	text("%s %s ", who, what)
-	out = append(out, shell.Phrase{Text: money(b.To), Tone: "ink"})
-	text("%s", span)
-	d := b.To - b.From
-	if d == 0 {
-		text(", as %s.", lower(p.Version(1)))
-		return out
-	}
-	tone := bad(d > 0)
-	text(", ")
-	out = append(out, shell.Phrase{Text: money(abs(d)), Tone: tone})
-	text(" %s than %s", map[bool]string{true: "more", false: "less"}[d > 0], lower(p.Version(1)))
-	steps := slices.Clone(b.Steps)
-	slices.SortStableFunc(steps, func(x, y office.BridgeStep) int { return cmp.Compare(abs(y.Amount), abs(x.Amount)) })
-	sep := ": "
-	for _, x := range steps[:min(3, len(steps))] {
-		if x.Amount == 0 {
-			break
-		}
-		sign := map[bool]string{true: "+", false: ""}[x.Amount > 0]
-		text("%s%s ", sep, x.Title)
-		out = append(out, shell.Phrase{Text: sign + money(x.Amount), Link: p.Turn("cause", x.Code)})
-		sep = ", "
-	}
-	text(".")
-	return out
-}
-
-// lower begins a name within a sentence: months keep their capital.
-func lower(s string) string {
-	if rest, ok := strings.CutPrefix(s, "The "); ok {
-		return "the " + rest
-	}
-	return s
 }

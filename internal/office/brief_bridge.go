@@ -1,0 +1,139 @@
+package office
+
+import (
+	"net/url"
+	"slices"
+	"strings"
+
+	"turret/internal/brief"
+	"turret/internal/core/costs"
+	"turret/internal/core/outlook"
+	"turret/internal/tell"
+)
+
+// bridgePage begins the name of a page of a brief that shows a bridge; what an
+// address asks of it follows.
+const bridgePage = "bridge:"
+
+// outlookAmounts asks for the bridge of the computed outlook.
+const outlookAmounts = "outlook"
+
+// BriefBridge names the page of a brief that shows a bridge, by the parts of its
+// address: of, vs, against, plan, beside, per, span, amounts, rows, row, flow,
+// class, code, rates and scope.
+func BriefBridge(ask map[string]string) string {
+	v := make(url.Values)
+	for k, text := range ask {
+		if text != "" {
+			v.Set(k, text)
+		}
+	}
+	return bridgePage + strings.NewReplacer("+", "%20", "-", "%2D").Replace(v.Encode()) // a sign at the end turns a page
+}
+
+// BriefPartNamed finds a page among those that a brief can have, by its name
+// without a sign behind it; a bridge is named by what it asks.
+func BriefPartNamed(all []BriefPart, name string) (BriefPart, bool) {
+	if query, ok := strings.CutPrefix(name, bridgePage); ok {
+		v, err := url.ParseQuery(query)
+		if err != nil {
+			return BriefPart{}, false
+		}
+		title := "Why it changed"
+		if of := v.Get("of"); of != "" {
+			title = "Why " + of + " changed"
+		}
+		return BriefPart{Name: name, Title: title + map[string]string{"": ": spent, then forecast", outlookAmounts: ": the outlook", string(costs.Planned): ": the plan"}[v.Get("amounts")]}, true
+	}
+	i := slices.IndexFunc(all, func(p BriefPart) bool { return p.Name == name })
+	if i < 0 {
+		return BriefPart{}, false
+	}
+	return all[i], true
+}
+
+// bridge is the page that explains a change.
+func (w *briefWriter) bridge(p BriefPart) error {
+	v, err := url.ParseQuery(strings.TrimPrefix(p.Name, bridgePage))
+	if err != nil {
+		return refuse("A bridge cannot be read from %q; take it from its page again.", p.Name)
+	}
+	m, err := w.o.Moment(w.ctx, w.a, Ask{At: w.b.Spec.At, Vs: v.Get("vs"), Against: v.Get("against"), Scope: v.Get("scope")})
+	if err != nil {
+		return err
+	}
+	if len(m.Notes) > 0 {
+		return refuse("%s of this brief: %s", p.Title, m.Notes[0])
+	}
+	b, err := w.bridgeOf(m, v)
+	if err != nil {
+		return err
+	}
+	unit := tell.Thousands.Name(b.Currency)
+	none := func(string) string { return "" }
+	steps := brief.Grid{Columns: []brief.Col{{Head: "Step", Share: 4}, {Head: string(b.Currency), Share: 2, Number: true}}}
+	add := func(title string, n int64, end bool) {
+		steps.Rows = append(steps.Rows, brief.Line{Total: end, Cells: []brief.Piece{brief.Txt(title), {Text: tell.Units.Write(n, b.Currency), Tone: map[bool]string{true: "act", false: ""}[!end && b.Bad(n, tell.Thousands)]}}})
+	}
+	add(b.Ends[1], b.From, true)
+	for _, x := range b.Steps {
+		if x.Amount != 0 {
+			add(tell.Capital(x.Title), x.Amount, false)
+		}
+	}
+	add(b.Ends[0], b.To, true)
+	head := map[bool]string{true: "Cost code", false: "Project"}[b.By == "code"]
+	parts := brief.Grid{Columns: []brief.Col{{Head: head, Share: 4}, {Head: string(b.Currency), Share: 2, Number: true}}, Empty: "Nothing changed."}
+	const most = 12
+	rest := b.Rest
+	for i, x := range b.Parts {
+		if i >= most {
+			rest += x.Amount
+			continue
+		}
+		parts.Rows = append(parts.Rows, brief.Line{Cells: []brief.Piece{brief.Txt(strings.TrimSpace(map[bool]string{true: x.Code, false: x.Project}[b.By == "code"] + " " + x.Name)), brief.Txt(tell.Units.Write(x.Amount, b.Currency))}})
+	}
+	if n := len(b.Parts) + b.More - most; n > 0 {
+		parts.Rows = append(parts.Rows, brief.Line{Cells: []brief.Piece{{Text: tell.Plural(n, "other", "others"), Tone: "quiet"}, brief.Txt(tell.Units.Write(rest, b.Currency))}})
+	}
+	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{
+		brief.Head{Text: "Why it changed", Small: b.Ends[1] + " to " + b.Ends[0] + ", " + unit, Level: 1},
+		brief.Sentence{Phrases: b.Say()},
+		brief.Picture{Draw: b.Draw(tell.Thousands, none).Draw},
+		brief.Beside{Left: []brief.Block{brief.Head{Text: "The steps", Level: 2}, steps}, Right: []brief.Block{brief.Head{Text: map[bool]string{true: "By " + strings.ToLower(head), false: b.CauseTitle() + ", by " + strings.ToLower(head)}[b.Cause == ""], Level: 2}, parts}},
+	}})
+	return nil
+}
+
+// bridgeOf reads the bridge that a page asks for.
+func (w *briefWriter) bridgeOf(m *Moment, v url.Values) (*Bridge, error) {
+	if v.Get("amounts") == outlookAmounts {
+		cause := "" // of one project, what was spent on
+		if v.Get("of") != "" {
+			cause = outlook.Actuals.Code()
+		}
+		b, err := w.o.OutlookBridge(w.ctx, w.a, m, v.Get("of"), cause)
+		if err != nil {
+			return nil, err
+		}
+		return b.Bridge, nil
+	}
+	measure := costs.Running
+	if v.Get("amounts") == string(costs.Planned) {
+		measure = costs.Planned
+	}
+	row := v.Get("row")
+	if row == "all" {
+		row = ""
+	}
+	b, err := w.o.MoneyBridge(w.ctx, w.a, m, MoneyAsk{
+		Project: v.Get("of"), Rows: v.Get("rows"), Per: v.Get("per"), Span: v.Get("span"), Plan: v.Get("plan"), Beside: v.Get("beside"), Rates: v.Get("rates"), Flow: v.Get("flow"), Class: v.Get("class"), Code: v.Get("code"),
+	}, row, measure, "", "project")
+	if err != nil {
+		return nil, err
+	}
+	if len(b.Table.Asked) > 0 {
+		return nil, refuse("A bridge of this brief asks for what is gone. %s", b.Table.Asked[0])
+	}
+	return b.Bridge, nil
+}
