@@ -225,7 +225,26 @@ func (rec Records) projects(o *portfolio.Office) map[int64]*portfolio.Project {
 		}
 	})
 	rec.sayOf(out)
+	rec.shares(out)
 	return out
+}
+
+// shares fills in how the money of projects is shared out to cost centres.
+func (rec Records) shares(out map[int64]*portfolio.Project) {
+	rec.each("shares", func(r row) {
+		p := out[r.int("project")]
+		if p == nil {
+			return
+		}
+		code, from := r.int("cost_code"), calendar.Period(r.int("from"))
+		i := slices.IndexFunc(p.Shares, func(s portfolio.Sharing) bool { return s.CodeID == code && s.From == from })
+		if i < 0 {
+			i = len(p.Shares)
+			p.Shares = append(p.Shares, portfolio.Sharing{CodeID: code, From: from})
+		}
+		s := &p.Shares[i]
+		s.Centres, s.Weights = append(s.Centres, r.text("cost_centre")), append(s.Weights, r.int("percent"))
+	})
 }
 
 // sayOf fills in what was said of projects: overrides, answers to findings, and

@@ -137,11 +137,14 @@ func fact(p *portfolio.Project, x *costs.Cell, sign int64, c money.Currency) fig
 	if x.Back {
 		f.What += ", taken back"
 	}
+	if x.Share != 0 {
+		f.What += ", a share of " + strings.TrimRight(strings.TrimRight(money.FormatScaled(x.Share, 6), "0"), ".") + "%"
+	}
 	if x.Line.Currency != c {
 		f.From = tell.Amount(money.Format(x.Stated.Amount, x.Line.Currency), x.Line.Currency.Exponent()) + " " + string(x.Line.Currency)
 	}
 	if x.Posted {
-		f.Posted = &figure.Posted{CodeID: x.Key.CodeID, Class: x.Key.Class, Centre: x.Key.Centre, ActivityID: x.Line.ActivityID, Currency: x.Line.Currency, Period: x.Stated.Period}
+		f.Posted = &figure.Posted{CodeID: x.Key.CodeID, Class: x.Key.Class, Centre: x.Line.Centre, ActivityID: x.Line.ActivityID, Currency: x.Line.Currency, Period: x.Stated.Period}
 	}
 	return f
 }

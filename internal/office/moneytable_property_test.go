@@ -32,7 +32,68 @@ type plainMoney struct {
 	rates    map[string]map[string][][2]string // by currency and set: period and rate
 	currency map[string]string                 // of projects
 	planned  map[string]bool                   // projects with plan cells
-	known    map[plainKey]int64                // what was converted before
+	known    map[plainKey]map[string]int64     // what was converted before, by centre
+	shares   map[[3]string][]plainShare        // by project, cost code and period
+}
+
+type plainShare struct {
+	centre  string
+	percent *big.Rat
+}
+
+// shared parts a converted cell among cost centres, by the written rule: those of
+// the code, else of the nearest above it, else of the project; each set the last
+// at or before the cell's period, and one that adds up to nothing is none.
+func (p *plainMoney) shared(c *plainCell, n int64) map[string]int64 {
+	own := c.paths[costs.ByCentre][0]
+	if own != "" {
+		return map[string]int64{own: n}
+	}
+	chain := slices.Clone(c.paths[costs.ByCode])
+	slices.Reverse(chain)
+	for _, code := range append(chain, "") {
+		from := ""
+		for k := range p.shares {
+			if k[0] == c.project && k[1] == code && k[2] <= c.period {
+				from = max(from, k[2])
+			}
+		}
+		set := p.shares[[3]string{c.project, code, from}]
+		sum := new(big.Rat)
+		for _, s := range set {
+			sum.Add(sum, s.percent)
+		}
+		if sum.Sign() == 0 {
+			continue
+		}
+		type part struct {
+			whole int64
+			rest  *big.Rat
+		}
+		parts := make([]part, len(set))
+		left := max(n, -n)
+		for i, s := range set {
+			exact := new(big.Rat).Mul(big.NewRat(max(n, -n), 100), s.percent)
+			whole := new(big.Int).Quo(exact.Num(), exact.Denom())
+			parts[i] = part{whole.Int64(), exact.Sub(exact, new(big.Rat).SetInt(whole))}
+			left -= whole.Int64()
+		}
+		for ; left > 0; left-- { // to the largest rest, the first of equal ones
+			best := 0
+			for i := range parts {
+				if parts[i].rest.Cmp(parts[best].rest) > 0 {
+					best = i
+				}
+			}
+			parts[best].whole, parts[best].rest = parts[best].whole+1, big.NewRat(-1, 1)
+		}
+		out := make(map[string]int64)
+		for i, s := range set {
+			out[s.centre] += parts[i].whole * map[bool]int64{true: 1, false: -1}[n >= 0]
+		}
+		return out
+	}
+	return map[string]int64{"": n}
 }
 
 type plainKey struct {
@@ -59,7 +120,7 @@ func rowsOf(t *testing.T, body string) (out []map[string]string) {
 }
 
 func readPlain(t *testing.T, files map[string]string) *plainMoney {
-	p := &plainMoney{rates: make(map[string]map[string][][2]string), currency: make(map[string]string), planned: make(map[string]bool), known: make(map[plainKey]int64)}
+	p := &plainMoney{rates: make(map[string]map[string][][2]string), currency: make(map[string]string), planned: make(map[string]bool), shares: make(map[[3]string][]plainShare), known: make(map[plainKey]map[string]int64)}
 	above := func(name, key string) map[string]string {
 		out := make(map[string]string)
 		for _, r := range rowsOf(t, files[name]) {
@@ -89,6 +150,12 @@ func readPlain(t *testing.T, files map[string]string) *plainMoney {
 		for _, list := range sets {
 			slices.SortFunc(list, func(a, b [2]string) int { return strings.Compare(a[0], b[0]) })
 		}
+	}
+	for _, r := range rowsOf(t, files["shares.csv"]) {
+		k := [3]string{r["project"], r["cost_code"], r["from"]}
+		percent, ok := new(big.Rat).SetString(r["percent"])
+		require.True(t, ok, r)
+		p.shares[k] = append(p.shares[k], plainShare{r["cost_centre"], percent})
 	}
 	add := func(r map[string]string, kind, amount string) {
 		n, ok := new(big.Rat).SetString(amount)
@@ -196,13 +263,9 @@ func (p *plainMoney) value(ask plainAsk, path []string, m costs.Measure, from, t
 	}
 	for i := range p.cells {
 		c := &p.cells[i]
-		var place []string
-		for _, d := range ask.rows {
-			place = append(place, c.paths[d]...)
-		}
 		code := c.paths[costs.ByCode]
 		switch {
-		case kinds[c.kind] == 0, !ask.codes[c.project], len(place) < len(path), !slices.Equal(place[:len(path)], path):
+		case kinds[c.kind] == 0, !ask.codes[c.project]:
 			continue
 		case ask.class != "" && c.paths[costs.ByClass][0] != ask.class, ask.code != "" && !slices.Contains(code, ask.code):
 			continue
@@ -213,14 +276,27 @@ func (p *plainMoney) value(ask plainAsk, path []string, m costs.Measure, from, t
 		}
 		k := plainKey{i, ask.to, ask.at, ask.constant}
 		if _, done := p.known[k]; !done {
-			p.known[k] = p.convert(c, ask.to, ask.at, ask.constant)
+			p.known[k] = p.shared(c, p.convert(c, ask.to, ask.at, ask.constant))
 		}
-		n := kinds[c.kind] * p.known[k]
-		if in(c.period) {
-			sum += n
-		}
-		if c.kind == "accrual" && c.period < ask.at && in(next(c.period)) {
-			sum -= n
+		for centre, n := range p.known[k] {
+			var place []string
+			for _, d := range ask.rows {
+				if d == costs.ByCentre {
+					place = append(place, centre)
+				} else {
+					place = append(place, c.paths[d]...)
+				}
+			}
+			if len(place) < len(path) || !slices.Equal(place[:len(path)], path) {
+				continue
+			}
+			n *= kinds[c.kind]
+			if in(c.period) {
+				sum += n
+			}
+			if c.kind == "accrual" && c.period < ask.at && in(next(c.period)) {
+				sum -= n
+			}
 		}
 	}
 	return sum
@@ -282,6 +358,9 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 				var walk func(*costs.Row)
 				walk = func(row *costs.Row) {
 					for i, c := range table.Columns {
+						if row.Depth > 0 && r.IntN(24) > 0 { // the total whole, of the rest some
+							continue
+						}
 						for _, x := range costs.Measures {
 							n, ok := table.Value(row, v, x, i)
 							if !ok || budgets && (x == costs.Planned || x == costs.Variance) { // spread from budgets: tested where they are

@@ -178,6 +178,9 @@ func (p *plan) hasMoney(project int64) bool {
 // finish resolves parents within a table of records, once it is read: what
 // refers to nothing or to itself is refused, and what refers to that.
 func (p *plan) finish(t *portfolio.Table) {
+	if t.Name == "shares" {
+		p.finishShares(t)
+	}
 	rp := p.records[t.Name]
 	col := -1
 	for i := range t.Columns {
@@ -189,6 +192,37 @@ func (p *plan) finish(t *portfolio.Table) {
 		return
 	}
 	p.settleParents(t, rp.list, col, func(e *entry) string { return e.after.Fields[0].Text }, func(code string) *entry { return rp.find(code + "\x00") })
+}
+
+// finishShares refuses the shares of a project or cost code from a period that
+// do not add up to 100, or to nothing.
+func (p *plan) finishShares(t *portfolio.Table) {
+	type set struct{ project, code, from int64 }
+	sums := make(map[set]int64)
+	list := p.records[t.Name].list
+	of := func(e *entry) set {
+		r := row{t, &e.after}
+		return set{r.int("project"), r.int("cost_code"), r.int("from")}
+	}
+	for _, e := range list {
+		if e.void || e.before == nil && e.said == nil {
+			continue
+		}
+		sums[of(e)] += row{t, &e.after}.int("percent")
+	}
+	const all = 100 * portfolio.Quantity
+	for _, e := range list {
+		k := of(e)
+		if !e.touched() || sums[k] == all || sums[k] == 0 {
+			continue
+		}
+		p.refuse(gather.Refusal{
+			File: e.byFile, Row: int(e.by.Row), Column: "percent", Cells: formatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods),
+			Reason: fmt.Sprintf("the shares from %s add up to %s%%, not to 100; state them all, those that end with 0", p.periodCode(int32(k.from)), strings.TrimRight(strings.TrimRight(money.FormatScaled(sums[k], 6), "0"), ".")),
+		})
+		e.restore()
+		e.void = e.before == nil
+	}
 }
 
 // settleParents refuses the touched entries whose parent is not known or that

@@ -29,6 +29,7 @@ func random(r *rand.Rand) map[string][]string {
 		"costs.csv":      {"project,cost_code,kind,class,period,version,amount,currency"},
 		"progress.csv":   {"project,activity,period,percent,finish,actual_start,actual_finish,units_done"},
 		"postings.csv":   {"posting,date,project,cost_code,amount,currency"},
+		"shares.csv":     {"project,cost_code,from,cost_centre,percent"},
 		"risks.csv":      {"project,risk,likelihood,impact,state,period"},
 	}
 	add := func(name, format string, args ...any) { out[name] = append(out[name], fmt.Sprintf(format, args...)) }
@@ -66,6 +67,21 @@ func random(r *rand.Rand) map[string][]string {
 			}
 		}
 		add("activities.csv", "K%d,M,milestone,portfolio,,,,2026-0%d-12,", p, 2+r.IntN(6))
+		for _, code := range []string{"", "1", "2"} { // shared out to centres, by code and from some periods on
+			for from := 1; from <= 5 && r.IntN(3) == 0; from += 1 + r.IntN(3) {
+				switch first := r.IntN(100_000); r.IntN(3) {
+				case 0:
+					add("shares.csv", "K%d,%s,2026-0%d,CX,0", p, code, from)
+				case 1:
+					add("shares.csv", "K%d,%s,2026-0%d,CX,%d.%03d", p, code, from, first/1000, first%1000)
+					add("shares.csv", "K%d,%s,2026-0%d,CY,%d.%03d", p, code, from, (100_000-first)/1000, (100_000-first)%1000)
+				default:
+					add("shares.csv", "K%d,%s,2026-0%d,CZ,33.3", p, code, from)
+					add("shares.csv", "K%d,%s,2026-0%d,CY,33.3", p, code, from)
+					add("shares.csv", "K%d,%s,2026-0%d,CX,33.4", p, code, from)
+				}
+			}
+		}
 		for m := 1; m <= 9; m++ {
 			for _, code := range []string{"1", "2", "9"} {
 				if !budgets && r.IntN(3) > 0 {

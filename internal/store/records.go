@@ -28,6 +28,7 @@ var recordTables = map[string]struct {
 	"cost_centres": {"cost_centre", []string{"cost_centre", "name", "parent"}},
 	"projects":     {"project", []string{"project", "name", "programme", "lead", "sponsor", "stage", "state", "state_since", "currency", "start", "finish", "calendar", "earned_value", "outlook_method", "too_early"}},
 	"baselines":    {"baseline", []string{"project", "baseline", "approved", "reason", "approver", "state", "proposed", "proposer", "remark"}},
+	"shares":       {"share", []string{"project", "cost_code", "from_period", "cost_centre", "percent"}},
 	"rules":        {"rule", []string{"dimension", "reading", "from_period", "direction", "watch", "act", "scope", "title"}},
 	"dimensions":   {"dimension", []string{"dimension", "title", "apart", "weight"}},
 	"policies":     {"policy", []string{"policy", "from_period", "how", "act_share", "watch_share"}},

@@ -90,6 +90,7 @@ type Cell struct {
 	Line   *portfolio.Line
 	Stated *portfolio.Cell
 	Amount int64
+	Share  int64 // of the stated cell that this is, in millionths of a percent; zero: all of it
 }
 
 // Each hands over every cell that Of converts, in the order of its lines, and
@@ -136,6 +137,7 @@ type collector struct {
 	each  func(*Cell) // or nil
 
 	posted bool
+	whole  [1]cellPart
 }
 
 func (c *collector) lines(kind Kind, lines []portfolio.Line, set money.Set, stated bool, keep func(calendar.Period) bool) {
@@ -166,34 +168,39 @@ func (c *collector) line(kind Kind, l *portfolio.Line, set money.Set, stated boo
 	if kind == Accrual && last < c.view.Period {
 		last++ // where it is taken back
 	}
-	out := Line{
+	base := Line{
 		Kind: kind, Key: Key{l.Flow, l.CodeID, l.Code, l.Class, l.Centre, l.Activity},
 		Reserve: kind == Plan && c.view.Office.ManagementReserve(l.CodeID), First: first, Cells: make([]int64, last-first+1), Currency: l.Currency,
 	}
-	if l.Currency != c.to.Currency {
-		out.Own = make([]int64, len(out.Cells))
+	own := l.Currency != c.to.Currency
+	if own {
+		base.Own = make([]int64, len(base.Cells))
 	}
+	to := []Line{base}
 	for i := range cells {
 		n, why := c.convert(l.Currency, set, stated, &cells[i])
-		if why == "" {
-			why = out.add(cells[i].Period, n)
-		}
-		back := kind == Accrual && cells[i].Period < c.view.Period
-		if why == "" && back {
-			why = out.add(cells[i].Period+1, -n)
-		}
-		if out.Own != nil {
-			out.Own[cells[i].Period-first] += cells[i].Amount
-			if back {
-				out.Own[cells[i].Period+1-first] -= cells[i].Amount
+		for _, part := range c.parts(l, &cells[i], n) {
+			var out *Line
+			if to, out = lineOf(to, part.centre); why == "" {
+				why = out.add(cells[i].Period, part.amount)
 			}
-		}
-		if c.each != nil && why == "" {
-			x := Cell{Kind: kind, Key: out.Key, Period: cells[i].Period, Posted: c.posted, Line: l, Stated: &cells[i], Amount: n}
-			c.each(&x)
-			if back {
-				x.Period, x.Back, x.Amount = x.Period+1, true, -n
+			back := kind == Accrual && cells[i].Period < c.view.Period
+			if why == "" && back {
+				why = out.add(cells[i].Period+1, -part.amount)
+			}
+			if own {
+				out.Own[cells[i].Period-first] += part.own
+				if back {
+					out.Own[cells[i].Period+1-first] -= part.own
+				}
+			}
+			if c.each != nil && why == "" {
+				x := Cell{Kind: kind, Key: out.Key, Period: cells[i].Period, Posted: c.posted, Line: l, Stated: &cells[i], Amount: part.amount, Share: part.share}
 				c.each(&x)
+				if back {
+					x.Period, x.Back, x.Amount = x.Period+1, true, -part.amount
+					c.each(&x)
+				}
 			}
 		}
 		if why != "" {
@@ -205,7 +212,53 @@ func (c *collector) line(kind Kind, l *portfolio.Line, set money.Set, stated boo
 		c.to.Span[0] = first
 	}
 	c.to.Span[1] = max(c.to.Span[1], last)
-	c.to.Lines = append(c.to.Lines, out)
+	if len(to) > 1 && !slices.ContainsFunc(to[0].Cells, func(n int64) bool { return n != 0 }) {
+		to = to[1:] // all of it is shared out
+	}
+	c.to.Lines = append(c.to.Lines, to...)
+}
+
+// cellPart is what a cost centre has of a cell, in the table's currency and in
+// its own; share is in millionths of a percent, zero of a whole cell.
+type cellPart struct {
+	centre             string
+	amount, own, share int64
+}
+
+// parts shares a cell out to cost centres, where the project says so: whole
+// minor units by largest remainder. A line that names a centre stays there.
+func (c *collector) parts(l *portfolio.Line, cell *portfolio.Cell, n int64) []cellPart {
+	c.whole[0] = cellPart{centre: l.Centre, amount: n, own: cell.Amount}
+	if l.Centre != "" || len(c.view.Shares) == 0 {
+		return c.whole[:]
+	}
+	s := c.view.Office.SharingAt(c.view.Project, l.CodeID, cell.Period)
+	if s == nil {
+		return c.whole[:]
+	}
+	amounts, owns := money.Share(n, s.Weights), money.Share(cell.Amount, s.Weights)
+	out := make([]cellPart, len(s.Centres))
+	for i, centre := range s.Centres {
+		out[i] = cellPart{centre, amounts[i], owns[i], s.Weights[i]}
+	}
+	return out
+}
+
+// lineOf finds the line of a cost centre among those that a line is shared to,
+// the first being its own; one that is not there yet is added.
+func lineOf(list []Line, centre string) ([]Line, *Line) {
+	for i := range list {
+		if list[i].Centre == centre {
+			return list, &list[i]
+		}
+	}
+	x := list[0]
+	x.Centre, x.Cells = centre, make([]int64, len(x.Cells))
+	if x.Own != nil {
+		x.Own = make([]int64, len(x.Own))
+	}
+	list = append(list, x)
+	return list, &list[len(list)-1]
 }
 
 const tooLarge = "its sum is beyond 64 bits"

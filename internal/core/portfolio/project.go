@@ -44,6 +44,7 @@ type Project struct {
 	Sources   []Source
 
 	Baselines  []Baseline // sorted by number
+	Shares     []Sharing  // of its money to cost centres
 	Activities []Activity
 	Plan       []Version // sorted by number
 	Actual     []Line    // monthly totals

@@ -157,6 +157,11 @@ var Tables = []*Table{
 		choice("state", "approved", "only an approved one counts; it stays approved", "proposed", "approved", "rejected"),
 		col("proposed", Date, "the day it was proposed"), col("proposer", Text, "by whom; someone else approves it"), col("remark", Text, "what the approver said"),
 	}},
+	{Name: "shares", About: "how the money of a project, or of a cost code in it, is shared out to cost centres; lines that name a centre stay there", Columns: []Column{
+		key("project", ProjectRef, "project"), blank(key("cost_code", CostCodeRef, "the code, with those below it; empty: the whole project")),
+		key("from", Period, "in force from this period, until the next that is stated"), key("cost_centre", Text, "cost centre"),
+		within(col("percent", Decimal, "those of one period add up to 100; or to 0, where nothing is shared any more"), 0, 100*Quantity),
+	}},
 	{Name: "activities", Keep: Parts, About: "summaries, tasks and milestones with their baseline", Columns: []Column{
 		key("project", ProjectRef, "project"), key("activity", Code, "code within the project"), col("parent", ActivityRef, "the activity above"),
 		col("name", Text, "name"), choice("kind", "task", "kind", "summary", "task", "milestone"),
