@@ -96,6 +96,9 @@ test("a lead does not reach what is not theirs", async ({
     "Periods",
     "Calendars",
     "Rates",
+    "Cost codes",
+    "Cost centres",
+    "Shares",
     "Rules",
     "Checks",
   ]);

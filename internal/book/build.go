@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"sort"
+	"strconv"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -139,6 +140,14 @@ func (rec Records) office() (*portfolio.Office, error) {
 	})
 	rec.each("programmes", func(r row) {
 		o.Groups = append(o.Groups, portfolio.Programme{ID: r.ID, Code: r.text("programme"), Name: r.text("name"), Parent: r.text("parent"), Owner: r.text("owner")})
+	})
+	o.CodeLevels = make(map[string]int)
+	rec.each("settings", func(r row) {
+		if role, ok := strings.CutPrefix(r.text("setting"), "code_level_"); ok {
+			if n, err := strconv.Atoi(r.text("value")); err == nil {
+				o.CodeLevels[role] = n
+			}
+		}
 	})
 	rec.calendars(o)
 	o.Settle()

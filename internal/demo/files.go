@@ -73,6 +73,14 @@ func masterFiles() []office.File {
 
 func projectFiles() []office.File {
 	ps := newSheet("projects.csv", "project", "name", "programme", "lead", "sponsor", "stage", "state", "currency", "start", "finish", "calendar", "earned_value")
+	ce := newSheet("cost_centres.csv", "cost_centre", "name", "parent")
+	for _, x := range centres {
+		ce.row(x[0], x[1], x[2])
+	}
+	sh := newSheet("shares.csv", "project", "cost_code", "from", "cost_centre", "percent")
+	for _, x := range shared {
+		sh.row(x[0], x[1], code(0), x[2], x[3])
+	}
 	bl := newSheet("baselines.csv", "project", "baseline", "approved", "reason", "approver")
 	ac := newSheet("activities.csv", "project", "activity", "parent", "name", "kind", "level", "rule", "baseline_start", "baseline_finish", "baseline", "units", "owner")
 	st := newSheet("steps.csv", "project", "activity", "step", "weight", "done")
@@ -118,7 +126,7 @@ func projectFiles() []office.File {
 		}
 		planRows(co, l, 1, 0, l.months, 1)
 	}
-	return []office.File{ps.file(), bl.file(), ac.file(), st.file(), it.file(), co.file(), li.file()}
+	return []office.File{ce.file(), ps.file(), sh.file(), bl.file(), ac.file(), st.file(), it.file(), co.file(), li.file()}
 }
 
 // planRows writes a plan over some months; scale raises what lies after from.

@@ -74,6 +74,16 @@ var shares = []struct {
 	{"500", 0.03, "opex", false},
 }
 
+// centres are the cost centres, with the one above; shared are projects whose
+// money is shared out to them, all of it or that of a cost code.
+var (
+	centres = [][3]string{{"S", "Skerrow Sound", ""}, {"SF", "Ferries", "S"}, {"SF1", "Northern routes", "SF"}, {"SF2", "Outer isles", "SF"}, {"SQ", "Quays", "S"}, {"ST", "Tickets and travel", "S"}}
+	shared  = [][4]string{
+		{"FR-01", "", "SF1", "65"}, {"FR-01", "", "SF2", "35"}, {"FR-02", "", "SF2", "100"}, {"FR-04", "", "SF1", "33.3333"}, {"FR-04", "", "SF2", "33.3333"}, {"FR-04", "", "SQ", "33.3334"},
+		{"QS-01", "", "SQ", "100"}, {"QS-02", "", "SQ", "100"}, {"SP-01", "", "SQ", "70"}, {"SP-01", "", "SF1", "30"}, {"SP-01", "400", "S", "100"}, {"PS-01", "", "ST", "80"}, {"PS-01", "", "SF", "20"}, {"PS-03", "", "ST", "100"},
+	}
+)
+
 var projects = []spec{
 	{code: "FR-01", name: "Hybrid ferry Marrin", programme: "FR", lead: "Ada Brannock", sponsor: "Tor Lindqvist", stage: "build", calendar: "yard", budget: 43700, start: 0, months: 34, rule: "stated", late: 0.24, lateFrom: 0.2, dear: 0.36, dearFrom: 0.2, hope: 0.68, supplier: "Vestnes Skipsverft", paidIn: "NOK", risk: 16},
 	{code: "FR-02", name: "Hybrid ferry Tolsk", programme: "FR", lead: "Ada Brannock", sponsor: "Tor Lindqvist", stage: "build", currency: "NOK", calendar: "yard", budget: 312000, start: 5, months: 36, rule: "stated", late: 0.04, lateFrom: 0.2, dear: 0.07, dearFrom: 0.2, hope: 0.2, supplier: "Vestnes Skipsverft", paidIn: "NOK", risk: 12},

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/office"
+	"turret/internal/right"
 )
 
 // bareOffice makes an empty office whose clock stands still until it is moved.
@@ -361,6 +362,13 @@ func TestUseCasesByRole(t *testing.T) {
 		"close":          {an | op, func(a office.Actor) error { return read(o.ClosePeriod(ctx, a, period-100)) }},
 		"reopen":         {an | op, func(a office.Actor) error { return o.ReopenPeriod(ctx, a, period-100, "why") }},
 		"baselines":      {all, func(a office.Actor) error { return read(o.Baselines(ctx, a, m, "K1")) }},
+		"structure":      {all, func(a office.Actor) error { return read(o.Structure(ctx, a)) }},
+		"structure mark": {all, func(a office.Actor) error { return read(o.StructureMark(ctx, a)) }},
+		"save code":      {an | op, func(a office.Actor) error { return o.SaveCode(ctx, a, 0, office.Node{}) }},
+		"save centre":    {an | op, func(a office.Actor) error { return o.SaveCentre(ctx, a, 0, office.Node{}) }},
+		"save shares":    {an | op, func(a office.Actor) error { return o.SaveShares(ctx, a, 0, "", "", "", "") }},
+		"save levels":    {an | op, func(a office.Actor) error { return o.SaveLevels(ctx, a, 0, map[right.Role]string{"lead": "x"}) }},
+		"outlook bridge": {all, func(a office.Actor) error { return read(o.OutlookBridge(ctx, a, m, "", "")) }},
 		"all baselines":  {all, func(a office.Actor) error { return read(o.AllBaselines(ctx, a, m)) }},
 		"baseline":       {all, func(a office.Actor) error { return read(o.BaselineChange(ctx, a, m, "K1", 2)) }},
 		"baseline mark":  {all, func(a office.Actor) error { return read(o.BaselineMark(ctx, a)) }},

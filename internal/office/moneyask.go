@@ -60,7 +60,13 @@ func (b *moneyBuilder) choose() error {
 		}
 	}
 	t.Dims = b.query.Rows
-	b.query.Level = b.number("level", b.ask.Level, 0)
+	level := 0
+	if !slices.Contains(b.query.Rows, costs.ByProgramme) { // which it would cut as well
+		level = b.m.snap.Office.CodeLevels[string(b.role)]
+	}
+	if b.ask.Level != "all" {
+		b.query.Level = b.number("level", b.ask.Level, level)
+	}
 	for _, name := range strings.Split(b.ask.Show, ",") {
 		x := costs.Measure(name)
 		switch {

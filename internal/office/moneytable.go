@@ -62,7 +62,7 @@ func (o *Office) MoneyTable(ctx context.Context, a right.Actor, m *Moment, ask M
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	b := &moneyBuilder{o: o, ctx: ctx, m: m, ask: ask, out: &MoneyTable{period: m.Period.period, Currency: m.Reporting}}
+	b := &moneyBuilder{o: o, ctx: ctx, m: m, ask: ask, role: a.Role, out: &MoneyTable{period: m.Period.period, Currency: m.Reporting}}
 	if err := b.choose(); err != nil {
 		return nil, err
 	}
@@ -77,6 +77,7 @@ type moneyBuilder struct {
 	ctx      context.Context
 	m        *Moment
 	ask      MoneyAsk
+	role     right.Role // whose level of cost codes holds where none is asked for
 	out      *MoneyTable
 	query    costs.Query
 	inputs   *book.Snapshot

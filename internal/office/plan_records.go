@@ -2,6 +2,7 @@ package office
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -9,6 +10,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/right"
 )
 
 // unknown is what a row is refused with when it refers to nothing.
@@ -161,7 +163,13 @@ func (p *plan) checkSetting(e *entry) (column, why string) {
 			return "value", "the fiscal year cannot change once something is stated; make a new database with it"
 		}
 	default:
-		return "setting", fmt.Sprintf("%q is not a setting; there are name, reporting_currency, fiscal_start and calendar", name)
+		role, ok := strings.CutPrefix(name, codeLevel)
+		if !ok || !slices.Contains(right.Roles, right.Role(role)) {
+			return "setting", fmt.Sprintf("%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, and code_level_ with a role", name)
+		}
+		if n, err := strconv.Atoi(value); value != "" && (err != nil || n < 1 || n > 9) {
+			return "value", fmt.Sprintf("%q is not a level from 1 to 9", value)
+		}
 	}
 	return "", ""
 }

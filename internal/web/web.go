@@ -44,6 +44,7 @@ import (
 	"turret/internal/web/shell"
 	"turret/internal/web/signin"
 	"turret/internal/web/standings"
+	"turret/internal/web/structure"
 	"turret/internal/web/trail"
 	"turret/internal/web/views"
 )
@@ -70,7 +71,7 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, money.Style, baselines.Style, brief.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, money.Style, baselines.Style, structure.Style, brief.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.
@@ -229,6 +230,10 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Post("/setup/calendars", periods.PostCalendars(site))
 	app.Get("/setup/rates", periods.GetRates(site))
 	app.Post("/setup/rates", periods.PostRates(site))
+	for _, path := range structure.Paths {
+		app.Get(path, structure.Get(site, path))
+		app.Post(path, structure.Post(site, path))
+	}
 	app.Get("/setup/rules", rules.Get(site))
 	app.Post("/setup/rules", rules.Post(site))
 	app.Get("/setup/checks", rules.GetChecks(site))

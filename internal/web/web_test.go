@@ -180,7 +180,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -267,6 +267,9 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/periods", "/setup/periods", all},
 		{"/setup/calendars", "/setup/calendars", all},
 		{"/setup/rates", "/setup/rates", all},
+		{"/setup/codes", "/setup/codes", all},
+		{"/setup/centres", "/setup/centres", all},
+		{"/setup/shares", "/setup/shares", all},
 		{"/setup/rules", "/setup/rules", all},
 		{"/setup/checks", "/setup/checks", all},
 		{"/setup/mappings", "/setup/mappings", maps},
@@ -317,6 +320,10 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/periods", url.Values{"do": {"months"}, "month": {"4"}}, maps},
 		{"/setup/periods", url.Values{"do": {"due"}, "due.progress": {"3"}}, maps},
 		{"/setup/rates", url.Values{"currency": {"NOK"}, "from": {"2026-01"}, "set": {"period"}, "rate": {"0.1"}}, analyst},
+		{"/setup/codes", url.Values{"do": {"save"}, "code": {"99"}}, analyst},
+		{"/setup/codes", url.Values{"do": {"levels"}, "level.lead": {"1"}}, analyst},
+		{"/setup/centres", url.Values{"do": {"save"}, "code": {"99"}}, analyst},
+		{"/setup/shares", url.Values{"do": {"save"}, "project": {"B"}}, analyst},
 		{"/setup/calendars", url.Values{"do": {"keep"}, "calendar": {"office"}, "week": {"mon"}}, maps},
 		{"/setup/calendars", url.Values{"do": {"follow"}, "project": {"*"}, "follows": {"office"}}, maps},
 		{"/close", url.Values{"do": {"reopen"}, "why": {"x"}}, analyst},

@@ -9,17 +9,18 @@ import (
 
 // Office is what all projects share.
 type Office struct {
-	Name      string
-	Reporting money.Currency
-	Periods   *calendar.Periods
-	Calendars map[string]*calendar.Calendar
-	Rates     *money.Rates
-	Codes     map[int64]CostCode
-	Centres   map[string]Centre // of cost, by code
-	Groups    []Programme       // sorted by code
-	Calendar  string            // code of the office's own calendar, if set
-	Due       map[string]int    // working days after a period's end, by kind of statement
-	standard  *calendar.Calendar
+	Name       string
+	Reporting  money.Currency
+	Periods    *calendar.Periods
+	Calendars  map[string]*calendar.Calendar
+	Rates      *money.Rates
+	Codes      map[int64]CostCode
+	Centres    map[string]Centre // of cost, by code
+	Groups     []Programme       // sorted by code
+	Calendar   string            // code of the office's own calendar, if set
+	CodeLevels map[string]int    // level of cost codes that a role reads, by role; zero: all
+	Due        map[string]int    // working days after a period's end, by kind of statement
+	standard   *calendar.Calendar
 }
 
 // DueOn gives the day by which a kind of statement is due for a period, on the

@@ -110,7 +110,7 @@ var Statements = []string{"progress", "forecast", "ledger", "risks", "narratives
 // a row refers to comes before it.
 var Tables = []*Table{
 	{Name: "settings", About: "the office's settings, as export writes them", Columns: []Column{
-		key("setting", Text, "name, reporting_currency, fiscal_start or calendar"),
+		key("setting", Text, "name, reporting_currency, fiscal_start, calendar, or code_level_ with a role"),
 		col("value", Text, "its value"),
 	}},
 	{Name: "boundaries", About: "the office's own reporting periods; without any, they are calendar months", Columns: []Column{

@@ -58,6 +58,9 @@ func (p *Page) menus() {
 	for n := 1; n <= min(max(t.Depth, 1), 6); n++ {
 		rows.Items = append(rows.Items, Item{"level " + strconv.Itoa(n), p.With(s.With("open", strconv.Itoa(n)).With("fold", "").With("show", "")), t.Unfolded == n})
 	}
+	if slices.Contains(t.Dims, costs.ByCode) && !slices.Contains(t.Dims, costs.ByProgramme) {
+		rows.Items = append(rows.Items, Item{Text: "Cost codes down to"}, item("the level of your role", "level", ""), item("the first level", "level", "1"), item("the second", "level", "2"), item("the third", "level", "3"), item("the last", "level", "all"))
+	}
 	rows.Items = append(rows.Items, Item{Text: "Rows without amounts"}, item("left out", "only", ""), item("listed", "only", "empty"))
 	if t.Compared() {
 		rows.Items = append(rows.Items, item("only what differs", "only", "differs"))
