@@ -37,6 +37,7 @@ const screens = [
   "/setup/shares",
   "/baselines?of=QS-02",
   "/baselines",
+  "/versions",
   "/baseline?of=QS-02&version=2",
   "/setup/rules",
   "/setup/checks",

@@ -46,7 +46,7 @@ type Batch struct {
 // origins says how a batch came, by its origin.
 var origins = map[string]string{
 	"gather": "gathered", corrected: "corrected at a finding", answered: "findings answered", overrode: "standing set", ruled: "rules or checks changed",
-	drawn: "periods or calendars changed", priced: "rates stated", structured: "structure changed", proposed: "baseline proposed", decided: "baseline approved or rejected", checking: "period in checking, or open again",
+	drawn: "periods or calendars changed", priced: "rates stated", structured: "structure changed", namedVersion: "version named", proposed: "baseline proposed", decided: "baseline approved or rejected", checking: "period in checking, or open again",
 	"drop": "refused rows dropped", "close": "period closed", "reopen": "period reopened", "cut": "cut made by hand", "undo": "taken back",
 }
 

@@ -90,12 +90,12 @@ func (b *moneyBuilder) choose() error {
 	b.query.Flow = portfolio.Cost
 	switch f := portfolio.Flow(b.ask.Flow); f {
 	case "", portfolio.Cost:
-	case portfolio.Income, portfolio.Benefit:
+	case portfolio.Income, portfolio.Benefit, costs.Margin:
 		b.query.Flow = f
 	case "all":
 		b.query.Flow = ""
 	default:
-		b.note("There is no flow %q; there are cost, income, benefit and all.", f)
+		b.note("There is no flow %q; there are cost, income, benefit, margin and all.", f)
 	}
 	b.query.Class, b.query.Code = b.ask.Class, b.ask.Code
 	if b.ask.Rates == "plan" {

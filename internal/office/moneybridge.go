@@ -36,6 +36,8 @@ func (o *Office) MoneyBridge(ctx context.Context, a right.Actor, m *Moment, ask 
 	switch {
 	case len(t.versions) < 2:
 		return nil, refuse("A bridge leads from one version to another: choose under Beside what this is compared with.")
+	case t.Flow == costs.Margin:
+		return nil, refuse("A bridge is of cost, income or benefit, not of the margin between them: choose one under Rows.")
 	case row == nil:
 		return nil, refuse("There is no such row in this table; go back to it.")
 	case measure != costs.Running && measure != costs.Planned:

@@ -73,6 +73,7 @@ func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask Mo
 		for i := range p.Lines {
 			l := &p.Lines[i]
 			sign, adds := measure.Makes(l.Kind)
+			sign *= t.Sign(l.Flow)
 			from, to := max(c.Column.From, l.First), min(c.Column.To+1, l.First+calendar.Period(len(l.Cells)))
 			if !adds || l.Reserve || from >= to || !holds(p.Project, &l.Key) {
 				continue
@@ -101,7 +102,7 @@ func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask Mo
 	var facts []figure.Fact
 	_, err = v.inputs.EachCost(ctx, code, v.period, v.against, !t.inOwn, t.rates, func(p *portfolio.Project, x *costs.Cell) {
 		if sign, ok := counts(x.Kind, x.Period); ok && holds(p, &x.Key) && !(x.Kind == costs.Plan && v.inputs.Office.ManagementReserve(x.Key.CodeID)) {
-			facts = append(facts, fact(p, x, sign, t.Currency))
+			facts = append(facts, fact(p, x, sign*t.Sign(x.Key.Flow), t.Currency))
 		}
 	})
 	if err != nil {

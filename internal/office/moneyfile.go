@@ -14,15 +14,18 @@ import (
 )
 
 // MoneyFile writes the money table as it is seen, to the cent: as a spreadsheet,
-// "xlsx", whose sums are formulas, or as "csv".
+// "xlsx", whose sums are formulas, as "csv", or as "tsv", which spreadsheets paste.
 func (o *Office) MoneyFile(ctx context.Context, a right.Actor, m *Moment, ask MoneyAsk, form string) ([]byte, error) {
 	t, err := o.MoneyTable(ctx, a, m, ask)
 	if err != nil {
 		return nil, err
 	}
 	table := t.sheet()
-	if form == "csv" {
-		return table.csv()
+	switch form {
+	case "csv":
+		return table.csv(',')
+	case "tsv":
+		return table.csv('\t')
 	}
 	b := brief.Table{Name: "Money", Notes: append([]string{m.Name + ", " + m.Period.Name + ". In " + string(t.Currency) + "."}, t.Notes...), Total: "All", Columns: []brief.Column{{Head: "Code"}, {Head: "Name", Width: 34}}}
 	for _, h := range table.heads {
@@ -160,9 +163,10 @@ func seen(list []MoneyRow, r *costs.Row) bool {
 	return false
 }
 
-func (s *moneySheet) csv() ([]byte, error) {
+func (s *moneySheet) csv(comma rune) ([]byte, error) {
 	var b bytes.Buffer
 	w := csv.NewWriter(&b)
+	w.Comma = comma
 	head := []string{"level", "code", "name"}
 	for _, h := range s.heads {
 		head = append(head, h.name)

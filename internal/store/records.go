@@ -36,6 +36,7 @@ var recordTables = map[string]struct {
 	"checks_off":   {"check_off", []string{"project", "code", "from_period", "until_period", "reason"}},
 	"answers":      {"answer", []string{"project", "code", "record", "from_period", "answer", "until_period", "reason", "resting_on", "said_by"}},
 	"overrides":    {"override", []string{"project", "dimension", "from_period", "until_period", "standing", "reason"}},
+	"versions":     {"version_name", []string{"kind", "project", "version", "name", "note"}},
 	"periods":      {"period", []string{"period", "state"}},
 }
 

@@ -183,6 +183,8 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Get("/money", money.Get(site))
 	app.Get("/baselines", baselines.Get(site))
 	app.Post("/baselines", baselines.Post(site))
+	app.Get("/versions", baselines.GetVersions(site))
+	app.Post("/versions", baselines.PostVersions(site))
 	app.Get("/baseline", baselines.GetChange(site))
 	app.Post("/baseline", baselines.PostChange(site))
 	app.Get("/money/cell", money.GetCell(site))

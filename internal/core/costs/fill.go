@@ -97,6 +97,7 @@ func (f *filler) add(row *Row, l *Line) {
 	sums := row.sums[f.version][int(l.Kind)*(t.segments+1)+1:]
 	row.Any[f.version] = true
 	segments := f.segmentOf[from-f.first : to-f.first]
+	sign := t.Sign(l.Flow)
 	for i, v := range l.Cells[from-l.First : to-l.First] {
 		k := segments[i]
 		if v == 0 || k < 0 {
@@ -108,6 +109,7 @@ func (f *filler) add(row *Row, l *Line) {
 			}
 			continue
 		}
+		v *= sign
 		s := sums[k] + v
 		if (sums[k]^s)&(v^s) < 0 {
 			t.TooLarge = true
@@ -209,7 +211,18 @@ func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
 
 // wants tells whether the query's filters let a line in.
 func (f *filler) wants(l *Key) bool {
-	return (f.t.Flow == "" || l.Flow == f.t.Flow) && (f.t.Class == "" || l.Class == f.t.Class) && (f.t.Code == "" || f.under(l))
+	return f.t.Sign(l.Flow) != 0 && (f.t.Class == "" || l.Class == f.t.Class) && (f.t.Code == "" || f.under(l))
+}
+
+// Sign tells with which sign a table counts lines of a flow; zero: not at all.
+func (q *Query) Sign(f portfolio.Flow) int64 {
+	switch {
+	case q.Flow == "" || f == q.Flow, q.Flow == Margin && f == portfolio.Income:
+		return 1
+	case q.Flow == Margin && f == portfolio.Cost:
+		return -1
+	}
+	return 0
 }
 
 // Holder gives a function that tells whether a line of a project is in the row

@@ -85,6 +85,10 @@ type Column struct {
 	From, To calendar.Period
 }
 
+// Margin asks for income less cost, in place of one flow. (Rules of the house,
+// section 12.)
+const Margin portfolio.Flow = "margin"
+
 // Query says what a table has.
 type Query struct {
 	Rows    []Dimension

@@ -250,6 +250,10 @@ var Tables = []*Table{
 		key("project", ProjectRef, "project"), key("dimension", Text, "a dimension, or overall"), key("from", Period, "first period"),
 		col("until", Period, "last period"), choice("standing", "", "standing", "steady", "watch", "act", "unrated"), col("reason", Text, "why"),
 	}},
+	{Name: "versions", About: "names and notes of versions that money is compared with", Columns: []Column{
+		keyed(choice("kind", "", "what it is", "statement", "baseline", "cut")), blank(key("project", ProjectRef, "of a baseline")), key("version", Text, "the period of a statement, the number of a baseline, or a cut"),
+		col("name", Text, "what it is called"), col("note", Text, "note"),
+	}},
 	{Name: "periods", About: "periods that are closed or in checking, as export writes them", Columns: []Column{
 		key("period", Period, "period"), choice("state", "open", "in checking: leads state no more for it", "open", "in checking", "closed"),
 	}},

@@ -22,9 +22,17 @@ func TestSharingInForce(t *testing.T) {
 		at   calendar.Period
 		want string
 	}{
-		{11, 9, ""}, {11, 10, "one"}, {11, 11, "one"}, {11, 12, "eleven"}, {11, 13, "eleven"},
+		{11, 9, ""},
+		{11, 10, "one"},
+		{11, 11, "one"},
+		{11, 12, "eleven"},
+		{11, 13, "eleven"},
 		{11, 14, "one"}, // ended: the code above counts again
-		{11, 16, "later"}, {12, 13, "one"}, {2, 13, "all"}, {2, 18, ""}, {0, 12, "all"},
+		{11, 16, "later"},
+		{12, 13, "one"},
+		{2, 13, "all"},
+		{2, 18, ""},
+		{0, 12, "all"},
 		{99, 13, "all"}, // a code that is gone is under the project alone
 	} {
 		got := ""
@@ -55,9 +63,12 @@ func TestProposedIsNotInForce(t *testing.T) {
 		against             Against
 		number, plan, dates int
 	}{
-		{3, Latest, 1, 1, 1}, {4, Latest, 4, 1, 1}, {4, Original, 1, 1, 1},
+		{3, Latest, 1, 1, 1},
+		{4, Latest, 4, 1, 1},
+		{4, Original, 1, 1, 1},
 		{3, 2, 2, 2, 2}, // asked for by number, each shows what it would be
-		{3, 3, 3, 3, 1}, {3, 4, 4, 1, 1},
+		{3, 3, 3, 3, 1},
+		{3, 4, 4, 1, 1},
 	} {
 		v := At(o, p, o.Periods.Of(calendar.DateOf(2026, c.month, 1)), c.against)
 		require.Equal(t, [3]int{c.number, c.plan, c.dates}, [3]int{v.Number, v.Plan.Number, v.BaselineNumber()}, "%+v", c)

@@ -16,14 +16,15 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed list.html project.html change.html baselines.css
+//go:embed list.html project.html change.html versions.html baselines.css
 var files embed.FS
 
 // The templates of the pages.
 var (
-	ListTemplate    = shell.Parse(files, "list.html")
-	ProjectTemplate = shell.Parse(files, "project.html")
-	ChangeTemplate  = shell.Parse(files, "change.html")
+	ListTemplate     = shell.Parse(files, "list.html")
+	ProjectTemplate  = shell.Parse(files, "project.html")
+	ChangeTemplate   = shell.Parse(files, "change.html")
+	VersionsTemplate = shell.Parse(files, "versions.html")
 )
 
 // Style is what the pages add to the style sheet.

@@ -69,7 +69,7 @@ func (p *Page) menus() {
 	for _, c := range t.Classes {
 		rows.Items = append(rows.Items, item(c, "class", c))
 	}
-	rows.Items = append(rows.Items, item("cost", "flow", ""), item("income", "flow", "income"), item("benefit", "flow", "benefit"), item("all flows", "flow", "all"))
+	rows.Items = append(rows.Items, item("cost", "flow", ""), item("income", "flow", "income"), item("benefit", "flow", "benefit"), item("margin: income less cost", "flow", "margin"), item("all flows", "flow", "all"))
 
 	columns := Menu{Name: "Columns", Now: map[costs.Per]string{costs.PerPeriod: "periods", costs.PerQuarter: "quarters", costs.PerYear: "years", costs.ToDate: "to date and to go"}[t.Per]}
 	if t.Per != costs.ToDate {
@@ -109,6 +109,20 @@ func (p *Page) menus() {
 	if y := p.YearBefore(); y != nil {
 		beside.Items = append(beside.Items, vs("as stated in "+y.Name, y.Code))
 	}
+	for _, v := range p.Versions {
+		if v.Name == "" || v.Kind == office.BaselineVersion && (t.Project == nil || t.Project.Code != v.Project) || v.Kind == office.StatementVersion && v.Version == p.Moment.Period.Code {
+			continue
+		}
+		text := v.Name + " (" + v.Title + ")"
+		switch v.Kind {
+		case office.StatementVersion:
+			beside.Items = append(beside.Items, vs(text, v.Version))
+		case office.CutVersion:
+			beside.Items = append(beside.Items, item(text, "beside", "cut"+v.Version))
+		default:
+			beside.Items = append(beside.Items, item(text, "beside", "baseline"+v.Version))
+		}
+	}
 	if p.Original() {
 		beside.Items = append(beside.Items, item("the latest plan", "beside", "latest"))
 	} else {
@@ -124,6 +138,7 @@ func (p *Page) menus() {
 		}
 		beside.Items = append(beside.Items, item("cut: "+x.Name+", "+x.At, "beside", fmt.Sprintf("cut%d", x.ID)))
 	}
+	beside.Items = append(beside.Items, Item{"all versions, and their names …", s.Scoped("/versions"), false})
 	if t.Compared() {
 		beside.Items = append(beside.Items, Item{Text: "In each cell"}, item("mark what differs", "each", ""), item("what it said", "each", "was"), item("the change", "each", "change"), item("the change in percent", "each", "percent"))
 	}
@@ -183,6 +198,9 @@ func (p *Page) Spreadsheet() string { return p.State.MoneyFile("xlsx") }
 
 // Text is the address of the table as CSV.
 func (p *Page) Text() string { return p.State.MoneyFile("csv") }
+
+// Copied is the address of the table as text that spreadsheets paste.
+func (p *Page) Copied() string { return p.State.MoneyFile("tsv") }
 
 // Named is what a dimension's head says.
 func (p *Page) Named(d costs.Dimension) string { return tell.Capital(dimensionName(d)) }

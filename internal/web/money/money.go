@@ -49,6 +49,7 @@ type Page struct {
 	CurveOf  string
 	Menus    []Menu
 	Cuts     []office.CutInfo
+	Versions []office.Version
 }
 
 // Head is a column's head; Wide is the number of amounts under it.
@@ -112,6 +113,9 @@ func Get(site *shell.Site) fiber.Handler {
 		if p.Cuts, err = site.Office.Cuts(c.Context(), p.Actor, f.Moment); err != nil {
 			return err
 		}
+		if p.Versions, err = site.Office.Named(c.Context(), p.Actor, f.Moment); err != nil {
+			return err
+		}
 		p.Moment.Notes = append(p.Moment.Notes, p.Table.Asked...)
 		if p.Views, err = site.Office.Views(c.Context(), p.Actor); err != nil {
 			return err
@@ -160,6 +164,9 @@ func (p *Page) fill() {
 func (p *Page) all() string {
 	if p.State.Get("flow") == "" || p.State.Get("flow") == "cost" {
 		return "All cost"
+	}
+	if p.State.Get("flow") == string(costs.Margin) {
+		return "Margin"
 	}
 	return "All"
 }
@@ -378,7 +385,7 @@ func (p *Page) Effect() string {
 func (p *Page) LastColumn() int { return len(p.Head) - 1 }
 
 // forms are the files that the table is written as.
-var forms = map[string]string{"xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "csv": "text/csv; charset=utf-8"}
+var forms = map[string]string{"xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "csv": "text/csv; charset=utf-8", "tsv": "text/tab-separated-values; charset=utf-8"}
 
 // File answers /money.xlsx and /money.csv: the table as it is seen.
 func File(site *shell.Site) fiber.Handler {

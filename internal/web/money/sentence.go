@@ -37,6 +37,8 @@ func (p *Page) say() []shell.Phrase {
 	switch {
 	case flow == "income" || flow == "benefit":
 		text("%s brings in ", who)
+	case flow == string(costs.Margin):
+		text("%s makes ", who)
 	case t.Per != costs.ToDate && t.Past == len(t.Columns)-1:
 		text("%s spent ", who)
 	default:

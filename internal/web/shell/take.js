@@ -164,6 +164,28 @@ document.addEventListener("click", (e) => {
   if (e.target.closest('[data-do="take"]')) open();
 });
 
+// A link to a table as text puts it on the clipboard, where there is one; else it
+// is followed.
+document.addEventListener("click", async (e) => {
+  const link = e.target.closest("[data-copy]");
+  if (!link || !navigator.clipboard) return;
+  e.preventDefault();
+  try {
+    const answer = await fetch(link.href);
+    if (!answer.ok) throw new Error(answer.status);
+    await navigator.clipboard.writeText(await answer.text());
+  } catch {
+    location.href = link.href;
+    return;
+  }
+  const said = document.createElement("span");
+  said.setAttribute("role", "status");
+  said.className = "quiet";
+  said.textContent = link.dataset.copy;
+  link.parentElement.querySelector('[role="status"]')?.remove();
+  link.after(said);
+});
+
 document.addEventListener("keydown", (e) => {
   if (e.key !== "d" || e.ctrlKey || e.metaKey || e.altKey) return;
   if (e.target.closest?.("input, textarea, select, [contenteditable], dialog"))

@@ -1,0 +1,58 @@
+package office_test
+
+import (
+	"context"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/core/costs"
+	"turret/internal/office"
+)
+
+// TestMargin: income less cost in every cell, in its trail and in the files; a
+// benefit is neither.
+func TestMargin(t *testing.T) {
+	ctx := context.Background()
+	o := newOffice(t)
+	require.Empty(t, take(t, o, office.GatherOptions{}, file("cost_codes.csv", "cost_code,name\n1,One\n2,Two\n"), file("projects.csv", "project,name\nP,Pier\n"),
+		file("costs.csv", `project,cost_code,kind,flow,period,version,amount
+P,1,plan,cost,2026-04,1,100
+P,1,plan,income,2026-04,1,130
+P,1,actual,cost,2026-04,,110
+P,1,actual,income,2026-04,,125
+P,2,actual,cost,2026-05,,40
+P,2,actual,benefit,2026-05,,999
+P,1,forecast,income,2026-06,2026-05,60
+`)).Refusals)
+	m := moment(t, o, office.Ask{At: "2026-05"})
+	ask := office.MoneyAsk{Project: "P", Rows: "code", Show: "running,plan", Flow: "margin"}
+	table := moneyTable(t, o, m, ask)
+	row := func(key string, measure costs.Measure) (out []int64) {
+		r := table.Find(key)
+		require.NotNil(t, r, key)
+		for i := range 3 {
+			n, _ := table.Value(r, 0, measure, i)
+			out = append(out, n)
+		}
+		return out
+	}
+	require.Equal(t, []int64{125_00 - 110_00, -40_00, 60_00}, row("", costs.Running))
+	require.Equal(t, []int64{15_00, 0, 60_00}, row("1", costs.Running))
+	require.Equal(t, []int64{30_00, 0, 0}, row("1", costs.Planned))
+	require.Equal(t, []int64{0, -40_00, 0}, row("2", costs.Running))
+	cell, err := o.MoneyCell(ctx, operator, m, ask, "1", 0, costs.Running, 0)
+	require.NoError(t, err)
+	require.Equal(t, []int64{15_00, 0}, []int64{cell.Amount, cell.Left})
+	sum := int64(0)
+	for _, f := range cell.Trail.Facts {
+		sum += f.Value.N
+	}
+	require.Equal(t, cell.Amount, sum, "the cells behind it add up to it")
+	body, err := o.MoneyFile(ctx, operator, m, ask, "tsv")
+	require.NoError(t, err)
+	require.Contains(t, strings.Split(string(body), "\n")[1], "1\t1\tOne\t15.00\t30.00")
+	_, err = o.MoneyBridge(ctx, operator, moment(t, o, office.Ask{At: "2026-05", Vs: "2026-04"}), ask, "", costs.Running, "", "")
+	require.ErrorContains(t, err, "not of the margin")
+}

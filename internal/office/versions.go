@@ -1,0 +1,139 @@
+package office
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+	"turret/internal/right"
+)
+
+// namedVersion is the origin of a batch that names a version.
+const namedVersion = "version"
+
+// The kinds of versions that money can be read by.
+const (
+	StatementVersion = "statement"
+	BaselineVersion  = "baseline"
+	CutVersion       = "cut"
+)
+
+// Version is a state of the office's money that it can be compared with: what was
+// stated in a period, a baseline of a project, or a cut. Each is there by itself;
+// any can be given a name and a note.
+type Version struct {
+	Kind, Project, Version string // Version is a period, a number, or the id of a cut
+	Title                  string // as stated in Oct 2026
+	Name, Note             string
+	When                   string // how it came to be, in words
+}
+
+// Key names a version in a form.
+func (v *Version) Key() string {
+	return strings.Join([]string{v.Kind, v.Project, v.Version}, "~")
+}
+
+// Versions lists what money can be compared with, as a moment knows it: periods,
+// the last first, then cuts made by hand, then baselines of projects in scope.
+func (o *Office) Versions(ctx context.Context, a right.Actor, m *Moment) ([]Version, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	var out []Version
+	said := make(map[string][2]string)
+	t := portfolio.TableNamed("versions")
+	for i := range m.snap.Records[t.Name] {
+		r := row{t, &m.snap.Records[t.Name][i]}
+		key := Version{Kind: r.text("kind"), Project: r.text("project"), Version: r.text("version")}
+		if id := r.int("project"); id != 0 {
+			if p := m.snap.ByID(id); p != nil {
+				key.Project = p.Code
+			}
+		}
+		said[key.Key()] = [2]string{r.text("name"), r.text("note")}
+	}
+	add := func(v Version) {
+		named := said[v.Key()]
+		v.Name, v.Note = named[0], named[1]
+		out = append(out, v)
+	}
+	ps := m.snap.Office.Periods
+	stated := make(map[calendar.Period]int)
+	for _, list := range m.snap.Stated {
+		for _, x := range list {
+			if x.Kind == portfolio.ForecastPart {
+				stated[calendar.Period(x.Version)]++
+			}
+		}
+	}
+	for p := max(m.snap.Current(), m.snap.Last); p >= m.snap.First() && p > 0; p-- {
+		if n := stated[p]; n > 0 {
+			state := "open"
+			if m.snap.Closed[p] {
+				state = "closed"
+			}
+			add(Version{Kind: StatementVersion, Version: ps.Code(p), Title: "as stated in " + ps.Name(p), When: fmt.Sprintf("%d forecasts, %s", n, state)})
+		}
+	}
+	cuts, err := o.Cuts(ctx, a, m)
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range cuts {
+		if c.Hand {
+			add(Version{Kind: CutVersion, Version: strconv.FormatInt(c.ID, 10), Title: "cut " + c.Name, When: c.At + " by " + c.Actor})
+		}
+	}
+	all, err := o.AllBaselines(ctx, a, m)
+	if err != nil {
+		return nil, err
+	}
+	slices.SortStableFunc(all, func(x, y BaselineEntry) int { return strings.Compare(x.Project, y.Project) })
+	for _, b := range all {
+		when := string(b.State)
+		if b.Counts() && b.Approved != 0 {
+			when = "in force from " + b.Approved.String()
+		}
+		add(Version{Kind: BaselineVersion, Project: b.Project, Version: strconv.Itoa(b.Number), Title: fmt.Sprintf("baseline %d of %s", b.Number, b.Project), When: when})
+	}
+	return out, nil
+}
+
+// Named lists the versions that were given a name.
+func (o *Office) Named(ctx context.Context, a right.Actor, m *Moment) ([]Version, error) {
+	if len(m.snap.Records["versions"]) == 0 {
+		return nil, right.Check(a, right.Read)
+	}
+	list, err := o.Versions(ctx, a, m)
+	return slices.DeleteFunc(list, func(v Version) bool { return v.Name == "" }), err
+}
+
+// VersionMark marks the names of versions as they are now.
+func (o *Office) VersionMark(ctx context.Context, a right.Actor) (int64, error) {
+	return o.mark(ctx, a, "versions")
+}
+
+// NameVersion gives a version a name and a note, both of which may be empty.
+func (o *Office) NameVersion(ctx context.Context, a right.Actor, m *Moment, mark int64, key, name, note string) error {
+	if err := right.Check(a, right.Gather); err != nil {
+		return err
+	}
+	if err := o.unmoved(ctx, a, mark, "names of versions", "versions"); err != nil {
+		return err
+	}
+	list, err := o.Versions(ctx, a, m)
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(list, func(v Version) bool { return v.Key() == key })
+	if i < 0 {
+		return refuse("That version is gone; choose one of the list.")
+	}
+	v := list[i]
+	_, err = o.enter(ctx, a, namedVersion, v.Title+" named "+strings.TrimSpace(name), false, rowsOf{"versions", []entered{{"kind": v.Kind, "project": v.Project, "version": v.Version, "name": orNone(name), "note": orNone(note)}}})
+	return err
+}

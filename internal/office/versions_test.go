@@ -1,0 +1,53 @@
+package office_test
+
+import (
+	"context"
+	"path/filepath"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/office"
+)
+
+// TestVersions: statements, cuts and baselines are versions by themselves; any
+// can be given a name and a note, which are exported and read again.
+func TestVersions(t *testing.T) {
+	ctx := context.Background()
+	o := pier(t)
+	_, err := o.Propose(ctx, ines, moment(t, o, office.Ask{At: "2026-05"}), 0, office.Proposal{Project: "P", Money: office.Stated, Reason: "r"})
+	require.NoError(t, err)
+	require.NoError(t, o.MakeCut(ctx, operator, moment(t, o, office.Ask{At: "2026-05"}), "Stage gate"))
+	at := func() *office.Moment { return moment(t, o, office.Ask{At: "2026-05"}) }
+	mark := func() int64 {
+		n, err := o.VersionMark(ctx, ines)
+		require.NoError(t, err)
+		return n
+	}
+	list, err := o.Versions(ctx, tor, at())
+	require.NoError(t, err)
+	var titles []string
+	for _, v := range list {
+		titles = append(titles, v.Title+", "+v.Name)
+	}
+	require.Equal(t, []string{"as stated in May 2026, ", "cut Stage gate, ", "baseline 2 of P, "}, titles)
+	for i, name := range []string{"Board forecast", "Gate 3", "Softer ground"} {
+		require.NoError(t, o.NameVersion(ctx, ines, at(), mark(), list[i].Key(), name, "as shown in June"))
+	}
+	require.NoError(t, o.NameVersion(ctx, ines, at(), mark(), list[1].Key(), " ", ""), "a name is taken back")
+	named, err := o.Named(ctx, tor, at())
+	require.NoError(t, err)
+	require.Len(t, named, 2)
+	i := slices.IndexFunc(named, func(v office.Version) bool { return v.Kind == office.BaselineVersion })
+	require.Equal(t, []string{"Softer ground", "as shown in June", "P"}, []string{named[i].Name, named[i].Note, named[i].Project})
+	require.ErrorContains(t, o.NameVersion(ctx, ines, at(), mark(), "cut~~99", "x", ""), "That version is gone")
+	require.ErrorContains(t, o.NameVersion(ctx, ines, at(), 0, list[0].Key(), "x", ""), "changed names of versions meanwhile")
+	dir := filepath.Join(t.TempDir(), "out")
+	require.NoError(t, o.Export(ctx, operator, dir))
+	other := newOffice(t)
+	require.Empty(t, gatherPaths(t, other, office.GatherOptions{}, dir).Refusals)
+	again, err := other.Named(ctx, tor, moment(t, other, office.Ask{At: "2026-05"}))
+	require.NoError(t, err)
+	require.Equal(t, named, again)
+}
