@@ -1,6 +1,7 @@
 package book
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"runtime"
@@ -9,15 +10,16 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/costs"
 	"turret/internal/core/earned"
+	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
 
 // costsKey is one way to look at the money of all projects.
 type costsKey struct {
-	period    calendar.Period
-	against   portfolio.Against
-	reporting bool
-	rates     costs.Rates
+	period   calendar.Period
+	against  portfolio.Against
+	currency money.Currency // "": each project's own
+	rates    costs.Rates
 }
 
 // costsMemo keeps the lines of projects in the ways that were asked for last:
@@ -63,16 +65,16 @@ func (m *costsMemo) carry(same map[*portfolio.Project]bool) *costsMemo {
 }
 
 // Costs gives the lines of money of projects, by code, as a period knows them:
-// in the reporting currency, else in each project's own. Codes that are not
+// in a currency, or with "" in each project's own. Codes that are not
 // there are left out.
-func (s *Snapshot) Costs(ctx context.Context, codes []string, p calendar.Period, against portfolio.Against, reporting bool, rates costs.Rates) ([]*costs.Project, error) {
+func (s *Snapshot) Costs(ctx context.Context, codes []string, p calendar.Period, against portfolio.Against, currency money.Currency, rates costs.Rates) ([]*costs.Project, error) {
 	if err := s.fill(ctx); err != nil {
 		return nil, err
 	}
 	memo := s.memo.costs
 	memo.mu.Lock()
 	defer memo.mu.Unlock()
-	known := memo.of(costsKey{p, against, reporting, rates})
+	known := memo.of(costsKey{p, against, currency, rates})
 	out := make([]*costs.Project, 0, len(codes))
 	var todo []int // places in out
 	var projects []*portfolio.Project
@@ -92,7 +94,7 @@ func (s *Snapshot) Costs(ctx context.Context, codes []string, p calendar.Period,
 		wg.Go(func() {
 			for i := w; i < len(todo); i += len(errs) {
 				at := todo[i]
-				if out[at], errs[w] = s.costsOf(ctx, projects[at], p, against, reporting, rates); errs[w] != nil {
+				if out[at], errs[w] = s.costsOf(ctx, projects[at], p, against, currency, rates); errs[w] != nil {
 					return
 				}
 			}
@@ -108,21 +110,17 @@ func (s *Snapshot) Costs(ctx context.Context, codes []string, p calendar.Period,
 	return out, nil
 }
 
-func (s *Snapshot) costsOf(ctx context.Context, pr *portfolio.Project, p calendar.Period, against portfolio.Against, reporting bool, rates costs.Rates) (*costs.Project, error) {
+func (s *Snapshot) costsOf(ctx context.Context, pr *portfolio.Project, p calendar.Period, against portfolio.Against, currency money.Currency, rates costs.Rates) (*costs.Project, error) {
 	full, err := s.whole(ctx, pr, p)
 	if err != nil {
 		return nil, err
 	}
-	currency := full.Currency
-	if reporting {
-		currency = s.Office.Reporting
-	}
-	return costs.Of(earned.NewProgress(portfolio.At(s.Office, full, p, against)), currency, rates), nil
+	return costs.Of(earned.NewProgress(portfolio.At(s.Office, full, p, against)), cmp.Or(currency, full.Currency), rates), nil
 }
 
 // EachCost hands over every cell of a project's money as a period knows it, and
 // gives the reason why it is not known, or "".
-func (s *Snapshot) EachCost(ctx context.Context, code string, p calendar.Period, against portfolio.Against, reporting bool, rates costs.Rates, each func(*portfolio.Project, *costs.Cell)) (why string, err error) {
+func (s *Snapshot) EachCost(ctx context.Context, code string, p calendar.Period, against portfolio.Against, currency money.Currency, rates costs.Rates, each func(*portfolio.Project, *costs.Cell)) (why string, err error) {
 	pr := s.Project(code)
 	if pr == nil {
 		return "", nil
@@ -134,25 +132,17 @@ func (s *Snapshot) EachCost(ctx context.Context, code string, p calendar.Period,
 	if err != nil {
 		return "", err
 	}
-	currency := full.Currency
-	if reporting {
-		currency = s.Office.Reporting
-	}
-	return costs.Each(earned.NewProgress(portfolio.At(s.Office, full, p, against)), currency, rates, func(c *costs.Cell) { each(full, c) }), nil
+	return costs.Each(earned.NewProgress(portfolio.At(s.Office, full, p, against)), cmp.Or(currency, full.Currency), rates, func(c *costs.Cell) { each(full, c) }), nil
 }
 
 // PlanAt gives the lines of a project's money at a period against the baseline
 // of a number, with its first and last baseline dates; nil where there is no
 // such project.
-func (s *Snapshot) PlanAt(ctx context.Context, code string, p calendar.Period, number int, reporting bool) (*costs.Project, [2]calendar.Date, error) {
+func (s *Snapshot) PlanAt(ctx context.Context, code string, p calendar.Period, number int, currency money.Currency) (*costs.Project, [2]calendar.Date, error) {
 	v, err := s.View(ctx, code, p, portfolio.Against(number))
 	if v == nil || err != nil {
 		return nil, [2]calendar.Date{}, err
 	}
-	currency := v.Currency
-	if reporting {
-		currency = s.Office.Reporting
-	}
 	start, finish := v.BaselineSpan()
-	return costs.Of(earned.NewProgress(v), currency, costs.Usual), [2]calendar.Date{start, finish}, nil
+	return costs.Of(earned.NewProgress(v), cmp.Or(currency, v.Currency), costs.Usual), [2]calendar.Date{start, finish}, nil
 }

@@ -121,7 +121,7 @@ func baselinesOf(ctx context.Context, inputs *book.Snapshot, m *Moment, project 
 			row.Proposed, row.Proposer, row.Remark = b.Proposed, b.Proposer, b.Remark
 		}
 		row.InForce, row.Later = n == v.Number, row.Counts() && n > v.Number
-		plan, span, err := inputs.PlanAt(ctx, project, m.Period.period, n, !m.InProject)
+		plan, span, err := inputs.PlanAt(ctx, project, m.Period.period, n, m.in())
 		if err != nil {
 			return nil, nil, err
 		}

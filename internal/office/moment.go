@@ -62,6 +62,14 @@ type PeriodInfo struct {
 	period     calendar.Period
 }
 
+// in is the currency that projects show their money in; "" for their own.
+func (m *Moment) in() money.Currency {
+	if m.InProject {
+		return ""
+	}
+	return m.Reporting
+}
+
 // Revision is the last batch that a moment knows: a mark for what forms change.
 func (m *Moment) Revision() int64 { return m.snap.Revision }
 

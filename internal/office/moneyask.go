@@ -8,6 +8,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/costs"
+	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
 
@@ -24,6 +25,7 @@ type MoneyAsk struct {
 	Plan     string // of a project: the number of the baseline to plan by, approved or not
 	Beside   string // a second version: original, latest, baseline and its number, or cut and its id
 	Rates    string // plan: constant rates
+	Currency string // one that has rates; empty: the reporting currency, or the project's own where the moment says so
 	Flow     string // cost unless said; all
 	Class    string
 	Code     string // a cost code: it and those below it
@@ -39,9 +41,15 @@ func (b *moneyBuilder) choose() error {
 		if t.Project = b.m.now.Project(b.ask.Project); t.Project == nil {
 			return refuse("There is no project %q in %s.", b.ask.Project, b.m.Period.Name)
 		}
-		if t.inOwn = b.m.InProject; t.inOwn {
+		if t.in = b.m.in(); t.in == "" {
 			t.Currency = t.Project.Currency
 		}
+	}
+	t.Currencies = b.m.ratedCurrencies()
+	if c := strings.ToUpper(b.ask.Currency); slices.Contains(t.Currencies, c) {
+		t.Currency, t.in = money.Currency(c), money.Currency(c)
+	} else if c != "" && c != string(b.m.Reporting) {
+		b.note("%q has no rates, so money shows in %s.", b.ask.Currency, t.Currency)
 	}
 	for _, name := range strings.Split(b.ask.Rows, ",") {
 		d := costs.Dimension(name)
@@ -188,4 +196,16 @@ func (b *moneyBuilder) filters() {
 	if p := b.inputs.Project(t.Project.Code); p != nil && len(p.Numbers()) > 1 {
 		t.Baselines = p.Numbers()
 	}
+}
+
+// ratedCurrencies lists the currencies that have rates, beside the reporting one.
+func (m *Moment) ratedCurrencies() (out []string) {
+	t := portfolio.TableNamed("rates")
+	for i := range m.snap.Records[t.Name] {
+		if c := (row{t, &m.snap.Records[t.Name][i]}).text("currency"); c != string(m.Reporting) && !slices.Contains(out, c) {
+			out = append(out, c)
+		}
+	}
+	slices.Sort(out)
+	return out
 }

@@ -63,7 +63,7 @@ func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask Mo
 		sign, ok = measure.Makes(k)
 		return sign, ok && p >= c.Column.From && p <= c.Column.To
 	}
-	list, err := v.inputs.Costs(ctx, v.codes, v.period, v.against, !t.inOwn, t.rates)
+	list, err := v.inputs.Costs(ctx, v.codes, v.period, v.against, t.in, t.rates)
 	if err != nil {
 		return nil, err
 	}
@@ -100,7 +100,7 @@ func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask Mo
 	}
 	code := parts[0].Code
 	var facts []figure.Fact
-	_, err = v.inputs.EachCost(ctx, code, v.period, v.against, !t.inOwn, t.rates, func(p *portfolio.Project, x *costs.Cell) {
+	_, err = v.inputs.EachCost(ctx, code, v.period, v.against, t.in, t.rates, func(p *portfolio.Project, x *costs.Cell) {
 		if sign, ok := counts(x.Kind, x.Period); ok && holds(p, &x.Key) && !(x.Kind == costs.Plan && v.inputs.Office.ManagementReserve(x.Key.CodeID)) {
 			facts = append(facts, fact(p, x, sign*t.Sign(x.Key.Flow), t.Currency))
 		}

@@ -22,29 +22,31 @@ type MoneyTable struct {
 	Project  *Reading // whose money it is, or nil
 	Currency money.Currency
 	Measures []costs.Measure
-	Rows     []MoneyRow
-	Now      int // the column that ends with the moment's period, or −1
-	Past     int // columns before the first that lies wholly after the period
-	Span     string
-	Per      costs.Per
-	Summed   bool   // cumulative
-	Version  string // what stands beside, in words; ""
-	Effect   *costs.Table
-	Unfolded int
-	Asked    []string // what was asked for and is not there
-	Notes    []string // what the sums leave out
-	Depth    int      // of the deepest row
-	Years    []string
-	Codes    [][2]string // cost codes that a filter can name
-	Classes  []string
-	Dims     []costs.Dimension
+
+	Currencies []string // others that have rates
+	Rows       []MoneyRow
+	Now        int // the column that ends with the moment's period, or −1
+	Past       int // columns before the first that lies wholly after the period
+	Span       string
+	Per        costs.Per
+	Summed     bool   // cumulative
+	Version    string // what stands beside, in words; ""
+	Effect     *costs.Table
+	Unfolded   int
+	Asked      []string // what was asked for and is not there
+	Notes      []string // what the sums leave out
+	Depth      int      // of the deepest row
+	Years      []string
+	Codes      [][2]string // cost codes that a filter can name
+	Classes    []string
+	Dims       []costs.Dimension
 
 	Baselines []int // of the project, where it has several
 
 	period, first, last calendar.Period
 	versions            []moneyVersion
 	rates               costs.Rates
-	inOwn               bool
+	in                  money.Currency // "": the project's own
 }
 
 // MoneyRow is a row as it is listed.
@@ -62,7 +64,7 @@ func (o *Office) MoneyTable(ctx context.Context, a right.Actor, m *Moment, ask M
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	b := &moneyBuilder{o: o, ctx: ctx, m: m, ask: ask, role: a.Role, out: &MoneyTable{period: m.Period.period, Currency: m.Reporting}}
+	b := &moneyBuilder{o: o, ctx: ctx, m: m, ask: ask, role: a.Role, out: &MoneyTable{period: m.Period.period, Currency: m.Reporting, in: m.Reporting}}
 	if err := b.choose(); err != nil {
 		return nil, err
 	}

@@ -326,6 +326,7 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 			at, vs := months[r.IntN(4)], months[r.IntN(4)]
 			m := moment(t, o, office.Ask{At: at, Vs: vs, In: []string{"", "project"}[r.IntN(2)], Scope: []string{"", "P1", "P3"}[r.IntN(3)]})
 			ask := office.MoneyAsk{Per: string(costs.Cuts[r.IntN(4)]), Rates: []string{"", "plan"}[r.IntN(2)], Class: []string{"", "", "capex"}[r.IntN(3)], Code: []string{"", "", "2"}[r.IntN(3)], Span: []string{"", "all", "2026-02..2026-06"}[r.IntN(3)]}
+			ask.Currency = []string{"", "", "GBP", "JPY"}[r.IntN(4)]
 			if r.IntN(2) == 0 {
 				ask.Sum = "cumulative"
 			}

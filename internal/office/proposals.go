@@ -159,7 +159,7 @@ func (o *Office) statedMoney(ctx context.Context, m *Moment, project string, num
 	var planned []costs.Cell
 	stated := make(map[portfolio.Flow]bool)
 	var own money.Currency
-	why, err := m.snap.EachCost(ctx, project, m.Period.period, portfolio.Latest, false, costs.Usual, func(p *portfolio.Project, x *costs.Cell) {
+	why, err := m.snap.EachCost(ctx, project, m.Period.period, portfolio.Latest, "", costs.Usual, func(p *portfolio.Project, x *costs.Cell) {
 		own = p.Currency
 		switch x.Kind {
 		case costs.Plan:

@@ -9,7 +9,6 @@ import (
 	"strings"
 
 	"turret/internal/core/costs"
-	"turret/internal/core/money"
 	"turret/internal/office"
 	"turret/internal/tell"
 	"turret/internal/web/views"
@@ -144,8 +143,17 @@ func (p *Page) menus() {
 	}
 	in := Menu{Name: "In", Now: p.In()}
 	in.Items = []Item{item("thousands", "unit", ""), item("millions", "unit", "m"), item("to the cent", "unit", "1"), {Text: "Converted at"}, item("the rates of each period", "rates", ""), item("constant plan rates", "rates", "plan")}
-	if t.Project != nil && money.Currency(t.Project.Currency) != "" {
-		in.Items = append(in.Items, Item{Text: "Currency"}, item(string(p.Moment.Reporting), "in", ""), item("the project's own", "in", "project"))
+	if t.Project != nil || len(t.Currencies) > 0 {
+		of := func(text, in, currency string) Item {
+			return Item{text, p.With(s.With("in", in).With("currency", currency)), s.Get("in") == in && s.Get("currency") == currency}
+		}
+		in.Items = append(in.Items, Item{Text: "Currency"}, of(string(p.Moment.Reporting), "", ""))
+		if t.Project != nil {
+			in.Items = append(in.Items, of("the project's own", "project", ""))
+		}
+		for _, c := range t.Currencies {
+			in.Items = append(in.Items, of(c, "", c))
+		}
 	}
 	p.Menus = []Menu{rows, columns, show, beside, in}
 }
