@@ -200,6 +200,8 @@ func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
 			row = row.child(rowKey{d, s.id, s.key}, s.key, s.name)
 		}
 		return row
+	case ByProject: // projects are added one after the other
+		return row.last(rowKey{d, p.ID, p.Code}, p.Code, p.Name)
 	case ByClass:
 		return row.child(rowKey{d, 0, l.Class}, l.Class, cmp.Or(l.Class, "No class"))
 	}

@@ -112,7 +112,8 @@ type Row struct {
 	Any       [2]bool // whether any line of the version is in it
 	sums      [2][]int64
 	done      [2]bool
-	place     map[rowKey]*Row
+	key       rowKey
+	place     map[rowKey]*Row // of those below, where they are many
 }
 
 type rowKey struct {
@@ -159,8 +160,8 @@ func Compare(q Query, office *portfolio.Office, projects []*Project, other *port
 func (r *Row) join(other *Row) {
 	r.sums[1], r.Any[1] = other.sums[1], other.Any[1]
 	n := len(r.Below)
-	for k, c := range other.place {
-		r.child(k, c.Key, c.Name).join(c)
+	for _, c := range other.Below {
+		r.child(c.key, c.Key, c.Name).join(c)
 	}
 	if len(r.Below) > n {
 		r.order()
@@ -198,15 +199,47 @@ func (t *Table) plus(to *int64, v int64) {
 	*to = s
 }
 
+// few is how many rows below another are looked through one by one; of more,
+// places are kept.
+const few = 40
+
+// child finds the row of a key below another, or adds it.
 func (r *Row) child(k rowKey, key, name string) *Row {
-	if c := r.place[k]; c != nil {
-		return c
+	if r.place == nil && len(r.Below) > few {
+		r.place = make(map[rowKey]*Row, 2*len(r.Below))
+		for _, c := range r.Below {
+			r.place[c.key] = c
+		}
 	}
-	if r.place == nil {
-		r.place = make(map[rowKey]*Row)
+	if r.place != nil {
+		if c := r.place[k]; c != nil {
+			return c
+		}
+	} else {
+		for i := len(r.Below) - 1; i >= 0; i-- {
+			if r.Below[i].key == k {
+				return r.Below[i]
+			}
+		}
 	}
-	c := &Row{Dimension: k.dimension, Key: key, Name: name, Parent: r, Depth: r.Depth + 1}
-	r.place[k] = c
+	c := r.add(k, key, name)
+	if r.place != nil {
+		r.place[k] = c
+	}
+	return c
+}
+
+// last gives the row of a key below another, where it can only be the last that
+// was added, or adds it.
+func (r *Row) last(k rowKey, key, name string) *Row {
+	if n := len(r.Below); n > 0 && r.Below[n-1].key == k {
+		return r.Below[n-1]
+	}
+	return r.add(k, key, name)
+}
+
+func (r *Row) add(k rowKey, key, name string) *Row {
+	c := &Row{Dimension: k.dimension, Key: key, Name: name, Parent: r, Depth: r.Depth + 1, key: k}
 	r.Below = append(r.Below, c)
 	return c
 }
