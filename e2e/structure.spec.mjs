@@ -59,6 +59,9 @@ test("a version is given a name, and then offered to compare with", async ({
   await as("analyst");
   await page.goto("/versions");
   await page.getByRole("link", { name: "Name as stated in Aug 2026" }).click();
+  await expect(page.locator("select[name=version]")).toHaveValue(
+    "statement~~2026-08",
+  );
   await page.getByLabel("Name", { exact: true }).fill("Board forecast");
   await page.getByLabel("Note").fill("shown to the board in September");
   await page.getByRole("button", { name: "Keep the name" }).click();

@@ -29,6 +29,7 @@ type MoneyAsk struct {
 	Flow     string // cost unless said; all
 	Class    string
 	Code     string // a cost code: it and those below it
+	Centre   string // a cost centre: it and those below it
 	Unfolded string // levels of rows that are shown
 	Fold     string // rows that are folded otherwise than the levels say
 	Only     string // differs: rows that do not are left out; empty: rows without amounts stay
@@ -105,7 +106,7 @@ func (b *moneyBuilder) choose() error {
 	default:
 		b.note("There is no flow %q; there are cost, income, benefit, margin and all.", f)
 	}
-	b.query.Class, b.query.Code = b.ask.Class, b.ask.Code
+	b.query.Class, b.query.Code, b.query.Centre = b.ask.Class, b.ask.Code, b.ask.Centre
 	if b.ask.Rates == "plan" {
 		t.rates = costs.Constant
 	}
@@ -182,12 +183,22 @@ func (b *moneyBuilder) filters() {
 		t.Codes = append(t.Codes, [2]string{c.Code, c.Name})
 	}
 	slices.SortFunc(t.Codes, func(a, c [2]string) int { return strings.Compare(a[0], c[0]) })
+	centres := make(map[string]bool)
+	for code := range b.inputs.Office.Centres {
+		centres[code] = true
+	}
 	for _, p := range b.projects {
 		for i := range p.Lines {
 			if x := p.Lines[i].Class; x != "" && !slices.Contains(t.Classes, x) {
 				t.Classes = append(t.Classes, x)
 			}
+			if x := p.Lines[i].Centre; x != "" && !centres[x] {
+				centres[x] = true
+			}
 		}
+	}
+	for _, code := range sortedKeys(centres) {
+		t.Centres = append(t.Centres, [2]string{code, b.inputs.Office.Centres[code].Name})
 	}
 	slices.Sort(t.Classes)
 	if t.Project == nil {

@@ -99,14 +99,28 @@ func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask Mo
 		return c, nil
 	}
 	code := parts[0].Code
-	var facts []figure.Fact
+	var cells []costs.Cell // those of one amount that is shared out stand together
+	var owner *portfolio.Project
 	_, err = v.inputs.EachCost(ctx, code, v.period, v.against, t.in, t.rates, func(p *portfolio.Project, x *costs.Cell) {
 		if sign, ok := counts(x.Kind, x.Period); ok && holds(p, &x.Key) && !(x.Kind == costs.Plan && v.inputs.Office.ManagementReserve(x.Key.CodeID)) {
-			facts = append(facts, fact(p, x, sign*t.Sign(x.Key.Flow), t.Currency))
+			owner = p
+			part := *x
+			part.Amount *= sign * t.Sign(x.Key.Flow)
+			for k := len(cells) - 1; k >= 0 && cells[k].Stated == x.Stated; k-- {
+				if cells[k].Back == x.Back {
+					cells[k].Amount, cells[k].Share = cells[k].Amount+part.Amount, cells[k].Share+part.Share
+					return
+				}
+			}
+			cells = append(cells, part)
 		}
 	})
 	if err != nil {
 		return nil, err
+	}
+	var facts []figure.Fact
+	for i := range cells {
+		facts = append(facts, fact(owner, &cells[i], t.Currency))
 	}
 	if c.Project = find(m.now, code); c.Project == nil || version == 1 {
 		c.Project = &Reading{Code: code, Name: parts[0].Name}
@@ -128,9 +142,14 @@ func withinProject(t *MoneyTable, row *costs.Row) string {
 }
 
 // fact tells a cell as trails list it.
-func fact(p *portfolio.Project, x *costs.Cell, sign int64, c money.Currency) figure.Fact {
-	f := figure.Fact{Scope: p.Code, What: kindWords[x.Kind], Period: x.Period, Value: figure.Whole(figure.Money, sign*x.Amount), Source: x.Stated.Source, CodeID: x.Key.CodeID}
-	for _, s := range []string{x.Key.Code, x.Key.Class, x.Key.Centre, x.Key.Activity} {
+func fact(p *portfolio.Project, x *costs.Cell, c money.Currency) figure.Fact {
+	f := figure.Fact{Scope: p.Code, What: kindWords[x.Kind], Period: x.Period, Value: figure.Whole(figure.Money, x.Amount), Source: x.Stated.Source, CodeID: x.Key.CodeID}
+	whole := x.Share == 0 || x.Share == 100*portfolio.Quantity
+	centre := x.Key.Centre
+	if x.Share != 0 && whole {
+		centre = ""
+	}
+	for _, s := range []string{x.Key.Code, x.Key.Class, centre, x.Key.Activity} {
 		if s != "" {
 			f.What += " · " + s
 		}
@@ -138,8 +157,8 @@ func fact(p *portfolio.Project, x *costs.Cell, sign int64, c money.Currency) fig
 	if x.Back {
 		f.What += ", taken back"
 	}
-	if x.Share != 0 {
-		f.What += ", a share of " + strings.TrimRight(strings.TrimRight(money.FormatScaled(x.Share, 6), "0"), ".") + "%"
+	if !whole {
+		f.What += ", a share of " + percentText(x.Share) + "%"
 	}
 	if x.Line.Currency != c {
 		f.From = tell.Amount(money.Format(x.Stated.Amount, x.Line.Currency), x.Line.Currency.Exponent()) + " " + string(x.Line.Currency)

@@ -38,6 +38,7 @@ type MoneyTable struct {
 	Depth      int      // of the deepest row
 	Years      []string
 	Codes      [][2]string // cost codes that a filter can name
+	Centres    [][2]string // cost centres that a filter can name
 	Classes    []string
 	Dims       []costs.Dimension
 

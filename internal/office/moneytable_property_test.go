@@ -243,6 +243,7 @@ func halfEven(r *big.Rat) int64 {
 // plainAsk is a slice of money.
 type plainAsk struct {
 	at, to, class, code string
+	centre              string
 	constant            bool
 	codes               map[string]bool // of the projects that count
 	rows                []costs.Dimension
@@ -279,6 +280,9 @@ func (p *plainMoney) value(ask plainAsk, path []string, m costs.Measure, from, t
 			p.known[k] = p.shared(c, p.convert(c, ask.to, ask.at, ask.constant))
 		}
 		for centre, n := range p.known[k] {
+			if ask.centre != "" && ask.centre != centre {
+				continue
+			}
 			var place []string
 			for _, d := range ask.rows {
 				if d == costs.ByCentre {
@@ -327,6 +331,7 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 			m := moment(t, o, office.Ask{At: at, Vs: vs, In: []string{"", "project"}[r.IntN(2)], Scope: []string{"", "P1", "P3"}[r.IntN(3)]})
 			ask := office.MoneyAsk{Per: string(costs.Cuts[r.IntN(4)]), Rates: []string{"", "plan"}[r.IntN(2)], Class: []string{"", "", "capex"}[r.IntN(3)], Code: []string{"", "", "2"}[r.IntN(3)], Span: []string{"", "all", "2026-02..2026-06"}[r.IntN(3)]}
 			ask.Currency = []string{"", "", "GBP", "JPY"}[r.IntN(4)]
+			ask.Centre = []string{"", "", "CX"}[r.IntN(3)]
 			if r.IntN(2) == 0 {
 				ask.Sum = "cumulative"
 			}
@@ -347,7 +352,7 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 				versions = append(versions, vs)
 			}
 			for v, period := range versions {
-				want := plainAsk{at: period, to: string(table.Currency), class: ask.Class, code: ask.Code, constant: ask.Rates == "plan", rows: table.Dims, codes: make(map[string]bool)}
+				want := plainAsk{at: period, to: string(table.Currency), class: ask.Class, code: ask.Code, centre: ask.Centre, constant: ask.Rates == "plan", rows: table.Dims, codes: make(map[string]bool)}
 				then := moment(t, o, office.Ask{At: period, Scope: m.Scope.Code})
 				budgets := false
 				for _, x := range then.ProjectNames() {

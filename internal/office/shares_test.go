@@ -20,7 +20,7 @@ func TestShares(t *testing.T) {
 	o := newOffice(t)
 	require.Empty(t, take(t, o, office.GatherOptions{}, file("cost_codes.csv", "cost_code,name,parent\n1,One,\n11,Piles,1\n"), file("cost_centres.csv", "cost_centre,name,parent\nN,North,\nA,Ayr,N\n"),
 		file("projects.csv", "project,name\nP,Pier\n"),
-		file("costs.csv", "project,cost_code,kind,period,cost_centre,amount\nP,11,actual,2026-04,,50\nP,11,actual,2026-04,Z,7\nP,11,actual,2026-05,,100\n"),
+		file("costs.csv", "project,cost_code,kind,period,cost_centre,amount\nP,11,actual,2026-04,,50\nP,11,actual,2026-04,Z,7\nP,11,actual,2026-05,,100\nP,1,accrual,2026-04,,10\n"),
 		file("postings.csv", "posting,date,project,cost_code,amount,currency\nL1,2026-04-07,P,11,30,EUR\nL2,2026-04-08,P,11,20,EUR\n"),
 		file("shares.csv", sharesHead+"P,1,2026-04,A,33.3333\nP,1,2026-04,B,33.3333\nP,1,2026-04,C,33.3334\nP,1,2026-05,B,100\n")).Refusals)
 	m := moment(t, o, office.Ask{At: "2026-05"})
@@ -42,6 +42,17 @@ func TestShares(t *testing.T) {
 	for _, f := range cell.Trail.Facts {
 		require.Contains(t, f.What, "a share of 33.3333%")
 	}
+	// By cost code nothing is parted: the booked, the posted, and the accrual with
+	// what is taken back of it, each whole.
+	cell, err = o.MoneyCell(ctx, operator, m, office.MoneyAsk{Project: "P", Rows: "class", Show: "spent", Per: "completion"}, "", 0, costs.Spent, 0)
+	require.NoError(t, err)
+	require.Equal(t, []int64{207_00, 0}, []int64{cell.Amount, cell.Left})
+	var amounts []int64
+	for _, f := range cell.Trail.Facts {
+		require.NotContains(t, f.What, "share")
+		amounts = append(amounts, f.Value.N)
+	}
+	require.ElementsMatch(t, []int64{50_00, 7_00, 100_00, 50_00, 10_00, -10_00}, amounts)
 
 	for _, c := range []struct{ name, rows, says string }{
 		{"too little", "P,,2026-04,A,60\nP,,2026-04,B,30\n", "add up to 90%"},

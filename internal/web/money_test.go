@@ -45,7 +45,7 @@ S,12,actual,cost,opex,2026-01,,10000.00
 // words are the text of a page's sentence.
 func words(t *testing.T, body, class string) string {
 	t.Helper()
-	m := regexp.MustCompile(`(?s)<(?:p|h1) class="`+class+`">(.*?)</(?:p|h1)>`).FindStringSubmatch(body)
+	m := regexp.MustCompile(`(?s)<(?:p|h1) class="` + class + `">(.*?)</(?:p|h1)>`).FindStringSubmatch(body)
 	require.NotNil(t, m, "a sentence")
 	return html.UnescapeString(regexp.MustCompile(`<[^>]*>`).ReplaceAllString(m[1], ""))
 }

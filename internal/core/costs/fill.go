@@ -213,7 +213,7 @@ func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
 
 // wants tells whether the query's filters let a line in.
 func (f *filler) wants(l *Key) bool {
-	return f.t.Sign(l.Flow) != 0 && (f.t.Class == "" || l.Class == f.t.Class) && (f.t.Code == "" || f.under(l))
+	return f.t.Sign(l.Flow) != 0 && (f.t.Class == "" || l.Class == f.t.Class) && (f.t.Code == "" || f.under(l)) && (f.t.Centre == "" || f.at(l))
 }
 
 // Sign tells with which sign a table counts lines of a flow; zero: not at all.
@@ -255,6 +255,18 @@ func (t *Table) Holder(office *portfolio.Office, path []string) func(*portfolio.
 // under tells whether a line is on the query's cost code, or below it.
 func (f *filler) under(l *Key) bool {
 	return slices.ContainsFunc(f.chain(l.CodeID), func(c portfolio.CostCode) bool { return c.Code == f.t.Code })
+}
+
+// at tells whether a line is on the query's cost centre, or below it.
+func (f *filler) at(l *Key) bool {
+	centre := l.Centre
+	for range len(f.office.Centres) + 1 {
+		if centre == f.t.Centre || centre == "" {
+			break
+		}
+		centre = f.office.Centres[centre].Parent
+	}
+	return centre == f.t.Centre
 }
 
 func (f *filler) programme(code string) string {

@@ -97,6 +97,7 @@ type Query struct {
 	Flow    portfolio.Flow // "": all
 	Class   string         // "": all
 	Code    string         // a cost code: it and those below it; "": all
+	Centre  string         // a cost centre: it and those below it; "": all
 }
 
 // Row is a row of a table with those below it. Sums hold each kind, of version 0

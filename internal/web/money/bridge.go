@@ -205,7 +205,7 @@ func (p *BridgePage) Take() string {
 	}
 	part := office.BriefBridge(map[string]string{
 		"of": s.Get("of"), "vs": p.Moment.Vs.Code, "against": s.Get("against"), "plan": s.Get("plan"), "beside": s.Get("beside"), "per": s.Get("per"), "span": s.Get("span"), "amounts": s.Get("amounts"),
-		"rows": s.Get("rows"), "row": s.Get("row"), "flow": s.Get("flow"), "class": s.Get("class"), "code": s.Get("code"), "rates": s.Get("rates"), "currency": s.Get("currency"), "scope": s.Get("scope"),
+		"rows": s.Get("rows"), "row": s.Get("row"), "flow": s.Get("flow"), "class": s.Get("class"), "code": s.Get("code"), "centre": s.Get("centre"), "rates": s.Get("rates"), "currency": s.Get("currency"), "scope": s.Get("scope"),
 	})
 	if !slices.Contains(pages, part) {
 		pages = slices.Insert(pages, min(1, len(pages)), part)

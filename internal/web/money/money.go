@@ -82,7 +82,7 @@ const window = 150
 func ask(s shell.State) office.MoneyAsk {
 	return office.MoneyAsk{
 		Project: s.Get("of"), Rows: s.Get("rows"), Level: s.Get("level"), Per: s.Get("per"), Span: s.Get("span"), Show: s.Get("amounts"), Sum: s.Get("sum"),
-		Plan: s.Get("plan"), Beside: s.Get("beside"), Rates: s.Get("rates"), Currency: s.Get("currency"), Flow: s.Get("flow"), Class: s.Get("class"), Code: s.Get("code"), Unfolded: s.Get("open"), Fold: s.Get("fold"), Only: s.Get("only"),
+		Plan: s.Get("plan"), Beside: s.Get("beside"), Rates: s.Get("rates"), Currency: s.Get("currency"), Flow: s.Get("flow"), Class: s.Get("class"), Code: s.Get("code"), Centre: s.Get("centre"), Unfolded: s.Get("open"), Fold: s.Get("fold"), Only: s.Get("only"),
 	}
 }
 
