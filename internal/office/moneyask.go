@@ -32,7 +32,14 @@ type MoneyAsk struct {
 	Centre   string // a cost centre: it and those below it
 	Unfolded string // levels of rows that are shown
 	Fold     string // rows that are folded otherwise than the levels say
+	focus    *moneyFocus
 	Only     string // differs: rows that do not are left out; empty: rows without amounts stay
+}
+
+// moneyFocus asks for one row and one amount of a table alone.
+type moneyFocus struct {
+	key     string
+	measure costs.Measure
 }
 
 // choose reads what is asked for.

@@ -44,6 +44,7 @@ func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask Mo
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
+	ask.focus = &moneyFocus{key, measure}
 	t, err := o.MoneyTable(ctx, a, m, ask)
 	if err != nil {
 		return nil, err

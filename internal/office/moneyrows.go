@@ -91,6 +91,21 @@ func RowKey(r *costs.Row) string {
 
 func escapeKey(s string) string { return strings.ReplaceAll(url.QueryEscape(s), "~", "%7E") }
 
+// pathOf reads a path as RowKey writes it; what cannot be read is no row's.
+func pathOf(key string) (out []string) {
+	if key == "" {
+		return nil
+	}
+	for _, k := range strings.Split(key, "~") {
+		name, err := url.QueryUnescape(k)
+		if err != nil {
+			name = k
+		}
+		out = append(out, name)
+	}
+	return out
+}
+
 // turn adds a key to a list with commas, or takes it out.
 func turn(list, key string) string {
 	var out []string
@@ -115,11 +130,7 @@ func (t *MoneyTable) Find(key string) *costs.Row {
 	if key == "" {
 		return r
 	}
-	for _, k := range strings.Split(key, "~") {
-		name, err := url.QueryUnescape(k)
-		if err != nil {
-			return nil
-		}
+	for _, name := range pathOf(key) {
 		i := slices.IndexFunc(r.Below, func(c *costs.Row) bool { return c.Key == name })
 		if i < 0 {
 			return nil

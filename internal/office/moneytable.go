@@ -69,6 +69,12 @@ func (o *Office) MoneyTable(ctx context.Context, a right.Actor, m *Moment, ask M
 	if err := b.choose(); err != nil {
 		return nil, err
 	}
+	if focus := ask.focus; focus != nil {
+		b.query.Path, b.query.Only = pathOf(focus.key), focus.measure
+		if len(b.query.Path) == 0 {
+			b.query.Rows = nil
+		}
+	}
 	if err := b.build(); err != nil {
 		return nil, err
 	}
@@ -143,7 +149,9 @@ func (b *moneyBuilder) build() error {
 		return refuse("A sum of this table is beyond 64 bits of minor units; choose fewer rows or a shorter span.")
 	}
 	b.tell()
-	b.filters()
+	if b.ask.focus == nil {
+		b.filters()
+	}
 	b.list()
 	return nil
 }

@@ -216,3 +216,44 @@ func TestTooLarge(t *testing.T) {
 	require.Contains(t, left.Why, "no rate for SEK")
 	require.Len(t, costs.New(x.Query, o, []*costs.Project{left}).LeftOut, 1)
 }
+
+// TestDiffersAlikeBeforeAndAfter: whether a row differs is the same before its
+// sums are asked for and after.
+func TestDiffersAlikeBeforeAndAfter(t *testing.T) {
+	o := office()
+	months := costs.Columns(o.Periods, costs.PerPeriod, calendar.Period(at(1)), calendar.Period(at(4)), calendar.Period(at(2)), calendar.Period(at(1)), calendar.Period(at(4)), false)
+	made := func(change func(*portfolio.Project)) *costs.Table {
+		lines := func(change func(*portfolio.Project)) []*costs.Project {
+			p := pier()
+			change(p)
+			return []*costs.Project{costs.Of(earned.NewProgress(portfolio.At(o, p, calendar.Period(at(2)), portfolio.Latest)), "NOK", costs.Usual)}
+		}
+		return costs.Compare(costs.Query{Rows: []costs.Dimension{costs.ByCode}, Columns: months}, o, lines(func(*portfolio.Project) {}), o, lines(change))
+	}
+	for _, c := range []struct {
+		name    string
+		change  func(*portfolio.Project)
+		differs map[costs.Measure]bool
+	}{
+		{"the same", func(*portfolio.Project) {}, nil},
+		{"booked otherwise", func(p *portfolio.Project) { p.Actual[0].Cells[0].Amount++ }, map[costs.Measure]bool{costs.Booked: true, costs.Spent: true, costs.Running: true, costs.Variance: true}},
+		{"booked as a posting in place of a total", func(p *portfolio.Project) { // of the next month, in one and the same row
+			p.Ledger[0].Cells = append([]portfolio.Cell{p.Actual[0].Cells[0]}, p.Ledger[0].Cells...)
+			p.Actual = p.Actual[1:]
+		}, nil},
+		{"another plan of the same sum", func(p *portfolio.Project) {
+			p.Plan[0].Lines[0].Cells[0].Amount++
+			p.Plan[0].Lines[0].Cells[1].Amount--
+		}, map[costs.Measure]bool{costs.Planned: true, costs.Variance: true}},
+	} {
+		for _, m := range costs.Measures {
+			if m == costs.InPercent {
+				continue
+			}
+			x := made(c.change)
+			before := x.Differs(x.Root, []costs.Measure{m})
+			row(x, x.Root, m) // the sums are asked for
+			require.Equal(t, []bool{c.differs[m], c.differs[m]}, []bool{before, x.Differs(x.Root, []costs.Measure{m})}, "%s: %s", c.name, m)
+		}
+	}
+}

@@ -65,7 +65,9 @@ func (f *filler) project(p *Project) {
 		if d != ByProgramme && d != ByProject {
 			break
 		}
-		above = f.below(above, d, p, nil)
+		if above = f.below(above, d, p, nil); above == nil {
+			return
+		}
 		steps++
 	}
 	var row *Row // of the line before, which often has the same key
@@ -75,11 +77,13 @@ func (f *filler) project(p *Project) {
 			if row = nil; f.wants(&l.Key) {
 				row = above
 				for _, d := range t.Rows[steps:] {
-					row = f.below(row, d, p, &l.Key)
+					if row = f.below(row, d, p, &l.Key); row == nil {
+						break
+					}
 				}
 			}
 		}
-		if row != nil {
+		if row != nil && (f.t.Only == "" || f.makes(l.Kind)) {
 			f.add(row, l)
 		}
 	}
@@ -174,6 +178,23 @@ func (f *filler) down(list []step) []step {
 	return list
 }
 
+func (f *filler) makes(k Kind) bool {
+	_, ok := f.t.Only.Makes(k)
+	return ok
+}
+
+// child finds a row below another, or adds it; nil where it is off the path that
+// is asked for.
+func (f *filler) child(row *Row, k rowKey, key, name string) *Row {
+	if row == nil || row.Depth < len(f.t.Path) && f.t.Path[row.Depth] != key {
+		return nil
+	}
+	if k.dimension == ByProject { // projects are added one after the other
+		return row.last(k, key, name)
+	}
+	return row.child(k, key, name)
+}
+
 // below finds the row of a dimension below another where a line belongs.
 func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
 	switch d {
@@ -182,7 +203,7 @@ func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
 			f.ofProject = f.steps(d, p.Project, l)
 		}
 		for _, s := range f.ofProject {
-			row = row.child(rowKey{d, s.id, s.key}, s.key, s.name)
+			row = f.child(row, rowKey{d, s.id, s.key}, s.key, s.name)
 		}
 		return row
 	case ByCode:
@@ -197,16 +218,16 @@ func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
 			}
 		}
 		for _, s := range list {
-			row = row.child(rowKey{d, s.id, s.key}, s.key, s.name)
+			row = f.child(row, rowKey{d, s.id, s.key}, s.key, s.name)
 		}
 		return row
-	case ByProject: // projects are added one after the other
-		return row.last(rowKey{d, p.ID, p.Code}, p.Code, p.Name)
+	case ByProject:
+		return f.child(row, rowKey{d, p.ID, p.Code}, p.Code, p.Name)
 	case ByClass:
-		return row.child(rowKey{d, 0, l.Class}, l.Class, cmp.Or(l.Class, "No class"))
+		return f.child(row, rowKey{d, 0, l.Class}, l.Class, cmp.Or(l.Class, "No class"))
 	}
 	for _, s := range f.steps(d, p.Project, l) {
-		row = row.child(rowKey{d, s.id, s.key}, s.key, s.name)
+		row = f.child(row, rowKey{d, s.id, s.key}, s.key, s.name)
 	}
 	return row
 }

@@ -98,6 +98,8 @@ type Query struct {
 	Class   string         // "": all
 	Code    string         // a cost code: it and those below it; "": all
 	Centre  string         // a cost centre: it and those below it; "": all
+	Path    []string       // only the row of this path, with what is below it and above
+	Only    Measure        // only what this measure is made of; "": everything
 }
 
 // Row is a row of a table with those below it. Sums hold each kind, of version 0
@@ -321,12 +323,39 @@ func (t *Table) Compared() bool { return t.codes[1] != nil }
 // Differs tells whether the two versions of a row say other amounts of one of
 // some measures in one of the columns.
 func (t *Table) Differs(r *Row, list []Measure) bool {
+	if !t.Compared() {
+		return false
+	}
+	if !r.done[0] && !r.done[1] { // of a row that no one has asked for, the segments tell
+		return slices.ContainsFunc(list, func(m Measure) bool { return t.differs(r, m) })
+	}
 	for _, m := range list {
 		for c := range t.Columns {
 			a, _ := t.Value(r, 0, m, c)
 			if b, known := t.Value(r, 1, m, c); known && a != b {
 				return true
 			}
+		}
+	}
+	return false
+}
+
+// differs is Differs of a row whose sums are still by segment.
+func (t *Table) differs(r *Row, m Measure) bool {
+	for _, span := range t.span {
+		var by int64
+		for _, x := range made[m] {
+			from, to := int(x.kind)*(t.segments+1)+1+span[0], int(x.kind)*(t.segments+1)+1+span[1]
+			for version, sign := range [...]int64{x.sign, -x.sign} {
+				if sums := r.sums[version]; sums != nil {
+					for _, n := range sums[from:to] {
+						by += sign * n
+					}
+				}
+			}
+		}
+		if by != 0 {
+			return true
 		}
 	}
 	return false

@@ -20,6 +20,8 @@ type CellPage struct {
 	Amount   string
 	Currency string
 	Back     string
+	Smaller  int    // projects that are not listed
+	Rest     string // what they add
 	Parts    []Part
 	Facts    []trail.Fact
 	Sum      string // of what is listed
@@ -60,7 +62,14 @@ func GetCell(site *shell.Site) fiber.Handler {
 		}
 		write := func(n int64) string { return tell.Units.Write(n, p.Cell.Table.Currency) }
 		p.Amount, p.Currency, p.Agrees = write(p.Cell.Amount), string(p.Cell.Table.Currency), p.Cell.Left == 0
-		for _, x := range p.Cell.Parts {
+		const most = 200 // projects that are listed unless all are asked for
+		var rest int64
+		for i, x := range p.Cell.Parts {
+			if i >= most && s.Get("show") != "all" {
+				p.Smaller, rest = p.Smaller+1, rest+x.Amount
+				p.Rest = write(rest)
+				continue
+			}
 			p.Parts = append(p.Parts, Part{x.Code, x.Name, write(x.Amount), s.With("of", x.Code).With("row", x.Key).With("rows", p.rowsOfProject()).With("fold", "").MoneyCell()})
 		}
 		if p.Cell.Trail != nil {
