@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/costs"
 	"turret/internal/core/earned"
+	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
@@ -20,6 +21,7 @@ type costsKey struct {
 	against  portfolio.Against
 	currency money.Currency // "": each project's own
 	rates    costs.Rates
+	outlook  bool // with what the computed outlook says is still to come
 }
 
 // costsMemo keeps the lines of projects in the ways that were asked for last:
@@ -65,16 +67,17 @@ func (m *costsMemo) carry(same map[*portfolio.Project]bool) *costsMemo {
 }
 
 // Costs gives the lines of money of projects, by code, as a period knows them:
-// in a currency, or with "" in each project's own. Codes that are not
+// in a currency, or with "" in each project's own; with outlook also what the
+// computed outlook says is still to come. Codes that are not
 // there are left out.
-func (s *Snapshot) Costs(ctx context.Context, codes []string, p calendar.Period, against portfolio.Against, currency money.Currency, rates costs.Rates) ([]*costs.Project, error) {
+func (s *Snapshot) Costs(ctx context.Context, codes []string, p calendar.Period, against portfolio.Against, currency money.Currency, rates costs.Rates, outlook bool) ([]*costs.Project, error) {
 	if err := s.fill(ctx); err != nil {
 		return nil, err
 	}
 	memo := s.memo.costs
 	memo.mu.Lock()
 	defer memo.mu.Unlock()
-	known := memo.of(costsKey{p, against, currency, rates})
+	known := memo.of(costsKey{p, against, currency, rates, outlook})
 	out := make([]*costs.Project, 0, len(codes))
 	var todo []int // places in out
 	var projects []*portfolio.Project
@@ -94,7 +97,7 @@ func (s *Snapshot) Costs(ctx context.Context, codes []string, p calendar.Period,
 		wg.Go(func() {
 			for i := w; i < len(todo); i += len(errs) {
 				at := todo[i]
-				if out[at], errs[w] = s.costsOf(ctx, projects[at], p, against, currency, rates); errs[w] != nil {
+				if out[at], errs[w] = s.costsOf(ctx, projects[at], p, against, currency, rates, outlook); errs[w] != nil {
 					return
 				}
 			}
@@ -110,12 +113,35 @@ func (s *Snapshot) Costs(ctx context.Context, codes []string, p calendar.Period,
 	return out, nil
 }
 
-func (s *Snapshot) costsOf(ctx context.Context, pr *portfolio.Project, p calendar.Period, against portfolio.Against, currency money.Currency, rates costs.Rates) (*costs.Project, error) {
+func (s *Snapshot) costsOf(ctx context.Context, pr *portfolio.Project, p calendar.Period, against portfolio.Against, currency money.Currency, rates costs.Rates, outlook bool) (*costs.Project, error) {
 	full, err := s.whole(ctx, pr, p)
 	if err != nil {
 		return nil, err
 	}
-	return costs.Of(earned.NewProgress(portfolio.At(s.Office, full, p, against)), cmp.Or(currency, full.Currency), rates), nil
+	progress := earned.NewProgress(portfolio.At(s.Office, full, p, against))
+	out := costs.Of(progress, cmp.Or(currency, full.Currency), rates)
+	if outlook {
+		s.expect(out, progress)
+	}
+	return out, nil
+}
+
+// expect adds what the computed outlook says is still to come: to the computed
+// finish, else the stated, else the planned one.
+func (s *Snapshot) expect(to *costs.Project, progress *earned.Progress) {
+	e := figure.OfProject(progress, to.Currency)
+	toGo := e.Get(figure.ETCComputed)
+	if !toGo.Known {
+		return
+	}
+	last := progress.Period
+	for _, id := range [...]figure.ID{figure.FinishComputed, figure.FinishStated, figure.FinishPlanned} {
+		if v := e.Get(id); v.Known {
+			last = s.Office.Periods.Of(calendar.Date(v.N))
+			break
+		}
+	}
+	to.Expect(progress.Period, toGo.N, last)
 }
 
 // EachCost hands over every cell of a project's money as a period knows it, and

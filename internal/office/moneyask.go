@@ -96,6 +96,7 @@ func (b *moneyBuilder) choose() error {
 	if len(t.Measures) == 0 {
 		t.Measures = []costs.Measure{costs.Running}
 	}
+	b.query.Outlook = slices.Contains(t.Measures, costs.Expected) || b.ask.focus != nil && b.ask.focus.measure == costs.Expected
 	t.Per = costs.PerPeriod
 	if x := costs.Per(b.ask.Per); slices.Contains(costs.Cuts, x) {
 		t.Per = x

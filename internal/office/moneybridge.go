@@ -44,7 +44,7 @@ func (o *Office) MoneyBridge(ctx context.Context, a right.Actor, m *Moment, ask 
 		return nil, refuse("A bridge is of the plan, or of what is spent and forecast, not of %q.", measure)
 	}
 	side := func(v moneyVersion) (costs.Side, error) {
-		list, err := v.inputs.Costs(ctx, v.codes, v.period, v.against, t.in, t.rates)
+		list, err := v.inputs.Costs(ctx, v.codes, v.period, v.against, t.in, t.rates, t.Outlook)
 		return costs.Side{At: v.period, Office: v.inputs.Office, Projects: list, Holds: func() func(*portfolio.Project, *costs.Key) bool { return t.Holder(v.inputs.Office, row.Path()) }}, err
 	}
 	from, err := side(t.versions[1])

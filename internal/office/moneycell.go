@@ -64,7 +64,7 @@ func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask Mo
 		sign, ok = measure.Makes(k)
 		return sign, ok && p >= c.Column.From && p <= c.Column.To
 	}
-	list, err := v.inputs.Costs(ctx, v.codes, v.period, v.against, t.in, t.rates)
+	list, err := v.inputs.Costs(ctx, v.codes, v.period, v.against, t.in, t.rates, t.Outlook)
 	if err != nil {
 		return nil, err
 	}
@@ -123,10 +123,35 @@ func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask Mo
 	for i := range cells {
 		facts = append(facts, fact(owner, &cells[i], t.Currency))
 	}
+	if measure == costs.Expected {
+		facts = append(facts, expected(list, code, c.Column, holds)...)
+	}
 	if c.Project = find(m.now, code); c.Project == nil || version == 1 {
 		c.Project = &Reading{Code: code, Name: parts[0].Name}
 	}
 	return c, o.sources(ctx, c.Trail, facts, nil, v.inputs.Office, c.Project, code, m)
+}
+
+// expected tells what a project's computed outlook adds in a column.
+func expected(list []*costs.Project, code string, column costs.Column, holds func(*portfolio.Project, *costs.Key) bool) (out []figure.Fact) {
+	for _, p := range list {
+		for i := range p.Lines {
+			l := &p.Lines[i]
+			if p.Code != code || l.Kind != costs.Outlook || !holds(p.Project, &l.Key) {
+				continue
+			}
+			var n int64
+			for k, v := range l.Cells {
+				if at := l.First + calendar.Period(k); at >= column.From && at <= column.To {
+					n += v
+				}
+			}
+			if n != 0 {
+				out = append(out, figure.Fact{Scope: code, What: "computed outlook, still to come, evenly to the computed finish", Period: max(column.From, l.First), Value: figure.Whole(figure.Money, n)})
+			}
+		}
+	}
+	return out
 }
 
 // withinProject gives the key of a row as the table of one project has it: the

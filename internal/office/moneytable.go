@@ -177,6 +177,9 @@ func (b *moneyBuilder) tell() {
 	if t.Reserve != 0 {
 		t.tell("Management reserve of %s %s is outside the plan.", tell.Amount(money.Format(t.Reserve, t.Currency), t.Currency.Exponent()), t.Currency)
 	}
+	if t.Outlook {
+		t.tell("The computed outlook is of whole projects: what it adds to what is spent stands on no cost code, evenly to the computed finish.")
+	}
 	if len(t.LeftOut) > 0 {
 		var list []string
 		for _, p := range t.LeftOut {

@@ -369,7 +369,7 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 						}
 						for _, x := range costs.Measures {
 							n, ok := table.Value(row, v, x, i)
-							if !ok || budgets && (x == costs.Planned || x == costs.Variance) { // spread from budgets: tested where they are
+							if !ok || x == costs.Expected || budgets && (x == costs.Planned || x == costs.Variance) { // spread from budgets: tested where they are
 								continue
 							}
 							checked++

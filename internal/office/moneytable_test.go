@@ -46,7 +46,7 @@ func TestMoneyIsWhatTheFiguresSay(t *testing.T) {
 					if r.Group && in != "" {
 						continue
 					}
-					ask := office.MoneyAsk{Per: "completion", Rows: "code,class", Show: "plan,spent,running,commitment"}
+					ask := office.MoneyAsk{Per: "completion", Rows: "code,class", Show: "plan,spent,running,commitment,outlook"}
 					scoped := m
 					if r.Group {
 						scoped = moment(t, o, office.Ask{At: at, Against: against, Scope: r.Code})
@@ -58,7 +58,7 @@ func TestMoneyIsWhatTheFiguresSay(t *testing.T) {
 						id      figure.ID
 						measure costs.Measure
 						column  int
-					}{{figure.BAC, costs.Planned, 2}, {figure.PV, costs.Planned, 0}, {figure.AC, costs.Spent, 0}, {figure.EACStated, costs.Running, 2}, {figure.OnOrder, costs.OnOrder, 2}} {
+					}{{figure.BAC, costs.Planned, 2}, {figure.PV, costs.Planned, 0}, {figure.AC, costs.Spent, 0}, {figure.EACStated, costs.Running, 2}, {figure.EACComputed, costs.Expected, 2}, {figure.OnOrder, costs.OnOrder, 2}} {
 						v := r.Value(c.id)
 						if !v.Known || r.Group && c.id == figure.EACStated && len(table.Unstated) > 0 {
 							continue // a group counts the computed outlook of those that state none

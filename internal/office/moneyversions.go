@@ -57,7 +57,7 @@ func (b *moneyBuilder) version(s *book.Snapshot, rs *book.Readings, p calendar.P
 
 // of gives the money of a version's projects.
 func (b *moneyBuilder) of(v moneyVersion, rates costs.Rates) ([]*costs.Project, error) {
-	return v.inputs.Costs(b.ctx, v.codes, v.period, v.against, b.out.in, rates)
+	return v.inputs.Costs(b.ctx, v.codes, v.period, v.against, b.out.in, rates, b.query.Outlook)
 }
 
 // reporting gives the readings of a period in the reporting currency, by which

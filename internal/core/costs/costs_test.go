@@ -257,3 +257,31 @@ func TestDiffersAlikeBeforeAndAfter(t *testing.T) {
 		}
 	}
 }
+
+// TestExpect: what is still to come by the computed outlook lies evenly between
+// the period and the last, whole cents by largest remainder, on no cost code.
+func TestExpect(t *testing.T) {
+	o := office()
+	for _, c := range []struct {
+		name string
+		toGo int64
+		last int
+		want []int64 // January to June, and together
+	}{
+		{"over four months", 100_02, 6, []int64{90_00 + 30_00, 120_00 - 10_00, 25_01, 25_01, 25_00, 25_00, 330_02}},
+		{"a finish that is past", 50_00, 1, []int64{120_00, 110_00, 50_00, 0, 0, 0, 280_00}},
+		{"less than what is spent", -8_00, 4, []int64{120_00, 110_00, -4_00, -4_00, 0, 0, 222_00}},
+		{"nothing", 0, 6, []int64{120_00, 110_00, 0, 0, 0, 0, 230_00}},
+	} {
+		p := costs.Of(earned.NewProgress(portfolio.At(o, pier(), calendar.Period(at(2)), portfolio.Latest)), "NOK", costs.Usual)
+		p.Expect(calendar.Period(at(2)), c.toGo, calendar.Period(at(c.last)))
+		columns := costs.Columns(o.Periods, costs.PerPeriod, calendar.Period(at(1)), calendar.Period(at(6)), calendar.Period(at(2)), calendar.Period(at(1)), calendar.Period(at(6)), false)
+		x := costs.New(costs.Query{Rows: []costs.Dimension{costs.ByCode}, Columns: columns, Outlook: true}, o, []*costs.Project{p})
+		require.Equal(t, c.want, row(x, x.Root, costs.Expected), c.name)
+		require.Equal(t, c.toGo != 0, len(x.Root.Below) == 3, "%s: a row of its own", c.name)
+		without := costs.New(costs.Query{Rows: []costs.Dimension{costs.ByCode}, Columns: columns}, o, []*costs.Project{p})
+		_, known := without.Value(without.Root, 0, costs.Expected, 0)
+		require.False(t, known, "it is there only where it is asked for")
+		require.Len(t, without.Root.Below, 2)
+	}
+}

@@ -73,6 +73,9 @@ func (f *filler) project(p *Project) {
 	var row *Row // of the line before, which often has the same key
 	for i := range p.Lines {
 		l := &p.Lines[i]
+		if l.Kind == Outlook && !t.Outlook {
+			break // it is the last line
+		}
 		if i == 0 || l.Key != p.Lines[i-1].Key {
 			if row = nil; f.wants(&l.Key) {
 				row = above
@@ -96,7 +99,7 @@ func (f *filler) add(row *Row, l *Line) {
 	}
 	t := f.t
 	if row.sums[f.version] == nil {
-		row.sums[f.version] = make([]int64, int(kinds)*(t.segments+1))
+		row.sums[f.version] = make([]int64, t.width())
 	}
 	sums := row.sums[f.version][int(l.Kind)*(t.segments+1)+1:]
 	row.Any[f.version] = true

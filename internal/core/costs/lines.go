@@ -24,11 +24,12 @@ const (
 	Accrual                // through the period, each taken back in the next
 	Forecast               // after the period, of the statement in force
 	Commitment             // of the statement in force, whatever its period
+	Outlook                // what the computed outlook adds to what is spent, after the period
 	kinds
 )
 
 func (k Kind) String() string {
-	return [...]string{"plan", "actual", "accrual", "forecast", "commitment"}[k]
+	return [...]string{"plan", "actual", "accrual", "forecast", "commitment", "outlook"}[k]
 }
 
 // Key is what tells the lines of a project apart.
@@ -77,6 +78,25 @@ const (
 // Of gives all lines of a project at a view, in a currency.
 func Of(p *earned.Progress, currency money.Currency, rates Rates) *Project {
 	return collect(p, currency, rates, nil)
+}
+
+// Expect adds what the computed outlook says is still to come of a project at a
+// period: spread evenly over the periods after it through the last, on no cost
+// code, since an estimate of the whole has none. A last period that is not after
+// it puts all into the next.
+func (p *Project) Expect(at calendar.Period, toGo int64, last calendar.Period) {
+	if toGo == 0 || p.Why != "" {
+		return
+	}
+	weights := make([]int64, max(last-at, 1))
+	for i := range weights {
+		weights[i] = 1
+	}
+	p.Lines = append(p.Lines, Line{Kind: Outlook, Key: Key{Flow: portfolio.Cost}, First: at + 1, Cells: money.Share(toGo, weights), Currency: p.Currency})
+	if p.Span[0] == 0 {
+		p.Span[0] = at + 1
+	}
+	p.Span[1] = max(p.Span[1], at+calendar.Period(len(weights)))
 }
 
 // Cell is one cell behind the lines of a project: what was stated, and what it

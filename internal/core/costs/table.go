@@ -31,7 +31,8 @@ var Dimensions = []Dimension{ByProgramme, ByProject, ByCode, ByClass, ByFlow, By
 type Measure string
 
 // The measures. Spent is actual cost with accruals; Running is spent through the
-// period and the stated forecast after it; Variance is plan less running, and
+// period and the stated forecast after it, Expected the same with the computed
+// outlook; Variance is plan less running, and
 // Percent that in parts of the plan.
 const (
 	Planned   Measure = "plan"
@@ -43,10 +44,11 @@ const (
 	Running   Measure = "running"
 	Variance  Measure = "variance"
 	InPercent Measure = "percent"
+	Expected  Measure = "outlook"
 )
 
 // Measures lists all of them.
-var Measures = []Measure{Running, Planned, Spent, Booked, Accrued, ToGo, OnOrder, Variance, InPercent}
+var Measures = []Measure{Running, Planned, Spent, Booked, Accrued, ToGo, OnOrder, Expected, Variance, InPercent}
 
 // Title is what a screen calls a measure.
 func (m Measure) Title() string {
@@ -65,6 +67,8 @@ func (m Measure) Title() string {
 		return "under or over plan"
 	case InPercent:
 		return "under or over plan, %"
+	case Expected:
+		return "spent, then computed outlook"
 	}
 	return string(m)
 }
@@ -76,6 +80,7 @@ var made = map[Measure][]struct {
 }{
 	Planned: {{Plan, 1}}, Spent: {{Actual, 1}, {Accrual, 1}}, Booked: {{Actual, 1}}, Accrued: {{Accrual, 1}}, ToGo: {{Forecast, 1}}, OnOrder: {{Commitment, 1}},
 	Running:  {{Actual, 1}, {Accrual, 1}, {Forecast, 1}},
+	Expected: {{Actual, 1}, {Accrual, 1}, {Outlook, 1}},
 	Variance: {{Plan, 1}, {Actual, -1}, {Accrual, -1}, {Forecast, -1}},
 }
 
@@ -99,6 +104,7 @@ type Query struct {
 	Code    string         // a cost code: it and those below it; "": all
 	Centre  string         // a cost centre: it and those below it; "": all
 	Path    []string       // only the row of this path, with what is below it and above
+	Outlook bool           // lines of the kind Outlook count
 	Only    Measure        // only what this measure is made of; "": everything
 }
 
@@ -206,6 +212,15 @@ func (t *Table) plus(to *int64, v int64) {
 // places are kept.
 const few = 40
 
+// width is the number of sums of a row.
+func (t *Table) width() int {
+	n := int(kinds)
+	if !t.Outlook {
+		n = int(Outlook) // the last of the kinds
+	}
+	return n * (t.segments + 1)
+}
+
 // child finds the row of a key below another, or adds it.
 func (r *Row) child(k rowKey, key, name string) *Row {
 	if r.place == nil && len(r.Below) > few {
@@ -255,7 +270,7 @@ func (t *Table) sum(r *Row, version int) {
 			continue
 		}
 		if r.sums[version] == nil {
-			r.sums[version] = make([]int64, int(kinds)*(t.segments+1))
+			r.sums[version] = make([]int64, t.width())
 		}
 		r.Any[version] = true
 		for i, v := range c.sums[version] {
@@ -284,7 +299,7 @@ func (t *Table) accumulate(r *Row, version int) []int64 {
 // Value gives a measure of a row in a column, in minor units. It is not known of
 // a version that the table does not have; InPercent has no amount, see Percent.
 func (t *Table) Value(r *Row, version int, m Measure, column int) (int64, bool) {
-	if t.codes[version] == nil || made[m] == nil {
+	if t.codes[version] == nil || made[m] == nil || m == Expected && !t.Outlook {
 		return 0, false
 	}
 	var sum int64
@@ -342,6 +357,9 @@ func (t *Table) Differs(r *Row, list []Measure) bool {
 
 // differs is Differs of a row whose sums are still by segment.
 func (t *Table) differs(r *Row, m Measure) bool {
+	if m == Expected && !t.Outlook {
+		return false
+	}
 	for _, span := range t.span {
 		var by int64
 		for _, x := range made[m] {
