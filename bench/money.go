@@ -7,6 +7,8 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"runtime"
+	"runtime/debug"
 	"time"
 
 	"turret/internal/office"
@@ -67,6 +69,7 @@ func moneyStep(ctx context.Context, dir string) (result, error) {
 	for name, path := range map[string]string{
 		"from portfolio actuals to its projects": "/money/cell?rows=programme,code&column=7&cause=actual",
 		"bridge of the whole portfolio":          "/money/bridge?vs=" + last + "&per=completion",
+		"bridge of the computed outlook":         "/money/bridge?amounts=outlook&vs=" + last,
 		"from a project's actuals to postings":   "/money/cell?of=" + code(7) + "&rows=code&row=C07&column=7&cause=actual",
 	} {
 		if _, _, err := b.get(path); err != nil {
@@ -76,14 +79,40 @@ func moneyStep(ctx context.Context, dir string) (result, error) {
 			return nil, err
 		}
 	}
+	var before runtime.MemStats
+	debug.FreeOSMemory()
+	runtime.ReadMemStats(&before)
+	peak, stop := sampled()
 	begun := time.Now()
-	res, err := b.do(http.MethodGet, "/money.xlsx?rows=programme,project,code&open=3&per=quarter", nil)
+	res, err := b.do(http.MethodGet, "/money.xlsx?rows=programme,project,code,class,flow,centre&open=9&per=quarter", nil)
 	if err != nil {
 		return nil, err
 	}
 	n, err := io.Copy(io.Discard, res.Body)
 	res.Body.Close()
-	r["XLSX of a money table of 31,000 rows"] = ms(time.Since(begun))
+	r["XLSX of a money table of 100,000 rows"] = ms(time.Since(begun))
+	close(stop)
+	r["XLSX of a money table: memory beside the portfolio"] = float64(<-peak-before.HeapAlloc) / (1 << 20)
 	fmt.Fprintf(os.Stderr, "money: XLSX of %.1f MB\n", float64(n)/(1<<20))
 	return r, err
+}
+
+// sampled gives the largest heap that is seen until stop is closed.
+func sampled() (peak chan uint64, stop chan struct{}) {
+	peak, stop = make(chan uint64, 1), make(chan struct{})
+	go func() {
+		var most uint64
+		var m runtime.MemStats
+		for {
+			runtime.ReadMemStats(&m)
+			most = max(most, m.HeapAlloc)
+			select {
+			case <-stop:
+				peak <- most
+				return
+			case <-time.After(50 * time.Millisecond):
+			}
+		}
+	}()
+	return peak, stop
 }
