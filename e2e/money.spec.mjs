@@ -216,3 +216,38 @@ test("the change of the outlook is explained down to the lines, and goes into th
   );
   expect(await html.text()).toContain("Why it changed");
 });
+
+test("rows are narrowed from their heads, and the table to some of its money", async ({
+  page,
+  as,
+}) => {
+  await as("analyst");
+  await page.goto("/money?rows=programme,class&per=quarter");
+  const rows = page.locator(".moneytable tbody tr");
+  const all = await rows.count();
+  const head = page.locator(".headfilter", { hasText: "Class" });
+  await head.locator("summary").click();
+  await head.getByLabel("Class").selectOption("capex");
+  await head.getByRole("button", { name: "Show" }).click();
+  await page.waitForURL(/class=capex/);
+  await expect(rows.filter({ hasText: "opex" })).toHaveCount(0);
+  expect(await rows.count()).toBeLessThan(all);
+  await expect(page.locator(".tools")).toContainText("Only capex");
+  await accessible(page);
+
+  // Any other money is chosen in one form; the rows stay as they are.
+  const only = page.locator(".tools details.menu", {
+    has: page.locator("summary", { hasText: /^Only/ }),
+  });
+  await only.locator("summary").click();
+  await only.getByLabel("Class").selectOption("");
+  await only.getByLabel("Cost centre").selectOption("SF");
+  await only.getByRole("button", { name: "Show" }).click();
+  await page.waitForURL(/centre=SF/);
+  await expect(page.locator(".tools")).toContainText("Only SF");
+  await expect(rows.filter({ hasText: "opex" })).not.toHaveCount(0);
+  await page.goto("/money?amounts=plan,running,outlook&per=completion");
+  await expect(page.locator("main")).toContainText(
+    "The computed outlook is of whole projects",
+  );
+});

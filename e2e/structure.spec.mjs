@@ -20,6 +20,7 @@ test("a code is added and moved, money shared out, and a level set for a role", 
   await expect(page.locator(".sentence")).toContainText("12 cost codes in 3");
   // A code cannot go under its own child; what was chosen stays in the form.
   await page.getByRole("link", { name: "210", exact: true }).click();
+  await expect(page.getByRole("heading", { name: "Change 210" })).toBeVisible();
   await page.getByLabel("Below").selectOption("215");
   await page.getByRole("button", { name: "Keep it" }).click();
   await expect(page.getByRole("alert")).toContainText(
@@ -29,6 +30,9 @@ test("a code is added and moved, money shared out, and a level set for a role", 
   complaints.splice(0);
 
   await page.getByRole("link", { name: "Shares" }).click();
+  await expect(
+    page.getByRole("heading", { name: "Share money out" }),
+  ).toBeVisible();
   await page.locator("select[name=project]").selectOption("QS-05");
   await page.getByLabel("Centres and percent").fill("SQ 60\nS 30");
   await page.getByRole("button", { name: "Keep it" }).click();
@@ -45,6 +49,7 @@ test("a code is added and moved, money shared out, and a level set for a role", 
   await page.goto("/setup/codes");
   await page.getByLabel("analyst").fill("1");
   await page.getByRole("button", { name: "Keep the levels" }).click();
+  await expect(page.getByRole("status")).toContainText("levels are kept");
   await page.goto("/money?of=QS-05");
   await expect(page.getByRole("row", { name: /Labour/ })).toBeVisible();
   await expect(page.getByRole("row", { name: /Own staff/ })).toHaveCount(0);

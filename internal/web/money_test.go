@@ -99,7 +99,7 @@ func TestMoneyPage(t *testing.T) {
 	has("/money?beside=baseline2", "a version of one project&#39;s money")
 	has("/money?rates=plan&at=2026-02", "constant plan rates")
 	has("/money?only=differs&vs=2026-01&at=2026-02", "Jan 2026 said")
-	menu := has("/money?rows=code&vs=2026-01&at=2026-02", "the level of your role", "margin: income less cost", "all versions, and their names")
+	menu := has("/money?rows=code&vs=2026-01&at=2026-02", "the level of your role", "income less cost", "all versions, and their names")
 	for _, m := range regexp.MustCompile(`class="dropdown-item" href="(/money\?[^"]*)"`).FindAllStringSubmatch(menu, -1) {
 		status, _, _ := b.get(html.UnescapeString(m[1]))
 		require.Equal(t, 200, status, m[1])

@@ -64,12 +64,6 @@ func (p *Page) menus() {
 	if t.Compared() {
 		rows.Items = append(rows.Items, item("only what differs", "only", "differs"))
 	}
-	rows.Items = append(rows.Items, Item{Text: "Only"}, item("all classes", "class", ""))
-	for _, c := range t.Classes {
-		rows.Items = append(rows.Items, item(c, "class", c))
-	}
-	rows.Items = append(rows.Items, item("cost", "flow", ""), item("income", "flow", "income"), item("benefit", "flow", "benefit"), item("margin: income less cost", "flow", "margin"), item("all flows", "flow", "all"))
-
 	columns := Menu{Name: "Columns", Now: map[costs.Per]string{costs.PerPeriod: "periods", costs.PerQuarter: "quarters", costs.PerYear: "years", costs.ToDate: "to date and to go"}[t.Per]}
 	if t.Per != costs.ToDate {
 		columns.Now += " of " + t.Span
