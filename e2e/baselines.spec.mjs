@@ -46,7 +46,9 @@ test("a baseline is proposed, approved by someone else, and then counts", async 
   // The executive finds it among those that wait, and decides.
   const other = await browser.newPage({ baseURL });
   await signIn(other, "executive", baseURL);
-  await other.goto("/baselines");
+  await other
+    .getByRole("link", { name: "2 baselines wait for a decision" })
+    .click();
   await expect(other.locator(".sentence")).toContainText(
     "2 baselines wait for a decision",
   );

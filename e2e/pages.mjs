@@ -7,7 +7,38 @@ import { serverOf } from "./server.mjs";
 
 export { expect };
 
+// settled waits until no part of a page is being fetched: a person looks at what
+// came before they go on.
+async function settled(page) {
+  await page
+    .waitForFunction(() => !document.querySelector(".htmx-request"), null, {
+      timeout: 10_000,
+    })
+    .catch(() => {}); // the page has gone over to another
+}
+
+// patient makes clicks and keys wait for what they fetch.
+function patient(page) {
+  const wait = (thing, name, of) => {
+    const plain = thing[name];
+    if (plain.patient) return;
+    thing[name] = async function (...args) {
+      const out = await plain.apply(this, args);
+      await settled(of(this));
+      return out;
+    };
+    thing[name].patient = true;
+  };
+  const locator = Object.getPrototypeOf(page.locator("body"));
+  for (const name of ["click", "press"]) wait(locator, name, (l) => l.page());
+  wait(page.keyboard, "press", () => page);
+}
+
 export const test = base.extend({
+  page: async ({ page }, use) => {
+    patient(page);
+    await use(page);
+  },
   baseURL: async ({}, use, info) =>
     use(await serverOf(info.file, info.parallelIndex)),
   complaints: [

@@ -193,6 +193,17 @@ func (m *Moment) ProposedBaselines(project string) (n int) {
 	return n
 }
 
+// BaselinesWaiting counts the baselines of projects in scope that wait for a
+// decision.
+func (m *Moment) BaselinesWaiting() (n int) {
+	for _, p := range m.snap.Projects {
+		if r := m.now.Project(p.Code); r != nil && m.inScope(r) {
+			n += m.ProposedBaselines(p.Code)
+		}
+	}
+	return n
+}
+
 // Changed is an amount before and after.
 type Changed struct {
 	Code, Name string
