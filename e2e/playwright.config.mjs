@@ -8,7 +8,7 @@ export default defineConfig({
   reporter: "list",
   workers: 2,
   timeout: 90_000,
-  expect: { timeout: 10_000 },
+  expect: { timeout: 15_000 },
   globalSetup: "./server.mjs",
-  use: { viewport, launchOptions: launch, actionTimeout: 10_000 },
+  use: { viewport, launchOptions: launch, actionTimeout: 25_000 },
 });
