@@ -197,6 +197,9 @@ func (b *moneyBuilder) filters() {
 	}
 	for _, p := range b.projects {
 		for i := range p.Lines {
+			if i > 0 && p.Lines[i].Class == p.Lines[i-1].Class && p.Lines[i].Centre == p.Lines[i-1].Centre {
+				continue
+			}
 			if x := p.Lines[i].Class; x != "" && !slices.Contains(t.Classes, x) {
 				t.Classes = append(t.Classes, x)
 			}

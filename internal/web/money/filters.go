@@ -17,6 +17,9 @@ type Filter struct {
 // On tells whether a value is the one chosen.
 func (f *Filter) On(value string) bool { return value == f.Now }
 
+// mostOptions bounds the projects that a filter lists.
+const mostOptions = 200
+
 // filter is the one for a dimension of rows; nil where there is none.
 func (p *Page) filter(d costs.Dimension) *Filter {
 	t := p.Table
@@ -33,7 +36,9 @@ func (p *Page) filter(d costs.Dimension) *Filter {
 		if f.Part = "of"; t.Project != nil {
 			return nil
 		}
-		f.Options = p.Moment.ProjectNames()
+		if f.Options = p.Moment.ProjectNames(); len(f.Options) > mostOptions {
+			return nil // the box that finds projects is the better way
+		}
 	case costs.ByCode:
 		f.Part, f.Options = "code", t.Codes
 	case costs.ByCentre:
