@@ -131,7 +131,7 @@ func (o *Office) restructure(ctx context.Context, a right.Actor, mark int64, not
 // SaveCode adds a cost code, or changes its name, its place or what reserve it is.
 func (o *Office) SaveCode(ctx context.Context, a right.Actor, mark int64, n Node) error {
 	if n.Code = strings.TrimSpace(n.Code); n.Code == "" {
-		return cmpRight(a, right.Gather, &Misfit{"cost_code", "write the code"})
+		return refusedUnless(a, right.Gather, &Misfit{"cost_code", "write the code"})
 	}
 	return o.restructure(ctx, a, mark, "cost code "+n.Code, "cost_codes", entered{"cost_code": n.Code, "name": orNone(n.Name), "parent": orNone(n.Parent), "reserve": n.Reserve})
 }
@@ -139,7 +139,7 @@ func (o *Office) SaveCode(ctx context.Context, a right.Actor, mark int64, n Node
 // SaveCentre adds a cost centre, or changes its name or its place.
 func (o *Office) SaveCentre(ctx context.Context, a right.Actor, mark int64, n Node) error {
 	if n.Code = strings.TrimSpace(n.Code); n.Code == "" {
-		return cmpRight(a, right.Gather, &Misfit{"cost_centre", "write the code"})
+		return refusedUnless(a, right.Gather, &Misfit{"cost_centre", "write the code"})
 	}
 	return o.restructure(ctx, a, mark, "cost centre "+n.Code, "cost_centres", entered{"cost_centre": n.Code, "name": orNone(n.Name), "parent": orNone(n.Parent)})
 }
@@ -244,8 +244,8 @@ func orNone(text string) string {
 	return text
 }
 
-// cmpRight gives the refusal of one who may do something, else that they may not.
-func cmpRight(a right.Actor, do right.Action, err error) error {
+// refusedUnless gives the refusal of one who may do something, else that they may not.
+func refusedUnless(a right.Actor, do right.Action, err error) error {
 	if denied := right.Check(a, do); denied != nil {
 		return denied
 	}

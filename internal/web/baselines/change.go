@@ -1,6 +1,7 @@
 package baselines
 
 import (
+	"cmp"
 	"fmt"
 
 	"github.com/gofiber/fiber/v3"
@@ -137,7 +138,7 @@ func (p *ChangePage) say() []shell.Phrase {
 	}
 	switch {
 	case b.Open():
-		add("", " %s proposed it", cmpOr(b.Proposer, "Someone"))
+		add("", " %s proposed it", cmp.Or(b.Proposer, "Someone"))
 		if b.Proposed != 0 {
 			add("", " on %s", tell.Date(b.Proposed))
 		}
@@ -149,16 +150,9 @@ func (p *ChangePage) say() []shell.Phrase {
 		}
 		add("", ".")
 	case !b.Counts():
-		add("", " %s rejected it.", cmpOr(b.Approver, "Someone"))
+		add("", " %s rejected it.", cmp.Or(b.Approver, "Someone"))
 	}
 	return out
-}
-
-func cmpOr(s, other string) string {
-	if s == "" {
-		return other
-	}
-	return s
 }
 
 // Decides tells whether the actor can decide on the baseline.
