@@ -130,7 +130,10 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 		s.byID = s.Records.projects(s.Office) // the old snapshot may still fill its own
 	}
 	s.Projects = sortProjects(s.byID)
-	s.Last = max(old.Last, lastStated(map[int64][]store.Stated{0: changed}))
+	first, last := span(map[int64][]store.Stated{0: changed})
+	if s.Last = max(old.Last, last); first != 0 && (s.first == 0 || first < s.first) {
+		s.first = first
+	}
 	if err := s.loadCuts(ctx); err != nil {
 		return nil, err
 	}

@@ -235,12 +235,16 @@ func (r *frostReader) reading(format uint64) *Reading {
 	x.Code, x.Name, x.Parent, x.Lead, x.Sponsor, x.Stage = r.t(), r.t(), r.t(), r.t(), r.t(), r.t()
 	x.State, x.Currency, x.Why = portfolio.State(r.t()), money.Currency(r.t()), r.t()
 	x.Values = make([]figure.Value, figure.Len())
-	for i, n := 0, int(r.u()); i < n && !r.bad; i++ {
+	kept := int(r.u())
+	for i := 0; i < kept && !r.bad; i++ {
 		v := r.value()
 		if i < len(x.Values) {
 			v.Unit = figure.Get(figure.ID(i)).Unit
 			x.Values[i] = v
 		}
+	}
+	for i := kept; i < len(x.Values); i++ {
+		x.Values[i] = figure.Unknown(figure.Get(figure.ID(i)).Unit, "it was no figure yet when the period was closed")
 	}
 	for n := r.u(); n > 0 && !r.bad; n-- {
 		t := figure.Term{ID: figure.ID(r.u()), Back: int(r.i()), Value: r.value()}

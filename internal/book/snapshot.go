@@ -28,6 +28,7 @@ type Snapshot struct {
 	History  []store.Cut
 	Last     calendar.Period // the last period in which something was stated or booked
 
+	first   calendar.Period // in which something was stated or booked; zero: nothing was
 	store   *store.Store
 	memo    *memo
 	byID    map[int64]*portfolio.Project
@@ -89,15 +90,10 @@ func (s *Snapshot) Current() calendar.Period {
 
 // First is the first period in which anything was stated, or the current one.
 func (s *Snapshot) First() calendar.Period {
-	first := s.Current()
-	for _, list := range s.Stated {
-		for _, x := range list {
-			if x.Kind.Dated() && x.Version > 0 {
-				first = min(first, calendar.Period(x.Version))
-			}
-		}
+	if s.first == 0 {
+		return s.Current()
 	}
-	return first
+	return min(s.first, s.Current())
 }
 
 func load(ctx context.Context, st *store.Store, cuts *thawed) (*Snapshot, error) {
@@ -145,20 +141,25 @@ func (s *Snapshot) build(stated []store.Stated) error {
 	}
 	s.Projects = sortProjects(s.byID)
 	s.Closed, s.Checking = s.Records.inState("closed"), s.Records.inState("in checking")
-	s.Last = lastStated(s.Stated)
+	s.first, s.Last = span(s.Stated)
 	s.parts, s.named = &parts{}, &named{}
 	return nil
 }
 
-func lastStated(all map[int64][]store.Stated) (last calendar.Period) {
+// span gives the first and the last period in which something was stated or
+// booked; zero where nothing was.
+func span(all map[int64][]store.Stated) (first, last calendar.Period) {
 	for _, list := range all {
 		for _, x := range list {
-			if x.Kind.Dated() {
-				last = max(last, calendar.Period(x.Version))
+			if p := calendar.Period(x.Version); x.Kind.Dated() && p > 0 {
+				if first == 0 || p < first {
+					first = p
+				}
+				last = max(last, p)
 			}
 		}
 	}
-	return last
+	return first, last
 }
 
 // fillAll decodes the parts of all projects, on all processors. Where it fails

@@ -85,7 +85,7 @@ func projectFiles() []office.File {
 	ac := newSheet("activities.csv", "project", "activity", "parent", "name", "kind", "level", "rule", "baseline_start", "baseline_finish", "baseline", "units", "owner")
 	st := newSheet("steps.csv", "project", "activity", "step", "weight", "done")
 	it := newSheet("items.csv", "project", "item", "activity", "name", "size", "state", "created", "accepted")
-	co := newSheet("costs.csv", "project", "cost_code", "kind", "class", "period", "version", "amount", "currency", "note")
+	co := newSheet("costs.csv", "project", "cost_code", "kind", "flow", "class", "period", "version", "amount", "currency", "note")
 	li := newSheet("links.csv", "project", "from", "to", "type", "lag")
 	for _, x := range links {
 		li.row(x[0], x[1], x[2], x[3], "0")
@@ -149,11 +149,12 @@ func planRows(co *sheet, l *life, version, from, months int, scale float64) {
 				x = total*s.share - stated[s.code]
 			}
 			if stated[s.code] += x; x != 0 {
-				co.row(l.code, s.code, "plan", s.class, code(l.start+m), strconv.Itoa(version), cents(x), "", "")
+				co.row(l.code, s.code, "plan", "cost", s.class, code(l.start+m), strconv.Itoa(version), cents(x), "", "")
 			}
 		}
 	}
-	co.row(l.code, "900", "plan", "opex", code(l.start+months-1), strconv.Itoa(version), cents(total*0.05), "", "")
+	grantPlan(co, l, version, months)
+	co.row(l.code, "900", "plan", "cost", "opex", code(l.start+months-1), strconv.Itoa(version), cents(total*0.05), "", "")
 }
 
 // periodFiles are what comes in for a period.
@@ -164,7 +165,7 @@ func periodFiles(p int) []office.File {
 		rates.row(c, month, "period", strconv.FormatFloat(rate(c, p), 'f', 5, 64))
 	}
 	pg := newSheet("progress-"+month+".csv", "project", "activity", "period", "percent", "start", "finish", "actual_start", "actual_finish", "units_done", "note")
-	co := newSheet("costs-"+month+".csv", "project", "cost_code", "kind", "class", "period", "version", "amount", "currency", "note")
+	co := newSheet("costs-"+month+".csv", "project", "cost_code", "kind", "flow", "class", "period", "version", "amount", "currency", "note")
 	po := newSheet("postings-"+month+".csv", "posting", "date", "project", "cost_code", "class", "amount", "currency", "supplier", "text")
 	ri := newSheet("risks-"+month+".csv", "project", "risk", "kind", "title", "likelihood", "impact", "owner", "state", "response", "period")
 	na := newSheet("narratives-"+month+".csv", "project", "period", "section", "text", "stated_standing")
@@ -321,7 +322,7 @@ func moneyRows(co, po *sheet, l *life, p int) {
 		accrued := 0.0
 		if s.code == "210" {
 			accrued = cost * 0.18
-			co.row(l.code, s.code, "accrual", s.class, month, "", cents(accrued), "", "work done, not yet invoiced")
+			co.row(l.code, s.code, "accrual", "cost", s.class, month, "", cents(accrued), "", "work done, not yet invoiced")
 			if p > l.start {
 				accrued -= total * max(before-l.spent(p-2), 0) * s.share * 0.18
 			}
@@ -340,6 +341,7 @@ func moneyRows(co, po *sheet, l *life, p int) {
 		}
 	}
 	forecastRows(co, l, p, total, now)
+	grantRows(co, l, p)
 }
 
 // forecastRows spread what is still to come, as the lead sees it.
@@ -352,7 +354,7 @@ func forecastRows(co *sheet, l *life, p int, total, spent float64) {
 	toGo := (1 - f) * price * total
 	months := max(l.start+l.months-1-p+int(l.admitted(p)/30), 1)
 	if f >= 0.999 {
-		co.row(l.code, "110", "forecast", "opex", code(p+1), code(p), "0.00", "", "nothing left")
+		co.row(l.code, "110", "forecast", "cost", "opex", code(p+1), code(p), "0.00", "", "nothing left")
 		return
 	}
 	var weights float64
@@ -362,13 +364,13 @@ func forecastRows(co *sheet, l *life, p int, total, spent float64) {
 	for _, s := range shares {
 		for m := range months {
 			if x := toGo * s.share * weight(m, months) / weights; x >= 1 {
-				co.row(l.code, s.code, "forecast", s.class, code(p+1+m), code(p), cents(x), "", "")
+				co.row(l.code, s.code, "forecast", "cost", s.class, code(p+1+m), code(p), cents(x), "", "")
 			}
 		}
 		if s.paid {
 			for m := range min(months, 6) {
 				if x := toGo * s.share * 0.75 / float64(min(months, 6)); x >= 1 {
-					co.row(l.code, s.code, "commitment", s.class, code(p+1+m), code(p), cents(x), "", "")
+					co.row(l.code, s.code, "commitment", "cost", s.class, code(p+1+m), code(p), cents(x), "", "")
 				}
 			}
 		}

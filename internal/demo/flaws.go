@@ -48,8 +48,8 @@ func flaws(co, po, an *sheet, p int) {
 	for _, n := range []string{"92", "93"} { // one invoice, entered twice
 		po.row(fmt.Sprintf("L%s-QS-06-%s", month, n), firstDay(p).AddDate(0, 0, 19).Format(iso), "QS-06", "220", "capex", "12480.00", "EUR", "Lumen Quayworks", "Columns, lot 4")
 	}
-	co.row("QS-07", "220", "actual", "capex", month, "", "96500.00", "", "lantern, as told by the lead") // and by the ledger
-	co.row("SP-03", "230", "commitment", "capex", code(p+2), month, "6300000.00", "EUR", "cells, framework order")
+	co.row("QS-07", "220", "actual", "cost", "capex", month, "", "96500.00", "", "lantern, as told by the lead") // and by the ledger
+	co.row("SP-03", "230", "commitment", "cost", "capex", code(p+2), month, "6300000.00", "EUR", "cells, framework order")
 	an.row("SP-02", "statement-stale", "forecast", month, "sent back", "", "Mats, your last forecast is of August. What do the sockets cost from here on?", "last stated Aug 2026", Analyst.Name)
 	an.row("PS-04", "stated-better", "stated standing", month, "accepted", code(p+3), "The provider bears the overrun by contract, signed in August", "Steady, Watch", Analyst.Name)
 }

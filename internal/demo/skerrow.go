@@ -26,7 +26,8 @@ type spec struct {
 	rebaseline                                  int // period in which baseline 2 is approved
 	proposes                                    int // period in which baseline 2 is proposed
 	earnedOff                                   bool
-	silentIn                                    int // a period in which nothing is stated
+	grant                                       float64 // income from outside, as a share of the budget
+	silentIn                                    int     // a period in which nothing is stated
 }
 
 // The periods run from March 2025; the last one is open.
@@ -54,6 +55,7 @@ var costCodes = [][4]string{
 	{"300", "Surveys and design", "", "none"},
 	{"400", "Fees and consents", "", "none"},
 	{"500", "Contingency", "", "contingency"},
+	{"800", "Grants and contributions", "", "none"},
 	{"900", "Management reserve", "", "management"},
 }
 
@@ -113,7 +115,7 @@ var projects = []spec{
 	{code: "QS-06", name: "Quay lighting", programme: "QS", lead: "Callum Reith", sponsor: "Edda Kerr", stage: "build", budget: 1450, start: 11, months: 14, rule: "stated", late: 0.01, dear: -0.01, risk: 4},
 	{code: "QS-07", name: "Light at Corran Stack", programme: "QS", lead: "Callum Reith", sponsor: "Edda Kerr", stage: "build", budget: 980, start: 12, months: 16, rule: "stated", late: 0.03, dear: 0.03, risk: 8},
 
-	{code: "SP-01", name: "Grid connection Kirkhaven", programme: "SP", lead: "Mats Ohlin", sponsor: "Tor Lindqvist", stage: "build", budget: 12900, start: 2, months: 31, rule: "stated", late: 0.10, lateFrom: 0.1, dear: 0.01, recovers: true, risk: 12},
+	{code: "SP-01", name: "Grid connection Kirkhaven", programme: "SP", lead: "Mats Ohlin", sponsor: "Tor Lindqvist", stage: "build", budget: 12900, start: 2, months: 31, rule: "stated", late: 0.10, lateFrom: 0.1, dear: 0.01, recovers: true, risk: 12, grant: 0.45},
 	{code: "SP-02", name: "Berth sockets", programme: "SP", lead: "Mats Ohlin", sponsor: "Tor Lindqvist", stage: "build", budget: 5300, start: 6, months: 25, rule: "stated", late: 0.02, dear: 0.09, dearFrom: 0.2, hope: 0.3, risk: 9, forecastUntil: 17},
 	{code: "SP-03", name: "Battery barge", programme: "SP", lead: "Mats Ohlin", sponsor: "Tor Lindqvist", stage: "tender", budget: 7800, start: 10, months: 27, rule: "stated", late: 0.03, lateFrom: 0.3, dear: 0.02, supplier: "Fjordcelle", paidIn: "NOK", risk: 12},
 	{code: "SP-04", name: "Shore cable trench", programme: "SP", lead: "Ylva Torrin", sponsor: "Tor Lindqvist", stage: "build", budget: 2600, start: 9, months: 17, rule: "steps", late: 0.02, dear: -0.02, risk: 20},
@@ -122,7 +124,7 @@ var projects = []spec{
 
 	{code: "PS-01", name: "Booking and boarding", programme: "PS", lead: "Nora Quill", sponsor: "Mira Stenholt", stage: "build", currency: "GBP", budget: 6100, start: 4, months: 27, rule: "stated", late: 0.16, lateFrom: 0.2, dear: 0.30, dearFrom: 0.2, hope: 0.55, risk: 15},
 	{code: "PS-02", name: "Live sailing times", programme: "PS", lead: "Nora Quill", sponsor: "Mira Stenholt", stage: "build", budget: 1700, start: 7, months: 21, rule: "items", late: 0.0, dear: -0.01, risk: 8},
-	{code: "PS-03", name: "Ticket gates", programme: "PS", lead: "Emil Farrow", sponsor: "Mira Stenholt", stage: "build", budget: 3900, start: 5, months: 23, rule: "stated", late: 0.08, lateFrom: 0.4, dear: 0.06, dearFrom: 0.4, hope: 0.1, risk: 12},
+	{code: "PS-03", name: "Ticket gates", grant: 1.12, programme: "PS", lead: "Emil Farrow", sponsor: "Mira Stenholt", stage: "build", budget: 3900, start: 5, months: 23, rule: "stated", late: 0.08, lateFrom: 0.4, dear: 0.06, dearFrom: 0.4, hope: 0.1, risk: 12},
 	{code: "PS-04", name: "Passenger wireless", programme: "PS", lead: "Emil Farrow", sponsor: "Mira Stenholt", stage: "run", budget: 900, start: 3, months: 30, rule: "elapsed", dear: 0.02, risk: 4, earnedOff: true},
 	{code: "PS-05", name: "Timetable studio", programme: "PS", lead: "Emil Farrow", sponsor: "Mira Stenholt", stage: "build", budget: 2100, start: 13, months: 18, rule: "stated", late: 0.02, dear: 0.03, risk: 6},
 	{code: "PS-06", name: "Lifts at Aldermouth", programme: "PS", lead: "Nora Quill", sponsor: "Mira Stenholt", stage: "proposal", budget: 1500, start: 23, months: 12, rule: "stated", risk: 4, state: "proposed"},

@@ -99,8 +99,8 @@ func (o *Office) known(ctx context.Context, m *Moment) (*book.Snapshot, error) {
 func eachPlanned(lines []costs.Line, each func(*costs.Line, calendar.Period, int64)) {
 	for i := range lines {
 		if l := &lines[i]; l.Kind == costs.Plan && !l.Reserve && l.Flow == portfolio.Cost {
-			for j, n := range l.Cells {
-				each(l, l.First+calendar.Period(j), n)
+			for p := l.First; p < l.After(); p++ {
+				each(l, p, l.Amount(p))
 			}
 		}
 	}

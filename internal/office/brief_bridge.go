@@ -127,7 +127,7 @@ func (w *briefWriter) bridgeOf(m *Moment, v url.Values) (*Bridge, error) {
 		row = ""
 	}
 	b, err := w.o.MoneyBridge(w.ctx, w.a, m, MoneyAsk{
-		Project: v.Get("of"), Rows: v.Get("rows"), Per: v.Get("per"), Span: v.Get("span"), Plan: v.Get("plan"), Beside: v.Get("beside"), Rates: v.Get("rates"), Currency: v.Get("currency"), Flow: v.Get("flow"), Class: v.Get("class"), Code: v.Get("code"), Centre: v.Get("centre"),
+		Project: v.Get("of"), Rows: v.Get("rows"), Per: v.Get("per"), Span: v.Get("span"), Plan: v.Get("plan"), Beside: v.Get("beside"), Rates: v.Get("rates"), Currency: v.Get("currency"), Flow: v.Get("flow"), Class: v.Get("class"), Code: v.Get("code"), Centre: v.Get("centre"), Activity: v.Get("activity"),
 	}, row, measure, "", "project")
 	if err != nil {
 		return nil, err

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/core/costs"
+	"turret/internal/core/figure"
 	"turret/internal/office"
 )
 
@@ -53,6 +54,41 @@ P,1,forecast,income,2026-06,2026-05,60
 	body, err := o.MoneyFile(ctx, operator, m, ask, "tsv")
 	require.NoError(t, err)
 	require.Contains(t, strings.Split(string(body), "\n")[1], "1\t1\tOne\t15.00\t30.00")
+	// Income 130 is planned, 125 booked by May, 60 still to come; cost 100 is
+	// planned, 150 spent, and the forecast, which names no cost, leaves it there.
+	// The group has no other project, so says the same.
+	for _, scope := range []string{"P", "*"} {
+		reading, _ := m.Find(scope)
+		for _, c := range []struct {
+			id   figure.ID
+			want string
+		}{
+			{figure.IncomePlan, "130.00"},
+			{figure.Income, "125.00"},
+			{figure.IncomeStated, "185.00"},  // 125 + 60
+			{figure.MarginPlan, "30.00"},     // 130 − 100
+			{figure.MarginBooked, "-25.00"},  // 125 − 150
+			{figure.Margin, "35.00"},         // 185 − 150
+			{figure.MarginShare, "0.189189"}, // 35 ÷ 185
+			{figure.EACStated, "150.00"},
+		} {
+			require.Equal(t, c.want, reading.Value(c.id).Text("EUR"), "%s of %s", figure.Get(c.id).Name, scope)
+		}
+	}
+	whole := ask
+	whole.Per = "completion"
+	margin, _ := moneyTable(t, o, m, whole).Value(moneyTable(t, o, m, whole).Root, 0, costs.Running, 2)
+	reading, _ := m.Find("P")
+	require.Equal(t, reading.Value(figure.Margin).N, margin, "the money table says the same")
+	for _, id := range []figure.ID{figure.IncomePlan, figure.Income, figure.IncomeStated} {
+		trail, err := o.Trail(ctx, operator, m, false, "P", id)
+		require.NoError(t, err)
+		sum := int64(0)
+		for _, f := range trail.Facts {
+			sum += f.Value.N
+		}
+		require.Equal(t, reading.Value(id).N, sum, "the rows behind %s add up to it", figure.Get(id).Name)
+	}
 	_, err = o.MoneyBridge(ctx, operator, moment(t, o, office.Ask{At: "2026-05", Vs: "2026-04"}), ask, "", costs.Running, "", "")
 	require.ErrorContains(t, err, "not of the margin")
 }

@@ -30,6 +30,7 @@ type MoneyAsk struct {
 	Class    string
 	Code     string // a cost code: it and those below it
 	Centre   string // a cost centre: it and those below it
+	Activity string
 	Unfolded string // levels of rows that are shown
 	Fold     string // rows that are folded otherwise than the levels say
 	focus    *moneyFocus
@@ -114,7 +115,7 @@ func (b *moneyBuilder) choose() error {
 	default:
 		b.note("There is no flow %q; there are cost, income, benefit, margin and all.", f)
 	}
-	b.query.Class, b.query.Code, b.query.Centre = b.ask.Class, b.ask.Code, b.ask.Centre
+	b.query.Class, b.query.Code, b.query.Centre, b.query.Activity = b.ask.Class, b.ask.Code, b.ask.Centre, b.ask.Activity
 	if b.ask.Rates == "plan" {
 		t.rates = costs.Constant
 	}
@@ -191,12 +192,15 @@ func (b *moneyBuilder) filters() {
 		t.Codes = append(t.Codes, [2]string{c.Code, c.Name})
 	}
 	slices.SortFunc(t.Codes, func(a, c [2]string) int { return strings.Compare(a[0], c[0]) })
-	centres := make(map[string]bool)
+	centres, activities := make(map[string]bool), make(map[string]bool)
 	for code := range b.inputs.Office.Centres {
 		centres[code] = true
 	}
 	for _, p := range b.projects {
 		for i := range p.Lines {
+			if x := p.Lines[i].Activity; x != "" && !activities[x] {
+				activities[x] = true
+			}
 			if i > 0 && p.Lines[i].Class == p.Lines[i-1].Class && p.Lines[i].Centre == p.Lines[i-1].Centre {
 				continue
 			}
@@ -212,11 +216,21 @@ func (b *moneyBuilder) filters() {
 		t.Centres = append(t.Centres, [2]string{code, b.inputs.Office.Centres[code].Name})
 	}
 	slices.Sort(t.Classes)
-	if t.Project == nil {
-		return
+	names := make(map[string]string)
+	var of *portfolio.Project
+	if t.Project != nil {
+		of = b.inputs.Project(t.Project.Code)
 	}
-	if p := b.inputs.Project(t.Project.Code); p != nil && len(p.Numbers()) > 1 {
-		t.Baselines = p.Numbers()
+	if of != nil {
+		for _, a := range of.Activities {
+			names[a.Code] = a.Name
+		}
+	}
+	for _, code := range sortedKeys(activities) {
+		t.Activities = append(t.Activities, [2]string{code, names[code]})
+	}
+	if of != nil && len(of.Numbers()) > 1 {
+		t.Baselines = of.Numbers()
 	}
 }
 

@@ -75,13 +75,13 @@ func (o *Office) MoneyCell(ctx context.Context, a right.Actor, m *Moment, ask Mo
 			l := &p.Lines[i]
 			sign, adds := measure.Makes(l.Kind)
 			sign *= t.Sign(l.Flow)
-			from, to := max(c.Column.From, l.First), min(c.Column.To+1, l.First+calendar.Period(len(l.Cells)))
+			from, to := max(c.Column.From, l.First), min(c.Column.To+1, l.After())
 			if !adds || l.Reserve || from >= to || !holds(p.Project, &l.Key) {
 				continue
 			}
-			for _, n := range l.Cells[from-l.First : to-l.First] {
-				part.Amount += sign * n
-				any = any || n != 0
+			part.Amount += sign * l.Sum(from, to-1)
+			for q := from; q < to && !any; q++ {
+				any = l.Amount(q) != 0
 			}
 		}
 		if any {
@@ -140,13 +140,7 @@ func expected(list []*costs.Project, code string, column costs.Column, holds fun
 			if p.Code != code || l.Kind != costs.Outlook || !holds(p.Project, &l.Key) {
 				continue
 			}
-			var n int64
-			for k, v := range l.Cells {
-				if at := l.First + calendar.Period(k); at >= column.From && at <= column.To {
-					n += v
-				}
-			}
-			if n != 0 {
+			if n := l.Sum(column.From, column.To); n != 0 {
 				out = append(out, figure.Fact{Scope: code, What: "computed outlook, still to come, evenly to the computed finish", Period: max(column.From, l.First), Value: figure.Whole(figure.Money, n)})
 			}
 		}

@@ -44,10 +44,11 @@ func (b *moneyBuilder) list() {
 			if !b.shown(c) {
 				continue
 			}
-			row := MoneyRow{Row: c, Key: RowKey(c), Depth: c.Depth}
+			row := MoneyRow{Row: c, Depth: c.Depth}
 			if len(c.Below) > 0 {
-				row.Folded = (c.Depth >= t.Unfolded) != turned[row.Key]
-				row.Fold = turn(b.ask.Fold, row.Key)
+				key := RowKey(c)
+				row.Folded = (c.Depth >= t.Unfolded) != turned[key]
+				row.Fold = turn(b.ask.Fold, key)
 			}
 			t.Rows = append(t.Rows, row)
 			if len(c.Below) > 0 && !row.Folded {

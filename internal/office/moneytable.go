@@ -39,6 +39,7 @@ type MoneyTable struct {
 	Years      []string
 	Codes      [][2]string // cost codes that a filter can name
 	Centres    [][2]string // cost centres that a filter can name
+	Activities [][2]string // activities that lines name
 	Classes    []string
 	Dims       []costs.Dimension
 
@@ -53,7 +54,6 @@ type MoneyTable struct {
 // MoneyRow is a row as it is listed.
 type MoneyRow struct {
 	*costs.Row
-	Key    string // the row's path, for addresses
 	Folded bool
 	Fold   string // the fold part of an address that turns it
 	Depth  int

@@ -243,7 +243,7 @@ func halfEven(r *big.Rat) int64 {
 // plainAsk is a slice of money.
 type plainAsk struct {
 	at, to, class, code string
-	centre              string
+	centre, activity    string
 	constant            bool
 	codes               map[string]bool // of the projects that count
 	rows                []costs.Dimension
@@ -267,6 +267,8 @@ func (p *plainMoney) value(ask plainAsk, path []string, m costs.Measure, from, t
 		code := c.paths[costs.ByCode]
 		switch {
 		case kinds[c.kind] == 0, !ask.codes[c.project]:
+			continue
+		case ask.activity != "" && c.paths[costs.ByActivity][0] != ask.activity:
 			continue
 		case ask.class != "" && c.paths[costs.ByClass][0] != ask.class, ask.code != "" && !slices.Contains(code, ask.code):
 			continue
@@ -325,6 +327,10 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 		require.Empty(t, take(t, o, office.GatherOptions{}, filesOf(random(r))...).Refusals)
 		plain := readPlain(t, exported(t, o))
 		months := []string{"2026-01", "2026-02", "2026-03", "2026-04"}
+		activity := ""
+		for i := range plain.cells {
+			activity = max(activity, plain.cells[i].paths[costs.ByActivity][0])
+		}
 		for range 38 {
 			slicesTaken++
 			at, vs := months[r.IntN(4)], months[r.IntN(4)]
@@ -332,6 +338,7 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 			ask := office.MoneyAsk{Per: string(costs.Cuts[r.IntN(4)]), Rates: []string{"", "plan"}[r.IntN(2)], Class: []string{"", "", "capex"}[r.IntN(3)], Code: []string{"", "", "2"}[r.IntN(3)], Span: []string{"", "all", "2026-02..2026-06"}[r.IntN(3)]}
 			ask.Currency = []string{"", "", "GBP", "JPY"}[r.IntN(4)]
 			ask.Centre = []string{"", "", "CX"}[r.IntN(3)]
+			ask.Activity = []string{"", "", "", "", activity}[r.IntN(5)]
 			if r.IntN(2) == 0 {
 				ask.Sum = "cumulative"
 			}
@@ -352,7 +359,7 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 				versions = append(versions, vs)
 			}
 			for v, period := range versions {
-				want := plainAsk{at: period, to: string(table.Currency), class: ask.Class, code: ask.Code, centre: ask.Centre, constant: ask.Rates == "plan", rows: table.Dims, codes: make(map[string]bool)}
+				want := plainAsk{at: period, to: string(table.Currency), class: ask.Class, code: ask.Code, centre: ask.Centre, activity: ask.Activity, constant: ask.Rates == "plan", rows: table.Dims, codes: make(map[string]bool)}
 				then := moment(t, o, office.Ask{At: period, Scope: m.Scope.Code})
 				budgets := false
 				for _, x := range then.ProjectNames() {

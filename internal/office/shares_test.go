@@ -31,7 +31,7 @@ func TestShares(t *testing.T) {
 		for i := range 2 {
 			both[i], _ = table.Value(r.Row, 0, costs.Booked, i)
 		}
-		sums[r.Key] = both
+		sums[office.RowKey(r.Row)] = both
 	}
 	// 50.00 and the posted 50.00 are shared apart: 16.67 and two of 16.66 or 16.67.
 	require.Equal(t, map[string][2]int64{"N": {33_34, 0}, "N~A": {33_34, 0}, "B": {33_32, 100_00}, "C": {33_34, 0}, "Z": {7_00, 0}}, sums)

@@ -77,7 +77,7 @@ func TestStructure(t *testing.T) {
 		for _, r := range table.Rows {
 			for i := range 3 {
 				n, _ := table.Value(r.Row, 0, costs.Booked, i)
-				out[r.Key] = append(out[r.Key], n)
+				out[office.RowKey(r.Row)] = append(out[office.RowKey(r.Row)], n)
 			}
 		}
 		return out

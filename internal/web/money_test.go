@@ -134,7 +134,7 @@ func TestManyRowsOfMoney(t *testing.T) {
 		}
 	}
 	require.Len(t, seen, 340)
-	require.Equal(t, 3, pages, "windows of 150 rows")
+	require.Equal(t, 4, pages, "windows of 100 rows")
 }
 
 // TestBaselineForms: a proposal and its decision through the forms, with what is

@@ -261,7 +261,7 @@ func gather(of [2][]*Line) *cells {
 			if c.first == 0 || l.First < c.first {
 				c.first = l.First
 			}
-			last = max(last, l.First+calendar.Period(len(l.Cells)))
+			last = max(last, l.After())
 			several = several || c.own != "" && c.own != l.Currency
 			c.own = l.Currency
 		}
@@ -279,7 +279,10 @@ func gather(of [2][]*Line) *cells {
 		}
 		for _, l := range list {
 			at := int(l.First - c.first)
-			for i, x := range l.Cells {
+			before := int64(0)
+			for i, sum := range l.through {
+				x := sum - before
+				before = sum
 				to[at+i] += x
 				if l.Own != nil {
 					x = l.Own[i]

@@ -13,10 +13,16 @@ type filler struct {
 	t         *Table
 	version   int
 	office    *portfolio.Office
-	first     calendar.Period
-	segmentOf []int32 // of a period by its distance from first; −1: in no column
+	stretches []stretch // the segments that a column holds
+	sums      []int64   // made and not yet handed out
 	codeSteps map[int64][]step
 	ofProject []step // of its programmes
+}
+
+// stretch is a segment of periods, both ends included, with its place.
+type stretch struct {
+	from, to calendar.Period
+	place    int
 }
 
 // columns cuts the periods of all columns into segments.
@@ -43,15 +49,9 @@ func (f *filler) columns() {
 			held[k] = true
 		}
 	}
-	f.first = bounds[0]
-	f.segmentOf = make([]int32, bounds[len(bounds)-1]-f.first)
-	for i := range f.segmentOf {
-		k, exact := slices.BinarySearch(bounds, f.first+calendar.Period(i))
-		if !exact {
-			k--
-		}
-		if f.segmentOf[i] = int32(k); !held[k] {
-			f.segmentOf[i] = -1
+	for k := range len(bounds) - 1 {
+		if held[k] {
+			f.stretches = append(f.stretches, stretch{bounds[k], bounds[k+1] - 1, k})
 		}
 	}
 }
@@ -76,7 +76,7 @@ func (f *filler) project(p *Project) {
 		if l.Kind == Outlook && !t.Outlook {
 			break // it is the last line
 		}
-		if i == 0 || l.Key != p.Lines[i-1].Key {
+		if !l.again {
 			if row = nil; f.wants(&l.Key) {
 				row = above
 				for _, d := range t.Rows[steps:] {
@@ -92,37 +92,44 @@ func (f *filler) project(p *Project) {
 	}
 }
 
+// add adds a line to a row: of each stretch the difference of two of its sums.
 func (f *filler) add(row *Row, l *Line) {
-	from, to := max(l.First, f.first), min(l.First+calendar.Period(len(l.Cells)), f.first+calendar.Period(len(f.segmentOf)))
-	if from >= to {
-		return
-	}
-	t := f.t
-	if row.sums[f.version] == nil {
-		row.sums[f.version] = make([]int64, t.width())
-	}
-	sums := row.sums[f.version][int(l.Kind)*(t.segments+1)+1:]
-	row.Any[f.version] = true
-	segments := f.segmentOf[from-f.first : to-f.first]
-	sign := t.Sign(l.Flow)
-	for i, v := range l.Cells[from-l.First : to-l.First] {
-		k := segments[i]
-		if v == 0 || k < 0 {
+	t, sign, after := f.t, f.t.Sign(l.Flow), l.After()
+	var sums []int64
+	for _, s := range f.stretches {
+		if s.to < l.First || s.from >= after {
 			continue
 		}
-		if l.Reserve {
-			if f.version == 0 {
-				t.plus(&t.Reserve, v)
+		if sums == nil {
+			if row.sums[f.version] == nil {
+				row.sums[f.version] = f.make()
 			}
-			continue
+			row.Any[f.version] = true
+			sums = row.sums[f.version][int(l.Kind)*(t.segments+1)+1:]
 		}
-		v *= sign
-		s := sums[k] + v
-		if (sums[k]^s)&(v^s) < 0 {
-			t.TooLarge = true
+		v := l.Sum(s.from, s.to)
+		switch {
+		case v == 0:
+		case l.Reserve && f.version == 0:
+			t.plus(&t.Reserve, v)
+		case !l.Reserve:
+			t.plus(&sums[s.place], sign*v)
 		}
-		sums[k] = s
 	}
+}
+
+// many is how many rows and sums are made at once.
+const many = 64
+
+// make gives the sums of a row.
+func (f *filler) make() []int64 {
+	n := f.t.width()
+	if len(f.sums) < n {
+		f.sums = make([]int64, many*n)
+	}
+	out := f.sums[:n:n]
+	f.sums = f.sums[n:]
+	return out
 }
 
 // step is a row below another on the way to where a line belongs.
@@ -193,9 +200,9 @@ func (f *filler) child(row *Row, k rowKey, key, name string) *Row {
 		return nil
 	}
 	if k.dimension == ByProject { // projects are added one after the other
-		return row.last(k, key, name)
+		return f.t.last(row, k, key, name)
 	}
-	return row.child(k, key, name)
+	return f.t.child(row, k, key, name)
 }
 
 // below finds the row of a dimension below another where a line belongs.
@@ -237,7 +244,7 @@ func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
 
 // wants tells whether the query's filters let a line in.
 func (f *filler) wants(l *Key) bool {
-	return f.t.Sign(l.Flow) != 0 && (f.t.Class == "" || l.Class == f.t.Class) && (f.t.Code == "" || f.under(l)) && (f.t.Centre == "" || f.at(l))
+	return f.t.Sign(l.Flow) != 0 && (f.t.Class == "" || l.Class == f.t.Class) && (f.t.Activity == "" || l.Activity == f.t.Activity) && (f.t.Code == "" || f.under(l)) && (f.t.Centre == "" || f.at(l))
 }
 
 // Sign tells with which sign a table counts lines of a flow; zero: not at all.

@@ -46,12 +46,43 @@ type Key struct {
 type Line struct {
 	Kind Kind
 	Key
+	again   bool // of the key of the line before
 	Reserve bool // management reserve: its plan is in no BAC
 	First   calendar.Period
-	Cells   []int64 // minor units by period from First on
+	through []int64 // minor units from First through each period; while lines are collected, of each period
 
 	Currency money.Currency // in which it was stated
-	Own      []int64        // the cells in it; nil where they need no conversion
+	Own      []int64        // its amounts in it, by period from First on; nil where they need no conversion
+}
+
+// After is the first period that a line has no amount for any more.
+func (l *Line) After() calendar.Period { return l.First + calendar.Period(len(l.through)) }
+
+// Amount gives what a line states for a period, in minor units.
+func (l *Line) Amount(p calendar.Period) int64 { return l.Sum(p, p) }
+
+// Sum gives what a line states for the periods from one to another, both
+// included.
+func (l *Line) Sum(from, to calendar.Period) int64 {
+	from, to = max(from, l.First), min(to, l.After()-1)
+	switch {
+	case from > to:
+		return 0
+	case from == l.First:
+		return l.through[to-l.First]
+	}
+	return l.through[to-l.First] - l.through[from-1-l.First]
+}
+
+// seal adds up the amounts of a line. It gives the reason why it cannot, or "".
+func (l *Line) seal() string {
+	for i := 1; i < len(l.through); i++ {
+		var ok bool
+		if l.through[i], ok = money.Add(l.through[i-1], l.through[i]); !ok {
+			return tooLarge
+		}
+	}
+	return ""
 }
 
 // Project is all lines of a project at a period.
@@ -92,7 +123,9 @@ func (p *Project) Expect(at calendar.Period, toGo int64, last calendar.Period) {
 	for i := range weights {
 		weights[i] = 1
 	}
-	p.Lines = append(p.Lines, Line{Kind: Outlook, Key: Key{Flow: portfolio.Cost}, First: at + 1, Cells: money.Share(toGo, weights), Currency: p.Currency})
+	l := Line{Kind: Outlook, Key: Key{Flow: portfolio.Cost}, First: at + 1, through: money.Share(toGo, weights), Currency: p.Currency}
+	l.seal() // parts of one amount
+	p.Lines = append(p.Lines, l)
 	if p.Span[0] == 0 {
 		p.Span[0] = at + 1
 	}
@@ -137,10 +170,16 @@ func collect(p *earned.Progress, currency money.Currency, rates Rates, each func
 	if v := portfolio.VersionAt(p.Project.Commitment, int(p.Period)); v != nil {
 		c.lines(Commitment, v.Lines, money.PeriodRates, true, nil)
 	}
+	for i := range out.Lines {
+		out.Why = cmp.Or(out.Why, out.Lines[i].seal())
+	}
 	if out.Why != "" {
 		out.Lines = nil
 	}
 	slices.SortStableFunc(out.Lines, func(a, b Line) int { return a.Key.compare(b.Key) }) // a row is looked for once
+	for i := 1; i < len(out.Lines); i++ {
+		out.Lines[i].again = out.Lines[i].Key == out.Lines[i-1].Key
+	}
 	return out
 }
 
@@ -190,11 +229,11 @@ func (c *collector) line(kind Kind, l *portfolio.Line, set money.Set, stated boo
 	}
 	base := Line{
 		Kind: kind, Key: Key{l.Flow, l.CodeID, l.Code, l.Class, l.Centre, l.Activity},
-		Reserve: kind == Plan && c.view.Office.ManagementReserve(l.CodeID), First: first, Cells: make([]int64, last-first+1), Currency: l.Currency,
+		Reserve: kind == Plan && c.view.Office.ManagementReserve(l.CodeID), First: first, through: make([]int64, last-first+1), Currency: l.Currency,
 	}
 	own := l.Currency != c.to.Currency
 	if own {
-		base.Own = make([]int64, len(base.Cells))
+		base.Own = make([]int64, len(base.through))
 	}
 	to := []Line{base}
 	for i := range cells {
@@ -232,7 +271,7 @@ func (c *collector) line(kind Kind, l *portfolio.Line, set money.Set, stated boo
 		c.to.Span[0] = first
 	}
 	c.to.Span[1] = max(c.to.Span[1], last)
-	if len(to) > 1 && !slices.ContainsFunc(to[0].Cells, func(n int64) bool { return n != 0 }) {
+	if len(to) > 1 && !slices.ContainsFunc(to[0].through, func(n int64) bool { return n != 0 }) {
 		to = to[1:] // all of it is shared out
 	}
 	c.to.Lines = append(c.to.Lines, to...)
@@ -273,7 +312,7 @@ func lineOf(list []Line, centre string) ([]Line, *Line) {
 		}
 	}
 	x := list[0]
-	x.Centre, x.Cells = centre, make([]int64, len(x.Cells))
+	x.Centre, x.through = centre, make([]int64, len(x.through))
 	if x.Own != nil {
 		x.Own = make([]int64, len(x.Own))
 	}
@@ -284,11 +323,11 @@ func lineOf(list []Line, centre string) ([]Line, *Line) {
 const tooLarge = "its sum is beyond 64 bits"
 
 func (l *Line) add(p calendar.Period, n int64) string {
-	t, ok := money.Add(l.Cells[p-l.First], n)
+	t, ok := money.Add(l.through[p-l.First], n)
 	if !ok {
 		return tooLarge
 	}
-	l.Cells[p-l.First] = t
+	l.through[p-l.First] = t
 	return ""
 }
 

@@ -96,16 +96,17 @@ const Margin portfolio.Flow = "margin"
 
 // Query says what a table has.
 type Query struct {
-	Rows    []Dimension
-	Level   int // of cost codes and programmes that rows go down to; zero: all
-	Columns []Column
-	Flow    portfolio.Flow // "": all
-	Class   string         // "": all
-	Code    string         // a cost code: it and those below it; "": all
-	Centre  string         // a cost centre: it and those below it; "": all
-	Path    []string       // only the row of this path, with what is below it and above
-	Outlook bool           // lines of the kind Outlook count
-	Only    Measure        // only what this measure is made of; "": everything
+	Rows     []Dimension
+	Level    int // of cost codes and programmes that rows go down to; zero: all
+	Columns  []Column
+	Flow     portfolio.Flow // "": all
+	Class    string         // "": all
+	Code     string         // a cost code: it and those below it; "": all
+	Centre   string         // a cost centre: it and those below it; "": all
+	Activity string         // "": all
+	Path     []string       // only the row of this path, with what is below it and above
+	Outlook  bool           // lines of the kind Outlook count
+	Only     Measure        // only what this measure is made of; "": everything
 }
 
 // Row is a row of a table with those below it. Sums hold each kind, of version 0
@@ -141,6 +142,7 @@ type Table struct {
 	Unstated []*Project   // of version 0 without a forecast
 	codes    [2]codeChain // chains of codes by id, of each version
 	segments int          // the stretches of periods that no column parts
+	made     []Row        // rows that are not handed out yet
 	span     [][2]int     // of each column: its first segment, and the one after its last
 }
 
@@ -161,16 +163,16 @@ func Compare(q Query, office *portfolio.Office, projects []*Project, other *port
 	t := New(q, office, projects)
 	wg.Wait()
 	t.TooLarge, t.codes[1] = t.TooLarge || second.TooLarge, second.codes[1]
-	t.Root.join(second.Root)
+	t.join(t.Root, second.Root)
 	return t
 }
 
 // join takes over what a row of the second version holds, and the rows below it.
-func (r *Row) join(other *Row) {
+func (t *Table) join(r, other *Row) {
 	r.sums[1], r.Any[1] = other.sums[1], other.Any[1]
 	n := len(r.Below)
 	for _, c := range other.Below {
-		r.child(c.key, c.Key, c.Name).join(c)
+		t.join(t.child(r, c.key, c.Key, c.Name), c)
 	}
 	if len(r.Below) > n {
 		r.order()
@@ -222,7 +224,7 @@ func (t *Table) width() int {
 }
 
 // child finds the row of a key below another, or adds it.
-func (r *Row) child(k rowKey, key, name string) *Row {
+func (t *Table) child(r *Row, k rowKey, key, name string) *Row {
 	if r.place == nil && len(r.Below) > few {
 		r.place = make(map[rowKey]*Row, 2*len(r.Below))
 		for _, c := range r.Below {
@@ -240,7 +242,7 @@ func (r *Row) child(k rowKey, key, name string) *Row {
 			}
 		}
 	}
-	c := r.add(k, key, name)
+	c := t.add(r, k, key, name)
 	if r.place != nil {
 		r.place[k] = c
 	}
@@ -249,15 +251,20 @@ func (r *Row) child(k rowKey, key, name string) *Row {
 
 // last gives the row of a key below another, where it can only be the last that
 // was added, or adds it.
-func (r *Row) last(k rowKey, key, name string) *Row {
+func (t *Table) last(r *Row, k rowKey, key, name string) *Row {
 	if n := len(r.Below); n > 0 && r.Below[n-1].key == k {
 		return r.Below[n-1]
 	}
-	return r.add(k, key, name)
+	return t.add(r, k, key, name)
 }
 
-func (r *Row) add(k rowKey, key, name string) *Row {
-	c := &Row{Dimension: k.dimension, Key: key, Name: name, Parent: r, Depth: r.Depth + 1, key: k}
+func (t *Table) add(r *Row, k rowKey, key, name string) *Row {
+	if len(t.made) == 0 {
+		t.made = make([]Row, many)
+	}
+	c := &t.made[0]
+	t.made = t.made[1:]
+	*c = Row{Dimension: k.dimension, Key: key, Name: name, Parent: r, Depth: r.Depth + 1, key: k}
 	r.Below = append(r.Below, c)
 	return c
 }

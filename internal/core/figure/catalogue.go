@@ -1,6 +1,7 @@
 package figure
 
 import (
+	"cmp"
 	"fmt"
 	"math/big"
 
@@ -96,6 +97,19 @@ const (
 	ForecastAge
 	Errors
 	Warnings
+	IncomePlan
+	Income
+	IncomeStated
+	MarginPlan
+	MarginBooked
+	Margin
+	MarginShare
+	CPI3
+	EACLow
+	EACHigh
+	EACSpread
+	Burn
+	MonthsLeft
 	entries
 )
 
@@ -182,6 +196,22 @@ func init() {
 		ForecastAge:     {Name: "forecast_age", Title: "Age of the stated forecast", Symbol: "forecast age", Unit: Count, Source: own, Formula: "periods since the forecast in force was stated; above 0 it is stale"},
 		Errors:          {Name: "errors", Title: "Errors open", Symbol: "errors", Unit: Count, Source: own, Formula: "open findings that are errors"},
 		Warnings:        {Name: "warnings", Title: "Warnings open", Symbol: "warnings", Unit: Count, Source: own, Formula: "open findings that are warnings"},
+
+		IncomePlan:   {Name: "income_plan", Title: "Income, planned", Symbol: "income planned", Unit: Money, Source: own, Formula: "sum of all plan cells of income"},
+		Income:       {Name: "income", Title: "Income booked", Symbol: "income", Unit: Money, Source: own, Formula: "booked income through the period + accruals of income of the period"},
+		IncomeStated: {Name: "income_stated", Title: "Income at completion, stated", Symbol: "income stated", Unit: Money, Source: own, Formula: "booked income + forecast cells of income after the period, of the latest statement"},
+		MarginPlan:   {Name: "margin_plan", Title: "Margin, planned", Symbol: "margin planned", Unit: Money, Source: own, Formula: "{income_plan} − {bac}", of: minus(IncomePlan, BAC)},
+		MarginBooked: {Name: "margin_booked", Title: "Margin to date", Symbol: "margin to date", Unit: Money, Source: own, Formula: "{income} − {ac}", of: minus(Income, AC)},
+		Margin:       {Name: "margin", Title: "Margin at completion, stated", Symbol: "margin", Unit: Money, Source: own, Formula: "{income_stated} − {eac_stated}", of: minus(IncomeStated, EACStated)},
+		MarginShare:  {Name: "margin_share", Title: "Margin share", Symbol: "margin ÷ income", Unit: Ratio, Source: own, Formula: "{margin} ÷ {income_stated}", of: quotient(Margin, IncomeStated, "there is no income")},
+		CPI3:         {Name: "cpi3", Title: "CPI of three periods", Symbol: "CPI 3", Unit: Ratio, Source: own, Formula: "({ev} − {ev-3}) ÷ ({ac_earned} − {ac_earned-3})", of: func(e *Eval, _ calendar.Period) Value { return atCPI3(e) }},
+		EACLow:       {Name: "eac_low", Title: "Lowest estimate", Symbol: "lowest EAC", Unit: Money, Source: own, Formula: "lowest known of {eac_stated}, {eac_plan}, {eac_cpi}, {eac_cpi3}, {eac_cpi_spi}", of: extreme(-1)},
+		EACHigh:      {Name: "eac_high", Title: "Highest estimate", Symbol: "highest EAC", Unit: Money, Source: own, Formula: "highest known of {eac_stated}, {eac_plan}, {eac_cpi}, {eac_cpi3}, {eac_cpi_spi}", of: extreme(1)},
+		EACSpread: {Name: "eac_spread", Title: "Spread of the estimates", Symbol: "spread", Unit: Ratio, Source: own, Formula: "({eac_high} − {eac_low}) ÷ {bac}", of: func(e *Eval, _ calendar.Period) Value {
+			return over(less(e.Get(EACHigh), e.Get(EACLow)), e.Get(BAC), "the plan is zero")
+		}},
+		Burn:       {Name: "burn", Title: "Spend a period, mean of three", Symbol: "burn", Unit: Money, Source: own, Formula: "({ac} − {ac-3}) ÷ 3", of: burn},
+		MonthsLeft: {Name: "months_left", Title: "Periods that the money left lasts", Symbol: "periods left", Unit: Periods, Source: own, Formula: "({bac} − {ac}) ÷ {burn}", of: monthsLeft},
 	}
 	catalogue[EACComputed].of = computedOutlook
 	for i := range catalogue {
@@ -230,6 +260,45 @@ func cpi(e *Eval, p calendar.Period) Value {
 		return Value{Why: "the actual cost is not above zero"}
 	}
 	return over(e.At(EV, p), ac, "")
+}
+
+// Estimates are the estimates at completion that stand side by side.
+var Estimates = []ID{EACStated, EACPlan, EACCPI, EACCPI3, EACCPISPI}
+
+// extreme gives the lowest (way −1) or highest (1) of the estimates that are
+// known.
+func extreme(way int) func(*Eval, calendar.Period) Value {
+	return func(e *Eval, _ calendar.Period) Value {
+		out := Value{Why: "no estimate is known"}
+		for _, id := range Estimates {
+			if v := e.Get(id); v.Known && (!out.Known || way*cmp.Compare(v.N, out.N) > 0) {
+				out = v
+			}
+		}
+		return out
+	}
+}
+
+// burn is the mean spend of the last three periods.
+func burn(e *Eval, p calendar.Period) Value {
+	v := less(e.At(AC, p), e.At(AC, p-3))
+	if !v.Known {
+		return v
+	}
+	n, err := money.Round(big.NewRat(v.N, 3))
+	return wholeOr(n, err == nil)
+}
+
+// monthsLeft divides what is left of the plan by the mean spend.
+func monthsLeft(e *Eval, _ calendar.Period) Value {
+	left, spend := less(e.Get(BAC), e.Get(AC)), e.Get(Burn)
+	switch {
+	case left.Known && left.N <= 0:
+		return Value{Why: "all of the plan is spent"}
+	case spend.Known && spend.N <= 0:
+		return Value{Why: "nothing was spent in three periods"}
+	}
+	return over(left, spend, "")
 }
 
 // estimate gives an estimate at completion: the actual cost where all is done,

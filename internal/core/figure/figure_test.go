@@ -171,6 +171,12 @@ func TestFigures(t *testing.T) {
 		{figure.ComputedOver, "0.333330"},
 		{figure.StatedOver, "0.200000"},
 		{figure.ForecastAge, "0"},
+		{figure.CPI3, "0.645161"},       // 200 ÷ 310
+		{figure.EACLow, "1100.00"},      // at plan
+		{figure.EACHigh, "1644.44"},     // at CPI × SPI
+		{figure.EACSpread, "0.544440"},  // 544.44 ÷ 1000
+		{figure.Burn, "103.33"},         // (110 + 120 + 80) ÷ 3
+		{figure.MonthsLeft, "5.806639"}, // 600 ÷ 103.33
 	} {
 		require.Equal(t, c.want, e.Get(c.id).Text("EUR"), figure.Get(c.id).Name)
 	}
@@ -223,6 +229,9 @@ func TestUnknownHasItsReason(t *testing.T) {
 		{"earned value off", func(b *built) { b.project.EarnedOff = true }, figure.EV, "earned value is turned off for this project"},
 		{"too early to judge", func(b *built) { b.spend(500).percents(5).forecast(0, 900) }, figure.CredibilityGap, "it is judged while 15% to 95% is earned"},
 		{"a group's", func(*built) {}, figure.StatedShare, "it belongs to groups"},
+		{"no income", func(*built) {}, figure.Margin, "it has no income"},
+		{"the plan is spent", func(b *built) { b.spend(100000) }, figure.MonthsLeft, "all of the plan is spent"},
+		{"nothing spent", func(*built) {}, figure.MonthsLeft, "nothing was spent in three periods"},
 		{"no risks", func(*built) {}, figure.RiskExposure, "no risk was ever stated"},
 	} {
 		b := build()

@@ -103,6 +103,8 @@ func (s *Project) Base(e *Eval, id ID, q calendar.Period) Value {
 		return s.stated(e)
 	case OnOrder:
 		return amount(s.Money.OnOrder, first(s.moneyWhy(), s.OnOrderWhy))
+	case IncomePlan, Income, IncomeStated:
+		return s.income(id)
 	case EarnedShare:
 		f, why := s.Share(q)
 		return Value{Known: f != nil, R: f, Why: why}
@@ -181,6 +183,24 @@ func (s *Project) stated(e *Eval) Value {
 		return Value{Why: s.ToGoWhy}
 	}
 	return wholeOr(money.Add(ac.N, s.ToGo))
+}
+
+// income gives the income that is planned, booked and stated.
+func (s *Project) income(id ID) Value {
+	in := s.Money.Income()
+	switch why := s.moneyWhy(); {
+	case why != "":
+		return Value{Why: why}
+	case in.Why != "":
+		return Value{Why: in.Why}
+	case id == IncomePlan:
+		return amount(in.Plan, in.PlanWhy)
+	case id == Income:
+		return amount(in.Booked, "")
+	case s.Forecast == nil && !s.done:
+		return Value{Why: s.ToGoWhy}
+	}
+	return wholeOr(money.Add(in.Booked, in.ToGo))
 }
 
 // exposure gives the highest likelihood × impact of an open risk or issue.

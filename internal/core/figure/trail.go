@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/dates"
+	"turret/internal/core/earned"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
@@ -64,18 +65,27 @@ func (s *Project) Facts(e *Eval, id ID, q calendar.Period) []Fact {
 			return s.cells("budget", s.SpreadBudgets(), money.PlanRates, false, costOnly, keep)
 		}
 	case AC, ACEarned:
-		upTo := func(c *portfolio.Cell) bool { return c.Period <= q }
-		out := s.cells("booked", s.Actual, money.PeriodRates, false, costOnly, upTo)
-		posted := s.cells("postings", s.Ledger, money.PeriodRates, false, costOnly, upTo)
-		return append(append(out, posted...), s.cells("accrual", s.Accrual, money.PeriodRates, false, costOnly, func(c *portfolio.Cell) bool { return c.Period == q })...)
+		return s.booked(costOnly, q)
 	case EACStated, EACStatedEarned:
 		if s.Forecast != nil {
-			return s.cells("forecast stated "+s.Office.Periods.Code(calendar.Period(s.Forecast.Number)), s.Forecast.Lines, money.PeriodRates, true, costOnly, func(c *portfolio.Cell) bool { return c.Period > s.Period })
+			return s.forecast(costOnly)
 		}
 	case OnOrder:
 		if s.Commitment != nil {
 			return s.cells("ordered, stated "+s.Office.Periods.Code(calendar.Period(s.Commitment.Number)), s.Commitment.Lines, money.PeriodRates, true, costOnly, func(*portfolio.Cell) bool { return true })
 		}
+	case IncomePlan:
+		if s.View.Plan != nil {
+			return s.cells(fmt.Sprintf("plan %d", s.View.Plan.Number), s.View.Plan.Lines, money.PlanRates, false, earned.IsIncome, func(*portfolio.Cell) bool { return true })
+		}
+	case Income:
+		return s.booked(earned.IsIncome, q)
+	case IncomeStated:
+		out := s.booked(earned.IsIncome, s.Period)
+		if s.Forecast != nil {
+			out = append(out, s.forecast(earned.IsIncome)...)
+		}
+		return out
 	case EV, EarnedShare:
 		return s.leaves(q)
 	case LateShare:
@@ -93,6 +103,19 @@ func (s *Project) Facts(e *Eval, id ID, q calendar.Period) []Fact {
 }
 
 func costOnly(l *portfolio.Line) bool { return l.Flow == portfolio.Cost }
+
+// booked lists what was booked through a period, and the period's accruals.
+func (s *Project) booked(keep func(*portfolio.Line) bool, q calendar.Period) []Fact {
+	upTo := func(c *portfolio.Cell) bool { return c.Period <= q }
+	out := s.cells("booked", s.Actual, money.PeriodRates, false, keep, upTo)
+	out = append(out, s.cells("postings", s.Ledger, money.PeriodRates, false, keep, upTo)...)
+	return append(out, s.cells("accrual", s.Accrual, money.PeriodRates, false, keep, func(c *portfolio.Cell) bool { return c.Period == q })...)
+}
+
+// forecast lists what the statement in force says is still to come.
+func (s *Project) forecast(keep func(*portfolio.Line) bool) []Fact {
+	return s.cells("forecast stated "+s.Office.Periods.Code(calendar.Period(s.Forecast.Number)), s.Forecast.Lines, money.PeriodRates, true, keep, func(c *portfolio.Cell) bool { return c.Period > s.Period })
+}
 
 func (s *Project) cells(what string, lines []portfolio.Line, set money.Set, stated bool, keep func(*portfolio.Line) bool, which func(*portfolio.Cell) bool) []Fact {
 	var out []Fact

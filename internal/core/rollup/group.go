@@ -84,6 +84,10 @@ func (g *Group) Base(e *figure.Eval, id figure.ID, q calendar.Period) figure.Val
 		return g.sum(id, q, func(Part) bool { return true })
 	case figure.EV, figure.BACEarned, figure.PVEarned, figure.ACEarned:
 		return g.sum(id, q, earns)
+	case figure.IncomePlan, figure.Income:
+		return g.sum(id, q, func(p Part) bool { return p.Eval.Get(id).Known })
+	case figure.IncomeStated:
+		return g.sum(id, q, func(p Part) bool { return p.Eval.Get(figure.Income).Known })
 	case figure.OnOrder:
 		return g.sum(id, q, func(p Part) bool { return p.Eval.Get(id).Known })
 	case figure.EACStated:

@@ -12,12 +12,13 @@ type Filter struct {
 	Name, Part, Now string
 	None            string // what no choice means
 	Options         [][2]string
+	Typed           bool // there are too many to list
 }
 
 // On tells whether a value is the one chosen.
 func (f *Filter) On(value string) bool { return value == f.Now }
 
-// mostOptions bounds the projects that a filter lists.
+// mostOptions bounds the values that a filter lists; of more, one is typed.
 const mostOptions = 200
 
 // filter is the one for a dimension of rows; nil where there is none.
@@ -36,9 +37,7 @@ func (p *Page) filter(d costs.Dimension) *Filter {
 		if f.Part = "of"; t.Project != nil {
 			return nil
 		}
-		if f.Options = p.Moment.ProjectNames(); len(f.Options) > mostOptions {
-			return nil // the box that finds projects is the better way
-		}
+		f.Options = p.Moment.ProjectNames()
 	case costs.ByCode:
 		f.Part, f.Options = "code", t.Codes
 	case costs.ByCentre:
@@ -51,12 +50,13 @@ func (p *Page) filter(d costs.Dimension) *Filter {
 	case costs.ByFlow:
 		f.Part, f.None = "flow", "cost"
 		f.Options = [][2]string{{"income", ""}, {"benefit", ""}, {"margin", "income less cost"}, {"all", "flows"}}
-	default:
-		return nil
+	case costs.ByActivity:
+		f.Part, f.Options = "activity", t.Activities
 	}
 	if f.Now = p.State.Get(f.Part); len(f.Options) == 0 {
 		return nil
 	}
+	f.Typed = len(f.Options) > mostOptions
 	return f
 }
 
@@ -76,7 +76,7 @@ func (p *Page) Heads() (out []HeadFilter) {
 
 // Filters are those that narrow any table, whatever its rows are.
 func (p *Page) Filters() (out []*Filter) {
-	for _, d := range []costs.Dimension{costs.ByCode, costs.ByCentre, costs.ByClass, costs.ByFlow} {
+	for _, d := range []costs.Dimension{costs.ByCode, costs.ByCentre, costs.ByActivity, costs.ByClass, costs.ByFlow} {
 		if f := p.filter(d); f != nil {
 			out = append(out, f)
 		}

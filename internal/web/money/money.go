@@ -76,13 +76,13 @@ type Cell struct {
 }
 
 // window is the number of rows that a page holds.
-const window = 150
+const window = 100
 
 // ask reads what the address asks of the table.
 func ask(s shell.State) office.MoneyAsk {
 	return office.MoneyAsk{
 		Project: s.Get("of"), Rows: s.Get("rows"), Level: s.Get("level"), Per: s.Get("per"), Span: s.Get("span"), Show: s.Get("amounts"), Sum: s.Get("sum"),
-		Plan: s.Get("plan"), Beside: s.Get("beside"), Rates: s.Get("rates"), Currency: s.Get("currency"), Flow: s.Get("flow"), Class: s.Get("class"), Code: s.Get("code"), Centre: s.Get("centre"), Unfolded: s.Get("open"), Fold: s.Get("fold"), Only: s.Get("only"),
+		Plan: s.Get("plan"), Beside: s.Get("beside"), Rates: s.Get("rates"), Currency: s.Get("currency"), Flow: s.Get("flow"), Class: s.Get("class"), Code: s.Get("code"), Centre: s.Get("centre"), Activity: s.Get("activity"), Unfolded: s.Get("open"), Fold: s.Get("fold"), Only: s.Get("only"),
 	}
 }
 
@@ -172,14 +172,15 @@ func (p *Page) all() string {
 }
 
 func (p *Page) row(x *office.MoneyRow) Row {
-	r := Row{Key: x.Key, Name: x.Name, Depth: min(x.Depth-1, 4), Group: len(x.Below) > 0, Folded: x.Folded, Chosen: p.Turn("row", x.Key)}
-	if x.Key != x.Name && (x.Dimension == costs.ByProject || x.Dimension == costs.ByCode || x.Dimension == costs.ByCentre) {
+	r := Row{Key: office.RowKey(x.Row), Name: x.Name, Depth: min(x.Depth-1, 4), Group: len(x.Below) > 0, Folded: x.Folded}
+	r.Chosen = p.Turn("row", r.Key)
+	if r.Key != x.Name && (x.Dimension == costs.ByProject || x.Dimension == costs.ByCode || x.Dimension == costs.ByCentre) {
 		r.Code = x.Row.Key
 	}
 	if len(x.Below) > 0 {
 		r.Fold = p.Turn("fold", x.Fold)
 	}
-	r.Cells = p.cells(x.Row, x.Key)
+	r.Cells = p.cells(x.Row, r.Key)
 	return r
 }
 

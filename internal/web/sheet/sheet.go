@@ -163,6 +163,9 @@ func (p *Page) fill() {
 	p.risks()
 	p.found()
 	for _, x := range sections {
+		if x.ids[0] == figure.IncomePlan && !p.earns() {
+			continue
+		}
 		p.Figures = append(p.Figures, p.section(x.title, x.ids))
 	}
 	glyph := func(d standing.Dimension) *chart.Glyph {
@@ -217,12 +220,18 @@ var sections = []struct {
 }{
 	{"Money", []figure.ID{figure.BAC, figure.PV, figure.EV, figure.AC, figure.SV, figure.CV, figure.OnOrder, figure.BeyondOrders, figure.PVPeriod, figure.EVPeriod, figure.ACPeriod}},
 	{"Outlook", []figure.ID{figure.EACComputed, figure.EACStated, figure.VAC, figure.AtStake, figure.EACPlan, figure.EACCPI, figure.EACCPI3, figure.EACCPISPI, figure.ComputedOver, figure.StatedOver, figure.ETCComputed, figure.ETCStated}},
+	{"Income and margin", []figure.ID{figure.IncomePlan, figure.Income, figure.IncomeStated, figure.MarginPlan, figure.MarginBooked, figure.Margin, figure.MarginShare}},
 	{"Indices and shares", []figure.ID{figure.CPI, figure.SPI, figure.SPIT, figure.TCPIBAC, figure.TCPIEAC, figure.CPIPeriod, figure.SPIPeriod, figure.EarnedShare, figure.PlannedShare, figure.SpentShare, figure.ElapsedShare, figure.LateShare}},
 	{"Dates", []figure.ID{figure.FinishPlanned, figure.FinishStated, figure.FinishComputed, figure.FinishSlip, figure.MilestoneSlip, figure.ES, figure.AT, figure.SVT, figure.StatementAge, figure.ForecastAge, figure.RiskExposure}},
 }
 
+// earns tells whether the project has any income, now or in the compared period.
+func (p *Page) earns() bool {
+	return p.Sheet.Now.Value(figure.Income).Known || p.Sheet.Before != nil && p.Sheet.Before.Value(figure.Income).Known
+}
+
 func (p *Page) section(title string, ids []figure.ID) Section {
-	out := Section{Title: title, Money: title == "Money" || title == "Outlook"}
+	out := Section{Title: title, Money: figure.Get(ids[0]).Unit == figure.Money}
 	for _, id := range ids {
 		e := figure.Get(id)
 		l := Line{Title: e.Title, Symbol: e.Symbol}

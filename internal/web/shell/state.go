@@ -19,7 +19,7 @@ var names = [...]string{
 	"scope", "standing", "disagree", "lead", "stage", "state", "q", // what is listed
 	"group", "sort", "cols", "fold", "view", // how
 	"show", "curve", "shut", "of", "pages", "paper", "leaf", "cause", "severity", "said", "age", // of one page
-	"rows", "level", "per", "span", "amounts", "sum", "plan", "beside", "each", "rates", "currency", "unit", "flow", "class", "code", "centre", "open", "only", "row", "column", "version", // of the money table
+	"rows", "level", "per", "span", "amounts", "sum", "plan", "beside", "each", "rates", "currency", "unit", "flow", "class", "code", "centre", "activity", "open", "only", "row", "column", "version", // of the money table
 	"trail",
 }
 
