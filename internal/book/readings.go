@@ -133,20 +133,21 @@ type groupKey struct {
 // memo keeps what was computed on a snapshot. Evaluations of projects that did
 // not change go on to the next one.
 type memo struct {
-	mu       *sync.Mutex // one for all snapshots that share evaluations
-	evals    map[projectKey]*evaluated
-	projects map[projectKey]*computed
-	judges   map[calendar.Period]*judge
-	groups   map[groupKey]grouped
-	places   map[string][]int // members of groups; master records do not change between carried memos
-	readings map[readingsKey]*Readings
-	costs    *costsMemo
+	mu        *sync.Mutex // one for all snapshots that share evaluations
+	evals     map[projectKey]*evaluated
+	projects  map[projectKey]*computed
+	judges    map[calendar.Period]*judge
+	groups    map[groupKey]grouped
+	places    map[string][]int // members of groups; master records do not change between carried memos
+	readings  map[readingsKey]*Readings
+	costs     *costsMemo
+	forecasts *forecastsMemo
 }
 
 func newMemo() *memo {
 	return &memo{
 		mu: new(sync.Mutex), evals: make(map[projectKey]*evaluated), projects: make(map[projectKey]*computed), judges: make(map[calendar.Period]*judge),
-		groups: make(map[groupKey]grouped), places: make(map[string][]int), readings: make(map[readingsKey]*Readings), costs: new(costsMemo),
+		groups: make(map[groupKey]grouped), places: make(map[string][]int), readings: make(map[readingsKey]*Readings), costs: new(costsMemo), forecasts: new(forecastsMemo),
 	}
 }
 
@@ -167,7 +168,7 @@ func (m *memo) carry(projects []*portfolio.Project, asBefore bool) *memo {
 		}
 	}
 	maps.Copy(out.places, m.places)
-	out.costs = m.costs.carry(same)
+	out.costs, out.forecasts = m.costs.carry(same), m.forecasts.carry(same)
 	if !asBefore {
 		return out
 	}

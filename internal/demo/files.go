@@ -359,11 +359,11 @@ func forecastRows(co *sheet, l *life, p int, total, spent float64) {
 	}
 	var weights float64
 	for m := range months {
-		weights += weight(m, months)
+		weights += l.pace(p, m, months)
 	}
 	for _, s := range shares {
 		for m := range months {
-			if x := toGo * s.share * weight(m, months) / weights; x >= 1 {
+			if x := toGo * s.share * l.pace(p, m, months) / weights; x >= 1 {
 				co.row(l.code, s.code, "forecast", "cost", s.class, code(p+1+m), code(p), cents(x), "", "")
 			}
 		}
@@ -377,8 +377,22 @@ func forecastRows(co *sheet, l *life, p int, total, spent float64) {
 	}
 }
 
-func weight(m, months int) float64 {
-	return 0.4 + math.Sin(math.Pi*(float64(m)+0.5)/float64(months))
+// pace is how much of what is left a lead expects in the m-th of some months
+// after a period: the rest of the plan, stretched to them.
+func (l *life) pace(p, m, months int) float64 {
+	k, left := p-l.start, float64(l.months-1-(p-l.start))
+	at := func(m int) float64 {
+		x := float64(k) + float64(m)*left/float64(months)
+		low := int(math.Floor(x))
+		if low >= l.months-1 {
+			return 1
+		}
+		return l.planned(low) + (x-float64(low))*(l.planned(low+1)-l.planned(low))
+	}
+	if left < 1 {
+		return 1
+	}
+	return max(at(m+1)-at(m), 0.001)
 }
 
 // riskRows state the risks of a project: the worst one grows until the works

@@ -2,7 +2,6 @@ package office
 
 import (
 	"net/url"
-	"slices"
 	"strings"
 
 	"turret/internal/brief"
@@ -11,53 +10,19 @@ import (
 	"turret/internal/tell"
 )
 
-// bridgePage begins the name of a page of a brief that shows a bridge; what an
-// address asks of it follows.
-const bridgePage = "bridge:"
-
 // outlookAmounts asks for the bridge of the computed outlook.
 const outlookAmounts = "outlook"
 
-// BriefBridge names the page of a brief that shows a bridge, by the parts of its
-// address: of, vs, against, plan, beside, per, span, amounts, rows, row, flow,
-// class, code, rates and scope.
-func BriefBridge(ask map[string]string) string {
-	v := make(url.Values)
-	for k, text := range ask {
-		if text != "" {
-			v.Set(k, text)
-		}
+func bridgeTitle(v url.Values) string {
+	title := "Why it changed"
+	if of := v.Get("of"); of != "" {
+		title = "Why " + of + " changed"
 	}
-	return bridgePage + strings.NewReplacer("+", "%20", "-", "%2D").Replace(v.Encode()) // a sign at the end turns a page
-}
-
-// BriefPartNamed finds a page among those that a brief can have, by its name
-// without a sign behind it; a bridge is named by what it asks.
-func BriefPartNamed(all []BriefPart, name string) (BriefPart, bool) {
-	if query, ok := strings.CutPrefix(name, bridgePage); ok {
-		v, err := url.ParseQuery(query)
-		if err != nil {
-			return BriefPart{}, false
-		}
-		title := "Why it changed"
-		if of := v.Get("of"); of != "" {
-			title = "Why " + of + " changed"
-		}
-		return BriefPart{Name: name, Title: title + map[string]string{"": ": spent, then forecast", outlookAmounts: ": the outlook", string(costs.Planned): ": the plan"}[v.Get("amounts")]}, true
-	}
-	i := slices.IndexFunc(all, func(p BriefPart) bool { return p.Name == name })
-	if i < 0 {
-		return BriefPart{}, false
-	}
-	return all[i], true
+	return title + map[string]string{"": ": spent, then forecast", outlookAmounts: ": the outlook", string(costs.Planned): ": the plan"}[v.Get("amounts")]
 }
 
 // bridge is the page that explains a change.
-func (w *briefWriter) bridge(p BriefPart) error {
-	v, err := url.ParseQuery(strings.TrimPrefix(p.Name, bridgePage))
-	if err != nil {
-		return refuse("A bridge cannot be read from %q; take it from its page again.", p.Name)
-	}
+func (w *briefWriter) bridge(p BriefPart, v url.Values) error {
 	m, err := w.o.Moment(w.ctx, w.a, Ask{At: w.b.Spec.At, Vs: v.Get("vs"), Against: v.Get("against"), Scope: v.Get("scope")})
 	if err != nil {
 		return err

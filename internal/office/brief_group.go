@@ -74,7 +74,7 @@ func (w *briefWriter) groupBrief(kind string, parts []BriefPart) error {
 				}
 			}
 		default:
-			if err := w.bridge(p); err != nil {
+			if err := w.asked(p); err != nil {
 				return err
 			}
 		}

@@ -32,7 +32,7 @@ func (w *briefWriter) projectBrief(code string, parts []BriefPart) error {
 		case "activities":
 			w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{brief.Head{Text: "Activities", Small: s.Now.Code + " " + s.Now.Name, Level: 1}, w.activities(s)}})
 		default:
-			if err := w.bridge(p); err != nil {
+			if err := w.asked(p); err != nil {
 				return err
 			}
 		}

@@ -231,3 +231,11 @@ func (m *Moment) AboutCheck(code string) string {
 
 // PeriodName is what a screen calls a period.
 func (m *Moment) PeriodName(p calendar.Period) string { return m.snap.Office.Periods.Name(p) }
+
+// OwnCurrency is the currency of a project; "" where there is no such project.
+func (m *Moment) OwnCurrency(code string) money.Currency {
+	if p := m.snap.Project(code); p != nil {
+		return p.Currency
+	}
+	return ""
+}

@@ -26,7 +26,7 @@ func random(r *rand.Rand) map[string][]string {
 		"rates.csv":      {"currency,period,set,rate", "GBP,2026-01,period,1.17", "GBP,2026-03,period,1.21", "JPY,2026-01,plan,0.0061", "JPY,2026-02,period,0.0064"},
 		"projects.csv":   {"project,name,programme,currency,state,state_since,earned_value,outlook_method"},
 		"activities.csv": {"project,activity,kind,level,rule,budget,baseline_start,baseline_finish,units"},
-		"costs.csv":      {"project,cost_code,kind,class,period,version,amount,currency"},
+		"costs.csv":      {"project,cost_code,kind,class,period,version,amount,currency,activity"},
 		"progress.csv":   {"project,activity,period,percent,finish,actual_start,actual_finish,units_done"},
 		"postings.csv":   {"posting,date,project,cost_code,amount,currency"},
 		"shares.csv":     {"project,cost_code,from,cost_centre,percent"},
@@ -86,7 +86,7 @@ func random(r *rand.Rand) map[string][]string {
 			for _, code := range []string{"1", "2", "9"} {
 				if !budgets && r.IntN(3) > 0 {
 					c := currencies[r.IntN(3)]
-					add("costs.csv", "K%d,%s,plan,opex,2026-0%d,1,%s,%s", p, code, m, amount(c), c)
+					add("costs.csv", "K%d,%s,plan,opex,2026-0%d,1,%s,%s,", p, code, m, amount(c), c)
 				}
 			}
 		}
@@ -96,9 +96,9 @@ func random(r *rand.Rand) map[string][]string {
 				add("postings.csv", "L%d-%d-%d,2026-0%d-10,K%d,%d,%s,%s", p, m, n, m, p, 1+r.IntN(2), amount(c), c)
 			}
 			if r.IntN(2) == 0 {
-				add("costs.csv", "K%d,1,accrual,opex,2026-0%d,,%s,", p, m, amount(cur))
-				add("costs.csv", "K%d,2,forecast,capex,2026-0%d,2026-0%d,%s,", p, m+1+r.IntN(4), m, amount(cur))
-				add("costs.csv", "K%d,2,commitment,capex,2026-0%d,2026-0%d,%s,", p, m+1, m, amount(cur))
+				add("costs.csv", "K%d,1,accrual,opex,2026-0%d,,%s,,", p, m, amount(cur))
+				add("costs.csv", "K%d,2,forecast,capex,2026-0%d,2026-0%d,%s,,M", p, m+1+r.IntN(4), m, amount(cur))
+				add("costs.csv", "K%d,2,commitment,capex,2026-0%d,2026-0%d,%s,,", p, m+1, m, amount(cur))
 				add("risks.csv", "K%d,R,%d,%d,%s,2026-0%d", p, 1+r.IntN(5), 1+r.IntN(5), []string{"open", "closed"}[r.IntN(2)], m)
 			}
 		}

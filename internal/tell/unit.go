@@ -2,6 +2,8 @@ package tell
 
 import (
 	"math/big"
+	"strconv"
+	"strings"
 
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
@@ -80,4 +82,14 @@ func Share(part, whole int64, signed bool) string {
 		return "+" + text
 	}
 	return text
+}
+
+// Ratio writes a share that was computed by statistics as 12.3%, with a sign
+// where it is asked for.
+func Ratio(share float64, signed bool) string {
+	text := strconv.FormatFloat(share*100, 'f', 1, 64)
+	if signed && share > 0 && strings.Trim(text, "0.") != "" {
+		text = "+" + text
+	}
+	return minus(text) + "%"
 }

@@ -33,7 +33,9 @@ import (
 	"turret/internal/web/brief"
 	"turret/internal/web/check"
 	"turret/internal/web/closing"
+	"turret/internal/web/exceptions"
 	"turret/internal/web/find"
+	"turret/internal/web/forecasts"
 	"turret/internal/web/gather"
 	"turret/internal/web/history"
 	"turret/internal/web/mappings"
@@ -71,7 +73,7 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, money.Style, baselines.Style, structure.Style, brief.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, money.Style, baselines.Style, exceptions.Style, forecasts.Style, structure.Style, brief.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.
@@ -180,6 +182,8 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Use(signin.Needed)
 	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	app.Get("/board", board.Get(site))
+	app.Get("/exceptions", exceptions.Get(site))
+	app.Get("/forecasts", forecasts.Get(site))
 	app.Get("/money", money.Get(site))
 	app.Get("/baselines", baselines.Get(site))
 	app.Post("/baselines", baselines.Post(site))

@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"html/template"
 	"net/url"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -265,22 +264,6 @@ func (p *Page) offer(saved []office.View) {
 
 // SaveQuery is what a saved view would keep.
 func (p *Page) SaveQuery() string { return p.State.List().With("view", "").Query() }
-
-// Hidden are the parts of the address that a form of one part must carry.
-func (p *Page) Hidden(but ...string) []Chip {
-	var out []Chip
-	values, err := url.ParseQuery(p.State.List().Query())
-	if err != nil {
-		return nil
-	}
-	for k := range values {
-		if !slices.Contains(but, k) {
-			out = append(out, Chip{Text: k, Link: values.Get(k)})
-		}
-	}
-	slices.SortFunc(out, func(a, b Chip) int { return strings.Compare(a.Text, b.Text) })
-	return out
-}
 
 // Wide tells that the columns need more room than the page has.
 func (p *Page) Wide() bool { return len(p.Columns) > 14 }

@@ -5,7 +5,6 @@ import (
 	"context"
 	"html/template"
 	"slices"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -193,24 +192,11 @@ func (p *BridgePage) Left() string { return p.exact(p.Bridge.Rest) }
 // Take is the address of the brief with this bridge in it.
 func (p *BridgePage) Take() string {
 	s := p.State
-	pages, of := s.Names("pages"), s.Get("scope")
-	own := p.Moment.BriefParts(s.Get("of")) // of a project's brief
-	if len(pages) > 0 && slices.ContainsFunc(own, func(x office.BriefPart) bool { return strings.TrimRight(pages[0], "+-") == x.Name }) {
-		of = cmp.Or(s.Get("of"), of)
+	asked := map[string]string{"vs": p.Moment.Vs.Code}
+	for _, name := range []string{"of", "against", "plan", "beside", "per", "span", "amounts", "rows", "row", "flow", "class", "code", "centre", "activity", "rates", "currency", "scope"} {
+		asked[name] = s.Get(name)
 	}
-	if len(pages) == 0 {
-		for _, x := range p.Moment.BriefParts("") {
-			pages = append(pages, x.Name)
-		}
-	}
-	part := office.BriefBridge(map[string]string{
-		"of": s.Get("of"), "vs": p.Moment.Vs.Code, "against": s.Get("against"), "plan": s.Get("plan"), "beside": s.Get("beside"), "per": s.Get("per"), "span": s.Get("span"), "amounts": s.Get("amounts"),
-		"rows": s.Get("rows"), "row": s.Get("row"), "flow": s.Get("flow"), "class": s.Get("class"), "code": s.Get("code"), "centre": s.Get("centre"), "rates": s.Get("rates"), "currency": s.Get("currency"), "scope": s.Get("scope"),
-	})
-	if !slices.Contains(pages, part) {
-		pages = slices.Insert(pages, min(1, len(pages)), part)
-	}
-	return "/brief?" + s.Moment().With("of", of).With("pages", strings.Join(pages, ",")).With("leaf", "2").Query()
+	return p.IntoBrief(office.BriefBridge(asked), s.Get("of"))
 }
 
 // choices are what the bridge is of, and how its parts are listed.

@@ -3,7 +3,6 @@ package money
 import (
 	"cmp"
 	"fmt"
-	"net/url"
 	"slices"
 	"strconv"
 	"strings"
@@ -206,18 +205,3 @@ func (p *Page) Copied() string { return p.State.MoneyFile("tsv") }
 
 // Named is what a dimension's head says.
 func (p *Page) Named(d costs.Dimension) string { return tell.Capital(dimensionName(d)) }
-
-// Hidden are the parts of the address that a form of one part must carry.
-func (p *Page) Hidden(but ...string) (out [][2]string) {
-	values, err := url.ParseQuery(p.State.Query())
-	if err != nil {
-		return nil // written by the state itself
-	}
-	for k := range values {
-		if !slices.Contains(but, k) {
-			out = append(out, [2]string{k, values.Get(k)})
-		}
-	}
-	slices.SortFunc(out, func(a, b [2]string) int { return strings.Compare(a[0], b[0]) })
-	return out
-}
