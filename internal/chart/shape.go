@@ -42,6 +42,7 @@ type Shape struct {
 	Text       string
 	Link       string
 	Title      string
+	Passed     bool // the keyboard passes its link over: a table says the same
 }
 
 // Point is a place in a drawing, or a value before it is placed.

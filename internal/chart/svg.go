@@ -60,6 +60,9 @@ func (w *svg) shape(s *Shape) {
 		if s.Title != "" {
 			fmt.Fprintf(&w.b, ` aria-label="%s"`, escape(s.Title))
 		}
+		if s.Passed {
+			w.b.WriteString(` tabindex="-1"`)
+		}
 		w.b.WriteString(">")
 	}
 	class := ""

@@ -268,3 +268,38 @@ JOIN posting p ON p.project = ?1 AND p.period = ?2 AND p.id <> g.first AND p.day
 	}
 	return out, rows.Err()
 }
+
+// SupplierSum is what a supplier was booked on a project in one currency, in its
+// minor units.
+type SupplierSum struct {
+	Project  int64
+	Supplier string
+	Currency string
+	Sum      int64
+}
+
+// SuppliersChangedSince lists the projects that have postings whose supplier was
+// changed by a later batch.
+func (s *Store) SuppliersChangedSince(ctx context.Context, batch int64) (projects []int64, err error) {
+	err = s.readers.SelectContext(ctx, &projects, "SELECT DISTINCT p.project FROM change c JOIN posting p ON p.id = c.record WHERE c.batch > ? AND c.tbl = 'posting' AND c.field = 'supplier'", batch)
+	return projects, plain(err)
+}
+
+// SupplierSums sums the postings of projects through a period by supplier, those
+// that name none left out.
+func (s *Store) SupplierSums(ctx context.Context, projects []int64, period int64) (out []SupplierSum, err error) {
+	for len(projects) > 0 {
+		n := min(len(projects), 500)
+		args := []any{period}
+		for _, id := range projects[:n] {
+			args = append(args, id)
+		}
+		var some []SupplierSum
+		err := s.readers.SelectContext(ctx, &some, "SELECT project, supplier, currency, sum(amount) AS sum FROM posting WHERE period <= ? AND supplier != '' AND project IN (?"+strings.Repeat(", ?", n-1)+") GROUP BY project, supplier, currency", args...)
+		if err != nil {
+			return nil, plain(err)
+		}
+		out, projects = append(out, some...), projects[n:]
+	}
+	return out, nil
+}

@@ -78,7 +78,8 @@ func Figure(id figure.ID, v figure.Value, c money.Currency, exact bool) Cell {
 			x.Text = "+" + x.Text
 		}
 		return x
-	case figure.LateShare, figure.EarnedShare, figure.PlannedShare, figure.SpentShare, figure.ElapsedShare, figure.StatedShare, figure.EarnedBase, figure.MarginShare, figure.EACSpread:
+	}
+	if inPercent[id] {
 		return percent(v, digits)
 	}
 	return Format(v, c, exact)

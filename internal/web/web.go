@@ -33,12 +33,14 @@ import (
 	"turret/internal/web/brief"
 	"turret/internal/web/check"
 	"turret/internal/web/closing"
+	"turret/internal/web/drivers"
 	"turret/internal/web/exceptions"
 	"turret/internal/web/find"
 	"turret/internal/web/forecasts"
 	"turret/internal/web/gather"
 	"turret/internal/web/history"
 	"turret/internal/web/mappings"
+	"turret/internal/web/maps"
 	"turret/internal/web/money"
 	"turret/internal/web/periods"
 	"turret/internal/web/rules"
@@ -73,12 +75,12 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, money.Style, baselines.Style, exceptions.Style, forecasts.Style, structure.Style, brief.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, money.Style, baselines.Style, drivers.Style, exceptions.Style, forecasts.Style, maps.Style, structure.Style, brief.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.
 var scripts = func() (out []assets.Asset) {
-	for _, some := range [...]map[string]string{shell.Scripts, gather.Scripts} {
+	for _, some := range [...]map[string]string{shell.Scripts, gather.Scripts, maps.Scripts} {
 		for name, body := range some {
 			out = append(out, assets.Script(name, body))
 		}
@@ -184,6 +186,8 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 	app.Get("/board", board.Get(site))
 	app.Get("/exceptions", exceptions.Get(site))
 	app.Get("/forecasts", forecasts.Get(site))
+	app.Get("/map", maps.Get(site))
+	app.Get("/drivers", drivers.Get(site))
 	app.Get("/money", money.Get(site))
 	app.Get("/baselines", baselines.Get(site))
 	app.Post("/baselines", baselines.Post(site))

@@ -1,0 +1,297 @@
+// Package drivers is the screen of Weigh that tells where overruns and slips
+// gather: by which attributes of projects, and how sure that is.
+package drivers
+
+import (
+	"embed"
+	"fmt"
+	"html/template"
+	"math"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/chart"
+	"turret/internal/core/driver"
+	"turret/internal/core/figure"
+	"turret/internal/core/standing"
+	"turret/internal/office"
+	"turret/internal/tell"
+	"turret/internal/web/shell"
+	"turret/internal/web/trail"
+)
+
+//go:embed drivers.html drivers.css
+var files embed.FS
+
+// Template of the screen.
+var Template = trail.Parse(files, "drivers.html")
+
+// Style is its style sheet.
+var Style = shell.File(files, "drivers.css")
+
+// Page shows drivers.
+type Page struct {
+	shell.Frame
+	Trail    *trail.Page
+	Found    *office.Drivers
+	Sentence []shell.Phrase
+	Drivers  []Driver
+	Values   []Value
+	All      *Value
+	Rows     []Row
+}
+
+// Driver is an attribute with what it explains.
+type Driver struct {
+	Title, Link string
+	On          bool
+	Said        [2]Said // of cost and of dates
+}
+
+// Said is what an attribute explains of an outcome, as far as can be said.
+type Said struct {
+	Share   string
+	Picture template.HTML
+	Words   string
+	Quiet   bool
+}
+
+// Value is a value of the attribute with the outcomes of its projects.
+type Value struct {
+	Name, Link string
+	On         bool
+	Count      int
+	Money      string
+	Outcomes   [2]Outcome
+}
+
+// Outcome is the mean and the spread of one outcome.
+type Outcome struct {
+	Mean, Spread, Class string
+	Picture             template.HTML
+}
+
+// Row is a project of a value.
+type Row struct {
+	Code, Name, Lead, Link string
+	Glyph                  chart.Glyph
+	Cells                  []tell.Cell
+	Links                  []string
+}
+
+// Get answers /drivers.
+func Get(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		f, err := shell.NewFrame(c, site, "Drivers", "")
+		if err != nil {
+			return err
+		}
+		p := &Page{Frame: f}
+		if p.Trail, err = trail.Beside(c, f); err != nil {
+			return err
+		}
+		if shell.Wants(c, "trail") {
+			return shell.RenderPart(c, Template, "trail", p)
+		}
+		if p.Found, err = site.Office.Drivers(c.Context(), p.Actor, f.Moment, office.DriversAsk{By: p.State.Get("by"), Value: p.State.Get("value")}); err != nil {
+			return err
+		}
+		p.Moment.Notes = append(p.Moment.Notes, p.Found.Asked...)
+		if !p.Moment.Empty {
+			p.fill()
+		}
+		return shell.Render(c, Template, p)
+	}
+}
+
+func (p *Page) fill() {
+	for i := range p.Found.All {
+		x := &p.Found.All[i]
+		d := Driver{Title: x.Title, Link: p.With(p.State.With("by", x.Name).With("value", "")), On: x.Name == p.Found.Now.Name}
+		for k := range x.Results {
+			d.Said[k] = said(&x.Results[k], x.Name == "code" && k == 1)
+		}
+		p.Drivers = append(p.Drivers, d)
+	}
+	p.values()
+	p.rows()
+	p.Sentence = p.say()
+}
+
+// said says what an attribute explains, as far as that can be said.
+func said(r *driver.Result, none bool) Said {
+	share := tell.Ratio(r.Explained, false)
+	share = strings.Replace(share, ".0%", "%", 1)
+	switch {
+	case none:
+		return Said{Share: tell.Dash, Words: "a cost code has no dates", Quiet: true}
+	case r.Word == driver.Same:
+		return Said{Share: tell.Dash, Words: "all have the same", Quiet: true}
+	case r.Word == driver.Few:
+		return Said{Share: tell.Dash, Words: fmt.Sprintf("too few to say"), Quiet: true}
+	case r.Word == driver.Chance:
+		return Said{Share: share, Picture: chart.Explained(r.Explained, "quiet").SVG(), Words: "may be chance", Quiet: true}
+	}
+	return Said{Share: share, Picture: chart.Explained(r.Explained, "").SVG(), Words: "hardly chance"}
+}
+
+// values writes the values of the attribute that is looked at.
+func (p *Page) values() {
+	d := p.Found.Now
+	var low, high [2]float64
+	for k := range low {
+		low[k], high[k] = math.Inf(1), math.Inf(-1)
+		for _, v := range d.Values {
+			if g := v.Groups[k]; g != nil {
+				low[k], high[k] = min(low[k], g.Mean-g.Spread), max(high[k], g.Mean+g.Spread)
+			}
+		}
+	}
+	for i := range d.Values {
+		v := &d.Values[i]
+		x := Value{Name: v.Value, Link: p.With(p.State.With("by", d.Name).With("value", v.Value)) + "#rows", On: v.Value == p.Found.Value, Count: v.Count, Money: p.money(v.Money)}
+		for k, g := range v.Groups {
+			if g != nil {
+				x.Outcomes[k] = outcome(k, g, d.Results[k].Mean, low[k], high[k])
+			} else {
+				x.Outcomes[k] = Outcome{Mean: tell.Dash}
+			}
+		}
+		p.Values = append(p.Values, x)
+	}
+	all := Value{Name: "All", Count: d.Results[0].Count}
+	var money int64
+	for i := range d.Values {
+		money += d.Values[i].Money
+	}
+	all.Money = p.money(money)
+	for k, r := range d.Results {
+		if all.Outcomes[k] = (Outcome{Mean: tell.Dash}); r.Count > 0 {
+			all.Outcomes[k] = outcome(k, &driver.Group{Count: r.Count, Mean: r.Mean, Spread: r.Spread}, r.Mean, low[k], high[k])
+		}
+	}
+	p.All = &all
+}
+
+func (p *Page) money(n int64) string {
+	return tell.Thousands.Write(n, p.Moment.Reporting)
+}
+
+// few is the number of outcomes below which a mean says little.
+const few = 3
+
+func outcome(k int, g *driver.Group, all, low, high float64) Outcome {
+	class := ""
+	if g.Count < few {
+		class = "quiet"
+	}
+	o := Outcome{Mean: write(k, g.Mean), Class: class, Picture: chart.Range(g.Mean, g.Spread, low, high, all, class).SVG()}
+	if g.Count > 1 {
+		o.Spread = "± " + strings.TrimPrefix(write(k, g.Spread), "+")
+	}
+	return o
+}
+
+// write writes an outcome: cost as a share, dates in working days.
+func write(k int, v float64) string {
+	if k == 0 {
+		return tell.Ratio(v, true)
+	}
+	return tell.Signed(int(math.Round(v))) + " d"
+}
+
+func (p *Page) rows() {
+	for _, r := range p.Found.Rows {
+		row := p.row(r)
+		for _, id := range [...]figure.ID{figure.BAC, figure.ComputedOver, figure.FinishSlip} {
+			c := tell.Figure(id, r.Value(id), r.Currency, false)
+			link := ""
+			if c.Known {
+				link = p.Figure(r.Code, figure.Get(id).Name)
+			}
+			row.Cells, row.Links = append(row.Cells, c), append(row.Links, link)
+		}
+		p.Rows = append(p.Rows, row)
+	}
+	code, _, _ := strings.Cut(p.Found.Value, " ")
+	for _, x := range p.Found.Parts {
+		row := p.row(x.Reading)
+		table := p.State.Moment().With("of", x.Code).With("code", code).With("per", "completion").With("amounts", "running,plan").MoneyPage()
+		row.Cells = []tell.Cell{{Text: p.money(x.Plan), Known: true}, {Text: p.money(x.Outlook), Known: true}, {Text: tell.Share(x.Outlook-x.Plan, x.Plan, true), Known: true}}
+		row.Links = []string{table, table, table}
+		p.Rows = append(p.Rows, row)
+	}
+}
+
+func (p *Page) row(r *office.Reading) Row {
+	return Row{Code: r.Code, Name: r.Name, Lead: r.Lead, Link: p.State.Project(r.Code), Glyph: chart.Glyph{Standing: r.Standing[standing.Overall], Overall: true, What: "Overall", Why: r.Why}}
+}
+
+// OfCode tells whether the rows are parts of projects on a cost code.
+func (p *Page) OfCode() bool { return p.Found.Now.Name == "code" }
+
+// Unit is what money is in.
+func (p *Page) Unit() string { return tell.Unit(figure.Money, p.Moment.Reporting) }
+
+// What says what the rows are of.
+func (p *Page) What() string {
+	return strings.ToLower(p.Found.Now.Title) + " " + p.Found.Value
+}
+
+// weight orders what attributes explain, for a sentence: what is clear first, and
+// of what may be chance only what would matter.
+func weight(r driver.Result) float64 {
+	switch {
+	case r.Word == driver.Clear:
+		return 1 + r.Explained
+	case r.Word == driver.Chance && r.Explained >= 0.1:
+		return r.Explained
+	}
+	return 0
+}
+
+// say says which attribute overruns go with most, and which slips do.
+func (p *Page) say() (out []shell.Phrase) {
+	text := func(format string, args ...any) {
+		out = append(out, shell.Phrase{Text: fmt.Sprintf(format, args...)})
+	}
+	if p.Found.Projects == 0 {
+		text("No project is like this.")
+		return out
+	}
+	for k, what := range [...]string{"Overruns", "Slips"} {
+		var best *office.Driver
+		for i := range p.Found.All {
+			x := &p.Found.All[i]
+			if r := x.Results[k]; weight(r) > 0 && (best == nil || weight(r) > weight(best.Results[k])) {
+				best = x
+			}
+		}
+		if k > 0 {
+			text(" ")
+		}
+		if best == nil {
+			text("%s go with nothing that stands out among %s.", what, tell.Plural(p.Found.Projects, "project", "projects"))
+			continue
+		}
+		r := best.Results[k]
+		text("%s go most with ", what)
+		out = append(out, shell.Phrase{Text: strings.ToLower(best.Title), Link: p.With(p.State.With("by", best.Name).With("value", ""))})
+		text(", which explains %s of their spread", strings.Replace(tell.Ratio(r.Explained, false), ".0%", "%", 1))
+		if r.Word == driver.Chance {
+			text(", though that may be chance.")
+			continue
+		}
+		for _, g := range r.Groups {
+			if g.Count >= few {
+				text(": ")
+				out = append(out, shell.Phrase{Text: g.Value, Tone: "watch", Link: p.With(p.State.With("by", best.Name).With("value", g.Value)) + "#rows"})
+				text(" with %s on average", write(k, g.Mean))
+				break
+			}
+		}
+		text(".")
+	}
+	return out
+}
