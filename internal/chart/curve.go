@@ -22,6 +22,7 @@ type Curve struct {
 	NowName     string
 	Series      []Series
 	Write       func(float64) string // a value of the axis
+	Bounds      []Bound              // limits across it; with them the axis does not begin at zero
 }
 
 // Draw lays the curve out in a width.
@@ -30,6 +31,12 @@ func (c Curve) Draw(width float64) Drawing {
 	height := math.Max(200, width*0.52)
 	d := Drawing{Class: "curve", Title: c.Title, Desc: c.Desc, Width: width, Height: height}
 	low, high := 0.0, 0.0
+	if len(c.Bounds) > 0 {
+		low, high = c.Bounds[0].At, c.Bounds[0].At
+	}
+	for _, b := range c.Bounds {
+		low, high = math.Min(low, b.At), math.Max(high, b.At)
+	}
 	right := 10.0
 	for _, s := range c.Series {
 		for _, v := range s.Values {
@@ -63,6 +70,11 @@ func (c Curve) Draw(width float64) Drawing {
 		y := at(0, t).Y
 		d.line("rule", left, y, width-right, y)
 		d.add(Shape{Form: TextEnd, Class: "tick", X: left - 5, Y: y + 4, Text: c.Write(t)})
+	}
+	for _, b := range c.Bounds {
+		y := at(0, b.At).Y
+		d.line("bound "+b.Class, left, y, width-right, y)
+		d.add(Shape{Form: Text, Class: "bound " + b.Class, X: left + 2, Y: y - 2, Text: b.Name})
 	}
 	c.axis(&d, at, width-right, height)
 	if c.Now >= 0 && c.Now < len(c.Periods) {

@@ -348,6 +348,10 @@ func TestUseCasesByRole(t *testing.T) {
 		"money bridge": {all, func(a office.Actor) error {
 			return read(o.MoneyBridge(ctx, a, m, office.MoneyAsk{}, "", "running", "", ""))
 		}},
+		"exceptions":     {all, func(a office.Actor) error { return read(o.Exceptions(ctx, a, m, office.ExceptionAsk{})) }},
+		"map":            {all, func(a office.Actor) error { return read(o.Map(ctx, a, m, office.MapAsk{})) }},
+		"drivers":        {all, func(a office.Actor) error { return read(o.Drivers(ctx, a, m, office.DriversAsk{})) }},
+		"forecasts":      {all, func(a office.Actor) error { return read(o.Forecasts(ctx, a, m, "", 3)) }},
 		"money curve":    {all, func(a office.Actor) error { return read(o.MoneyCurve(ctx, a, m, office.MoneyAsk{}, "")) }},
 		"money file":     {all, func(a office.Actor) error { return read(o.MoneyFile(ctx, a, m, office.MoneyAsk{}, "csv")) }},
 		"closing":        {all, func(a office.Actor) error { return read(o.Closing(ctx, a, m)) }},

@@ -35,6 +35,7 @@ type Sheet struct {
 	Findings    []finding.Finding
 	Story       []Section
 	History     []HistoryEntry
+	Measures    *Measures
 	Baseline    int
 	Last        calendar.Date // of the period
 	Begin, End  calendar.Date // of all activities' dates
@@ -106,6 +107,9 @@ func (o *Office) Sheet(ctx context.Context, a right.Actor, m *Moment, code strin
 	if err != nil || project == 0 {
 		return nil, err
 	}
+	if err := o.measure(ctx, m, s); err != nil {
+		return nil, err
+	}
 	upTo := int64(math.MaxInt64)
 	if cut, ok := m.snap.Cuts[m.Period.period]; ok {
 		upTo = cut.Batch
@@ -163,6 +167,7 @@ func touched(parts, fields string) string {
 func (s *Sheet) examine(e *figure.Eval, p *figure.Project, periods *calendar.Periods, against portfolio.Against) {
 	s.Baseline = p.Number
 	s.Codes, s.CodesWhy = p.ByCode()
+	s.Measures = measured(e, p)
 	s.Ordered, s.Forecast = p.Commitment != nil, p.Forecast != nil
 	s.Risks = figure.RisksInForce(p.View)
 	s.Story = story(p, periods)

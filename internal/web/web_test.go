@@ -98,6 +98,29 @@ func TestPages(t *testing.T) {
 		{"/history?who=nobody", 200, "Nothing fits"},
 		{"/history/2", 200, "Look at one project of it"},
 		{"/history/999", 404, "There is no such batch"},
+		{"/exceptions", 200, "Underruns 1"},
+		{"/exceptions?over=0&cause=over", 200, "none of 2 projects"},
+		{"/exceptions?under=30", 200, "Nothing stands out"},
+		{"/exceptions?over=x&cause=luck", 200, "There is no exception called luck"},
+		{"/exceptions?over=x", 200, "is a number from 0 to 1000"},
+		{"/exceptions?running=1.5&in=project", 200, "is a whole number from 1 to 12"},
+		{"/exceptions?trail=B%2Fbac", 200, "Whole page"},
+		{"/map", 200, "No project has both figures here"},
+		{"/map?x=bac&y=cpi", 200, "1 project by plan at completion"},
+		{"/map?x=luck&size=mood", 200, "There is no figure &#34;luck&#34;"},
+		{"/map?x=bac&y=cpi&box=1,2", 200, "it is four values with commas"},
+		{"/map?x=bac&y=cpi&box=5,6,7,8", 200, "No project lies in this box"},
+		{"/map?x=bac&y=cpi&of=B", 200, "is not on this map"},
+		{"/map?x=finish_planned&y=cpi", 200, "by finish, planned"},
+		{"/drivers", 200, "too few to say"},
+		{"/drivers?by=mood", 200, "There is no attribute"},
+		{"/drivers?by=lead&value=Nobody", 200, "No project here has"},
+		{"/drivers?by=lead&value=no+lead", 200, "Alpha"},
+		{"/drivers?by=code&value=10+Labour", 200, "No project here has"},
+		{"/forecasts", 200, "No forecast is old enough"},
+		{"/forecasts?ahead=2", 200, "not of &#34;2&#34;"},
+		{"/forecasts?of=A%2F1+%C3%A4", 200, "no forecast was stated up to this period"},
+		{"/forecasts?of=NONE", 404, "There is no project NONE"},
 		{"/money", 200, "The portfolio"},
 		{"/money?rows=mood&amounts=luck&per=day&span=x&beside=cut9&flow=up&open=y", 200, "Rows cannot go by &#34;mood&#34;"},
 		{"/money?of=NONE", 404, "There is no project"},
@@ -180,7 +203,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -259,6 +282,10 @@ func TestRoutesByRole(t *testing.T) {
 		{"/baselines", "/baselines?of=B", all},
 		{"/baseline", "/baseline?of=B&version=2", all},
 		{"/versions", "/versions", all},
+		{"/exceptions", "/exceptions", all},
+		{"/map", "/map", all},
+		{"/drivers", "/drivers", all},
+		{"/forecasts", "/forecasts", all},
 		{"/money/bridge", "/money/bridge?beside=original&amounts=plan&against=latest", all},
 		{"/close", "/close", all},
 		{"/cuts", "/cuts", all},

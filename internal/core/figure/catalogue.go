@@ -371,6 +371,18 @@ func ChosenMethod(own string, earned Value) string {
 	return "plan"
 }
 
+// Taken gives the estimate that is a project's computed outlook: the chosen one,
+// else at plan, else as stated, whichever is known first; ok is false where none
+// is.
+func Taken(e *Eval, method string) (id ID, ok bool) {
+	for _, id := range [...]ID{Chosen(e, method), EACPlan, EACStated} {
+		if e.Get(id).Known {
+			return id, true
+		}
+	}
+	return 0, false
+}
+
 func computedOutlook(e *Eval, _ calendar.Period) Value {
 	ac := e.Get(AC)
 	if e.Subject.Done(e) {
@@ -380,10 +392,8 @@ func computedOutlook(e *Eval, _ calendar.Period) Value {
 	if p, ok := e.Subject.(*Project); ok {
 		method = p.Method
 	}
-	for _, id := range [...]ID{Chosen(e, method), EACPlan, EACStated} {
-		if v := e.Get(id); v.Known {
-			return v
-		}
+	if id, ok := Taken(e, method); ok {
+		return e.Get(id)
 	}
 	bac := e.Get(BAC)
 	if why, bad := unknown(bac, ac); bad {

@@ -34,6 +34,7 @@ var Style = shell.File(files, "sheet.css")
 type Page struct {
 	shell.Frame
 	Code       string
+	Measures   Measures
 	Trail      *trail.Page // beside the sheet, or nil
 	Sheet      *office.Sheet
 	Overall    chart.Glyph
@@ -157,6 +158,7 @@ func (p *Page) fill() {
 	p.reasons()
 	p.moved()
 	p.Money, p.Dates = p.curve(), p.dateLines()
+	p.Measures = p.measures()
 	p.codes()
 	p.activities()
 	p.milestones()
@@ -175,6 +177,7 @@ func (p *Page) fill() {
 		{"standing", "Standing", &p.Overall},
 		{"money", "Money", glyph(standing.Cost)},
 		{"dates", "Dates", glyph(standing.Dates)},
+		{"measures", "Measures", nil},
 		{"codes", "Cost codes", nil},
 		{"activities", "Activities", glyph(standing.Progress)},
 		{"milestones", "Milestones", nil},
@@ -218,10 +221,10 @@ var sections = []struct {
 	title string
 	ids   []figure.ID
 }{
-	{"Money", []figure.ID{figure.BAC, figure.PV, figure.EV, figure.AC, figure.SV, figure.CV, figure.OnOrder, figure.BeyondOrders, figure.PVPeriod, figure.EVPeriod, figure.ACPeriod}},
-	{"Outlook", []figure.ID{figure.EACComputed, figure.EACStated, figure.VAC, figure.AtStake, figure.EACPlan, figure.EACCPI, figure.EACCPI3, figure.EACCPISPI, figure.ComputedOver, figure.StatedOver, figure.ETCComputed, figure.ETCStated}},
+	{"Money", []figure.ID{figure.BAC, figure.PV, figure.EV, figure.AC, figure.SV, figure.CV, figure.OnOrder, figure.BeyondOrders, figure.PVPeriod, figure.EVPeriod, figure.ACPeriod, figure.Burn, figure.MonthsLeft}},
+	{"Outlook", []figure.ID{figure.EACComputed, figure.EACStated, figure.VAC, figure.AtStake, figure.EACPlan, figure.EACCPI, figure.EACCPI3, figure.EACCPISPI, figure.ComputedOver, figure.StatedOver, figure.EACSpread, figure.ETCComputed, figure.ETCStated}},
 	{"Income and margin", []figure.ID{figure.IncomePlan, figure.Income, figure.IncomeStated, figure.MarginPlan, figure.MarginBooked, figure.Margin, figure.MarginShare}},
-	{"Indices and shares", []figure.ID{figure.CPI, figure.SPI, figure.SPIT, figure.TCPIBAC, figure.TCPIEAC, figure.CPIPeriod, figure.SPIPeriod, figure.EarnedShare, figure.PlannedShare, figure.SpentShare, figure.ElapsedShare, figure.LateShare}},
+	{"Indices and shares", []figure.ID{figure.CPI, figure.SPI, figure.SPIT, figure.TCPIBAC, figure.TCPIEAC, figure.CPIPeriod, figure.CPI3, figure.SPIPeriod, figure.EarnedShare, figure.PlannedShare, figure.SpentShare, figure.ElapsedShare, figure.LateShare}},
 	{"Dates", []figure.ID{figure.FinishPlanned, figure.FinishStated, figure.FinishComputed, figure.FinishSlip, figure.MilestoneSlip, figure.ES, figure.AT, figure.SVT, figure.StatementAge, figure.ForecastAge, figure.RiskExposure}},
 }
 
