@@ -14,8 +14,9 @@ func Explained(share float64, class string) Drawing {
 }
 
 // Range is where the outcomes of a group lie: one standard deviation to either
-// side of their mean, on a scale that all groups share, with the mean of all.
-func Range(mean, spread, low, high, all float64, class string) Drawing {
+// side of their mean, on a scale that all groups share, with the mean of all. said
+// is what it shows, in words.
+func Range(said string, mean, spread, low, high, all float64, class string) Drawing {
 	const width, height = 110.0, 14.0
 	at := func(v float64) float64 {
 		if high <= low {
@@ -23,7 +24,7 @@ func Range(mean, spread, low, high, all float64, class string) Drawing {
 		}
 		return 3 + max(0, min(1, (v-low)/(high-low)))*(width-6)
 	}
-	d := Drawing{Class: "miss range " + class, Title: "Outcomes", Desc: fmt.Sprintf("mean %.3g, standard deviation %.3g", mean, spread), Width: width, Height: height}
+	d := Drawing{Class: "miss range " + class, Title: said, Width: width, Height: height}
 	d.line("axis", 0, height-1.5, width, height-1.5)
 	from, to := at(mean-spread), at(mean+spread)
 	d.add(Shape{Class: "range", X: from, Y: 4.5, W: max(to-from, 1), H: 4})

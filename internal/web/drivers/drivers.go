@@ -186,10 +186,11 @@ func outcome(k int, g *driver.Group, all, low, high float64) Outcome {
 	if g.Count < few {
 		class = "quiet"
 	}
-	o := Outcome{Mean: write(k, g.Mean), Class: class, Picture: chart.Range(g.Mean, g.Spread, low, high, all, class).SVG()}
+	o := Outcome{Mean: write(k, g.Mean), Class: class}
 	if g.Count > 1 {
 		o.Spread = "± " + strings.TrimPrefix(write(k, g.Spread), "+")
 	}
+	o.Picture = chart.Range(strings.TrimSpace(o.Mean+" "+o.Spread), g.Mean, g.Spread, low, high, all, class).SVG()
 	return o
 }
 

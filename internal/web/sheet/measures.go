@@ -79,7 +79,7 @@ func (p *Page) measures() Measures {
 			if e.Taken {
 				class = "taken"
 			}
-			e.Picture = chart.Range(tell.Float(v), 0, low, high, tell.Float(bac), class).SVG()
+			e.Picture = chart.Range(e.Over+" over plan", tell.Float(v), 0, low, high, tell.Float(bac), class).SVG()
 		}
 		m.Estimates = append(m.Estimates, e)
 	}
