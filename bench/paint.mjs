@@ -1,10 +1,10 @@
-// How long the board takes in the browser, from asking for it until it is
-// painted: node bench/paint.mjs ADDRESS LOGIN PASSWORD prints milliseconds, the
+// How long a screen takes in the browser, from asking for it until it is
+// painted: node bench/paint.mjs ADDRESS LOGIN PASSWORD PATH prints milliseconds, the
 // median of several.
 import { chromium } from "@playwright/test";
 import { launch, viewport } from "../e2e/browser.mjs";
 
-const [base, login, password] = process.argv.slice(2);
+const [base, login, password, path] = process.argv.slice(2);
 const browser = await chromium.launch(launch);
 const page = await browser.newPage({ viewport });
 await page.goto(base + "/sign-in");
@@ -14,7 +14,7 @@ await page.getByRole("button", { name: "Sign in" }).click();
 await page.waitForURL(/\/board/);
 const times = [];
 for (let i = 0; i < 7; i++) {
-  await page.goto(base + "/board");
+  await page.goto(base + path);
   times.push(
     await page.evaluate(
       () =>

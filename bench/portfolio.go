@@ -97,7 +97,7 @@ func master() *store.Batch {
 		add("cost_codes", int64(i+1), map[string]portfolio.Field{"cost_code": text(fmt.Sprintf("C%02d", i)), "name": text(fmt.Sprintf("Code %d", i))})
 	}
 	for p := range projects {
-		add("projects", int64(p+1), map[string]portfolio.Field{"project": text(code(p)), "name": text("Project " + code(p)), "programme": value(int64(p%20 + 1)), "lead": text("Lead"), "currency": text(string(currencyOf(p)))})
+		add("projects", int64(p+1), map[string]portfolio.Field{"project": text(code(p)), "name": text("Project " + code(p)), "programme": value(int64(p%20 + 1)), "lead": text(fmt.Sprintf("Lead %d", p%40)), "currency": text(string(currencyOf(p)))})
 		b.Parts = append(b.Parts, planOf(p)...)
 	}
 	return b

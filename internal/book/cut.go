@@ -172,6 +172,24 @@ func (b *Book) Readings(ctx context.Context, s *Snapshot, p calendar.Period, aga
 	return b.CutReadings(ctx, cut.ID, reporting)
 }
 
+// Reading gives the reading of one project in a period, as Readings does, without
+// those of others where they are not kept; nil where there is no such project.
+func (b *Book) Reading(ctx context.Context, s *Snapshot, code string, p calendar.Period, against portfolio.Against, reporting bool) (*Reading, error) {
+	cut, closed := s.Cuts[p]
+	if closed && against == portfolio.Latest {
+		rs, err := b.CutReadings(ctx, cut.ID, reporting)
+		if err != nil {
+			return nil, err
+		}
+		return rs.Project(code), nil
+	}
+	in, err := b.InputsAt(ctx, s, p)
+	if err != nil {
+		return nil, err
+	}
+	return in.Against(ctx, code, p, against, reporting)
+}
+
 // CutReadings gives the readings that a cut keeps.
 func (b *Book) CutReadings(ctx context.Context, id int64, reporting bool) (*Readings, error) {
 	b.thawed.mu.Lock()

@@ -42,7 +42,7 @@ type Shape struct {
 	Text       string
 	Link       string
 	Title      string
-	Passed     bool // the keyboard passes its link over: a table says the same
+	Passed     bool // its link is for the pointer alone: a table says the same
 }
 
 // Point is a place in a drawing, or a value before it is placed.

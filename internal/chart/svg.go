@@ -57,11 +57,11 @@ func (d Drawing) SVG() template.HTML {
 func (w *svg) shape(s *Shape) {
 	if s.Link != "" {
 		fmt.Fprintf(&w.b, `<a href="%s"`, escape(s.Link))
-		if s.Title != "" {
+		switch {
+		case s.Passed:
+			w.b.WriteString(` tabindex="-1" aria-hidden="true"`)
+		case s.Title != "":
 			fmt.Fprintf(&w.b, ` aria-label="%s"`, escape(s.Title))
-		}
-		if s.Passed {
-			w.b.WriteString(` tabindex="-1"`)
 		}
 		w.b.WriteString(">")
 	}

@@ -48,7 +48,7 @@ func (w *briefWriter) exceptionPage(p BriefPart, v url.Values) error {
 			break
 		}
 		for k, c := range x.Cases {
-			line := brief.Line{Cells: []brief.Piece{{}, {}, {}, brief.Txt(tell.Plain(c.Words))}}
+			line := brief.Line{Cells: []brief.Piece{{}, {}, {}, brief.Txt(tell.Plain(c.Words()))}}
 			if k == 0 {
 				line.Cells[0] = brief.Piece{Glyph: []chart.Glyph{{Standing: x.Standing[standing.Overall], Overall: true}}}
 				line.Cells[1], line.Cells[2] = brief.Piece{Text: x.Code + " " + x.Name, Bold: true}, brief.Txt(x.Lead)

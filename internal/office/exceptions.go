@@ -46,11 +46,15 @@ type ExceptionProject struct {
 	Cases []ExceptionCase
 }
 
-// ExceptionCase is one reason, in words.
+// ExceptionCase is one reason.
 type ExceptionCase struct {
 	exception.Case
-	Words []tell.Phrase
+	of       *exception.Subject
+	currency money.Currency
 }
+
+// Words says why.
+func (c *ExceptionCase) Words() []tell.Phrase { return tell.Exception(c.Case, c.of, c.currency) }
 
 // Exceptions finds the projects of a moment's scope and filter that deserve a
 // meeting, in the reporting currency. What an address asks for and does not
@@ -118,7 +122,7 @@ func (e *Exceptions) look(r *Reading, before []*book.Readings, currency money.Cu
 		i := slices.IndexFunc(e.Kinds, func(k ExceptionKind) bool { return k.Kind == c.Kind })
 		e.Kinds[i].Count++
 		if e.Kind == "" || e.Kind == c.Kind {
-			found.Cases = append(found.Cases, ExceptionCase{c, tell.Exception(c, s, currency)})
+			found.Cases = append(found.Cases, ExceptionCase{c, s, currency})
 		}
 	}
 	if len(found.Cases) > 0 {

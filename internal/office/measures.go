@@ -72,11 +72,10 @@ const mostMeasured = 24
 func (o *Office) measure(ctx context.Context, m *Moment, s *Sheet) error {
 	x := s.Measures
 	for p := m.Period.period; len(x.Readings) < mostMeasured && p >= m.snap.First(); p-- {
-		rs, err := o.book.Readings(ctx, m.snap, p, m.Against, !m.InProject)
+		r, err := o.book.Reading(ctx, m.snap, s.Now.Code, p, m.Against, !m.InProject)
 		if err != nil {
 			return err
 		}
-		r := rs.Project(s.Now.Code)
 		if r == nil {
 			break
 		}

@@ -74,12 +74,12 @@ func TestExceptions(t *testing.T) {
 	require.Equal(t, []string{"E", "F", "G", "H"}, codesOf(e.Projects))
 	over := e.Projects[0].Cases[0]
 	require.Equal(t, exception.Over, over.Kind)
-	require.Equal(t, "The computed outlook of €1,200 is €200 (20.0%) over the plan of €1,000.", tell.Plain(over.Words))
+	require.Equal(t, "The computed outlook of €1,200 is €200 (20.0%) over the plan of €1,000.", tell.Plain(over.Words()))
 	require.Empty(t, find(m, office.ExceptionAsk{Kind: "over", Limits: map[string]string{"over": "21"}}).Projects)
 
 	after := find(m, office.ExceptionAsk{Kind: "after", Limits: map[string]string{"after": "2"}})
 	require.Equal(t, []string{"E", "F", "G", "H"}, codesOf(after.Projects))
-	require.Equal(t, "The stated outlook rose by €100 in 2 periods running, while €100 was spent beyond what was earned; the computed one is still €50 higher.", tell.Plain(after.Projects[0].Cases[0].Words))
+	require.Equal(t, "The stated outlook rose by €100 in 2 periods running, while €100 was spent beyond what was earned; the computed one is still €50 higher.", tell.Plain(after.Projects[0].Cases[0].Words()))
 	require.Equal(t, "4 of 8 projects stand out here, Quay E first.", tell.Plain(after.Say()))
 
 	require.Equal(t, []string{"E", "F", "G", "H"}, codesOf(find(moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Lead: "Ben"}}), office.ExceptionAsk{}).Projects))

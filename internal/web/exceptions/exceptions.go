@@ -72,7 +72,7 @@ type Limit struct {
 }
 
 // most projects that the page lists, unless all are asked for.
-const most = 100
+const most = 60
 
 // ask reads what the address asks for.
 func ask(s shell.State) office.ExceptionAsk {
@@ -159,7 +159,7 @@ func (p *Page) row(x *office.ExceptionProject) Row {
 	for _, c := range x.Cases {
 		rule, _ := exception.Of(c.Kind)
 		reason := Reason{Kind: rule.Title, Link: p.Turn("cause", string(c.Kind))}
-		for _, w := range c.Words {
+		for _, w := range c.Words() {
 			ph := shell.Phrase{Text: w.Text, Tone: w.Tone}
 			switch {
 			case w.States:

@@ -85,7 +85,7 @@ type Row struct {
 // The size of the map, and how many projects are listed below it.
 const (
 	width, height = 1216.0, 520.0
-	most          = 60
+	most          = 40
 )
 
 // Get answers /map.
