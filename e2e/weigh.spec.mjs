@@ -79,7 +79,7 @@ test("picks the outliers on the map by a drawn box, and opens their rows", async
   );
   await accessible(page);
   await fits(page);
-  const all = await page.locator("table.maprows tbody tr").count();
+  const all = await page.locator("table.weighed tbody tr").count();
 
   // A box around what lies to the right.
   const svg = page.locator(".mapbox svg.map");
@@ -90,8 +90,8 @@ test("picks the outliers on the map by a drawn box, and opens their rows", async
   await page.mouse.move(at.x + at.width * 0.98, at.y + at.height * 0.85);
   await page.mouse.up();
   await page.waitForURL(/box=/);
-  const rows = page.locator("table.maprows tbody tr");
-  await expect(page.locator("table.maprows thead")).toContainText("Chosen");
+  const rows = page.locator("table.weighed tbody tr");
+  await expect(page.locator("table.weighed thead")).toContainText("Chosen");
   const chosen = await rows.count();
   expect(chosen).toBeGreaterThan(0);
   expect(chosen).toBeLessThan(all);
@@ -131,7 +131,7 @@ test("reads whose forecasts were wrong, and what overruns go with", async ({
   await page.getByRole("link", { name: "6 ahead" }).click();
   await expect(page.locator(".sentence")).toContainText("6 periods ahead");
   await page
-    .locator("table.forecasts tr", { hasText: "QS-01" })
+    .locator("table.weighed tr", { hasText: "QS-01" })
     .locator("td a")
     .nth(1)
     .click();

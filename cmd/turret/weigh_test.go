@@ -29,9 +29,9 @@ func (p printed) number(project, name string) float64 {
 	return math.NaN()
 }
 
-func printedAt(t *testing.T, db, period string) printed {
+func printedAt(t *testing.T, db, period, currency string) printed {
 	t.Helper()
-	code, out, errs := cli("readings", "--db", db, "--period", period, "--currency", "reporting", "--json")
+	code, out, errs := cli("readings", "--db", db, "--period", period, "--currency", currency, "--json")
 	require.Equal(t, done, code, errs)
 	var rows []map[string]any
 	require.NoError(t, json.Unmarshal([]byte(out), &rows))
@@ -62,7 +62,7 @@ func TestExceptionsAreWhatReadingsSay(t *testing.T) {
 	at := make(map[string]printed)
 	periods := []string{"2026-11", "2026-10", "2026-09", "2026-08", "2026-07", "2026-06", "2026-05", "2026-04", "2026-03"}
 	for _, p := range periods {
-		at[p] = printedAt(t, db, p)
+		at[p] = printedAt(t, db, p, "reporting")
 	}
 	total := 0
 	for first := range 5 {
@@ -91,6 +91,57 @@ func TestExceptionsAreWhatReadingsSay(t *testing.T) {
 		}
 	}
 	require.Greater(t, total, 80, "the demonstration has something to find")
+}
+
+// TestMapAndDriversAreWhatReadingsSay: the places of the map, the means of drivers
+// and what came of forecasts are what the command readings prints.
+func TestMapAndDriversAreWhatReadingsSay(t *testing.T) {
+	ctx := context.Background()
+	o, db := demoOffice(t)
+	m, err := o.Moment(ctx, me(), office.Ask{At: "2026-11"})
+	require.NoError(t, err)
+	now := printedAt(t, db, "2026-11", "reporting")
+	over := func(code string) float64 { return now.number(code, "eac_computed")/now.number(code, "bac") - 1 }
+
+	plan, err := o.Map(ctx, me(), m, office.MapAsk{})
+	require.NoError(t, err)
+	require.Len(t, plan.Marks, 24)
+	for _, k := range plan.Marks {
+		require.InDelta(t, over(k.Code)*100, k.X, 1e-6, k.Code)
+		require.Equal(t, now.number(k.Code, "finish_slip"), k.Y, k.Code)
+		require.InDelta(t, now.number(k.Code, "bac")/1000, k.Size, 1e-6, k.Code)
+	}
+
+	d, err := o.Drivers(ctx, me(), m, office.DriversAsk{By: "lead"})
+	require.NoError(t, err)
+	costs, slips, money := make(map[string][]float64), make(map[string][]float64), make(map[string]float64)
+	for _, k := range plan.Marks { // the demonstration has both outcomes of every project
+		costs[k.Lead] = append(costs[k.Lead], over(k.Code))
+		slips[k.Lead] = append(slips[k.Lead], now.number(k.Code, "finish_slip"))
+		money[k.Lead] += now.number(k.Code, "bac")
+	}
+	require.Len(t, d.Now.Values, len(costs))
+	for _, v := range d.Now.Values {
+		require.Equal(t, len(costs[v.Value]), v.Count, v.Value)
+		require.InDelta(t, mean(costs[v.Value]), v.Groups[0].Mean, 1e-9, v.Value)
+		require.InDelta(t, mean(slips[v.Value]), v.Groups[1].Mean, 1e-9, v.Value)
+		require.InDelta(t, money[v.Value]*100, float64(v.Money), 0.5, v.Value)
+	}
+
+	f, err := o.Forecasts(ctx, me(), m, "FR-01", 3)
+	require.NoError(t, err)
+	own := printedAt(t, db, "2026-11", "project").number("FR-01", "ac")
+	before := printedAt(t, db, "2026-08", "project").number("FR-01", "ac")
+	last := f.Pairs[len(f.Pairs)-1]
+	require.Equal(t, []string{"Aug 2026", "Nov 2026"}, []string{last.Made, last.Through})
+	require.InDelta(t, (own-before)*100, float64(last.Came), 0.5)
+}
+
+func mean(list []float64) (sum float64) {
+	for _, x := range list {
+		sum += x / float64(len(list))
+	}
+	return sum
 }
 
 // plainly finds the kinds of exceptions of a project by the usual limits.

@@ -75,7 +75,7 @@ const (
 
 // style is made when a server is: the command line does without.
 var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, money.Style, baselines.Style, drivers.Style, exceptions.Style, forecasts.Style, maps.Style, structure.Style, brief.Style)
+	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, money.Style, baselines.Style, drivers.Style, exceptions.Style, maps.Style, structure.Style, brief.Style)
 })
 
 // scripts are the modules of all pages, in the order of their names.

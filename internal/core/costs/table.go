@@ -170,9 +170,16 @@ func Compare(q Query, office *portfolio.Office, projects []*Project, other *port
 // join takes over what a row of the second version holds, and the rows below it.
 func (t *Table) join(r, other *Row) {
 	r.sums[1], r.Any[1] = other.sums[1], other.Any[1]
-	n := len(r.Below)
-	for _, c := range other.Below {
-		t.join(t.child(r, c.key, c.Key, c.Name), c)
+	n, at := len(r.Below), 0
+	for _, c := range other.Below { // both are in the order of their keys
+		for at < n && r.Below[at].Key < c.Key {
+			at++
+		}
+		if at < n && r.Below[at].key == c.key {
+			t.join(r.Below[at], c)
+		} else {
+			t.join(t.child(r, c.key, c.Key, c.Name), c)
+		}
 	}
 	if len(r.Below) > n {
 		r.order()

@@ -33,8 +33,7 @@ var Style = shell.File(files, "board.css")
 
 // Page is what the template shows.
 type Page struct {
-	shell.Frame
-	Trail      *trail.Page // beside the board, or nil
+	trail.Frame
 	List       *office.List
 	Sentence   []shell.Phrase
 	NotCounted string
@@ -88,17 +87,11 @@ func Get(site *shell.Site) fiber.Handler {
 			}
 			return c.Redirect().Status(fiber.StatusSeeOther).To(s.With("cols", join(list)).Board() + "#columns")
 		}
-		f, err := shell.NewFrame(c, site, "Board", "")
-		if err != nil {
+		f, answered, err := trail.Open(c, site, Template, "Board", "")
+		if err != nil || answered {
 			return err
 		}
 		p := &Page{Frame: f}
-		if p.Trail, err = trail.Beside(c, f); err != nil {
-			return err
-		}
-		if shell.Wants(c, "trail") {
-			return shell.RenderPart(c, Template, "trail", p)
-		}
 		if f.Moment.Empty {
 			return shell.Render(c, Template, p)
 		}

@@ -14,7 +14,6 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/driver"
 	"turret/internal/core/figure"
-	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -32,14 +31,13 @@ var Style = shell.File(files, "drivers.css")
 
 // Page shows drivers.
 type Page struct {
-	shell.Frame
-	Trail    *trail.Page
+	trail.Frame
 	Found    *office.Drivers
 	Sentence []shell.Phrase
 	Drivers  []Driver
 	Values   []Value
 	All      *Value
-	Rows     []Row
+	Rows     []trail.Listed
 }
 
 // Driver is an attribute with what it explains.
@@ -72,28 +70,14 @@ type Outcome struct {
 	Picture             template.HTML
 }
 
-// Row is a project of a value.
-type Row struct {
-	Code, Name, Lead, Link string
-	Glyph                  chart.Glyph
-	Cells                  []tell.Cell
-	Links                  []string
-}
-
 // Get answers /drivers.
 func Get(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
-		f, err := shell.NewFrame(c, site, "Drivers", "")
-		if err != nil {
+		f, answered, err := trail.Open(c, site, Template, "Drivers", "")
+		if err != nil || answered {
 			return err
 		}
 		p := &Page{Frame: f}
-		if p.Trail, err = trail.Beside(c, f); err != nil {
-			return err
-		}
-		if shell.Wants(c, "trail") {
-			return shell.RenderPart(c, Template, "trail", p)
-		}
 		if p.Found, err = site.Office.Drivers(c.Context(), p.Actor, f.Moment, office.DriversAsk{By: p.State.Get("by"), Value: p.State.Get("value")}); err != nil {
 			return err
 		}
@@ -129,7 +113,7 @@ func said(r *driver.Result, none bool) Said {
 	case r.Word == driver.Same:
 		return Said{Share: tell.Dash, Words: "all have the same", Quiet: true}
 	case r.Word == driver.Few:
-		return Said{Share: tell.Dash, Words: fmt.Sprintf("too few to say"), Quiet: true}
+		return Said{Share: tell.Dash, Words: "too few to say", Quiet: true}
 	case r.Word == driver.Chance:
 		return Said{Share: share, Picture: chart.Explained(r.Explained, "quiet").SVG(), Words: "may be chance", Quiet: true}
 	}
@@ -202,31 +186,20 @@ func write(k int, v float64) string {
 	return tell.Signed(int(math.Round(v))) + " d"
 }
 
+// rows lists what has the value that is looked at.
 func (p *Page) rows() {
 	for _, r := range p.Found.Rows {
-		row := p.row(r)
-		for _, id := range [...]figure.ID{figure.BAC, figure.ComputedOver, figure.FinishSlip} {
-			c := tell.Figure(id, r.Value(id), r.Currency, false)
-			link := ""
-			if c.Known {
-				link = p.Figure(r.Code, figure.Get(id).Name)
-			}
-			row.Cells, row.Links = append(row.Cells, c), append(row.Links, link)
-		}
-		p.Rows = append(p.Rows, row)
+		p.Rows = append(p.Rows, p.List(r, figure.BAC, figure.ComputedOver, figure.FinishSlip))
 	}
 	code, _, _ := strings.Cut(p.Found.Value, " ")
 	for _, x := range p.Found.Parts {
-		row := p.row(x.Reading)
+		row := p.List(x.Reading)
 		table := p.State.Moment().With("of", x.Code).With("code", code).With("per", "completion").With("amounts", "running,plan").MoneyPage()
-		row.Cells = []tell.Cell{{Text: p.money(x.Plan), Known: true}, {Text: p.money(x.Outlook), Known: true}, {Text: tell.Share(x.Outlook-x.Plan, x.Plan, true), Known: true}}
-		row.Links = []string{table, table, table}
+		for _, text := range []string{p.money(x.Plan), p.money(x.Outlook), tell.Share(x.Outlook-x.Plan, x.Plan, true)} {
+			row.Figures = append(row.Figures, trail.LinkedCell{Cell: tell.Cell{Text: text, Known: true}, Link: table, Away: true})
+		}
 		p.Rows = append(p.Rows, row)
 	}
-}
-
-func (p *Page) row(r *office.Reading) Row {
-	return Row{Code: r.Code, Name: r.Name, Lead: r.Lead, Link: p.State.Project(r.Code), Glyph: chart.Glyph{Standing: r.Standing[standing.Overall], Overall: true, What: "Overall", Why: r.Why}}
 }
 
 // OfCode tells whether the rows are parts of projects on a cost code.

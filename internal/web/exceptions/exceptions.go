@@ -31,8 +31,7 @@ var Style = shell.File(files, "exceptions.css")
 
 // Page shows the exceptions.
 type Page struct {
-	shell.Frame
-	Trail    *trail.Page
+	trail.Frame
 	Found    *office.Exceptions
 	Sentence []shell.Phrase
 	Chips    []Chip
@@ -50,12 +49,9 @@ type Chip struct {
 
 // Row is a project with why it is found.
 type Row struct {
-	Code, Name, Lead, Link string
-	Glyph                  chart.Glyph
-	Stated                 *chart.Glyph
-	Reasons                []Reason
-	Over, Stake            tell.Cell
-	OverLink, StakeLink    string
+	trail.Listed
+	Stated  *chart.Glyph
+	Reasons []Reason
 }
 
 // Reason is one of them, in words.
@@ -86,17 +82,11 @@ func ask(s shell.State) office.ExceptionAsk {
 // Get answers /exceptions.
 func Get(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
-		f, err := shell.NewFrame(c, site, "Exceptions", "")
-		if err != nil {
+		f, answered, err := trail.Open(c, site, Template, "Exceptions", "")
+		if err != nil || answered {
 			return err
 		}
 		p := &Page{Frame: f}
-		if p.Trail, err = trail.Beside(c, f); err != nil {
-			return err
-		}
-		if shell.Wants(c, "trail") {
-			return shell.RenderPart(c, Template, "trail", p)
-		}
 		if p.Found, err = site.Office.Exceptions(c.Context(), p.Actor, f.Moment, ask(p.State)); err != nil {
 			return err
 		}
@@ -143,19 +133,10 @@ func (p *Page) chips() {
 }
 
 func (p *Page) row(x *office.ExceptionProject) Row {
-	r := Row{Code: x.Code, Name: x.Name, Lead: x.Lead, Link: p.State.Project(x.Code), Glyph: chart.Glyph{Standing: x.Standing[standing.Overall], Overall: true, What: "Overall", Why: x.Why}}
+	r := Row{Listed: p.List(x.Reading, figure.ComputedOver, figure.AtStake)}
 	if x.HasSaid && x.Stated != x.Standing[standing.Overall] {
 		r.Stated = &chart.Glyph{Standing: x.Stated, Small: true, What: "Stated"}
 	}
-	figureOf := func(id figure.ID) (tell.Cell, string) {
-		c := tell.Figure(id, x.Value(id), x.Currency, false)
-		if !c.Known {
-			return c, ""
-		}
-		return c, p.Figure(x.Code, figure.Get(id).Name)
-	}
-	r.Over, r.OverLink = figureOf(figure.ComputedOver)
-	r.Stake, r.StakeLink = figureOf(figure.AtStake)
 	for _, c := range x.Cases {
 		rule, _ := exception.Of(c.Kind)
 		reason := Reason{Kind: rule.Title, Link: p.Turn("cause", string(c.Kind))}

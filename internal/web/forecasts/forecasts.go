@@ -20,14 +20,11 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed forecasts.html forecasts.css
+//go:embed forecasts.html
 var files embed.FS
 
 // Template of the screen.
 var Template = shell.Parse(files, "forecasts.html")
-
-// Style is its style sheet.
-var Style = shell.File(files, "forecasts.css")
 
 // Page shows forecast errors.
 type Page struct {

@@ -15,7 +15,6 @@ import (
 
 	"turret/internal/chart"
 	"turret/internal/core/figure"
-	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -36,8 +35,7 @@ var Scripts = map[string]string{"map.js": shell.File(files, "map.js")}
 
 // Page shows the map.
 type Page struct {
-	shell.Frame
-	Trail    *trail.Page
+	trail.Frame
 	Map      *office.Map
 	Sentence []shell.Phrase
 	Picture  template.HTML
@@ -48,7 +46,7 @@ type Page struct {
 	Choices  []Choice
 	Legend   []Shade
 	Heads    []Head
-	Rows     []Row
+	Rows     []trail.Listed
 	Left     int
 	Box      [4]string // as people type it
 }
@@ -74,14 +72,6 @@ type Shade struct {
 // Head is a column's head.
 type Head struct{ Title, Unit string }
 
-// Row is a project that is picked out.
-type Row struct {
-	Code, Name, Lead, Link string
-	Glyph                  chart.Glyph
-	Cells                  []tell.Cell
-	Links                  []string
-}
-
 // The size of the map, and how many projects are listed below it.
 const (
 	width, height = 1216.0, 520.0
@@ -91,17 +81,11 @@ const (
 // Get answers /map.
 func Get(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
-		f, err := shell.NewFrame(c, site, "Map", "")
-		if err != nil {
+		f, answered, err := trail.Open(c, site, Template, "Map", "")
+		if err != nil || answered {
 			return err
 		}
 		p := &Page{Frame: f, Width: width, Height: height}
-		if p.Trail, err = trail.Beside(c, f); err != nil {
-			return err
-		}
-		if shell.Wants(c, "trail") {
-			return shell.RenderPart(c, Template, "trail", p)
-		}
 		s := p.State
 		if p.Map, err = site.Office.Map(c.Context(), p.Actor, f.Moment, office.MapAsk{X: s.Get("x"), Y: s.Get("y"), Size: s.Get("size"), Shade: s.Get("shade"), Box: s.Get("box"), Of: s.Get("of")}); err != nil {
 			return err
@@ -143,7 +127,8 @@ func (p *Page) fill() {
 		p.Left, list = len(list)-most, list[:most]
 	}
 	for _, k := range list {
-		p.Rows = append(p.Rows, p.row(k))
+		ids := p.ids()
+		p.Rows = append(p.Rows, p.List(k.Reading, ids[:]...))
 	}
 	p.legend()
 	p.Sentence = p.say()
@@ -203,19 +188,6 @@ func (p *Page) legend() {
 	if unknown {
 		p.Legend = append(p.Legend, Shade{"unknown", "not known"})
 	}
-}
-
-func (p *Page) row(k *office.MapMark) Row {
-	r := Row{Code: k.Code, Name: k.Name, Lead: k.Lead, Link: p.State.Project(k.Code), Glyph: chart.Glyph{Standing: k.Standing[standing.Overall], Overall: true, What: "Overall", Why: k.Why}}
-	for _, id := range p.ids() {
-		c := tell.Figure(id, k.Value(id), k.Currency, false)
-		link := ""
-		if c.Known {
-			link = p.Figure(k.Code, figure.Get(id).Name)
-		}
-		r.Cells, r.Links = append(r.Cells, c), append(r.Links, link)
-	}
-	return r
 }
 
 // say says how many projects lie beyond the limits, and which farthest.

@@ -32,10 +32,9 @@ var Style = shell.File(files, "sheet.css")
 
 // Page is what the template shows. Sheet is nil where there is no such project.
 type Page struct {
-	shell.Frame
+	trail.Frame
 	Code       string
 	Measures   Measures
-	Trail      *trail.Page // beside the sheet, or nil
 	Sheet      *office.Sheet
 	Overall    chart.Glyph
 	Stated     *chart.Glyph // where it differs
@@ -102,17 +101,11 @@ type Chart struct {
 func Get(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		code := shell.Param(c, "code")
-		f, err := shell.NewFrame(c, site, code, code)
-		if err != nil {
+		f, answered, err := trail.Open(c, site, Template, code, code)
+		if err != nil || answered {
 			return err
 		}
 		p := &Page{Frame: f, Code: code}
-		if p.Trail, err = trail.Beside(c, f); err != nil {
-			return err
-		}
-		if shell.Wants(c, "trail") {
-			return shell.RenderPart(c, Template, "trail", p)
-		}
 		if p.Sheet, err = site.Office.Sheet(c.Context(), p.Actor, f.Moment, code); err != nil {
 			return err
 		}

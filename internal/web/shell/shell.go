@@ -22,11 +22,11 @@ import (
 	"turret/internal/tell"
 )
 
-//go:embed shell.html shell.css rail.css controls.css charts.css *.js
+//go:embed shell.html shell.css rail.css controls.css charts.css weigh.css *.js
 var files embed.FS
 
 // Style is the frame's style sheet, with the tokens.
-var Style = File(files, "shell.css") + File(files, "controls.css") + File(files, "rail.css") + File(files, "charts.css")
+var Style = File(files, "shell.css") + File(files, "controls.css") + File(files, "rail.css") + File(files, "charts.css") + File(files, "weigh.css")
 
 // Scripts are the frame's modules, by name.
 var Scripts = map[string]string{"keys.js": File(files, "keys.js"), "find.js": File(files, "find.js"), "page.js": File(files, "page.js"), "take.js": File(files, "take.js")}

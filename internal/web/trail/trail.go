@@ -120,9 +120,31 @@ func Get(site *shell.Site) fiber.Handler {
 // sourceScope stands in place of a scope where the trail is a row of a file.
 const sourceScope = "row"
 
-// Beside reads the trail that a page's address asks for beside it; nil for
+// Frame is what every page says that shows a moment, with room for a trail
+// beside it.
+type Frame struct {
+	shell.Frame
+	Trail *Page // nil where the address asks for none
+}
+
+// Open begins such a page, as shell.NewFrame does. Where the request wants the
+// trail alone it is answered, and nothing is left to do.
+func Open(c fiber.Ctx, site *shell.Site, t shell.Templates, title, project string) (f Frame, answered bool, err error) {
+	if f.Frame, err = shell.NewFrame(c, site, title, project); err != nil {
+		return f, false, err
+	}
+	if f.Trail, err = beside(c, f.Frame); err != nil {
+		return f, false, err
+	}
+	if shell.Wants(c, "trail") {
+		return f, true, shell.RenderPart(c, t, "trail", f)
+	}
+	return f, false, nil
+}
+
+// beside reads the trail that a page's address asks for beside it; nil for
 // none.
-func Beside(c fiber.Ctx, f shell.Frame) (*Page, error) {
+func beside(c fiber.Ctx, f shell.Frame) (*Page, error) {
 	scope, name, ok := cutLast(f.State.Get("trail"))
 	if !ok {
 		return nil, nil
