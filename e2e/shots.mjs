@@ -14,9 +14,11 @@ const dir = process.argv[3] ?? "docs/screenshots";
 const only = process.argv[4];
 const pages = {
   board: "/board",
-  "board-compared": "/board?vs=2026-08&sort=-at_stake",
   sheet: "/project/FR-01",
-  "sheet-codes": "/project/QS-02#codes",
+  measures: "/project/FR-01#measures",
+  exceptions: "/exceptions",
+  map: "/map?box=4,14,-2,34",
+  drivers: "/drivers",
   trail: "/project/FR-01?trail=FR-01/cpi&vs=2026-10",
   proposal: "/baseline?of=QS-01&version=2",
   money: "/money?of=FR-01&vs=2026-08",
@@ -52,18 +54,9 @@ if (!only || only.startsWith("brief")) {
   await shot("brief-page", analyst.locator(".paper svg"));
   await analyst.setViewportSize(viewport);
 }
-if (!only || ["check", "finding", "rules"].includes(only)) {
+if (!only || ["check", "rules"].includes(only)) {
   await analyst.goto(base + "/check");
   await shot("check");
-  await analyst.goto(
-    base +
-      "/check/QS-07/booked-twice?record=" +
-      encodeURIComponent("cost code 220, capex, 2026-11"),
-  );
-  await analyst.getByLabel("Amount").fill("");
-  await analyst.getByRole("button", { name: "See what it changes" }).click();
-  await analyst.waitForSelector(".effect");
-  await shot("finding");
   await analyst.goto(base + "/setup/rules?cause=dates%7Cspi_t%7C");
   await analyst.getByLabel("Watch", { exact: true }).fill("0.98");
   await analyst
@@ -110,8 +103,8 @@ if (!only || only.startsWith("gather")) {
   await analyst.waitForURL(/draft/);
   await shot("gather-preview");
 }
-// The month's end is last of all: it closes, opens again and closes.
-if (!only || ["closing", "cuts-compared", "history"].includes(only)) {
+// The month's end is last of all: it closes, and opens again.
+if (!only || ["closing", "history"].includes(only)) {
   const press = (name) => analyst.getByRole("button", { name }).click();
   await analyst.goto(base + "/close?at=2026-11");
   await shot("closing");
@@ -137,10 +130,6 @@ if (!only || ["closing", "cuts-compared", "history"].includes(only)) {
   await analyst.waitForURL(/draft/);
   await press("Accept");
   await analyst.waitForURL(/run/);
-  await close();
-  await analyst.getByRole("link", { name: "with the one before" }).click();
-  await analyst.waitForURL(/compare/);
-  await shot("cuts-compared");
   await analyst.goto(
     base + "/history?project=FR-05&table=costs&row=2026-11&from=2026-11-01",
   );

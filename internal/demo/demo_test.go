@@ -7,6 +7,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/core/driver"
+	"turret/internal/core/exception"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
 	"turret/internal/core/portfolio"
@@ -68,6 +70,28 @@ func TestSituations(t *testing.T) {
 	require.Equal(t, "2026-11", m.Period.Code)
 	require.False(t, m.Period.Closed)
 	require.True(t, m.Before.Closed)
+
+	e, err := o.Exceptions(ctx, Analyst, m, office.ExceptionAsk{})
+	require.NoError(t, err)
+	found := make(map[string][]exception.Kind)
+	for _, p := range e.Projects {
+		for _, c := range p.Cases {
+			found[p.Code] = append(found[p.Code], c.Kind)
+		}
+	}
+	for code, kind := range map[string]exception.Kind{"FR-02": exception.Masked, "QS-05": exception.Worsening, "PS-02": exception.Unmoved, "QS-01": exception.After} {
+		require.Contains(t, found[code], kind, code)
+	}
+	d, err := o.Drivers(ctx, Analyst, m, office.DriversAsk{})
+	require.NoError(t, err)
+	require.Equal(t, "supplier", d.Now.Name, "overruns go with the supplier")
+	require.Equal(t, driver.Clear, d.Now.Results[0].Word)
+	f, err := o.Forecasts(ctx, Analyst, m, "", 3)
+	require.NoError(t, err)
+	require.Greater(t, f.All[1].Absolute, 0.02, "forecasts that missed")
+	for _, code := range []string{"SP-01", "PS-03"} {
+		require.True(t, now[code].Value(figure.Margin).Known, "income of %s", code)
+	}
 }
 
 // TestFaults finds what docs/demo.md tells of the data, and what was said.

@@ -41,14 +41,15 @@ func (w *briefWriter) exceptionPage(p BriefPart, v url.Values) error {
 	if notes := append(m.Notes, e.Asked...); len(notes) > 0 {
 		return refuse("%s of this brief: %s", p.Title, notes[0])
 	}
-	g := brief.Grid{Columns: []brief.Col{{Head: "", Share: 0.5}, {Head: "Project", Share: 2.6, Wrap: true}, {Head: "Lead", Share: 1.3, Wrap: true}, {Head: "Why", Share: 6, Wrap: true}}, Empty: "No project is beyond the limits."}
+	g := brief.Grid{Columns: []brief.Col{{Head: "", Share: 0.5}, {Head: "Project", Share: 2.6, Wrap: true}, {Head: "Lead", Share: 1.3, Wrap: true}, {Head: "Exception", Share: 1.5, Wrap: true}, {Head: "Why", Share: 5.4, Wrap: true}}, Empty: "No project is beyond the limits."}
 	for i, x := range e.Projects {
 		if i == mostFound {
 			g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{{}, {Text: "and " + tell.Plural(len(e.Projects)-i, "other", "others"), Tone: "quiet"}}})
 			break
 		}
 		for k, c := range x.Cases {
-			line := brief.Line{Cells: []brief.Piece{{}, {}, {}, brief.Txt(tell.Plain(c.Words()))}}
+			rule, _ := exception.Of(c.Kind)
+			line := brief.Line{Cells: []brief.Piece{{}, {}, {}, {Text: rule.Title, Tone: "quiet"}, brief.Txt(tell.Plain(c.Words()))}}
 			if k == 0 {
 				line.Cells[0] = brief.Piece{Glyph: []chart.Glyph{{Standing: x.Standing[standing.Overall], Overall: true}}}
 				line.Cells[1], line.Cells[2] = brief.Piece{Text: x.Code + " " + x.Name, Bold: true}, brief.Txt(x.Lead)

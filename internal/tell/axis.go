@@ -77,7 +77,10 @@ func (a Axis) Say(f float64) string {
 	case "k":
 		return a.Write(math.Round(f))
 	}
-	return a.Write(math.Round(f*100) / 100)
+	if figure.Get(a.ID).Unit == figure.Ratio {
+		return minus(strconv.FormatFloat(f, 'f', 2, 64))
+	}
+	return a.Write(f)
 }
 
 func short(f float64) string {

@@ -147,7 +147,11 @@ func Looks(r exception.Rule, l exception.Limits) string {
 	for _, x := range exception.AllLimits {
 		pairs = append(pairs, "{"+x.Name+"}", LimitText(l[x.Name]))
 	}
-	return strings.NewReplacer(pairs...).Replace(r.About)
+	about := r.About
+	if l["least"].Sign() == 0 {
+		about = strings.Replace(about, ", and by {least} thousand", "", 1)
+	}
+	return strings.NewReplacer(pairs...).Replace(about)
 }
 
 // LimitText writes a limit.
