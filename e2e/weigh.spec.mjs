@@ -189,8 +189,14 @@ test("weighs one project by its measures", async ({ page, as }) => {
   await expect(page).toHaveURL(/\/money\?.*code=200/);
 
   // The same measures are columns of the board.
-  await page.goto("/board?cols=overall,cpi3,eac_spread,months_left,tcpi_eac");
-  for (const head of ["CPI of three periods", "Spread of the estimates"])
+  await page.goto(
+    "/board?cols=overall,cpi3,eac_spread,months_left,forecast_error&sort=-forecast_error",
+  );
+  for (const head of [
+    "CPI of three periods",
+    "Spread of the estimates",
+    "Forecast error, 3 ahead",
+  ])
     await expect(page.locator("table.board thead")).toContainText(head);
   await accessible(page);
 });

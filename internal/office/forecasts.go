@@ -87,6 +87,30 @@ func (o *Office) Forecasts(ctx context.Context, a right.Actor, m *Moment, of str
 	return f, nil
 }
 
+// ErrorColumn is the column of lists that has forecast errors, and ErrorAhead the
+// lead that it tells of.
+const (
+	ErrorColumn = "forecast_error"
+	ErrorAhead  = 3
+)
+
+// ForecastErrors gives the errors of the forecasts of a moment's scope and filter
+// at one of Leads, by project; those without a record have none.
+func (o *Office) ForecastErrors(ctx context.Context, a right.Actor, m *Moment, ahead int) (map[string]forecast.Summary, error) {
+	f, err := o.Forecasts(ctx, a, m, "", ahead)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[string]forecast.Summary)
+	at := slices.Index(Leads, f.Ahead)
+	for i := range f.By {
+		for _, p := range f.By[i].Projects {
+			out[p.Of.Code] = p.Errors[at]
+		}
+	}
+	return out, nil
+}
+
 func (m *Moment) pairs(list []forecast.Error) (out []ForecastPair) {
 	ps := m.snap.Office.Periods
 	for _, e := range list {

@@ -8,6 +8,7 @@ import (
 
 	"turret/internal/book"
 	"turret/internal/core/figure"
+	"turret/internal/core/forecast"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/right"
@@ -75,6 +76,12 @@ func (o *Office) List(ctx context.Context, a right.Actor, m *Moment, order Order
 		return nil, err
 	}
 	l := &lister{ctx: ctx, o: o, m: m, order: order, out: &List{}}
+	if strings.TrimPrefix(order.Sort, "-") == ErrorColumn {
+		var err error
+		if l.errors, err = o.ForecastErrors(ctx, a, m, ErrorAhead); err != nil {
+			return nil, err
+		}
+	}
 	l.keys = m.now
 	if m.InProject { // amounts in several currencies have no order
 		var err error
@@ -125,6 +132,8 @@ type lister struct {
 	order Order
 	keys  *book.Readings // what rows are sorted by
 	out   *List
+
+	errors map[string]forecast.Summary // of forecasts, where rows are sorted by them
 }
 
 func (l *lister) count(r *Reading) {
@@ -280,9 +289,26 @@ func (l *lister) by(list []*Reading, of func(*Reading) string, narrow func(*Filt
 // sort arranges projects; what is not known comes last, equals by code.
 func (l *lister) sort(list []*Reading) {
 	slices.SortStableFunc(list, func(a, b *Reading) int {
+		if l.errors != nil {
+			return cmp.Or(l.farther(a.Code, b.Code), strings.Compare(a.Code, b.Code))
+		}
 		x, y := cmp.Or(l.keys.Project(a.Code), a), cmp.Or(l.keys.Project(b.Code), b)
 		return cmp.Or(compare(x, y, l.order.Sort), strings.Compare(a.Code, b.Code))
 	})
+}
+
+// farther orders two projects by their forecast errors; one without any comes
+// last.
+func (l *lister) farther(a, b string) int {
+	x, y := l.errors[a], l.errors[b]
+	if x.Count == 0 || y.Count == 0 {
+		return cmp.Compare(min(y.Count, 1), min(x.Count, 1))
+	}
+	by := cmp.Compare(x.Absolute, y.Absolute)
+	if strings.HasPrefix(l.order.Sort, "-") {
+		by = -by
+	}
+	return by
 }
 
 func (l *lister) sortGroups(rows []Row) {
@@ -352,7 +378,7 @@ func flag(b bool) int {
 // Sortable tells whether lists can be sorted by a column.
 func Sortable(column string) bool {
 	switch column = strings.TrimPrefix(column, "-"); column {
-	case "project", "name", "lead", "sponsor", "stage", "state", "currency", "stated", "milestone":
+	case "project", "name", "lead", "sponsor", "stage", "state", "currency", "stated", "milestone", ErrorColumn:
 		return true
 	}
 	_, dim := standing.ParseColumn(column)

@@ -143,6 +143,18 @@ func TestForecasts(t *testing.T) {
 	require.Equal(t, []string{"Jan 2026", "Feb 2026"}, []string{of.Pairs[0].Made, of.Pairs[0].Through})
 	require.Len(t, of.By, 1, "its lead alone")
 
+	// A list goes by it: in April, with nothing booked, Ann's 750 of January were
+	// half too much for the 500 that came, Ben's a quarter for 600.
+	for sort, want := range map[string]string{"-forecast_error": "A", "forecast_error": "E"} {
+		list, err := o.List(ctx, operator, moment(t, o, office.Ask{At: "2026-04"}), office.Order{Group: "none", Sort: sort})
+		require.NoError(t, err)
+		require.Equal(t, want, list.Codes[0], sort)
+	}
+	errs, err := o.ForecastErrors(ctx, operator, moment(t, o, office.Ask{At: "2026-04"}), office.ErrorAhead)
+	require.NoError(t, err)
+	require.InDelta(t, 0.5, errs["B"].Absolute, 1e-9)
+	require.InDelta(t, 0.25, errs["F"].Absolute, 1e-9)
+
 	// What a project says anew is seen; what others said is not read again.
 	require.Empty(t, take(t, o, office.GatherOptions{}, file("costs.csv", "project,cost_code,kind,period,version,amount\nE,10,forecast,2026-02,2026-01,300\nE,10,forecast,2026-03,2026-01,300\nE,10,forecast,2026-04,2026-01,300\n")).Refusals)
 	of, err = o.Forecasts(ctx, operator, moment(t, o, office.Ask{At: "2026-03"}), "E", 1)

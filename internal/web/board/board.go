@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -14,6 +15,7 @@ import (
 
 	"turret/internal/chart"
 	"turret/internal/core/figure"
+	"turret/internal/core/forecast"
 	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/tell"
@@ -55,6 +57,7 @@ type Page struct {
 	Trust      *office.Trust
 
 	strips func(string) [office.StripLength]office.Mark
+	errors map[string]forecast.Summary // of forecasts, where a column has them
 	names  [office.StripLength]string
 }
 
@@ -147,6 +150,11 @@ func (p *Page) fill(c fiber.Ctx, site *shell.Site) (err error) {
 	var unknown []string
 	if p.Columns, unknown = chosen(p.State.Get("cols")); len(unknown) > 0 {
 		m.Notes = append(m.Notes, fmt.Sprintf("There is no column %s.", strings.Join(unknown, ", ")))
+	}
+	if slices.ContainsFunc(p.Columns, func(c Column) bool { return c.Kind == "error" }) {
+		if p.errors, err = site.Office.ForecastErrors(ctx, p.Actor, m, office.ErrorAhead); err != nil {
+			return err
+		}
 	}
 	p.arrange()
 	p.Sentence, p.NotCounted = p.say(), p.Moment.NotCounted(p.List)

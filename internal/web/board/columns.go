@@ -2,11 +2,13 @@ package board
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 	"strings"
 
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
+	"turret/internal/office"
 	"turret/internal/tell"
 )
 
@@ -14,7 +16,7 @@ import (
 // attribute of projects, or any figure of the catalogue.
 type Column struct {
 	Name, Title string
-	Kind        string // glyph, strip, outlook, text, milestone, figure
+	Kind        string // glyph, strip, outlook, text, milestone, error, figure
 	Unit        string
 	Class       string
 	dimension   standing.Dimension
@@ -50,6 +52,7 @@ var every = func() []Column {
 	for _, x := range [...][2]string{{"lead", "Lead"}, {"sponsor", "Sponsor"}, {"stage", "Stage"}, {"state", "State"}, {"currency", "Currency"}, {"stated", "Stated standing"}} {
 		out = append(out, Column{Name: x[0], Title: x[1], Kind: "text"})
 	}
+	out = append(out, Column{Name: office.ErrorColumn, Title: fmt.Sprintf("Forecast error, %d ahead", office.ErrorAhead), Kind: "error", Class: "n"})
 	for i := range figure.Len() {
 		e := figure.Get(figure.ID(i))
 		out = append(out, Column{Name: e.Name, Title: cmp.Or(titles[figure.ID(i)], e.Title), Kind: "figure", Class: "n", id: figure.ID(i)})

@@ -99,6 +99,8 @@ func (p *Page) cell(r office.Row, c Column) Cell {
 		return cell
 	case "text":
 		return p.words(r, c.Name)
+	case "error":
+		return p.missed(r)
 	}
 	return p.figure(r, c.id)
 }
@@ -144,6 +146,18 @@ func (p *Page) words(r office.Row, name string) Cell {
 		return Cell{Cell: tell.Cell{Text: tell.Dash, Title: "Not stated"}}
 	}
 	return Cell{Cell: tell.Cell{Text: text, Known: true}}
+}
+
+// missed tells by how much a project's forecasts missed what came.
+func (p *Page) missed(r office.Row) Cell {
+	e := p.errors[r.Now.Code]
+	switch {
+	case r.Group:
+		return Cell{Class: "n"}
+	case e.Count == 0:
+		return Cell{Class: "n", Cell: tell.Cell{Text: tell.Dash, Title: "No forecast is old enough"}}
+	}
+	return Cell{Class: "n", Link: p.State.Forecasts(r.Now.Code, office.ErrorAhead), Cell: tell.Cell{Text: tell.Ratio(e.Absolute, false), Title: fmt.Sprintf("%s missed by %s, mean %s", tell.Plural(e.Count, "statement", "statements"), tell.Ratio(e.Absolute, false), tell.Ratio(e.Mean, true)), Known: true}}
 }
 
 func (p *Page) figure(r office.Row, id figure.ID) Cell {

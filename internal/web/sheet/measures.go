@@ -274,7 +274,7 @@ func (p *Page) errors(m *Measures) {
 	for _, n := range office.Leads {
 		m.Leads = append(m.Leads, fmt.Sprintf("%d ahead", n))
 	}
-	m.Forecasts = "/forecasts?" + p.State.Moment().With("of", s.Now.Code).Query()
+	m.Forecasts = p.State.Forecasts(s.Now.Code, office.ErrorAhead)
 	row := func(name string, list []forecast.Summary, own bool) {
 		r := Errors{Name: name}
 		for i, e := range list {
@@ -283,7 +283,7 @@ func (p *Page) errors(m *Measures) {
 				c.Mean, c.Absolute, c.Class = tell.Ratio(e.Mean, true), tell.Ratio(e.Absolute, false), (&office.ForecastTrack{Errors: list}).Tone(i)
 				c.Title = fmt.Sprintf("%s: standard deviation %s", tell.Plural(e.Count, "statement", "statements"), tell.Ratio(e.Spread, false))
 				if own {
-					c.Link = "/forecasts?" + p.State.Moment().With("of", s.Now.Code).With("ahead", fmt.Sprint(office.Leads[i])).Query() + "#pairs"
+					c.Link = p.State.Forecasts(s.Now.Code, office.Leads[i])
 				}
 			}
 			r.Cells = append(r.Cells, c)

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 
 	"turret/internal/office"
@@ -25,6 +26,11 @@ func (f Frame) Places() (out []Place) {
 		out = append(out, Place{x[0], x[1] + list, f.Path == x[1]})
 	}
 	return append(out, Place{"Money", f.State.Scoped("/money"), strings.HasPrefix(f.Path, "/money")})
+}
+
+// Forecasts is the address of a project's statements and what came, at a lead.
+func (s State) Forecasts(project string, ahead int) string {
+	return "/forecasts" + s.Moment().With("of", project).With("ahead", strconv.Itoa(ahead)).query() + "#pairs"
 }
 
 // Hidden are the parts of a state that a form must carry, but those that it asks
