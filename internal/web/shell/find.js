@@ -4,7 +4,10 @@ const box = () => document.getElementById("find");
 const found = () => document.getElementById("found");
 const results = () => [...found().querySelectorAll('[role="option"]')];
 
+let chosen = ""; // where the chosen result leads
+
 function choose(item) {
+  chosen = item?.href ?? "";
   for (const r of results()) r.setAttribute("aria-selected", r === item);
   if (item) {
     box().setAttribute("aria-activedescendant", item.id);
@@ -37,6 +40,12 @@ document.addEventListener("keydown", (e) => {
     box().value = "";
     box().blur();
   }
+});
+
+// Results of what was typed later come while one is chosen: it stays so.
+document.addEventListener("htmx:afterSwap", () => {
+  const again = chosen && results().find((r) => r.href === chosen);
+  if (again && again.getAttribute("aria-selected") !== "true") choose(again);
 });
 
 document.addEventListener("focusin", (e) => {
