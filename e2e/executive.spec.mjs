@@ -124,6 +124,10 @@ test("the pages hold on a phone, on a wide screen and on paper", async ({
       "/project/FR-01",
       "/project/FR-01?trail=FR-01/ac",
       "/trail/FR-01/cpi",
+      "/exceptions",
+      "/map",
+      "/drivers",
+      "/forecasts",
     ]) {
       await page.goto(path);
       await fits(page);

@@ -154,3 +154,28 @@ func FuzzText(f *testing.F) {
 		require.NoError(t, err)
 	})
 }
+
+// TestWordsOf: a stop stays with the word before it, whosever phrase it is.
+func TestWordsOf(t *testing.T) {
+	texts := func(phrases ...string) (out []string) {
+		var list []tell.Phrase
+		for _, p := range phrases {
+			list = append(list, tell.Phrase{Text: p})
+		}
+		for _, word := range wordsOf(list) {
+			text := ""
+			for i, p := range word {
+				if i > 0 {
+					text += "|"
+				}
+				text += p.Text
+			}
+			out = append(out, text)
+		}
+		return out
+	}
+	require.Equal(t, []string{"It", "stands", "well|.", "Now", "5%|,", "more"}, texts("It stands ", "well", ". Now ", "5%", ", more"))
+	require.Equal(t, []string{"a", "b", "c"}, texts("a", " ", "b", " c "))
+	require.Equal(t, []string{"a|b|c"}, texts("a", "", "b", "c"))
+	require.Empty(t, texts("", " ", "  "))
+}

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"turret/internal/chart"
+	"turret/internal/tell"
 )
 
 // The measures of paper, in points.
@@ -164,28 +165,52 @@ func (l *layer) sentence(s Sentence) {
 	l.room(size * 3)
 	x := l.x
 	l.y += size
-	for _, p := range s.Phrases {
-		strong := p.Tone != "" || p.States
-		rest := p.Text
-		for rest != "" {
-			word := rest
-			if i := strings.IndexByte(rest[1:], ' '); i >= 0 {
-				word = rest[:i+1]
-			}
-			rest = rest[len(word):]
-			bare := strings.TrimLeft(word, " ") // a space moves the pen: a screen would drop it
-			w := width(bare, size, strong)
-			if before := width(word[:len(word)-len(bare)], size, strong); x+before+w > l.x+l.w && x > l.x {
-				x = l.x
-				l.y += size * leading
-			} else if x > l.x {
-				x += before
-			}
-			l.text(x, l.y, bare, size, strong, toneOf(p.Tone), chart.Text)
-			x += w
+	for _, word := range wordsOf(s.Phrases) {
+		w := 0.0
+		for _, p := range word {
+			w += width(p.Text, size, strong(p))
+		}
+		space := width(" ", size, false)
+		switch {
+		case x == l.x:
+		case x+space+w > l.x+l.w:
+			x = l.x
+			l.y += size * leading
+		default:
+			x += space // it moves the pen: a screen would drop it
+		}
+		for _, p := range word {
+			l.text(x, l.y, p.Text, size, strong(p), toneOf(p.Tone), chart.Text)
+			x += width(p.Text, size, strong(p))
 		}
 	}
 	l.y += gap
+}
+
+// strong tells whether a phrase is set in strong letters.
+func strong(p tell.Phrase) bool { return p.Tone != "" || p.States }
+
+// wordsOf parts phrases at their spaces. A word may have stretches of several
+// phrases: a stop stays with the figure before it.
+func wordsOf(phrases []tell.Phrase) (out [][]tell.Phrase) {
+	open := false // the last word goes on
+	for _, p := range phrases {
+		for i, text := range strings.Split(p.Text, " ") {
+			if open = open && i == 0; text == "" {
+				continue
+			}
+			part := p
+			part.Text = text
+			if open {
+				out[len(out)-1] = append(out[len(out)-1], part)
+			} else {
+				out = append(out, []tell.Phrase{part})
+			}
+			open = true
+		}
+		open = open && !strings.HasSuffix(p.Text, " ")
+	}
+	return out
 }
 
 func (l *layer) words(p Words) {
