@@ -255,3 +255,31 @@ func TestComputedFinish(t *testing.T) {
 	}
 	require.Zero(t, Schedule{}.Finish(ps, first))
 }
+
+// TestIncome: 500 planned; 120 booked and 30 accrued through November, of which
+// the accrual is the month's own; 300 to come. Cost beside it is no income.
+func TestIncome(t *testing.T) {
+	o := newOffice()
+	nov := o.Periods.Of(day(t, "2026-11-01"))
+	income := func(cells ...portfolio.Cell) portfolio.Line {
+		l := lines("EUR", 1, cells...)[0]
+		l.Flow = portfolio.Income
+		return l
+	}
+	p := &portfolio.Project{Currency: "EUR"}
+	p.Plan = []portfolio.Version{{Number: 1, Lines: append(lines("EUR", 1, portfolio.Cell{Period: nov, Amount: 100}), income(portfolio.Cell{Period: nov, Amount: 200}, portfolio.Cell{Period: nov + 5, Amount: 300}))}}
+	p.Actual = append(lines("EUR", 1, portfolio.Cell{Period: nov, Amount: 60}), income(portfolio.Cell{Period: nov - 1, Amount: 50}, portfolio.Cell{Period: nov + 1, Amount: 999}))
+	p.Ledger = []portfolio.Line{income(portfolio.Cell{Period: nov, Amount: 70})}
+	p.Accrual = []portfolio.Line{income(portfolio.Cell{Period: nov - 1, Amount: 11}, portfolio.Cell{Period: nov, Amount: 30})}
+	p.Forecast = []portfolio.Version{{Number: int(nov), Lines: []portfolio.Line{income(portfolio.Cell{Period: nov, Amount: 888}, portfolio.Cell{Period: nov + 2, Amount: 300})}}}
+	of := func(currency money.Currency) Income {
+		return NewMoney(NewProgress(portfolio.At(o, p, nov, portfolio.Latest)), currency).Income()
+	}
+	require.Equal(t, Income{Plan: 500, Booked: 50 + 70 + 30, ToGo: 300}, of("EUR"))
+	p.Plan[0].Lines = p.Plan[0].Lines[:1]
+	require.Equal(t, "no income is planned", of("EUR").PlanWhy)
+	p.Ledger[0].Currency = "NOK"
+	require.Contains(t, of("EUR").Why, "no rate for NOK")
+	p.Actual, p.Ledger, p.Accrual, p.Forecast = p.Actual[:1], nil, nil, nil
+	require.Equal(t, "it has no income", of("EUR").Why)
+}
