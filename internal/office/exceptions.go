@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/exception"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/right"
 	"turret/internal/tell"
@@ -84,7 +85,7 @@ func (o *Office) Exceptions(ctx context.Context, a right.Actor, m *Moment, ask E
 		e.Short = n
 	}
 	for _, r := range series[0].Rows {
-		if r.Group || !m.inScope(r) || !m.Filter.wants(r) {
+		if r.Group || r.State == portfolio.Cancelled || r.State == portfolio.Proposed || !m.inScope(r) || !m.Filter.wants(r) {
 			continue
 		}
 		e.Looked++

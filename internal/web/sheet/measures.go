@@ -108,6 +108,11 @@ func (p *Page) measured() (out []shell.Phrase) {
 		out = append(out, shell.Phrase{Text: words, Link: p.Figure(p.Code, figure.Get(id).Name), Tone: tone})
 	}
 	low, high, spread := n.Value(figure.EACLow), n.Value(figure.EACHigh), n.Value(figure.EACSpread)
+	write := func(v figure.Value) string { return tell.Millions(v, n.Currency) }
+	if write(low) == write(high) { // they differ by less than is said
+		a := tell.Axis{ID: figure.EACLow, Currency: n.Currency}
+		write = func(v figure.Value) string { return a.Write(a.Value(v)) }
+	}
 	switch {
 	case !low.Known:
 		text("No estimate of its cost is known.")
@@ -117,9 +122,9 @@ func (p *Page) measured() (out []shell.Phrase) {
 		text(".")
 	default:
 		text("Estimates lie between ")
-		link(figure.EACLow, tell.Millions(low, n.Currency), "")
+		link(figure.EACLow, write(low), "")
 		text(" and ")
-		link(figure.EACHigh, tell.Millions(high, n.Currency), "")
+		link(figure.EACHigh, write(high), "")
 		if spread.Known {
 			text(", ")
 			link(figure.EACSpread, tell.Figure(figure.EACSpread, spread, n.Currency, false).Text, "")
