@@ -67,6 +67,22 @@ func TestReadingsComeBack(t *testing.T) {
 	}
 }
 
+// TestFiguresThatJoinedLater: a cut that was made before a figure joined the
+// catalogue says so of it, and of no other.
+func TestFiguresThatJoinedLater(t *testing.T) {
+	old := sample()
+	old.Values = old.Values[:figure.IncomePlan]
+	got, err := DecodeReadings(EncodeReadings(&Readings{Period: 1, Rows: []*Reading{old}}, &Readings{Period: 1, Reporting: true}), false)
+	require.NoError(t, err)
+	values := got.Rows[0].Values
+	require.Len(t, values, figure.Len())
+	require.Equal(t, old.Values, values[:figure.IncomePlan])
+	for i, v := range values[figure.IncomePlan:] {
+		id := figure.IncomePlan + figure.ID(i)
+		require.Equal(t, figure.Unknown(figure.Get(id).Unit, "it was no figure yet when the period was closed"), v, figure.Get(id).Name)
+	}
+}
+
 // TestRefreshIsReload: what a snapshot becomes by steps is what a fresh load
 // gives.
 func TestRefreshIsReload(t *testing.T) {

@@ -164,3 +164,44 @@ func TestStanding(t *testing.T) {
 		require.Equal(t, len(c.parts), g.Count(standing.Cost)[0]+g.Count(standing.Cost)[1]+g.Count(standing.Cost)[2]+g.Count(standing.Cost)[3])
 	}
 }
+
+// income adds what a project takes in: planned, booked by April, and, where it is
+// said, still to come.
+func income(p *portfolio.Project, planned, booked int64, toGo ...int64) *portfolio.Project {
+	line := func(at calendar.Period, n int64) portfolio.Line {
+		return portfolio.Line{CodeID: 1, Flow: portfolio.Income, Currency: "EUR", Cells: []portfolio.Cell{{Period: at, Amount: n}}}
+	}
+	p.Plan[0].Lines = append(p.Plan[0].Lines, line(apr, planned))
+	p.Actual = append(p.Actual, line(apr, booked))
+	for _, n := range toGo {
+		p.Forecast = []portfolio.Version{{Number: int(apr), Lines: []portfolio.Line{line(apr+1, n)}}}
+	}
+	return p
+}
+
+// TestMargin: of a group the income of those that have any, less the cost of all.
+// A takes 900.00 of 1,000.00 planned and 300.00 to come, B nothing; each has a
+// plan of 800.00 and has spent 400.00.
+func TestMargin(t *testing.T) {
+	o := newOffice()
+	a, b := income(project("A", 80000, 50, 40000), 100000, 90000, 30000), project("B", 80000, 50, 40000)
+	_, e := group(o, a, b)
+	for _, c := range []struct {
+		id   figure.ID
+		want string
+	}{
+		{figure.IncomePlan, "1000.00"},
+		{figure.Income, "900.00"},
+		{figure.IncomeStated, "1200.00"},
+		{figure.MarginPlan, "-600.00"},  // 1,000 − 1,600
+		{figure.MarginBooked, "100.00"}, // 900 − 800
+		{figure.Margin, "0.00"},         // 1,200 − 400 stated of A − 800 computed of B
+		{figure.MarginShare, "0.000000"},
+	} {
+		require.Equal(t, c.want, e.Get(c.id).Text("EUR"), figure.Get(c.id).Name)
+	}
+	_, e = group(o, a, income(project("C", 80000, 50, 40000), 100000, 90000))
+	require.Equal(t, "C: no forecast was stated up to this period", e.Get(figure.IncomeStated).Why, "what one does not say the group does not know")
+	_, e = group(o, b)
+	require.Equal(t, "none of its parts has income", e.Get(figure.Income).Why)
+}
