@@ -52,9 +52,12 @@ type moneySheet struct {
 	below []int // of each row, how many of the next ones it sums
 }
 
+// moneyHead is a column of a file: of amounts, or of shares.
 type moneyHead struct {
-	name  string
-	share bool
+	name   string
+	share  bool
+	amount func(*costs.Row) int64  // zero of a share
+	part   func(*costs.Row) string // of a share
 }
 
 type moneyLine struct {
@@ -67,52 +70,22 @@ type moneyLine struct {
 // it, its own cells or rows that are left out, follows as a row of its own, so
 // that sums add up.
 func (t *MoneyTable) sheet() *moneySheet {
-	s := &moneySheet{}
-	versions := 1
-	if t.Compared() {
-		versions = 2
-	}
-	for _, c := range t.Columns {
-		for _, m := range t.Measures {
-			for v := range versions {
-				name := c.Name
-				if len(t.Measures) > 1 {
-					name += ", " + m.Title()
-				}
-				if v == 1 {
-					name += ", " + t.Version
-				}
-				s.heads = append(s.heads, moneyHead{name, m == costs.InPercent})
-			}
-		}
-	}
+	s := &moneySheet{heads: t.heads()}
 	amounts := func(r *costs.Row) (out []int64) {
-		for i := range t.Columns {
-			for _, m := range t.Measures {
-				for v := range versions {
-					n, _ := t.Value(r, v, m, i) // zero in columns of percent, which are written apart
-					out = append(out, n)
-				}
-			}
+		for _, h := range s.heads {
+			out = append(out, h.amount(r))
 		}
 		return out
 	}
 	write := func(r *costs.Row, list []int64) (out []string) {
-		at := 0
-		for i := range t.Columns {
-			for _, m := range t.Measures {
-				for v := range versions {
-					text := money.Format(list[at], t.Currency)
-					if m == costs.InPercent {
-						text = ""
-						if r != nil {
-							if part, whole, ok := t.Percent(r, v, i); ok {
-								text = strconv.FormatFloat(float64(part)/float64(whole), 'f', 6, 64)
-							}
-						}
-					}
-					out, at = append(out, text), at+1
-				}
+		for k, h := range s.heads {
+			switch {
+			case !h.share:
+				out = append(out, money.Format(list[k], t.Currency))
+			case r == nil:
+				out = append(out, "")
+			default:
+				out = append(out, h.part(r))
 			}
 		}
 		return out
@@ -151,6 +124,49 @@ func (t *MoneyTable) sheet() *moneySheet {
 	}
 	walk(0, 1)
 	return s
+}
+
+// heads are the columns of a file: each amount of each column, in one version or
+// two, and the currency effect at constant rates.
+func (t *MoneyTable) heads() (out []moneyHead) {
+	versions := 1
+	if t.Compared() {
+		versions = 2
+	}
+	named := func(name string, m costs.Measure) string {
+		if len(t.Measures) > 1 {
+			name += ", " + m.Title()
+		}
+		return name
+	}
+	for i, c := range t.Columns {
+		for _, m := range t.Measures {
+			for v := range versions {
+				h := moneyHead{name: named(c.Name, m), share: m == costs.InPercent}
+				if v == 1 {
+					h.name += ", " + t.Version
+				}
+				h.amount = func(r *costs.Row) int64 {
+					n, _ := t.Value(r, v, m, i)
+					return n
+				}
+				h.part = func(r *costs.Row) string {
+					part, whole, ok := t.Percent(r, v, i)
+					if !ok {
+						return ""
+					}
+					return strconv.FormatFloat(float64(part)/float64(whole), 'f', 6, 64)
+				}
+				out = append(out, h)
+			}
+		}
+	}
+	for _, m := range t.Measures {
+		if t.HasEffect(m) {
+			out = append(out, moneyHead{name: named("Currency effect", m), amount: func(r *costs.Row) int64 { return t.CurrencyEffect(r, m) }})
+		}
+	}
+	return out
 }
 
 // seen tells whether a row is among those that are listed.

@@ -29,9 +29,9 @@ type MoneyTable struct {
 	Past       int // columns before the first that lies wholly after the period
 	Span       string
 	Per        costs.Per
-	Summed     bool   // cumulative
-	Version    string // what stands beside, in words; ""
-	Effect     *costs.Table
+	Summed     bool         // cumulative
+	Version    string       // what stands beside, in words; ""
+	usual      *costs.Table // the same at period rates, where this is at constant ones
 	Unfolded   int
 	Asked      []string // what was asked for and is not there
 	Notes      []string // what the sums leave out
@@ -143,7 +143,7 @@ func (b *moneyBuilder) build() error {
 		if err != nil {
 			return err
 		}
-		t.Effect = costs.New(b.query, b.inputs.Office, usual)
+		t.usual = costs.New(b.query, b.inputs.Office, usual)
 	}
 	if t.TooLarge {
 		return refuse("A sum of this table is beyond 64 bits of minor units; choose fewer rows or a shorter span.")
@@ -194,6 +194,32 @@ func (b *moneyBuilder) tell() {
 		}
 		t.tell("Without a stated forecast, so with nothing still to come: %s.", strings.Join(shorten(list), ", "))
 	}
+}
+
+// HasEffect tells whether period rates would show another amount: at constant
+// rates, of amounts.
+func (t *MoneyTable) HasEffect(m costs.Measure) bool {
+	return t.usual != nil && m != costs.InPercent
+}
+
+// CurrencyEffect is what period rates add to an amount of a row, over all of the
+// span: its cells at their period rates less the same cells at plan rates.
+func (t *MoneyTable) CurrencyEffect(r *costs.Row, m costs.Measure) int64 {
+	if !t.HasEffect(m) {
+		return 0
+	}
+	last := len(t.Columns) - 1
+	constant, _ := t.Value(r, 0, m, last)
+	same := t.usual.Root
+	for _, key := range r.Path() {
+		i := slices.IndexFunc(same.Below, func(c *costs.Row) bool { return c.Key == key })
+		if i < 0 {
+			return -constant
+		}
+		same = same.Below[i]
+	}
+	usual, _ := t.usual.Value(same, 0, m, last)
+	return usual - constant
 }
 
 func (t *MoneyTable) tell(format string, args ...any) {

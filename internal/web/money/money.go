@@ -138,8 +138,8 @@ func (p *Page) fill() {
 	t := p.Table
 	for i, c := range t.Columns {
 		h := Head{Name: c.Name, Wide: len(t.Measures), Class: p.class(i, "")}
-		if t.Compared() && i == len(t.Columns)-1 {
-			h.Wide *= 3
+		if i == len(t.Columns)-1 {
+			h.Wide = len(p.Besides())
 		}
 		p.Head = append(p.Head, h)
 	}
@@ -218,6 +218,14 @@ func (p *Page) cells(r *costs.Row, key string) (out []Cell) {
 			out = append(out, c)
 			if last && t.Compared() {
 				out = append(out, p.against(r, i, m, s)...)
+			}
+			if last && t.HasEffect(m) {
+				n := t.CurrencyEffect(r, m)
+				c := Cell{Text: p.Scale.Change(n, t.Currency), Title: p.exact(n), Class: "sum"}
+				if n == 0 {
+					c.Class = "sum nil"
+				}
+				out = append(out, c)
 			}
 		}
 	}
@@ -324,32 +332,39 @@ func (p *Page) roundingShows() bool {
 	return false
 }
 
-// Besides are the heads of what stands at the side, where two versions are
-// compared.
+// Besides are the heads of what stands at the side: the whole span, what the
+// second version says of it with the change, and the currency effect.
 func (p *Page) Besides() (out []string) {
-	for _, m := range p.Table.Measures {
-		said := p.Table.Version
-		if p.State.Get("beside") == "" {
-			said += " said"
+	t := p.Table
+	for _, m := range t.Measures {
+		name := t.Columns[len(t.Columns)-1].Name
+		if len(t.Measures) > 1 {
+			name = tell.Capital(m.Title())
 		}
-		out = append(out, p.Table.Columns[len(p.Table.Columns)-1].Name, said, "Change")
-		if len(p.Table.Measures) > 1 {
-			out[len(out)-3] = tell.Capital(m.Title())
+		out = append(out, name)
+		if t.Compared() {
+			said := t.Version
+			if p.State.Get("beside") == "" {
+				said += " said"
+			}
+			out = append(out, said, "Change")
+		}
+		if t.HasEffect(m) {
+			out = append(out, "Currency effect")
 		}
 	}
 	return out
 }
+
+// Sided tells whether anything stands beside the whole span.
+func (p *Page) Sided() bool { return len(p.Besides()) > len(p.Table.Measures) }
 
 // Many tells whether several amounts stand side by side.
 func (p *Page) Many() bool { return len(p.Table.Measures) > 1 }
 
 // Span is the number of the table's columns.
 func (p *Page) Span() int {
-	n := 1 + len(p.Table.Columns)*len(p.Table.Measures)
-	if p.Table.Compared() {
-		n += 2 * len(p.Table.Measures)
-	}
-	return n
+	return 1 + (len(p.Table.Columns)-1)*len(p.Table.Measures) + len(p.Besides())
 }
 
 // In says what the amounts are in.
@@ -359,27 +374,6 @@ func (p *Page) In() string {
 		rates = "constant plan rates"
 	}
 	return p.Scale.Name(p.Table.Currency) + ", " + rates
-}
-
-// Effect tells what rates do to the total, at constant rates.
-func (p *Page) Effect() string {
-	t := p.Table
-	if t.Effect == nil {
-		return ""
-	}
-	last := len(t.Columns) - 1
-	var out []string
-	for _, m := range t.Measures {
-		usual, ok := t.Effect.Value(t.Effect.Root, 0, m, last)
-		n, _ := t.Value(t.Root, 0, m, last)
-		if ok && usual != n {
-			out = append(out, fmt.Sprintf("%s %s", m.Title(), p.Scale.Change(usual-n, t.Currency)))
-		}
-	}
-	if len(out) == 0 {
-		return "Currency effect: none."
-	}
-	return "Currency effect, which period rates add: " + strings.Join(out, ", ") + " " + p.Scale.Name(t.Currency) + "."
 }
 
 // LastColumn is the place of the column of the whole span.
