@@ -49,8 +49,8 @@ test("reads the table by programme, class and quarter against last period", asyn
 
   // It is kept under a name, and opens again as it was.
   await page.locator(".tools summary", { hasText: "Views" }).click();
-  await page.getByLabel("Save this table as").fill("Quarters by class");
-  await page.getByRole("button", { name: "Save this table" }).click();
+  await page.getByLabel("Save this as").fill("Quarters by class");
+  await page.getByRole("button", { name: "Save this view" }).click();
   await page.goto("/views");
   await page.getByRole("link", { name: "Quarters by class" }).click();
   await expect(page).toHaveURL(/per=quarter.*rates=plan/);

@@ -211,3 +211,38 @@ func TestPlaces(t *testing.T) {
 	_, sheet, _ := b.get("/project/A?at=2026-03")
 	require.NotContains(t, sheet, `<nav class="places`)
 }
+
+// TestViewsOfScreens: a state of any screen of Weigh is kept under a name, without
+// what was only looked at, opens again on its screen, and is no view of the board.
+func TestViewsOfScreens(t *testing.T) {
+	b := signedIn(t, newApp(newOffice(t, weighed)), office.Analyst)
+	for _, c := range []struct{ of, query, keeps string }{
+		{"exceptions", "at=2026-03&cause=over&over=12&show=all&trail=F%2Fcpi", "/exceptions?cause=over&over=12&view="},
+		{"map", "at=2026-03&x=cpi&box=0%2C1%2C0%2C1&of=F", "/map?x=cpi&box=0%2C1%2C0%2C1&view="},
+		{"drivers", "by=stage&lead=Ben", "/drivers?lead=Ben&by=stage&view="},
+		{"forecasts", "at=2026-03&ahead=6&of=F", "/forecasts?ahead=6&view="},
+		{"money", "rows=class&row=all", "/money?rows=class&view="},
+	} {
+		status, _, head := b.post("/views", url.Values{"do": {"save"}, "of": {c.of}, "name": {"My " + c.of}, "query": {c.query}, "first": {"1"}})
+		require.Equal(t, http.StatusSeeOther, status, c.of)
+		require.True(t, strings.HasPrefix(head.Get("Location"), "/"+c.of+"?"), head.Get("Location"))
+		_, page, _ := b.get("/" + c.of + "?at=2026-03")
+		require.Contains(t, text(page), "My "+c.of)
+		_, list, _ := b.get("/views")
+		var to string
+		for _, x := range linksTo(list, "/"+c.of+"?") {
+			to = x
+		}
+		have, want := strings.Split(strings.TrimPrefix(to, "/"+c.of+"?"), "&"), strings.Split(strings.TrimPrefix(c.keeps, "/"+c.of+"?"), "&")
+		for _, part := range want[:len(want)-1] {
+			require.Contains(t, have, part, to)
+		}
+		require.Len(t, have, len(want), to)
+		status, _, _ = b.get(to)
+		require.Equal(t, http.StatusOK, status, to)
+	}
+	_, board, _ := b.get("/board?at=2026-03")
+	require.NotContains(t, text(board), "My exceptions", "the board offers its own")
+	status, _, head := b.get("/board")
+	require.Equal(t, http.StatusOK, status, "no other screen becomes what the board opens with: %s", head.Get("Location"))
+}

@@ -33,8 +33,7 @@ type Column struct {
 	From, To calendar.Period
 }
 
-// Margin asks for income less cost, in place of one flow. (Rules of the house,
-// section 12.)
+// Margin asks for income less cost, in place of one flow.
 const Margin portfolio.Flow = "margin"
 
 // Query says what a table has.

@@ -14,7 +14,8 @@ import (
 // Project is a project as a subject of figures.
 type Project struct {
 	*earned.Money
-	found *Found // nil: the data were not checked
+	found *Found         // nil: the data were not checked
+	takes *earned.Income // once it is asked for
 	done  bool
 }
 
@@ -187,7 +188,11 @@ func (s *Project) stated(e *Eval) Value {
 
 // income gives the income that is planned, booked and stated.
 func (s *Project) income(id ID) Value {
-	in := s.Money.Income()
+	if s.takes == nil {
+		in := s.Money.Income()
+		s.takes = &in
+	}
+	in := s.takes
 	switch why := s.moneyWhy(); {
 	case why != "":
 		return Value{Why: why}

@@ -9,7 +9,6 @@ import (
 // Share parts an amount of minor units by weights, none below zero, by largest
 // remainder, ties to the first: the parts add up to it. Without any weight all
 // of it goes to the first part; weights beyond 64 bits together are halved.
-// (Rules of the house, shares and spreads.)
 func Share(amount int64, weights []int64) []int64 {
 	out := make([]int64, len(weights))
 	if len(weights) == 0 {

@@ -245,7 +245,7 @@ func (p *Page) offer(saved []office.View) {
 	on := p.State.Get("view")
 	p.Views = append(p.Views, Chip{Text: "Plain board", Link: p.State.Moment().With("view", "plain").Board(), On: on == "" || on == "plain"})
 	for _, v := range saved {
-		if views.Money(v) {
+		if !views.Board(v) {
 			continue
 		}
 		id := strconv.FormatInt(v.ID, 10)

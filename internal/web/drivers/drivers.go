@@ -18,6 +18,7 @@ import (
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/trail"
+	"turret/internal/web/views"
 )
 
 //go:embed drivers.html drivers.css
@@ -32,6 +33,7 @@ var Style = shell.File(files, "drivers.css")
 // Page shows drivers.
 type Page struct {
 	trail.Frame
+	Saved    views.Saved
 	Found    *office.Drivers
 	Sentence []shell.Phrase
 	Drivers  []Driver
@@ -78,6 +80,9 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		p := &Page{Frame: f}
+		if p.Saved, err = views.On(c, f.Frame, "drivers"); err != nil {
+			return err
+		}
 		if p.Found, err = site.Office.Drivers(c.Context(), p.Actor, f.Moment, office.DriversAsk{By: p.State.Get("by"), Value: p.State.Get("value")}); err != nil {
 			return err
 		}

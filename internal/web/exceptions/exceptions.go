@@ -18,6 +18,7 @@ import (
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/trail"
+	"turret/internal/web/views"
 )
 
 //go:embed exceptions.html exceptions.css
@@ -32,6 +33,7 @@ var Style = shell.File(files, "exceptions.css")
 // Page shows the exceptions.
 type Page struct {
 	trail.Frame
+	Saved    views.Saved
 	Found    *office.Exceptions
 	Sentence []shell.Phrase
 	Chips    []Chip
@@ -87,6 +89,9 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		p := &Page{Frame: f}
+		if p.Saved, err = views.On(c, f.Frame, "exceptions"); err != nil {
+			return err
+		}
 		if p.Found, err = site.Office.Exceptions(c.Context(), p.Actor, f.Moment, ask(p.State)); err != nil {
 			return err
 		}

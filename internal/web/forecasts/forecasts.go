@@ -18,6 +18,7 @@ import (
 	"turret/internal/office"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
+	"turret/internal/web/views"
 )
 
 //go:embed forecasts.html
@@ -29,6 +30,7 @@ var Template = shell.Parse(files, "forecasts.html")
 // Page shows forecast errors.
 type Page struct {
 	shell.Frame
+	Saved    views.Saved
 	Found    *office.Forecasts
 	Sentence []shell.Phrase
 	Heads    []Head
@@ -72,6 +74,9 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		p := &Page{Frame: f}
+		if p.Saved, err = views.On(c, f, "forecasts"); err != nil {
+			return err
+		}
 		ahead, err := strconv.Atoi(cmp.Or(p.State.Get("ahead"), "3"))
 		if err != nil {
 			ahead = 0

@@ -19,6 +19,7 @@ import (
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/trail"
+	"turret/internal/web/views"
 )
 
 //go:embed map.html map.css map.js
@@ -36,6 +37,7 @@ var Scripts = map[string]string{"map.js": shell.File(files, "map.js")}
 // Page shows the map.
 type Page struct {
 	trail.Frame
+	Saved    views.Saved
 	Map      *office.Map
 	Sentence []shell.Phrase
 	Picture  template.HTML
@@ -86,6 +88,9 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		p := &Page{Frame: f, Width: width, Height: height}
+		if p.Saved, err = views.On(c, f.Frame, "map"); err != nil {
+			return err
+		}
 		s := p.State
 		if p.Map, err = site.Office.Map(c.Context(), p.Actor, f.Moment, office.MapAsk{X: s.Get("x"), Y: s.Get("y"), Size: s.Get("size"), Shade: s.Get("shade"), Box: s.Get("box"), Of: s.Get("of")}); err != nil {
 			return err

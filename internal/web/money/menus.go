@@ -10,7 +10,6 @@ import (
 	"turret/internal/core/costs"
 	"turret/internal/office"
 	"turret/internal/tell"
-	"turret/internal/web/views"
 )
 
 // Menu is a choice of the table.
@@ -160,30 +159,6 @@ func dimensionName(d costs.Dimension) string {
 	}
 	return string(d)
 }
-
-// View is a saved money table with its address.
-type View struct {
-	Name, Link, Owner string
-	On                bool
-}
-
-// Saved are the money tables that were saved under a name.
-func (p *Page) Saved() (out []View) {
-	for _, v := range p.Views {
-		if !views.Money(v) {
-			continue
-		}
-		x := View{Name: v.Name, Link: views.Link(v), On: p.State.Get("view") == strconv.FormatInt(v.ID, 10)}
-		if v.Account != p.Actor.Account {
-			x.Owner = v.Owner
-		}
-		out = append(out, x)
-	}
-	return out
-}
-
-// Shares tells whether the actor may share views.
-func (p *Page) Shares() bool { return office.MayShare(p.Actor) }
 
 // Bridge is the address of the bridge of the whole table.
 func (p *Page) Bridge() string {

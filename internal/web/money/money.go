@@ -17,6 +17,7 @@ import (
 	"turret/internal/office"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
+	"turret/internal/web/views"
 )
 
 //go:embed money.html cell.html bridge.html money.css
@@ -48,6 +49,7 @@ type Page struct {
 	Curve    template.HTML
 	CurveOf  string
 	Menus    []Menu
+	Saved    views.Saved
 	Cuts     []office.CutInfo
 	Versions []office.Version
 }
@@ -117,7 +119,7 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		p.Moment.Notes = append(p.Moment.Notes, p.Table.Asked...)
-		if p.Views, err = site.Office.Views(c.Context(), p.Actor); err != nil {
+		if p.Saved, err = views.On(c, f, "money"); err != nil {
 			return err
 		}
 		p.fill()

@@ -70,7 +70,6 @@ type Frame struct {
 	Moment  *office.Moment
 	Rail    []office.RailPeriod
 	Project *office.Reading // of a project's page, else nil
-	Views   []office.View
 }
 
 // Phrase is a stretch of a sentence with its address: a figure in it leads to

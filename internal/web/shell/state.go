@@ -182,8 +182,11 @@ func (s State) SetStanding(project string) string {
 	return "/standings" + s.Moment().With("of", project).query() + "#set"
 }
 
+// Page is the address of a page in this state.
+func (s State) Page(path string) string { return path + s.With("trail", "").query() }
+
 // MoneyPage is the address of the money table in this state.
-func (s State) MoneyPage() string { return "/money" + s.With("trail", "").query() }
+func (s State) MoneyPage() string { return s.Page("/money") }
 
 // BridgePage is the address of the bridge in this state.
 func (s State) BridgePage() string { return "/money/bridge" + s.With("trail", "").query() }

@@ -6,7 +6,6 @@ import (
 	"embed"
 	"errors"
 	"strconv"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -30,23 +29,9 @@ type Page struct {
 // View is a saved view with its address.
 type View struct {
 	office.View
-	Own   bool
-	Link  string
-	Money bool
-}
-
-// moneyPage begins the query of a view that is one of the money table.
-const moneyPage = "/money?"
-
-// Money tells whether a view is one of the money table, and not of the board.
-func Money(v office.View) bool { return strings.HasPrefix(v.Query, moneyPage) }
-
-// Link is the address of the board or money table that a view is.
-func Link(v office.View) string {
-	if query, ok := strings.CutPrefix(v.Query, moneyPage); ok {
-		return shell.ParseState(query).With("view", strconv.FormatInt(v.ID, 10)).MoneyPage()
-	}
-	return shell.ParseState(v.Query).With("view", strconv.FormatInt(v.ID, 10)).Board()
+	Own    bool
+	Link   string
+	Screen string // that it is of; "": the board
 }
 
 // Get lists the views.
@@ -59,7 +44,11 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		for _, v := range list {
-			p.Views = append(p.Views, View{v, v.Account == p.Actor.Account, Link(v), Money(v)})
+			x := View{View: v, Own: v.Account == p.Actor.Account, Link: Link(v)}
+			if s, _ := parts(v); s != nil {
+				x.Screen = s.title
+			}
+			p.Views = append(p.Views, x)
 		}
 		return shell.RenderPart(c, Template, "plain", p)
 	}
@@ -74,13 +63,13 @@ func Post(site *shell.Site) fiber.Handler {
 		var err error
 		switch c.FormValue("do") {
 		case "save":
-			state, money := shell.ParseState(c.FormValue("query")), c.FormValue("of") == "money"
+			state, page := shell.ParseState(c.FormValue("query")), of(c.FormValue("of"))
 			query := ""
-			if money {
-				for _, part := range [...]string{"show", "row", "column", "version", "cause", "trail"} { // what is looked at, and no part of the table
+			if page != nil {
+				for _, part := range page.passing {
 					state = state.With(part, "")
 				}
-				query = moneyPage
+				query = "/" + page.name + "?"
 			} else {
 				state = state.List()
 			}
@@ -89,12 +78,12 @@ func Post(site *shell.Site) fiber.Handler {
 				state = state.With("at", "").With("vs", "")
 			}
 			id, err = site.Office.SaveView(ctx, a, c.FormValue("name"), query+state.Query(), c.FormValue("shared") != "")
-			if err == nil && c.FormValue("first") != "" {
+			if err == nil && page == nil && c.FormValue("first") != "" {
 				err = site.Office.SetDefaultView(ctx, a, id)
 			}
 			now := shell.ParseState(c.FormValue("query")).With("view", strconv.FormatInt(id, 10))
-			if to = now.Board(); money {
-				to = now.MoneyPage()
+			if to = now.Board(); page != nil {
+				to = now.Page("/" + page.name)
 			}
 		case "drop":
 			err = site.Office.DropView(ctx, a, id)
@@ -125,7 +114,7 @@ func Default(c fiber.Ctx, site *shell.Site) (string, error) {
 	}
 	a := shell.Actor(c)
 	id, query, err := site.Office.DefaultView(c.Context(), a)
-	if err != nil || id == 0 || strings.HasPrefix(query, moneyPage) {
+	if page, _ := cut(query); err != nil || id == 0 || page != nil {
 		return "", err
 	}
 	out := shell.ParseState(query).With("view", strconv.FormatInt(id, 10))
