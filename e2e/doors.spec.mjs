@@ -179,7 +179,12 @@ test("refused, and after some attempts limited", async ({
   await expect(page.getByLabel("Sign-in name")).toHaveValue("ines");
   await expect(page.getByLabel("Password")).toHaveValue("");
   await accessible(page);
-  for (let i = 0; i < 5; i++) await door(page, "ines", `guess number ${i}`);
+  for (let i = 0; i < 12; i++) {
+    // a minute may end among them, and they are counted anew
+    await door(page, "ines", `guess number ${i}`);
+    const said = await page.getByRole("alert").innerText();
+    if (said.includes("too many attempts")) break;
+  }
   await expect(page.getByRole("alert")).toContainText("too many attempts");
   await door(page, ...people.analyst);
   await expect(page.getByRole("alert")).toContainText("too many attempts");
