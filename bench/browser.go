@@ -129,18 +129,28 @@ func (b *browser) median(path string, times int) (float64, error) {
 	return median(list), nil
 }
 
+// opened opens the office of a directory, and a browser that is signed in to it.
+func opened(ctx context.Context, dir string) (*office.Office, *browser, error) {
+	o, err := office.Open(ctx, me, database(dir), false)
+	if err != nil {
+		return nil, nil, err
+	}
+	b, err := within(ctx, o)
+	if err != nil {
+		o.Close()
+		return nil, nil, err
+	}
+	return o, b, nil
+}
+
 // screensStep reads the screens of a portfolio of 1,000 projects: of a closed
 // period for the first time, and again and again.
 func screensStep(ctx context.Context, dir string) (result, error) {
-	o, err := office.Open(ctx, me, database(dir), false)
+	o, b, err := opened(ctx, dir)
 	if err != nil {
 		return nil, err
 	}
 	defer o.Close()
-	b, err := within(ctx, o)
-	if err != nil {
-		return nil, err
-	}
 	first, size, err := b.get("/board?at=" + lastPeriod)
 	if err != nil {
 		return nil, err

@@ -10,8 +10,6 @@ import (
 	"runtime"
 	"runtime/debug"
 	"time"
-
-	"turret/internal/office"
 )
 
 // moneyStep reads money tables of a portfolio that is grown: 30 lines of 60
@@ -29,15 +27,11 @@ func moneyStep(ctx context.Context, dir string) (result, error) {
 	if _, _, err := run(filepath.Join(dir, "turret"), "gather", "--db", database(grown), filepath.Join(grown, "postings.csv")); err != nil {
 		return nil, err
 	}
-	o, err := office.Open(ctx, me, database(grown), false)
+	o, b, err := opened(ctx, grown)
 	if err != nil {
 		return nil, err
 	}
 	defer o.Close()
-	b, err := within(ctx, o)
-	if err != nil {
-		return nil, err
-	}
 	last := "2026-11" // the period before the last one stated
 	r := make(result)
 	first, _, err := b.get("/money?vs=" + last)

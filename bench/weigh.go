@@ -3,23 +3,17 @@ package main
 import (
 	"context"
 	"fmt"
-
-	"turret/internal/office"
 )
 
 // weighStep reads the screens that find what stands out among 1,000 projects:
 // each for the first time, when readings, statements and suppliers are read in,
 // and then again and again.
 func weighStep(ctx context.Context, dir string) (result, error) {
-	o, err := office.Open(ctx, me, database(dir), false)
+	o, b, err := opened(ctx, dir)
 	if err != nil {
 		return nil, err
 	}
 	defer o.Close()
-	b, err := within(ctx, o)
-	if err != nil {
-		return nil, err
-	}
 	if _, _, err := b.get("/board"); err != nil {
 		return nil, err
 	}

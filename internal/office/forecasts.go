@@ -164,7 +164,7 @@ func (f *Forecasts) people(list []*Reading, records []*forecast.Record) {
 	}
 }
 
-// Few is the number of statements below which errors say little.
+// Few is the number of statements or outcomes below which a mean says little.
 const Few = 3
 
 // Say sums the errors up at the lead that is looked at.

@@ -71,7 +71,7 @@ func (o *Office) Map(ctx context.Context, a right.Actor, m *Moment, ask MapAsk) 
 		if *x.to = id; !ok {
 			*x.to = mapDefaults[i]
 			if x.name != "" {
-				out.Asked = append(out.Asked, fmt.Sprintf("There is no figure %q; this shows %s.", x.name, strings.ToLower(figure.Get(mapDefaults[i]).Title)))
+				out.Asked = append(out.Asked, fmt.Sprintf("There is no figure %q; this shows %s.", x.name, tell.Lower(figure.Get(mapDefaults[i]).Title)))
 			}
 		}
 	}

@@ -10,7 +10,6 @@ import (
 	"turret/internal/core/costs"
 	"turret/internal/core/figure"
 	"turret/internal/core/forecast"
-	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
 
@@ -114,20 +113,12 @@ func (o *Office) measure(ctx context.Context, m *Moment, s *Sheet) error {
 		}
 		x.Lead = append(x.Lead, forecast.Summarize(all))
 	}
-	list, err := inputs.Costs(ctx, []string{s.Now.Code}, m.Period.period, m.Against, currencyOf(m, s.Now), costs.Usual, false)
+	list, err := inputs.Costs(ctx, []string{s.Now.Code}, m.Period.period, m.Against, m.in(), costs.Usual, false)
 	if err != nil || len(list) == 0 || list[0].Why != "" {
 		return err
 	}
 	x.Codes = codeCurves(list[0], inputs.Office, m)
 	return nil
-}
-
-// currencyOf is the currency that a moment shows a project in.
-func currencyOf(m *Moment, r *Reading) money.Currency {
-	if c := m.in(); c != "" {
-		return c
-	}
-	return r.Currency
 }
 
 // codeCurves sums a project's lines by the cost code at the top of their tree.

@@ -265,3 +265,12 @@ func OverUnder(v figure.Value) string {
 
 // Capital begins a sentence.
 func Capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+
+// Lower writes a title within a sentence; one that begins with a short form keeps
+// it.
+func Lower(s string) string {
+	if len(s) > 1 && s[1] >= 'A' && s[1] <= 'Z' {
+		return s
+	}
+	return strings.ToLower(s[:1]) + s[1:]
+}

@@ -264,9 +264,6 @@ func (s *Subject) after(l Limits) (c Case, ok bool) {
 	return c, c.Amounts[2] > 0
 }
 
-// credible is the largest credibility gap of a credible outlook.
-var credible = big.NewRat(10, 100)
-
 // hopeful finds a lead who states better than the figures say. IDs: the outlooks,
 // where the stated one is not credible and lower. Amounts: what it is lower by.
 func (s *Subject) hopeful(Limits) (c Case, ok bool) {
@@ -281,7 +278,7 @@ func (s *Subject) hopeful(Limits) (c Case, ok bool) {
 		c.Amounts[0] = max(computed.N-stated.N, 0)
 		c.Weight = new(big.Rat).SetInt64(c.Amounts[0])
 	}
-	if gap.Known && gap.R.Cmp(credible) > 0 && c.Amounts[0] > 0 {
+	if gap.Known && !figure.Credible(gap) && c.Amounts[0] > 0 {
 		c.IDs = []figure.ID{figure.EACStated, figure.EACComputed, figure.TCPIEAC, figure.CPI}
 	}
 	return c, x.Disagrees() || len(c.IDs) > 0

@@ -65,6 +65,13 @@ func tcpiEAC(e *Eval, _ calendar.Period) Value {
 	return over(less(e.Get(BACEarned), e.Get(EV)), less(e.Get(EACStatedEarned), e.Get(ACEarned)), "the stated outlook has nothing to go")
 }
 
+// credible is the largest credibility gap of a credible outlook.
+var credible = big.NewRat(10, 100)
+
+// Credible tells whether a known credibility gap leaves the stated outlook
+// credible.
+func Credible(gap Value) bool { return gap.R.Cmp(credible) <= 0 }
+
 func credibilityGap(e *Eval, _ calendar.Period) Value {
 	f := e.Get(EarnedShare)
 	if f.Known && (f.R.Cmp(tooSmall) < 0 || f.R.Cmp(big.NewRat(95, 100)) > 0) {

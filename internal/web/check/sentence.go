@@ -61,7 +61,7 @@ func (p *Page) say() []shell.Phrase {
 			}
 			if first.Worth > 0 {
 				text("Most money hangs on ")
-				link(p.Turn("cause", first.Check), "", "%s", lower(first.Title))
+				link(p.Turn("cause", first.Check), "", "%s", tell.Lower(first.Title))
 				text(": %s.", worth(first.Worth, p.Moment.Reporting))
 			}
 		}
@@ -78,13 +78,4 @@ func (p *Page) say() []shell.Phrase {
 		}
 	}
 	return out
-}
-
-// lower writes a title within a sentence; one that begins with a short form
-// keeps it.
-func lower(s string) string {
-	if len(s) > 1 && s[1] >= 'A' && s[1] <= 'Z' {
-		return s
-	}
-	return string(s[0]|0x20) + s[1:]
 }

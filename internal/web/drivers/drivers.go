@@ -167,12 +167,9 @@ func (p *Page) money(n int64) string {
 	return tell.Thousands.Write(n, p.Moment.Reporting)
 }
 
-// few is the number of outcomes below which a mean says little.
-const few = 3
-
 func outcome(k int, g *driver.Group, all, low, high float64) Outcome {
 	class := ""
-	if g.Count < few {
+	if g.Count < office.Few {
 		class = "quiet"
 	}
 	o := Outcome{Mean: write(k, g.Mean), Class: class}
@@ -263,7 +260,7 @@ func (p *Page) say() (out []shell.Phrase) {
 			continue
 		}
 		for _, g := range r.Groups {
-			if g.Count >= few {
+			if g.Count >= office.Few {
 				text(": ")
 				out = append(out, shell.Phrase{Text: g.Value, Tone: "watch", Link: p.With(p.State.With("by", best.Name).With("value", g.Value)) + "#rows"})
 				text(" with %s on average", write(k, g.Mean))

@@ -141,7 +141,7 @@ func (p *Page) fill() {
 
 func (p *Page) draw() {
 	m := p.Map
-	draw := chart.Map{Title: "Map", Box: m.Box, Desc: fmt.Sprintf("%d projects by %s and %s", len(m.Marks), strings.ToLower(figure.Get(m.X).Title), strings.ToLower(figure.Get(m.Y).Title))}
+	draw := chart.Map{Title: "Map", Box: m.Box, Desc: fmt.Sprintf("%d projects by %s and %s", len(m.Marks), tell.Lower(figure.Get(m.X).Title), tell.Lower(figure.Get(m.Y).Title))}
 	axis := func(id figure.ID, bounds []office.MapBound) chart.MapAxis {
 		a := chart.MapAxis{Title: figure.Get(id).Title, Write: p.axis(id).Write}
 		for _, b := range bounds {
@@ -210,7 +210,7 @@ func (p *Page) say() (out []shell.Phrase) {
 			}
 		}
 	}
-	x, y := strings.ToLower(figure.Get(m.X).Title), strings.ToLower(figure.Get(m.Y).Title)
+	x, y := tell.Lower(figure.Get(m.X).Title), tell.Lower(figure.Get(m.Y).Title)
 	switch {
 	case len(m.Bounds[0]) == 0 || len(m.Bounds[1]) == 0:
 		return []shell.Phrase{{Text: fmt.Sprintf("%s by %s and %s.", tell.Plural(len(m.Marks), "project", "projects"), x, y)}}
@@ -290,7 +290,7 @@ func (p *Page) Off() string {
 }
 
 // Sizes says what the size of a mark is.
-func (p *Page) Sizes() string { return strings.ToLower(figure.Get(p.Map.Size).Title) }
+func (p *Page) Sizes() string { return tell.Lower(figure.Get(p.Map.Size).Title) }
 
 // Shades says what the shade of a mark is.
 func (p *Page) Shades() string { return figure.Get(p.Map.Shade).Title }

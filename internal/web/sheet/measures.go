@@ -133,14 +133,14 @@ func (p *Page) measured() (out []shell.Phrase) {
 		text(".")
 	}
 	if x.HasTaken {
-		text(" Taken is %s: %s.", lower(figure.Get(x.Taken).Title), x.Why)
+		text(" Taken is %s: %s.", tell.Lower(figure.Get(x.Taken).Title), x.Why)
 	} else {
 		text(" %s.", tell.Capital(x.Why))
 	}
 	gap, need := n.Value(figure.CredibilityGap), n.Value(figure.TCPIEAC)
 	if gap.Known && need.Known {
 		word, tone := "credible", "steady"
-		if gap.R.Cmp(big.NewRat(1, 10)) > 0 {
+		if !figure.Credible(gap) {
 			word, tone = "not credible", "act"
 		}
 		text(" The stated one is ")
@@ -150,15 +150,6 @@ func (p *Page) measured() (out []shell.Phrase) {
 		text(", after %s.", tell.Figure(figure.CPI, n.Value(figure.CPI), n.Currency, false).Text)
 	}
 	return out
-}
-
-// lower writes a title within a sentence; one that begins with a short form keeps
-// it.
-func lower(title string) string {
-	if len(title) > 1 && title[1] >= 'a' {
-		return string(title[0]+32) + title[1:]
-	}
-	return title
 }
 
 // indices draws CPI, SPI and SPI(t) as they were read in each period.
