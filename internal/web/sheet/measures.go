@@ -183,10 +183,13 @@ func (p *Page) indices() template.HTML {
 		if r.Reading != figure.CPI {
 			continue
 		}
-		for class, limit := range map[string]string{standing.Watch.Code(): r.Watch, standing.Act.Code(): r.Act} {
-			if n, ok := new(big.Rat).SetString(limit); ok {
+		for _, x := range [...]struct {
+			at    standing.Standing
+			limit string
+		}{{standing.Watch, r.Watch}, {standing.Act, r.Act}} {
+			if n, ok := new(big.Rat).SetString(x.limit); ok {
 				f, _ := n.Float64()
-				c.Bounds = append(c.Bounds, chart.Bound{At: f, Class: class, Name: tell.Capital(class)})
+				c.Bounds = append(c.Bounds, chart.Bound{At: f, Class: x.at.Code(), Name: tell.Capital(x.at.Code())})
 			}
 		}
 	}
