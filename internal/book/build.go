@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // Records are the rows of every table of records, by table name. References
@@ -212,7 +213,7 @@ func (rec Records) calendars(o *portfolio.Office) {
 func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) error {
 	rows := func(k portfolio.PartKind, b []byte, f func(row)) error {
 		t := k.Table()
-		list, err := store.DecodeRows(b, len(t.Columns))
+		list, err := format.DecodeRows(b, len(t.Columns))
 		for i := range list {
 			f(row{t, &list[i]})
 		}
@@ -293,7 +294,7 @@ func across(r row, here int, end portfolio.Field, into bool) portfolio.Across {
 // baselineRows decodes what a baseline says of activities.
 func baselineRows(body []byte, index func(int64) int) (out []portfolio.BaselineRow, err error) {
 	t := portfolio.BaselineRows
-	list, err := store.DecodeRows(body, len(t.Columns))
+	list, err := format.DecodeRows(body, len(t.Columns))
 	for i := range list {
 		r := row{t, &list[i]}
 		if k := index(r.int("activity")); k >= 0 {
@@ -352,7 +353,7 @@ func lines(p *portfolio.Project, s store.Stated, body []byte, loaded bool) error
 		v.Pending = s.ID
 	} else {
 		var err error
-		if v.Lines, err = store.DecodeLines(body); err != nil {
+		if v.Lines, err = format.DecodeLines(body); err != nil {
 			return err
 		}
 	}

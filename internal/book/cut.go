@@ -11,13 +11,14 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // The formats of cuts. Readings of format 1 have no findings, and no dimensions
-// of the office's own.
+// of the office's own; those of 1 and 2 have no names of figures.
 const (
 	inputsFormat   = 1
-	readingsFormat = 2
+	readingsFormat = 3
 )
 
 // Inputs lists everything a snapshot is made of, for a cut: all records, and
@@ -34,10 +35,14 @@ func (s *Snapshot) Inputs(ctx context.Context) (inputs []byte, hash [32]byte, er
 		if t.Keep != portfolio.Records || t.Name == "periods" {
 			continue
 		}
-		body := store.EncodeRows(s.Records[t.Name])
+		body := format.EncodeRows(s.Records[t.Name])
+		of, err := format.Hash(body)
+		if err != nil {
+			return nil, hash, err
+		}
 		w.t(t.Name)
 		w.t(string(body))
-		fmt.Fprintf(sum, "%s %x\n", t.Name, store.HashOf(body))
+		fmt.Fprintf(sum, "%s %x\n", t.Name, of)
 	}
 	w.t("")
 	ids := make([]int64, 0, len(s.Stated))
@@ -73,7 +78,7 @@ func thaw(st *store.Store, inputs []byte) (*Snapshot, error) {
 		if t == nil {
 			return nil, fmt.Errorf("%w: it has a table %q", errCut, name)
 		}
-		rows, err := store.DecodeRows([]byte(r.t()), len(t.Columns))
+		rows, err := format.DecodeRows([]byte(r.t()), len(t.Columns))
 		if err != nil {
 			return nil, err
 		}

@@ -5,6 +5,7 @@ import (
 	"math/big"
 	"runtime"
 	"slices"
+	"strings"
 	"sync"
 
 	"turret/internal/core/calendar"
@@ -43,6 +44,10 @@ func (w *frost) value(v figure.Value) {
 func EncodeReadings(own, reporting *Readings) []byte {
 	var w frost
 	w.u(readingsFormat)
+	w.u(uint64(figure.Len()))
+	for i := range figure.Len() {
+		w.t(figure.Get(figure.ID(i)).Name)
+	}
 	for _, rs := range []*Readings{own, reporting} {
 		var half frost
 		half.i(int64(rs.Period))
@@ -121,9 +126,46 @@ func flag(b bool) uint64 {
 }
 
 type frostReader struct {
-	b     []byte
-	bad   bool
-	texts map[string]string // texts met before, or nil
+	b       []byte
+	bad     bool
+	texts   map[string]string // texts met before, or nil
+	figures []kept            // by their place in the cut
+}
+
+// kept is a figure of a cut: the entry of its name, which may be gone since.
+type kept struct {
+	id    figure.ID
+	there bool
+	name  string
+}
+
+// early are the figures of the first two formats, which kept them by their place
+// in the catalogue of the time.
+var early = strings.Fields(`
+bac pv ev ac bac_earned pv_earned ac_earned sv cv sv_share cv_share eac_stated eac_stated_earned eac_plan eac_cpi eac_cpi3
+eac_cpi_spi eac_computed etc_stated etc_computed vac at_stake on_order beyond_orders earned_share planned_share spent_share
+elapsed_share late_share stated_share earned_base computed_over stated_over spi cpi spi_t tcpi_bac tcpi_eac credibility_gap
+pv_period ev_period ac_period spi_period cpi_period es at sv_t finish_planned finish_stated finish_computed finish_slip
+milestone_slip risk_exposure statement_age forecast_age errors warnings income_plan income income_stated margin_plan
+margin_booked margin margin_share cpi3 eac_low eac_high eac_spread burn months_left`)
+
+func keptFigures(names []string) []kept {
+	out := make([]kept, len(names))
+	for i, n := range names {
+		id, ok := figure.Lookup(n)
+		out[i] = kept{id, ok, n}
+	}
+	return out
+}
+
+// figure gives the figure of a place.
+func (r *frostReader) figure() kept {
+	n := r.u()
+	if n >= uint64(len(r.figures)) {
+		r.bad = true
+		return kept{}
+	}
+	return r.figures[n]
 }
 
 func (r *frostReader) u() uint64 {
@@ -197,6 +239,14 @@ func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
 	if format < 1 || format > readingsFormat {
 		return nil, errCut
 	}
+	names := early
+	if format > 2 {
+		names = nil
+		for n := r.u(); n > 0 && !r.bad; n-- {
+			names = append(names, r.t())
+		}
+	}
+	figures := keptFigures(names)
 	half := r.raw()
 	if reporting {
 		half = r.raw()
@@ -215,7 +265,7 @@ func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
 		wg.Go(func() {
 			texts := make(map[string]string)
 			for i := w; i < len(bodies); i += len(broken) {
-				row := frostReader{b: bodies[i], texts: texts}
+				row := frostReader{b: bodies[i], texts: texts, figures: figures}
 				rs.Rows[i] = row.reading(format)
 				broken[w] = broken[w] || row.bad
 			}
@@ -235,20 +285,22 @@ func (r *frostReader) reading(format uint64) *Reading {
 	x.Code, x.Name, x.Parent, x.Lead, x.Sponsor, x.Stage = r.t(), r.t(), r.t(), r.t(), r.t(), r.t()
 	x.State, x.Currency, x.Why = portfolio.State(r.t()), money.Currency(r.t()), r.t()
 	x.Values = make([]figure.Value, figure.Len())
-	kept := int(r.u())
-	for i := 0; i < kept && !r.bad; i++ {
-		v := r.value()
-		if i < len(x.Values) {
-			v.Unit = figure.Get(figure.ID(i)).Unit
-			x.Values[i] = v
-		}
-	}
-	for i := kept; i < len(x.Values); i++ {
+	for i := range x.Values {
 		x.Values[i] = figure.Unknown(figure.Get(figure.ID(i)).Unit, "it was no figure yet when the period was closed")
 	}
+	count := r.u()
+	for i := uint64(0); i < count && !r.bad; i++ {
+		v := r.value()
+		if i < uint64(len(r.figures)) && r.figures[i].there {
+			f := r.figures[i].id
+			v.Unit = figure.Get(f).Unit
+			x.Values[f] = v
+		}
+	}
 	for n := r.u(); n > 0 && !r.bad; n-- {
-		t := figure.Term{ID: figure.ID(r.u()), Back: int(r.i()), Value: r.value()}
-		if int(t.ID) < figure.Len() {
+		f := r.figure()
+		t := figure.Term{ID: f.id, Back: int(r.i()), Value: r.value()}
+		if f.there {
 			t.Value.Unit = figure.Get(t.ID).Unit
 			x.Terms = append(x.Terms, t)
 		}
@@ -262,8 +314,10 @@ func (r *frostReader) reading(format uint64) *Reading {
 	}
 	x.Stated = standing.Standing(r.u() & 3)
 	for n := r.u(); n > 0 && !r.bad; n-- {
-		y := standing.Reason{Dimension: standing.Dimension(r.u()), Reading: figure.ID(r.u()), Value: r.value(), Direction: standing.Direction(r.t()), Watch: r.t(), Act: r.t(), Standing: standing.Standing(r.u() & 3), Silent: r.t()}
-		if int(y.Reading) >= figure.Len() || int(y.Dimension) >= standing.Most {
+		d := standing.Dimension(r.u())
+		f := r.figure()
+		y := standing.Reason{Dimension: d, Reading: f.id, Value: r.value(), Direction: standing.Direction(r.t()), Watch: r.t(), Act: r.t(), Standing: standing.Standing(r.u() & 3), Silent: r.t()}
+		if r.bad || int(y.Dimension) >= standing.Most {
 			r.bad = true
 			return x
 		}
@@ -272,6 +326,9 @@ func (r *frostReader) reading(format uint64) *Reading {
 			y.Own, y.Rates, y.Value.Unit = r.t(), r.t(), figure.Unit(r.u())
 		} else {
 			y.Rates = y.Dimension.String()
+		}
+		if !f.there && y.Own == "" { // a figure that is none any more keeps its name
+			y.Own = f.name
 		}
 		x.Reasons = append(x.Reasons, y)
 	}

@@ -14,6 +14,7 @@ import (
 	"turret/internal/core/rollup"
 	"turret/internal/core/standing"
 	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // sample is a reading with something in every field.
@@ -83,6 +84,39 @@ func TestFiguresThatJoinedLater(t *testing.T) {
 	}
 }
 
+// TestFiguresAreKeptByName: a cut whose catalogue had other places, and figures
+// that are none any more, reads the same.
+func TestFiguresAreKeptByName(t *testing.T) {
+	r := sample()
+	body := EncodeReadings(&Readings{Period: 1, Rows: []*Reading{r}}, &Readings{Period: 1, Reporting: true})
+	w := frostReader{b: body}
+	require.Equal(t, uint64(readingsFormat), w.u())
+	n := int(w.u())
+	var names []string
+	for range n {
+		names = append(names, w.t())
+	}
+	require.Subset(t, names, early, "the catalogue of the first formats")
+	halves := w.b
+	names[figure.BAC], names[figure.AC] = "ac", "bac" // as if their places had been others
+	names[figure.CPI] = "luck"
+	var again frost
+	again.u(readingsFormat)
+	again.u(uint64(n))
+	for _, name := range names {
+		again.t(name)
+	}
+	got, err := DecodeReadings(append(again.b, halves...), false)
+	require.NoError(t, err)
+	require.Equal(t, r.Values[figure.BAC].N, got.Rows[0].Values[figure.AC].N)
+	require.Equal(t, r.Values[figure.AC].N, got.Rows[0].Values[figure.BAC].N)
+	require.Equal(t, r.Values[figure.PV], got.Rows[0].Values[figure.PV])
+	require.Contains(t, got.Rows[0].Values[figure.CPI].Why, "no figure yet")
+	for _, x := range got.Rows[0].Terms {
+		require.NotEqual(t, figure.CPI, x.ID, "the term of a figure that is gone")
+	}
+}
+
 // TestRefreshIsReload: what a snapshot becomes by steps is what a fresh load
 // gives.
 func TestRefreshIsReload(t *testing.T) {
@@ -94,7 +128,7 @@ func TestRefreshIsReload(t *testing.T) {
 	row := portfolio.Row{ID: 1, Fields: make([]portfolio.Field, len(project.Columns))}
 	row.Fields[0] = portfolio.Field{Said: portfolio.Value, Text: "K"}
 	lines := func(n int64) []byte {
-		return store.EncodeLines([]portfolio.Line{{Flow: portfolio.Cost, Class: "opex", Currency: "EUR", Cells: []portfolio.Cell{{Period: 24311, Amount: n}}}})
+		return format.EncodeLines([]portfolio.Line{{Flow: portfolio.Cost, Class: "opex", Currency: "EUR", Cells: []portfolio.Cell{{Period: 24311, Amount: n}}}})
 	}
 	commit := func(b *store.Batch) {
 		b.Base, err = st.Revision(ctx)

@@ -11,7 +11,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
-	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // Differs is one value that two snapshots have differently: a field of a
@@ -228,7 +228,7 @@ func partDiffers(s *Snapshot, part portfolio.Part, a, b []byte) ([]Differs, erro
 		if body == nil {
 			return out, nil, nil
 		}
-		rows, err := store.DecodeRows(body, len(t.Columns))
+		rows, err := format.DecodeRows(body, len(t.Columns))
 		for i := range rows {
 			var k []string
 			for j := range t.Columns {
@@ -295,7 +295,7 @@ func lineDiffers(s *Snapshot, part portfolio.Part, a, b []byte) ([]Differs, erro
 		if body == nil {
 			return out, nil
 		}
-		lines, err := store.DecodeLines(body)
+		lines, err := format.DecodeLines(body)
 		for i := range lines {
 			l := &lines[i]
 			head := strings.Join(slices.DeleteFunc([]string{l.Code, l.Class, l.Activity, l.Centre}, func(x string) bool { return x == "" }), ", ")

@@ -12,7 +12,7 @@ import (
 	"turret/internal/core/earned"
 	"turret/internal/core/forecast"
 	"turret/internal/core/portfolio"
-	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // forecastsMemo keeps the records of projects at the period that was asked for
@@ -99,7 +99,7 @@ func (s *Snapshot) stating(ctx context.Context, p *portfolio.Project) (*portfoli
 	c := *p
 	c.Forecast = append([]portfolio.Version(nil), p.Forecast...)
 	err := s.bodies(ctx, ids, func(id int64, body []byte) error {
-		lines, err := store.DecodeLines(body)
+		lines, err := format.DecodeLines(body)
 		for _, i := range places[id] {
 			c.Forecast[i].Lines, c.Forecast[i].Pending = lines, 0
 		}

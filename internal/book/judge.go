@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // judge is what the figures of one period are checked and rated by.
@@ -94,7 +95,7 @@ func (j *judge) outside(ctx context.Context, s *Snapshot, pr *portfolio.Project,
 		seen[c.Part] = true
 		err := s.bodies(ctx, []int64{c.Before}, func(_ int64, body []byte) error {
 			if c.Kind == portfolio.PlanPart {
-				lines, err := store.DecodeLines(body)
+				lines, err := format.DecodeLines(body)
 				out.PlanWas = append(out.PlanWas, portfolio.Version{Number: int(c.Version), Lines: lines})
 				return err
 			}

@@ -6,7 +6,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
-	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // WithPeriods gives the snapshot with another reporting calendar and everything
@@ -76,7 +76,7 @@ func (s *Snapshot) lastNamed(ctx context.Context) (last calendar.Period, table s
 		}
 	}
 	err = s.bodies(ctx, ids, func(_ int64, body []byte) error {
-		lines, err := store.DecodeLines(body)
+		lines, err := format.DecodeLines(body)
 		for i := range lines {
 			for _, c := range lines[i].Cells {
 				see(c.Period, "costs")

@@ -8,6 +8,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // SameAsBefore tells which statements made in a period say the same as the last
@@ -64,11 +65,11 @@ func sameBodies(k portfolio.PartKind, a, b []byte, after calendar.Period) (bool,
 		return maps.Equal(x, y), err
 	}
 	n := len(k.Table().Columns)
-	x, err := store.DecodeRows(a, n)
+	x, err := format.DecodeRows(a, n)
 	if err != nil {
 		return false, err
 	}
-	y, err := store.DecodeRows(b, n)
+	y, err := format.DecodeRows(b, n)
 	return err == nil && slices.EqualFunc(x, y, func(p, q portfolio.Row) bool {
 		return slices.Equal(p.Fields, q.Fields) && maps.Equal(p.Extra, q.Extra)
 	}), err
@@ -82,7 +83,7 @@ type amountKey struct {
 }
 
 func amounts(body []byte, after calendar.Period) (map[amountKey]int64, error) {
-	lines, err := store.DecodeLines(body)
+	lines, err := format.DecodeLines(body)
 	out := make(map[amountKey]int64)
 	for i := range lines {
 		l := &lines[i]

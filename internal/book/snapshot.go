@@ -4,14 +4,17 @@ package book
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"runtime"
 	"sort"
+	"strconv"
 	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // Snapshot is everything known at a revision. It never changes.
@@ -244,7 +247,28 @@ func (s *Snapshot) bodies(ctx context.Context, ids []int64, each func(id int64, 
 			return err
 		}
 	}
-	return s.store.Bodies(ctx, kept, each)
+	err := s.store.Bodies(ctx, kept, each)
+	var missing *store.MissingPart
+	if errors.As(err, &missing) {
+		return fmt.Errorf("%s: %w", s.nameOf(missing.ID), err)
+	}
+	return err
+}
+
+// nameOf says which statement a part is in force as.
+func (s *Snapshot) nameOf(part int64) string {
+	for id, list := range s.Stated {
+		for _, x := range list {
+			if p := s.byID[id]; x.ID == part && p != nil {
+				version := strconv.Itoa(int(x.Version))
+				if x.Kind.Dated() {
+					version = s.Office.Periods.Code(calendar.Period(x.Version))
+				}
+				return fmt.Sprintf("%s of %s, %s", x.Kind, p.Code, version)
+			}
+		}
+	}
+	return "a statement of before"
 }
 
 func (s *Snapshot) loadCuts(ctx context.Context) (err error) {
@@ -277,7 +301,7 @@ func (s *Snapshot) whole(ctx context.Context, p *portfolio.Project, at calendar.
 				continue
 			}
 			err := s.bodies(ctx, []int64{v.Pending}, func(_ int64, body []byte) (err error) {
-				versions[i].Lines, err = store.DecodeLines(body)
+				versions[i].Lines, err = format.DecodeLines(body)
 				return err
 			})
 			if err != nil {

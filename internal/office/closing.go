@@ -60,7 +60,10 @@ type CutInfo struct {
 }
 
 // Over is an open point that was closed over, with the reason.
-type Over struct{ Point, Reason string }
+type Over struct {
+	Point  string `json:"point"`
+	Reason string `json:"reason"`
+}
 
 // mostNamed is how many names a point lists.
 const mostNamed = 6
@@ -213,7 +216,7 @@ func (o *Office) CloseOver(ctx context.Context, a right.Actor, m *Moment, reason
 		if why == "" {
 			return nil, &Misfit{p.Kind, fmt.Sprintf("%s; deal with it, or say why the period closes over it", p.Text)}
 		}
-		over = append(over, Over{p.Text, why})
+		over = append(over, Over{Point: p.Text, Reason: why})
 	}
 	return o.closePeriod(ctx, a, m.Period.period, over)
 }
@@ -274,7 +277,9 @@ func (m *Moment) cutInfo(c *store.Cut) CutInfo {
 	}
 	info.InForce = m.snap.Cuts[calendar.Period(c.Period)].ID == c.ID
 	if c.Over != "" {
-		_ = json.Unmarshal([]byte(c.Over), &info.Over) // written by overText only
+		if err := json.Unmarshal([]byte(c.Over), &info.Over); err != nil {
+			info.Over = []Over{{"what it was closed over cannot be read", err.Error()}}
+		}
 	}
 	return info
 }

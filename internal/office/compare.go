@@ -85,6 +85,7 @@ func (o *Office) CompareCuts(ctx context.Context, a right.Actor, m *Moment, firs
 	if d.Inputs, err = book.Differ(ctx, x.inputs, y.inputs, in, m.Scope.Code == ""); err != nil {
 		return nil, err
 	}
+	d.SameHash = d.SameHash || m.Scope.Code == "" && len(d.Inputs) == 0 // hashes of before went over how things were packed
 	if len(d.Inputs) > mostInputs {
 		d.More, d.Inputs = len(d.Inputs)-mostInputs, d.Inputs[:mostInputs]
 	}

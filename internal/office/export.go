@@ -19,6 +19,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/right"
 	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // Export writes everything as a Data Package: into a zip where the path ends
@@ -195,13 +196,13 @@ func (o *Office) exportProject(ctx context.Context, s *book.Snapshot, p *portfol
 		switch {
 		case x.Kind == portfolio.LedgerPart: // summed from postings
 		case x.Kind.Lines():
-			lines, err := store.DecodeLines(body)
+			lines, err := format.DecodeLines(body)
 			if err != nil {
 				return err
 			}
 			exportLines(tables["costs"], p, x, lines, s)
 		case x.Kind == portfolio.ActivityPart:
-			rows, err := store.DecodeRows(body, len(acts.t.Columns))
+			rows, err := format.DecodeRows(body, len(acts.t.Columns))
 			if err != nil {
 				return err
 			}
@@ -211,14 +212,14 @@ func (o *Office) exportProject(ctx context.Context, s *book.Snapshot, p *portfol
 				acts.add(cells)
 			}
 		case x.Kind == portfolio.BaselinePart:
-			rows, err := store.DecodeRows(body, len(portfolio.BaselineRows.Columns))
+			rows, err := format.DecodeRows(body, len(portfolio.BaselineRows.Columns))
 			if err != nil {
 				return err
 			}
 			exportBaseline(acts, p, x.Version, rows, periods)
 		default:
 			f := tables[x.Kind.String()]
-			rows, err := store.DecodeRows(body, len(f.t.Columns))
+			rows, err := format.DecodeRows(body, len(f.t.Columns))
 			if err != nil {
 				return err
 			}

@@ -13,6 +13,7 @@ import (
 	"turret/internal/gather"
 	"turret/internal/right"
 	"turret/internal/store"
+	"turret/internal/store/format"
 	"turret/internal/tell"
 )
 
@@ -169,7 +170,7 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 			continue
 		}
 		if !packed[k.Hash] {
-			k.Body = store.Compress(k.body)
+			k.Body = format.Compress(k.body)
 			packed[k.Hash] = true
 		}
 		b.Files = append(b.Files, k.File)

@@ -14,6 +14,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
 	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // lineKey tells the lines of one part apart.
@@ -113,7 +114,7 @@ func (p *plan) linesOf(key portfolio.Part) (*linePlan, error) {
 		return lp, nil
 	}
 	return lp, p.store.Bodies(context.Background(), []int64{lp.was}, func(_ int64, body []byte) error {
-		lines, err := store.DecodeLines(body)
+		lines, err := format.DecodeLines(body)
 		for i := range lines {
 			l := &lines[i]
 			to := lp.line(lineKey{l.CodeID, string(l.Flow), l.Class, l.Centre, l.ActivityID}, l.Code, l.Activity)
@@ -374,7 +375,7 @@ func (lp *linePlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 	if !changed && dropped == 0 {
 		return store.PartChange{}, false
 	}
-	return store.PartChange{Part: key, Body: store.EncodeLines(linesFrom(lp.each)), Before: lp.was}, true
+	return store.PartChange{Part: key, Body: format.EncodeLines(linesFrom(lp.each)), Before: lp.was}, true
 }
 
 // each hands over the cells that are there.

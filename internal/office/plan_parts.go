@@ -8,6 +8,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // partPlan is a part that holds rows.
@@ -46,7 +47,7 @@ func (p *plan) loadRows(key portfolio.Part) (rows []portfolio.Row, was int64, er
 		return nil, 0, nil
 	}
 	err = p.store.Bodies(context.Background(), []int64{was}, func(_ int64, body []byte) (err error) {
-		rows, err = store.DecodeRows(body, len(key.Kind.Table().Columns))
+		rows, err = format.DecodeRows(body, len(key.Kind.Table().Columns))
 		return err
 	})
 	return rows, was, err
@@ -75,7 +76,7 @@ func (pp *partPlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 	if !changed || !touched {
 		return store.PartChange{}, false
 	}
-	return store.PartChange{Part: key, Body: store.EncodeRows(rows), Before: pp.was}, true
+	return store.PartChange{Part: key, Body: format.EncodeRows(rows), Before: pp.was}, true
 }
 
 // activityID finds an activity of a project by its code, or gives zero.

@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
 	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // ledgerPlan works out new and changed postings and the sums that they move.
@@ -351,7 +352,7 @@ func (l *ledgerPlan) sum(p *plan, part portfolio.Part, deltas map[ledgerCell]*po
 	all := make(map[ledgerCell]*portfolio.Cell)
 	if was != 0 {
 		err := p.store.Bodies(context.Background(), []int64{was}, func(_ int64, body []byte) error {
-			lines, err := store.DecodeLines(body)
+			lines, err := format.DecodeLines(body)
 			for i := range lines {
 				x := &lines[i]
 				acts[[2]int64{part.Project, x.ActivityID}] = x.Activity
@@ -384,7 +385,7 @@ func (l *ledgerPlan) sum(p *plan, part portfolio.Part, deltas map[ledgerCell]*po
 			}
 		}
 	})
-	return store.PartChange{Part: part, Body: store.EncodeLines(lines), Before: was}, nil
+	return store.PartChange{Part: part, Body: format.EncodeLines(lines), Before: was}, nil
 }
 
 func (p *plan) activityCode(project, id int64, known map[[2]int64]string) string {

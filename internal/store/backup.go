@@ -2,16 +2,17 @@ package store
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"io"
 	"os"
 
 	"github.com/jmoiron/sqlx"
+
+	"turret/internal/store/format"
 )
 
 // ErrDamaged tells that a database does not hold what it should.
-var ErrDamaged = errors.New("is damaged")
+var ErrDamaged = format.ErrDamaged
 
 // Backup writes a consistent copy of the database while it is in use, and
 // verifies it. The target must not exist.
@@ -62,7 +63,7 @@ func Verify(ctx context.Context, path string) error {
 		if err := rows.Scan(&hash, &body); err != nil {
 			return err
 		}
-		if sum := HashOf(body); string(sum[:]) != string(hash) {
+		if len(hash) != 32 || format.Sound(body, [32]byte(hash), true) != nil {
 			return fmt.Errorf("%s %w: a part's content does not match its hash", path, ErrDamaged)
 		}
 	}

@@ -13,6 +13,8 @@ import (
 	"time"
 
 	"github.com/jmoiron/sqlx"
+
+	"turret/internal/store/format"
 )
 
 // Batch is everything that one person or one file changes at once: it is
@@ -62,7 +64,9 @@ type File struct {
 func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
 	hashes := make([][32]byte, len(b.Parts))
 	for i := range b.Parts {
-		hashes[i] = HashOf(b.Parts[i].Body)
+		if hashes[i], err = format.Hash(b.Parts[i].Body); err != nil {
+			return 0, err
+		}
 	}
 	tx, err := s.writer.BeginTxx(ctx, nil)
 	if err != nil {
@@ -189,9 +193,6 @@ func (s *Store) Files(ctx context.Context) (map[int32]File, error) {
 	return out, rows.Err()
 }
 
-// Compress prepares the content of a file for keeping.
-func Compress(body []byte) []byte { return codecs().enc.EncodeAll(body, nil) }
-
 // The kinds of cuts: made at the close of a period, or by hand.
 const (
 	CloseCut = "close"
@@ -220,7 +221,7 @@ type Cut struct {
 func writeCut(ctx context.Context, tx *sqlx.Tx, batch int64, b *Batch) error {
 	c := b.Cut
 	_, err := tx.ExecContext(ctx, "INSERT INTO cut (period, name, at, actor, batch, catalogue, hash, inputs, readings, kind, closed_over) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		c.Period, c.Name, b.At, b.Actor, batch, c.Catalogue, c.Hash[:], Compress(c.Inputs), Compress(c.Readings), cmp.Or(c.Kind, CloseCut), c.Over)
+		c.Period, c.Name, b.At, b.Actor, batch, c.Catalogue, c.Hash[:], format.Compress(c.Inputs), format.Compress(c.Readings), cmp.Or(c.Kind, CloseCut), c.Over)
 	return err
 }
 
@@ -259,9 +260,9 @@ func (s *Store) cutBody(ctx context.Context, query string, id int64) ([]byte, er
 	if err := s.readers.GetContext(ctx, &b, query, id); err != nil {
 		return nil, plain(err)
 	}
-	out, err := codecs().dec.DecodeAll(b, nil)
+	out, err := format.Expand(b)
 	if err != nil {
-		return nil, fmt.Errorf("cut %d: %w", id, errPart)
+		return nil, fmt.Errorf("cut %d: %w", id, err)
 	}
 	return out, nil
 }
@@ -315,7 +316,7 @@ func (s *Store) Content(ctx context.Context, file int32) ([]byte, error) {
 	if err != nil {
 		return nil, plain(err)
 	}
-	return codecs().dec.DecodeAll(b, nil)
+	return format.Expand(b)
 }
 
 // BatchInfo is a batch as a history shows it.

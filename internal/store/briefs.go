@@ -8,6 +8,8 @@ import (
 	"fmt"
 
 	"github.com/jmoiron/sqlx"
+
+	"turret/internal/store/format"
 )
 
 // Brief is a brief that was made.
@@ -31,7 +33,7 @@ const briefColumns = "SELECT id, title, spec, period, hash, at, actor, leaves, w
 func (s *Store) SaveBrief(ctx context.Context, b Brief, forms map[string][]byte) (id int64, err error) {
 	packed := make(map[string][]byte, len(forms))
 	for name, body := range forms {
-		packed[name] = Compress(body)
+		packed[name] = format.Compress(body)
 	}
 	err = s.write(ctx, func(tx *sqlx.Tx) error {
 		if err := tx.GetContext(ctx, &id, "INSERT INTO brief (title, spec, period, hash, at, actor, leaves) VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id", b.Title, b.Spec, b.Period, b.Hash, b.At, b.Actor, b.Leaves); err != nil {
@@ -75,9 +77,9 @@ func (s *Store) BriefForm(ctx context.Context, id int64, form string) ([]byte, e
 	if err != nil {
 		return nil, plain(err)
 	}
-	body, err := codecs().dec.DecodeAll(row.Body, nil)
+	body, err := format.Expand(row.Body)
 	if sum := sha256.Sum256(body); err != nil || string(sum[:]) != string(row.Sum) {
-		return nil, fmt.Errorf("brief %d: its %s is not what was made: %w", id, form, errPart)
+		return nil, fmt.Errorf("brief %d: its %s is not what was made: %w", id, form, ErrDamaged)
 	}
 	return body, nil
 }

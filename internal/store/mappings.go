@@ -6,6 +6,8 @@ import (
 	"errors"
 
 	"github.com/jmoiron/sqlx"
+
+	"turret/internal/store/format"
 )
 
 // Mapping is a version of how files of one source are read. An empty body is
@@ -95,7 +97,7 @@ type DraftFile struct {
 func (s *Store) SaveDraft(ctx context.Context, d Draft) (id int64, err error) {
 	packed := make([][]byte, len(d.Files))
 	for i, f := range d.Files {
-		packed[i] = Compress(f.Body)
+		packed[i] = format.Compress(f.Body)
 	}
 	err = s.write(ctx, func(tx *sqlx.Tx) error {
 		if err := tx.GetContext(ctx, &id, "INSERT INTO draft (account, actor, at, answers) VALUES (?, ?, ?, ?) RETURNING id", d.Account, d.Actor, d.At, d.Answers); err != nil {
@@ -181,7 +183,7 @@ func (s *Store) DraftOf(ctx context.Context, id int64) (*Draft, error) {
 			return nil, err
 		}
 		copy(f.Hash[:], hash)
-		if f.Body, err = codecs().dec.DecodeAll(body, nil); err != nil {
+		if f.Body, err = format.Expand(body); err != nil {
 			return nil, err
 		}
 		d.Files = append(d.Files, f)

@@ -8,6 +8,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/core/portfolio"
+	"turret/internal/store/format"
 )
 
 // Stated points to the part in force.
@@ -45,35 +46,64 @@ func stated(ctx context.Context, q sqlx.QueryerContext, rest string, args ...any
 	return out, rows.Err()
 }
 
-// Bodies reads parts by id and hands them over in any order. The body is the
-// receiver's.
+// MissingPart is the error of a part that is pointed to and is not there. It is
+// ErrDamaged.
+type MissingPart struct{ ID int64 }
+
+func (m *MissingPart) Error() string { return fmt.Sprintf("part %d is not in the database", m.ID) }
+
+// Is tells that a database that lacks a part is damaged.
+func (m *MissingPart) Is(target error) bool { return target == ErrDamaged }
+
+// Bodies reads parts by id and hands them over in any order, each once. The body
+// is the receiver's. One that is not there is a *MissingPart, one that was altered
+// ErrDamaged.
 func (s *Store) Bodies(ctx context.Context, ids []int64, each func(id int64, body []byte) error) error {
 	for len(ids) > 0 {
 		n := min(len(ids), 200)
-		args := make([]any, n)
-		for i := range args {
-			args[i] = ids[i]
-		}
-		rows, err := s.readers.QueryContext(ctx, "SELECT id, body FROM part WHERE id IN (?"+strings.Repeat(", ?", n-1)+")", args...)
-		if err != nil {
-			return plain(err)
-		}
-		for rows.Next() {
-			var id int64
-			var body []byte
-			if err := rows.Scan(&id, &body); err != nil {
-				rows.Close()
-				return err
-			}
-			if err := each(id, body); err != nil {
-				rows.Close()
-				return err
-			}
-		}
-		if err := rows.Close(); err != nil {
+		if err := s.someBodies(ctx, ids[:n], each); err != nil {
 			return err
 		}
 		ids = ids[n:]
+	}
+	return nil
+}
+
+func (s *Store) someBodies(ctx context.Context, ids []int64, each func(id int64, body []byte) error) error {
+	args := make([]any, len(ids))
+	left := make(map[int64]bool, len(ids))
+	for i, id := range ids {
+		args[i], left[id] = id, true
+	}
+	rows, err := s.readers.QueryContext(ctx, "SELECT id, hash, body FROM part WHERE id IN (?"+strings.Repeat(", ?", len(ids)-1)+")", args...)
+	if err != nil {
+		return plain(err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var id int64
+		var hash, body []byte
+		if err := rows.Scan(&id, &hash, &body); err != nil {
+			return err
+		}
+		if len(hash) != 32 {
+			return fmt.Errorf("part %d %w: it has no hash", id, ErrDamaged)
+		}
+		if err := format.Sound(body, [32]byte(hash), false); err != nil {
+			return fmt.Errorf("part %d: %w", id, err)
+		}
+		if err := each(id, body); err != nil {
+			return fmt.Errorf("part %d: %w", id, err)
+		}
+		delete(left, id)
+	}
+	if err := rows.Err(); err != nil {
+		return plain(err)
+	}
+	for _, id := range ids {
+		if left[id] {
+			return &MissingPart{id}
+		}
 	}
 	return nil
 }
@@ -93,7 +123,7 @@ func (s *Store) Hashes(ctx context.Context) (map[int64][32]byte, error) {
 			return nil, err
 		}
 		if len(hash) != 32 {
-			return nil, fmt.Errorf("part %d: %w", id, errPart)
+			return nil, fmt.Errorf("part %d %w: it has no hash", id, ErrDamaged)
 		}
 		out[id] = [32]byte(hash)
 	}

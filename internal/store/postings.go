@@ -2,9 +2,6 @@ package store
 
 import (
 	"context"
-	"encoding/binary"
-	"encoding/json"
-	"fmt"
 	"hash/fnv"
 	"strings"
 
@@ -13,49 +10,11 @@ import (
 	"turret/internal/core/finding"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/store/format"
 )
 
-// Posting is a booked ledger line. Period is the accounting period that it
-// counts in; Late marks one moved there because its own was closed.
-type Posting struct {
-	ID       int64
-	Code     string
-	Day      int32
-	Period   int32
-	Late     bool
-	Batch    int32 // that wrote it
-	Project  int64
-	CostCode int64
-	Class    string
-	Centre   string
-	Activity int64
-	Amount   int64
-	Currency money.Currency
-	Supplier string
-	Text     string
-	Extra    map[string]string
-	Source   portfolio.Source
-	Was      *Posting `json:"-"` // what it replaces, or nil
-}
-
-// Digest is a hash over all that a ledger says of a posting. It leaves out the
-// period, which may be Turret's own choice, and the source.
-func (p *Posting) Digest() int64 {
-	b := make([]byte, 0, 256)
-	for _, s := range [...]string{p.Code, p.Class, p.Centre, string(p.Currency), p.Supplier, p.Text} {
-		b = binary.AppendUvarint(b, uint64(len(s)))
-		b = append(b, s...)
-	}
-	for _, n := range [...]int64{int64(p.Day), p.Project, p.CostCode, p.Activity, p.Amount} {
-		b = binary.AppendVarint(b, n)
-	}
-	if len(p.Extra) > 0 {
-		b = fmt.Append(b, p.Extra) // maps print in the order of their keys
-	}
-	h := fnv.New64a()
-	h.Write(b)
-	return int64(h.Sum64())
-}
+// Posting is a booked ledger line.
+type Posting = format.Posting
 
 // PostingKey tells postings apart by the hash of their code.
 func PostingKey(code string) int64 {
@@ -194,7 +153,7 @@ func writePostings(ctx context.Context, tx *sqlx.Tx, batch int64, list []Posting
 			p := &list[i]
 			args = append(args, p.ID, p.Code, p.Day, p.Period, p.Late, p.Project, p.CostCode, p.Class, p.Centre, p.Activity, p.Amount, string(p.Currency), p.Supplier, p.Text, p.Digest(), p.Source.File, p.Source.Row, encodeExtra(p.Extra), batch)
 			if p.Was != nil {
-				if err := keepChange(ctx, tx, batch, "posting", p.ID, "row", p.Was.describe(), p.describe()); err != nil {
+				if err := keepChange(ctx, tx, batch, "posting", p.ID, "row", format.EncodePosting(p.Was), format.EncodePosting(p)); err != nil {
 					return err
 				}
 			}
@@ -214,16 +173,6 @@ func postingInsert(rows int) string {
 		set = append(set, c+" = excluded."+c)
 	}
 	return "INSERT INTO posting (" + postingColumns + ", batch) VALUES " + values(rows, 19) + " ON CONFLICT (id) DO UPDATE SET " + strings.Join(set, ", ") + ", batch = excluded.batch"
-}
-
-// describe writes a posting for the record of changes, so that it can be put
-// back.
-func (p *Posting) describe() string {
-	b, err := json.Marshal(p)
-	if err != nil {
-		return "" // texts and numbers always encode
-	}
-	return string(b)
 }
 
 // PostedThrough sums the postings of periods up to one by currency, in minor

@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"encoding/hex"
 	"fmt"
 	"math/rand/v2"
 	"os"
@@ -37,7 +36,7 @@ func part(project int64, body string) PartChange {
 
 func TestCommitAndRead(t *testing.T) {
 	s := open(t, temp(t))
-	id, err := s.Commit(ctx, &Batch{Actor: "me", Origin: "test", Records: []RecordChange{setting(1, "name", "Office")}, Parts: []PartChange{part(1, "a"), part(2, "a"), part(3, "b")}})
+	id, err := s.Commit(ctx, &Batch{Actor: "me", Origin: "test", Records: []RecordChange{setting(1, "name", "Office")}, Parts: []PartChange{part(1, "\x01a"), part(2, "\x01a"), part(3, "\x01b")}})
 	require.NoError(t, err)
 	require.Equal(t, int64(1), id)
 	stated, err := s.StatedParts(ctx)
@@ -64,12 +63,12 @@ func TestOutpaced(t *testing.T) {
 	one, two := open(t, path), open(t, path)
 	v, err := two.DataVersion(ctx)
 	require.NoError(t, err)
-	_, err = one.Commit(ctx, &Batch{Parts: []PartChange{part(1, "a")}})
+	_, err = one.Commit(ctx, &Batch{Parts: []PartChange{part(1, "\x01a")}})
 	require.NoError(t, err)
 	after, err := two.DataVersion(ctx)
 	require.NoError(t, err)
 	require.NotEqual(t, v, after)
-	_, err = two.Commit(ctx, &Batch{Base: 0, Parts: []PartChange{part(2, "b")}})
+	_, err = two.Commit(ctx, &Batch{Base: 0, Parts: []PartChange{part(2, "\x01b")}})
 	require.ErrorIs(t, err, ErrOutpaced)
 	list, err := one.StatedParts(ctx)
 	require.NoError(t, err)
@@ -79,7 +78,7 @@ func TestOutpaced(t *testing.T) {
 // TestFullDisk: a batch that does not fit leaves everything as it was.
 func TestFullDisk(t *testing.T) {
 	s := open(t, temp(t))
-	_, err := s.Commit(ctx, &Batch{Parts: []PartChange{part(1, "a")}})
+	_, err := s.Commit(ctx, &Batch{Parts: []PartChange{part(1, "\x01a")}})
 	require.NoError(t, err)
 	var pages int
 	require.NoError(t, s.writer.GetContext(ctx, &pages, "PRAGMA page_count"))
@@ -89,7 +88,7 @@ func TestFullDisk(t *testing.T) {
 	for i := range big {
 		big[i] = byte(rand.IntN(256))
 	}
-	_, err = s.Commit(ctx, &Batch{Base: 1, Records: []RecordChange{setting(1, "name", "x")}, Parts: []PartChange{part(2, string(big))}})
+	_, err = s.Commit(ctx, &Batch{Base: 1, Records: []RecordChange{setting(1, "name", "x")}, Parts: []PartChange{part(2, "\x01"+string(big))}})
 	require.ErrorIs(t, err, ErrFull)
 	rev, err := s.Revision(ctx)
 	require.NoError(t, err)
@@ -97,7 +96,7 @@ func TestFullDisk(t *testing.T) {
 	rows, err := s.Records(ctx, portfolio.TableNamed("settings"))
 	require.NoError(t, err)
 	require.Empty(t, rows)
-	_, err = s.Commit(ctx, &Batch{Base: 1, Parts: []PartChange{part(2, "small")}})
+	_, err = s.Commit(ctx, &Batch{Base: 1, Parts: []PartChange{part(2, "\x01small")}})
 	require.NoError(t, err, "it goes on afterwards")
 }
 
@@ -134,7 +133,7 @@ func TestForeignAndNewer(t *testing.T) {
 func TestBackupAndRestore(t *testing.T) {
 	path, copied, again := temp(t), temp(t), temp(t)
 	s := open(t, path)
-	_, err := s.Commit(ctx, &Batch{Parts: []PartChange{part(1, "a")}})
+	_, err := s.Commit(ctx, &Batch{Parts: []PartChange{part(1, "\x01a")}})
 	require.NoError(t, err)
 	require.NoError(t, s.Backup(ctx, copied))
 	require.Error(t, s.Backup(ctx, copied), "it does not overwrite")
@@ -153,69 +152,70 @@ func TestBackupAndRestore(t *testing.T) {
 	require.ErrorIs(t, Restore(ctx, filepath.Join(t.TempDir(), "none"), temp(t)), ErrMissing)
 }
 
-var rowSample = []portfolio.Row{
-	{ID: 3, Source: portfolio.Source{File: 2, Row: 7}, Fields: []portfolio.Field{{Said: portfolio.Value, Int: -5, Text: "A"}, {Said: portfolio.None}, {}}},
-	{ID: 4, Source: portfolio.Source{File: 2, Row: 8}, Fields: []portfolio.Field{{Said: portfolio.Value, Text: "A"}, {}, {Said: portfolio.Value, Int: 1 << 40}}, Extra: map[string]string{"b": "2", "a": "1"}},
-}
-
-var lineSample = []portfolio.Line{{CodeID: 1, Code: "10", Flow: portfolio.Cost, Class: "opex", Currency: "EUR", ActivityID: 4, Activity: "A4", Cells: []portfolio.Cell{
-	{Period: 24311, Amount: -100, Source: portfolio.Source{File: 1, Row: 2}}, {Period: 24312, Amount: 1 << 50, Source: portfolio.Source{File: 1, Row: 3}, Remark: &portfolio.Remark{Note: "n", Extra: map[string]string{"k": "v"}}},
-}}}
-
-// TestGolden: what an earlier version packed is read for ever.
-func TestGolden(t *testing.T) {
-	for _, name := range []string{"rows", "lines"} {
-		path := filepath.Join("testdata", name+".hex")
-		b, err := os.ReadFile(path)
-		require.NoError(t, err)
-		body, err := hex.DecodeString(string(b))
-		require.NoError(t, err)
-		if name == "rows" {
-			got, err := DecodeRows(body, 3)
-			require.NoError(t, err)
-			require.Equal(t, rowSample, got)
-			require.Equal(t, body, EncodeRows(rowSample))
-			wider, err := DecodeRows(body, 5)
-			require.NoError(t, err)
-			require.Len(t, wider[0].Fields, 5, "columns added since say nothing")
-		} else {
-			got, err := DecodeLines(body)
-			require.NoError(t, err)
-			require.Equal(t, lineSample, got)
-			require.Equal(t, body, EncodeLines(lineSample))
+// TestDamagedParts: of a file with damage anywhere, each part is as it was
+// written, or there is an error; never fewer parts and none.
+func TestDamagedParts(t *testing.T) {
+	path := temp(t)
+	s := open(t, path)
+	r := rand.New(rand.NewPCG(3, 3))
+	b := &Batch{}
+	want := make(map[int64][]byte)
+	var ids []int64
+	for i := range 300 {
+		body := make([]byte, 200+r.IntN(600))
+		for k := range body {
+			body[k] = byte(r.IntN(256))
 		}
+		body[0] = 1 // a form, not packed
+		b.Parts = append(b.Parts, part(int64(i+1), string(body)))
+		want[int64(i+1)] = body
+		ids = append(ids, int64(i+1))
 	}
-}
-
-func FuzzDecode(f *testing.F) {
-	f.Add(EncodeRows(rowSample))
-	f.Add(EncodeLines(lineSample))
-	f.Add([]byte{formatRows | packed, 0x28})
-	f.Fuzz(func(t *testing.T, b []byte) {
-		if rows, err := DecodeRows(b, 3); err == nil {
-			again, err := DecodeRows(EncodeRows(rows), 3)
-			require.NoError(t, err)
-			require.Equal(t, rows, again)
-		}
-		if lines, err := DecodeLines(b); err == nil {
-			again, err := DecodeLines(EncodeLines(lines))
-			require.NoError(t, err)
-			require.Equal(t, len(lines), len(again))
-		}
-	})
-}
-
-func TestLargePartIsPacked(t *testing.T) {
-	var cells []portfolio.Cell
-	for i := range 500 {
-		cells = append(cells, portfolio.Cell{Period: 24000, Amount: int64(i % 7)})
-	}
-	b := EncodeLines([]portfolio.Line{{Code: "10", Cells: cells}})
-	require.NotZero(t, b[0]&packed)
-	require.Less(t, len(b), 1000)
-	lines, err := DecodeLines(b)
+	_, err := s.Commit(ctx, b)
 	require.NoError(t, err)
-	require.Equal(t, cells, lines[0].Cells)
-	_, err = DecodeRows(b, 1)
-	require.ErrorIs(t, err, errPart)
+	_, err = s.writer.Exec("PRAGMA wal_checkpoint(TRUNCATE)")
+	require.NoError(t, err)
+	require.NoError(t, s.Close())
+	whole, err := os.ReadFile(path)
+	require.NoError(t, err)
+	told := 0
+	for range 60 {
+		bad := append([]byte{}, whole...)
+		at := 100 + r.IntN(len(bad)-164)
+		for k := range 48 {
+			bad[at+k] = byte(r.IntN(256))
+		}
+		path := temp(t)
+		require.NoError(t, os.WriteFile(path, bad, 0o600))
+		s, err := Open(ctx, path, false)
+		if err != nil {
+			told++
+			continue
+		}
+		got := 0
+		err = s.Bodies(ctx, ids, func(id int64, body []byte) error {
+			require.Equal(t, want[id], body, "part %d after damage at %d", id, at)
+			got++
+			return nil
+		})
+		if err != nil {
+			told++
+		} else {
+			require.Equal(t, len(want), got, "damage at %d is told", at)
+		}
+		require.NoError(t, s.Close())
+	}
+	require.Greater(t, told, 10)
+}
+
+// TestMissingPart: one that is pointed to and not there is an error that names it.
+func TestMissingPart(t *testing.T) {
+	s := open(t, temp(t))
+	_, err := s.Commit(ctx, &Batch{Parts: []PartChange{part(1, "\x01a"), part(2, "\x01b")}})
+	require.NoError(t, err)
+	err = s.Bodies(ctx, []int64{1, 7}, func(int64, []byte) error { return nil })
+	var missing *MissingPart
+	require.ErrorAs(t, err, &missing)
+	require.Equal(t, int64(7), missing.ID)
+	require.ErrorIs(t, err, ErrDamaged)
 }

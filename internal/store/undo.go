@@ -12,6 +12,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/core/portfolio"
+	"turret/internal/store/format"
 )
 
 // Obstacle is something that a later batch did to what a run had done.
@@ -74,7 +75,7 @@ WHERE c.batch = ?1 AND d.batch > ?1 AND d.batch`+stands+` GROUP BY c.tbl, c.reco
 	if err != nil {
 		return nil, err
 	}
-	err = add(`SELECT d.tbl, d.record, min(d.batch) FROM change d WHERE d.tbl = 'posting' AND d.batch > ?1 AND d.batch`+stands+` AND json_valid(d.before) AND json_extract(d.before, '$.Batch') = ?1 GROUP BY d.record`, func(r *sql.Rows, o *Obstacle) error {
+	err = add(`SELECT d.tbl, d.record, min(d.batch) FROM change d WHERE d.tbl = 'posting' AND d.batch > ?1 AND d.batch`+stands+` AND json_valid(d.before) AND coalesce(json_extract(d.before, '$.batch'), json_extract(d.before, '$.Batch')) = ?1 GROUP BY d.record`, func(r *sql.Rows, o *Obstacle) error {
 		return r.Scan(&o.Table, &o.Record, &o.Later)
 	})
 	if err != nil {
@@ -129,9 +130,9 @@ func takeBackPostings(ctx context.Context, tx *sqlx.Tx, batch, undone int64, kep
 	}
 	var back []Posting
 	for _, text := range before {
-		var p Posting
-		if err := json.Unmarshal([]byte(text), &p); err != nil {
-			return errBefore
+		p, err := format.DecodePosting(text)
+		if err != nil {
+			return errors.Join(errBefore, err)
 		}
 		back = append(back, p)
 	}
@@ -235,8 +236,8 @@ func (s *Store) Touched(ctx context.Context, batch int64) (out []int64, err erro
 
 // Moved lists pairs of projects between which a batch moved postings.
 func (s *Store) Moved(ctx context.Context, batch int64) (out [][2]int64, err error) {
-	rows, err := s.readers.QueryContext(ctx, `SELECT DISTINCT json_extract(c.before, '$.Project'), p.project FROM change c JOIN posting p ON p.id = c.record
-WHERE c.batch = ? AND c.tbl = 'posting' AND json_valid(c.before) AND json_extract(c.before, '$.Project') <> p.project`, batch)
+	rows, err := s.readers.QueryContext(ctx, `SELECT DISTINCT coalesce(json_extract(c.before, '$.project'), json_extract(c.before, '$.Project')) AS was, p.project FROM change c JOIN posting p ON p.id = c.record
+WHERE c.batch = ? AND c.tbl = 'posting' AND json_valid(c.before) AND was <> p.project`, batch)
 	if err != nil {
 		return nil, plain(err)
 	}

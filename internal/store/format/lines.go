@@ -1,0 +1,73 @@
+package format
+
+import (
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+)
+
+// EncodeLines packs time-phased amounts.
+func EncodeLines(lines []portfolio.Line) []byte {
+	w := &writer{}
+	w.u(uint64(len(lines)))
+	for i := range lines {
+		l := &lines[i]
+		w.i(l.CodeID)
+		for _, s := range [...]string{l.Code, string(l.Flow), l.Class, l.Centre, l.Activity, string(l.Currency)} {
+			w.t(s)
+		}
+		w.i(l.ActivityID)
+		w.u(uint64(len(l.Cells)))
+		var p calendar.Period
+		var src portfolio.Source
+		for j := range l.Cells {
+			c := &l.Cells[j]
+			w.i(int64(c.Period - p))
+			w.i(c.Amount)
+			w.i(int64(c.Source.File) - int64(src.File))
+			w.i(int64(c.Source.Row) - int64(src.Row))
+			p, src = c.Period, c.Source
+			w.u(bit(c.Remark != nil, 1))
+			if c.Remark != nil {
+				w.t(c.Remark.Note)
+				w.extra(c.Remark.Extra)
+			}
+		}
+	}
+	return w.seal(linesForm)
+}
+
+// DecodeLines unpacks time-phased amounts.
+func DecodeLines(b []byte) ([]portfolio.Line, error) {
+	r, err := openPart(b, linesForm)
+	if err != nil {
+		return nil, err
+	}
+	n := r.count()
+	lines := make([]portfolio.Line, 0, n)
+	for range n {
+		l := portfolio.Line{CodeID: r.i()}
+		l.Code, l.Flow, l.Class, l.Centre, l.Activity, l.Currency = r.t(), portfolio.Flow(r.t()), r.t(), r.t(), r.t(), money.Currency(r.t())
+		l.ActivityID = r.i()
+		cells := r.count()
+		l.Cells = make([]portfolio.Cell, 0, cells)
+		var p calendar.Period
+		var src portfolio.Source
+		for range cells {
+			p += calendar.Period(r.i())
+			c := portfolio.Cell{Period: p, Amount: r.i()}
+			src.File += int32(r.i())
+			src.Row += int32(r.i())
+			c.Source = src
+			if r.u() != 0 {
+				c.Remark = &portfolio.Remark{Note: r.t(), Extra: r.extra()}
+			}
+			if r.bad {
+				return nil, errPart
+			}
+			l.Cells = append(l.Cells, c)
+		}
+		lines = append(lines, l)
+	}
+	return lines, r.err()
+}
