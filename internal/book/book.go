@@ -84,7 +84,7 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 	s := *old
 	s.Revision = rev
 	s.Stated = maps.Clone(old.Stated)
-	s.byID = maps.Clone(old.byID)
+	byID := maps.Clone(old.byID())
 	touched := make(map[int64]bool)
 	for _, c := range changed {
 		list := slices.Clone(s.Stated[c.Project])
@@ -110,26 +110,27 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 		s.Records.linkTable(t)
 	}
 	s.Closed, s.Checking = s.Records.inState("closed"), s.Records.inState("in checking")
-	if err := s.say(tables); err != nil {
+	if err := s.say(tables, byID); err != nil {
 		return nil, err
 	}
-	s.parts, s.named = &parts{done: old.filled()}, &named{}
-	if s.parts.done {
+	s.named = &named{}
+	done := old.filled()
+	if done {
 		var some []*portfolio.Project
 		for id := range touched {
-			if p := s.byID[id]; p != nil {
-				s.byID[id] = p.Master()
-				some = append(some, s.byID[id])
+			if p := byID[id]; p != nil {
+				byID[id] = p.Master()
+				some = append(some, byID[id])
 			}
 		}
 		if err := s.fillSome(ctx, some); err != nil {
 			return nil, err
 		}
-		s.linked(func(code string) bool { p := old.Project(code); return p != nil && touched[p.ID] })
+		linked(byID, func(code string) bool { p := old.Project(code); return p != nil && touched[p.ID] })
 	} else {
-		s.byID = s.Records.projects(s.Office) // the old snapshot may still fill its own
+		byID = s.Records.projects(s.Office)
 	}
-	s.Projects = sortProjects(s.byID)
+	s.parts = newParts(byID, done)
 	first, last := span(map[int64][]store.Stated{0: changed})
 	if s.Last = max(old.Last, last); first != 0 && (s.first == 0 || first < s.first) {
 		s.first = first
@@ -137,7 +138,7 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 	if err := s.loadCuts(ctx); err != nil {
 		return nil, err
 	}
-	s.memo = old.memo.carry(s.Projects, s.Rules == old.Rules && maps.Equal(cutIDs(s.Cuts), cutIDs(old.Cuts)))
+	s.memo = old.memo.carry(s.Projects(), s.Rules == old.Rules && maps.Equal(cutIDs(s.Cuts), cutIDs(old.Cuts)))
 	return &s, nil
 }
 

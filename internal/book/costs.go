@@ -147,12 +147,12 @@ func (s *Snapshot) expect(to *costs.Project, progress *earned.Progress) {
 // EachCost hands over every cell of a project's money as a period knows it, and
 // gives the reason why it is not known, or "".
 func (s *Snapshot) EachCost(ctx context.Context, code string, p calendar.Period, against portfolio.Against, currency money.Currency, rates costs.Rates, each func(*portfolio.Project, *costs.Cell)) (why string, err error) {
+	if err := s.fill(ctx); err != nil {
+		return "", err
+	}
 	pr := s.Project(code)
 	if pr == nil {
 		return "", nil
-	}
-	if err := s.fill(ctx); err != nil {
-		return "", err
 	}
 	full, err := s.whole(ctx, pr, p)
 	if err != nil {

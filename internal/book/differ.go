@@ -99,7 +99,7 @@ func Differ(ctx context.Context, a, b *Snapshot, want func(code string) bool, al
 
 func codeOf(a, b *Snapshot, id int64) string {
 	for _, s := range [...]*Snapshot{b, a} {
-		if p := s.byID[id]; p != nil {
+		if p := s.byID()[id]; p != nil {
 			return p.Code
 		}
 	}
@@ -219,7 +219,7 @@ func partDiffers(s *Snapshot, part portfolio.Part, a, b []byte) ([]Differs, erro
 	}
 	t := part.Kind.Table()
 	var cur money.Currency
-	if p := s.byID[part.Project]; p != nil {
+	if p := s.byID()[part.Project]; p != nil {
 		cur = p.Currency
 	}
 	decode := func(body []byte) (map[string]*portfolio.Row, []string, error) {

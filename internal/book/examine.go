@@ -32,12 +32,12 @@ func (s *Snapshot) ExamineGroup(ctx context.Context, code string, codes []string
 // Examine hands an evaluation of a project to use, for a trail; ok is false
 // where there is no such project. The evaluation must not be kept.
 func (s *Snapshot) Examine(ctx context.Context, code string, p calendar.Period, against portfolio.Against, reporting bool, use func(*figure.Eval)) (ok bool, err error) {
+	if err := s.fill(ctx); err != nil {
+		return false, err
+	}
 	pr := s.Project(code)
 	if pr == nil {
 		return false, nil
-	}
-	if err := s.fill(ctx); err != nil {
-		return false, err
 	}
 	full, err := s.whole(ctx, pr, p)
 	if err != nil {

@@ -145,12 +145,12 @@ func (j *judge) end(s *Snapshot, l portfolio.Across, p calendar.Period) finding.
 
 // linked gives projects that link to others a value of their own where one of
 // those was touched, so that they are checked again.
-func (s *Snapshot) linked(touched func(code string) bool) {
-	for id, p := range s.byID {
+func linked(byID map[int64]*portfolio.Project, touched func(code string) bool) {
+	for id, p := range byID {
 		for _, l := range p.Across {
 			if touched(l.Other) {
 				c := *p
-				s.byID[id] = &c
+				byID[id] = &c
 				break
 			}
 		}

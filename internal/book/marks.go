@@ -106,7 +106,7 @@ func (s *Snapshot) placesOf(codes []string) []int {
 		wanted[c] = true
 	}
 	var out []int
-	for i, p := range s.Projects {
+	for i, p := range s.Projects() {
 		if wanted[p.Code] {
 			out = append(out, i)
 		}
@@ -115,7 +115,7 @@ func (s *Snapshot) placesOf(codes []string) []int {
 }
 
 func (s *Snapshot) everyPlace() []int {
-	out := make([]int, len(s.Projects))
+	out := make([]int, len(s.Projects()))
 	for i := range out {
 		out[i] = i
 	}

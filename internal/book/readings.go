@@ -123,7 +123,7 @@ func (s *Snapshot) Live(ctx context.Context, p calendar.Period, against portfoli
 // Against reads one project at a period against a baseline, which need not be
 // approved; nil where there is no such project.
 func (s *Snapshot) Against(ctx context.Context, code string, p calendar.Period, against portfolio.Against, reporting bool) (*Reading, error) {
-	i := slices.IndexFunc(s.Projects, func(x *portfolio.Project) bool { return x.Code == code })
+	i := slices.IndexFunc(s.Projects(), func(x *portfolio.Project) bool { return x.Code == code })
 	if i < 0 {
 		return nil, nil
 	}
@@ -142,12 +142,12 @@ func (s *Snapshot) Against(ctx context.Context, code string, p calendar.Period, 
 // View gives a project as it is known at a period against a baseline; nil where
 // there is no such project.
 func (s *Snapshot) View(ctx context.Context, code string, p calendar.Period, against portfolio.Against) (*portfolio.View, error) {
+	if err := s.fill(ctx); err != nil {
+		return nil, err
+	}
 	pr := s.Project(code)
 	if pr == nil {
 		return nil, nil
-	}
-	if err := s.fill(ctx); err != nil {
-		return nil, err
 	}
 	full, err := s.whole(ctx, pr, p)
 	if err != nil {
@@ -166,11 +166,12 @@ func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period
 	if err != nil {
 		return nil, err
 	}
-	out := make([]*computed, len(s.Projects))
+	projects := s.Projects()
+	out := make([]*computed, len(projects))
 	errs := make([]error, runtime.GOMAXPROCS(0))
 	var todo []int
 	for _, i := range places {
-		if out[i] = s.memo.projects[projectKey{s.Projects[i], p, against}]; out[i] == nil {
+		if out[i] = s.memo.projects[projectKey{projects[i], p, against}]; out[i] == nil {
 			todo = append(todo, i)
 		}
 	}
@@ -179,7 +180,7 @@ func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period
 		wg.Go(func() {
 			for k := w; k < len(todo); k += len(errs) {
 				i := todo[k]
-				if out[i], errs[w] = s.compute(ctx, j, s.Projects[i], p, against); errs[w] != nil {
+				if out[i], errs[w] = s.compute(ctx, j, projects[i], p, against); errs[w] != nil {
 					return
 				}
 			}
@@ -188,7 +189,7 @@ func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period
 	wg.Wait()
 	for _, i := range todo {
 		if out[i] != nil {
-			key := projectKey{s.Projects[i], p, against}
+			key := projectKey{projects[i], p, against}
 			s.memo.projects[key], s.memo.evals[key] = out[i], &out[i].evaluated
 		}
 	}
@@ -258,7 +259,7 @@ func (s *Snapshot) members(code string) []int {
 		return list
 	}
 	var out []int
-	for i, pr := range s.Projects {
+	for i, pr := range s.Projects() {
 		if code == "*" || s.Office.Under(pr.Programme, code) {
 			out = append(out, i)
 		}
@@ -268,9 +269,10 @@ func (s *Snapshot) members(code string) []int {
 }
 
 func (s *Snapshot) rollup(places []int, p calendar.Period, parts []*computed) *rollup.Group {
+	projects := s.Projects()
 	list := make([]rollup.Part, len(places))
 	for k, i := range places {
-		list[k] = rollup.Part{Project: s.Projects[i], Eval: parts[i].reporting, Result: parts[i].result}
+		list[k] = rollup.Part{Project: projects[i], Eval: parts[i].reporting, Result: parts[i].result}
 	}
 	return rollup.New(s.Office, s.set(p).Groups, s.Office.Periods.Last(p), list)
 }
@@ -303,9 +305,9 @@ func (s *Snapshot) groupReading(g *rollup.Group, p calendar.Period, parts []*com
 		r.Standing[d] = g.Standing(d)
 	}
 	r.Computed = r.Standing
-	i := 0
+	i, projects := 0, s.Projects()
 	for _, m := range g.Parts { // in the order of Projects
-		for s.Projects[i] != m.Project {
+		for projects[i] != m.Project {
 			i++
 		}
 		if next := parts[i].next; next.Date != 0 && (r.Next.Date == 0 || next.Date < r.Next.Date) {

@@ -27,7 +27,7 @@ func (s *Snapshot) filled() bool {
 
 // say takes what light tables say now: rules, and, of the projects that it is
 // about, what was said. Those get a value of their own.
-func (s *Snapshot) say(tables []string) error {
+func (s *Snapshot) say(tables []string, projects map[int64]*portfolio.Project) error {
 	if slices.ContainsFunc(tables, func(t string) bool { return slices.Contains(judging, t) }) {
 		var err error
 		if s.Rules, err = s.Records.rules(); err != nil {
@@ -37,19 +37,19 @@ func (s *Snapshot) say(tables []string) error {
 	if !slices.ContainsFunc(tables, func(t string) bool { return slices.Contains(said, t) }) {
 		return nil
 	}
-	byID := make(map[int64]*portfolio.Project, len(s.byID))
-	for id := range s.byID {
+	byID := make(map[int64]*portfolio.Project, len(projects))
+	for id := range projects {
 		byID[id] = &portfolio.Project{}
 	}
 	s.Records.sayOf(byID)
-	for id, p := range s.byID {
+	for id, p := range projects {
 		now := byID[id]
 		if slices.Equal(now.Overrides, p.Overrides) && slices.Equal(now.Answers, p.Answers) && slices.Equal(now.Unchecked, p.Unchecked) {
 			continue
 		}
 		c := *p
 		c.Overrides, c.Answers, c.Unchecked = now.Overrides, now.Answers, now.Unchecked
-		s.byID[id] = &c
+		projects[id] = &c
 	}
 	return nil
 }

@@ -10,6 +10,7 @@ import (
 	"sort"
 	"strconv"
 	"sync"
+	"sync/atomic"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
@@ -23,7 +24,6 @@ type Snapshot struct {
 	Records  Records
 	Office   *portfolio.Office
 	Rules    *Rules
-	Projects []*portfolio.Project // by code
 	Stated   map[int64][]store.Stated
 	Closed   map[calendar.Period]bool
 	Checking map[calendar.Period]bool      // leads state no more for them
@@ -34,7 +34,6 @@ type Snapshot struct {
 	first   calendar.Period // in which something was stated or booked; zero: nothing was
 	store   *store.Store
 	memo    *memo
-	byID    map[int64]*portfolio.Project
 	parts   *parts
 	named   *named
 	overlay map[int64][]byte   // parts that are not written, by ids below zero
@@ -42,12 +41,33 @@ type Snapshot struct {
 	thawed  *thawed            // what was read of cuts
 }
 
-// parts tells whether the parts of the projects are decoded: they are when
-// figures are first asked for, since gathering does without.
+// parts are the projects: their master data alone, until figures are first asked
+// for, since gathering does without. What is handed out never changes: decoded
+// projects take the place of those without parts, all at once.
 type parts struct {
-	mu   sync.Mutex
-	done bool
+	mu   sync.Mutex // of those who decode
+	now  atomic.Pointer[projects]
+	done bool // under mu
 }
+
+// projects are those of a snapshot, by code and by id.
+type projects struct {
+	list []*portfolio.Project
+	byID map[int64]*portfolio.Project
+}
+
+// newParts holds projects, with their parts decoded or without.
+func newParts(byID map[int64]*portfolio.Project, done bool) *parts {
+	p := &parts{done: done}
+	p.now.Store(&projects{sortProjects(byID), byID})
+	return p
+}
+
+func (s *Snapshot) byID() map[int64]*portfolio.Project { return s.parts.now.Load().byID }
+
+// Projects lists the projects by code; what is stated about them may not be
+// decoded yet.
+func (s *Snapshot) Projects() []*portfolio.Project { return s.parts.now.Load().list }
 
 // fill decodes the parts of all projects, once.
 func (s *Snapshot) fill(ctx context.Context) error {
@@ -63,20 +83,24 @@ func (s *Snapshot) fill(ctx context.Context) error {
 
 // Filled gives the projects with all that is stated about them.
 func (s *Snapshot) Filled(ctx context.Context) ([]*portfolio.Project, error) {
-	return s.Projects, s.fill(ctx)
+	if err := s.fill(ctx); err != nil {
+		return nil, err
+	}
+	return s.Projects(), nil
 }
 
 // Project gives a project by code, or nil.
 func (s *Snapshot) Project(code string) *portfolio.Project {
-	i := sort.Search(len(s.Projects), func(i int) bool { return s.Projects[i].Code >= code })
-	if i < len(s.Projects) && s.Projects[i].Code == code {
-		return s.Projects[i]
+	list := s.Projects()
+	i := sort.Search(len(list), func(i int) bool { return list[i].Code >= code })
+	if i < len(list) && list[i].Code == code {
+		return list[i]
 	}
 	return nil
 }
 
 // ByID gives a project by its id, or nil.
-func (s *Snapshot) ByID(id int64) *portfolio.Project { return s.byID[id] }
+func (s *Snapshot) ByID(id int64) *portfolio.Project { return s.byID()[id] }
 
 // Current is the period that is being worked on: the one after the last closed
 // one, or the last in which something was stated where none is closed.
@@ -132,8 +156,8 @@ func (s *Snapshot) build(stated []store.Stated) error {
 	if s.Rules, err = s.Records.rules(); err != nil {
 		return err
 	}
-	s.byID = s.Records.projects(s.Office)
-	s.Stated = make(map[int64][]store.Stated, len(s.byID))
+	byID := s.Records.projects(s.Office)
+	s.Stated = make(map[int64][]store.Stated, len(byID))
 	for from := 0; from < len(stated); {
 		to := from
 		for to < len(stated) && stated[to].Project == stated[from].Project {
@@ -142,10 +166,9 @@ func (s *Snapshot) build(stated []store.Stated) error {
 		s.Stated[stated[from].Project] = stated[from:to:to]
 		from = to
 	}
-	s.Projects = sortProjects(s.byID)
 	s.Closed, s.Checking = s.Records.inState("closed"), s.Records.inState("in checking")
 	s.first, s.Last = span(s.Stated)
-	s.parts, s.named = &parts{}, &named{}
+	s.parts, s.named = newParts(byID, false), &named{}
 	return nil
 }
 
@@ -165,14 +188,16 @@ func span(all map[int64][]store.Stated) (first, last calendar.Period) {
 	return first, last
 }
 
-// fillAll decodes the parts of all projects, on all processors. Where it fails
-// it may be called again.
+// fillAll decodes the parts of all projects, on all processors, and then shows
+// them. Where it fails nothing has changed, and it may be called again.
 func (s *Snapshot) fillAll(ctx context.Context) error {
-	fresh := s.Records.projects(s.Office)
-	for id, p := range s.byID { // in place: a failed attempt leaves nothing behind
-		*p = *fresh[id]
+	byID := s.Records.projects(s.Office)
+	list := sortProjects(byID)
+	if err := s.fillMany(ctx, list); err != nil {
+		return err
 	}
-	return s.fillMany(ctx, s.Projects)
+	s.parts.now.Store(&projects{list, byID})
+	return nil
 }
 
 // fillMany decodes the parts of projects on all processors.
@@ -259,7 +284,7 @@ func (s *Snapshot) bodies(ctx context.Context, ids []int64, each func(id int64, 
 func (s *Snapshot) nameOf(part int64) string {
 	for id, list := range s.Stated {
 		for _, x := range list {
-			if p := s.byID[id]; x.ID == part && p != nil {
+			if p := s.byID()[id]; x.ID == part && p != nil {
 				version := strconv.Itoa(int(x.Version))
 				if x.Kind.Dated() {
 					version = s.Office.Periods.Code(calendar.Period(x.Version))

@@ -44,7 +44,7 @@ func (s *Snapshot) Suppliers(ctx context.Context, codes []string, p calendar.Per
 			return nil, err
 		}
 		for _, id := range changed {
-			delete(memo.by, s.byID[id])
+			delete(memo.by, s.byID()[id])
 		}
 		memo.rev = s.Revision
 	}
@@ -82,7 +82,7 @@ func (s *Snapshot) Suppliers(ctx context.Context, codes []string, p calendar.Per
 				most, name = n, supplier
 			}
 		}
-		memo.by[s.byID[id]] = name
+		memo.by[s.byID()[id]] = name
 	}
 	out := make(map[string]string, len(codes))
 	for _, code := range codes {

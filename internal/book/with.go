@@ -82,14 +82,14 @@ func (s *Snapshot) follow(from *Snapshot, tables []string) error {
 		}
 		s.Records.linkTable(t)
 	}
-	s.Office, s.Rules, s.Stated, s.parts = from.Office, from.Rules, from.Stated, &parts{done: true}
+	s.Office, s.Rules, s.Stated, s.parts = from.Office, from.Rules, from.Stated, nil
 	s.named = &named{}
-	s.byID = maps.Clone(from.byID)
-	if err := s.say(tables); err != nil {
+	byID := maps.Clone(from.byID())
+	if err := s.say(tables, byID); err != nil {
 		return err
 	}
-	s.Projects = sortProjects(s.byID)
-	s.memo = from.memo.carry(s.Projects, s.Rules == from.Rules)
+	s.parts = newParts(byID, true)
+	s.memo = from.memo.carry(s.Projects(), s.Rules == from.Rules)
 	return nil
 }
 
@@ -104,20 +104,18 @@ func (s *Snapshot) share(ctx context.Context, out *Snapshot, b *store.Batch) err
 		touched[b.Parts[i].Project] = true
 	}
 	var some []*portfolio.Project
-	for id, p := range s.byID {
+	byID := maps.Clone(s.byID())
+	for id, p := range byID {
 		if touched[id] {
-			out.byID[id] = p.Master()
-			some = append(some, out.byID[id])
-		} else {
-			out.byID[id] = p
+			byID[id] = p.Master()
+			some = append(some, byID[id])
 		}
 	}
 	if err := out.fillMany(ctx, some); err != nil {
 		return err
 	}
-	out.linked(func(code string) bool { p := s.Project(code); return p != nil && touched[p.ID] })
-	out.parts.done = true
-	out.Projects = sortProjects(out.byID)
-	out.memo = s.memo.carry(out.Projects, true)
+	linked(byID, func(code string) bool { p := s.Project(code); return p != nil && touched[p.ID] })
+	out.parts = newParts(byID, true)
+	out.memo = s.memo.carry(out.Projects(), true)
 	return nil
 }

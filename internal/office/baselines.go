@@ -160,7 +160,7 @@ func (o *Office) AllBaselines(ctx context.Context, a right.Actor, m *Moment) ([]
 		return nil, err
 	}
 	var out []BaselineEntry
-	for _, p := range inputs.Projects {
+	for _, p := range inputs.Projects() {
 		r := m.now.Project(p.Code)
 		if r == nil || !m.inScope(r) || len(p.Baselines) < 2 && len(p.Plan) < 2 {
 			continue
@@ -196,7 +196,7 @@ func (m *Moment) ProposedBaselines(project string) (n int) {
 // BaselinesWaiting counts the baselines of projects in scope that wait for a
 // decision.
 func (m *Moment) BaselinesWaiting() (n int) {
-	for _, p := range m.snap.Projects {
+	for _, p := range m.snap.Projects() {
 		if r := m.now.Project(p.Code); r != nil && m.inScope(r) {
 			n += m.ProposedBaselines(p.Code)
 		}

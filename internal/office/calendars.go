@@ -67,7 +67,7 @@ func (o *Office) WorkCalendars(ctx context.Context, a right.Actor) ([]WorkCalend
 				c.Next = line
 			}
 		}
-		for _, p := range s.Projects {
+		for _, p := range s.Projects() {
 			if p.Calendar == code {
 				c.Projects = append(c.Projects, p.Code)
 			}
@@ -186,7 +186,7 @@ func (o *Office) ProjectList(ctx context.Context, a right.Actor) (out [][2]strin
 	if err != nil {
 		return nil, err
 	}
-	for _, p := range s.Projects {
+	for _, p := range s.Projects() {
 		out = append(out, [2]string{p.Code, p.Name})
 	}
 	return out, nil

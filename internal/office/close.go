@@ -65,7 +65,7 @@ func (o *Office) closeOnce(ctx context.Context, a right.Actor, p calendar.Period
 	for _, list := range s.Stated {
 		parts += len(list)
 	}
-	return &CutSummary{Period: code, Hash: fmt.Sprintf("%x", cut.Hash), Projects: len(s.Projects), Parts: parts, Bytes: len(cut.Inputs) + len(cut.Readings)}, nil
+	return &CutSummary{Period: code, Hash: fmt.Sprintf("%x", cut.Hash), Projects: len(s.Projects()), Parts: parts, Bytes: len(cut.Inputs) + len(cut.Readings)}, nil
 }
 
 // closable gives the reason why a period cannot be closed at all, or nil.

@@ -101,7 +101,7 @@ func (o *Office) Closing(ctx context.Context, a right.Actor, m *Moment) (*Closin
 	if err != nil {
 		return nil, err
 	}
-	c.Holds = Holds{Projects: len(m.snap.Projects), Hash: fmt.Sprintf("%x", hash), Rules: m.snap.Rules.At(m.Period.period).Version, Readings: len(m.now.Rows)}
+	c.Holds = Holds{Projects: len(m.snap.Projects()), Hash: fmt.Sprintf("%x", hash), Rules: m.snap.Rules.At(m.Period.period).Version, Readings: len(m.now.Rows)}
 	for _, list := range m.snap.Stated {
 		c.Holds.Parts += len(list)
 	}

@@ -150,7 +150,7 @@ func (o *Office) exportTables(ctx context.Context, s *book.Snapshot, file func(s
 			tables[name].add(formatRow(tables[name].t, &rows[i], periods))
 		}
 	}
-	for _, p := range s.Projects {
+	for _, p := range s.Projects() {
 		if err := o.exportProject(ctx, s, p, tables); err != nil {
 			return fmt.Errorf("project %s: %w", p.Code, err)
 		}

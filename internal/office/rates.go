@@ -74,7 +74,7 @@ func (o *Office) Rates(ctx context.Context, a right.Actor, m *Moment) (*RateBook
 		}
 		by[c][set][calendar.Period(r.int("period"))] = stated{r.text("rate"), r.Source}
 	}
-	for _, p := range s.Projects {
+	for _, p := range s.Projects() {
 		if string(p.Currency) != out.Reporting {
 			used[string(p.Currency)]++
 		}

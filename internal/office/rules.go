@@ -100,7 +100,7 @@ func (o *Office) RuleBook(ctx context.Context, a right.Actor, m *Moment) (*RuleB
 			out.Later = append(out.Later, fmt.Sprintf("%s, %s from %s", capitalised(in.Rules.Title(r.Dimension)), r.ReadingText(), m.PeriodName(r.From)))
 		}
 	}
-	for _, p := range in.Projects {
+	for _, p := range in.Projects() {
 		if p.TooEarly >= 0 {
 			out.Early = append(out.Early, EarlyRow{p.Code, p.Name, figure.TrimDecimals(money.FormatScaled(p.TooEarly, portfolio.QuantityScale))})
 		}
@@ -351,7 +351,7 @@ func (o *Office) CheckBook(ctx context.Context, a right.Actor, m *Moment) ([]Che
 		add(CheckRow{Code: c.Code, Title: c.Title, About: c.Expr.Source, Severity: cmp.Or(c.Severity, finding.Warning), Own: true, Over: c.Over, Expression: c.Expr.Source, Says: c.Says, Bare: true})
 	}
 	var off []OffRow
-	for _, p := range in.Projects {
+	for _, p := range in.Projects() {
 		for _, u := range p.Unchecked {
 			title, _ := in.Rules.Check(u.Check)
 			x := OffRow{Project: p.Code, Check: u.Check, Title: title, From: m.PeriodName(u.From), Reason: u.Reason}

@@ -74,7 +74,7 @@ func (o *Office) Overrides(ctx context.Context, a right.Actor, m *Moment) ([]Ove
 	}
 	var out []OverrideRow
 	at := m.Period.period
-	for _, p := range in.Projects {
+	for _, p := range in.Projects() {
 		r := m.now.Project(p.Code)
 		if r == nil || !m.inScope(r) {
 			continue

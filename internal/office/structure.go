@@ -70,7 +70,7 @@ func (o *Office) Structure(ctx context.Context, a right.Actor) (*Structure, erro
 	}
 	out.Codes, out.Centres = tree(codes), tree(centres)
 	at := max(s.Current(), 1)
-	for _, p := range s.Projects {
+	for _, p := range s.Projects() {
 		for i := range p.Shares {
 			x := &p.Shares[i]
 			set := ShareSet{Project: p.Code, Code: s.Office.Codes[x.CodeID].Code, From: s.Office.Periods.Name(x.From), FromCode: s.Office.Periods.Code(x.From), InForce: s.Office.SharingAt(p, x.CodeID, at) == x}
