@@ -326,7 +326,7 @@ func Post(site *shell.Site) fiber.Handler {
 			spec := (&Page{Frame: shell.Frame{Page: shell.Page{State: state}, Moment: m}}).spec()
 			key := strconv.FormatInt(a.Account, 10) + "-" + c.FormValue("_csrf")[:8] + "-" + strconv.Itoa(len(fmt.Sprint(spec)))
 			ctx := context.WithoutCancel(c.Context())
-			site.Jobs.Do("make "+key, func(j *shell.Job) (any, error) { return site.Office.MakeBrief(ctx, a, spec, j.Tell) })
+			site.Jobs.Deed("make "+key, func(j *shell.Job) (any, error) { return site.Office.MakeBrief(ctx, a, spec, j.Tell) })
 			to += "&making=" + url.QueryEscape(key)
 		case "withdraw":
 			id, _ := strconv.ParseInt(c.FormValue("brief"), 10, 64) // zero is no brief's

@@ -62,7 +62,7 @@ func act(c fiber.Ctx, site *shell.Site, d *office.Draft) (to string, err error) 
 		return state.To("/gather"), site.Office.DropDraft(ctx, a, d.ID)
 	case "accept":
 		away := context.WithoutCancel(ctx)
-		site.Jobs.Do(acceptKey(strconv.FormatInt(d.ID, 10)), func(j *shell.Job) (any, error) {
+		site.Jobs.Deed(acceptKey(strconv.FormatInt(d.ID, 10)), func(j *shell.Job) (any, error) {
 			j.Tell("Taking the files")
 			return site.Office.Accept(away, a, d, func(file string, rows int) { j.Tell(told(file, rows)) })
 		})

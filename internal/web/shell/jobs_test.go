@@ -32,9 +32,37 @@ func TestJobs(t *testing.T) {
 	jobs.Drop("a")
 	require.Nil(t, jobs.Find("a"))
 	for i := range 2 * jobsKept {
-		jobs.Do(fmt.Sprint(i), func(*Job) (any, error) { return i, nil })
+		jobs.Do(fmt.Sprint(i), func(*Job) (any, error) { return i, nil }).Wait(time.Second)
 	}
 	require.Nil(t, jobs.Find("0"), "only the last are remembered")
 	require.NotNil(t, jobs.Find(fmt.Sprint(2*jobsKept-1)))
-	require.Len(t, jobs.by, jobsKept)
+	require.Len(t, jobs.views.by, jobsKept)
+}
+
+// TestJobsThatGoOnStay: neither others nor their number push out what goes on, or
+// an outcome that nobody was told yet.
+func TestJobsThatGoOnStay(t *testing.T) {
+	var jobs Jobs
+	hold := make(chan struct{})
+	long := jobs.Do("long", func(*Job) (any, error) { <-hold; return 1, nil })
+	deed := jobs.Deed("deed", func(*Job) (any, error) { return 2, nil })
+	require.True(t, deed.Wait(time.Second))
+	for i := range 3 * jobsKept {
+		jobs.Do(fmt.Sprint(i), func(*Job) (any, error) { return i, nil }).Wait(time.Second)
+	}
+	require.Same(t, long, jobs.Find("long"), "it goes on")
+	require.Same(t, deed, jobs.Find("deed"), "its outcome is not told yet")
+	require.Same(t, long, jobs.Do("long", func(*Job) (any, error) { return 3, nil }), "it is not begun twice")
+	close(hold)
+	require.True(t, long.Wait(time.Second))
+	require.Equal(t, 1, long.Value)
+}
+
+// TestJobThatBreaksOff: its error is told, and the server goes on.
+func TestJobThatBreaksOff(t *testing.T) {
+	var jobs Jobs
+	j := jobs.Do("a", func(*Job) (any, error) { panic("nothing there") })
+	require.True(t, j.Wait(time.Second))
+	require.Nil(t, j.Value)
+	require.ErrorContains(t, j.Err, "nothing there")
 }
