@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/store"
+	"turret/internal/store/format"
 )
 
 // The synthetic portfolio.
@@ -134,7 +135,7 @@ func planOf(p int) []store.PartChange {
 	part := func(k portfolio.PartKind, v int32, body []byte) store.PartChange {
 		return store.PartChange{Part: portfolio.Part{Project: int64(p + 1), Kind: k, Version: v}, Body: body}
 	}
-	return []store.PartChange{part(portfolio.ActivityPart, 0, store.EncodeRows(acts)), part(portfolio.BaselinePart, 1, store.EncodeRows(base)), part(portfolio.PlanPart, 1, store.EncodeLines(lines))}
+	return []store.PartChange{part(portfolio.ActivityPart, 0, format.EncodeRows(acts)), part(portfolio.BaselinePart, 1, format.EncodeRows(base)), part(portfolio.PlanPart, 1, format.EncodeLines(lines))}
 }
 
 func lineOf(p, c int) portfolio.Line {
@@ -188,7 +189,7 @@ func statement(r *rand.Rand, p, s int, forecast *[]portfolio.Line) []store.PartC
 	part := func(k portfolio.PartKind, body []byte) store.PartChange {
 		return store.PartChange{Part: portfolio.Part{Project: int64(p + 1), Kind: k, Version: version}, Body: body}
 	}
-	return []store.PartChange{part(portfolio.ProgressPart, store.EncodeRows(rows)), part(portfolio.ForecastPart, store.EncodeLines(*forecast))}
+	return []store.PartChange{part(portfolio.ProgressPart, format.EncodeRows(rows)), part(portfolio.ForecastPart, format.EncodeLines(*forecast))}
 }
 
 // writePostings writes the ledger as a file of the canonical form.

@@ -162,13 +162,13 @@ func (s *Store) Path() string { return s.path }
 // DataVersion changes whenever another connection has written.
 func (s *Store) DataVersion(ctx context.Context) (n int64, err error) {
 	err = s.watch.GetContext(ctx, &n, "PRAGMA data_version")
-	return n, err
+	return n, plain(err)
 }
 
 // Revision is the id of the last batch; zero in an empty database.
 func (s *Store) Revision(ctx context.Context) (n int64, err error) {
 	err = s.readers.GetContext(ctx, &n, "SELECT coalesce(max(id), 0) FROM batch")
-	return n, err
+	return n, plain(err)
 }
 
 func sqliteCode(err error) int {
@@ -184,6 +184,8 @@ func plain(err error) error {
 	switch sqliteCode(err) {
 	case sqlitelib.SQLITE_FULL:
 		return fmt.Errorf("%w: nothing was written; make room and try again (%w)", ErrFull, err)
+	case sqlitelib.SQLITE_CORRUPT, sqlitelib.SQLITE_NOTADB:
+		return fmt.Errorf("the database %w (%w)", ErrDamaged, err)
 	case sqlitelib.SQLITE_READONLY, sqlitelib.SQLITE_CANTOPEN, sqlitelib.SQLITE_PERM:
 		return fmt.Errorf("%w: nothing was written; check the file's and its directory's rights (%w)", ErrReadOnly, err)
 	}

@@ -91,9 +91,13 @@ var scripts = func() (out []assets.Asset) {
 
 // New makes the application.
 func New(o *office.Office, opts Options) *fiber.App {
+	site := &shell.Site{Office: o, Style: style().Path, Library: assets.Library.Path, Origin: opts.Origin}
+	for _, s := range scripts {
+		site.Scripts = append(site.Scripts, s.Path)
+	}
 	app := fiber.New(fiber.Config{
 		AppName: "Turret", Immutable: true, StreamRequestBody: true, BodyLimit: opts.BodyLimit, ReadBufferSize: readBuffer,
-		ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, opts.Log, err) },
+		ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, site, opts.Log, err) },
 	})
 	app.Use(requestid.New(), recover.New(), helmet.New(helmet.Config{ContentSecurityPolicy: policy, XFrameOptions: "DENY", ReferrerPolicy: "same-origin"}), compress.New())
 	app.Get("/healthz", func(c fiber.Ctx) error {
@@ -103,16 +107,12 @@ func New(o *office.Office, opts Options) *fiber.App {
 		}
 		return c.SendString("ok\n")
 	})
-	site := &shell.Site{Office: o, Style: style().Path, Library: assets.Library.Path, Origin: opts.Origin}
 	for _, f := range append([]assets.Asset{style(), assets.Font, assets.Library}, scripts...) {
 		app.Get(f.Path, func(c fiber.Ctx) error {
 			c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")
 			c.Set(fiber.HeaderContentType, f.Type)
 			return c.Send(f.Body)
 		})
-	}
-	for _, s := range scripts {
-		site.Scripts = append(site.Scripts, s.Path)
 	}
 	app.Use(func(c fiber.Ctx) error {
 		c.Set(fiber.HeaderCacheControl, "no-store")
@@ -269,26 +269,26 @@ func Serve(ctx context.Context, l net.Listener, o *office.Office, opts Options) 
 }
 
 // fail answers with a sentence and what to do next, and logs the cause.
-func fail(c fiber.Ctx, log *slog.Logger, err error) error {
-	status, text := fiber.StatusInternalServerError, "Something went wrong here. The log tells more under this number; try again, or go back to the board."
+func fail(c fiber.Ctx, site *shell.Site, log *slog.Logger, err error) error {
+	status, text := fiber.StatusInternalServerError, "Something went wrong here; nothing was changed by it. Try again, or go back to the board."
 	var fe *fiber.Error
 	var denied *office.Denied
 	switch {
 	case office.Fault(err) != "":
 		status, text = fiber.StatusInsufficientStorage, office.Fault(err)
 	case errors.As(err, &denied):
-		status, text = fiber.StatusForbidden, denied.Error()+". The board is at /board."
+		status, text = fiber.StatusForbidden, denied.Error()+"."
 	case errors.As(err, &fe) && (fe.Code == fiber.StatusNotFound || fe.Code == fiber.StatusMethodNotAllowed):
-		status, text = fe.Code, fmt.Sprintf("There is no page %s. The board is at /board.", pathOf(c))
+		status, text = fe.Code, fmt.Sprintf("There is no page %s.", pathOf(c))
 	case errors.As(err, &fe):
 		status, text = fe.Code, fe.Message+"."
 	}
+	number := ""
 	if status >= fiber.StatusInternalServerError {
-		log.Error("request failed", "id", requestid.FromContext(c), "path", pathOf(c), "err", err)
-		text += " (" + requestid.FromContext(c) + ")"
+		number = requestid.FromContext(c)
+		log.Error("request failed", "id", number, "path", pathOf(c), "err", err)
 	}
-	c.Type("txt", "utf-8")
-	return c.Status(status).SendString(text + "\n")
+	return shell.Fail(c, site, status, text, number)
 }
 
 func pathOf(c fiber.Ctx) string {

@@ -409,7 +409,7 @@ func TestRouteListIsWalkedAsPosted(t *testing.T) {
 
 // TestADiskThatRefuses is told in a sentence, whoever comes across it.
 func TestADiskThatRefuses(t *testing.T) {
-	app := fiber.New(fiber.Config{ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, slog.New(slog.DiscardHandler), err) }})
+	app := fiber.New(fiber.Config{ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, &shell.Site{}, slog.New(slog.DiscardHandler), err) }})
 	app.Get("/full", func(fiber.Ctx) error { return fmt.Errorf("gather: %w", office.ErrFull) })
 	app.Get("/read-only", func(fiber.Ctx) error { return fmt.Errorf("gather: %w", office.ErrReadOnly) })
 	app.Post("/form", func(c fiber.Ctx) error {
@@ -423,11 +423,50 @@ func TestADiskThatRefuses(t *testing.T) {
 		{"GET", "/read-only", "Check the rights of its file and directory", 507},
 		{"POST", "/form", "the form again", 422},
 	} {
-		r, err := app.Test(httptest.NewRequest(x.method, x.path, nil))
+		ask := httptest.NewRequest(x.method, x.path, nil)
+		ask.Header.Set("Accept", "text/plain")
+		r, err := app.Test(ask)
 		require.NoError(t, err)
 		body, err := io.ReadAll(r.Body)
 		require.NoError(t, err)
 		require.Equal(t, x.status, r.StatusCode, x.path)
 		require.Contains(t, string(body), x.says)
+	}
+}
+
+// TestErrorsArePages: what is refused, not there, or goes wrong is a page of the
+// shell, so that a link that is followed in place never leaves an empty one; and
+// a part of a page where a part was asked for.
+func TestErrorsArePages(t *testing.T) {
+	o := newOffice(t, small)
+	app := newApp(o)
+	app.Get("/broken", func(fiber.Ctx) error { return fmt.Errorf("a cause for the log") })
+	app.Get("/damaged", func(fiber.Ctx) error { return fmt.Errorf("read: %w", office.ErrDamaged) })
+	app.Get("/panic", func(fiber.Ctx) error { panic("at once") })
+	lead := signedIn(t, app, office.Lead)
+	for _, c := range []struct {
+		path, says string
+		status     int
+	}{
+		{"/nothing", "There is no page /nothing.", 404}, {"/setup/accounts", "may not administer accounts", 403}, {"/broken", "Something went wrong", 500},
+		{"/damaged", "The database file is damaged", 507}, {"/panic", "Something went wrong", 500}, {"/setup/mappings", "may not", 403},
+	} {
+		for _, target := range []string{"", "page", "trail"} {
+			lead.header = http.Header{"Hx-Request": {"true"}, "Hx-Boosted": {"true"}}
+			if target != "" {
+				lead.header.Set("Hx-Target", target)
+			}
+			status, body, _ := lead.get(c.path)
+			require.Equal(t, c.status, status, c.path)
+			require.Contains(t, body, c.says)
+			require.NotContains(t, body, "a cause for the log")
+			if target == "trail" {
+				require.Contains(t, body, `<div id="trail">`)
+				continue
+			}
+			require.Contains(t, body, `<div id="page">`, "%s %s", c.path, target)
+			require.Contains(t, body, "To the board")
+			require.Contains(t, body, "The lead", "who is signed in stays so")
+		}
 	}
 }

@@ -50,14 +50,13 @@ document.addEventListener(
   true,
 );
 
-// The page is signed out meanwhile, or the server cannot be reached.
-for (const name of ["htmx:sendError", "htmx:responseError"])
-  document.addEventListener(name, () => {
-    const note = document.createElement("p");
-    note.className = "note wrong";
-    note.setAttribute("role", "alert");
-    note.textContent =
-      "The server did not answer. What you see is as it was; try again in a moment.";
-    document.querySelector(".note.wrong")?.remove();
-    document.getElementById("main")?.prepend(note);
-  });
+// The server cannot be reached.
+document.addEventListener("htmx:sendError", () => {
+  const note = document.createElement("p");
+  note.className = "note wrong";
+  note.setAttribute("role", "alert");
+  note.textContent =
+    "The server did not answer. What you see is as it was; try again in a moment.";
+  document.querySelector(".note.wrong")?.remove();
+  document.getElementById("main")?.prepend(note);
+});

@@ -22,7 +22,7 @@ import (
 	"turret/internal/tell"
 )
 
-//go:embed shell.html shell.css rail.css controls.css charts.css weigh.css *.js
+//go:embed shell.html fail.html shell.css rail.css controls.css charts.css weigh.css *.js
 var files embed.FS
 
 // Style is the frame's style sheet, with the tokens.
