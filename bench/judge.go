@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"time"
 
+	"turret/internal/change"
 	"turret/internal/office"
 )
 
@@ -40,7 +41,7 @@ func judgeStep(ctx context.Context, dir string) (result, error) {
 			return nil, err
 		}
 		preview = append(preview, time.Since(begun))
-		if err := o.SaveRule(ctx, me, "rules", row); err != nil {
+		if err := o.SaveRule(ctx, me, change.Unseen, "rules", row); err != nil {
 			return nil, err
 		}
 		begun = time.Now()

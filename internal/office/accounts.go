@@ -216,32 +216,27 @@ func (o *Office) change(ctx context.Context, a right.Actor, id int64, do func(*s
 	if err := right.Check(a, right.Admit); err != nil {
 		return err
 	}
-	list, err := o.store.Accounts(ctx)
-	if err != nil {
-		return err
-	}
-	c := &store.AccountChange{At: o.now(), Actor: a.Name}
-	others := 0
-	for _, x := range list {
-		if x.ID == id {
-			c.Account = x
-		} else if x.Role == string(right.Administrator) && !x.Disabled && x.Password != "" {
-			others++
+	const tries = 5
+	for range tries {
+		now, err := o.store.AccountBy(ctx, id, "")
+		if err != nil {
+			return err
+		}
+		if now == nil || id == 0 {
+			return refuse("There is no such account any more.")
+		}
+		c := &store.AccountChange{At: o.now(), Actor: a.Name, Account: *now, Was: *now}
+		if err := do(c); err != nil {
+			return err
+		}
+		switch _, err = o.store.ChangeAccount(ctx, c); {
+		case errors.Is(err, store.ErrNobodyLeft):
+			return refuse("%s is the only administrator who can sign in; make another one first.", now.Name)
+		case !errors.Is(err, store.ErrMoved):
+			return err
 		}
 	}
-	if c.Account.ID == 0 {
-		return refuse("There is no such account any more.")
-	}
-	was := c.Account
-	if err := do(c); err != nil {
-		return err
-	}
-	now := c.Account
-	if others == 0 && was.Role == string(right.Administrator) && !was.Disabled && (now.Role != was.Role || now.Disabled || now.Password == "") {
-		return refuse("%s is the only administrator who can sign in; make another one first.", was.Name)
-	}
-	_, err = o.store.ChangeAccount(ctx, c)
-	return err
+	return refuse("Others kept changing the account; nothing was done. Try again.")
 }
 
 // Welcome is what a one-time code opens: the first administrator's account, or
@@ -294,12 +289,16 @@ func (o *Office) Enter(ctx context.Context, code, login, name, password string) 
 			return 0, err
 		}
 	}
+	was := *a
 	if a.Password, err = newPassword(a.Login, password); err != nil {
 		return 0, err
 	}
-	id, err := o.store.ChangeAccount(ctx, &store.AccountChange{At: o.now(), Actor: a.Name, What: "password set", Account: *a, Spent: right.CodeHash(code), SignOut: true})
-	if errors.Is(err, store.ErrSpent) {
+	id, err := o.store.ChangeAccount(ctx, &store.AccountChange{At: o.now(), Actor: a.Name, What: "password set", Account: *a, Was: was, Spent: right.CodeHash(code), SignOut: true})
+	switch {
+	case errors.Is(err, store.ErrSpent):
 		return 0, badCode
+	case errors.Is(err, store.ErrMoved):
+		return 0, refuse("The account was changed just now; nothing was done. Try again.")
 	}
 	return id, err
 }
@@ -325,10 +324,15 @@ func (o *Office) ChangePassword(ctx context.Context, a right.Actor, session, old
 	if x == nil || !right.PasswordIs(old, x.Password) {
 		return refuse("The present password is not right.")
 	}
+	was := *x
 	if x.Password, err = newPassword(x.Login, password); err != nil {
 		return err
 	}
-	if _, err := o.store.ChangeAccount(ctx, &store.AccountChange{At: o.now(), Actor: a.Name, What: "password changed", Account: *x}); err != nil {
+	_, err = o.store.ChangeAccount(ctx, &store.AccountChange{At: o.now(), Actor: a.Name, What: "password changed", Account: *x, Was: was})
+	if errors.Is(err, store.ErrMoved) {
+		return refuse("Your account was changed just now; nothing was done. Try again.")
+	}
+	if err != nil {
 		return err
 	}
 	return o.store.EndSessions(ctx, a.Account, nil, store.SessionHash(session))

@@ -10,6 +10,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/change"
 	"turret/internal/office"
 	"turret/internal/right"
 )
@@ -321,26 +322,26 @@ func TestUseCasesByRole(t *testing.T) {
 		"state for one's own": {an | le | op, func(a office.Actor) error {
 			return read(o.Gather(ctx, a, []office.File{file("narratives.csv", "project,period,section,text\nK1,2026-11,summary,Words\n")}, nil, office.GatherOptions{DryRun: true}))
 		}},
-		"checking":    {all, func(a office.Actor) error { return read(o.Checking(ctx, a, m, office.FindingFilter{})) }},
-		"check":       {all, func(a office.Actor) error { return read(o.Check(ctx, a, "2026-11", "")) }},
-		"mendable":    {all, func(a office.Actor) error { return read(o.Mendable(ctx, a, m, &office.Finding{})) }},
-		"correct":     {an | op, func(a office.Actor) error { return read(o.Correct(ctx, a, m, office.FindingKey{}, nil, nil, true)) }},
-		"answer":      {an | op, func(a office.Actor) error { return read(o.Answer(ctx, a, m, nil, office.Accept, "", "")) }},
-		"leave out":   {an | op, func(a office.Actor) error { return o.LeaveOut(ctx, a, m, "K1", "nothing", "", "why") }},
-		"overrides":   {all, func(a office.Actor) error { return read(o.Overrides(ctx, a, m)) }},
-		"override":    {an | op, func(a office.Actor) error { return o.Override(ctx, a, m, "K1", "cost", "act", "", "why") }},
-		"end":         {an | op, func(a office.Actor) error { return o.EndOverride(ctx, a, m, "K1", "cost") }},
-		"set since":   {all, func(a office.Actor) error { return o.StandingMoved(ctx, a, 1, "K1", "cost") }},
-		"said since":  {all, func(a office.Actor) error { return o.AnswerMoved(ctx, a, 1, office.FindingKey{Project: "K1"}) }},
-		"rule book":   {all, func(a office.Actor) error { return read(o.RuleBook(ctx, a, m)) }},
-		"rule mark":   {all, func(a office.Actor) error { return read(o.RuleMark(ctx, a)) }},
-		"rules moved": {all, func(a office.Actor) error { return o.RulesMoved(ctx, a, 1<<40) }},
+		"checking": {all, func(a office.Actor) error { return read(o.Checking(ctx, a, m, office.FindingFilter{})) }},
+		"check":    {all, func(a office.Actor) error { return read(o.Check(ctx, a, "2026-11", "")) }},
+		"mendable": {all, func(a office.Actor) error { return read(o.Mendable(ctx, a, m, &office.Finding{})) }},
+		"correct":  {an | op, func(a office.Actor) error { return read(o.Correct(ctx, a, m, office.FindingKey{}, nil, nil, true)) }},
+		"answer": {an | op, func(a office.Actor) error {
+			return read(o.Answer(ctx, a, m, change.Unseen, nil, office.Accept, "", ""))
+		}},
+		"leave out": {an | op, func(a office.Actor) error { return o.LeaveOut(ctx, a, m, change.Unseen, "K1", "nothing", "", "why") }},
+		"overrides": {all, func(a office.Actor) error { return read(o.Overrides(ctx, a, m)) }},
+		"override": {an | op, func(a office.Actor) error {
+			return o.Override(ctx, a, m, change.Unseen, "K1", "cost", "act", "", "why")
+		}},
+		"end":       {an | op, func(a office.Actor) error { return o.EndOverride(ctx, a, m, change.Unseen, "K1", "cost") }},
+		"rule book": {all, func(a office.Actor) error { return read(o.RuleBook(ctx, a, m)) }},
 		"check book": {all, func(a office.Actor) error {
 			_, _, err := o.CheckBook(ctx, a, m)
 			return err
 		}},
 		"preview rule": {an | op, func(a office.Actor) error { return read(o.PreviewRule(ctx, a, "rules", nil)) }},
-		"save rule":    {an | op, func(a office.Actor) error { return o.SaveRule(ctx, a, "rules", nil) }},
+		"save rule":    {an | op, func(a office.Actor) error { return o.SaveRule(ctx, a, change.Unseen, "rules", nil) }},
 		"money":        {all, func(a office.Actor) error { return read(o.MoneyTable(ctx, a, m, office.MoneyAsk{})) }},
 		"money cell": {all, func(a office.Actor) error {
 			return read(o.MoneyCell(ctx, a, m, office.MoneyAsk{}, "", 0, "running", 0))
@@ -360,7 +361,7 @@ func TestUseCasesByRole(t *testing.T) {
 		"history":        {all, func(a office.Actor) error { return read(o.History(ctx, a, m, office.HistoryAsk{})) }},
 		"batch":          {all, func(a office.Actor) error { return read(o.BatchOf(ctx, a, m, 1, "")) }},
 		"undoing":        {an | op, func(a office.Actor) error { return read(o.Undoing(ctx, a, 1)) }},
-		"close over":     {an | op, func(a office.Actor) error { return read(o.CloseOver(ctx, a, m, nil)) }},
+		"close over":     {an | op, func(a office.Actor) error { return read(o.CloseOver(ctx, a, m, m.Period.Code, nil)) }},
 		"make cut":       {an | op, func(a office.Actor) error { return o.MakeCut(ctx, a, m, "") }},
 		"reopen by code": {an | op, func(a office.Actor) error { return o.ReopenCode(ctx, a, "2020-01", "why") }},
 		"close":          {an | op, func(a office.Actor) error { return read(o.ClosePeriod(ctx, a, period-100)) }},
@@ -368,10 +369,8 @@ func TestUseCasesByRole(t *testing.T) {
 		"baselines":      {all, func(a office.Actor) error { return read(o.Baselines(ctx, a, m, "K1")) }},
 		"versions":       {all, func(a office.Actor) error { return read(o.Versions(ctx, a, m)) }},
 		"named versions": {all, func(a office.Actor) error { return read(o.Named(ctx, a, m)) }},
-		"version mark":   {all, func(a office.Actor) error { return read(o.VersionMark(ctx, a)) }},
 		"name version":   {an | op, func(a office.Actor) error { return o.NameVersion(ctx, a, m, 0, "", "", "") }},
 		"structure":      {all, func(a office.Actor) error { return read(o.Structure(ctx, a)) }},
-		"structure mark": {all, func(a office.Actor) error { return read(o.StructureMark(ctx, a)) }},
 		"save code":      {an | op, func(a office.Actor) error { return o.SaveCode(ctx, a, 0, office.Node{}) }},
 		"save centre":    {an | op, func(a office.Actor) error { return o.SaveCentre(ctx, a, 0, office.Node{}) }},
 		"save shares":    {an | op, func(a office.Actor) error { return o.SaveShares(ctx, a, 0, "", "", "", "") }},
@@ -379,14 +378,11 @@ func TestUseCasesByRole(t *testing.T) {
 		"outlook bridge": {all, func(a office.Actor) error { return read(o.OutlookBridge(ctx, a, m, "", "")) }},
 		"all baselines":  {all, func(a office.Actor) error { return read(o.AllBaselines(ctx, a, m)) }},
 		"baseline":       {all, func(a office.Actor) error { return read(o.BaselineChange(ctx, a, m, "K1", 2)) }},
-		"baseline mark":  {all, func(a office.Actor) error { return read(o.BaselineMark(ctx, a)) }},
 		"propose":        {an | op, func(a office.Actor) error { return read(o.Propose(ctx, a, m, 0, office.Proposal{})) }},
 		"decide":         {an | ex | op, func(a office.Actor) error { return o.Decide(ctx, a, 0, office.Decision{}) }},
 		"rates":          {all, func(a office.Actor) error { return read(o.Rates(ctx, a, m)) }},
-		"rate mark":      {all, func(a office.Actor) error { return read(o.RateMark(ctx, a)) }},
 		"set rate":       {an | op, func(a office.Actor) error { return o.SetRate(ctx, a, 0, "", "", "", "") }},
 		"calendar":       {all, func(a office.Actor) error { return read(o.ReportingCalendar(ctx, a)) }},
-		"calendar mark":  {all, func(a office.Actor) error { return read(o.CalendarMark(ctx, a)) }},
 		"calendars":      {all, func(a office.Actor) error { return read(o.WorkCalendars(ctx, a)) }},
 		"project list":   {all, func(a office.Actor) error { return read(o.ProjectList(ctx, a)) }},
 		"in checking":    {an | op, func(a office.Actor) error { return o.SetChecking(ctx, a, m, false) }},
@@ -396,7 +392,7 @@ func TestUseCasesByRole(t *testing.T) {
 		"keep months":    {an | ad | op, func(a office.Actor) error { return o.KeepMonths(ctx, a, 0, "x") }},
 		"due days":       {an | ad | op, func(a office.Actor) error { return o.SetDue(ctx, a, 0, map[string]string{"risks": "x"}) }},
 		"save calendar":  {an | ad | op, func(a office.Actor) error { return o.SaveCalendar(ctx, a, 0, "", nil, "") }},
-		"follow":         {an | ad | op, func(a office.Actor) error { return o.FollowCalendar(ctx, a, "NONE", "") }},
+		"follow":         {an | ad | op, func(a office.Actor) error { return o.FollowCalendar(ctx, a, change.Unseen, "NONE", "") }},
 		"export":         {an | ad | op, func(a office.Actor) error { return o.Export(ctx, a, filepath.Join(t.TempDir(), "x.zip")) }},
 		"backup":         {ad | op, func(a office.Actor) error { return o.Backup(ctx, a, filepath.Join(t.TempDir(), "x.db")) }},
 	} {

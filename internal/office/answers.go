@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"strings"
 
+	"turret/internal/book"
+	"turret/internal/change"
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
@@ -45,13 +47,11 @@ const (
 
 // Answer says something about findings of a moment: accepted with a reason
 // until a period, sent back with a question, or withdrawn. Those that are gone
-// meanwhile are left out, and how many were answered is told.
-func (o *Office) Answer(ctx context.Context, a right.Actor, m *Moment, keys []FindingKey, answer, until, reason string) (n int, err error) {
+// meanwhile are left out, and how many were answered is told. Seen is the revision
+// that the page showed: where others answered one of them since, none is.
+func (o *Office) Answer(ctx context.Context, a right.Actor, m *Moment, seen int64, keys []FindingKey, answer, until, reason string) (n int, err error) {
 	if err := right.Check(a, right.Answer); err != nil {
 		return 0, err
-	}
-	if m.Period.Closed {
-		return 0, refuse("%s is closed, so its findings stay as they were answered.", m.Period.Name)
 	}
 	if len(keys) == 0 {
 		return 0, refuse("Choose the findings first.")
@@ -76,17 +76,23 @@ func (o *Office) Answer(ctx context.Context, a right.Actor, m *Moment, keys []Fi
 	if len(rows) == 0 {
 		return 0, refuse("These findings are gone meanwhile: the data have changed.")
 	}
-	_, err = o.enter(ctx, a, answered, answer+" "+tell.Plural(len(rows), "finding", "findings"), false, rowsOf{"answers", rows})
+	_, err = o.enter(ctx, a, &form{origin: answered, note: answer + " " + tell.Plural(len(rows), "finding", "findings"), seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
+		if s.Closed[m.Period.period] {
+			return nil, refuse("%s is closed, so its findings stay as they were answered.", m.Period.Name)
+		}
+		return []rowsOf{{"answers", rows}}, nil
+	}})
 	return len(rows), err
 }
 
 // LeaveOut turns a check off for a project from a moment's period on, with a
 // reason; until is a period, or "" for no end.
-func (o *Office) LeaveOut(ctx context.Context, a right.Actor, m *Moment, project, check, until, reason string) error {
+func (o *Office) LeaveOut(ctx context.Context, a right.Actor, m *Moment, seen int64, project, check, until, reason string) error {
 	if err := right.Check(a, right.Rule); err != nil {
 		return err
 	}
-	_, err := o.enter(ctx, a, ruled, "check "+check+" off for "+project, false, rowsOf{"checks_off", []entered{{"project": project, "check": check, "from": m.Period.Code, "until": until, "reason": reason}}})
+	row := entered{"project": project, "check": check, "from": m.Period.Code, "until": until, "reason": reason}
+	_, err := o.enter(ctx, a, &form{origin: ruled, note: "check " + check + " off for " + project, seen: seen, rows: these(rowsOf{"checks_off", []entered{row}})})
 	return err
 }
 
@@ -214,12 +220,23 @@ func (o *Office) Correct(ctx context.Context, a right.Actor, m *Moment, k Findin
 		return nil, err
 	}
 	f := m.Finding(k)
-	switch {
-	case f == nil:
+	if f == nil {
 		return nil, refuse("This finding is gone meanwhile: the data have changed.")
-	case m.Period.Closed:
-		return nil, refuse("%s is closed; reopen it with a reason, or mend it in an open period.", m.Period.Name)
 	}
+	note := "finding corrected: " + f.Title + ", " + strings.TrimSpace(k.Project+" "+f.Record)
+	return o.enter(ctx, a, &form{origin: corrected, note: note, dry: dry, seen: change.Unseen, rows: func(ctx context.Context, s *book.Snapshot) ([]rowsOf, error) {
+		now := *m // the cells as they are where the change is planned
+		now.snap, now.Period = s, m.Period
+		if now.Period.Closed = s.Closed[m.Period.period]; now.Period.Closed {
+			return nil, refuse("%s is closed; reopen it with a reason, or mend it in an open period.", m.Period.Name)
+		}
+		row, err := o.mended(ctx, a, &now, f, k, cells, seen)
+		return []rowsOf{{f.Place.Table, []entered{row}}}, err
+	}})
+}
+
+// mended is the row that mends a finding: what is changed of its cells.
+func (o *Office) mended(ctx context.Context, a right.Actor, m *Moment, f *Finding, k FindingKey, cells, seen map[string]string) (entered, error) {
 	mendable, err := o.Mendable(ctx, a, m, f)
 	if err != nil {
 		return nil, err
@@ -253,7 +270,7 @@ func (o *Office) Correct(ctx context.Context, a right.Actor, m *Moment, k Findin
 	if changed == 0 {
 		return nil, refuse("Nothing is changed yet: put the right value into one of the cells.")
 	}
-	return o.enter(ctx, a, corrected, "finding corrected: "+f.Title+", "+strings.TrimSpace(k.Project+" "+f.Record), dry, rowsOf{f.Place.Table, []entered{row}})
+	return row, nil
 }
 
 // outdone refuses a cell that another changed since it was shown.
@@ -267,8 +284,8 @@ func (o *Office) outdone(ctx context.Context, m *Moment, f *Finding, c Mendable,
 		by = fmt.Sprintf("%s (%s UTC)", h.Batches[0].Actor, h.Batches[0].At.Format("2 Jan 2006 15:04"))
 	}
 	word := func(s string) string { return cmp.Or(s, "nothing") }
-	return refuse("%s was changed meanwhile by %s: it says %s now. Yours, %s, is still in the form: go on with it to put it in place of that, or put theirs.",
-		capitalised(strings.ReplaceAll(c.Column, "_", " ")), by, word(c.Value), word(text))
+	return &Conflict{Text: fmt.Sprintf("%s was changed meanwhile by %s: it says %s now. Yours, %s, is still in the form: go on with it to put it in place of that, or put theirs.",
+		capitalised(strings.ReplaceAll(c.Column, "_", " ")), by, word(c.Value), word(text))}
 }
 
 // Settles tells which findings of a project an effect settles, and which it

@@ -1,12 +1,14 @@
 package office
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
 	"strings"
 	"time"
 
+	"turret/internal/book"
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/right"
@@ -38,6 +40,11 @@ func (o *Office) WorkCalendars(ctx context.Context, a right.Actor) ([]WorkCalend
 	if err != nil {
 		return nil, err
 	}
+	return workCalendars(s, calendar.DateIn(o.clock()).String()), nil
+}
+
+// workCalendars are the calendars that a snapshot has, on a day.
+func workCalendars(s *book.Snapshot, today string) []WorkCalendar {
 	t := portfolio.TableNamed("calendars")
 	days := make(map[string]map[string]string) // of calendars: names of holidays by day
 	weeks := make(map[string]map[string]bool)
@@ -56,7 +63,6 @@ func (o *Office) WorkCalendars(ctx context.Context, a right.Actor) ([]WorkCalend
 		}
 	}
 	standard := s.Office.CalendarOf("").Code
-	today := calendar.DateIn(o.clock()).String()
 	var out []WorkCalendar
 	for _, code := range sortedKeys(days) {
 		c := WorkCalendar{Code: code, Office: code == standard, Count: len(days[code]), Week: weekOf(weeks[code])}
@@ -74,7 +80,7 @@ func (o *Office) WorkCalendars(ctx context.Context, a right.Actor) ([]WorkCalend
 		}
 		out = append(out, c)
 	}
-	return out, nil
+	return out
 }
 
 // weekOf gives the days of a work week; one without any is Monday to Friday.
@@ -90,8 +96,8 @@ func NewWeek() []WeekDay { return weekOf(nil) }
 
 // SaveCalendar keeps a calendar: the days of its work week, and its holidays,
 // a day and its name a line. What it had and is not named counts no longer.
-func (o *Office) SaveCalendar(ctx context.Context, a right.Actor, mark int64, code string, week []string, holidays string) error {
-	if _, err := o.drawing(ctx, a, mark, "calendars"); err != nil {
+func (o *Office) SaveCalendar(ctx context.Context, a right.Actor, seen int64, code string, week []string, holidays string) error {
+	if err := right.Check(a, right.Draw); err != nil {
 		return err
 	}
 	if code = strings.TrimSpace(code); code == "" {
@@ -112,15 +118,15 @@ func (o *Office) SaveCalendar(ctx context.Context, a right.Actor, mark int64, co
 		}
 		now[strings.TrimRight(day, ",;")] = strings.TrimSpace(name)
 	}
-	list, err := o.WorkCalendars(ctx, a)
-	if err != nil {
-		return err
-	}
-	var was WorkCalendar
-	if i := slices.IndexFunc(list, func(c WorkCalendar) bool { return c.Code == code }); i >= 0 {
-		was = list[i]
-	}
-	var rows []entered
+	_, err := o.enter(ctx, a, &form{origin: drawn, note: "calendar " + code, seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
+		return []rowsOf{{"calendars", calendarRows(s, code, week, now)}}, nil
+	}})
+	return err
+}
+
+// calendarRows are the rows of a calendar: the days of its week, its holidays by
+// day with their names, and those that count no longer.
+func calendarRows(s *book.Snapshot, code string, week []string, now map[string]string) (rows []entered) {
 	for _, d := range weekOf(nil) {
 		state := "off"
 		if slices.Contains(week, d.Code) {
@@ -135,45 +141,41 @@ func (o *Office) SaveCalendar(ctx context.Context, a right.Actor, mark int64, co
 		}
 		rows = append(rows, row)
 	}
+	var was WorkCalendar
+	list := workCalendars(s, "")
+	if i := slices.IndexFunc(list, func(c WorkCalendar) bool { return c.Code == code }); i >= 0 {
+		was = list[i]
+	}
 	for _, line := range strings.Split(strings.TrimSpace(was.Holidays), "\n") {
 		day, _, _ := strings.Cut(line, " ")
 		if _, stays := now[day]; day != "" && !stays {
 			rows = append(rows, entered{"calendar": code, "kind": "holiday", "day": day, "state": "off"})
 		}
 	}
-	_, err = o.enter(ctx, a, drawn, "calendar "+code, false, rowsOf{"calendars", rows})
-	return err
+	return rows
 }
 
 // FollowCalendar lets a project follow a calendar, or with "" the office's. For
 // the project "*" it chooses the office's own.
-func (o *Office) FollowCalendar(ctx context.Context, a right.Actor, project, code string) error {
+func (o *Office) FollowCalendar(ctx context.Context, a right.Actor, seen int64, project, code string) error {
 	if err := right.Check(a, right.Draw); err != nil {
 		return err
 	}
-	list, err := o.WorkCalendars(ctx, a)
-	if err != nil {
-		return err
+	note := "the office follows " + code
+	if project != "*" {
+		note = project + " follows " + cmp.Or(code, "the office's calendar")
 	}
-	if code != "" && !slices.ContainsFunc(list, func(c WorkCalendar) bool { return c.Code == code }) {
-		return &Misfit{"calendar", fmt.Sprintf("there is none called %q", code)}
-	}
-	if project == "*" {
-		_, err = o.enter(ctx, a, drawn, "the office follows "+code, false, rowsOf{"settings", []entered{{"setting": "calendar", "value": code}}})
-		return err
-	}
-	s, err := o.book.Snapshot(ctx)
-	if err != nil {
-		return err
-	}
-	if s.Project(project) == nil {
-		return &Misfit{"project", fmt.Sprintf("there is none called %q", project)}
-	}
-	follows := code
-	if code == "" {
-		code, follows = "-", "the office's calendar"
-	}
-	_, err = o.enter(ctx, a, drawn, project+" follows "+follows, false, rowsOf{"projects", []entered{{"project": project, "calendar": code}}})
+	_, err := o.enter(ctx, a, &form{origin: drawn, note: note, seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
+		switch {
+		case code != "" && !slices.ContainsFunc(workCalendars(s, ""), func(c WorkCalendar) bool { return c.Code == code }):
+			return nil, &Misfit{"calendar", fmt.Sprintf("there is none called %q", code)}
+		case project == "*":
+			return []rowsOf{{"settings", []entered{{"setting": "calendar", "value": code}}}}, nil
+		case s.Project(project) == nil:
+			return nil, &Misfit{"project", fmt.Sprintf("there is none called %q", project)}
+		}
+		return []rowsOf{{"projects", []entered{{"project": project, "calendar": cmp.Or(code, "-")}}}}, nil
+	}})
 	return err
 }
 

@@ -8,6 +8,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/change"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
 	"turret/internal/core/standing"
@@ -159,7 +160,7 @@ func TestCorrectRefuses(t *testing.T) {
 	for _, role := range []office.Role{office.Lead, office.Executive, office.Administrator} {
 		_, err := o.Correct(ctx, office.Actor{Name: "x", Role: role}, m, key(f), map[string]string{"percent": "50"}, nil, false)
 		require.ErrorAs(t, err, new(*office.Denied))
-		_, err = o.Answer(ctx, office.Actor{Name: "x", Role: role}, m, []office.FindingKey{key(f)}, office.Accept, "2026-04", "r")
+		_, err = o.Answer(ctx, office.Actor{Name: "x", Role: role}, m, change.Unseen, []office.FindingKey{key(f)}, office.Accept, "2026-04", "r")
 		require.ErrorAs(t, err, new(*office.Denied))
 	}
 	after, err := o.Revision(ctx, operator)
@@ -183,14 +184,14 @@ func TestAnswers(t *testing.T) {
 		{office.Accept, "2026-06", " ", "needs a reason"},
 		{office.SendBack, "", "", "needs a reason"},
 	} {
-		_, err := o.Answer(ctx, operator, m, []office.FindingKey{key(all[twice])}, bad.answer, bad.until, bad.reason)
+		_, err := o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[twice])}, bad.answer, bad.until, bad.reason)
 		require.ErrorIs(t, err, office.ErrRefused)
 		require.ErrorContains(t, err, bad.want)
 	}
-	n, err := o.Answer(ctx, operator, m, []office.FindingKey{key(all[twice]), key(all[back]), {Project: "K1", Check: "gone"}}, office.Accept, "2026-03", "the yard told us")
+	n, err := o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[twice]), key(all[back]), {Project: "K1", Check: "gone"}}, office.Accept, "2026-03", "the yard told us")
 	require.NoError(t, err)
 	require.Equal(t, 2, n)
-	_, err = o.Answer(ctx, operator, m, []office.FindingKey{key(all[posted])}, office.SendBack, "", "One invoice or two?")
+	_, err = o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[posted])}, office.SendBack, "", "One invoice or two?")
 	require.NoError(t, err)
 	m = february(t, o)
 	now := found(m)
@@ -208,7 +209,7 @@ func TestAnswers(t *testing.T) {
 	gatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nK1,10,actual,2026-02,110.00\n"})
 	require.Equal(t, finding.Back, found(february(t, o))[twice].State, "another amount is another matter")
 
-	_, err = o.Answer(ctx, operator, february(t, o), []office.FindingKey{key(all[back])}, office.Withdraw, "", "")
+	_, err = o.Answer(ctx, operator, february(t, o), change.Unseen, []office.FindingKey{key(all[back])}, office.Withdraw, "", "")
 	require.NoError(t, err)
 	require.Equal(t, finding.Open, found(february(t, o))[back].State)
 
@@ -218,7 +219,7 @@ func TestAnswers(t *testing.T) {
 	require.NoError(t, err)
 	m = february(t, o)
 	require.Equal(t, finding.Back, found(m)[twice].State, "the cut keeps what was said")
-	_, err = o.Answer(ctx, operator, m, []office.FindingKey{key(all[back])}, office.Accept, "2026-06", "late")
+	_, err = o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[back])}, office.Accept, "2026-06", "late")
 	require.ErrorContains(t, err, "is closed")
 	march := moment(t, o, office.Ask{At: "2026-03"})
 	require.Equal(t, 2, found(march)[twice].Age, "found first a period ago")
@@ -290,9 +291,9 @@ func TestChecksTravel(t *testing.T) {
 	ctx := context.Background()
 	o := checkedOffice(t)
 	m := february(t, o)
-	_, err := o.Answer(ctx, operator, m, []office.FindingKey{key(found(m)[twice])}, office.Accept, "2026-04", "r")
+	_, err := o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(found(m)[twice])}, office.Accept, "2026-04", "r")
 	require.NoError(t, err)
-	require.NoError(t, o.LeaveOut(ctx, operator, m, "K2", "posted-twice", "", "the ledger books two lines an invoice"))
+	require.NoError(t, o.LeaveOut(ctx, operator, m, change.Unseen, "K2", "posted-twice", "", "the ledger books two lines an invoice"))
 	gatherMap(t, o, map[string]string{
 		"checks.csv":     "check,from,severity,limit,over,expression,title,says\nprogress-back,2026-02,error,,,,,\nours,2026-02,note,,project,ac > 100,Spends,{ac} is spent.\n",
 		"dimensions.csv": "dimension,title,weight\nsafety,Safety,2\n",
@@ -353,7 +354,7 @@ func TestQuestions(t *testing.T) {
 	o := checkedOffice(t)
 	m := february(t, o)
 	all := found(m)
-	_, err := o.Answer(ctx, operator, m, []office.FindingKey{key(all[back]), key(all[posted])}, office.SendBack, "", "Why?")
+	_, err := o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[back]), key(all[posted])}, office.SendBack, "", "Why?")
 	require.NoError(t, err)
 	m = february(t, o)
 	require.Len(t, m.Questions(operator), 2)
@@ -369,7 +370,7 @@ func TestFindingsOfCuts(t *testing.T) {
 	ctx := context.Background()
 	o := checkedOffice(t)
 	m := february(t, o)
-	_, err := o.Answer(ctx, operator, m, []office.FindingKey{key(found(m)[twice])}, office.Accept, "2026-06", "r")
+	_, err := o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(found(m)[twice])}, office.Accept, "2026-06", "r")
 	require.NoError(t, err)
 	gatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nK2,10,plan,2026-01,1,650.00\n"})
 	want := found(february(t, o))

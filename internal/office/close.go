@@ -27,45 +27,40 @@ func (o *Office) ClosePeriod(ctx context.Context, a right.Actor, p calendar.Peri
 	if err := right.Check(a, right.Close); err != nil {
 		return nil, err
 	}
-	return o.closePeriod(ctx, a, p, nil)
+	return o.closePeriod(ctx, a, p, overNothing)
 }
 
-func (o *Office) closePeriod(ctx context.Context, a right.Actor, p calendar.Period, over []Over) (*CutSummary, error) {
+// overNothing closes whatever is open, as the command line does.
+func overNothing(context.Context, *book.Snapshot) ([]Over, error) { return nil, nil }
+
+// closePeriod closes a period over what is open of it as it is closed.
+func (o *Office) closePeriod(ctx context.Context, a right.Actor, p calendar.Period, over func(context.Context, *book.Snapshot) ([]Over, error)) (*CutSummary, error) {
 	var sum *CutSummary
-	err := o.writing(false, func() (err error) {
-		sum, err = o.closeOnce(ctx, a, p, over)
-		return err
+	_, err := o.writer.Write(ctx, by(a), o.now(), func(ctx context.Context, s *book.Snapshot) (*store.Batch, error) {
+		if err := closable(s, p); err != nil {
+			return nil, err
+		}
+		points, err := over(ctx, s)
+		if err != nil {
+			return nil, err
+		}
+		code := s.Office.Periods.Code(p)
+		cut, err := o.cutNow(ctx, s, p, "close of "+code)
+		if err != nil {
+			return nil, err
+		}
+		cut.Over = overText(points)
+		parts := 0
+		for _, list := range s.Stated {
+			parts += len(list)
+		}
+		sum = &CutSummary{Period: code, Hash: fmt.Sprintf("%x", cut.Hash), Projects: len(s.Projects()), Parts: parts, Bytes: len(cut.Inputs) + len(cut.Readings)}
+		return &store.Batch{Origin: "close", Note: code, Records: []store.RecordChange{periodRecord(s, p, "closed")}, Cut: cut}, nil
 	})
-	return sum, err
-}
-
-func (o *Office) closeOnce(ctx context.Context, a right.Actor, p calendar.Period, over []Over) (*CutSummary, error) {
-	s, err := o.book.Snapshot(ctx)
 	if err != nil {
 		return nil, err
 	}
-	if err := closable(s, p); err != nil {
-		return nil, err
-	}
-	code := s.Office.Periods.Code(p)
-	cut, err := o.cutNow(ctx, s, p, "close of "+code)
-	if err != nil {
-		return nil, err
-	}
-	cut.Over = overText(over)
-	b := &store.Batch{
-		Base: s.Revision, At: o.now(), Actor: a.Name, Origin: "close", Note: code,
-		Records: []store.RecordChange{periodRecord(s, p, "closed")},
-		Cut:     cut,
-	}
-	if _, err := o.store.Commit(ctx, b); err != nil {
-		return nil, fmt.Errorf("close %s: %w", code, err)
-	}
-	parts := 0
-	for _, list := range s.Stated {
-		parts += len(list)
-	}
-	return &CutSummary{Period: code, Hash: fmt.Sprintf("%x", cut.Hash), Projects: len(s.Projects()), Parts: parts, Bytes: len(cut.Inputs) + len(cut.Readings)}, nil
+	return sum, nil
 }
 
 // closable gives the reason why a period cannot be closed at all, or nil.
@@ -104,21 +99,13 @@ func (o *Office) ReopenPeriod(ctx context.Context, a right.Actor, p calendar.Per
 	if strings.TrimSpace(reason) == "" {
 		return refuse("reopening takes a reason, which is kept with the cut")
 	}
-	return o.writing(false, func() error {
-		s, err := o.book.Snapshot(ctx)
-		if err != nil {
-			return err
-		}
+	_, err := o.writer.Write(ctx, by(a), o.now(), func(_ context.Context, s *book.Snapshot) (*store.Batch, error) {
 		if !s.Closed[p] {
-			return refuse("%s is not closed", s.Office.Periods.Code(p))
+			return nil, refuse("%s is not closed", s.Office.Periods.Code(p))
 		}
-		b := &store.Batch{
-			Base: s.Revision, At: o.now(), Actor: a.Name, Origin: "reopen", Note: reason, Reopened: int64(p),
-			Records: []store.RecordChange{periodRecord(s, p, "open")},
-		}
-		_, err = o.store.Commit(ctx, b)
-		return err
+		return &store.Batch{Origin: "reopen", Note: reason, Reopened: int64(p), Records: []store.RecordChange{periodRecord(s, p, "open")}}, nil
 	})
+	return err
 }
 
 // periodRecord sets the state of a period.

@@ -200,25 +200,38 @@ func (m *Moment) jumped(r *Reading) string {
 	return ""
 }
 
-// CloseOver closes a moment's period. Each point that is open takes a reason,
-// by kind, which is kept in the cut.
-func (o *Office) CloseOver(ctx context.Context, a right.Actor, m *Moment, reasons map[string]string) (*CutSummary, error) {
+// CloseOver closes a moment's period, where it is the one that the form showed,
+// by its code. Each point that is open then takes a reason, by kind, which is kept
+// in the cut.
+func (o *Office) CloseOver(ctx context.Context, a right.Actor, m *Moment, shown string, reasons map[string]string) (*CutSummary, error) {
 	if err := right.Check(a, right.Close); err != nil {
 		return nil, err
 	}
-	points, err := o.points(ctx, m)
-	if err != nil {
-		return nil, err
+	if shown == "" {
+		return nil, refuse("The form does not say which period it closes; nothing was done. Open the page again.")
 	}
-	var over []Over
-	for _, p := range points {
-		why := strings.TrimSpace(reasons[p.Kind])
-		if why == "" {
-			return nil, &Misfit{p.Kind, fmt.Sprintf("%s; deal with it, or say why the period closes over it", p.Text)}
+	if shown != m.Period.Code {
+		return nil, refuse("The form was about %s, and this is %s; nothing was done.", shown, m.Period.Name)
+	}
+	return o.closePeriod(ctx, a, m.Period.period, func(ctx context.Context, s *book.Snapshot) ([]Over, error) {
+		now, err := o.momentOf(ctx, s, Ask{At: shown})
+		if err != nil {
+			return nil, err
 		}
-		over = append(over, Over{Point: p.Text, Reason: why})
-	}
-	return o.closePeriod(ctx, a, m.Period.period, over)
+		points, err := o.points(ctx, now)
+		if err != nil {
+			return nil, err
+		}
+		var over []Over
+		for _, p := range points {
+			why := strings.TrimSpace(reasons[p.Kind])
+			if why == "" {
+				return nil, &Misfit{p.Kind, fmt.Sprintf("%s; deal with it, or say why the period closes over it", p.Text)}
+			}
+			over = append(over, Over{Point: p.Text, Reason: why})
+		}
+		return over, nil
+	})
 }
 
 // MakeCut makes a cut by hand, with a name, of a moment's period as it stands.
@@ -229,19 +242,15 @@ func (o *Office) MakeCut(ctx context.Context, a right.Actor, m *Moment, name str
 	if strings.TrimSpace(name) == "" {
 		return &Misfit{"name", "a cut made by hand needs a name"}
 	}
-	return o.writing(false, func() error {
-		s, err := o.book.Snapshot(ctx)
+	_, err := o.writer.Write(ctx, by(a), o.now(), func(ctx context.Context, s *book.Snapshot) (*store.Batch, error) {
+		cut, err := o.cutNow(ctx, s, m.Period.period, name)
 		if err != nil {
-			return err
+			return nil, err
 		}
-		b := &store.Batch{Base: s.Revision, At: o.now(), Actor: a.Name, Origin: "cut", Note: name}
-		if b.Cut, err = o.cutNow(ctx, s, m.Period.period, name); err != nil {
-			return err
-		}
-		b.Cut.Kind = store.HandCut
-		_, err = o.store.Commit(ctx, b)
-		return err
+		cut.Kind = store.HandCut
+		return &store.Batch{Origin: "cut", Note: name, Cut: cut}, nil
 	})
+	return err
 }
 
 // cutsOf lists the cuts of a period, or of all with "", the latest first.

@@ -31,16 +31,16 @@ func TestCloseOver(t *testing.T) {
 
 	reasons := map[string]string{}
 	for i, p := range c.Points { // one reason after the other
-		_, err := o.CloseOver(ctx, operator, february(t, o), reasons)
+		_, err := o.CloseOver(ctx, operator, february(t, o), "2026-02", reasons)
 		require.ErrorIs(t, err, office.ErrRefused, i)
 		require.ErrorContains(t, err, "say why the period closes over it")
 		reasons[p.Kind] = "reason " + p.Kind
 	}
 	reasons[office.OpenErrors] = "  "
-	_, err = o.CloseOver(ctx, operator, february(t, o), reasons)
+	_, err = o.CloseOver(ctx, operator, february(t, o), "2026-02", reasons)
 	require.ErrorContains(t, err, "Errors:", "blanks are no reason")
 	reasons[office.OpenErrors] = "the yard will credit it"
-	sum, err := o.CloseOver(ctx, operator, february(t, o), reasons)
+	sum, err := o.CloseOver(ctx, operator, february(t, o), "2026-02", reasons)
 	require.NoError(t, err)
 	require.Equal(t, c.Holds.Hash, sum.Hash, "what was told is what was made")
 	cuts, err := o.Cuts(ctx, operator, february(t, o))

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/book"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
 	"turret/internal/right"
@@ -91,25 +92,33 @@ func (e *rowsOf) file(a right.Actor, at time.Time) (gather.File, error) {
 	return gather.File{Name: name, Body: b.Bytes()}, w.Error()
 }
 
+// rowsOn makes the rows that are entered, on the snapshot that they are planned
+// on: what it looks at there still holds when they are kept.
+type rowsOn func(ctx context.Context, s *book.Snapshot) ([]rowsOf, error)
+
+// these are rows that do not depend on what there is.
+func these(list ...rowsOf) rowsOn {
+	return func(context.Context, *book.Snapshot) ([]rowsOf, error) { return list, nil }
+}
+
+// form is what someone enters on a screen.
+type form struct {
+	origin, note string // rows may say the note anew
+	seen         int64  // the revision that the page showed, or change.Unseen
+	dry          bool   // nothing is written, and the effects are told
+	rows         rowsOn
+}
+
 // enter takes rows that were entered on a screen, all or none, in one batch:
-// they go the way of gathered files, which are kept as their source. With dry
-// nothing is written and the effects are told. A row that is refused is a
-// *Misfit.
-func (o *Office) enter(ctx context.Context, a right.Actor, origin, note string, dry bool, list ...rowsOf) (*Report, error) {
-	opts := GatherOptions{AllOrNothing: true, DryRun: dry, Effect: dry, Limits: gather.DefaultLimits, origin: origin, note: note}
-	var files []gather.File
-	for i := range list {
-		f, err := list[i].file(a, o.clock())
-		if err != nil {
-			return nil, err
-		}
-		files = append(files, f)
+// they go the way of gathered files, which are kept as their source. A row that is
+// refused is a *Misfit; a record that someone else changed since the page was
+// shown, to something else than is entered, a *Conflict.
+func (o *Office) enter(ctx context.Context, a right.Actor, f *form) (*Report, error) {
+	opts := GatherOptions{
+		AllOrNothing: true, DryRun: f.dry, Effect: f.dry, Limits: gather.DefaultLimits,
+		origin: f.origin, takes: takes[f.origin], form: f,
 	}
-	if len(list) == 1 {
-		opts.Table = portfolio.TableNamed(list[0].table)
-	}
-	opts.takes = takes[origin]
-	report, err := o.Gather(ctx, a, files, nil, opts)
+	report, err := o.Gather(ctx, a, nil, nil, opts)
 	if err != nil {
 		return nil, err
 	}

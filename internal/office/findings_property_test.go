@@ -9,6 +9,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/change"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
 	"turret/internal/core/standing"
@@ -149,7 +150,7 @@ func TestPreviewIsWhatComes(t *testing.T) {
 		row := map[string]string{"dimension": "cost", "reading": "spent_share", "direction": "above", "watch": "0.1", "act": []string{"0.2", "0.5", "0.9"}[r.IntN(3)], "from": at, "scope": []string{"", "P1", "K0"}[r.IntN(3)]}
 		p, err := o.PreviewRule(ctx, operator, "rules", row)
 		require.NoError(t, err)
-		require.NoError(t, o.SaveRule(ctx, operator, "rules", row))
+		require.NoError(t, o.SaveRule(ctx, operator, change.Unseen, "rules", row))
 		after := standings()
 		want := make(map[string]string)
 		for _, x := range p.Open {

@@ -4,10 +4,10 @@ import (
 	"context"
 	"crypto/sha256"
 	"errors"
-	"fmt"
 	"slices"
 
 	"turret/internal/book"
+	"turret/internal/change"
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
@@ -16,6 +16,10 @@ import (
 	"turret/internal/store/format"
 	"turret/internal/tell"
 )
+
+// beside is the size in bytes from which files are first planned beside other
+// writers: what is smaller queues, as it takes less time than planning twice.
+const beside = 1 << 20
 
 // GatherOptions say how files are taken.
 type GatherOptions struct {
@@ -39,6 +43,7 @@ type GatherOptions struct {
 	note    string
 	origin  string       // of the batch, where it is not a gather; such a batch is no run
 	takes   right.Action // what the actor must be allowed to do; "": to gather
+	form    *form        // rows that are entered, beside the files; nil: none
 }
 
 // Answer is what someone said about one sheet of a draft.
@@ -61,36 +66,64 @@ func (o *Office) Gather(ctx context.Context, a right.Actor, files []gather.File,
 	}
 	var report *Report
 	var closing []calendar.Period
+	var batch *store.Batch
 	size := 0
 	for i := range files {
 		size += len(files[i].Body)
 	}
-	once := func() (err error) {
-		report, closing, err = o.gatherOnce(ctx, a, files, refused, opts)
-		return err
+	plan := func(ctx context.Context, s *book.Snapshot) (_ *store.Batch, err error) {
+		report, batch, closing, err = o.planGather(ctx, s, a, files, refused, opts)
+		return batch, err
 	}
-	var err error
 	if opts.DryRun {
-		err = once()
-	} else {
-		err = o.writing(size > largeBytes, once)
-	}
-	if err != nil || !report.Written {
+		s, err := o.book.Snapshot(ctx)
+		if err == nil {
+			_, err = plan(ctx, s)
+		}
 		return report, err
+	}
+	var opt []change.Option
+	if size > beside {
+		opt = append(opt, change.Beside())
+	}
+	id, err := o.writer.Write(ctx, by(a), o.now(), plan, opt...)
+	if err != nil || report == nil || report.Stopped {
+		return report, err
+	}
+	report.Revision = id
+	if batch != nil && !batch.Empty() {
+		report.Written, report.Held = true, batch.Held
+	} else if report.Written = len(closing) > 0; !report.Written {
+		return report, nil
 	}
 	slices.Sort(closing)
 	for _, p := range slices.Compact(closing) {
-		if _, err := o.closePeriod(ctx, a, p, nil); err != nil {
+		if _, err := o.closePeriod(ctx, a, p, overNothing); err != nil {
 			return report, err
 		}
 	}
 	return report, nil
 }
 
-func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.File, refused []gather.Refusal, opts GatherOptions) (*Report, []calendar.Period, error) {
-	snap, err := o.book.Snapshot(ctx)
-	if err != nil {
-		return nil, nil, err
+// planGather works out what files would change, on one snapshot: the batch, which
+// is nil where nothing is to be written, and the periods that they close.
+func (o *Office) planGather(ctx context.Context, snap *book.Snapshot, a right.Actor, files []gather.File, refused []gather.Refusal, opts GatherOptions) (*Report, *store.Batch, []calendar.Period, error) {
+	if opts.form != nil {
+		list, err := opts.form.rows(ctx, snap)
+		if err != nil {
+			return nil, nil, nil, err
+		}
+		for i := range list {
+			f, err := list[i].file(a, o.clock())
+			if err != nil {
+				return nil, nil, nil, err
+			}
+			files = append(files, f)
+		}
+		if len(list) == 1 {
+			opts.Table = portfolio.TableNamed(list[0].table)
+		}
+		opts.note = opts.form.note
 	}
 	report := &Report{Files: len(files), Refusals: slices.Clone(refused), Notes: []string{}, counts: make(map[countKey]*Tally), names: make(map[int32]string)}
 	if opts.Effect {
@@ -100,6 +133,11 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 		opts.Limits = gather.DefaultLimits
 	}
 	p := newPlan(snap, o.store, opts, report)
+	p.by = by(a)
+	var err error
+	if p.accounts, err = o.store.Accounts(ctx); err != nil {
+		return nil, nil, nil, err
+	}
 	perFile := make(map[string]int)
 	p.refuse = func(r gather.Refusal) {
 		if perFile[r.File]++; perFile[r.File] <= opts.Limits.RefusalMax {
@@ -108,19 +146,19 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	}
 	in := &intake{o: o, snap: snap, opts: opts, report: report, refuse: p.refuse}
 	if err := in.open(ctx, files); err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	if opts.settled {
 		if err := in.settled(); err != nil {
-			return nil, nil, err
+			return nil, nil, nil, err
 		}
 	}
 	kept, err := o.receive(ctx, a, files, in.sheets, report)
 	if err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	if err := p.read(ctx, in, kept); err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	for name, n := range perFile {
 		if over := n - opts.Limits.RefusalMax; over > 0 {
@@ -130,12 +168,15 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	for _, name := range sortedKeys(p.rounded) {
 		report.note("%s: %d amounts that a spreadsheet computed had more decimals than their currency; each was rounded to it, half to even.", name, p.rounded[name])
 	}
+	if err := p.compare(ctx); err != nil {
+		return nil, nil, nil, err
+	}
 	b, err := p.batch()
 	if err != nil && !errors.Is(err, ErrRefused) {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	if err := mayState(a, opts.takes, snap, b, p.toClose); err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	closing := p.toClose
 	p = nil // what the plan knew is not needed while it is written
@@ -143,24 +184,22 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	if errors.Is(err, ErrRefused) || opts.AllOrNothing && len(report.Refusals) > 0 {
 		report.note("Nothing was taken: %d refusals.", len(report.Refusals))
 		report.Stopped = true
-		return report, nil, nil
+		return report, nil, nil, nil
 	}
 	if opts.DryRun {
 		if opts.Effect {
 			report.Planned = b
 			report.Effects, report.Rules, err = o.effects(ctx, snap, b)
 		}
-		return report, nil, err
+		return report, nil, nil, err
 	}
 	if err := o.keepRefusals(ctx, b, kept, report, opts.settle); err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	if b.Empty() {
-		report.Written, report.Revision = len(closing) > 0, snap.Revision
-		return report, closing, nil
+		return report, nil, closing, nil
 	}
-	b.At, b.Actor, b.Note = o.now(), a.Name, opts.note
-	if b.Note == "" {
+	if b.Note = opts.note; b.Note == "" {
 		b.Note = tell.Plural(len(files), "file", "files")
 	}
 	packed := make(map[[32]byte]bool)
@@ -180,14 +219,10 @@ func (o *Office) gatherOnce(ctx context.Context, a right.Actor, files []gather.F
 	}
 	if opts.origin == "" || opts.origin == corrected {
 		if b.Run, err = runOf(report); err != nil {
-			return nil, nil, err
+			return nil, nil, nil, err
 		}
 	}
-	if report.Revision, err = o.store.Commit(ctx, b); err != nil {
-		return nil, nil, fmt.Errorf("write the batch: %w", err)
-	}
-	report.Written, report.Held = true, b.Held
-	return report, closing, nil
+	return report, b, closing, nil
 }
 
 // mayState lets a lead state for their own projects, and change nothing else:

@@ -15,6 +15,7 @@ import (
 	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/change"
 	"turret/internal/core/figure"
 	"turret/internal/office"
 )
@@ -79,7 +80,7 @@ func TestKilledWriter(t *testing.T) {
 			m, err := o.Moment(ctx, operator, office.Ask{At: "2026-02"})
 			require.NoError(t, err)
 			fmt.Println("saying", k)
-			require.NoError(t, o.Override(ctx, operator, m, "P0", "overall", "watch", "2026-03", fmt.Sprint(k)))
+			require.NoError(t, o.Override(ctx, operator, m, change.Unseen, "P0", "overall", "watch", "2026-03", fmt.Sprint(k)))
 			fmt.Println("said", k)
 		}
 	}

@@ -89,6 +89,12 @@ func (o *Office) Moment(ctx context.Context, a right.Actor, ask Ask) (*Moment, e
 	if err != nil {
 		return nil, err
 	}
+	return o.momentOf(ctx, s, ask)
+}
+
+// momentOf reads a period as a snapshot knows it.
+func (o *Office) momentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Moment, error) {
+	var err error
 	m := &Moment{Name: s.Office.Name, Reporting: s.Office.Reporting, Filter: ask.Filter, snap: s}
 	at := s.Current()
 	if at == 0 {

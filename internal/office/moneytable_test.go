@@ -295,8 +295,8 @@ func TestRates(t *testing.T) {
 		require.ErrorIs(t, err, office.ErrRefused, c.says)
 		require.ErrorContains(t, err, c.says)
 	}
-	require.ErrorContains(t, o.SetRate(ctx, operator, 0, "SEK", "2026-04", "plan", "0.1"), "changed rates meanwhile")
 	require.NoError(t, o.SetRate(ctx, operator, 1<<40, "sek", "2026-04", "plan", "0.1"))
+	require.ErrorContains(t, o.SetRate(ctx, operator, 0, "SEK", "2026-04", "plan", "0.2"), "changed the rate SEK, 2026-04, plan meanwhile")
 	require.Empty(t, book().LeftOut)
 }
 

@@ -7,10 +7,10 @@ import (
 	"errors"
 	"fmt"
 	"strconv"
-	"sync"
 	"time"
 
 	"turret/internal/book"
+	"turret/internal/change"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -20,10 +20,10 @@ import (
 
 // Office is an open database with its use cases.
 type Office struct {
-	store *store.Store
-	book  *book.Book
-	clock func() time.Time
-	queue sync.Mutex // of those who write
+	store  *store.Store
+	book   *book.Book
+	clock  func() time.Time
+	writer *change.Writer
 
 	ledgers ledgers
 	index   index
@@ -67,7 +67,7 @@ func Open(ctx context.Context, a right.Actor, path string, make bool) (*Office, 
 		st.Close()
 		return nil, fmt.Errorf("load %s: %w", path, err)
 	}
-	return &Office{store: st, book: b, clock: time.Now}, nil
+	return &Office{store: st, book: b, clock: time.Now, writer: change.New(st, b)}, nil
 }
 
 // Init makes a new database with its settings. It fails where the file exists.
@@ -90,12 +90,12 @@ func Init(ctx context.Context, a right.Actor, path string, s Settings) (*Office,
 		return nil, err
 	}
 	table := portfolio.TableNamed("settings")
-	b := &store.Batch{At: o.now(), Actor: a.Name, Origin: "init"}
+	b := &store.Batch{Origin: "init"}
 	for i, kv := range [][2]string{{"name", s.Name}, {"reporting_currency", string(cur)}, {"fiscal_start", strconv.Itoa(s.FiscalStart)}} {
 		row := portfolio.Row{ID: int64(i + 1), Fields: []portfolio.Field{{Said: portfolio.Value, Text: kv[0]}, {Said: portfolio.Value, Text: kv[1]}}}
 		b.Records = append(b.Records, store.RecordChange{Table: table, After: row})
 	}
-	if _, err := o.store.Commit(ctx, b); err != nil {
+	if _, err := o.writer.Write(ctx, by(a), o.now(), func(context.Context, *book.Snapshot) (*store.Batch, error) { return b, nil }); err != nil {
 		o.Close()
 		return nil, fmt.Errorf("make %s: %w", path, err)
 	}

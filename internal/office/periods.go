@@ -49,11 +49,7 @@ func (o *Office) SetChecking(ctx context.Context, a right.Actor, m *Moment, on b
 	if err := right.Check(a, right.Close); err != nil {
 		return err
 	}
-	return o.writing(false, func() error {
-		s, err := o.book.Snapshot(ctx)
-		if err != nil {
-			return err
-		}
+	_, err := o.writer.Write(ctx, by(a), o.now(), func(_ context.Context, s *book.Snapshot) (*store.Batch, error) {
 		p, state := m.Period.period, PeriodOpen
 		if on {
 			state = PeriodChecking
@@ -61,15 +57,14 @@ func (o *Office) SetChecking(ctx context.Context, a right.Actor, m *Moment, on b
 		switch now := stateOf(s, p); now {
 		case PeriodOpen, PeriodChecking:
 			if now == state {
-				return refuse("%s is %s already.", m.Period.Name, state)
+				return nil, refuse("%s is %s already.", m.Period.Name, state)
 			}
 		default:
-			return refuse("%s is %s; only an open period goes in checking.", m.Period.Name, now)
+			return nil, refuse("%s is %s; only an open period goes in checking.", m.Period.Name, now)
 		}
-		b := &store.Batch{Base: s.Revision, At: o.now(), Actor: a.Name, Origin: checking, Note: m.Period.Code + " " + string(state), Records: []store.RecordChange{periodRecord(s, p, string(state))}}
-		_, err = o.store.Commit(ctx, b)
-		return err
+		return &store.Batch{Origin: checking, Note: m.Period.Code + " " + string(state), Records: []store.RecordChange{periodRecord(s, p, string(state))}}, nil
 	})
+	return err
 }
 
 // DueDay is the day by which a kind of statement is due for a period.
@@ -220,10 +215,10 @@ func dueTitle(statement string) string {
 }
 
 // KeepPeriods makes a list of periods the office's calendar: lines as
-// DrawPeriods gives them. The mark is that of the calendar as it was shown.
-func (o *Office) KeepPeriods(ctx context.Context, a right.Actor, mark int64, text string) error {
-	s, err := o.drawing(ctx, a, mark, "boundaries", "settings")
-	if err != nil {
+// DrawPeriods gives them. Seen is the revision that the page
+// showed.
+func (o *Office) KeepPeriods(ctx context.Context, a right.Actor, seen int64, text string) error {
+	if err := right.Check(a, right.Draw); err != nil {
 		return err
 	}
 	list, err := readList(text)
@@ -243,22 +238,26 @@ func (o *Office) KeepPeriods(ctx context.Context, a right.Actor, mark int64, tex
 		in[b.Code] = true
 		rows = append(rows, row)
 	}
-	_, err = o.enter(ctx, a, drawn, fmt.Sprintf("%d periods, %s to %s", len(list), list[0].Code, list[len(list)-1].Code), false, rowsOf{"boundaries", append(rows, dropped(s, in)...)})
+	note := fmt.Sprintf("%d periods, %s to %s", len(list), list[0].Code, list[len(list)-1].Code)
+	_, err = o.enter(ctx, a, &form{origin: drawn, note: note, seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
+		return []rowsOf{{"boundaries", append(slices.Clone(rows), dropped(s, in)...)}}, nil
+	}})
 	return err
 }
 
 // KeepMonths makes calendar months the office's periods, with the month in which
 // fiscal years begin.
-func (o *Office) KeepMonths(ctx context.Context, a right.Actor, mark int64, fiscalStart string) error {
-	s, err := o.drawing(ctx, a, mark, "boundaries", "settings")
-	if err != nil {
+func (o *Office) KeepMonths(ctx context.Context, a right.Actor, seen int64, fiscalStart string) error {
+	if err := right.Check(a, right.Draw); err != nil {
 		return err
 	}
-	list := []rowsOf{{"settings", []entered{{"setting": "fiscal_start", "value": fiscalStart}}}}
-	if rows := dropped(s, nil); len(rows) > 0 {
-		list = append(list, rowsOf{"boundaries", rows})
-	}
-	_, err = o.enter(ctx, a, drawn, "calendar months", false, list...)
+	_, err := o.enter(ctx, a, &form{origin: drawn, note: "calendar months", seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
+		list := []rowsOf{{"settings", []entered{{"setting": "fiscal_start", "value": fiscalStart}}}}
+		if rows := dropped(s, nil); len(rows) > 0 {
+			list = append(list, rowsOf{"boundaries", rows})
+		}
+		return list, nil
+	}})
 	return err
 }
 
@@ -273,22 +272,10 @@ func dropped(s *book.Snapshot, in map[string]bool) (out []entered) {
 	return out
 }
 
-// drawing begins a change of the calendar: who may, and whether it is still as
-// it was shown.
-func (o *Office) drawing(ctx context.Context, a right.Actor, mark int64, tables ...string) (*book.Snapshot, error) {
-	if err := right.Check(a, right.Draw); err != nil {
-		return nil, err
-	}
-	if err := o.unmoved(ctx, a, mark, "this", tables...); err != nil {
-		return nil, err
-	}
-	return o.book.Snapshot(ctx)
-}
-
 // SetDue sets the working days by which kinds of statement are due, by kind: a
 // number, or "" for none.
-func (o *Office) SetDue(ctx context.Context, a right.Actor, mark int64, days map[string]string) error {
-	if _, err := o.drawing(ctx, a, mark, "due_days"); err != nil {
+func (o *Office) SetDue(ctx context.Context, a right.Actor, seen int64, days map[string]string) error {
+	if err := right.Check(a, right.Draw); err != nil {
 		return err
 	}
 	var rows []entered
@@ -301,7 +288,7 @@ func (o *Office) SetDue(ctx context.Context, a right.Actor, mark int64, days map
 		}
 		rows = append(rows, entered{"statement": kind, "days": text})
 	}
-	_, err := o.enter(ctx, a, drawn, "due days", false, rowsOf{"due_days", rows})
+	_, err := o.enter(ctx, a, &form{origin: drawn, note: "due days", seen: seen, rows: these(rowsOf{"due_days", rows})})
 	return err
 }
 

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"turret/internal/book"
+	"turret/internal/change"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -19,21 +20,23 @@ import (
 // plan works out what rows would change, on one snapshot, before anything is
 // written.
 type plan struct {
-	snap    *book.Snapshot
-	store   *store.Store
-	opts    GatherOptions
-	report  *Report
-	refuse  func(gather.Refusal)
-	file    string // being read, as messages call it
-	fileID  int32
-	table   *portfolio.Table
-	records map[string]*recordPlan
-	parts   map[portfolio.Part]*partPlan
-	lines   map[portfolio.Part]*linePlan
-	ledger  *ledgerPlan
-	expect  int // postings to come, at most
-	toClose []calendar.Period
-	rounded map[string]int // amounts with more decimals than their currency, by file
+	snap     *book.Snapshot
+	by       change.By
+	accounts []store.Account // who can sign in
+	store    *store.Store
+	opts     GatherOptions
+	report   *Report
+	refuse   func(gather.Refusal)
+	file     string // being read, as messages call it
+	fileID   int32
+	table    *portfolio.Table
+	records  map[string]*recordPlan
+	parts    map[portfolio.Part]*partPlan
+	lines    map[portfolio.Part]*linePlan
+	ledger   *ledgerPlan
+	expect   int // postings to come, at most
+	toClose  []calendar.Period
+	rounded  map[string]int // amounts with more decimals than their currency, by file
 }
 
 func newPlan(snap *book.Snapshot, st *store.Store, opts GatherOptions, report *Report) *plan {

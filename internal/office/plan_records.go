@@ -6,6 +6,8 @@ import (
 	"strconv"
 	"strings"
 
+	"turret/internal/change"
+	"turret/internal/core/approval"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -81,7 +83,7 @@ func (p *plan) checkRecord(t *portfolio.Table, e *entry) (column, why string) {
 			return "currency", fmt.Sprintf("%s is the reporting currency, whose rate is always 1", p.reporting())
 		}
 	case "baselines":
-		return checkBaseline(t, e)
+		return p.checkBaseline(t, e)
 	case "calendars":
 		_, weekday := calendar.ParseWeekday(f("day").Text)
 		if weekday != (f("kind").Text == "week") {
@@ -117,28 +119,32 @@ func (p *plan) checkRecord(t *portfolio.Table, e *entry) (column, why string) {
 
 // checkBaseline keeps what is approved approved, and by someone else than who
 // proposed it.
-func checkBaseline(t *portfolio.Table, e *entry) (column, why string) {
-	r := row{t, &e.after}
-	n, approver, proposer := r.int("baseline"), strings.TrimSpace(r.text("approver")), strings.TrimSpace(r.text("proposer"))
-	was := portfolio.PlanApproved
-	if e.before == nil {
-		was = ""
-	} else {
-		was = portfolio.Approval(row{t, e.before}.or("state"))
+func (p *plan) checkBaseline(t *portfolio.Table, e *entry) (column, why string) {
+	if !e.changed() {
+		return "", ""
 	}
-	switch state := portfolio.Approval(r.or("state")); {
-	case state != portfolio.PlanApproved && n == 1:
-		return "state", "baseline 1 is the original, which is always in force; propose another number"
-	case state != portfolio.PlanApproved && was == portfolio.PlanApproved:
-		return "state", fmt.Sprintf("baseline %d is approved and stays so; propose another number", n)
-	case state != portfolio.PlanApproved && r.said("approved"):
-		return "approved", "a baseline that is not approved has no day from which it is in force; leave it empty"
-	case state == portfolio.PlanApproved && was != portfolio.PlanApproved && proposer != "" && strings.EqualFold(approver, proposer):
-		return "approver", fmt.Sprintf("%s proposed it, so someone else approves it", proposer)
-	case state == portfolio.PlanApproved && was == portfolio.PlanProposed && (approver == "" || !r.said("approved")):
-		return "approved", "a proposal is approved by someone, from a day on; state both"
+	say := func(x *portfolio.Row) approval.Row {
+		r := row{t, x}
+		return approval.Row{Number: int(r.int("baseline")), State: portfolio.Approval(r.or("state")), Dated: r.said("approved"), Approver: r.text("approver"), Proposer: r.text("proposer")}
 	}
-	return "", ""
+	var was *approval.Row
+	if e.before != nil {
+		x := say(e.before)
+		was = &x
+	}
+	return approval.Refuse(was, say(&e.after), p.opts.origin == decided, func(name string) bool {
+		return p.signsIn(name) && !p.by.Same(change.By{Name: name})
+	})
+}
+
+// signsIn tells whether an account has a displayed name.
+func (p *plan) signsIn(name string) bool {
+	for _, a := range p.accounts {
+		if (change.By{Name: a.Name}).Same(change.By{Name: name}) && !a.Disabled {
+			return true
+		}
+	}
+	return false
 }
 
 func (p *plan) checkSetting(e *entry) (column, why string) {

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/book"
+	"turret/internal/change"
 	"turret/internal/core/calendar"
 	"turret/internal/core/costs"
 	"turret/internal/core/money"
@@ -29,39 +31,44 @@ type Proposal struct {
 	Reason  string
 }
 
-// BaselineMark marks the baselines as they are now: one that is proposed or
-// decided on an older view is refused.
-func (o *Office) BaselineMark(ctx context.Context, a right.Actor) (int64, error) {
-	return o.mark(ctx, a, "baselines")
-}
-
-// Propose proposes a baseline from what a moment knows of a project, under the
-// next number, which it gives. It counts nowhere until it is approved.
-func (o *Office) Propose(ctx context.Context, a right.Actor, m *Moment, mark int64, p Proposal) (number int, err error) {
+// Propose proposes a baseline from what a moment's period knows of a project,
+// under the next number, which it gives. It counts nowhere until it is approved.
+func (o *Office) Propose(ctx context.Context, a right.Actor, m *Moment, seen int64, p Proposal) (number int, err error) {
 	if err := right.Check(a, right.Propose); err != nil {
 		return 0, err
 	}
-	if err := o.unmoved(ctx, a, mark, "baselines", "baselines"); err != nil {
-		return 0, err
+	f := &form{origin: proposed, seen: seen}
+	f.rows = func(ctx context.Context, s *book.Snapshot) (rows []rowsOf, err error) {
+		now := *m
+		now.snap = s
+		number, rows, err = o.proposal(ctx, a, &now, p)
+		f.note = fmt.Sprintf("baseline %d of %s: %s", number, p.Project, strings.TrimSpace(p.Reason))
+		return rows, err
 	}
+	_, err = o.enter(ctx, a, f)
+	return number, err
+}
+
+// proposal makes the rows of a proposed baseline, and gives its number.
+func (o *Office) proposal(ctx context.Context, a right.Actor, m *Moment, p Proposal) (number int, rows []rowsOf, err error) {
 	v, err := m.snap.View(ctx, p.Project, m.Period.period, portfolio.Latest)
 	switch {
 	case err != nil:
-		return 0, err
+		return 0, nil, err
 	case v == nil:
-		return 0, refuse("There is no project %q; open its sheet from the board.", p.Project)
-	case m.Period.Closed:
-		return 0, refuse("%s is closed, so nothing is proposed from it: choose the open period on the rail.", m.Period.Name)
+		return 0, nil, refuse("There is no project %q; open its sheet from the board.", p.Project)
+	case m.snap.Closed[m.Period.period]:
+		return 0, nil, refuse("%s is closed, so nothing is proposed from it: choose the open period on the rail.", m.Period.Name)
 	case strings.TrimSpace(p.Reason) == "":
-		return 0, &Misfit{"reason", "say why the plan should change; the approver and every later reader will see it"}
+		return 0, nil, &Misfit{"reason", "say why the plan should change; the approver and every later reader will see it"}
 	case p.Money != Stated && p.Dates != Stated:
-		return 0, refuse("Nothing would change: take the money or the dates from what is stated. A plan of another make is gathered, with the state proposed.")
+		return 0, nil, refuse("Nothing would change: take the money or the dates from what is stated. A plan of another make is gathered, with the state proposed.")
 	case p.Money == Stated && portfolio.VersionAt(v.Forecast, int(m.Period.period)) == nil:
-		return 0, &Misfit{"money", fmt.Sprintf("%s states no forecast yet, so there is nothing to take; keep the plan's money, or gather the forecast first", p.Project)}
+		return 0, nil, &Misfit{"money", fmt.Sprintf("%s states no forecast yet, so there is nothing to take; keep the plan's money, or gather the forecast first", p.Project)}
 	}
 	for i := range v.Baselines {
 		if b := &v.Baselines[i]; b.State == portfolio.PlanProposed {
-			return 0, refuse("Baseline %d is proposed already, by %s: it is approved or rejected first, or changed by gathering it anew.", b.Number, someone(b.Proposer))
+			return 0, nil, refuse("Baseline %d is proposed already, by %s: it is approved or rejected first, or changed by gathering it anew.", b.Number, someone(b.Proposer))
 		}
 	}
 	number = 1
@@ -69,25 +76,24 @@ func (o *Office) Propose(ctx context.Context, a right.Actor, m *Moment, mark int
 		number = max(number, n)
 	}
 	number++
-	rows := []rowsOf{{"baselines", []entered{{
+	rows = []rowsOf{{"baselines", []entered{{
 		"project": p.Project, "baseline": fmt.Sprint(number), "state": string(portfolio.PlanProposed), "proposed": calendar.DateIn(o.clock()).String(), "proposer": a.Name, "reason": p.Reason,
 	}}}}
 	if p.Dates == Stated {
 		dates := statedDates(v, number)
 		if len(dates) == 0 {
-			return 0, &Misfit{"dates", fmt.Sprintf("%s states no dates; keep those of the baseline in force", p.Project)}
+			return 0, nil, &Misfit{"dates", fmt.Sprintf("%s states no dates; keep those of the baseline in force", p.Project)}
 		}
 		rows = append(rows, rowsOf{"activities", dates})
 	}
 	if p.Money == Stated {
 		cells, err := o.statedMoney(ctx, m, p.Project, number)
 		if err != nil {
-			return 0, err
+			return 0, nil, err
 		}
 		rows = append(rows, rowsOf{"costs", cells})
 	}
-	_, err = o.enter(ctx, a, proposed, fmt.Sprintf("baseline %d of %s: %s", number, p.Project, strings.TrimSpace(p.Reason)), false, rows...)
-	return number, err
+	return number, rows, nil
 }
 
 func someone(name string) string {
@@ -214,55 +220,85 @@ type Decision struct {
 // Decide approves or rejects a proposed baseline: someone else than who proposed
 // it, from a day that no closed period holds and that is not before the approval
 // of an earlier baseline.
-func (o *Office) Decide(ctx context.Context, a right.Actor, mark int64, d Decision) error {
+func (o *Office) Decide(ctx context.Context, a right.Actor, seen int64, d Decision) error {
 	if err := right.Check(a, right.Approve); err != nil {
 		return err
 	}
-	if err := o.unmoved(ctx, a, mark, "baselines", "baselines"); err != nil {
-		return err
+	f := &form{origin: decided, seen: seen}
+	f.rows = func(ctx context.Context, s *book.Snapshot) ([]rowsOf, error) {
+		row, err := o.decision(ctx, a, s, d)
+		f.note = fmt.Sprintf("baseline %d of %s %s", d.Number, d.Project, row["state"])
+		return []rowsOf{{"baselines", []entered{row}}}, err
 	}
-	s, err := o.book.Snapshot(ctx)
-	if err != nil {
-		return err
-	}
+	_, err := o.enter(ctx, a, f)
+	return err
+}
+
+// decision makes the row of a decided baseline.
+func (o *Office) decision(ctx context.Context, a right.Actor, s *book.Snapshot, d Decision) (entered, error) {
 	p := s.Project(d.Project)
 	if p == nil {
-		return refuse("There is no project %q.", d.Project)
+		return nil, refuse("There is no project %q.", d.Project)
 	}
 	b := p.Baseline(d.Number)
-	switch {
-	case b == nil || b.State != portfolio.PlanProposed:
-		return refuse("Baseline %d of %s is not proposed, so there is nothing to decide.", d.Number, d.Project)
-	case strings.EqualFold(b.Proposer, a.Name):
-		return refuse("You proposed it, so someone else approves or rejects it.")
+	if b != nil && b.State != portfolio.PlanProposed && b.Approver != "" {
+		return nil, refuse("Baseline %d of %s is %s already, by %s; there is nothing left to decide.", d.Number, d.Project, b.State, b.Approver)
+	}
+	if b == nil || b.State != portfolio.PlanProposed {
+		return nil, refuse("Baseline %d of %s is not proposed, so there is nothing to decide.", d.Number, d.Project)
+	}
+	if own, err := o.wroteBaseline(ctx, s, a, p, d.Number); err != nil {
+		return nil, err
+	} else if own {
+		return nil, refuse("You proposed it, or changed what is proposed, so someone else approves or rejects it.")
 	}
 	row := entered{"project": d.Project, "baseline": fmt.Sprint(d.Number), "state": string(portfolio.PlanRejected), "approver": a.Name, "remark": d.Remark}
 	if !d.Approve {
 		if strings.TrimSpace(d.Remark) == "" {
-			return &Misfit{"remark", "say why it is rejected"}
+			return nil, &Misfit{"remark", "say why it is rejected"}
 		}
-	} else {
-		day, err := calendar.ParseDate(strings.TrimSpace(d.Day))
-		if err != nil {
-			return &Misfit{"day", "write the day from which it is in force, such as " + calendar.DateIn(o.clock()).String()}
-		}
-		if at := s.Office.Periods.Of(day); s.Closed[at] {
-			return &Misfit{"day", fmt.Sprintf("%s lies in %s, which is closed and keeps its plan; take a day of an open period", day, s.Office.Periods.Name(at))}
-		}
-		for i := range p.Baselines {
-			x := &p.Baselines[i]
-			switch {
-			case !x.Counts():
-			case x.Number > d.Number:
-				return refuse("Baseline %d was approved meanwhile, so %d would never be in force: reject it, and propose what it changes anew.", x.Number, d.Number)
-			case x.Approved > day:
-				return &Misfit{"day", fmt.Sprintf("baseline %d is in force from %s; a later number is in force from that day on, or after it", x.Number, x.Approved)}
-			}
-		}
-		row["state"], row["approved"] = string(portfolio.PlanApproved), day.String()
+		return row, nil
 	}
-	_, err = o.enter(ctx, a, decided, fmt.Sprintf("baseline %d of %s %s", d.Number, d.Project, row["state"]), false, rowsOf{"baselines", []entered{row}})
-	return err
+	day, err := calendar.ParseDate(strings.TrimSpace(d.Day))
+	if err != nil {
+		return nil, &Misfit{"day", "write the day from which it is in force, such as " + calendar.DateIn(o.clock()).String()}
+	}
+	if at := s.Office.Periods.Of(day); s.Closed[at] {
+		return nil, &Misfit{"day", fmt.Sprintf("%s lies in %s, which is closed and keeps its plan; take a day of an open period", day, s.Office.Periods.Name(at))}
+	}
+	for i := range p.Baselines {
+		x := &p.Baselines[i]
+		switch {
+		case !x.Counts():
+		case x.Number > d.Number:
+			return nil, refuse("Baseline %d was approved meanwhile, so %d would never be in force: reject it, and propose what it changes anew.", x.Number, d.Number)
+		case x.Approved > day:
+			return nil, &Misfit{"day", fmt.Sprintf("baseline %d is in force from %s; a later number is in force from that day on, or after it", x.Number, x.Approved)}
+		}
+	}
+	row["state"], row["approved"] = string(portfolio.PlanApproved), day.String()
+	return row, nil
+}
+
+// wroteBaseline tells whether an actor has written any of a baseline that waits:
+// its record, its plan or its dates. Whoever has does not decide it; nor does the
+// one it names as proposer, unless another account of that name wrote it.
+func (o *Office) wroteBaseline(ctx context.Context, s *book.Snapshot, a right.Actor, p *portfolio.Project, number int) (bool, error) {
+	writers, err := o.store.BaselineWriters(ctx, p.ID, number)
+	if err != nil {
+		return false, err
+	}
+	named := change.By{Name: a.Name}.Same(change.By{Name: p.Baseline(number).Proposer})
+	for _, w := range writers {
+		x := change.By{Account: w.Account, Name: w.Actor}
+		if by(a).Same(x) {
+			return true, nil
+		}
+		if w.Account != 0 && x.Same(change.By{Name: a.Name}) {
+			named = false
+		}
+	}
+	return named, nil
 }
 
 // FirstDay is the day from which a proposed baseline could be in force: today, or

@@ -56,7 +56,7 @@ func TestProposal(t *testing.T) {
 	require.NoError(t, err)
 	at := func(period string) *office.Moment { return moment(t, o, office.Ask{At: period}) }
 	mark := func() int64 {
-		n, err := o.BaselineMark(ctx, ines)
+		n, err := o.Revision(ctx, ines)
 		require.NoError(t, err)
 		return n
 	}
@@ -117,7 +117,7 @@ func TestProposal(t *testing.T) {
 	require.Equal(t, "2026-05-20", o.FirstDay(at("2026-05")).String())
 	old := mark()
 	require.NoError(t, o.Decide(ctx, tor, old, office.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21", Remark: "As discussed"}))
-	require.ErrorContains(t, o.Decide(ctx, tor, old, office.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-22"}), "Tor Lindqvist changed baselines meanwhile")
+	require.ErrorContains(t, o.Decide(ctx, tor, old, office.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-22"}), "Baseline 2 of P is approved already, by Tor Lindqvist")
 
 	bac := func(period, against string) int64 {
 		r, _ := moment(t, o, office.Ask{At: period, Against: against}).Find("P")
@@ -154,7 +154,7 @@ func TestProposal(t *testing.T) {
 		require.ErrorContains(t, o.Decide(ctx, a, mark(), d), says)
 	}
 	no(tor, office.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-05-20"}, "baseline 2 is in force from 2026-05-21")
-	no(tor, office.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-22"}, "not proposed")
+	no(tor, office.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-22"}, "is rejected already, by Tor Lindqvist")
 	require.Empty(t, take(t, o, office.GatherOptions{}, file("baselines.csv", "project,baseline,approved,reason,approver\nP,5,2026-06-02,By file,Edda Kerr\n")).Refusals)
 	no(tor, office.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-06-20"}, "Baseline 5 was approved meanwhile")
 }
@@ -187,12 +187,13 @@ func TestBaselineRows(t *testing.T) {
 		{"proposed", "", "P,2,proposed,,,Ines,r", ""},
 		{"the original", "", "P,1,proposed,,,Ines,r", "baseline 1 is the original"},
 		{"proposed with a day", "", "P,2,proposed,2026-05-01,,Ines,r", "no day from which it is in force"},
-		{"approved by its proposer", "P,2,proposed,,,Ines,r", "P,2,approved,2026-05-01,INES,,", "Ines proposed it"},
+		{"approved by its proposer", "P,2,proposed,,,Ines,r", "P,2,approved,2026-05-01,INES,,", "waits for a decision"},
 		{"approved by its proposer, at once", "", "P,2,approved,2026-05-01,Ines,Ines,r", "Ines proposed it"},
-		{"approved by nobody", "P,2,proposed,,,Ines,r", "P,2,approved,2026-05-01,,,", "by someone, from a day on"},
-		{"approved from no day", "P,2,proposed,,,Ines,r", "P,2,approved,,Tor,,", "by someone, from a day on"},
-		{"approved", "P,2,proposed,,,Ines,r", "P,2,approved,2026-05-01,Tor,,", ""},
-		{"rejected", "P,2,proposed,,,Ines,r", "P,2,rejected,,Tor,,", ""},
+		{"approved by nobody", "P,2,proposed,,,Ines,r", "P,2,approved,2026-05-01,,,", "waits for a decision"},
+		{"approved from no day", "P,2,proposed,,,Ines,r", "P,2,approved,,Tor,,", "waits for a decision"},
+		{"approved", "P,2,proposed,,,Ines,r", "P,2,approved,2026-05-01,Tor,,", "waits for a decision"},
+		{"rejected", "P,2,proposed,,,Ines,r", "P,2,rejected,,Tor,,", "waits for a decision"},
+		{"approved elsewhere", "", "P,2,approved,2026-05-01,Tor,Ines,r", ""},
 		{"approved no more", "P,2,,2026-05-01,Tor,,r", "P,2,proposed,,,,", "is approved and stays so"},
 		{"changed after it was approved", "P,2,,2026-05-01,Tor,,r", "P,2,,,,,better said", ""},
 	} {

@@ -138,25 +138,17 @@ func (o *Office) Rates(ctx context.Context, a right.Actor, m *Moment) (*RateBook
 	return out, nil
 }
 
-// RateMark marks the rates as they are now: one stated on an older view is
-// refused.
-func (o *Office) RateMark(ctx context.Context, a right.Actor) (int64, error) {
-	return o.mark(ctx, a, "rates")
-}
-
 // SetRate states a rate of a currency from a period on: of the plan or the
 // period rates.
-func (o *Office) SetRate(ctx context.Context, a right.Actor, mark int64, currency, period, set, rate string) error {
+func (o *Office) SetRate(ctx context.Context, a right.Actor, seen int64, currency, period, set, rate string) error {
 	if err := right.Check(a, right.Gather); err != nil {
-		return err
-	}
-	if err := o.unmoved(ctx, a, mark, "rates", "rates"); err != nil {
 		return err
 	}
 	if strings.TrimSpace(rate) == "" {
 		return &Misfit{"rate", "write what one unit is worth in the reporting currency, above zero"}
 	}
 	currency = strings.ToUpper(strings.TrimSpace(currency))
-	_, err := o.enter(ctx, a, priced, fmt.Sprintf("%s %s rate from %s", currency, set, period), false, rowsOf{"rates", []entered{{"currency": currency, "period": period, "set": set, "rate": rate}}})
+	row := entered{"currency": currency, "period": period, "set": set, "rate": rate}
+	_, err := o.enter(ctx, a, &form{origin: priced, note: fmt.Sprintf("%s %s rate from %s", currency, set, period), seen: seen, rows: these(rowsOf{"rates", []entered{row}})})
 	return err
 }

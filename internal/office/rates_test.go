@@ -80,24 +80,24 @@ func TestSetRate(t *testing.T) {
 		require.NoError(t, err)
 	}
 	mark := func() int64 {
-		n, err := o.RateMark(ctx, operator)
+		n, err := o.Revision(ctx, operator)
 		require.NoError(t, err)
 		return n
 	}
 	for says, err := range map[string]error{
-		"what one unit is worth":  o.SetRate(ctx, operator, mark(), "JPY", "2026-04", "period", " "),
-		"Currency":                o.SetRate(ctx, operator, mark(), "kroner", "2026-04", "period", "1"),
-		"whose rate is always 1":  o.SetRate(ctx, operator, mark(), "eur", "2026-04", "period", "1"),
-		"Period":                  o.SetRate(ctx, operator, mark(), "JPY", "soon", "period", "1"),
-		"Set":                     o.SetRate(ctx, operator, mark(), "JPY", "2026-04", "guess", "1"),
-		"Rate":                    o.SetRate(ctx, operator, mark(), "JPY", "2026-04", "period", "0"),
-		"changed rates meanwhile": o.SetRate(ctx, operator, 0, "JPY", "2026-04", "period", "0.006"),
-		"may not gather":          o.SetRate(ctx, tor, mark(), "JPY", "2026-04", "period", "0.006"),
+		"what one unit is worth": o.SetRate(ctx, operator, mark(), "JPY", "2026-04", "period", " "),
+		"Currency":               o.SetRate(ctx, operator, mark(), "kroner", "2026-04", "period", "1"),
+		"whose rate is always 1": o.SetRate(ctx, operator, mark(), "eur", "2026-04", "period", "1"),
+		"Period":                 o.SetRate(ctx, operator, mark(), "JPY", "soon", "period", "1"),
+		"Set":                    o.SetRate(ctx, operator, mark(), "JPY", "2026-04", "guess", "1"),
+		"Rate":                   o.SetRate(ctx, operator, mark(), "JPY", "2026-04", "period", "0"),
+		"may not gather":         o.SetRate(ctx, tor, mark(), "JPY", "2026-04", "period", "0.006"),
 	} {
 		require.ErrorContains(t, err, says)
 	}
 	require.Equal(t, []string{"J"}, rates(t, o, "2026-04").LeftOut)
 	require.NoError(t, o.SetRate(ctx, operator, mark(), " jpy ", "2026-04", "period", "0.006"))
+	require.ErrorContains(t, o.SetRate(ctx, operator, 0, "JPY", "2026-04", "period", "0.007"), "changed the rate JPY, 2026-04, period meanwhile")
 	b := rates(t, o, "2026-04")
 	require.Empty(t, b.LeftOut)
 	require.Equal(t, []string{"J"}, rates(t, o, "2026-03").LeftOut, "what was closed stays as it was")

@@ -10,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/book"
 	"turret/internal/brief"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -200,17 +201,10 @@ func (o *Office) Drop(ctx context.Context, a right.Actor, ids []int64, why strin
 	if len(ids) == 0 {
 		return refuse("Choose the rows to drop.")
 	}
-	return o.writing(false, func() error {
-		snap, err := o.book.Snapshot(ctx)
-		if err != nil {
-			return err
-		}
-		b := &store.Batch{Base: snap.Revision, At: o.now(), Actor: a.Name, Origin: "drop", Note: why, Settled: []store.Settled{{IDs: ids, State: store.Dropped, Why: why}}}
-		if _, err := o.store.Commit(ctx, b); err != nil {
-			return fmt.Errorf("drop the rows: %w", err)
-		}
-		return nil
+	_, err := o.writer.Write(ctx, by(a), o.now(), func(context.Context, *book.Snapshot) (*store.Batch, error) {
+		return &store.Batch{Origin: "drop", Note: why, Settled: []store.Settled{{IDs: ids, State: store.Dropped, Why: why}}}, nil
 	})
+	return err
 }
 
 // WaitingCode is a code that nothing matches, with what waits for it.

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"turret/internal/book"
+	"turret/internal/change"
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
@@ -151,16 +152,17 @@ var judgingTables = []string{"rules", "dimensions", "policies", "checks", "proje
 // PreviewRule tells what a change would do before it is kept: a row of a
 // judging table, cells in canonical form by column.
 func (o *Office) PreviewRule(ctx context.Context, a right.Actor, table string, row map[string]string) (*RulePreview, error) {
-	return o.rule(ctx, a, table, row, true)
+	return o.rule(ctx, a, change.Unseen, table, row, true)
 }
 
-// SaveRule keeps a change of rules or checks, in one batch.
-func (o *Office) SaveRule(ctx context.Context, a right.Actor, table string, row map[string]string) error {
-	_, err := o.rule(ctx, a, table, row, false)
+// SaveRule keeps a change of rules or checks, in one batch: of what its writer saw
+// at a revision.
+func (o *Office) SaveRule(ctx context.Context, a right.Actor, seen int64, table string, row map[string]string) error {
+	_, err := o.rule(ctx, a, seen, table, row, false)
 	return err
 }
 
-func (o *Office) rule(ctx context.Context, a right.Actor, table string, row map[string]string, dry bool) (*RulePreview, error) {
+func (o *Office) rule(ctx context.Context, a right.Actor, seen int64, table string, row map[string]string, dry bool) (*RulePreview, error) {
 	if err := right.Check(a, right.Rule); err != nil {
 		return nil, err
 	}
@@ -180,7 +182,7 @@ func (o *Office) rule(ctx context.Context, a right.Actor, table string, row map[
 	if from, ok := row["from"]; ok && strings.TrimSpace(from) == "" {
 		return nil, refuse("Say from which period it holds.")
 	}
-	report, err := o.enter(ctx, a, ruled, ruleNote(table, row), dry, rowsOf{table, []entered{row}})
+	report, err := o.enter(ctx, a, &form{origin: ruled, note: ruleNote(table, row), seen: seen, dry: dry, rows: these(rowsOf{table, []entered{row}})})
 	if err != nil || !dry {
 		return nil, err
 	}

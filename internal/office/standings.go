@@ -5,6 +5,7 @@ import (
 	"context"
 	"slices"
 
+	"turret/internal/book"
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
 	"turret/internal/right"
@@ -110,53 +111,56 @@ func (o *Office) Overrides(ctx context.Context, a right.Actor, m *Moment) ([]Ove
 
 // Override sets a standing of a project from a moment's period on, with a
 // reason and a last period; the computed one stays visible. Setting it again in
-// the same period replaces it.
-func (o *Office) Override(ctx context.Context, a right.Actor, m *Moment, project, dimension, st, until, reason string) error {
+// the same period replaces it. Seen is the revision that the page showed.
+func (o *Office) Override(ctx context.Context, a right.Actor, m *Moment, seen int64, project, dimension, st, until, reason string) error {
 	if err := right.Check(a, right.Answer); err != nil {
 		return err
-	}
-	if m.Period.Closed {
-		return refuse("%s is closed, so its standings stay as they are.", m.Period.Name)
 	}
 	if until == "" {
 		return &Misfit{"until", "an override has an end: the last period for which it holds"}
 	}
-	row := entered{"project": project, "dimension": dimension, "from": m.Period.Code, "until": until, "standing": st, "reason": reason}
-	if p := m.snap.Project(project); p != nil { // one that holds already is changed in its end and reason
-		for _, x := range p.Overrides {
-			if x.Dimension == dimension && x.Standing == st && x.From < m.Period.period && x.Until >= m.Period.period {
-				row["from"] = m.snap.Office.Periods.Code(x.From)
+	_, err := o.enter(ctx, a, &form{origin: overrode, note: project + " " + dimension + " set to " + st, seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
+		if s.Closed[m.Period.period] {
+			return nil, refuse("%s is closed, so its standings stay as they are.", m.Period.Name)
+		}
+		row := entered{"project": project, "dimension": dimension, "from": m.Period.Code, "until": until, "standing": st, "reason": reason}
+		if p := s.Project(project); p != nil { // one that holds already is changed in its end and reason
+			for _, x := range p.Overrides {
+				if x.Dimension == dimension && x.Standing == st && x.From < m.Period.period && x.Until >= m.Period.period {
+					row["from"] = s.Office.Periods.Code(x.From)
+				}
 			}
 		}
-	}
-	_, err := o.enter(ctx, a, overrode, project+" "+dimension+" set to "+st, false, rowsOf{"overrides", []entered{row}})
+		return []rowsOf{{"overrides", []entered{row}}}, nil
+	}})
 	return err
 }
 
 // EndOverride ends a standing that was set, with the period before a moment's;
 // one that began in it holds for it still.
-func (o *Office) EndOverride(ctx context.Context, a right.Actor, m *Moment, project, dimension string) error {
+func (o *Office) EndOverride(ctx context.Context, a right.Actor, m *Moment, seen int64, project, dimension string) error {
 	if err := right.Check(a, right.Answer); err != nil {
 		return err
 	}
-	p := m.snap.Project(project)
-	if p == nil || m.Period.Closed {
-		return refuse("There is no such override in an open period.")
-	}
-	at := m.Period.period
-	for _, x := range p.Overrides {
-		if x.Dimension != dimension || x.From > at || x.Until < at {
-			continue
+	_, err := o.enter(ctx, a, &form{origin: overrode, note: project + " " + dimension + " no longer set", seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
+		p, at := s.Project(project), m.Period.period
+		if p == nil || s.Closed[at] {
+			return nil, refuse("There is no such override in an open period.")
 		}
-		until := max(at-1, x.From)
-		if until == at {
-			return refuse("It was set in %s; set it again with the right standing, or let it end with the period.", m.Period.Name)
+		for _, x := range p.Overrides {
+			if x.Dimension != dimension || x.From > at || x.Until < at {
+				continue
+			}
+			until := max(at-1, x.From)
+			if until == at {
+				return nil, refuse("It was set in %s; set it again with the right standing, or let it end with the period.", m.Period.Name)
+			}
+			ps := s.Office.Periods
+			return []rowsOf{{"overrides", []entered{{"project": project, "dimension": dimension, "from": ps.Code(x.From), "until": ps.Code(until), "standing": x.Standing, "reason": x.Reason}}}}, nil
 		}
-		ps := m.snap.Office.Periods
-		_, err := o.enter(ctx, a, overrode, project+" "+dimension+" no longer set", false, rowsOf{"overrides", []entered{{"project": project, "dimension": dimension, "from": ps.Code(x.From), "until": ps.Code(until), "standing": x.Standing, "reason": x.Reason}}})
-		return err
-	}
-	return refuse("There is no such override any more.")
+		return nil, refuse("There is no such override any more.")
+	}})
+	return err
 }
 
 // DimensionCodes lists the dimensions that can be set, with their titles,

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"turret/internal/book"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -17,9 +18,6 @@ import (
 // structured is the origin of a batch that changes cost codes, cost centres, the
 // shares of projects or the levels that roles read.
 const structured = "structure"
-
-// structureTables are what the pages of the structure change.
-var structureTables = []string{"cost_codes", "cost_centres", "shares", "settings"}
 
 // Node is a cost code or cost centre in its tree.
 type Node struct {
@@ -110,59 +108,39 @@ func tree(list []Node) []Node {
 	return out
 }
 
-// StructureMark marks the structure as it is now: what is changed on an older
-// view is refused.
-func (o *Office) StructureMark(ctx context.Context, a right.Actor) (int64, error) {
-	return o.mark(ctx, a, structureTables...)
-}
-
-// restructure takes rows of one of the structure's tables.
-func (o *Office) restructure(ctx context.Context, a right.Actor, mark int64, note, table string, rows ...entered) error {
+// restructure takes rows of one of the structure's tables, as they were seen at a
+// revision.
+func (o *Office) restructure(ctx context.Context, a right.Actor, seen int64, note, table string, rows ...entered) error {
 	if err := right.Check(a, right.Gather); err != nil {
 		return err
 	}
-	if err := o.unmoved(ctx, a, mark, "the structure", structureTables...); err != nil {
-		return err
-	}
-	_, err := o.enter(ctx, a, structured, note, false, rowsOf{table, rows})
+	_, err := o.enter(ctx, a, &form{origin: structured, note: note, seen: seen, rows: these(rowsOf{table, rows})})
 	return err
 }
 
 // SaveCode adds a cost code, or changes its name, its place or what reserve it is.
-func (o *Office) SaveCode(ctx context.Context, a right.Actor, mark int64, n Node) error {
+func (o *Office) SaveCode(ctx context.Context, a right.Actor, seen int64, n Node) error {
 	if n.Code = strings.TrimSpace(n.Code); n.Code == "" {
 		return refusedUnless(a, right.Gather, &Misfit{"cost_code", "write the code"})
 	}
-	return o.restructure(ctx, a, mark, "cost code "+n.Code, "cost_codes", entered{"cost_code": n.Code, "name": orNone(n.Name), "parent": orNone(n.Parent), "reserve": n.Reserve})
+	return o.restructure(ctx, a, seen, "cost code "+n.Code, "cost_codes", entered{"cost_code": n.Code, "name": orNone(n.Name), "parent": orNone(n.Parent), "reserve": n.Reserve})
 }
 
 // SaveCentre adds a cost centre, or changes its name or its place.
-func (o *Office) SaveCentre(ctx context.Context, a right.Actor, mark int64, n Node) error {
+func (o *Office) SaveCentre(ctx context.Context, a right.Actor, seen int64, n Node) error {
 	if n.Code = strings.TrimSpace(n.Code); n.Code == "" {
 		return refusedUnless(a, right.Gather, &Misfit{"cost_centre", "write the code"})
 	}
-	return o.restructure(ctx, a, mark, "cost centre "+n.Code, "cost_centres", entered{"cost_centre": n.Code, "name": orNone(n.Name), "parent": orNone(n.Parent)})
+	return o.restructure(ctx, a, seen, "cost centre "+n.Code, "cost_centres", entered{"cost_centre": n.Code, "name": orNone(n.Name), "parent": orNone(n.Parent)})
 }
 
 // SaveShares shares the money of a project, or of a cost code in it, out to
 // centres from an open period on: a centre and its percent a line. Without any
 // line nothing is shared from then on. Centres that shared before and are not
 // named share no more.
-func (o *Office) SaveShares(ctx context.Context, a right.Actor, mark int64, project, code, from, text string) error {
+func (o *Office) SaveShares(ctx context.Context, a right.Actor, seen int64, project, code, from, text string) error {
 	if err := right.Check(a, right.Gather); err != nil {
 		return err
-	}
-	s, err := o.book.Snapshot(ctx)
-	if err != nil {
-		return err
-	}
-	p := s.Project(strings.TrimSpace(project))
-	if p == nil {
-		return &Misfit{"project", fmt.Sprintf("there is no project %q", project)}
-	}
-	at, err := s.Office.Periods.Parse(strings.TrimSpace(from))
-	if err != nil || s.Closed[at] {
-		return &Misfit{"from", "choose an open period; closed ones keep the shares that they had"}
 	}
 	shares := make(map[string]string)
 	for _, line := range strings.Split(text, "\n") {
@@ -179,6 +157,24 @@ func (o *Office) SaveShares(ctx context.Context, a right.Actor, mark int64, proj
 		}
 		shares[centre] = words[len(words)-1]
 	}
+	project = strings.TrimSpace(project)
+	_, err := o.enter(ctx, a, &form{origin: structured, note: "shares of " + strings.TrimSpace(project+" "+code), seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
+		return shareRows(s, project, code, from, maps.Clone(shares))
+	}})
+	return err
+}
+
+// shareRows are the rows that share the money of a project, or of a code in it,
+// out by percent from a period on.
+func shareRows(s *book.Snapshot, project, code, from string, shares map[string]string) ([]rowsOf, error) {
+	p := s.Project(project)
+	if p == nil {
+		return nil, &Misfit{"project", fmt.Sprintf("there is no project %q", project)}
+	}
+	at, err := s.Office.Periods.Parse(strings.TrimSpace(from))
+	if err != nil || s.Closed[at] {
+		return nil, &Misfit{"from", "choose an open period; closed ones keep the shares that they had"}
+	}
 	for i := range p.Shares { // of this very period: the rows that go
 		if x := &p.Shares[i]; x.From == at && s.Office.Codes[x.CodeID].Code == code {
 			for _, c := range x.Centres {
@@ -191,7 +187,7 @@ func (o *Office) SaveShares(ctx context.Context, a right.Actor, mark int64, proj
 	if len(shares) == 0 { // ends what an earlier period began
 		old := latestShares(s.Office, p, code, at)
 		if len(old) == 0 {
-			return &Misfit{"shares", "write a cost centre and its percent a line; nothing is shared yet that could end"}
+			return nil, &Misfit{"shares", "write a cost centre and its percent a line; nothing is shared yet that could end"}
 		}
 		for _, c := range old {
 			shares[c] = "0"
@@ -201,7 +197,7 @@ func (o *Office) SaveShares(ctx context.Context, a right.Actor, mark int64, proj
 	for _, c := range slices.Sorted(maps.Keys(shares)) {
 		rows = append(rows, entered{"project": p.Code, "cost_code": code, "from": s.Office.Periods.Code(at), "cost_centre": c, "percent": shares[c]})
 	}
-	return o.restructure(ctx, a, mark, "shares of "+strings.TrimSpace(p.Code+" "+code), "shares", rows...)
+	return []rowsOf{{"shares", rows}}, nil
 }
 
 // latestShares gives the centres of the last set of a project and code at or
@@ -218,7 +214,7 @@ func latestShares(office *portfolio.Office, p *portfolio.Project, code string, a
 
 // SaveLevels sets down to which level of cost codes each role reads, unless it
 // asks for another; "" is all of them.
-func (o *Office) SaveLevels(ctx context.Context, a right.Actor, mark int64, levels map[right.Role]string) error {
+func (o *Office) SaveLevels(ctx context.Context, a right.Actor, seen int64, levels map[right.Role]string) error {
 	if err := right.Check(a, right.Gather); err != nil {
 		return err
 	}
@@ -230,7 +226,7 @@ func (o *Office) SaveLevels(ctx context.Context, a right.Actor, mark int64, leve
 		}
 		rows = append(rows, entered{"setting": codeLevel + string(r), "value": orNone(text)})
 	}
-	return o.restructure(ctx, a, mark, "levels of cost codes", "settings", rows...)
+	return o.restructure(ctx, a, seen, "levels of cost codes", "settings", rows...)
 }
 
 // codeLevel begins the setting of a role's level of cost codes.

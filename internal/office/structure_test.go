@@ -18,7 +18,7 @@ func TestStructure(t *testing.T) {
 	ctx := context.Background()
 	o := newOffice(t)
 	mark := func() int64 {
-		n, err := o.StructureMark(ctx, ines)
+		n, err := o.Revision(ctx, ines)
 		require.NoError(t, err)
 		return n
 	}
@@ -37,12 +37,12 @@ func TestStructure(t *testing.T) {
 
 	for says, err := range map[string]error{
 		"loop of parents: 1 → 111 → 11 → 1": o.SaveCode(ctx, ines, mark(), office.Node{Code: "1", Name: "Works", Parent: "111"}),
-		"write the code":                  o.SaveCode(ctx, ines, mark(), office.Node{Name: "Nothing"}),
-		`parent "Z" is not known`:         o.SaveCentre(ctx, ines, mark(), office.Node{Code: "B", Parent: "Z"}),
-		"loop of parents: N → A → N":      o.SaveCentre(ctx, ines, mark(), office.Node{Code: "N", Parent: "A"}),
-		"changed the structure meanwhile": o.SaveCode(ctx, ines, 0, office.Node{Code: "2"}),
-		"may not gather":                  o.SaveCode(ctx, tor, mark(), office.Node{Code: "2"}),
-		`"x" is no level`:                 o.SaveLevels(ctx, ines, mark(), map[right.Role]string{right.Executive: "x"}),
+		"write the code":                    o.SaveCode(ctx, ines, mark(), office.Node{Name: "Nothing"}),
+		`parent "Z" is not known`:           o.SaveCentre(ctx, ines, mark(), office.Node{Code: "B", Parent: "Z"}),
+		"loop of parents: N → A → N":        o.SaveCentre(ctx, ines, mark(), office.Node{Code: "N", Parent: "A"}),
+		"changed the cost code 1 meanwhile": o.SaveCode(ctx, ines, 0, office.Node{Code: "1", Name: "Else"}),
+		"may not gather":                    o.SaveCode(ctx, tor, mark(), office.Node{Code: "2"}),
+		`"x" is no level`:                   o.SaveLevels(ctx, ines, mark(), map[right.Role]string{right.Executive: "x"}),
 	} {
 		require.ErrorContains(t, err, says)
 	}

@@ -54,37 +54,28 @@ func (o *Office) Undo(ctx context.Context, a right.Actor, batch int64, rest bool
 	if err := right.Check(a, right.Gather); err != nil {
 		return 0, err
 	}
-	was, err := o.batch(ctx, batch)
-	if err != nil {
-		return 0, err
-	}
-	switch {
-	case was == nil:
-		return 0, refuse("There is no batch %d.", batch)
-	case !slices.Contains(undoable, was.Origin):
-		return 0, refuse("Batch %d is nothing that can be undone: %s.", batch, was.How())
-	case was.Undone != 0 && was.Kept == 0:
-		return 0, refuse("That is undone already, by batch %d.", was.Undone)
-	}
-	err = o.writing(false, func() error {
-		snap, err := o.book.Snapshot(ctx)
+	return o.writer.Write(ctx, by(a), o.now(), func(ctx context.Context, snap *book.Snapshot) (*store.Batch, error) {
+		was, err := o.batch(ctx, batch)
 		if err != nil {
-			return err
+			return nil, err
+		}
+		switch {
+		case was == nil:
+			return nil, refuse("There is no batch %d.", batch)
+		case !slices.Contains(undoable, was.Origin):
+			return nil, refuse("Batch %d is nothing that can be undone: %s.", batch, was.How())
+		case was.Undone != 0 && was.Kept == 0:
+			return nil, refuse("That is undone already, by batch %d.", was.Undone)
 		}
 		u, err := o.undoing(ctx, snap, batch)
 		if err != nil {
-			return err
+			return nil, err
 		}
 		if !u.Can() && (!rest || len(u.Rest) == 0) {
-			return refuse("It cannot be undone, since later work stands on it: %s.", strings.Join(shorten(u.Way), "; "))
+			return nil, refuse("It cannot be undone, since later work stands on it: %s.", strings.Join(shorten(u.Way), "; "))
 		}
-		b := &store.Batch{Base: snap.Revision, At: o.now(), Actor: a.Name, Origin: "undo", Note: fmt.Sprintf("batch %d", batch), Undoes: batch, Keep: u.keep}
-		if undone, err = o.store.Commit(ctx, b); err != nil {
-			return fmt.Errorf("undo the batch: %w", err)
-		}
-		return nil
+		return &store.Batch{Origin: "undo", Note: fmt.Sprintf("batch %d", batch), Undoes: batch, Keep: u.keep}, nil
 	})
-	return undone, err
 }
 
 // shorten keeps a list short enough for a sentence.

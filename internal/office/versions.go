@@ -112,17 +112,9 @@ func (o *Office) Named(ctx context.Context, a right.Actor, m *Moment) ([]Version
 	return slices.DeleteFunc(list, func(v Version) bool { return v.Name == "" }), err
 }
 
-// VersionMark marks the names of versions as they are now.
-func (o *Office) VersionMark(ctx context.Context, a right.Actor) (int64, error) {
-	return o.mark(ctx, a, "versions")
-}
-
 // NameVersion gives a version a name and a note, both of which may be empty.
-func (o *Office) NameVersion(ctx context.Context, a right.Actor, m *Moment, mark int64, key, name, note string) error {
+func (o *Office) NameVersion(ctx context.Context, a right.Actor, m *Moment, seen int64, key, name, note string) error {
 	if err := right.Check(a, right.Gather); err != nil {
-		return err
-	}
-	if err := o.unmoved(ctx, a, mark, "names of versions", "versions"); err != nil {
 		return err
 	}
 	list, err := o.Versions(ctx, a, m)
@@ -134,6 +126,7 @@ func (o *Office) NameVersion(ctx context.Context, a right.Actor, m *Moment, mark
 		return refuse("That version is gone; choose one of the list.")
 	}
 	v := list[i]
-	_, err = o.enter(ctx, a, namedVersion, v.Title+" named "+strings.TrimSpace(name), false, rowsOf{"versions", []entered{{"kind": v.Kind, "project": v.Project, "version": v.Version, "name": orNone(name), "note": orNone(note)}}})
+	row := entered{"kind": v.Kind, "project": v.Project, "version": v.Version, "name": orNone(name), "note": orNone(note)}
+	_, err = o.enter(ctx, a, &form{origin: namedVersion, note: v.Title + " named " + strings.TrimSpace(name), seen: seen, rows: these(rowsOf{"versions", []entered{row}})})
 	return err
 }

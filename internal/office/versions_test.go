@@ -21,7 +21,7 @@ func TestVersions(t *testing.T) {
 	require.NoError(t, o.MakeCut(ctx, operator, moment(t, o, office.Ask{At: "2026-05"}), "Stage gate"))
 	at := func() *office.Moment { return moment(t, o, office.Ask{At: "2026-05"}) }
 	mark := func() int64 {
-		n, err := o.VersionMark(ctx, ines)
+		n, err := o.Revision(ctx, ines)
 		require.NoError(t, err)
 		return n
 	}
@@ -42,7 +42,7 @@ func TestVersions(t *testing.T) {
 	i := slices.IndexFunc(named, func(v office.Version) bool { return v.Kind == office.BaselineVersion })
 	require.Equal(t, []string{"Softer ground", "as shown in June", "P"}, []string{named[i].Name, named[i].Note, named[i].Project})
 	require.ErrorContains(t, o.NameVersion(ctx, ines, at(), mark(), "cut~~99", "x", ""), "That version is gone")
-	require.ErrorContains(t, o.NameVersion(ctx, ines, at(), 0, list[0].Key(), "x", ""), "changed names of versions meanwhile")
+	require.ErrorContains(t, o.NameVersion(ctx, ines, at(), 0, list[0].Key(), "x", ""), "changed the name of a version")
 	dir := filepath.Join(t.TempDir(), "out")
 	require.NoError(t, o.Export(ctx, operator, dir))
 	other := newOffice(t)

@@ -80,12 +80,19 @@ type AccountChange struct {
 	Actor    string
 	What     string
 	Account  Account // made where its id is zero
+	Was      Account // as it was seen, where it is not made
 	Projects []int64 // nil: as they were
 	Pass     []byte  // hash of a one-time code to keep; nil: none
 	Expires  int64   // of the pass
 	Spent    []byte  // hash of the one-time code that is used up
 	SignOut  bool    // ends the account's sessions
 }
+
+// Errors of changes that may not be.
+var (
+	ErrNobodyLeft = errors.New("nobody would be left to administer")
+	ErrMoved      = errors.New("the account was changed meanwhile")
+)
 
 // ErrSpent is the error of a one-time code that was used meanwhile.
 var ErrSpent = errors.New("the one-time code is used up")
@@ -109,8 +116,15 @@ func (s *Store) ChangeAccount(ctx context.Context, c *AccountChange) (id int64, 
 			} else if err != nil {
 				return err
 			}
+		} else if err := c.expect(ctx, tx); err != nil {
+			return err
 		} else if _, err := tx.ExecContext(ctx, "UPDATE account SET name = ?, role = ?, password = ?, disabled = ? WHERE id = ?", a.Name, a.Role, a.Password, a.Disabled, id); err != nil {
 			return err
+		}
+		if left, err := administrators(ctx, tx); err != nil {
+			return err
+		} else if left == 0 && c.Was.administers() {
+			return ErrNobodyLeft
 		}
 		if c.Projects != nil {
 			if _, err := tx.ExecContext(ctx, "DELETE FROM account_project WHERE account = ?", id); err != nil {
@@ -139,6 +153,29 @@ func (s *Store) ChangeAccount(ctx context.Context, c *AccountChange) (id int64, 
 		return err
 	})
 	return id, err
+}
+
+// expect fails where the account is no longer as it was seen.
+func (c *AccountChange) expect(ctx context.Context, tx *sqlx.Tx) error {
+	var now Account
+	if err := tx.GetContext(ctx, &now, "SELECT * FROM account WHERE id = ?", c.Account.ID); err != nil {
+		return err
+	}
+	if now != c.Was {
+		return ErrMoved
+	}
+	return nil
+}
+
+// administers tells whether an account can administer others: in the words of the
+// roles that right grants it to.
+func (a *Account) administers() bool {
+	return a.Role == "administrator" && !a.Disabled && a.Password != ""
+}
+
+func administrators(ctx context.Context, tx *sqlx.Tx) (n int, err error) {
+	err = tx.GetContext(ctx, &n, "SELECT count(*) FROM account WHERE role = 'administrator' AND disabled = 0 AND password <> ''")
+	return n, err
 }
 
 // KeepFirstPass keeps the one-time code of the first administrator in place of

@@ -23,6 +23,7 @@ type Batch struct {
 	Base     int64 // revision that it was planned on
 	At       int64 // UTC milliseconds
 	Actor    string
+	Account  int64  // of the actor; zero: the command line
 	Origin   string // gather, close, reopen, …
 	Note     string
 	Records  []RecordChange
@@ -62,24 +63,50 @@ type File struct {
 // revision. Where another process wrote since Base, it changes nothing and
 // fails with ErrOutpaced.
 func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
-	hashes := make([][32]byte, len(b.Parts))
-	for i := range b.Parts {
-		if hashes[i], err = format.Hash(b.Parts[i].Body); err != nil {
-			return 0, err
-		}
-	}
-	tx, err := s.writer.BeginTxx(ctx, nil)
+	hashes, err := b.hashes()
 	if err != nil {
-		return 0, plain(err)
+		return 0, err
 	}
-	begun := time.Now()
-	defer func() {
-		b.Held = time.Since(begun)
-		if err != nil {
-			_ = tx.Rollback() // the first error tells more
-			err = plain(err)
+	var begun time.Time
+	err = s.write(ctx, func(tx *sqlx.Tx) error {
+		begun = time.Now()
+		id, err = b.commit(ctx, tx, hashes)
+		return err
+	})
+	b.Held = time.Since(begun)
+	return id, err
+}
+
+// Alone lets a batch be planned while nobody else can write, and committed: once
+// at most. Planning must not write.
+func (s *Store) Alone(ctx context.Context, do func(commit func(context.Context, *Batch) (int64, error)) error) error {
+	return s.write(ctx, func(tx *sqlx.Tx) error {
+		begun := time.Now()
+		return do(func(ctx context.Context, b *Batch) (int64, error) {
+			hashes, err := b.hashes()
+			if err != nil {
+				return 0, err
+			}
+			id, err := b.commit(ctx, tx, hashes)
+			b.Held = time.Since(begun)
+			return id, err
+		})
+	})
+}
+
+// hashes of the batch's parts.
+func (b *Batch) hashes() (out [][32]byte, err error) {
+	out = make([][32]byte, len(b.Parts))
+	for i := range b.Parts {
+		if out[i], err = format.Hash(b.Parts[i].Body); err != nil {
+			return nil, err
 		}
-	}()
+	}
+	return out, nil
+}
+
+// commit writes the batch within a transaction.
+func (b *Batch) commit(ctx context.Context, tx *sqlx.Tx, hashes [][32]byte) (id int64, err error) {
 	if err := tx.GetContext(ctx, &id, "SELECT coalesce(max(id), 0) FROM batch"); err != nil {
 		return 0, err
 	}
@@ -87,7 +114,7 @@ func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
 		return 0, ErrOutpaced
 	}
 	id++
-	if _, err := tx.ExecContext(ctx, "INSERT INTO batch (id, at, actor, origin, note, records) VALUES (?, ?, ?, ?, ?, ?)", id, b.At, b.Actor, b.Origin, b.Note, b.masters()); err != nil {
+	if _, err := tx.ExecContext(ctx, "INSERT INTO batch (id, at, actor, account, origin, note, records) VALUES (?, ?, ?, ?, ?, ?, ?)", id, b.At, b.Actor, b.Account, b.Origin, b.Note, b.masters()); err != nil {
 		return 0, err
 	}
 	if err := writeFiles(ctx, tx, id, b.Files); err != nil {
@@ -135,7 +162,7 @@ func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
 			return 0, err
 		}
 	}
-	return id, tx.Commit()
+	return id, nil
 }
 
 // touch keeps with the batch what it touched.

@@ -211,18 +211,57 @@ func (s *Store) ChangesAfter(ctx context.Context, table string, record, batch in
 	return s.changes(ctx, "WHERE tbl = ? AND record = ? AND batch > ? ORDER BY rowid DESC", recordTables[table].name, record, batch)
 }
 
+// LaterChange is a change with who made it.
+type LaterChange struct {
+	Change
+	Actor   string `db:"actor"`
+	Account int64  `db:"account"`
+	At      int64  `db:"at"`
+}
+
+// ChangesSince lists what batches after one changed of a table's records, last
+// first.
+func (s *Store) ChangesSince(ctx context.Context, table string, batch int64) (out []LaterChange, err error) {
+	rt := recordTables[table]
+	err = s.readers.SelectContext(ctx, &out, `SELECT c.batch, c.tbl, c.record, c.field, c.before, c.after, b.actor, b.account, b.at FROM change c JOIN batch b ON b.id = c.batch
+WHERE c.tbl = ? AND c.batch > ? AND c.field NOT IN ('file', 'line') ORDER BY c.rowid DESC`, rt.name, batch)
+	for i := range out {
+		out[i].named()
+	}
+	return out, plain(err)
+}
+
 func (s *Store) changes(ctx context.Context, rest string, args ...any) (out []Change, err error) {
 	if err := s.readers.SelectContext(ctx, &out, "SELECT batch, tbl, record, field, before, after FROM change "+rest, args...); err != nil {
 		return nil, plain(err)
 	}
 	for i := range out {
-		c := &out[i]
-		c.Table = TableOf(c.Table)
-		if t := portfolio.TableNamed(c.Table); t != nil {
-			if j := slices.Index(recordTables[c.Table].columns, c.Field); j >= 0 {
-				c.Field = t.Columns[j].Name
-			}
-		}
+		out[i].named()
 	}
 	return out, nil
+}
+
+// named calls a change's table and column as people send them.
+func (c *Change) named() {
+	c.Table = TableOf(c.Table)
+	if t := portfolio.TableNamed(c.Table); t != nil {
+		if j := slices.Index(recordTables[c.Table].columns, c.Field); j >= 0 {
+			c.Field = t.Columns[j].Name
+		}
+	}
+}
+
+// Author is who wrote a batch.
+type Author struct {
+	Account int64  `db:"account"`
+	Actor   string `db:"actor"`
+}
+
+// BaselineWriters lists who has written a project's baseline of a number: its
+// record, its plan or its dates, in batches that were not taken back.
+func (s *Store) BaselineWriters(ctx context.Context, project int64, number int) (out []Author, err error) {
+	err = s.readers.SelectContext(ctx, &out, `SELECT DISTINCT b.account, b.actor FROM batch b WHERE b.origin <> 'undo' AND (b.undone = 0 OR b.kept > 0) AND b.id IN (
+  SELECT c.batch FROM change c JOIN baseline x ON x.id = c.record WHERE c.tbl = 'baseline' AND x.project = ?1 AND x.baseline = ?2
+  UNION SELECT batch FROM part_change WHERE project = ?1 AND version = ?2 AND kind IN (?3, ?4))`, project, number, portfolio.PlanPart, portfolio.BaselinePart)
+	return out, plain(err)
 }

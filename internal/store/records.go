@@ -40,15 +40,6 @@ var recordTables = map[string]struct {
 	"periods":      {"period", []string{"period", "state"}},
 }
 
-// whole tells whether a column is kept as an integer.
-func whole(t portfolio.Type) bool {
-	switch t {
-	case portfolio.Date, portfolio.Period, portfolio.Whole, portfolio.Decimal, portfolio.ProjectRef, portfolio.ProgrammeRef, portfolio.CostCodeRef, portfolio.CentreRef:
-		return true
-	}
-	return false
-}
-
 // Records gives all rows of a table of records, by id. References have the id
 // alone; the text of a code is for the caller to fill in.
 func (s *Store) Records(ctx context.Context, t *portfolio.Table) ([]portfolio.Row, error) {
@@ -71,7 +62,7 @@ func records(ctx context.Context, q sqlx.QueryerContext, t *portfolio.Table) ([]
 		var file, line sql.NullInt64
 		to := []any{&r.ID, &extra, &file, &line}
 		for i, c := range t.Columns {
-			if whole(c.Type) {
+			if c.Type.Whole() {
 				to = append(to, &ints[i])
 			} else {
 				to = append(to, &texts[i])
@@ -88,9 +79,9 @@ func records(ctx context.Context, q sqlx.QueryerContext, t *portfolio.Table) ([]
 		}
 		for i, c := range t.Columns {
 			f := &r.Fields[i]
-			if whole(c.Type) && ints[i].Valid {
+			if c.Type.Whole() && ints[i].Valid {
 				f.Said, f.Int = portfolio.Value, ints[i].Int64
-			} else if !whole(c.Type) && texts[i].Valid {
+			} else if !c.Type.Whole() && texts[i].Valid {
 				f.Said, f.Text = portfolio.Value, texts[i].String
 			}
 		}
@@ -110,14 +101,14 @@ type RecordChange struct {
 func sqlValue(c *portfolio.Column, f *portfolio.Field) any {
 	if f.Said != portfolio.Value {
 		if c.Key {
-			if whole(c.Type) {
+			if c.Type.Whole() {
 				return int64(0)
 			}
 			return ""
 		}
 		return nil
 	}
-	if whole(c.Type) {
+	if c.Type.Whole() {
 		return f.Int
 	}
 	return f.Text

@@ -276,7 +276,7 @@ func (s *Store) RecordsBefore(ctx context.Context, batch int64, t *portfolio.Tab
 		case row == nil || i < 0: // its extra columns
 		case c.Before == nil:
 			row.Fields[i] = portfolio.Field{}
-		case whole(t.Columns[i].Type):
+		case t.Columns[i].Type.Whole():
 			n, err := strconv.ParseInt(*c.Before, 10, 64)
 			if err != nil {
 				return nil, fmt.Errorf("what batch %d changed of %s: %w", batch, t.Name, err)

@@ -125,7 +125,7 @@ func TestTwoFormsOfOneRule(t *testing.T) {
 	b.get(page)
 	status, body, _ = b.post(page, form("0.98", "0"))
 	require.Equal(t, http.StatusUnprocessableEntity, status)
-	require.Contains(t, says(body), "The analyst changed rules or checks meanwhile")
+	require.Contains(t, says(body), "The analyst changed the rule cost, cpi, 2026-01 meanwhile")
 	require.Contains(t, body, `value="0.98"`)
 	mark := regexp.MustCompile(`name="mark" value="(\d+)"`).FindStringSubmatch(body)
 	require.NotNil(t, mark)

@@ -174,7 +174,7 @@ func TestBaselineForms(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, status)
 	status, body, _ = tor.post(here, url.Values{"do": {"reject"}, "remark": {"late"}, "mark": {old}})
 	require.Equal(t, http.StatusUnprocessableEntity, status)
-	require.Contains(t, body, "changed baselines meanwhile")
+	require.Contains(t, body, "is approved already, by The executive")
 	_, body, _ = ann.get(here + "&at=2026-02")
 	require.Contains(t, words(t, body, "sentence"), "Baseline 2 of Pier adds €34,000 (21.2%) to the plan.")
 	_, body, _ = ann.get("/money/bridge?of=P&plan=2&beside=baseline1&amounts=plan&per=completion&at=2026-02")

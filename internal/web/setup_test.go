@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"net/http"
 	"net/url"
 	"regexp"
@@ -74,17 +75,18 @@ func TestSetupForms(t *testing.T) {
 func TestSetupFormsOfTwo(t *testing.T) {
 	app := newApp(newOffice(t, moneyed))
 	one := signedIn(t, app, office.Analyst)
-	for path, values := range map[string]url.Values{
-		"/setup/codes":   {"do": {"save"}, "code": {"15"}},
-		"/setup/centres": {"do": {"save"}, "code": {"C2"}},
-		"/setup/shares":  {"do": {"save"}, "project": {"P"}, "from": {"2026-01"}, "shares": {"A 100"}},
-		"/setup/rates":   {"currency": {"GBP"}, "from": {"2026-02"}, "set": {"period"}, "rate": {"1.26"}},
-		"/versions":      {"version": {"statement~~2026-01"}, "name": {"Mine"}},
+	for path, values := range map[string]url.Values{ // the field of that name is another in the second
+		"/setup/codes":   {"do": {"save"}, "code": {"15"}, "name": {"Mine"}, "other": {"name"}},
+		"/setup/centres": {"do": {"save"}, "code": {"C2"}, "name": {"Mine"}, "other": {"name"}},
+		"/setup/shares":  {"do": {"save"}, "project": {"P"}, "from": {"2026-01"}, "shares": {"A 100"}, "other": {"shares"}, "theirs": {"A 60\nB 40"}},
+		"/setup/rates":   {"currency": {"GBP"}, "from": {"2026-02"}, "set": {"period"}, "rate": {"1.26"}, "other": {"rate"}, "theirs": {"1.27"}},
+		"/versions":      {"version": {"statement~~2026-01"}, "name": {"Mine"}, "other": {"name"}},
 	} {
 		first := url.Values{}
 		for k, v := range values {
 			first[k] = v
 		}
+		values[values.Get("other")] = []string{cmp.Or(values.Get("theirs"), "Theirs")}
 		status, _, _ := form(t, one, path, first)
 		require.Equal(t, http.StatusSeeOther, status, path)
 		values.Set("mark", "0")

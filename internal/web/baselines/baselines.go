@@ -38,7 +38,6 @@ type ProjectPage struct {
 	Baselines *office.Baselines
 	Sentence  []shell.Phrase
 	Bridge    string // address of the bridge from the original plan
-	Mark      int64
 }
 
 // Get answers /baselines: of a project, or the list of all.
@@ -65,9 +64,6 @@ func Get(site *shell.Site) fiber.Handler {
 			p.Missing = fmt.Sprintf("There is no project %q in %s; open its sheet from the board.", of, f.Moment.Period.Name)
 			c.Status(fiber.StatusNotFound)
 			return shell.Render(c, ProjectTemplate, p)
-		}
-		if p.Mark, err = site.Office.BaselineMark(c.Context(), p.Actor); err != nil {
-			return err
 		}
 		p.Bridge = f.State.Moment().With("of", of).With("against", "").With("beside", "original").With("per", "completion").With("amounts", string(costs.Planned)).BridgePage()
 		p.Sentence = p.say()

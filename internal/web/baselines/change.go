@@ -25,7 +25,6 @@ type ChangePage struct {
 	Figures   []compared
 	Standings []compared
 	Bridge    string
-	Mark      int64
 	More      int // activities that are not listed
 }
 
@@ -64,9 +63,6 @@ func GetChange(site *shell.Site) fiber.Handler {
 			p.Missing = fmt.Sprintf("Project %q has no baseline %s beside its original in %s; its baselines are listed from its sheet.", of, s.Get("version"), f.Moment.Period.Name)
 			c.Status(fiber.StatusNotFound)
 			return shell.Render(c, ChangeTemplate, p)
-		}
-		if p.Mark, err = site.Office.BaselineMark(c.Context(), p.Actor); err != nil {
-			return err
 		}
 		if over := len(p.C.Dates) - mostDates; over > 0 {
 			p.More, p.C.Dates = over, p.C.Dates[:mostDates]

@@ -14,7 +14,6 @@ type VersionsPage struct {
 	shell.Frame
 	List    []office.Version
 	Version office.Version // that the form is about
-	Mark    int64
 	Named   int
 }
 
@@ -30,9 +29,6 @@ func GetVersions(site *shell.Site) fiber.Handler {
 			return shell.Render(c, VersionsTemplate, p)
 		}
 		if p.List, err = site.Office.Versions(c.Context(), p.Actor, f.Moment); err != nil {
-			return err
-		}
-		if p.Mark, err = site.Office.VersionMark(c.Context(), p.Actor); err != nil {
 			return err
 		}
 		for _, v := range p.List {

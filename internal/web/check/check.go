@@ -325,13 +325,13 @@ func answer(c fiber.Ctx, site *shell.Site, m *office.Moment, keys []office.Findi
 	ctx, a := c.Context(), shell.Actor(c)
 	switch c.FormValue("do") {
 	case "accept":
-		n, err = site.Office.Answer(ctx, a, m, keys, office.Accept, c.FormValue("until"), c.FormValue("reason"))
+		n, err = site.Office.Answer(ctx, a, m, shell.Mark(c), keys, office.Accept, c.FormValue("until"), c.FormValue("reason"))
 		return n, "accepted", err
 	case "ask":
-		n, err = site.Office.Answer(ctx, a, m, keys, office.SendBack, "", c.FormValue("question"))
+		n, err = site.Office.Answer(ctx, a, m, shell.Mark(c), keys, office.SendBack, "", c.FormValue("question"))
 		return n, "sent back", err
 	case "withdraw":
-		n, err = site.Office.Answer(ctx, a, m, keys, office.Withdraw, "", "")
+		n, err = site.Office.Answer(ctx, a, m, shell.Mark(c), keys, office.Withdraw, "", "")
 		return n, "open again", err
 	}
 	return 0, "", shell.Unclear()

@@ -213,12 +213,9 @@ func PostFinding(site *shell.Site) fiber.Handler {
 			}
 			return shell.Settle(c, nil, again, shell.WithDone(s.Finding(k.Project, k.Check, k.Record), "The change is kept; the finding is still there, with other values."))
 		case "off":
-			err := site.Office.LeaveOut(ctx, a, m, k.Project, k.Check, c.FormValue("until"), c.FormValue("reason"))
+			err := site.Office.LeaveOut(ctx, a, m, shell.Mark(c), k.Project, k.Check, c.FormValue("until"), c.FormValue("reason"))
 			to := s.Moment().With("scope", s.Get("scope")).CheckPage()
 			return shell.Settle(c, err, again, shell.WithDone(to, "The check is off for "+k.Project+"."))
-		}
-		if err := site.Office.AnswerMoved(ctx, a, shell.Mark(c), k); err != nil {
-			return shell.Settle(c, err, again, "")
 		}
 		_, done, err := answer(c, site, m, []office.FindingKey{k})
 		return shell.Settle(c, err, again, shell.WithDone(s.Finding(k.Project, k.Check, k.Record), "The finding is "+done+"."))

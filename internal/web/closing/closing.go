@@ -121,13 +121,17 @@ func Post(site *shell.Site) fiber.Handler {
 			return err
 		}
 		done := ""
+		if shown := c.FormValue("period"); shown != "" && shown != m.Period.Code {
+			err := office.Refusef("The form was about %s, and this page shows %s now; nothing was done. Look at it again, and choose the period on the rail.", shown, m.Period.Name)
+			return shell.Settle(c, err, again, "")
+		}
 		switch c.FormValue("do") {
 		case "close":
 			reasons := make(map[string]string)
 			for _, k := range [...]string{office.RefusedRows, office.OpenErrors, office.Unanswered, office.BigMoves, office.Owing} {
 				reasons[k] = c.FormValue("reason." + k)
 			}
-			_, err = site.Office.CloseOver(ctx, a, m, reasons)
+			_, err = site.Office.CloseOver(ctx, a, m, c.FormValue("period"), reasons)
 			done = m.Period.Name + " is closed."
 		case "reopen":
 			err = site.Office.ReopenCode(ctx, a, m.Period.Code, c.FormValue("why"))

@@ -15,7 +15,6 @@ type CalendarsPage struct {
 	Calendars []office.WorkCalendar
 	Editing   office.WorkCalendar // or a new one, without a code
 	Projects  [][2]string
-	Mark      int64
 }
 
 // GetCalendars answers /setup/calendars.
@@ -28,9 +27,6 @@ func GetCalendars(site *shell.Site) fiber.Handler {
 		f.Step = "setup"
 		p := &CalendarsPage{Frame: f}
 		if p.Calendars, err = site.Office.WorkCalendars(c.Context(), p.Actor); err != nil {
-			return err
-		}
-		if p.Mark, err = site.Office.CalendarMark(c.Context(), p.Actor); err != nil {
 			return err
 		}
 		if p.Projects, err = site.Office.ProjectList(c.Context(), p.Actor); err != nil {
@@ -104,7 +100,7 @@ func PostCalendars(site *shell.Site) fiber.Handler {
 			err = site.Office.SaveCalendar(ctx, a, shell.Mark(c), c.FormValue("calendar"), week, c.FormValue("holidays"))
 			done = "The calendar is kept; open periods are counted by it."
 		case "follow":
-			err = site.Office.FollowCalendar(ctx, a, c.FormValue("project"), c.FormValue("follows"))
+			err = site.Office.FollowCalendar(ctx, a, shell.Mark(c), c.FormValue("project"), c.FormValue("follows"))
 			done = "It is kept; open periods are counted by it."
 		default:
 			err = shell.Unclear()

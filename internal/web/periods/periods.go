@@ -36,7 +36,6 @@ type Page struct {
 	*office.ReportingCalendar
 	Rows     []office.PeriodRow
 	Drawn    bool // the rows are not kept yet
-	Mark     int64
 	Months12 []Month
 	HasDue   bool
 }
@@ -62,9 +61,6 @@ func show(c fiber.Ctx, site *shell.Site, drawn string) error {
 	f.Step = "setup"
 	p := &Page{Frame: f}
 	if p.ReportingCalendar, err = site.Office.ReportingCalendar(c.Context(), p.Actor); err != nil {
-		return err
-	}
-	if p.Mark, err = site.Office.CalendarMark(c.Context(), p.Actor); err != nil {
 		return err
 	}
 	p.Rows = p.Periods

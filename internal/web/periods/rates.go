@@ -13,7 +13,6 @@ import (
 type RatesPage struct {
 	shell.Frame
 	Book *office.RateBook
-	Mark int64
 	From []office.PeriodInfo
 }
 
@@ -30,9 +29,6 @@ func GetRates(site *shell.Site) fiber.Handler {
 			return shell.Render(c, RatesTemplate, p)
 		}
 		if p.Book, err = site.Office.Rates(c.Context(), p.Actor, f.Moment); err != nil {
-			return err
-		}
-		if p.Mark, err = site.Office.RateMark(c.Context(), p.Actor); err != nil {
 			return err
 		}
 		p.From = f.Moment.Open()

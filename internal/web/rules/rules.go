@@ -6,7 +6,6 @@ import (
 	"embed"
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -45,7 +44,6 @@ type Page struct {
 	Scopes     []Scope
 	Projects   [][2]string
 	Preview    *Preview
-	Mark       int64  // of the rules as they are shown
 	Overall    string // how dimensions combine, in words
 	Groups     string
 }
@@ -106,9 +104,6 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 	p := &Page{Frame: f, Form: map[string]string{"direction": "above"}}
 	if f.Moment.Empty {
 		return p, nil
-	}
-	if p.Mark, err = site.Office.RuleMark(c.Context(), p.Actor); err != nil {
-		return nil, err
 	}
 	if p.Book, err = site.Office.RuleBook(c.Context(), p.Actor, f.Moment); err != nil {
 		return nil, err
@@ -240,21 +235,9 @@ func Post(site *shell.Site) fiber.Handler {
 			p.Preview = preview(r, p.State)
 			return shell.Render(c, Template, p)
 		}
-		err := moved(c, site)
-		if err == nil {
-			err = site.Office.SaveRule(c.Context(), shell.Actor(c), table, row(c, table))
-		}
+		err := site.Office.SaveRule(c.Context(), shell.Actor(c), shell.Mark(c), table, row(c, table))
 		return shell.Settle(c, err, again, shell.WithDone(shell.StateOf(c).To("/setup/rules"), "The change is kept, and the standings follow it."))
 	}
-}
-
-// moved refuses a form whose rules another changed since it was shown.
-func moved(c fiber.Ctx, site *shell.Site) error {
-	mark, err := strconv.ParseInt(c.FormValue("mark"), 10, 64)
-	if err != nil {
-		return nil // a form without a mark was written by hand
-	}
-	return site.Office.RulesMoved(c.Context(), shell.Actor(c), mark)
 }
 
 func preview(r *office.RulePreview, s shell.State) *Preview {
@@ -282,7 +265,6 @@ func preview(r *office.RulePreview, s shell.State) *Preview {
 // ChecksPage shows the checks.
 type ChecksPage struct {
 	shell.Frame
-	Mark       int64 // of the checks as they are shown
 	Checks     []Check
 	Off        []office.OffRow
 	Form       map[string]string
@@ -328,9 +310,6 @@ func checksPage(c fiber.Ctx, site *shell.Site) (*ChecksPage, error) {
 	if f.Moment.Empty {
 		return p, nil
 	}
-	if p.Mark, err = site.Office.RuleMark(c.Context(), p.Actor); err != nil {
-		return nil, err
-	}
 	list, off, err := site.Office.CheckBook(c.Context(), p.Actor, f.Moment)
 	if err != nil {
 		return nil, err
@@ -374,10 +353,7 @@ func PostChecks(site *shell.Site) fiber.Handler {
 			p.Preview = preview(r, p.State)
 			return shell.Render(c, ChecksTemplate, p)
 		}
-		err := moved(c, site)
-		if err == nil {
-			err = site.Office.SaveRule(c.Context(), shell.Actor(c), "checks", row(c, "checks"))
-		}
+		err := site.Office.SaveRule(c.Context(), shell.Actor(c), shell.Mark(c), "checks", row(c, "checks"))
 		return shell.Settle(c, err, again, shell.WithDone(shell.StateOf(c).To("/setup/checks"), "The change is kept, and the data are checked by it."))
 	}
 }

@@ -16,6 +16,9 @@ import (
 // again with the reason, else the browser goes on to an address.
 func Settle(c fiber.Ctx, err error, again fiber.Handler, to string) error {
 	if errors.Is(err, office.ErrRefused) {
+		if office.IsConflict(err) {
+			fiber.Locals(c, shownKey, true)
+		}
 		Refuse(c, err.Error())
 		return again(c)
 	}
@@ -30,8 +33,9 @@ func Settle(c fiber.Ctx, err error, again fiber.Handler, to string) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
 }
 
-// Mark is what a form was shown on, so that what another person changed since is
-// not overwritten unseen; zero where it does not say.
+// Mark is the revision that a form was shown at, so that what another person
+// changed since is not overwritten unseen; zero, which has seen nothing, where it
+// does not say.
 func Mark(c fiber.Ctx) int64 {
 	mark, err := strconv.ParseInt(c.FormValue("mark"), 10, 64)
 	if err != nil {

@@ -70,6 +70,7 @@ type Frame struct {
 	Moment  *office.Moment
 	Rail    []office.RailPeriod
 	Project *office.Reading // of a project's page, else nil
+	told    bool            // what others changed is told
 }
 
 // Phrase is a stretch of a sentence with its address: a figure in it leads to
@@ -87,6 +88,7 @@ const (
 	wrongKey
 	sessionKey
 	keepKey
+	shownKey
 )
 
 // SetActor notes who asks.
@@ -215,7 +217,7 @@ func Param(c fiber.Ctx, name string) string {
 // NewFrame reads the moment that a request asks for. The rail shows the
 // standings of the scope, or of the project given.
 func NewFrame(c fiber.Ctx, site *Site, title, project string) (Frame, error) {
-	f := Frame{Page: NewPage(c, site, title)}
+	f := Frame{Page: NewPage(c, site, title), told: fiber.Locals[bool](c, shownKey)}
 	f.Step = "weigh"
 	var err error
 	if f.Moment, err = site.Office.Moment(c.Context(), f.Actor, f.State.Ask()); err != nil {
@@ -228,6 +230,15 @@ func NewFrame(c fiber.Ctx, site *Site, title, project string) (Frame, error) {
 		f.Project, _ = f.Moment.Find(project)
 	}
 	return f, nil
+}
+
+// Mark is the revision that a form of this page is shown at. One that is shown
+// again keeps its own, until what others changed meanwhile has been told.
+func (f Frame) Mark() string {
+	if f.Kept.Has("mark") && !f.told {
+		return f.Kept.Get("mark")
+	}
+	return strconv.FormatInt(f.Moment.Revision(), 10)
 }
 
 // Gathered counts the projects that have stated all they owe.

@@ -167,16 +167,10 @@ func Post(site *shell.Site) fiber.Handler {
 		to := s.Scoped("/standings")
 		switch c.FormValue("do") {
 		case "set":
-			if err = site.Office.StandingMoved(ctx, a, shell.Mark(c), c.FormValue("project"), c.FormValue("dimension")); err != nil {
-				break
-			}
-			err = site.Office.Override(ctx, a, m, c.FormValue("project"), c.FormValue("dimension"), c.FormValue("standing"), c.FormValue("until"), c.FormValue("reason"))
+			err = site.Office.Override(ctx, a, m, shell.Mark(c), c.FormValue("project"), c.FormValue("dimension"), c.FormValue("standing"), c.FormValue("until"), c.FormValue("reason"))
 			to = shell.WithDone(to, "The standing is set; the computed one stays beside it.")
 		case "end":
-			if err = site.Office.StandingMoved(ctx, a, shell.Mark(c), c.FormValue("project"), c.FormValue("dimension")); err != nil {
-				break
-			}
-			err = site.Office.EndOverride(ctx, a, m, c.FormValue("project"), c.FormValue("dimension"))
+			err = site.Office.EndOverride(ctx, a, m, shell.Mark(c), c.FormValue("project"), c.FormValue("dimension"))
 			to = shell.WithDone(to, "The override has ended; the computed standing counts again.")
 		default:
 			err = shell.Unclear()

@@ -41,7 +41,6 @@ type Page struct {
 	Nodes    []office.Node // of the tree that is shown
 	Node     office.Node   // that the form is about
 	What     string        // cost code, cost centre
-	Mark     int64
 	From     []office.PeriodInfo
 	Projects [][2]string
 	Set      office.ShareSet // that the form is about
@@ -58,9 +57,6 @@ func Get(site *shell.Site, path string) fiber.Handler {
 		f.Step = "setup"
 		p := &Page{Frame: f}
 		if p.Structure, err = site.Office.Structure(c.Context(), p.Actor); err != nil {
-			return err
-		}
-		if p.Mark, err = site.Office.StructureMark(c.Context(), p.Actor); err != nil {
 			return err
 		}
 		of := f.State.Get("of")

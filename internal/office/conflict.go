@@ -1,0 +1,107 @@
+package office
+
+import (
+	"context"
+	"errors"
+	"slices"
+
+	"turret/internal/change"
+	"turret/internal/core/portfolio"
+	"turret/internal/right"
+	"turret/internal/tell"
+)
+
+// by is who writes.
+func by(a right.Actor) change.By { return change.By{Account: a.Account, Name: a.Name} }
+
+// Conflict is what someone else changed since a form was shown. It is ErrRefused:
+// the form shows again, with both values, and sent again it holds.
+type Conflict struct {
+	Text string
+	More int // records beside the one that is told
+}
+
+func (c *Conflict) Error() string { return c.Text }
+
+// Is tells that a conflict is a refusal.
+func (c *Conflict) Is(target error) bool { return target == ErrRefused }
+
+// compare looks whether others changed the records that are entered since their
+// writer saw them. What only they changed stays; where both did it is a *Conflict.
+func (p *plan) compare(ctx context.Context) error {
+	if p.opts.form == nil || p.opts.form.seen == change.Unseen {
+		return nil
+	}
+	var found []*change.Conflict
+	for _, t := range portfolio.Tables {
+		rp := p.records[t.Name]
+		if rp == nil || !slices.ContainsFunc(rp.list, func(e *entry) bool { return e.touched() && e.before != nil }) {
+			continue
+		}
+		seen, err := change.SeenAt(ctx, p.store, t, p.snap.Records[t.Name], p.opts.form.seen)
+		if err != nil {
+			return err
+		}
+		for _, e := range rp.list {
+			if e.before == nil || !e.touched() || seen[e.before.ID] == nil {
+				continue
+			}
+			if c := seen[e.before.ID].Merge(t, e.before, &e.after); c != nil {
+				found = append(found, c)
+			}
+		}
+	}
+	if len(found) == 0 {
+		return nil
+	}
+	return &Conflict{Text: p.clash(found), More: len(found) - 1}
+}
+
+// clash says what someone else changed meanwhile.
+func (p *plan) clash(found []*change.Conflict) string {
+	c := found[0]
+	x := tell.Meanwhile{Who: c.By.Name, At: c.At, Batch: c.Batch, More: len(found) - 1}
+	write := func(col *portfolio.Column, f portfolio.Field) string {
+		return formatField(col, &f, p.reporting(), p.snap.Office.Periods)
+	}
+	for i := range c.Table.Columns {
+		col := &c.Table.Columns[i]
+		f := c.Record.Fields[i]
+		if text := p.textOf(col, f); col.Key && text != "" {
+			x.Key = append(x.Key, text)
+		}
+	}
+	x.What = c.Table.One
+	for _, k := range c.Clashes {
+		if k.Column.Stamp && len(c.Clashes) > 1 {
+			continue
+		}
+		for _, f := range []*portfolio.Field{&k.Was, &k.Is, &k.Would} {
+			if isRef(k.Column.Type) && f.Said == portfolio.Value {
+				f.Text = p.textOf(k.Column, *f)
+			}
+		}
+		x.Fields = append(x.Fields, tell.Clash{Name: k.Column.Name, Was: write(k.Column, k.Was), Is: write(k.Column, k.Is), Would: write(k.Column, k.Would)})
+	}
+	return x.String()
+}
+
+// textOf writes a field of a key: a reference as its code.
+func (p *plan) textOf(col *portfolio.Column, f portfolio.Field) string {
+	table := map[portfolio.Type]string{portfolio.ProjectRef: "projects", portfolio.ProgrammeRef: "programmes", portfolio.CostCodeRef: "cost_codes", portfolio.CentreRef: "cost_centres"}[col.Type]
+	if rp := p.records[table]; rp != nil {
+		for _, e := range rp.list {
+			if e.after.ID == f.Int {
+				return e.after.Fields[0].Text
+			}
+		}
+	}
+	return formatField(col, &f, p.reporting(), p.snap.Office.Periods)
+}
+
+// IsConflict tells whether a form was refused because someone else changed what it
+// is about.
+func IsConflict(err error) bool {
+	var c *Conflict
+	return errors.As(err, &c)
+}
