@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 	"turret/internal/store/format"
 )
@@ -30,7 +31,7 @@ var first = calendar.Months(4).Of(calendar.DateOf(2025, 1, 1))
 
 func value(n int64) portfolio.Field { return portfolio.Field{Said: portfolio.Value, Int: n} }
 func text(s string) portfolio.Field { return portfolio.Field{Said: portfolio.Value, Text: s} }
-func rowOf(t *portfolio.Table, id int64, fields map[string]portfolio.Field) portfolio.Row {
+func rowOf(t *record.Kind, id int64, fields map[string]portfolio.Field) portfolio.Row {
 	r := portfolio.Row{ID: id, Fields: make([]portfolio.Field, len(t.Columns))}
 	for name, f := range fields {
 		r.Fields[t.Index(name)] = f
@@ -76,7 +77,7 @@ func synthesise(ctx context.Context, path string) error {
 func master() *store.Batch {
 	b := &store.Batch{Actor: "bench", Origin: "gather"}
 	add := func(table string, id int64, fields map[string]portfolio.Field) {
-		t := portfolio.TableNamed(table)
+		t := record.Named(table)
 		b.Records = append(b.Records, store.RecordChange{Table: t, After: rowOf(t, id, fields)})
 	}
 	add("settings", 1, map[string]portfolio.Field{"setting": text("reporting_currency"), "value": text("EUR")})
@@ -114,12 +115,12 @@ func span(p, a int) (start, finish calendar.Date) {
 
 // planOf gives the activities, the baseline and the plan of a project.
 func planOf(p int) []store.PartChange {
-	t := portfolio.TableNamed("activities")
+	t := record.Named("activities")
 	var acts, base []portfolio.Row
 	for a := range activities {
 		start, finish := span(p, a)
 		acts = append(acts, rowOf(t, int64(a+1), map[string]portfolio.Field{"activity": text(fmt.Sprint(a)), "name": text(fmt.Sprintf("Activity %d", a)), "rule": text(rules[a%10]), "units": value(100 * portfolio.Quantity)}))
-		row := portfolio.Row{Fields: make([]portfolio.Field, len(portfolio.BaselineRows.Columns))}
+		row := portfolio.Row{Fields: make([]portfolio.Field, len(record.ActivityBaselines.Kind.Columns))}
 		row.Fields[0] = portfolio.Field{Said: portfolio.Value, Int: int64(a + 1), Text: fmt.Sprint(a)}
 		row.Fields[2], row.Fields[3] = value(int64(start)), value(int64(finish))
 		base = append(base, row)
@@ -145,7 +146,7 @@ func lineOf(p, c int) portfolio.Line {
 // statement gives the progress and the forecast of a project in a period: a
 // quarter of the activities and 15% of the forecast cells change.
 func statement(r *rand.Rand, p, s int, forecast *[]portfolio.Line) []store.PartChange {
-	t := portfolio.TableNamed("progress")
+	t := record.Named("progress")
 	var rows []portfolio.Row
 	for a := s % 4; a < activities; a += 4 {
 		start, finish := span(p, a)

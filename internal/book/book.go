@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -70,11 +71,8 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 	if err != nil {
 		return nil, err
 	}
-	said := old.filled()
-	for _, t := range tables {
-		said = said && light(t)
-	}
-	if undone || len(tables) > 0 && !said {
+	anew := touches(tables) == record.Everything
+	if undone || anew && !old.filled() {
 		return load(ctx, st, old.thawed)
 	}
 	changed, err := st.StatedSince(ctx, old.Revision)
@@ -104,13 +102,20 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 	}
 	s.Records = maps.Clone(old.Records)
 	for _, t := range append(tables, "periods") {
-		if s.Records[t], err = st.Records(ctx, portfolio.TableNamed(t)); err != nil {
+		if s.Records[t], err = st.Records(ctx, record.Named(t)); err != nil {
 			return nil, err
 		}
-		s.Records.linkTable(t)
+		if !anew {
+			s.Records.linkTable(t)
+		}
 	}
 	s.Closed, s.Checking = s.Records.inState("closed"), s.Records.inState("in checking")
-	if err := s.say(tables, byID); err != nil {
+	if anew {
+		byID, err = s.restate(old)
+	} else {
+		err = s.say(tables, byID)
+	}
+	if err != nil {
 		return nil, err
 	}
 	s.named = &named{}
@@ -138,8 +143,39 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 	if err := s.loadCuts(ctx); err != nil {
 		return nil, err
 	}
+	if anew {
+		s.memo = newMemo()
+		return &s, nil
+	}
 	s.memo = old.memo.carry(s.Projects(), s.Rules == old.Rules && maps.Equal(cutIDs(s.Cuts), cutIDs(old.Cuts)))
 	return &s, nil
+}
+
+// restate makes the office, its rules and its projects anew from records, with the
+// statements that were decoded before.
+func (s *Snapshot) restate(old *Snapshot) (map[int64]*portfolio.Project, error) {
+	for name, rows := range s.Records { // references show their codes of now, in rows of our own
+		rows = slices.Clone(rows)
+		for i := range rows {
+			rows[i].Fields = slices.Clone(rows[i].Fields)
+		}
+		s.Records[name] = rows
+	}
+	s.Records.link()
+	var err error
+	if s.Office, err = s.Records.office(); err != nil {
+		return nil, err
+	}
+	if s.Rules, err = s.Records.rules(); err != nil {
+		return nil, err
+	}
+	byID := s.Records.projects(s.Office)
+	for id, p := range byID {
+		if was := old.byID()[id]; was != nil {
+			p.Restate(was)
+		}
+	}
+	return byID, nil
 }
 
 func cutIDs(cuts map[calendar.Period]store.Cut) map[calendar.Period]int64 {

@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 	"turret/internal/store/format"
 )
@@ -18,51 +19,20 @@ import (
 // have both id and code.
 type Records map[string][]portfolio.Row
 
-// field gives a named field of a row; the zero Field where it says nothing.
-func field(t *portfolio.Table, r *portfolio.Row, name string) portfolio.Field {
-	f := r.Fields[t.Index(name)]
-	if f.Said != portfolio.Value {
-		return portfolio.Field{}
-	}
-	return f
-}
+// Of gives the rows of a kind.
+func (rec Records) Of(k *record.Kind) []portfolio.Row { return rec[k.Name] }
 
-// row reads the fields of rows of one table by name.
-type row struct {
-	t *portfolio.Table
-	*portfolio.Row
-}
-
-func (r row) text(name string) string { return field(r.t, r.Row, name).Text }
-func (r row) int(name string) int64   { return field(r.t, r.Row, name).Int }
-func (r row) date(name string) calendar.Date {
-	return calendar.Date(field(r.t, r.Row, name).Int)
-}
-func (r row) said(name string) portfolio.Field { return r.Fields[r.t.Index(name)] }
-
-func (r row) mark(name string) portfolio.Mark {
-	f := r.said(name)
-	return portfolio.Mark{Said: f.Said, Int: f.Int}
-}
-
-func (r row) or(name string) string {
-	if s := r.text(name); s != "" {
-		return s
-	}
-	return r.t.Columns[r.t.Index(name)].Default
-}
-
-func (rec Records) each(table string, f func(row)) {
-	t := portfolio.TableNamed(table)
-	for i := range rec[table] {
-		f(row{t, &rec[table][i]})
+func (rec Records) each(k *record.Kind, f func(*portfolio.Row)) {
+	rows := rec[k.Name]
+	for i := range rows {
+		f(&rows[i])
 	}
 }
 
 // link fills in the codes of references.
 func (rec Records) link() {
-	codes := map[portfolio.Type]map[int64]string{
-		portfolio.ProgrammeRef: rec.codes("programmes"), portfolio.CostCodeRef: rec.codes("cost_codes"), portfolio.ProjectRef: rec.codes("projects"), portfolio.CentreRef: rec.codes("cost_centres"),
+	codes := map[record.Type]map[int64]string{
+		record.ProgrammeRef: rec.codes("programmes"), record.CostCodeRef: rec.codes("cost_codes"), record.ProjectRef: rec.codes("projects"), record.CentreRef: rec.codes("cost_centres"),
 	}
 	for name := range rec {
 		rec.linkBy(name, codes)
@@ -71,11 +41,11 @@ func (rec Records) link() {
 
 // linkTable fills in the codes of one table's references.
 func (rec Records) linkTable(name string) {
-	rec.linkBy(name, map[portfolio.Type]map[int64]string{portfolio.ProjectRef: rec.codes("projects")})
+	rec.linkBy(name, map[record.Type]map[int64]string{record.ProjectRef: rec.codes("projects")})
 }
 
-func (rec Records) linkBy(name string, codes map[portfolio.Type]map[int64]string) {
-	t, rows := portfolio.TableNamed(name), rec[name]
+func (rec Records) linkBy(name string, codes map[record.Type]map[int64]string) {
+	t, rows := record.Named(name), rec[name]
 	for i := range rows {
 		for j := range t.Columns {
 			if m := codes[t.Columns[j].Type]; m != nil && rows[i].Fields[j].Said == portfolio.Value {
@@ -95,9 +65,9 @@ func (rec Records) codes(table string) map[int64]string {
 
 // Setting gives a setting of the office, or "".
 func (rec Records) Setting(name string) (value string) {
-	rec.each("settings", func(r row) {
-		if r.text("setting") == name {
-			value = r.text("value")
+	rec.each(record.Settings.Kind, func(r *portfolio.Row) {
+		if record.Settings.Setting.Of(r) == name {
+			value = record.Settings.Value.Of(r)
 		}
 	})
 	return value
@@ -114,38 +84,38 @@ func (rec Records) office() (*portfolio.Office, error) {
 	if o.Periods, err = rec.Periods(); err != nil {
 		return nil, err
 	}
-	rec.each("due_days", func(r row) {
-		if r.said("days").Said == portfolio.Value {
-			o.Due[r.text("statement")] = int(r.int("days"))
+	rec.each(record.DueDays.Kind, func(r *portfolio.Row) {
+		if record.DueDays.Days.Said(r) {
+			o.Due[record.DueDays.Statement.Of(r)] = int(record.DueDays.Days.Of(r))
 		}
 	})
 	o.Rates = money.NewRates(o.Reporting)
 	var bad error
-	rec.each("rates", func(r row) {
-		rate, err := money.ParseRate(r.text("rate"))
+	rec.each(record.Rates.Kind, func(r *portfolio.Row) {
+		rate, err := money.ParseRate(record.Rates.Rate.Of(r))
 		if err != nil {
 			bad = err
 			return
 		}
 		set := money.PeriodRates
-		if r.or("set") == "plan" {
+		if record.Rates.Set.Or(r) == "plan" {
 			set = money.PlanRates
 		}
-		o.Rates.Put(money.Currency(r.text("currency")), set, int(r.int("period")), rate)
+		o.Rates.Put(money.Currency(record.Rates.Currency.Of(r)), set, int(int64(record.Rates.Period.Of(r))), rate)
 	})
-	rec.each("cost_codes", func(r row) {
-		o.Codes[r.ID] = portfolio.CostCode{Code: r.text("cost_code"), Name: r.text("name"), Parent: r.int("parent"), Reserve: r.or("reserve")}
+	rec.each(record.CostCodes.Kind, func(r *portfolio.Row) {
+		o.Codes[r.ID] = portfolio.CostCode{Code: record.CostCodes.CostCode.Of(r), Name: record.CostCodes.NameCol.Of(r), Parent: record.CostCodes.Parent.ID(r), Reserve: record.CostCodes.Reserve.Or(r)}
 	})
-	rec.each("cost_centres", func(r row) {
-		o.Centres[r.text("cost_centre")] = portfolio.Centre{Name: r.text("name"), Parent: r.text("parent")}
+	rec.each(record.CostCentres.Kind, func(r *portfolio.Row) {
+		o.Centres[record.CostCentres.CostCentre.Of(r)] = portfolio.Centre{Name: record.CostCentres.NameCol.Of(r), Parent: record.CostCentres.Parent.Code(r)}
 	})
-	rec.each("programmes", func(r row) {
-		o.Groups = append(o.Groups, portfolio.Programme{ID: r.ID, Code: r.text("programme"), Name: r.text("name"), Parent: r.text("parent"), Owner: r.text("owner")})
+	rec.each(record.Programmes.Kind, func(r *portfolio.Row) {
+		o.Groups = append(o.Groups, portfolio.Programme{ID: r.ID, Code: record.Programmes.Programme.Of(r), Name: record.Programmes.NameCol.Of(r), Parent: record.Programmes.Parent.Code(r), Owner: record.Programmes.Owner.Of(r)})
 	})
 	o.CodeLevels = make(map[string]int)
-	rec.each("settings", func(r row) {
-		if role, ok := strings.CutPrefix(r.text("setting"), "code_level_"); ok {
-			if n, err := strconv.Atoi(r.text("value")); err == nil {
+	rec.each(record.Settings.Kind, func(r *portfolio.Row) {
+		if role, ok := strings.CutPrefix(record.Settings.Setting.Of(r), "code_level_"); ok {
+			if n, err := strconv.Atoi(record.Settings.Value.Of(r)); err == nil {
 				o.CodeLevels[role] = n
 			}
 		}
@@ -160,8 +130,8 @@ func (rec Records) office() (*portfolio.Office, error) {
 // *calendar.BoundError.
 func (rec Records) Periods() (*calendar.Periods, error) {
 	var list []calendar.Bound
-	rec.each("boundaries", func(r row) {
-		if b := (calendar.Bound{Code: r.text("period"), Name: r.text("name"), First: r.date("first"), Last: r.date("last")}); b.First != 0 || b.Last != 0 {
+	rec.each(record.Boundaries.Kind, func(r *portfolio.Row) {
+		if b := (calendar.Bound{Code: record.Boundaries.Period.Of(r), Name: record.Boundaries.NameCol.Of(r), First: record.Boundaries.First.Of(r), Last: record.Boundaries.Last.Of(r)}); b.First != 0 || b.Last != 0 {
 			list = append(list, b)
 		}
 	})
@@ -184,19 +154,19 @@ func (rec Records) calendars(o *portfolio.Office) {
 		holidays []calendar.Date
 	}
 	all := make(map[string]*days)
-	rec.each("calendars", func(r row) {
-		code := r.text("calendar")
+	rec.each(record.Calendars.Kind, func(r *portfolio.Row) {
+		code := record.Calendars.Calendar.Of(r)
 		d := all[code]
 		if d == nil {
 			d = &days{}
 			all[code] = d
 		}
-		if r.or("state") == "off" {
+		if record.Calendars.State.Or(r) == "off" {
 			return
 		}
-		if wd, ok := calendar.ParseWeekday(r.text("day")); ok && r.text("kind") == "week" {
+		if wd, ok := calendar.ParseWeekday(record.Calendars.Day.Of(r)); ok && record.Calendars.KindCol.Of(r) == "week" {
 			d.week[wd], d.hasWeek = true, true
-		} else if day, err := calendar.ParseDate(r.text("day")); err == nil {
+		} else if day, err := calendar.ParseDate(record.Calendars.Day.Of(r)); err == nil {
 			d.holidays = append(d.holidays, day)
 		}
 	})
@@ -211,11 +181,11 @@ func (rec Records) calendars(o *portfolio.Office) {
 // fill decodes the parts of one project into it. Bodies missing from the map
 // are left pending where the kind allows it.
 func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) error {
-	rows := func(k portfolio.PartKind, b []byte, f func(row)) error {
-		t := k.Table()
+	rows := func(k portfolio.PartKind, b []byte, f func(*portfolio.Row)) error {
+		t := record.OfPart(k)
 		list, err := format.DecodeRows(b, len(t.Columns))
 		for i := range list {
-			f(row{t, &list[i]})
+			f(&list[i])
 		}
 		return err
 	}
@@ -231,41 +201,41 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 		var err error
 		switch s.Kind {
 		case portfolio.ActivityPart:
-			err = rows(s.Kind, body, func(r row) { at[r.ID] = len(p.Activities); p.Activities = append(p.Activities, activity(r)) })
+			err = rows(s.Kind, body, func(r *portfolio.Row) { at[r.ID] = len(p.Activities); p.Activities = append(p.Activities, activity(r)) })
 			nest(p, at)
 		case portfolio.BaselinePart:
 			baselineOf(p, int(s.Version)).Rows, err = baselineRows(body, index)
 		case portfolio.ProgressPart:
 			pr := portfolio.Progress{Period: calendar.Period(s.Version)}
-			err = rows(s.Kind, body, func(r row) {
-				if i := index(r.int("activity")); i >= 0 {
-					pr.Rows = append(pr.Rows, portfolio.ProgressRow{Activity: i, Percent: r.mark("percent"), Start: r.mark("start"), Finish: r.mark("finish"), Began: r.mark("actual_start"), Done: r.mark("actual_finish"), Units: r.mark("units_done"), Note: r.text("note"), Source: r.Source})
+			err = rows(s.Kind, body, func(r *portfolio.Row) {
+				if i := index(record.Progress.Activity.ID(r)); i >= 0 {
+					pr.Rows = append(pr.Rows, portfolio.ProgressRow{Activity: i, Percent: record.Progress.Percent.Mark(r), Start: record.Progress.Start.Mark(r), Finish: record.Progress.Finish.Mark(r), Began: record.Progress.ActualStart.Mark(r), Done: record.Progress.ActualFinish.Mark(r), Units: record.Progress.UnitsDone.Mark(r), Note: record.Progress.Note.Of(r), Source: r.Source})
 				}
 			})
 			p.Progress = append(p.Progress, pr)
 		case portfolio.RiskPart:
-			err = rows(s.Kind, body, func(r row) {
-				p.Risks = append(p.Risks, portfolio.RiskStatement{Period: calendar.Period(s.Version), Risk: r.text("risk"), Kind: r.said("kind"), Title: r.said("title"), Likelihood: r.said("likelihood"), Impact: r.said("impact"), Owner: r.said("owner"), Due: r.said("due"), State: r.said("state"), Response: r.said("response"), Source: r.Source})
+			err = rows(s.Kind, body, func(r *portfolio.Row) {
+				p.Risks = append(p.Risks, portfolio.RiskStatement{Period: calendar.Period(s.Version), Risk: record.Risks.Risk.Of(r), Kind: *record.Risks.KindCol.In(r), Title: *record.Risks.Title.In(r), Likelihood: *record.Risks.Likelihood.In(r), Impact: *record.Risks.Impact.In(r), Owner: *record.Risks.Owner.In(r), Due: *record.Risks.Due.In(r), State: *record.Risks.State.In(r), Response: *record.Risks.Response.In(r), Source: r.Source})
 			})
 		case portfolio.NarrativePart:
-			err = rows(s.Kind, body, func(r row) {
-				p.Narratives = append(p.Narratives, portfolio.Narrative{Period: calendar.Period(s.Version), Section: r.text("section"), Text: r.text("text"), Stated: r.text("stated_standing"), Source: r.Source})
+			err = rows(s.Kind, body, func(r *portfolio.Row) {
+				p.Narratives = append(p.Narratives, portfolio.Narrative{Period: calendar.Period(s.Version), Section: record.Narratives.Section.Of(r), Text: record.Narratives.Text.Of(r), Stated: record.Narratives.StatedStanding.Of(r), Source: r.Source})
 			})
 		case portfolio.StepPart:
-			err = rows(s.Kind, body, func(r row) {
-				p.Steps = append(p.Steps, portfolio.Step{Activity: index(r.int("activity")), Code: r.text("step"), Weight: r.int("weight"), Done: r.date("done"), Source: r.Source})
+			err = rows(s.Kind, body, func(r *portfolio.Row) {
+				p.Steps = append(p.Steps, portfolio.Step{Activity: index(record.Steps.Activity.ID(r)), Code: record.Steps.Step.Of(r), Weight: record.Steps.Weight.Of(r), Done: record.Steps.Done.Of(r), Source: r.Source})
 			})
 		case portfolio.ItemPart:
-			err = rows(s.Kind, body, func(r row) {
-				p.Items = append(p.Items, portfolio.Item{Activity: index(r.int("activity")), Code: r.text("item"), Size: r.int("size"), Dropped: r.text("state") == "dropped", Created: r.date("created"), Accepted: r.date("accepted"), Source: r.Source})
+			err = rows(s.Kind, body, func(r *portfolio.Row) {
+				p.Items = append(p.Items, portfolio.Item{Activity: index(record.Items.Activity.ID(r)), Code: record.Items.Item.Of(r), Size: record.Items.Size.Of(r), Dropped: record.Items.State.Of(r) == "dropped", Created: record.Items.Created.Of(r), Accepted: record.Items.Accepted.Of(r), Source: r.Source})
 			})
 		case portfolio.LinkPart:
-			err = rows(s.Kind, body, func(r row) {
-				from, to := r.said("from"), r.said("to")
+			err = rows(s.Kind, body, func(r *portfolio.Row) {
+				from, to := *record.Links.From.In(r), *record.Links.To.In(r)
 				i, j := link(from, p.Code, index), link(to, p.Code, index)
 				switch {
 				case i >= 0 && j >= 0:
-					p.Links = append(p.Links, portfolio.Link{From: i, To: j, Type: r.or("type"), Lag: int(r.int("lag")), Source: r.Source})
+					p.Links = append(p.Links, portfolio.Link{From: i, To: j, Type: record.Links.Type.Or(r), Lag: int(record.Links.Lag.Of(r)), Source: r.Source})
 				case i >= 0:
 					p.Across = append(p.Across, across(r, i, to, false))
 				case j >= 0:
@@ -286,19 +256,19 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 	return nil
 }
 
-func across(r row, here int, end portfolio.Field, into bool) portfolio.Across {
+func across(r *portfolio.Row, here int, end portfolio.Field, into bool) portfolio.Across {
 	other, code, _ := strings.Cut(end.Text, "/")
-	return portfolio.Across{Here: here, Other: other, Code: code, Activity: end.Int, Into: into, Type: r.or("type"), Lag: int(r.int("lag")), Source: r.Source}
+	return portfolio.Across{Here: here, Other: other, Code: code, Activity: end.Int, Into: into, Type: record.Links.Type.Or(r), Lag: int(record.Links.Lag.Of(r)), Source: r.Source}
 }
 
 // baselineRows decodes what a baseline says of activities.
 func baselineRows(body []byte, index func(int64) int) (out []portfolio.BaselineRow, err error) {
-	t := portfolio.BaselineRows
+	t := record.ActivityBaselines.Kind
 	list, err := format.DecodeRows(body, len(t.Columns))
 	for i := range list {
-		r := row{t, &list[i]}
-		if k := index(r.int("activity")); k >= 0 {
-			out = append(out, portfolio.BaselineRow{Activity: k, HasBudget: r.said("budget").Said == portfolio.Value, Budget: r.int("budget"), Start: r.date("baseline_start"), Finish: r.date("baseline_finish"), Source: r.Source})
+		r := &list[i]
+		if k := index(record.ActivityBaselines.Activity.ID(r)); k >= 0 {
+			out = append(out, portfolio.BaselineRow{Activity: k, HasBudget: record.ActivityBaselines.Budget.Said(r), Budget: record.ActivityBaselines.Budget.Of(r), Start: record.ActivityBaselines.BaselineStart.Of(r), Finish: record.ActivityBaselines.BaselineFinish.Of(r), Source: r.Source})
 		}
 	}
 	return out, err
@@ -312,10 +282,10 @@ func link(f portfolio.Field, project string, index func(int64) int) int {
 	return index(f.Int)
 }
 
-func activity(r row) portfolio.Activity {
+func activity(r *portfolio.Row) portfolio.Activity {
 	return portfolio.Activity{
-		ID: r.ID, Code: r.text("activity"), Name: r.text("name"), Parent: int(r.int("parent")), Kind: portfolio.Kind(r.or("kind")), Level: r.or("level"), Rule: r.or("rule"),
-		Start: r.date("start"), Finish: r.date("finish"), Units: r.int("units"), Owner: r.text("owner"), Source: r.Source,
+		ID: r.ID, Code: record.Activities.Activity.Of(r), Name: record.Activities.NameCol.Of(r), Parent: int(record.Activities.Parent.ID(r)), Kind: portfolio.Kind(record.Activities.KindCol.Or(r)), Level: record.Activities.Level.Or(r), Rule: record.Activities.Rule.Or(r),
+		Start: record.Activities.Start.Of(r), Finish: record.Activities.Finish.Of(r), Units: record.Activities.Units.Of(r), Owner: record.Activities.Owner.Of(r), Source: r.Source,
 	}
 }
 
@@ -386,9 +356,9 @@ func sortProjects(m map[int64]*portfolio.Project) []*portfolio.Project {
 // inState gives the periods that are in a state: closed, or in checking.
 func (rec Records) inState(state string) map[calendar.Period]bool {
 	out := make(map[calendar.Period]bool)
-	rec.each("periods", func(r row) {
-		if r.text("state") == state {
-			out[calendar.Period(r.int("period"))] = true
+	rec.each(record.Periods.Kind, func(r *portfolio.Row) {
+		if record.Periods.State.Of(r) == state {
+			out[record.Periods.Period.Of(r)] = true
 		}
 	})
 	return out

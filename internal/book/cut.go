@@ -10,6 +10,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 	"turret/internal/store/format"
 )
@@ -31,8 +32,8 @@ func (s *Snapshot) Inputs(ctx context.Context) (inputs []byte, hash [32]byte, er
 	var w frost
 	sum := sha256.New()
 	w.u(inputsFormat)
-	for _, t := range portfolio.Tables {
-		if t.Keep != portfolio.Records || t.Name == "periods" {
+	for _, t := range record.Kinds() {
+		if t.Keep != record.Records || t.Name == "periods" {
 			continue
 		}
 		body := format.EncodeRows(s.Records[t.Name])
@@ -74,7 +75,7 @@ func thaw(st *store.Store, inputs []byte) (*Snapshot, error) {
 	}
 	s := &Snapshot{store: st, Records: make(Records), memo: newMemo()}
 	for name := r.t(); name != "" && !r.bad; name = r.t() {
-		t := portfolio.TableNamed(name)
+		t := record.Named(name)
 		if t == nil {
 			return nil, fmt.Errorf("%w: it has a table %q", errCut, name)
 		}

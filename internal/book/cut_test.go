@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/rollup"
 	"turret/internal/core/standing"
+	"turret/internal/record"
 	"turret/internal/store"
 	"turret/internal/store/format"
 )
@@ -124,7 +125,7 @@ func TestRefreshIsReload(t *testing.T) {
 	st, err := store.Open(ctx, filepath.Join(t.TempDir(), "a.db"), true)
 	require.NoError(t, err)
 	defer st.Close()
-	project := portfolio.TableNamed("projects")
+	project := record.Named("projects")
 	row := portfolio.Row{ID: 1, Fields: make([]portfolio.Field, len(project.Columns))}
 	row.Fields[0] = portfolio.Field{Said: portfolio.Value, Text: "K"}
 	lines := func(n int64) []byte {
@@ -157,7 +158,7 @@ func TestRefreshIsReload(t *testing.T) {
 		require.Equal(t, read(fresh), read(b))
 	}
 	record := func(table string, cells ...any) store.RecordChange {
-		rt := portfolio.TableNamed(table)
+		rt := record.Named(table)
 		r := portfolio.Row{ID: 1, Fields: make([]portfolio.Field, len(rt.Columns))}
 		for i := 0; i < len(cells); i += 2 {
 			f := portfolio.Field{Said: portfolio.Value}

@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store/format"
 )
 
@@ -38,8 +39,8 @@ func (d *Differs) Row() string {
 // projects that want asks for, and of what belongs to none where all is true.
 func Differ(ctx context.Context, a, b *Snapshot, want func(code string) bool, all bool) ([]Differs, error) {
 	var out []Differs
-	for _, t := range portfolio.Tables {
-		if t.Keep == portfolio.Records && t.Name != "periods" {
+	for _, t := range record.Kinds() {
+		if t.Keep == record.Records && t.Name != "periods" {
 			out = append(out, a.records(b, t, want, all)...)
 		}
 	}
@@ -107,7 +108,7 @@ func codeOf(a, b *Snapshot, id int64) string {
 }
 
 // records compares the records of one table by id.
-func (s *Snapshot) records(b *Snapshot, t *portfolio.Table, want func(string) bool, all bool) []Differs {
+func (s *Snapshot) records(b *Snapshot, t *record.Kind, want func(string) bool, all bool) []Differs {
 	was, is := make(map[int64]*portfolio.Row), make(map[int64]*portfolio.Row)
 	for i := range s.Records[t.Name] {
 		was[s.Records[t.Name][i].ID] = &s.Records[t.Name][i]
@@ -146,7 +147,7 @@ func (s *Snapshot) records(b *Snapshot, t *portfolio.Table, want func(string) bo
 
 // rowDiffers compares two rows field by field; either may be nil. Minor units
 // are of the currency.
-func rowDiffers(s *Snapshot, t *portfolio.Table, x, y *portfolio.Row, skip string, cur money.Currency) []Differs {
+func rowDiffers(s *Snapshot, t *record.Kind, x, y *portfolio.Row, skip string, cur money.Currency) []Differs {
 	some := y
 	if some == nil {
 		some = x
@@ -187,7 +188,7 @@ func rowDiffers(s *Snapshot, t *portfolio.Table, x, y *portfolio.Row, skip strin
 }
 
 // written writes a field for people: periods and dates by their codes.
-func (s *Snapshot) written(c *portfolio.Column, f *portfolio.Field, cur money.Currency) string {
+func (s *Snapshot) written(c *record.Column, f *portfolio.Field, cur money.Currency) string {
 	switch {
 	case f.Said == portfolio.None:
 		return "-"
@@ -195,15 +196,15 @@ func (s *Snapshot) written(c *portfolio.Column, f *portfolio.Field, cur money.Cu
 		return ""
 	}
 	switch c.Type {
-	case portfolio.Date:
+	case record.Date:
 		return calendar.Date(f.Int).String()
-	case portfolio.Period:
+	case record.Period:
 		return s.Office.Periods.Code(calendar.Period(f.Int))
-	case portfolio.Whole:
+	case record.Whole:
 		return fmt.Sprint(f.Int)
-	case portfolio.Decimal:
+	case record.Decimal:
 		return strings.TrimRight(strings.TrimRight(money.FormatScaled(f.Int, portfolio.QuantityScale), "0"), ".")
-	case portfolio.Money:
+	case record.Money:
 		if f.Text != "" || cur == "" {
 			return f.Text
 		}
@@ -217,7 +218,7 @@ func partDiffers(s *Snapshot, part portfolio.Part, a, b []byte) ([]Differs, erro
 	if part.Kind.Lines() {
 		return lineDiffers(s, part, a, b)
 	}
-	t := part.Kind.Table()
+	t := record.OfPart(part.Kind)
 	var cur money.Currency
 	if p := s.byID()[part.Project]; p != nil {
 		cur = p.Currency

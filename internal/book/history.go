@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -53,7 +54,7 @@ func (s *Snapshot) PartDiffers(ctx context.Context, list []store.PartHistory, ea
 // that was made, every field as it was then. later gives what later batches
 // changed of a record, the last first.
 func (s *Snapshot) ChangeDiffers(c store.Change, later func() ([]store.Change, error)) ([]Differs, error) {
-	t := portfolio.TableNamed(c.Table)
+	t := record.Named(c.Table)
 	row := s.record(c.Table, c.Record)
 	d := Differs{Table: c.Table, Key: fmt.Sprintf("record %d, gone", c.Record), Column: c.Field}
 	if row != nil {
@@ -120,7 +121,7 @@ func (s *Snapshot) record(table string, id int64) *portfolio.Row {
 }
 
 // key names a record by its key, and the project that it is of.
-func (s *Snapshot) key(t *portfolio.Table, row *portfolio.Row) (key, project string) {
+func (s *Snapshot) key(t *record.Kind, row *portfolio.Row) (key, project string) {
 	var words []string
 	for i := range t.Columns {
 		c := &t.Columns[i]
@@ -136,17 +137,17 @@ func (s *Snapshot) key(t *portfolio.Table, row *portfolio.Row) (key, project str
 }
 
 // read reads a field as changes keep it.
-func (s *Snapshot) read(c *portfolio.Column, raw *string) portfolio.Field {
+func (s *Snapshot) read(c *record.Column, raw *string) portfolio.Field {
 	if raw == nil {
 		return portfolio.Field{}
 	}
 	f := portfolio.Field{Said: portfolio.Value, Text: *raw}
 	switch c.Type {
-	case portfolio.Date, portfolio.Period, portfolio.Whole, portfolio.Decimal:
+	case record.Date, record.Period, record.Whole, record.Decimal:
 		f.Int, _ = strconv.ParseInt(*raw, 10, 64) // the store writes whole numbers
-	case portfolio.ProjectRef, portfolio.ProgrammeRef, portfolio.CostCodeRef, portfolio.CentreRef:
+	case record.ProjectRef, record.ProgrammeRef, record.CostCodeRef, record.CentreRef:
 		f.Int, _ = strconv.ParseInt(*raw, 10, 64)
-		table := map[portfolio.Type]string{portfolio.ProjectRef: "projects", portfolio.ProgrammeRef: "programmes", portfolio.CostCodeRef: "cost_codes", portfolio.CentreRef: "cost_centres"}[c.Type]
+		table := map[record.Type]string{record.ProjectRef: "projects", record.ProgrammeRef: "programmes", record.CostCodeRef: "cost_codes", record.CentreRef: "cost_centres"}[c.Type]
 		f.Text = "record " + *raw
 		if r := s.record(table, f.Int); r != nil {
 			f.Text = r.Fields[0].Text

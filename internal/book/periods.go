@@ -6,6 +6,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store/format"
 )
 
@@ -49,13 +50,13 @@ func (s *Snapshot) lastNamed(ctx context.Context) (last calendar.Period, table s
 			last, table = p, by
 		}
 	}
-	for _, t := range portfolio.Tables {
-		if t.Keep != portfolio.Records {
+	for _, t := range record.Kinds() {
+		if t.Keep != record.Records {
 			continue
 		}
 		for i := range t.Columns {
 			for j := range s.Records[t.Name] {
-				if f := &s.Records[t.Name][j].Fields[i]; t.Columns[i].Type == portfolio.Period && f.Said == portfolio.Value {
+				if f := &s.Records[t.Name][j].Fields[i]; t.Columns[i].Type == record.Period && f.Said == portfolio.Value {
 					see(calendar.Period(f.Int), t.Name)
 				}
 			}

@@ -3,34 +3,34 @@ package book
 import (
 	"slices"
 
-	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // projects builds every project's master data, by id.
 func (rec Records) projects(o *portfolio.Office) map[int64]*portfolio.Project {
 	out := make(map[int64]*portfolio.Project)
-	rec.each("projects", func(r row) {
+	rec.each(record.Projects.Kind, func(r *portfolio.Row) {
 		p := &portfolio.Project{
-			ID: r.ID, Code: r.text("project"), Name: r.text("name"), Programme: r.text("programme"), Lead: r.text("lead"), Sponsor: r.text("sponsor"),
-			Stage: r.text("stage"), State: portfolio.State(r.or("state")), Since: r.date("state_since"), Currency: money.Currency(r.text("currency")),
-			Start: r.date("start"), Finish: r.date("finish"), Calendar: r.text("calendar"), EarnedOff: r.or("earned_value") == "off",
-			Method: r.text("outlook_method"), TooEarly: -1, Sources: []portfolio.Source{r.Source},
+			ID: r.ID, Code: record.Projects.Project.Of(r), Name: record.Projects.NameCol.Of(r), Programme: record.Projects.Programme.Code(r), Lead: record.Projects.Lead.Of(r), Sponsor: record.Projects.Sponsor.Of(r),
+			Stage: record.Projects.Stage.Of(r), State: portfolio.State(record.Projects.State.Or(r)), Since: record.Projects.StateSince.Of(r), Currency: money.Currency(record.Projects.Currency.Of(r)),
+			Start: record.Projects.Start.Of(r), Finish: record.Projects.Finish.Of(r), Calendar: record.Projects.Calendar.Of(r), EarnedOff: record.Projects.EarnedValue.Or(r) == "off",
+			Method: record.Projects.OutlookMethod.Of(r), TooEarly: -1, Sources: []portfolio.Source{r.Source},
 		}
 		if p.Currency == "" {
 			p.Currency = o.Reporting
 		}
-		if f := r.said("too_early"); f.Said == portfolio.Value {
+		if f := *record.Projects.TooEarly.In(r); f.Said == portfolio.Value {
 			p.TooEarly = f.Int
 		}
 		out[p.ID] = p
 	})
-	rec.each("baselines", func(r row) {
-		if p := out[r.int("project")]; p != nil {
+	rec.each(record.Baselines.Kind, func(r *portfolio.Row) {
+		if p := out[record.Baselines.Project.ID(r)]; p != nil {
 			p.Baselines = append(p.Baselines, portfolio.Baseline{
-				Number: int(r.int("baseline")), State: portfolio.Approval(r.or("state")), Approved: r.date("approved"), Reason: r.text("reason"), Approver: r.text("approver"),
-				Proposed: r.date("proposed"), Proposer: r.text("proposer"), Remark: r.text("remark"),
+				Number: int(record.Baselines.Baseline.Of(r)), State: portfolio.Approval(record.Baselines.State.Or(r)), Approved: record.Baselines.Approved.Of(r), Reason: record.Baselines.Reason.Of(r), Approver: record.Baselines.Approver.Of(r),
+				Proposed: record.Baselines.Proposed.Of(r), Proposer: record.Baselines.Proposer.Of(r), Remark: record.Baselines.Remark.Of(r),
 			})
 		}
 	})
@@ -41,40 +41,40 @@ func (rec Records) projects(o *portfolio.Office) map[int64]*portfolio.Project {
 
 // shares fills in how the money of projects is shared out to cost centres.
 func (rec Records) shares(out map[int64]*portfolio.Project) {
-	rec.each("shares", func(r row) {
-		p := out[r.int("project")]
+	rec.each(record.Shares.Kind, func(r *portfolio.Row) {
+		p := out[record.Shares.Project.ID(r)]
 		if p == nil {
 			return
 		}
-		code, from := r.int("cost_code"), calendar.Period(r.int("from"))
+		code, from := record.Shares.CostCode.ID(r), record.Shares.From.Of(r)
 		i := slices.IndexFunc(p.Shares, func(s portfolio.Sharing) bool { return s.CodeID == code && s.From == from })
 		if i < 0 {
 			i = len(p.Shares)
 			p.Shares = append(p.Shares, portfolio.Sharing{CodeID: code, From: from})
 		}
 		s := &p.Shares[i]
-		s.Centres, s.Weights = append(s.Centres, r.text("cost_centre")), append(s.Weights, r.int("percent"))
+		s.Centres, s.Weights = append(s.Centres, record.Shares.CostCentre.Of(r)), append(s.Weights, record.Shares.Percent.Of(r))
 	})
 }
 
 // sayOf fills in what was said of projects: overrides, answers to findings, and
 // checks that are off.
 func (rec Records) sayOf(out map[int64]*portfolio.Project) {
-	rec.each("overrides", func(r row) {
-		if p := out[r.int("project")]; p != nil {
-			p.Overrides = append(p.Overrides, portfolio.Override{Dimension: r.text("dimension"), From: calendar.Period(r.int("from")), Until: calendar.Period(r.int("until")), Standing: r.text("standing"), Reason: r.text("reason")})
+	rec.each(record.Overrides.Kind, func(r *portfolio.Row) {
+		if p := out[record.Overrides.Project.ID(r)]; p != nil {
+			p.Overrides = append(p.Overrides, portfolio.Override{Dimension: record.Overrides.Dimension.Of(r), From: record.Overrides.From.Of(r), Until: record.Overrides.Until.Of(r), Standing: record.Overrides.Standing.Of(r), Reason: record.Overrides.Reason.Of(r)})
 		}
 	})
-	rec.each("checks_off", func(r row) {
-		if p := out[r.int("project")]; p != nil {
-			p.Unchecked = append(p.Unchecked, portfolio.Unchecked{Check: r.text("check"), From: calendar.Period(r.int("from")), Until: calendar.Period(r.int("until")), Reason: r.text("reason")})
+	rec.each(record.ChecksOff.Kind, func(r *portfolio.Row) {
+		if p := out[record.ChecksOff.Project.ID(r)]; p != nil {
+			p.Unchecked = append(p.Unchecked, portfolio.Unchecked{Check: record.ChecksOff.CheckCol.Of(r), From: record.ChecksOff.From.Of(r), Until: record.ChecksOff.Until.Of(r), Reason: record.ChecksOff.Reason.Of(r)})
 		}
 	})
-	rec.each("answers", func(r row) {
-		if p := out[r.int("project")]; p != nil {
+	rec.each(record.Answers.Kind, func(r *portfolio.Row) {
+		if p := out[record.Answers.Project.ID(r)]; p != nil {
 			p.Answers = append(p.Answers, portfolio.Answer{
-				Check: r.text("check"), Record: r.text("record"), From: calendar.Period(r.int("from")), Until: calendar.Period(r.int("until")),
-				Accepted: r.text("answer") == "accepted", Withdrawn: r.text("answer") == "withdrawn", Reason: r.text("reason"), Values: r.text("resting_on"), By: r.text("by"),
+				Check: record.Answers.CheckCol.Of(r), Record: record.Answers.Record.Of(r), From: record.Answers.From.Of(r), Until: record.Answers.Until.Of(r),
+				Accepted: record.Answers.Answer.Of(r) == "accepted", Withdrawn: record.Answers.Answer.Of(r) == "withdrawn", Reason: record.Answers.Reason.Of(r), Values: record.Answers.RestingOn.Of(r), By: record.Answers.By.Of(r),
 			})
 		}
 	})

@@ -8,6 +8,7 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -59,7 +60,7 @@ func (s *Snapshot) Apart(changes []store.RecordChange) []store.RecordChange {
 	return out
 }
 
-func sameKey(t *portfolio.Table, a, b *portfolio.Row) bool {
+func sameKey(t *record.Kind, a, b *portfolio.Row) bool {
 	for i := range t.Columns {
 		if t.Columns[i].Key && (a.Fields[i].Int != b.Fields[i].Int || a.Fields[i].Text != b.Fields[i].Text) {
 			return false

@@ -4,18 +4,23 @@ import (
 	"slices"
 
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
-// Tables of records that change how projects are judged, or what was said about
-// some of them, and nothing of what they are.
-var (
-	judging = []string{"rules", "dimensions", "policies", "checks"}
-	said    = []string{"overrides", "answers", "checks_off"}
-)
+// touches gives the most that changes of some tables touch.
+func touches(tables []string) record.Touch {
+	most := record.Names
+	for _, t := range tables {
+		if k := record.Named(t); k != nil {
+			most = min(most, k.Touches)
+		}
+	}
+	return most
+}
 
-// light tells whether a table's records can change without loading anew.
-func light(table string) bool {
-	return slices.Contains(judging, table) || slices.Contains(said, table) || table == "periods"
+// touching tells whether one of some tables touches just that.
+func touching(tables []string, what record.Touch) bool {
+	return slices.ContainsFunc(tables, func(t string) bool { return touches([]string{t}) == what })
 }
 
 // filled tells whether the parts of the projects are decoded.
@@ -25,16 +30,22 @@ func (s *Snapshot) filled() bool {
 	return s.parts.done
 }
 
-// say takes what light tables say now: rules, and, of the projects that it is
-// about, what was said. Those get a value of their own.
+// say takes what tables that touch no figure say now: rules, and, of the projects
+// that it is about, what was said. Those get a value of their own.
 func (s *Snapshot) say(tables []string, projects map[int64]*portfolio.Project) error {
-	if slices.ContainsFunc(tables, func(t string) bool { return slices.Contains(judging, t) }) {
+	if touching(tables, record.Workings) {
+		var err error
+		if s.Office, err = s.Records.office(); err != nil {
+			return err
+		}
+	}
+	if touching(tables, record.Judgement) {
 		var err error
 		if s.Rules, err = s.Records.rules(); err != nil {
 			return err
 		}
 	}
-	if !slices.ContainsFunc(tables, func(t string) bool { return slices.Contains(said, t) }) {
+	if !touching(tables, record.Sayings) {
 		return nil
 	}
 	byID := make(map[int64]*portfolio.Project, len(projects))

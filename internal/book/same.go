@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 	"turret/internal/store/format"
 )
@@ -64,7 +65,7 @@ func sameBodies(k portfolio.PartKind, a, b []byte, after calendar.Period) (bool,
 		y, err := amounts(b, after)
 		return maps.Equal(x, y), err
 	}
-	n := len(k.Table().Columns)
+	n := len(record.OfPart(k).Columns)
 	x, err := format.DecodeRows(a, n)
 	if err != nil {
 		return false, err

@@ -14,6 +14,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 	"turret/internal/store/format"
 )
@@ -129,8 +130,8 @@ func load(ctx context.Context, st *store.Store, cuts *thawed) (*Snapshot, error)
 	if s.Revision, err = st.Revision(ctx); err != nil {
 		return nil, err
 	}
-	for _, t := range portfolio.Tables {
-		if t.Keep == portfolio.Records {
+	for _, t := range record.Kinds() {
+		if t.Keep == record.Records {
 			if s.Records[t.Name], err = st.Records(ctx, t); err != nil {
 				return nil, err
 			}

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 	"turret/internal/store/format"
 )
@@ -22,7 +23,7 @@ func TestSnapshotIsWholeBeforeItIsShared(t *testing.T) {
 	st, err := store.Open(ctx, path, true)
 	require.NoError(t, err)
 	defer st.Close()
-	table := portfolio.TableNamed("projects")
+	table := record.Named("projects")
 	batch := &store.Batch{}
 	const many = 40
 	for i := range int64(many) {

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -32,7 +33,7 @@ func (s *Snapshot) With(ctx context.Context, b *store.Batch) (*Snapshot, error) 
 		}
 		out.Records[name] = rows
 	}
-	if s.filled() && len(b.Parts) == 0 && !slices.ContainsFunc(tables, func(t string) bool { return !light(t) }) {
+	if s.filled() && len(b.Parts) == 0 && touches(tables) > record.Everything {
 		return out, out.follow(s, tables)
 	}
 	for name, rows := range out.Records { // codes are filled in below, in rows of our own

@@ -12,6 +12,7 @@ import (
 
 	"turret/internal/book"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -37,7 +38,7 @@ func setting(id int64, name, value string) portfolio.Row {
 func set(id int64, name, value string, takes time.Duration) Plan {
 	return func(_ context.Context, s *book.Snapshot) (*store.Batch, error) {
 		time.Sleep(takes)
-		c := store.RecordChange{Table: portfolio.TableNamed("settings"), After: setting(id, name, value)}
+		c := store.RecordChange{Table: record.Named("settings"), After: setting(id, name, value)}
 		for i := range s.Records["settings"] {
 			if r := &s.Records["settings"][i]; r.ID == id {
 				c.Before = r
@@ -120,7 +121,7 @@ func TestSame(t *testing.T) {
 // TestMerge goes through what can become of a field that two look at: was, is and
 // would, as letters; "" is nothing.
 func TestMerge(t *testing.T) {
-	table := portfolio.TableNamed("rules")
+	table := record.Named("rules")
 	watch := table.Index("watch")
 	field := func(s string) portfolio.Field {
 		if s == "" {
@@ -157,7 +158,7 @@ func TestMerge(t *testing.T) {
 	after = row("b")
 	after.Fields[0] = field("dates")
 	require.Nil(t, (&Seen{}).Merge(table, &is, &after), "keys are not looked at")
-	answers := portfolio.TableNamed("answers")
+	answers := record.Named("answers")
 	by := answers.Index("by")
 	was, now, then := portfolio.Row{Fields: make([]portfolio.Field, len(answers.Columns))}, portfolio.Row{Fields: make([]portfolio.Field, len(answers.Columns))}, portfolio.Row{Fields: make([]portfolio.Field, len(answers.Columns))}
 	now.Fields[by], then.Fields[by] = field("Ada"), field("Bea")
@@ -171,7 +172,7 @@ func TestSeenAt(t *testing.T) {
 		_, err := w.Write(ctx, By{Account: int64(i + 1), Name: v}, 1, set(1, "name", v, 0))
 		require.NoError(t, err)
 	}
-	table := portfolio.TableNamed("settings")
+	table := record.Named("settings")
 	rows, err := st.Records(ctx, table)
 	require.NoError(t, err)
 	for revision, want := range map[int64]string{0: "", 1: "a", 2: "b"} {

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -17,13 +18,13 @@ const Unseen int64 = -1
 // Clash is a field that someone else changed since the writer saw it, and that
 // the writer would set to something else.
 type Clash struct {
-	Column         *portfolio.Column
+	Column         *record.Column
 	Was, Is, Would portfolio.Field
 }
 
 // Conflict is the error of a record that someone else changed meanwhile.
 type Conflict struct {
-	Table   *portfolio.Table
+	Table   *record.Kind
 	Record  portfolio.Row // as it is
 	Clashes []Clash
 	By      By
@@ -45,7 +46,7 @@ type Seen struct {
 
 // SeenAt gives the records of a table that batches after a revision changed, each
 // as it was then, by id. The rows are the table's as they are.
-func SeenAt(ctx context.Context, st *store.Store, t *portfolio.Table, rows []portfolio.Row, revision int64) (map[int64]*Seen, error) {
+func SeenAt(ctx context.Context, st *store.Store, t *record.Kind, rows []portfolio.Row, revision int64) (map[int64]*Seen, error) {
 	list, err := st.ChangesSince(ctx, t.Name, revision)
 	if err != nil || len(list) == 0 {
 		return nil, err
@@ -74,7 +75,7 @@ func SeenAt(ctx context.Context, st *store.Store, t *portfolio.Table, rows []por
 }
 
 // back takes one change of a field back.
-func (x *Seen) back(t *portfolio.Table, c *store.LaterChange) error {
+func (x *Seen) back(t *record.Kind, c *store.LaterChange) error {
 	i := t.Index(c.Field)
 	switch {
 	case c.Field == store.Added:
@@ -98,7 +99,7 @@ func (x *Seen) back(t *portfolio.Table, c *store.LaterChange) error {
 // something else than they saw. What only others changed stays as it is, in after
 // too; what both changed, to different values, is a conflict. It gives nil where
 // there is none.
-func (x *Seen) Merge(t *portfolio.Table, now, after *portfolio.Row) *Conflict {
+func (x *Seen) Merge(t *record.Kind, now, after *portfolio.Row) *Conflict {
 	conflict := &Conflict{Table: t, Record: *now, By: x.by, At: x.at, Batch: x.batch}
 	told := false
 	for i := range t.Columns {

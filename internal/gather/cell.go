@@ -8,11 +8,12 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // parseCell reads one cell of the canonical form: empty says nothing, "-" says
 // that there is none. The reason is empty where it could be read.
-func parseCell(c *portfolio.Column, text string, f *portfolio.Field, o *Options) string {
+func parseCell(c *record.Column, text string, f *portfolio.Field, o *Options) string {
 	if text == "" {
 		return ""
 	}
@@ -24,42 +25,42 @@ func parseCell(c *portfolio.Column, text string, f *portfolio.Field, o *Options)
 	}
 	f.Said = portfolio.Value
 	switch c.Type {
-	case portfolio.Date:
+	case record.Date:
 		d, err := calendar.ParseDate(text)
 		if err != nil {
 			return err.Error()
 		}
 		f.Int = int64(d)
-	case portfolio.Period:
+	case record.Period:
 		p, err := o.Periods.Parse(text)
 		if err != nil {
 			return err.Error()
 		}
 		f.Int = int64(p)
-	case portfolio.Whole:
+	case record.Whole:
 		n, err := strconv.ParseInt(text, 10, 64)
 		if err != nil {
 			return fmt.Sprintf("%q is not a whole number", text)
 		}
 		return bounded(c, f, n, 1, text)
-	case portfolio.Decimal:
+	case record.Decimal:
 		n, err := money.ParseScaled(text, portfolio.QuantityScale)
 		if err != nil {
 			return fmt.Sprintf("%q is not a number with at most %d decimals that fits", text, portfolio.QuantityScale)
 		}
 		return bounded(c, f, n, portfolio.Quantity, text)
-	case portfolio.Money:
+	case record.Money:
 		if _, err := money.ParseScaled(text, 4); err != nil {
 			return err.Error()
 		}
 		f.Text = o.keep(text)
-	case portfolio.RateText:
+	case record.RateText:
 		r, err := money.ParseRate(text)
 		if err != nil {
 			return err.Error()
 		}
 		f.Text = r.String()
-	case portfolio.Choice:
+	case record.Choice:
 		for _, d := range c.Domain {
 			if strings.EqualFold(text, d) {
 				f.Text = d
@@ -67,15 +68,15 @@ func parseCell(c *portfolio.Column, text string, f *portfolio.Field, o *Options)
 			}
 		}
 		return fmt.Sprintf("%q is not one of: %s", text, strings.Join(c.Domain, ", "))
-	case portfolio.CurrencyCode:
+	case record.CurrencyCode:
 		cur, ok := money.ParseCurrency(text)
 		if !ok {
 			return fmt.Sprintf("%q is not a currency of ISO 4217, such as EUR", text)
 		}
 		f.Text = string(cur)
-	case portfolio.Day:
+	case record.Day:
 		return parseDay(text, f)
-	case portfolio.Code:
+	case record.Code:
 		f.Text = strings.Clone(text) // codes seldom repeat
 	default:
 		f.Text = o.keep(text)
@@ -96,7 +97,7 @@ func parseDay(text string, f *portfolio.Field) string {
 	return ""
 }
 
-func bounded(c *portfolio.Column, f *portfolio.Field, n, unit int64, text string) string {
+func bounded(c *record.Column, f *portfolio.Field, n, unit int64, text string) string {
 	if c.Max > c.Min && (n < c.Min || n > c.Max) {
 		return fmt.Sprintf("%s is not between %d and %d", text, c.Min/unit, c.Max/unit)
 	}

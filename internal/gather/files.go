@@ -15,7 +15,7 @@ import (
 	"slices"
 	"strings"
 
-	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // Limits guard against files that would take the machine down.
@@ -183,10 +183,10 @@ func Unpack(name string, body []byte, lim Limits) ([]File, []Refusal) {
 }
 
 // TableOf tells which table a file is by its name: costs.csv, costs-2026-11.csv.
-func TableOf(name string) *portfolio.Table {
+func TableOf(name string) *record.Kind {
 	stem := strings.ToLower(strings.TrimSuffix(path.Base(name), path.Ext(name)))
-	var best *portfolio.Table // the longest: checks_off is not checks
-	for _, t := range portfolio.Tables {
+	var best *record.Kind // the longest: checks_off is not checks
+	for _, t := range record.Kinds() {
 		if rest, ok := strings.CutPrefix(stem, t.Name); ok && (rest == "" || !('a' <= rest[0] && rest[0] <= 'z')) && (best == nil || len(t.Name) > len(best.Name)) {
 			best = t
 		}

@@ -5,7 +5,7 @@ import (
 	"path"
 	"strings"
 
-	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // strict are tables that are only read in their own form: they are Turret's
@@ -22,7 +22,7 @@ func (f *finder) find() bool {
 		if f.m.Head != 0 && r.n != f.m.Head {
 			continue
 		}
-		for _, t := range portfolio.Tables {
+		for _, t := range record.Kinds() {
 			if strict[t.Name] || f.m.Table != "" && f.m.Table != t.Name || f.o.Table != nil && f.m.Table == "" && f.o.Table != t {
 				continue
 			}
@@ -58,14 +58,14 @@ func (f *finder) find() bool {
 }
 
 // hint is the table that the names of file and sheet speak of.
-func (f *finder) hint() *portfolio.Table {
+func (f *finder) hint() *record.Kind {
 	if t := f.o.named(f.s); t != nil {
 		return t
 	}
 	for _, text := range [...]string{f.s.Name, strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File))} {
 		for w := range strings.FieldsSeq(strings.Map(apart, Normal(text))) {
 			if name := tableWords[w]; name != "" {
-				return portfolio.TableNamed(name)
+				return record.Named(name)
 			}
 		}
 	}
@@ -73,7 +73,7 @@ func (f *finder) hint() *portfolio.Table {
 }
 
 // score tells how well a row names the columns of a table.
-func (f *finder) score(at int, t *portfolio.Table, hinted bool) (score float64, why string) {
+func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why string) {
 	row := f.rows[at]
 	named := make(map[string]bool)
 	months, words, matched := 0, 0, 0
@@ -144,7 +144,7 @@ func (f *finder) score(at int, t *portfolio.Table, hinted bool) (score float64, 
 // calls gives the column of a table that a head names, and how surely. Days
 // under a head that no column of days has are finish dates: of "Forecast" the
 // forecast finish, of "Baseline" the baseline finish.
-func (f *finder) calls(at, i int, t *portfolio.Table, label string) (column string, weight int) {
+func (f *finder) calls(at, i int, t *record.Kind, label string) (column string, weight int) {
 	column, weight = called(t, label, f.o.Words)
 	j := t.Index(column)
 	fits := j >= 0 && !isNumeric(t.Columns[j].Type)
@@ -237,7 +237,7 @@ func (f *finder) known(at int, name string, may func(int) bool) (column int, sha
 }
 
 // unfolded is the column of a table that stands under the heads of months.
-func unfolded(t *portfolio.Table) string {
+func unfolded(t *record.Kind) string {
 	switch t.Name {
 	case "costs":
 		return "amount"

@@ -7,7 +7,7 @@ import (
 	"strings"
 
 	"turret/internal/core/calendar"
-	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 func periodOf(p int32) calendar.Period { return calendar.Period(p) }
@@ -142,7 +142,7 @@ func (f *finder) fixPeriod(around []string) {
 	switch {
 	case f.t.Name == "costs" && f.lacks("version"):
 		name = "version"
-	case f.t.Version == "period" && f.t.Keep == portfolio.Parts && f.lacks("period") && !f.hasMonths():
+	case f.t.Version == "period" && f.t.Keep == record.Parts && f.lacks("period") && !f.hasMonths():
 		name = "period"
 	}
 	if name == "" || f.o.Period != 0 {
@@ -215,7 +215,7 @@ func (f *finder) fixUnit(around []string) {
 	u := f.u
 	money := ""
 	for i := range f.t.Columns {
-		if f.t.Columns[i].Type == portfolio.Money {
+		if f.t.Columns[i].Type == record.Money {
 			money = f.t.Columns[i].Name
 		}
 	}
@@ -225,7 +225,7 @@ func (f *finder) fixUnit(around []string) {
 	where := ""
 	texts := around[2:]
 	for i, x := range u.Uses {
-		if x.As == AsMonth || f.t.Index(x.As) >= 0 && f.t.Columns[f.t.Index(x.As)].Type == portfolio.Money {
+		if x.As == AsMonth || f.t.Index(x.As) >= 0 && f.t.Columns[f.t.Index(x.As)].Type == record.Money {
 			_, unit := unitOf(u.Columns[i].Head)
 			texts = append([]string{unit}, texts...)
 		}

@@ -4,7 +4,7 @@ import (
 	"fmt"
 
 	"turret/internal/core/calendar"
-	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // seen is a cell that speaks for a form, and where it stands.
@@ -183,12 +183,12 @@ func formName(form string) string {
 }
 
 // isNumeric and isDay tell which columns have forms to be found.
-func isNumeric(t portfolio.Type) bool {
+func isNumeric(t record.Type) bool {
 	switch t {
-	case portfolio.Money, portfolio.Decimal, portfolio.Whole, portfolio.RateText:
+	case record.Money, record.Decimal, record.Whole, record.RateText:
 		return true
 	}
 	return false
 }
 
-func isDay(t portfolio.Type) bool { return t == portfolio.Date || t == portfolio.Day }
+func isDay(t record.Type) bool { return t == record.Date || t == record.Day }

@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 func options() *Options { return &Options{Limits: DefaultLimits, Periods: calendar.Months(4)} }
@@ -66,7 +67,7 @@ func TestPeriodFromOutside(t *testing.T) {
 	o.Period = 24322
 	rows, refused := read(t, "progress.csv", "project,activity,percent\nA,1,12.5\n", o)
 	require.Empty(t, refused)
-	i := portfolio.TableNamed("progress").Index("period")
+	i := record.Named("progress").Index("period")
 	require.Equal(t, int64(24322), rows[0].Fields[i].Int)
 	require.Equal(t, int64(12_500_000), rows[0].Fields[i+1].Int)
 }

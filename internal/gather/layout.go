@@ -5,7 +5,7 @@ import (
 	"slices"
 	"strings"
 
-	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // What a column of a file can be, beside a column of the table.
@@ -179,4 +179,4 @@ func (m Mapping) Empty() bool {
 }
 
 // table gives the layout's table.
-func (l *Layout) table() *portfolio.Table { return portfolio.TableNamed(l.Table) }
+func (l *Layout) table() *record.Kind { return record.Named(l.Table) }

@@ -6,20 +6,21 @@ import (
 
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // plain writes a cell in the canonical form, by the column's form; "" says
 // nothing.
-func (r *reader) plain(c *portfolio.Column, text string, kind CellKind, use *Use) (out, why string) {
+func (r *reader) plain(c *record.Column, text string, kind CellKind, use *Use) (out, why string) {
 	switch {
 	case isNumeric(c.Type):
 		return r.number(c, text, kind, use)
-	case c.Type == portfolio.Date, c.Type == portfolio.Day:
-		if c.Type == portfolio.Day && !strings.ContainsAny(text, "0123456789") {
+	case c.Type == record.Date, c.Type == record.Day:
+		if c.Type == record.Day && !strings.ContainsAny(text, "0123456789") {
 			return strings.ToLower(text)[:min(3, len(text))], ""
 		}
 		return r.date(text, kind, use)
-	case c.Type == portfolio.Period:
+	case c.Type == record.Period:
 		if kind == Words {
 			if p, _ := readMonth(text, "", r.o.Periods); p != 0 {
 				return r.o.Periods.Code(p), ""
@@ -31,7 +32,7 @@ func (r *reader) plain(c *portfolio.Column, text string, kind CellKind, use *Use
 		}
 		p, _ := readMonth(d, "", r.o.Periods)
 		return r.o.Periods.Code(p), ""
-	case c.Type == portfolio.VersionRef:
+	case c.Type == record.VersionRef:
 		if allDigits(text) && len(text) < 5 {
 			return text, ""
 		}
@@ -39,9 +40,9 @@ func (r *reader) plain(c *portfolio.Column, text string, kind CellKind, use *Use
 			return r.o.Periods.Code(p), ""
 		}
 		return text, ""
-	case c.Type == portfolio.Choice:
+	case c.Type == record.Choice:
 		return r.choice(c, text), ""
-	case c.Type == portfolio.CurrencyCode:
+	case c.Type == record.CurrencyCode:
 		if cur := signs[strings.ToLower(text)]; cur != "" {
 			return string(cur), ""
 		}
@@ -53,7 +54,7 @@ func (r *reader) plain(c *portfolio.Column, text string, kind CellKind, use *Use
 	return text, ""
 }
 
-func (r *reader) choice(c *portfolio.Column, text string) string {
+func (r *reader) choice(c *record.Column, text string) string {
 	n := Normal(text)
 	for _, d := range c.Domain {
 		if n == Normal(d) {
@@ -90,9 +91,9 @@ func (r *reader) date(text string, kind CellKind, use *Use) (out, why string) {
 	return "", fmt.Sprintf("%q is not a day that exists; write it like 2026-11-05", text)
 }
 
-func (r *reader) number(c *portfolio.Column, text string, kind CellKind, use *Use) (out, why string) {
+func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) (out, why string) {
 	if kind == Words && isDash(text) {
-		if c.Type == portfolio.Money && r.Dash == DashZero {
+		if c.Type == record.Money && r.Dash == DashZero {
 			return "0", ""
 		}
 		return "", ""
@@ -106,7 +107,7 @@ func (r *reader) number(c *portfolio.Column, text string, kind CellKind, use *Us
 	}
 	places := 0
 	switch {
-	case c.Type == portfolio.Money:
+	case c.Type == record.Money:
 		places = r.Places
 	case use.Share && kind == Number:
 		places = 2
@@ -115,9 +116,9 @@ func (r *reader) number(c *portfolio.Column, text string, kind CellKind, use *Us
 		plain = moved(plain, places)
 	}
 	switch c.Type {
-	case portfolio.Whole:
+	case record.Whole:
 		plain = wholeOf(plain)
-	case portfolio.Decimal:
+	case record.Decimal:
 		plain = atMost(plain, portfolio.QuantityScale)
 	}
 	return plain, ""

@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // Options say how files are read.
@@ -14,7 +15,7 @@ type Options struct {
 	Limits  Limits
 	Periods *calendar.Periods
 	Period  calendar.Period                // of rows that state none; zero: none
-	Table   *portfolio.Table               // what every file is, or nil
+	Table   *record.Kind               // what every file is, or nil
 	Words   map[string]string              // the office's own words for columns, normal, to the column
 	Known   func(column, code string) bool // codes that the office has, of project and cost_code; or nil
 	Every   []CodeRule                     // for codes of any source that the office does not have
@@ -41,14 +42,14 @@ func (o *Options) keep(s string) string {
 
 // named is the table that the options or the file's name tell: costs.csv,
 // costs-2026-11.csv.
-func (o *Options) named(s *Sheet) *portfolio.Table {
+func (o *Options) named(s *Sheet) *record.Kind {
 	if o.Table != nil {
 		return o.Table
 	}
 	if t := TableOf(s.File); t != nil {
 		return t
 	}
-	return portfolio.TableNamed(canonical(s.Name))
+	return record.Named(canonical(s.Name))
 }
 
 // RowOf is a row of a table as it was read, with the cells that it came from.
@@ -114,7 +115,7 @@ func (l *Layout) Read(s *Sheet, o *Options, row func(*portfolio.Row, func() map[
 type reader struct {
 	*Layout
 	o      *Options
-	t      *portfolio.Table
+	t      *record.Kind
 	label  string
 	out    portfolio.Row
 	places []int // of each column in the table, or -1
@@ -366,7 +367,7 @@ func (r *reader) complete() (column, why string) {
 			if why := parseCell(c, c.Default, f, r.o); why != "" {
 				return c.Name, why
 			}
-		case c.Type == portfolio.Period && r.o.Period != 0 && r.t.Keep != portfolio.Records:
+		case c.Type == record.Period && r.o.Period != 0 && r.t.Keep != record.Records:
 			*f = portfolio.Field{Said: portfolio.Value, Int: int64(r.o.Period)}
 		case required(r.t, c) || c.Name == r.t.Version:
 			return c.Name, c.Name + " is empty, and it is part of the row's key; fill it in"
@@ -381,7 +382,7 @@ func (r *reader) uses(name string) bool {
 
 // cell reads one cell into a field: as it stands where the sheet is canonical,
 // else by the column's form.
-func (r *reader) cell(c *portfolio.Column, from *Cell, use *Use, f *portfolio.Field) string {
+func (r *reader) cell(c *record.Column, from *Cell, use *Use, f *portfolio.Field) string {
 	text := strings.TrimFunc(from.Text, isSpace)
 	if from.Kind == Uncalculated {
 		return "it is a formula whose value the file did not save; open the file in a spreadsheet and save it again"
@@ -395,15 +396,15 @@ func (r *reader) cell(c *portfolio.Column, from *Cell, use *Use, f *portfolio.Fi
 			return why
 		}
 	}
-	if c.Type == portfolio.ProjectRef || c.Type == portfolio.CostCodeRef || r.t.Name == "projects" && c.Name == "project" {
+	if c.Type == record.ProjectRef || c.Type == record.CostCodeRef || r.t.Name == "projects" && c.Name == "project" {
 		text = r.recode(c.Name, text)
 	}
-	if c.Type == portfolio.Money && from.Kind == Number && isPlain(text) { // a spreadsheet's digits are more than a currency's
+	if c.Type == record.Money && from.Kind == Number && isPlain(text) { // a spreadsheet's digits are more than a currency's
 		*f = portfolio.Field{Said: portfolio.Value, Int: portfolio.Computed, Text: r.o.keep(text)}
 	} else if why := parseCell(c, text, f, r.o); why != "" {
 		return why
 	}
-	if c.Type == portfolio.Money && f.Said == portfolio.Value {
+	if c.Type == record.Money && f.Said == portfolio.Value {
 		if r.Negate {
 			f.Text = r.o.keep(negated(f.Text))
 		}

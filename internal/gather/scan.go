@@ -5,7 +5,7 @@ import (
 	"slices"
 	"strings"
 
-	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // scan reads all rows for how their cells are written, and checks totals.
@@ -16,7 +16,7 @@ func (f *finder) scan() {
 		switch typ := f.typeOf(x.As); {
 		case x.As == AsMonth || x.As == AsTotal || isNumeric(typ):
 			numbers[i] = &numberForms{}
-		case isDay(typ) || typ == portfolio.Period:
+		case isDay(typ) || typ == record.Period:
 			days[i] = &dayForms{}
 		}
 	}
@@ -38,7 +38,7 @@ func (f *finder) scan() {
 				numbers[i].see(c, l.N)
 			}
 			if days[i] != nil && !total {
-				if f.typeOf(u.Uses[i].As) == portfolio.Period {
+				if f.typeOf(u.Uses[i].As) == record.Period {
 					if p, _ := readMonth(c.Text, "", f.o.Periods); p != 0 && c.Kind == Words {
 						continue
 					}
@@ -63,7 +63,7 @@ func plural(n int, one, many string) string {
 }
 
 // typeOf is the type of the table's column that one is taken for.
-func (f *finder) typeOf(as string) portfolio.Type {
+func (f *finder) typeOf(as string) record.Type {
 	if as == AsCredit {
 		as = "amount"
 	}
@@ -73,7 +73,7 @@ func (f *finder) typeOf(as string) portfolio.Type {
 	if i := f.t.Index(as); i >= 0 {
 		return f.t.Columns[i].Type
 	}
-	return portfolio.Text
+	return record.Text
 }
 
 // numbers settles the form of each column of numbers; months are one column.
@@ -99,7 +99,7 @@ func (f *finder) numbers(all []*numberForms) {
 		}
 		form, conflict, question := n.settle(f.told(i, Point, Comma))
 		u.Uses[i].Form = form
-		if n.dash.row != 0 && f.typeOf(u.Uses[i].As) == portfolio.Money {
+		if n.dash.row != 0 && f.typeOf(u.Uses[i].As) == record.Money {
 			f.dashes(i, n)
 		}
 		switch {
@@ -112,7 +112,7 @@ func (f *finder) numbers(all []*numberForms) {
 		if form != "" {
 			u.Columns[i].Form = formName(form)
 		}
-		u.Uses[i].Share = f.s.shares[i] && f.typeOf(u.Uses[i].As) == portfolio.Decimal
+		u.Uses[i].Share = f.s.shares[i] && f.typeOf(u.Uses[i].As) == record.Decimal
 	}
 }
 
@@ -191,9 +191,9 @@ func (f *finder) required() {
 		case !required(f.t, c) || !f.lacks(c.Name):
 		case c.Name == "period" && (f.hasMonths() || f.o.Period != 0 && f.t.Name != "costs"):
 		case c.Name == "kind" && f.kindsAbove():
-		case c.Type == portfolio.Choice:
+		case c.Type == record.Choice:
 			u.ask(-1, "fixed."+c.Name, fmt.Sprintf("no column tells %s; say which it is for all rows", c.Name), c.Domain...)
-		case c.Type == portfolio.ProjectRef:
+		case c.Type == record.ProjectRef:
 			u.ask(-1, "fixed.project", "no column tells the project; say which column does, or which project all rows are of")
 		default:
 			u.ask(-1, "columns."+c.Name, fmt.Sprintf("no column is %s, and each row needs one; say which column it is", strings.ReplaceAll(c.Name, "_", " ")))
@@ -205,7 +205,7 @@ func (f *finder) required() {
 	if f.t.Name == "costs" && f.lacks("version") && f.o.Period == 0 && f.states() && (f.u.Fixed["kind"] != "" || f.anyMonthStated()) {
 		u.ask(-1, "fixed.version", "nothing tells in which period it was stated; say so")
 	}
-	if f.t.Version == "period" && f.t.Keep == portfolio.Parts && f.lacks("period") && !f.hasMonths() && f.o.Period == 0 {
+	if f.t.Version == "period" && f.t.Keep == record.Parts && f.lacks("period") && !f.hasMonths() && f.o.Period == 0 {
 		u.ask(-1, "fixed.period", "nothing tells in which period it was stated; say so")
 	}
 	if value := unfolded(f.t); value != "" && f.lacks(value) && !f.hasMonths() && !f.hasCredit() && !f.dated() {

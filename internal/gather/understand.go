@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // How sure a reading is.
@@ -180,7 +181,7 @@ type finder struct {
 	s    *Sheet
 	o    *Options
 	m    Mapping
-	t    *portfolio.Table
+	t    *record.Kind
 	rows []sample
 	at   int // of the header among rows
 	high []string
@@ -244,7 +245,7 @@ func (f *finder) canonical() bool {
 	}
 	for i := range t.Columns {
 		c := &t.Columns[i]
-		if c.Type == portfolio.Period && c.Name == t.Version && !seen[c.Name] && f.o.Period == 0 && u.Skipped == "" {
+		if c.Type == record.Period && c.Name == t.Version && !seen[c.Name] && f.o.Period == 0 && u.Skipped == "" {
 			u.Skipped = fmt.Sprintf("as %s it needs the column %q, or --period for all its rows", t.Name, c.Name)
 		}
 	}
@@ -253,7 +254,7 @@ func (f *finder) canonical() bool {
 
 // otherWords tells whether a head is another word for a column that no head
 // names itself.
-func (f *finder) otherWords(t *portfolio.Table) bool {
+func (f *finder) otherWords(t *record.Kind) bool {
 	named := func(column string) bool {
 		return slices.ContainsFunc(f.rows[0].cells, func(c Cell) bool { return canonical(c.Text) == column })
 	}
@@ -268,7 +269,7 @@ func (f *finder) otherWords(t *portfolio.Table) bool {
 // wordsElsewhere tells whether a head that the table does not know is a month,
 // or a word for a column of another one: a sheet that no name tells from its
 // table is then to be understood, lest what it says be kept as an extra.
-func (f *finder) wordsElsewhere(t *portfolio.Table) bool {
+func (f *finder) wordsElsewhere(t *record.Kind) bool {
 	for i, c := range f.rows[0].cells {
 		if t.Index(canonical(c.Text)) >= 0 {
 			continue
@@ -276,7 +277,7 @@ func (f *finder) wordsElsewhere(t *portfolio.Table) bool {
 		if f.month(0, i) != 0 {
 			return true
 		}
-		for _, other := range portfolio.Tables {
+		for _, other := range record.Kinds() {
 			if _, weight := called(other, c.Text, f.o.Words); weight > 1 && !strict[other.Name] {
 				return true
 			}
@@ -287,7 +288,7 @@ func (f *finder) wordsElsewhere(t *portfolio.Table) bool {
 
 // tidy tells whether the first rows hold nothing but what the canonical form
 // has, or what no form can read.
-func (f *finder) tidy(t *portfolio.Table) bool {
+func (f *finder) tidy(t *record.Kind) bool {
 	o := &Options{Periods: f.o.Periods}
 	for _, r := range f.rows[1:] {
 		for i, c := range r.cells {
@@ -305,7 +306,7 @@ func (f *finder) tidy(t *portfolio.Table) bool {
 			_, point := plainNumber(c.Text, Point)
 			_, comma := plainNumber(c.Text, Comma)
 			month, _ := readMonth(c.Text, "", f.o.Periods)
-			if isNumeric(col.Type) && (point || comma) && !isPlain(strings.TrimSpace(c.Text)) || isDay(col.Type) && readDay(c.Text).any() || col.Type == portfolio.Period && month != 0 {
+			if isNumeric(col.Type) && (point || comma) && !isPlain(strings.TrimSpace(c.Text)) || isDay(col.Type) && readDay(c.Text).any() || col.Type == record.Period && month != 0 {
 				return false
 			}
 		}
@@ -344,9 +345,9 @@ func shorten(s string, most int) string {
 }
 
 // tableOfHead finds the one table whose canonical header this is.
-func tableOfHead(head []Cell) *portfolio.Table {
-	best, most := 0, []*portfolio.Table(nil)
-	for _, t := range portfolio.Tables {
+func tableOfHead(head []Cell) *record.Kind {
+	best, most := 0, []*record.Kind(nil)
+	for _, t := range record.Kinds() {
 		n := 0
 		for _, c := range head {
 			if t.Index(canonical(c.Text)) >= 0 {
@@ -370,7 +371,7 @@ func tableOfHead(head []Cell) *portfolio.Table {
 }
 
 // namesKeys tells whether a canonical header names all that a row must state.
-func namesKeys(t *portfolio.Table, head []Cell) bool {
+func namesKeys(t *record.Kind, head []Cell) bool {
 	for i := range t.Columns {
 		if required(t, &t.Columns[i]) && !slices.ContainsFunc(head, func(c Cell) bool { return canonical(c.Text) == t.Columns[i].Name }) {
 			return false
@@ -380,7 +381,7 @@ func namesKeys(t *portfolio.Table, head []Cell) bool {
 }
 
 // required tells whether a row must state a key column.
-func required(t *portfolio.Table, c *portfolio.Column) bool {
+func required(t *record.Kind, c *record.Column) bool {
 	return c.Key && !c.Blank && c.Default == "" && c.Name != t.Version
 }
 

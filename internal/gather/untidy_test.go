@@ -15,6 +15,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // offices know two projects and three cost codes.
@@ -40,7 +41,7 @@ func understand(t testing.TB, name string, body []byte, o *Options, m Mapping) [
 func rowsOf(t testing.TB, u *Understanding, o *Options) (rows []string, refused []Refusal) {
 	t.Helper()
 	u.Read(o, func(r *portfolio.Row, _ func() map[string]string) {
-		table := portfolio.TableNamed(u.Table)
+		table := record.Named(u.Table)
 		var parts []string
 		for i, c := range table.Columns {
 			f := r.Fields[i]
@@ -48,11 +49,11 @@ func rowsOf(t testing.TB, u *Understanding, o *Options) (rows []string, refused 
 			case f.Said == portfolio.None:
 				parts = append(parts, c.Name+"=none")
 			case f.Said == portfolio.Nothing || f.Text == c.Default && c.Default != "":
-			case c.Type == portfolio.Date:
+			case c.Type == record.Date:
 				parts = append(parts, c.Name+"="+calendar.Date(f.Int).String())
-			case c.Type == portfolio.Period:
+			case c.Type == record.Period:
 				parts = append(parts, c.Name+"="+o.Periods.Code(calendar.Period(f.Int)))
-			case c.Type == portfolio.Decimal:
+			case c.Type == record.Decimal:
 				parts = append(parts, fmt.Sprintf("%s=%g", c.Name, float64(f.Int)/portfolio.Quantity))
 			case f.Text == "":
 				parts = append(parts, fmt.Sprintf("%s=%d", c.Name, f.Int))

@@ -8,7 +8,7 @@ import (
 
 	"golang.org/x/text/unicode/norm"
 
-	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // Normal is a text without case, accents, signs and double spaces: how heads are
@@ -205,7 +205,7 @@ type named struct {
 // spaces.
 var heads = sync.OnceValue(func() map[string]map[string]named {
 	out := make(map[string]map[string]named)
-	for _, t := range portfolio.Tables {
+	for _, t := range record.Kinds() {
 		words := make(map[string]named)
 		put := func(word, column string, weight int) {
 			if _, there := words[tight(word)]; !there && word != "" {
@@ -236,7 +236,7 @@ var heads = sync.OnceValue(func() map[string]map[string]named {
 func tight(s string) string { return strings.ReplaceAll(Normal(s), " ", "") }
 
 // called gives the column of a table that a head names, and how surely.
-func called(t *portfolio.Table, head string, own map[string]string) (column string, weight int) {
+func called(t *record.Kind, head string, own map[string]string) (column string, weight int) {
 	if name := own[Normal(head)]; name != "" && t.Index(name) >= 0 {
 		return name, 3
 	}

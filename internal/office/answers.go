@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/finding"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/tell"
 )
@@ -109,7 +110,7 @@ func (o *Office) Mendable(ctx context.Context, a right.Actor, m *Moment, f *Find
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	t := portfolio.TableNamed(f.Place.Table)
+	t := record.Named(f.Place.Table)
 	if t == nil || m.Period.Closed {
 		return nil, nil
 	}

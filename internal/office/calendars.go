@@ -10,7 +10,7 @@ import (
 
 	"turret/internal/book"
 	"turret/internal/core/calendar"
-	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/right"
 )
 
@@ -45,21 +45,21 @@ func (o *Office) WorkCalendars(ctx context.Context, a right.Actor) ([]WorkCalend
 
 // workCalendars are the calendars that a snapshot has, on a day.
 func workCalendars(s *book.Snapshot, today string) []WorkCalendar {
-	t := portfolio.TableNamed("calendars")
+	k, rows := record.Calendars, s.Records.Of(record.Calendars.Kind)
 	days := make(map[string]map[string]string) // of calendars: names of holidays by day
 	weeks := make(map[string]map[string]bool)
-	for i := range s.Records[t.Name] {
-		f := s.Records[t.Name][i].Fields
-		code := f[0].Text
+	for i := range rows {
+		r := &rows[i]
+		code := k.Calendar.Of(r)
 		if days[code] == nil {
 			days[code], weeks[code] = make(map[string]string), make(map[string]bool)
 		}
 		switch {
-		case f[t.Index("state")].Text == "off":
-		case f[1].Text == "week":
-			weeks[code][f[2].Text] = true
+		case k.State.Of(r) == "off":
+		case k.KindCol.Of(r) == "week":
+			weeks[code][k.Day.Of(r)] = true
 		default:
-			days[code][f[2].Text] = f[3].Text
+			days[code][k.Day.Of(r)] = k.NameCol.Of(r)
 		}
 	}
 	standard := s.Office.CalendarOf("").Code

@@ -8,6 +8,7 @@ import (
 	"turret/internal/book"
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
 )
@@ -110,16 +111,19 @@ func (o *Office) ReopenPeriod(ctx context.Context, a right.Actor, p calendar.Per
 
 // periodRecord sets the state of a period.
 func periodRecord(s *book.Snapshot, p calendar.Period, state string) store.RecordChange {
-	t := portfolio.TableNamed("periods")
-	next := int64(1)
-	for i := range s.Records["periods"] {
-		r := &s.Records["periods"][i]
-		if calendar.Period(r.Fields[0].Int) == p {
+	k, next := record.Periods, int64(1)
+	rows := s.Records.Of(k.Kind)
+	for i := range rows {
+		r := &rows[i]
+		if k.Period.Of(r) == p {
 			after := cloneRow(r)
-			after.Fields[1] = portfolio.Field{Said: portfolio.Value, Text: state}
-			return store.RecordChange{Table: t, Before: r, After: after}
+			*k.State.In(&after) = portfolio.Field{Said: portfolio.Value, Text: state}
+			return store.RecordChange{Table: k.Kind, Before: r, After: after}
 		}
 		next = max(next, r.ID+1)
 	}
-	return store.RecordChange{Table: t, After: portfolio.Row{ID: next, Fields: []portfolio.Field{{Said: portfolio.Value, Int: int64(p)}, {Said: portfolio.Value, Text: state}}}}
+	after := portfolio.Row{ID: next, Fields: make([]portfolio.Field, len(k.Columns))}
+	*k.Period.In(&after) = portfolio.Field{Said: portfolio.Value, Int: int64(p)}
+	*k.State.In(&after) = portfolio.Field{Said: portfolio.Value, Text: state}
+	return store.RecordChange{Table: k.Kind, After: after}
 }

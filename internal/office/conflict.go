@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/change"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/tell"
 )
@@ -33,7 +34,7 @@ func (p *plan) compare(ctx context.Context) error {
 		return nil
 	}
 	var found []*change.Conflict
-	for _, t := range portfolio.Tables {
+	for _, t := range record.Kinds() {
 		rp := p.records[t.Name]
 		if rp == nil || !slices.ContainsFunc(rp.list, func(e *entry) bool { return e.touched() && e.before != nil }) {
 			continue
@@ -61,7 +62,7 @@ func (p *plan) compare(ctx context.Context) error {
 func (p *plan) clash(found []*change.Conflict) string {
 	c := found[0]
 	x := tell.Meanwhile{Who: c.By.Name, At: c.At, Batch: c.Batch, More: len(found) - 1}
-	write := func(col *portfolio.Column, f portfolio.Field) string {
+	write := func(col *record.Column, f portfolio.Field) string {
 		return formatField(col, &f, p.reporting(), p.snap.Office.Periods)
 	}
 	for i := range c.Table.Columns {
@@ -87,8 +88,8 @@ func (p *plan) clash(found []*change.Conflict) string {
 }
 
 // textOf writes a field of a key: a reference as its code.
-func (p *plan) textOf(col *portfolio.Column, f portfolio.Field) string {
-	table := map[portfolio.Type]string{portfolio.ProjectRef: "projects", portfolio.ProgrammeRef: "programmes", portfolio.CostCodeRef: "cost_codes", portfolio.CentreRef: "cost_centres"}[col.Type]
+func (p *plan) textOf(col *record.Column, f portfolio.Field) string {
+	table := map[record.Type]string{record.ProjectRef: "projects", record.ProgrammeRef: "programmes", record.CostCodeRef: "cost_codes", record.CentreRef: "cost_centres"}[col.Type]
 	if rp := p.records[table]; rp != nil {
 		for _, e := range rp.list {
 			if e.after.ID == f.Int {

@@ -8,6 +8,7 @@ import (
 
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
 )
@@ -36,7 +37,7 @@ var (
 )
 
 // DueStatements are the kinds of statement that can be due by a day.
-var DueStatements = portfolio.Statements
+var DueStatements = record.Statements
 
 // AsMonth is what a column under a period's head is.
 const AsMonth = gather.AsMonth
@@ -111,12 +112,12 @@ func ParseAgainst(s string) (portfolio.Against, error) {
 }
 
 // ParseTable reads the name of a table.
-func ParseTable(s string) (*portfolio.Table, error) {
-	if t := portfolio.TableNamed(s); t != nil {
+func ParseTable(s string) (*record.Kind, error) {
+	if t := record.Named(s); t != nil {
 		return t, nil
 	}
 	var names []string
-	for _, t := range portfolio.Tables {
+	for _, t := range record.Kinds() {
 		names = append(names, t.Name)
 	}
 	return nil, fmt.Errorf("%q is not a table; there are %s", s, strings.Join(names, ", "))
@@ -138,7 +139,7 @@ func (o *Office) Revision(ctx context.Context, a Actor) (int64, error) {
 
 // TableNames lists the tables that people send.
 func TableNames() (out []string) {
-	for _, t := range portfolio.Tables {
+	for _, t := range record.Kinds() {
 		out = append(out, t.Name)
 	}
 	return out
@@ -146,7 +147,7 @@ func TableNames() (out []string) {
 
 // Uses lists what a column of a file can be taken for in a table.
 func Uses(table string) (out []string) {
-	t := portfolio.TableNamed(table)
+	t := record.Named(table)
 	if t == nil {
 		return nil
 	}
@@ -161,7 +162,7 @@ func Uses(table string) (out []string) {
 
 // FormsOf lists the forms that the cells of a column can have.
 func FormsOf(table, as string) []string {
-	t := portfolio.TableNamed(table)
+	t := record.Named(table)
 	if t == nil {
 		return nil
 	}
@@ -173,9 +174,9 @@ func FormsOf(table, as string) []string {
 		return nil
 	}
 	switch t.Columns[i].Type {
-	case portfolio.Money, portfolio.Decimal, portfolio.Whole, portfolio.RateText:
+	case record.Money, record.Decimal, record.Whole, record.RateText:
 		return []string{gather.Point, gather.Comma}
-	case portfolio.Date, portfolio.Day:
+	case record.Date, record.Day:
 		return []string{gather.YearFirst, gather.DayFirst, gather.MonthFirst}
 	}
 	return nil
@@ -183,13 +184,13 @@ func FormsOf(table, as string) []string {
 
 // Fixable lists the columns of a table that all rows of a sheet may share.
 func Fixable(table string) (out []string) {
-	t := portfolio.TableNamed(table)
+	t := record.Named(table)
 	if t == nil {
 		return nil
 	}
 	for i := range t.Columns {
 		switch c := &t.Columns[i]; {
-		case c.Type == portfolio.ProjectRef, c.Type == portfolio.CurrencyCode, c.Type == portfolio.Period, c.Type == portfolio.VersionRef, c.Key && c.Type == portfolio.Choice:
+		case c.Type == record.ProjectRef, c.Type == record.CurrencyCode, c.Type == record.Period, c.Type == record.VersionRef, c.Key && c.Type == record.Choice:
 			out = append(out, c.Name)
 		}
 	}

@@ -2,6 +2,7 @@ package office
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/csv"
 	"fmt"
@@ -9,8 +10,8 @@ import (
 	"time"
 
 	"turret/internal/book"
-	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/record"
 	"turret/internal/right"
 )
 
@@ -23,6 +24,8 @@ const (
 	drawn     = "calendar" // periods, calendars or due days were changed
 	proposed  = "propose"  // a baseline was proposed
 	decided   = "approve"  // a baseline was approved or rejected
+
+	registered = "record" // a record of a kind with a form made from it
 )
 
 // takes are the rights that entries need where it is not that to gather.
@@ -63,7 +66,7 @@ type rowsOf struct {
 
 // file writes the rows as the table's file.
 func (e *rowsOf) file(a right.Actor, at time.Time) (gather.File, error) {
-	t := portfolio.TableNamed(e.table)
+	t := record.Named(e.table)
 	var columns []string
 	for i := range t.Columns {
 		for _, r := range e.rows {
@@ -107,6 +110,7 @@ type form struct {
 	seen         int64  // the revision that the page showed, or change.Unseen
 	dry          bool   // nothing is written, and the effects are told
 	rows         rowsOn
+	takes        right.Action // what it needs, where the origin does not tell
 }
 
 // enter takes rows that were entered on a screen, all or none, in one batch:
@@ -116,7 +120,7 @@ type form struct {
 func (o *Office) enter(ctx context.Context, a right.Actor, f *form) (*Report, error) {
 	opts := GatherOptions{
 		AllOrNothing: true, DryRun: f.dry, Effect: f.dry, Limits: gather.DefaultLimits,
-		origin: f.origin, takes: takes[f.origin], form: f,
+		origin: f.origin, takes: cmp.Or(f.takes, takes[f.origin]), form: f,
 	}
 	report, err := o.Gather(ctx, a, nil, nil, opts)
 	if err != nil {

@@ -17,6 +17,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
 	"turret/internal/store/format"
@@ -93,7 +94,7 @@ func WriteDir(dir string, fill func(func(name string, body []byte) error) error)
 // tableFile collects the rows of one table as CSV; columns that no table lists
 // come last.
 type tableFile struct {
-	t     *portfolio.Table
+	t     *record.Kind
 	rows  []map[string]string
 	extra map[string]bool
 }
@@ -140,8 +141,8 @@ func (f *tableFile) csv() ([]byte, error) {
 
 // exportTables hands over every table and the package's description.
 func (o *Office) exportTables(ctx context.Context, s *book.Snapshot, file func(string, []byte) error) error {
-	tables := make(map[string]*tableFile, len(portfolio.Tables))
-	for _, t := range portfolio.Tables {
+	tables := make(map[string]*tableFile, len(record.Kinds()))
+	for _, t := range record.Kinds() {
 		tables[t.Name] = &tableFile{t: t}
 	}
 	periods := s.Office.Periods
@@ -159,7 +160,7 @@ func (o *Office) exportTables(ctx context.Context, s *book.Snapshot, file func(s
 		return err
 	}
 	var described []*tableFile
-	for _, t := range portfolio.Tables {
+	for _, t := range record.Kinds() {
 		f := tables[t.Name]
 		if len(f.rows) == 0 {
 			continue
@@ -212,7 +213,7 @@ func (o *Office) exportProject(ctx context.Context, s *book.Snapshot, p *portfol
 				acts.add(cells)
 			}
 		case x.Kind == portfolio.BaselinePart:
-			rows, err := format.DecodeRows(body, len(portfolio.BaselineRows.Columns))
+			rows, err := format.DecodeRows(body, len(record.ActivityBaselines.Kind.Columns))
 			if err != nil {
 				return err
 			}
@@ -236,10 +237,10 @@ func (o *Office) exportProject(ctx context.Context, s *book.Snapshot, p *portfol
 	return nil
 }
 
-func formatMoney(t *portfolio.Table, r *portfolio.Row, cur money.Currency, periods *calendar.Periods) map[string]string {
+func formatMoney(t *record.Kind, r *portfolio.Row, cur money.Currency, periods *calendar.Periods) map[string]string {
 	cells := formatRow(t, r, periods)
 	for i := range t.Columns {
-		if t.Columns[i].Type == portfolio.Money && r.Fields[i].Said == portfolio.Value {
+		if t.Columns[i].Type == record.Money && r.Fields[i].Said == portfolio.Value {
 			cells[t.Columns[i].Name] = money.Format(r.Fields[i].Int, cur)
 		}
 	}
@@ -256,7 +257,7 @@ func exportBaseline(acts *tableFile, p *portfolio.Project, number int32, rows []
 		}
 	}
 	for i := range rows {
-		cells := formatMoney(portfolio.BaselineRows, &rows[i], p.Currency, periods)
+		cells := formatMoney(record.ActivityBaselines.Kind, &rows[i], p.Currency, periods)
 		if to := own[cells["activity"]]; to != nil && number == 1 {
 			to["baseline"] = "1"
 			for k, v := range cells {
@@ -377,8 +378,8 @@ func describe(title string, files []*tableFile) []byte {
 
 // frictionless names a column's type in the open standard. Cells may also be
 // "-", so that only keys are stricter than text.
-func frictionless(t portfolio.Type) string {
-	if t == portfolio.Whole {
+func frictionless(t record.Type) string {
+	if t == record.Whole {
 		return "integer"
 	}
 	return "string"

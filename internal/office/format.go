@@ -9,11 +9,12 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // formatField writes a field in the canonical form. Money in minor units takes
 // the currency.
-func formatField(c *portfolio.Column, f *portfolio.Field, cur money.Currency, periods *calendar.Periods) string {
+func formatField(c *record.Column, f *portfolio.Field, cur money.Currency, periods *calendar.Periods) string {
 	switch f.Said {
 	case portfolio.Nothing:
 		return ""
@@ -21,15 +22,15 @@ func formatField(c *portfolio.Column, f *portfolio.Field, cur money.Currency, pe
 		return "-"
 	}
 	switch c.Type {
-	case portfolio.Date:
+	case record.Date:
 		return calendar.Date(f.Int).String()
-	case portfolio.Period:
+	case record.Period:
 		return periods.Code(calendar.Period(f.Int))
-	case portfolio.Whole:
+	case record.Whole:
 		return money.FormatScaled(f.Int, 0)
-	case portfolio.Decimal:
+	case record.Decimal:
 		return trim(money.FormatScaled(f.Int, portfolio.QuantityScale))
-	case portfolio.Money:
+	case record.Money:
 		if f.Text == "" {
 			return money.Format(f.Int, cur)
 		}
@@ -49,7 +50,7 @@ func trim(s string) string {
 
 // formatRow gives the cells of a row by column, those that say nothing left
 // out.
-func formatRow(t *portfolio.Table, r *portfolio.Row, periods *calendar.Periods) map[string]string {
+func formatRow(t *record.Kind, r *portfolio.Row, periods *calendar.Periods) map[string]string {
 	out := make(map[string]string)
 	for i := range t.Columns {
 		if i < len(r.Fields) {

@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
 	"turret/internal/store/format"
@@ -23,10 +24,10 @@ const beside = 1 << 20
 
 // GatherOptions say how files are taken.
 type GatherOptions struct {
-	Period       calendar.Period  // of rows that state none; zero: none
-	Table        *portfolio.Table // what every file is; nil: told by name or header
-	AllOrNothing bool             // one refused row refuses everything
-	Whole        bool             // each file is the whole of the statements it names
+	Period       calendar.Period // of rows that state none; zero: none
+	Table        *record.Kind    // what every file is; nil: told by name or header
+	AllOrNothing bool            // one refused row refuses everything
+	Whole        bool            // each file is the whole of the statements it names
 	DryRun       bool
 	Limits       gather.Limits
 	Say          gather.Mapping              // about every sheet
@@ -121,7 +122,7 @@ func (o *Office) planGather(ctx context.Context, snap *book.Snapshot, a right.Ac
 			files = append(files, f)
 		}
 		if len(list) == 1 {
-			opts.Table = portfolio.TableNamed(list[0].table)
+			opts.Table = record.Named(list[0].table)
 		}
 		opts.note = opts.form.note
 	}
@@ -317,12 +318,12 @@ func (p *plan) read(ctx context.Context, in *intake, kept map[string]*received) 
 			continue
 		}
 		order = append(order, s)
-		if s.table().Keep == portfolio.Ledger {
+		if s.table().Keep == record.Ledger {
 			p.expect += s.u.Size()
 		}
 	}
 	slices.SortStableFunc(order, func(a, b *sheetIn) int {
-		return slices.Index(portfolio.Tables, a.table()) - slices.Index(portfolio.Tables, b.table())
+		return record.Place(a.table()) - record.Place(b.table())
 	})
 	n := 0
 	for n < len(order) && slices.Contains(calendarTables, order[n].table().Name) {
@@ -362,13 +363,13 @@ func (p *plan) readSheets(in *intake, order []*sheetIn, kept map[string]*receive
 	}
 }
 
-func (p *plan) taker(t *portfolio.Table) func(*portfolio.Table, *portfolio.Row, func() map[string]string) {
+func (p *plan) taker(t *record.Kind) func(*record.Kind, *portfolio.Row, func() map[string]string) {
 	switch t.Keep {
-	case portfolio.Parts:
+	case record.Parts:
 		return p.statement
-	case portfolio.Cells:
+	case record.Cells:
 		return p.cost
-	case portfolio.Ledger:
+	case record.Ledger:
 		return p.posting
 	}
 	return p.record

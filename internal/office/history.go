@@ -11,6 +11,7 @@ import (
 	"turret/internal/book"
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
 	"turret/internal/tell"
@@ -47,7 +48,7 @@ type Batch struct {
 var origins = map[string]string{
 	"gather": "gathered", corrected: "corrected at a finding", answered: "findings answered", overrode: "standing set", ruled: "rules or checks changed",
 	drawn: "periods or calendars changed", priced: "rates stated", structured: "structure changed", namedVersion: "version named", proposed: "baseline proposed", decided: "baseline approved or rejected", checking: "period in checking, or open again",
-	"drop": "refused rows dropped", "close": "period closed", "reopen": "period reopened", "cut": "cut made by hand", "undo": "taken back",
+	"drop": "refused rows dropped", "close": "period closed", "reopen": "period reopened", "cut": "cut made by hand", "undo": "taken back", registered: "record entered",
 }
 
 // How says how the batch came.
@@ -73,19 +74,16 @@ const (
 )
 
 // HistoryTables are the tables that a history can be asked for.
-var HistoryTables = func() []string {
-	var out []string
-	for _, t := range portfolio.Tables {
-		if t.Keep == portfolio.Records {
-			out = append(out, t.Name)
-		}
+func HistoryTables() (out []string) {
+	for _, k := range record.OfRecords() {
+		out = append(out, k.Name)
 	}
 	for k := portfolio.ActivityPart; k <= portfolio.NarrativePart; k++ {
 		out = append(out, k.Sent())
 	}
 	slices.Sort(out)
 	return slices.Compact(out)
-}()
+}
 
 // kindsOf gives the kinds of parts that hold rows of a table.
 func kindsOf(table string) (out []portfolio.PartKind) {
@@ -104,7 +102,7 @@ func (o *Office) History(ctx context.Context, a right.Actor, m *Moment, ask Hist
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	h := &History{Tables: HistoryTables}
+	h := &History{Tables: HistoryTables()}
 	f := store.HistoryFilter{Actor: ask.Who, File: ask.File, Before: ask.Before, Most: mostHistory + 1}
 	if ask.Project != "" {
 		p := m.snap.Project(ask.Project)
@@ -114,7 +112,7 @@ func (o *Office) History(ctx context.Context, a right.Actor, m *Moment, ask Hist
 		f.Project = p.ID
 	}
 	if ask.Table != "" {
-		if !slices.Contains(HistoryTables, ask.Table) {
+		if !slices.Contains(h.Tables, ask.Table) {
 			return h, refuse("There is no table %q; choose one of the list.", ask.Table)
 		}
 		f.Tables, f.Kinds = []string{ask.Table}, kindsOf(ask.Table)

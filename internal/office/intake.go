@@ -8,8 +8,8 @@ import (
 	"strings"
 
 	"turret/internal/book"
-	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/record"
 )
 
 // sheetIn is a sheet that a gather reads.
@@ -21,7 +21,7 @@ type sheetIn struct {
 	id     int32         // of the file, where it is kept already
 }
 
-func (s *sheetIn) table() *portfolio.Table { return portfolio.TableNamed(s.u.Table) }
+func (s *sheetIn) table() *record.Kind { return record.Named(s.u.Table) }
 
 // intake opens what was sent and finds how each sheet is to be read.
 type intake struct {

@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
 )
@@ -107,9 +108,9 @@ func (o *Office) SaveMapping(ctx context.Context, a right.Actor, m NamedMapping)
 
 // checkMapping refuses what could not be used.
 func (o *Office) checkMapping(ctx context.Context, m *gather.Mapping) error {
-	var t *portfolio.Table
+	var t *record.Kind
 	if m.Table != "" {
-		if t = portfolio.TableNamed(m.Table); t == nil {
+		if t = record.Named(m.Table); t == nil {
 			return refuse("%q is not a table.", m.Table)
 		}
 	}
@@ -136,7 +137,7 @@ func (o *Office) checkMapping(ctx context.Context, m *gather.Mapping) error {
 }
 
 func anyColumn(name string) bool {
-	return slices.ContainsFunc(portfolio.Tables, func(t *portfolio.Table) bool { return t.Index(name) >= 0 })
+	return slices.ContainsFunc(record.Kinds(), func(t *record.Kind) bool { return t.Index(name) >= 0 })
 }
 
 // DropMapping takes a mapping away; its versions stay on record.
@@ -186,7 +187,7 @@ func (o *Office) SaveWord(ctx context.Context, a right.Actor, word, column strin
 // ColumnNames lists the columns that heads can be words for.
 func ColumnNames() []string {
 	var out []string
-	for _, t := range portfolio.Tables {
+	for _, t := range record.Kinds() {
 		for i := range t.Columns {
 			if name := t.Columns[i].Name; !slices.Contains(out, name) {
 				out = append(out, name)

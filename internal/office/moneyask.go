@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/costs"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // MoneyAsk is what an address asks of the money table, as text. Empty parts take
@@ -236,9 +237,9 @@ func (b *moneyBuilder) filters() {
 
 // ratedCurrencies lists the currencies that have rates, beside the reporting one.
 func (m *Moment) ratedCurrencies() (out []string) {
-	t := portfolio.TableNamed("rates")
-	for i := range m.snap.Records[t.Name] {
-		if c := (row{t, &m.snap.Records[t.Name][i]}).text("currency"); c != string(m.Reporting) && !slices.Contains(out, c) {
+	rows := m.snap.Records.Of(record.Rates.Kind)
+	for i := range rows {
+		if c := record.Rates.Currency.Of(&rows[i]); c != string(m.Reporting) && !slices.Contains(out, c) {
 			out = append(out, c)
 		}
 	}

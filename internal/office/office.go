@@ -14,6 +14,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
 )
@@ -89,11 +90,10 @@ func Init(ctx context.Context, a right.Actor, path string, s Settings) (*Office,
 	if err != nil {
 		return nil, err
 	}
-	table := portfolio.TableNamed("settings")
 	b := &store.Batch{Origin: "init"}
 	for i, kv := range [][2]string{{"name", s.Name}, {"reporting_currency", string(cur)}, {"fiscal_start", strconv.Itoa(s.FiscalStart)}} {
 		row := portfolio.Row{ID: int64(i + 1), Fields: []portfolio.Field{{Said: portfolio.Value, Text: kv[0]}, {Said: portfolio.Value, Text: kv[1]}}}
-		b.Records = append(b.Records, store.RecordChange{Table: table, After: row})
+		b.Records = append(b.Records, store.RecordChange{Table: record.Settings.Kind, After: row})
 	}
 	if _, err := o.writer.Write(ctx, by(a), o.now(), func(context.Context, *book.Snapshot) (*store.Batch, error) { return b, nil }); err != nil {
 		o.Close()

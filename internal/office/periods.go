@@ -11,7 +11,7 @@ import (
 
 	"turret/internal/book"
 	"turret/internal/core/calendar"
-	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
 )
@@ -134,7 +134,7 @@ func (o *Office) ReportingCalendar(ctx context.Context, a right.Actor) (*Reporti
 	if last != 0 {
 		out.Named, out.By = ps.Name(last), strings.ReplaceAll(table, "_", " ")
 	}
-	for _, kind := range portfolio.Statements {
+	for _, kind := range record.Statements {
 		k := DueKind{Statement: kind, Title: dueTitle(kind)}
 		if n, set := s.Office.Due[kind]; set {
 			k.Days = strconv.Itoa(n)
@@ -197,7 +197,7 @@ func periodRows(s *book.Snapshot, first calendar.Period, n int) (out []PeriodRow
 		if y := ps.FiscalYear(p); p == first || y != ps.FiscalYear(p-1) {
 			row.Year = y
 		}
-		for _, kind := range portfolio.Statements {
+		for _, kind := range record.Statements {
 			row.Due = append(row.Due, s.Office.DueOn(kind, p))
 		}
 		out = append(out, row)
@@ -279,7 +279,7 @@ func (o *Office) SetDue(ctx context.Context, a right.Actor, seen int64, days map
 		return err
 	}
 	var rows []entered
-	for _, kind := range portfolio.Statements {
+	for _, kind := range record.Statements {
 		text := strings.TrimSpace(strings.ReplaceAll(days[kind], "−", "-"))
 		if text == "" {
 			text = "-"
@@ -298,7 +298,7 @@ func (o *Office) calendarBack(ctx context.Context, s *book.Snapshot, batch int64
 	rec := make(book.Records)
 	changed := false
 	for _, table := range calendarTables {
-		before, err := o.store.RecordsBefore(ctx, batch, portfolio.TableNamed(table))
+		before, err := o.store.RecordsBefore(ctx, batch, record.Named(table))
 		if err != nil {
 			return "", err
 		}

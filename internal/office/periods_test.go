@@ -17,6 +17,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
+	"turret/internal/record"
 )
 
 // asList draws calendar months as an office's own list, from January 2024, with
@@ -55,11 +56,11 @@ func recoded(t *testing.T, dir string, list []calendar.Bound) (out []office.File
 		require.NoError(t, err)
 		rows, err := csv.NewReader(bytes.NewReader(body)).ReadAll()
 		require.NoError(t, err)
-		table := portfolio.TableNamed(strings.TrimSuffix(filepath.Base(path), ".csv"))
+		table := record.Named(strings.TrimSuffix(filepath.Base(path), ".csv"))
 		for _, r := range rows[1:] {
 			for i, name := range rows[0] {
 				c := table.Index(name)
-				if c < 0 || table.Columns[c].Type != portfolio.Period && table.Columns[c].Type != portfolio.VersionRef {
+				if c < 0 || table.Columns[c].Type != record.Period && table.Columns[c].Type != record.VersionRef {
 					continue
 				}
 				if code, ok := to[r[i]]; ok {

@@ -14,6 +14,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -29,7 +30,7 @@ type plan struct {
 	refuse   func(gather.Refusal)
 	file     string // being read, as messages call it
 	fileID   int32
-	table    *portfolio.Table
+	table    *record.Kind
 	records  map[string]*recordPlan
 	parts    map[portfolio.Part]*partPlan
 	lines    map[portfolio.Part]*linePlan
@@ -44,8 +45,8 @@ func newPlan(snap *book.Snapshot, st *store.Store, opts GatherOptions, report *R
 		snap: snap, store: st, opts: opts, report: report,
 		records: make(map[string]*recordPlan), parts: make(map[portfolio.Part]*partPlan), lines: make(map[portfolio.Part]*linePlan), rounded: make(map[string]int),
 	}
-	for _, t := range portfolio.Tables {
-		if t.Keep == portfolio.Records {
+	for _, t := range record.Kinds() {
+		if t.Keep == record.Records {
 			p.records[t.Name] = newRecordPlan(t, snap.Records[t.Name])
 		}
 	}
@@ -165,7 +166,7 @@ func (e *entries) open(key string, columns int) *entry {
 }
 
 // keyOf joins the key fields of a row: references by id, texts as they are.
-func keyOf(t *portfolio.Table, r *portfolio.Row, skip ...string) string {
+func keyOf(t *record.Kind, r *portfolio.Row, skip ...string) string {
 	var b strings.Builder
 	for i := range t.Columns {
 		c := &t.Columns[i]
@@ -182,9 +183,9 @@ func keyOf(t *portfolio.Table, r *portfolio.Row, skip ...string) string {
 	return b.String()
 }
 
-func isRef(t portfolio.Type) bool {
+func isRef(t record.Type) bool {
 	switch t {
-	case portfolio.ProjectRef, portfolio.ProgrammeRef, portfolio.CostCodeRef, portfolio.CentreRef, portfolio.ActivityRef, portfolio.EndRef:
+	case record.ProjectRef, record.ProgrammeRef, record.CostCodeRef, record.CentreRef, record.ActivityRef, record.EndRef:
 		return true
 	}
 	return false
@@ -205,7 +206,7 @@ func (p *plan) wait(x *gather.Refusal, r *portfolio.Row) {
 		return
 	}
 	switch p.table.Columns[i].Type {
-	case portfolio.ProjectRef, portfolio.CostCodeRef:
+	case record.ProjectRef, record.CostCodeRef:
 		x.Waits = x.Column
 	default:
 		return
@@ -231,7 +232,7 @@ func (p *plan) amount(f *portfolio.Field, c money.Currency) (int64, error) {
 }
 
 // contradiction refuses two rows of one run that state the same key differently.
-func (p *plan) contradiction(t *portfolio.Table, e *entry, column int, r *portfolio.Row, cells map[string]string) {
+func (p *plan) contradiction(t *record.Kind, e *entry, column int, r *portfolio.Row, cells map[string]string) {
 	name := t.Columns[column].Name
 	if !e.void {
 		text := formatField(&t.Columns[column], &e.said[column], "", p.snap.Office.Periods)
@@ -244,7 +245,7 @@ func (p *plan) contradiction(t *portfolio.Table, e *entry, column int, r *portfo
 
 // take merges a row into an entry, or refuses it; check looks at the merged row
 // and gives a column and a reason against it.
-func (p *plan) take(t *portfolio.Table, e *entry, r *portfolio.Row, cells func() map[string]string, forget bool, check func(*entry) (column, why string)) bool {
+func (p *plan) take(t *record.Kind, e *entry, r *portfolio.Row, cells func() map[string]string, forget bool, check func(*entry) (column, why string)) bool {
 	if e.void {
 		p.bad(r, cells(), "", "", "another row of this run states the same key differently; neither was taken, keep one")
 		return false
@@ -265,7 +266,7 @@ func (p *plan) take(t *portfolio.Table, e *entry, r *portfolio.Row, cells func()
 	return true
 }
 
-func ordered(t *portfolio.Table, r *portfolio.Row, start, finish string) (column, why string) {
+func ordered(t *record.Kind, r *portfolio.Row, start, finish string) (column, why string) {
 	i, j := t.Index(start), t.Index(finish)
 	if i < 0 || j < 0 || r.Fields[i].Said != portfolio.Value || r.Fields[j].Said != portfolio.Value || r.Fields[i].Int <= r.Fields[j].Int {
 		return "", ""
@@ -273,7 +274,7 @@ func ordered(t *portfolio.Table, r *portfolio.Row, start, finish string) (column
 	return finish, fmt.Sprintf("%s %s lies before %s %s; correct one of them", finish, calendar.Date(r.Fields[j].Int), start, calendar.Date(r.Fields[i].Int))
 }
 
-func firstWrong(t *portfolio.Table, r *portfolio.Row, pairs ...[2]string) (column, why string) {
+func firstWrong(t *record.Kind, r *portfolio.Row, pairs ...[2]string) (column, why string) {
 	for _, x := range pairs {
 		if column, why = ordered(t, r, x[0], x[1]); why != "" {
 			return column, why
@@ -284,12 +285,12 @@ func firstWrong(t *portfolio.Table, r *portfolio.Row, pairs ...[2]string) (colum
 
 // recordPlan is a table of records.
 type recordPlan struct {
-	t *portfolio.Table
+	t *record.Kind
 	entries
 	nextID int64
 }
 
-func newRecordPlan(t *portfolio.Table, rows []portfolio.Row) *recordPlan {
+func newRecordPlan(t *record.Kind, rows []portfolio.Row) *recordPlan {
 	p := &recordPlan{t: t, entries: newEntries(rows, func(r *portfolio.Row) string { return keyOf(t, r) })}
 	for i := range rows {
 		p.nextID = max(p.nextID, rows[i].ID)
@@ -323,10 +324,9 @@ func (p *plan) reporting() money.Currency {
 
 // projectCurrency gives the currency of a project by code.
 func (p *plan) projectCurrency(code string) money.Currency {
-	t := portfolio.TableNamed("projects")
-	if e := p.records["projects"].find(code + "\x00"); e != nil {
-		if f := e.after.Fields[t.Index("currency")]; f.Said == portfolio.Value {
-			return money.Currency(f.Text)
+	if e := p.records[record.Projects.Name].find(code + "\x00"); e != nil {
+		if c := record.Projects.Currency.Of(&e.after); c != "" {
+			return money.Currency(c)
 		}
 	}
 	return p.reporting()
@@ -341,7 +341,7 @@ func (p *plan) closedWhy(period int32) string {
 // batch gathers what is to be written.
 func (p *plan) batch() (*store.Batch, error) {
 	b := &store.Batch{Base: p.snap.Revision, Origin: "gather"}
-	for _, t := range portfolio.Tables {
+	for _, t := range record.Kinds() {
 		rp := p.records[t.Name]
 		if rp == nil {
 			continue

@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/record"
 	"turret/internal/store"
 	"turret/internal/store/format"
 )
@@ -138,7 +139,7 @@ func (lp *linePlan) line(k lineKey, code, activity string) *lineState {
 }
 
 // cost takes a row of costs.
-func (p *plan) cost(t *portfolio.Table, r *portfolio.Row, cells func() map[string]string) {
+func (p *plan) cost(t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
 	column, value, why := p.resolve(t, r)
 	project := r.Fields[t.Index("project")]
 	if why == "" {
@@ -237,7 +238,7 @@ func (p *plan) repeated(key portfolio.Part, k lineKey, line *lineState, c *cellS
 
 // contradicts gives the first column that a row says differently from an
 // earlier row of this run.
-func (c *cellState) contradicts(t *portfolio.Table, r *portfolio.Row) string {
+func (c *cellState) contradicts(t *record.Kind, r *portfolio.Row) string {
 	said := func(flag saidOf) (portfolio.Field, bool) {
 		f := r.Fields[t.Index(cellColumns[flag])]
 		return f, c.said&flag != 0 && f.Said != portfolio.Nothing

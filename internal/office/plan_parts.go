@@ -7,13 +7,14 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 	"turret/internal/store/format"
 )
 
 // partPlan is a part that holds rows.
 type partPlan struct {
-	t *portfolio.Table
+	t *record.Kind
 	entries
 	was    int64 // part in force, or zero
 	nextID int64 // of activities
@@ -24,7 +25,7 @@ func (p *plan) part(key portfolio.Part) (*partPlan, error) {
 	if pp := p.parts[key]; pp != nil {
 		return pp, nil
 	}
-	t := key.Kind.Table()
+	t := record.OfPart(key.Kind)
 	rows, was, err := p.loadRows(key)
 	if err != nil {
 		return nil, err
@@ -38,7 +39,7 @@ func (p *plan) part(key portfolio.Part) (*partPlan, error) {
 }
 
 // partKey is the key of a row within its part.
-func partKey(t *portfolio.Table, r *portfolio.Row) string {
+func partKey(t *record.Kind, r *portfolio.Row) string {
 	return keyOf(t, r, "project", t.Version, "baseline")
 }
 
@@ -47,7 +48,7 @@ func (p *plan) loadRows(key portfolio.Part) (rows []portfolio.Row, was int64, er
 		return nil, 0, nil
 	}
 	err = p.store.Bodies(context.Background(), []int64{was}, func(_ int64, body []byte) (err error) {
-		rows, err = format.DecodeRows(body, len(key.Kind.Table().Columns))
+		rows, err = format.DecodeRows(body, len(record.OfPart(key.Kind).Columns))
 		return err
 	})
 	return rows, was, err
@@ -92,14 +93,14 @@ func (p *plan) activityID(project int64, code string) (int64, error) {
 }
 
 // resolveActivities turns the codes of activities into ids.
-func (p *plan) resolveActivities(t *portfolio.Table, r *portfolio.Row, project int64, projectCode string) (column, value, why string) {
+func (p *plan) resolveActivities(t *record.Kind, r *portfolio.Row, project int64, projectCode string) (column, value, why string) {
 	for i := range t.Columns {
 		c, f := &t.Columns[i], &r.Fields[i]
-		if f.Said != portfolio.Value || c.Type != portfolio.ActivityRef && c.Type != portfolio.EndRef || t.Name == "activities" {
+		if f.Said != portfolio.Value || c.Type != record.ActivityRef && c.Type != record.EndRef || t.Name == "activities" {
 			continue
 		}
 		in, name, code := project, projectCode, f.Text
-		if other, act, ok := strings.Cut(f.Text, "/"); ok && c.Type == portfolio.EndRef {
+		if other, act, ok := strings.Cut(f.Text, "/"); ok && c.Type == record.EndRef {
 			if in = p.id("projects", other); in == 0 {
 				return c.Name, f.Text, unknown("project", other, "projects")
 			}
@@ -118,10 +119,10 @@ func (p *plan) resolveActivities(t *portfolio.Table, r *portfolio.Row, project i
 }
 
 // minor reads the money of a row in a currency, into minor units.
-func (p *plan) minor(t *portfolio.Table, r *portfolio.Row, c money.Currency) (column, value, why string) {
+func (p *plan) minor(t *record.Kind, r *portfolio.Row, c money.Currency) (column, value, why string) {
 	for i := range t.Columns {
 		f := &r.Fields[i]
-		if t.Columns[i].Type != portfolio.Money || f.Said != portfolio.Value {
+		if t.Columns[i].Type != record.Money || f.Said != portfolio.Value {
 			continue
 		}
 		n, err := p.amount(f, c)
@@ -134,7 +135,7 @@ func (p *plan) minor(t *portfolio.Table, r *portfolio.Row, c money.Currency) (co
 }
 
 // statement takes a row of a table that is kept as parts.
-func (p *plan) statement(t *portfolio.Table, r *portfolio.Row, cells func() map[string]string) {
+func (p *plan) statement(t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
 	column, value, why := p.resolve(t, r)
 	project := r.Fields[t.Index("project")]
 	if why == "" {
@@ -174,7 +175,7 @@ func (p *plan) statement(t *portfolio.Table, r *portfolio.Row, cells func() map[
 
 // activity takes a row of activities: what it says of the activity, and what
 // it says of one baseline.
-func (p *plan) activity(t *portfolio.Table, r *portfolio.Row, cells func() map[string]string) {
+func (p *plan) activity(t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
 	project := r.Fields[t.Index("project")].Int
 	number := int32(r.Fields[t.Index("baseline")].Int)
 	acts, err := p.part(portfolio.Part{Project: project, Kind: portfolio.ActivityPart})
@@ -188,8 +189,8 @@ func (p *plan) activity(t *portfolio.Table, r *portfolio.Row, cells func() map[s
 		return
 	}
 	row := cloneRow(r)
-	dated := portfolio.Row{Source: r.Source, Fields: make([]portfolio.Field, len(portfolio.BaselineRows.Columns))}
-	for i, c := range portfolio.BaselineRows.Columns {
+	dated := portfolio.Row{Source: r.Source, Fields: make([]portfolio.Field, len(record.ActivityBaselines.Kind.Columns))}
+	for i, c := range record.ActivityBaselines.Kind.Columns {
 		if i > 0 {
 			dated.Fields[i] = r.Fields[t.Index(c.Name)]
 			row.Fields[t.Index(c.Name)] = portfolio.Field{}
@@ -208,12 +209,12 @@ func (p *plan) activity(t *portfolio.Table, r *portfolio.Row, cells func() map[s
 	if !p.take(t, e, &row, cells, true, func(e *entry) (string, string) { return firstWrong(t, &e.after, [2]string{"start", "finish"}) }) {
 		return
 	}
-	b := base.open(partKey(portfolio.BaselineRows, &dated), len(portfolio.BaselineRows.Columns))
-	ok := p.take(portfolio.BaselineRows, b, &dated, cells, true, func(e *entry) (string, string) {
+	b := base.open(partKey(record.ActivityBaselines.Kind, &dated), len(record.ActivityBaselines.Kind.Columns))
+	ok := p.take(record.ActivityBaselines.Kind, b, &dated, cells, true, func(e *entry) (string, string) {
 		if n := e.after.Fields[1]; n.Said == portfolio.Value && n.Int < 0 {
 			return "budget", "a budget is not below zero"
 		}
-		return firstWrong(portfolio.BaselineRows, &e.after, [2]string{"baseline_start", "baseline_finish"})
+		return firstWrong(record.ActivityBaselines.Kind, &e.after, [2]string{"baseline_start", "baseline_finish"})
 	})
 	if !ok {
 		*e = saved
@@ -222,7 +223,7 @@ func (p *plan) activity(t *portfolio.Table, r *portfolio.Row, cells func() map[s
 
 // finishActivities resolves the parents of activities, once all are read.
 func (p *plan) finishActivities() {
-	t := portfolio.TableNamed("activities")
+	t := record.Activities.Kind
 	for _, key := range sortedParts(p.parts) {
 		if key.Kind != portfolio.ActivityPart {
 			continue

@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/record"
 )
 
 // calendarTables draw the reporting calendar. They are read before all others,
@@ -57,7 +58,7 @@ func (p *plan) settlePeriods(ctx context.Context) error {
 // refuseBoundaries refuses the boundaries of this run, the one at fault with its
 // reason.
 func (p *plan) refuseBoundaries(bad *calendar.BoundError) {
-	t := portfolio.TableNamed("boundaries")
+	t := record.Boundaries.Kind
 	list := p.records[t.Name].list
 	named := slices.ContainsFunc(list, func(e *entry) bool { return e.touched() && e.after.Fields[0].Text == bad.Code })
 	for _, e := range list {

@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/record"
 	"turret/internal/store"
 	"turret/internal/store/format"
 )
@@ -54,7 +55,7 @@ func (p *plan) openLedger() (*ledgerPlan, error) {
 
 // posting takes a row of postings. A posting that is there already is replaced
 // field by field, as any other key.
-func (p *plan) posting(t *portfolio.Table, r *portfolio.Row, cells func() map[string]string) {
+func (p *plan) posting(t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
 	l, err := p.openLedger()
 	if err != nil {
 		p.bad(r, cells(), "", "", "%s", err)
@@ -153,7 +154,7 @@ func (p *plan) fileName(id int32) string { return p.report.names[id] }
 
 // postingCol holds the places of the columns of postings.
 var postingCol = func() (c struct{ code, date, period, project, costCode, class, centre, activity, amount, currency, supplier, text int }) {
-	t := portfolio.TableNamed("postings")
+	t := record.Postings.Kind
 	for name, at := range map[string]*int{"posting": &c.code, "date": &c.date, "period": &c.period, "project": &c.project, "cost_code": &c.costCode, "class": &c.class, "cost_centre": &c.centre, "activity": &c.activity, "amount": &c.amount, "currency": &c.currency, "supplier": &c.supplier, "text": &c.text} {
 		*at = t.Index(name)
 	}

@@ -2,17 +2,11 @@ package office
 
 import (
 	"fmt"
-	"slices"
-	"strconv"
 	"strings"
 
-	"turret/internal/change"
-	"turret/internal/core/approval"
-	"turret/internal/core/calendar"
-	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
-	"turret/internal/right"
+	"turret/internal/record"
 )
 
 // unknown is what a row is refused with when it refers to nothing.
@@ -22,7 +16,7 @@ func unknown(what, code, table string) string {
 
 // resolve turns the codes of references to records into ids. Parents within
 // the same table wait until the table is read.
-func (p *plan) resolve(t *portfolio.Table, r *portfolio.Row) (column, value, why string) {
+func (p *plan) resolve(t *record.Kind, r *portfolio.Row) (column, value, why string) {
 	for i := range t.Columns {
 		c, f := &t.Columns[i], &r.Fields[i]
 		if f.Said != portfolio.Value {
@@ -30,13 +24,13 @@ func (p *plan) resolve(t *portfolio.Table, r *portfolio.Row) (column, value, why
 		}
 		what, table := "", ""
 		switch c.Type {
-		case portfolio.ProjectRef:
+		case record.ProjectRef:
 			what, table = "project", "projects"
-		case portfolio.ProgrammeRef:
+		case record.ProgrammeRef:
 			what, table = "programme", "programmes"
-		case portfolio.CostCodeRef:
+		case record.CostCodeRef:
 			what, table = "cost code", "cost_codes"
-		case portfolio.CentreRef:
+		case record.CentreRef:
 			what, table = "cost centre", "cost_centres"
 		}
 		if table == "" || table == t.Name {
@@ -50,7 +44,7 @@ func (p *plan) resolve(t *portfolio.Table, r *portfolio.Row) (column, value, why
 }
 
 // record takes a row of a table of records.
-func (p *plan) record(t *portfolio.Table, r *portfolio.Row, cells func() map[string]string) {
+func (p *plan) record(t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
 	if column, value, why := p.resolve(t, r); why != "" {
 		p.bad(r, cells(), column, value, "%s", why)
 		return
@@ -65,135 +59,18 @@ func (p *plan) record(t *portfolio.Table, r *portfolio.Row, cells func() map[str
 }
 
 // checkRecord looks at a record as a row would leave it.
-func (p *plan) checkRecord(t *portfolio.Table, e *entry) (column, why string) {
-	f := func(name string) *portfolio.Field { return &e.after.Fields[t.Index(name)] }
-	switch t.Name {
-	case "settings":
-		return p.checkSetting(e)
-	case "projects":
-		if e.before != nil && p.hasMoney(e.after.ID) && e.before.Fields[t.Index("currency")] != *f("currency") {
-			return "currency", "amounts are stated in the project's currency already; keep it, or begin a new project"
-		}
-		return firstWrong(t, &e.after, [2]string{"start", "finish"})
-	case "rates":
-		if f("rate").Said != portfolio.Value {
-			return "rate", "a rate needs a value above zero"
-		}
-		if money.Currency(f("currency").Text) == p.reporting() {
-			return "currency", fmt.Sprintf("%s is the reporting currency, whose rate is always 1", p.reporting())
-		}
-	case "baselines":
-		return p.checkBaseline(t, e)
-	case "calendars":
-		_, weekday := calendar.ParseWeekday(f("day").Text)
-		if weekday != (f("kind").Text == "week") {
-			return "day", "a week row names a weekday (mon … sun), a holiday row an ISO date"
-		}
-	case "rules":
-		return p.checkRule(t, e)
-	case "dimensions":
-		return p.checkDimension(e)
-	case "policies":
-		return p.checkPolicy(t, e)
-	case "checks":
-		return p.checkCheck(t, e)
-	case "checks_off", "answers":
-		return p.checkSaid(t, e)
-	case "overrides":
-		return p.checkOverride(t, e)
-	case "boundaries":
-		if (f("first").Said == portfolio.Value) != (f("last").Said == portfolio.Value) {
-			return "last", "a period needs both a first and a last day, or a - in both where it is none"
-		}
-	case "periods":
-		at := calendar.Period(f("period").Int)
-		switch closed := p.snap.Closed[at]; {
-		case closed && f("state").Text != "closed":
-			return "state", p.snap.Office.Periods.Name(at) + " is closed; reopen it with a reason"
-		case !closed && f("state").Text == "closed":
-			p.toClose = append(p.toClose, at)
-		}
-	}
-	return "", ""
-}
-
-// checkBaseline keeps what is approved approved, and by someone else than who
-// proposed it.
-func (p *plan) checkBaseline(t *portfolio.Table, e *entry) (column, why string) {
-	if !e.changed() {
+func (p *plan) checkRecord(t *record.Kind, e *entry) (column, why string) {
+	if t.Refuse == nil {
 		return "", ""
 	}
-	say := func(x *portfolio.Row) approval.Row {
-		r := row{t, x}
-		return approval.Row{Number: int(r.int("baseline")), State: portfolio.Approval(r.or("state")), Dated: r.said("approved"), Approver: r.text("approver"), Proposer: r.text("proposer")}
-	}
-	var was *approval.Row
-	if e.before != nil {
-		x := say(e.before)
-		was = &x
-	}
-	return approval.Refuse(was, say(&e.after), p.opts.origin == decided, func(name string) bool {
-		return p.signsIn(name) && !p.by.Same(change.By{Name: name})
-	})
-}
-
-// signsIn tells whether an account has a displayed name.
-func (p *plan) signsIn(name string) bool {
-	for _, a := range p.accounts {
-		if (change.By{Name: a.Name}).Same(change.By{Name: name}) && !a.Disabled {
-			return true
-		}
-	}
-	return false
-}
-
-func (p *plan) checkSetting(e *entry) (column, why string) {
-	name, value := e.after.Fields[0].Text, e.after.Fields[1].Text
-	switch name {
-	case "name", "calendar":
-		return "", ""
-	case "reporting_currency":
-		c, ok := money.ParseCurrency(value)
-		if !ok {
-			return "value", fmt.Sprintf("%q is not a currency of ISO 4217, such as EUR", value)
-		}
-		if c != p.snap.Office.Reporting && len(p.snap.Records["rates"])+len(p.snap.Stated) > 0 {
-			return "value", "the reporting currency cannot change once rates or statements are there; make a new database with it"
-		}
-	case "fiscal_start":
-		n, err := strconv.Atoi(value)
-		if err != nil || n < 1 || n > 12 {
-			return "value", fmt.Sprintf("%q is not a month from 1 to 12", value)
-		}
-		if n != p.snap.Office.Periods.FiscalStart() && len(p.snap.Stated) > 0 {
-			return "value", "the fiscal year cannot change once something is stated; make a new database with it"
-		}
-	default:
-		role, ok := strings.CutPrefix(name, codeLevel)
-		if !ok || !slices.Contains(right.Roles, right.Role(role)) {
-			return "setting", fmt.Sprintf("%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, and code_level_ with a role", name)
-		}
-		if n, err := strconv.Atoi(value); value != "" && (err != nil || n < 1 || n > 9) {
-			return "value", fmt.Sprintf("%q is not a level from 1 to 9", value)
-		}
-	}
-	return "", ""
-}
-
-func (p *plan) hasMoney(project int64) bool {
-	for _, s := range p.snap.Stated[project] {
-		if s.Kind.Lines() || s.Kind == portfolio.BaselinePart {
-			return true
-		}
-	}
-	return false
+	return t.Refuse(planRun{p}, &record.Change{Before: e.before, After: &e.after, Same: !e.changed()})
 }
 
 // finish resolves parents within a table of records, once it is read: what
 // refers to nothing or to itself is refused, and what refers to that.
-func (p *plan) finish(t *portfolio.Table) {
-	if t.Name == "shares" {
-		p.finishShares(t)
+func (p *plan) finish(t *record.Kind) {
+	if t.Sum != nil {
+		p.addUp(t)
 	}
 	rp := p.records[t.Name]
 	col := -1
@@ -208,32 +85,26 @@ func (p *plan) finish(t *portfolio.Table) {
 	p.settleParents(t, rp.list, col, func(e *entry) string { return e.after.Fields[0].Text }, func(code string) *entry { return rp.find(code + "\x00") })
 }
 
-// finishShares refuses the shares of a project or cost code from a period that
-// do not add up to 100, or to nothing.
-func (p *plan) finishShares(t *portfolio.Table) {
-	type set struct{ project, code, from int64 }
-	sums := make(map[set]int64)
+// addUp refuses rows that have to add up to something with others and do not.
+func (p *plan) addUp(t *record.Kind) {
+	sums := make(map[any]int64)
 	list := p.records[t.Name].list
-	of := func(e *entry) set {
-		r := row{t, &e.after}
-		return set{r.int("project"), r.int("cost_code"), r.int("from")}
+	for _, e := range list {
+		if !e.void && (e.before != nil || e.said != nil) {
+			set, n := t.Sum.Of(&e.after)
+			sums[set] += n
+		}
 	}
 	for _, e := range list {
-		if e.void || e.before == nil && e.said == nil {
+		if !e.touched() {
 			continue
 		}
-		sums[of(e)] += row{t, &e.after}.int("percent")
-	}
-	const all = 100 * portfolio.Quantity
-	for _, e := range list {
-		k := of(e)
-		if !e.touched() || sums[k] == all || sums[k] == 0 {
+		set, _ := t.Sum.Of(&e.after)
+		column, why := t.Sum.Refuse(planRun{p}, &e.after, sums[set])
+		if why == "" {
 			continue
 		}
-		p.refuse(gather.Refusal{
-			File: e.byFile, Row: int(e.by.Row), Column: "percent", Cells: formatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods),
-			Reason: fmt.Sprintf("the shares from %s add up to %s%%, not to 100; state them all, those that end with 0", p.periodCode(int32(k.from)), strings.TrimRight(strings.TrimRight(money.FormatScaled(sums[k], 6), "0"), ".")),
-		})
+		p.refuse(gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: column, Cells: formatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods), Reason: why})
 		e.restore()
 		e.void = e.before == nil
 	}
@@ -241,7 +112,7 @@ func (p *plan) finishShares(t *portfolio.Table) {
 
 // settleParents refuses the touched entries whose parent is not known or that
 // are their own ancestors, until none is left.
-func (p *plan) settleParents(t *portfolio.Table, list []*entry, col int, code func(*entry) string, find func(string) *entry) {
+func (p *plan) settleParents(t *record.Kind, list []*entry, col int, code func(*entry) string, find func(string) *entry) {
 	usable := func(e *entry) bool { return e != nil && !e.void && (e.before != nil || e.said != nil) }
 	for again := true; again; {
 		again = false

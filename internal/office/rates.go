@@ -9,6 +9,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/tell"
 )
@@ -59,20 +60,20 @@ func (o *Office) Rates(ctx context.Context, a right.Actor, m *Moment) (*RateBook
 	for p := max(at-ratePeriods+1, s.First(), 1); p <= at && ps.Exists(p); p++ {
 		out.Periods = append(out.Periods, m.info(p))
 	}
-	t := portfolio.TableNamed("rates")
+	k, rows := record.Rates, s.Records.Of(record.Rates.Kind)
 	type stated struct {
 		rate   string
 		source portfolio.Source
 	}
 	by := make(map[string]map[string]map[calendar.Period]stated) // by currency, set and period
 	used := make(map[string]int)
-	for i := range s.Records[t.Name] {
-		r := row{t, &s.Records[t.Name][i]}
-		c, set := r.text("currency"), r.or("set")
+	for i := range rows {
+		r := &rows[i]
+		c, set := k.Currency.Of(r), k.Set.Or(r)
 		if by[c] == nil {
 			by[c] = map[string]map[calendar.Period]stated{"plan": {}, "period": {}}
 		}
-		by[c][set][calendar.Period(r.int("period"))] = stated{r.text("rate"), r.Source}
+		by[c][set][k.Period.Of(r)] = stated{k.Rate.Of(r), r.Source}
 	}
 	for _, p := range s.Projects() {
 		if string(p.Currency) != out.Reporting {

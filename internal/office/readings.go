@@ -182,7 +182,7 @@ func (o *Office) rulesNow() (*book.Rules, error) {
 	return s.Rules, nil
 }
 
-// header and record are the columns of readings as CSV.
+// header and cells are the columns of readings as CSV.
 func header(dims *book.Rules) []string {
 	out := []string{"kind", "code", "name", "period", "currency"}
 	for _, id := range figure.Readings {
@@ -194,7 +194,7 @@ func header(dims *book.Rules) []string {
 	return append(out, "stated_standing")
 }
 
-func record(dims *book.Rules, period string, r *book.Reading) []string {
+func cells(dims *book.Rules, period string, r *book.Reading) []string {
 	out := []string{kindOf(r), Neutral(r.Code), Neutral(r.Name), period, string(r.Currency)}
 	for _, id := range figure.Readings {
 		out = append(out, r.Value(id).Text(r.Currency))
@@ -227,7 +227,7 @@ func (o *Office) WriteCSV(w io.Writer, period string, rows []*book.Reading) erro
 		return err
 	}
 	for _, r := range rows {
-		if err := c.Write(record(dims, period, r)); err != nil {
+		if err := c.Write(cells(dims, period, r)); err != nil {
 			return err
 		}
 	}

@@ -13,8 +13,8 @@ import (
 	"turret/internal/book"
 	"turret/internal/brief"
 	"turret/internal/core/money"
-	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
 )
@@ -233,7 +233,7 @@ func (o *Office) WaitingCodes(ctx context.Context, a right.Actor) (list []Waitin
 	}
 	codes = make(map[string][][2]string)
 	for column, table := range map[string]string{"project": "projects", "cost_code": "cost_codes"} {
-		t := portfolio.TableNamed(table)
+		t := record.Named(table)
 		for _, r := range snap.Records[table] {
 			codes[column] = append(codes[column], [2]string{r.Fields[0].Text, r.Fields[t.Index("name")].Text})
 		}

@@ -7,8 +7,8 @@ import (
 	"time"
 
 	"turret/internal/book"
-	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -95,7 +95,7 @@ func (r *Report) Changes() (n int) {
 
 // tally sorts the counts by table and by sheet.
 func (r *Report) tally(in *intake, refused map[string]int) {
-	for _, t := range portfolio.Tables {
+	for _, t := range record.Kinds() {
 		sum := Tally{Table: t.Name}
 		for k, n := range r.counts {
 			if k.table == t.Name {
@@ -112,7 +112,7 @@ func (r *Report) tally(in *intake, refused map[string]int) {
 	for i := range in.sheets {
 		label := in.sheets[i].label
 		s := SheetReport{Understanding: in.sheets[i].u, Passed: in.sheets[i].passed, Refused: refused[label], Tallies: []Tally{}, Changes: r.changes[label]}
-		for _, t := range portfolio.Tables {
+		for _, t := range record.Kinds() {
 			if n := r.counts[countKey{t.Name, label}]; n != nil {
 				s.Tallies = append(s.Tallies, *n)
 			}

@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/right"
 )
 
@@ -224,13 +225,10 @@ func (o *Office) SaveLevels(ctx context.Context, a right.Actor, seen int64, leve
 		if n, err := strconv.Atoi(text); text != "" && (err != nil || n < 1 || n > 9) {
 			return &Misfit{string(r), fmt.Sprintf("%q is no level; write 1 to 9, or nothing for all", text)}
 		}
-		rows = append(rows, entered{"setting": codeLevel + string(r), "value": orNone(text)})
+		rows = append(rows, entered{"setting": record.CodeLevel + string(r), "value": orNone(text)})
 	}
 	return o.restructure(ctx, a, seen, "levels of cost codes", "settings", rows...)
 }
-
-// codeLevel begins the setting of a role's level of cost codes.
-const codeLevel = "code_level_"
 
 // orNone writes nothing as what clears a cell.
 func orNone(text string) string {

@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"path"
 
-	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/right"
 )
 
@@ -22,7 +22,7 @@ func Template(a right.Actor, dir string) error {
 		return fmt.Errorf("%s exists already; name another directory", dir)
 	}
 	err := WriteDir(path.Join(dir, "empty"), func(file func(string, []byte) error) error {
-		for _, t := range portfolio.Tables {
+		for _, t := range record.Kinds() {
 			body, err := (&tableFile{t: t}).csv()
 			if err != nil {
 				return err

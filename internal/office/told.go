@@ -7,6 +7,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -35,7 +36,7 @@ func (r *Report) telling(file string) bool {
 }
 
 // told keeps what becomes of a record or a row of a part.
-func (p *plan) told(t *portfolio.Table, e *entry, of string) {
+func (p *plan) told(t *record.Kind, e *entry, of string) {
 	if !p.report.telling(e.byFile) {
 		return
 	}

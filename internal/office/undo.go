@@ -26,7 +26,7 @@ type Undoing struct {
 func (u *Undoing) Can() bool { return len(u.Way) == 0 }
 
 // undoable are the origins of batches that can be taken back.
-var undoable = []string{"gather", corrected, answered, overrode, ruled, drawn, priced, structured, namedVersion, proposed, "drop"}
+var undoable = []string{"gather", corrected, answered, overrode, ruled, drawn, priced, structured, namedVersion, proposed, "drop", registered}
 
 // Undoing tells what taking a batch back would do; nil where there is no such
 // batch, or it is none that can be taken back, or it is undone already.

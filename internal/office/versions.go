@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/right"
 )
 
@@ -45,16 +46,16 @@ func (o *Office) Versions(ctx context.Context, a right.Actor, m *Moment) ([]Vers
 	}
 	var out []Version
 	said := make(map[string][2]string)
-	t := portfolio.TableNamed("versions")
-	for i := range m.snap.Records[t.Name] {
-		r := row{t, &m.snap.Records[t.Name][i]}
-		key := Version{Kind: r.text("kind"), Project: r.text("project"), Version: r.text("version")}
-		if id := r.int("project"); id != 0 {
+	k, rows := record.Versions, m.snap.Records.Of(record.Versions.Kind)
+	for i := range rows {
+		r := &rows[i]
+		key := Version{Kind: k.KindCol.Of(r), Project: k.Project.Code(r), Version: k.VersionCol.Of(r)}
+		if id := k.Project.ID(r); id != 0 {
 			if p := m.snap.ByID(id); p != nil {
 				key.Project = p.Code
 			}
 		}
-		said[key.Key()] = [2]string{r.text("name"), r.text("note")}
+		said[key.Key()] = [2]string{k.NameCol.Of(r), k.Note.Of(r)}
 	}
 	add := func(v Version) {
 		named := said[v.Key()]
@@ -105,7 +106,7 @@ func (o *Office) Versions(ctx context.Context, a right.Actor, m *Moment) ([]Vers
 
 // Named lists the versions that were given a name.
 func (o *Office) Named(ctx context.Context, a right.Actor, m *Moment) ([]Version, error) {
-	if len(m.snap.Records["versions"]) == 0 {
+	if len(m.snap.Records.Of(record.Versions.Kind)) == 0 {
 		return nil, right.Check(a, right.Read)
 	}
 	list, err := o.Versions(ctx, a, m)

@@ -14,6 +14,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"turret/internal/record"
 	"turret/internal/store/format"
 )
 
@@ -175,7 +176,7 @@ func (b *Batch) touch(ctx context.Context, tx *sqlx.Tx, id int64) error {
 	}
 	what, projects := make(map[string]bool), make(map[int64]bool)
 	for i := range b.Records {
-		what[recordTables[b.Records[i].Table.Name].name] = true
+		what[b.Records[i].Table.SQL] = true
 	}
 	for i := range b.Parts {
 		what[strconv.Itoa(int(b.Parts[i].Kind))] = true
@@ -324,9 +325,9 @@ func (s *Store) RecordsChangedSince(ctx context.Context, batch int64) (tables []
 	if err := s.readers.SelectContext(ctx, &names, "SELECT DISTINCT tbl FROM change WHERE batch > ?", batch); err != nil {
 		return nil, false, plain(err)
 	}
-	for table, rt := range recordTables {
-		if slices.Contains(names, rt.name) {
-			tables = append(tables, table)
+	for _, k := range record.OfRecords() {
+		if slices.Contains(names, k.SQL) {
+			tables = append(tables, k.Name)
 		}
 	}
 	return tables, false, nil

@@ -8,6 +8,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 // HistoryFilter picks batches; what is empty asks for nothing.
@@ -78,17 +79,17 @@ func (f *HistoryFilter) touching(args map[string]any) (out []string) {
 		args["kinds"] = f.Kinds
 		out = append(out, parts+" AND kind IN (:kinds)")
 	}
-	for table, rt := range recordTables {
-		if !all && !slices.Contains(f.Tables, table) {
+	for _, k := range record.OfRecords() {
+		if !all && !slices.Contains(f.Tables, k.Name) {
 			continue
 		}
 		switch {
 		case f.Project == 0:
-			out = append(out, "SELECT batch FROM change WHERE tbl = '"+rt.name+"'")
-		case rt.name == "project":
+			out = append(out, "SELECT batch FROM change WHERE tbl = '"+k.SQL+"'")
+		case k == record.Projects.Kind:
 			out = append(out, "SELECT batch FROM change WHERE tbl = 'project' AND record = :project")
-		case rt.columns[0] == "project":
-			out = append(out, "SELECT c.batch FROM "+rt.name+" t JOIN change c ON c.tbl = '"+rt.name+"' AND c.record = t.id WHERE t.project = :project")
+		case k.Project() >= 0:
+			out = append(out, "SELECT c.batch FROM "+k.SQL+" t JOIN change c ON c.tbl = '"+k.SQL+"' AND c.record = t.id WHERE t.project = :project")
 		}
 	}
 	if len(out) == 0 {
@@ -117,12 +118,18 @@ FROM batch b WHERE `+where+" ORDER BY b.id DESC LIMIT :most", named)
 
 // TableOf gives the name that people send a SQL table of records by.
 func TableOf(name string) string {
-	for table, rt := range recordTables {
-		if rt.name == name {
-			return table
-		}
+	if k := record.BySQL(name); k != nil {
+		return k.Name
 	}
 	return name
+}
+
+// sqlOf gives the SQL table of a table of records; "" where it is none.
+func sqlOf(table string) string {
+	if k := record.Named(table); k != nil {
+		return k.SQL
+	}
+	return ""
 }
 
 // PartHistory is a part that a batch changed; Before and After are ids of
@@ -182,33 +189,33 @@ type Change struct {
 // ChangesIn lists what a batch changed of records: of a table, where one is
 // given.
 func (s *Store) ChangesIn(ctx context.Context, batch int64, table string, most int) ([]Change, error) {
-	name := recordTables[table].name
+	name := sqlOf(table)
 	return s.changes(ctx, "WHERE batch = ?1 AND tbl <> 'posting' AND (?2 = '' OR tbl = ?3) AND field NOT IN ('file', 'line') ORDER BY rowid LIMIT ?4", batch, table, name, most)
 }
 
 // ChangesThrough lists every change of a table's records, last first: of those
 // that belong to a project, where one is given.
 func (s *Store) ChangesThrough(ctx context.Context, table string, project int64, most int) ([]Change, error) {
-	rt, ok := recordTables[table]
-	if !ok {
+	k := record.Named(table)
+	if k == nil || k.Keep != record.Records {
 		return nil, nil
 	}
 	rest := ""
 	switch {
 	case project == 0:
-	case rt.name == "project":
+	case k == record.Projects.Kind:
 		rest = " AND record = ?2"
-	case rt.columns[0] == "project":
-		rest = " AND record IN (SELECT id FROM " + rt.name + " WHERE project = ?2)"
+	case k.Project() >= 0:
+		rest = " AND record IN (SELECT id FROM " + k.SQL + " WHERE project = ?2)"
 	default:
 		return nil, nil
 	}
-	return s.changes(ctx, "WHERE tbl = ?1"+rest+" AND field NOT IN ('file', 'line') AND (?2 = ?2) ORDER BY rowid DESC LIMIT ?3", rt.name, project, most)
+	return s.changes(ctx, "WHERE tbl = ?1"+rest+" AND field NOT IN ('file', 'line') AND (?2 = ?2) ORDER BY rowid DESC LIMIT ?3", k.SQL, project, most)
 }
 
 // ChangesAfter lists what later batches changed of a record, last first.
-func (s *Store) ChangesAfter(ctx context.Context, table string, record, batch int64) ([]Change, error) {
-	return s.changes(ctx, "WHERE tbl = ? AND record = ? AND batch > ? ORDER BY rowid DESC", recordTables[table].name, record, batch)
+func (s *Store) ChangesAfter(ctx context.Context, table string, id, batch int64) ([]Change, error) {
+	return s.changes(ctx, "WHERE tbl = ? AND record = ? AND batch > ? ORDER BY rowid DESC", sqlOf(table), id, batch)
 }
 
 // LaterChange is a change with who made it.
@@ -222,9 +229,8 @@ type LaterChange struct {
 // ChangesSince lists what batches after one changed of a table's records, last
 // first.
 func (s *Store) ChangesSince(ctx context.Context, table string, batch int64) (out []LaterChange, err error) {
-	rt := recordTables[table]
 	err = s.readers.SelectContext(ctx, &out, `SELECT c.batch, c.tbl, c.record, c.field, c.before, c.after, b.actor, b.account, b.at FROM change c JOIN batch b ON b.id = c.batch
-WHERE c.tbl = ? AND c.batch > ? AND c.field NOT IN ('file', 'line') ORDER BY c.rowid DESC`, rt.name, batch)
+WHERE c.tbl = ? AND c.batch > ? AND c.field NOT IN ('file', 'line') ORDER BY c.rowid DESC`, sqlOf(table), batch)
 	for i := range out {
 		out[i].named()
 	}
@@ -243,10 +249,10 @@ func (s *Store) changes(ctx context.Context, rest string, args ...any) (out []Ch
 
 // named calls a change's table and column as people send them.
 func (c *Change) named() {
-	c.Table = TableOf(c.Table)
-	if t := portfolio.TableNamed(c.Table); t != nil {
-		if j := slices.Index(recordTables[c.Table].columns, c.Field); j >= 0 {
-			c.Field = t.Columns[j].Name
+	if k := record.BySQL(c.Table); k != nil {
+		c.Table = k.Name
+		if j := k.BySQL(c.Field); j >= 0 {
+			c.Field = k.Columns[j].Name
 		}
 	}
 }

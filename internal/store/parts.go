@@ -70,6 +70,7 @@ func (s *Store) Bodies(ctx context.Context, ids []int64, each func(id int64, bod
 }
 
 func (s *Store) someBodies(ctx context.Context, ids []int64, each func(id int64, body []byte) error) error {
+	s.bodies.Add(int64(len(ids)))
 	args := make([]any, len(ids))
 	left := make(map[int64]bool, len(ids))
 	for i, id := range ids {

@@ -10,45 +10,18 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
-
-// recordTables gives the SQL table of each table of records and its columns, in
-// the order of the schema.
-var recordTables = map[string]struct {
-	name    string
-	columns []string
-}{
-	"settings":     {"setting", []string{"setting", "value"}},
-	"boundaries":   {"boundary", []string{"period", "first", "last", "name"}},
-	"due_days":     {"due_day", []string{"statement", "days"}},
-	"programmes":   {"programme", []string{"programme", "name", "parent", "owner"}},
-	"calendars":    {"calendar", []string{"calendar", "kind", "day", "name", "state"}},
-	"rates":        {"rate", []string{"currency", "period", "rate_set", "rate"}},
-	"cost_codes":   {"cost_code", []string{"cost_code", "name", "parent", "reserve"}},
-	"cost_centres": {"cost_centre", []string{"cost_centre", "name", "parent"}},
-	"projects":     {"project", []string{"project", "name", "programme", "lead", "sponsor", "stage", "state", "state_since", "currency", "start", "finish", "calendar", "earned_value", "outlook_method", "too_early"}},
-	"baselines":    {"baseline", []string{"project", "baseline", "approved", "reason", "approver", "state", "proposed", "proposer", "remark"}},
-	"shares":       {"share", []string{"project", "cost_code", "from_period", "cost_centre", "percent"}},
-	"rules":        {"rule", []string{"dimension", "reading", "from_period", "direction", "watch", "act", "scope", "title"}},
-	"dimensions":   {"dimension", []string{"dimension", "title", "apart", "weight"}},
-	"policies":     {"policy", []string{"policy", "from_period", "how", "act_share", "watch_share"}},
-	"checks":       {"checking", []string{"code", "from_period", "severity", "bound", "over_records", "expression", "title", "says"}},
-	"checks_off":   {"check_off", []string{"project", "code", "from_period", "until_period", "reason"}},
-	"answers":      {"answer", []string{"project", "code", "record", "from_period", "answer", "until_period", "reason", "resting_on", "said_by"}},
-	"overrides":    {"override", []string{"project", "dimension", "from_period", "until_period", "standing", "reason"}},
-	"versions":     {"version_name", []string{"kind", "project", "version", "name", "note"}},
-	"periods":      {"period", []string{"period", "state"}},
-}
 
 // Records gives all rows of a table of records, by id. References have the id
 // alone; the text of a code is for the caller to fill in.
-func (s *Store) Records(ctx context.Context, t *portfolio.Table) ([]portfolio.Row, error) {
+func (s *Store) Records(ctx context.Context, t *record.Kind) ([]portfolio.Row, error) {
+	s.tables.Add(1)
 	return records(ctx, s.readers, t)
 }
 
-func records(ctx context.Context, q sqlx.QueryerContext, t *portfolio.Table) ([]portfolio.Row, error) {
-	rt := recordTables[t.Name]
-	rows, err := q.QueryxContext(ctx, fmt.Sprintf("SELECT id, extra, file, line, %s FROM %s ORDER BY id", strings.Join(rt.columns, ", "), rt.name))
+func records(ctx context.Context, q sqlx.QueryerContext, t *record.Kind) ([]portfolio.Row, error) {
+	rows, err := q.QueryxContext(ctx, fmt.Sprintf("SELECT id, extra, file, line, %s FROM %s ORDER BY id", strings.Join(t.SQLColumns(), ", "), t.SQL))
 	if err != nil {
 		return nil, plain(err)
 	}
@@ -74,7 +47,7 @@ func records(ctx context.Context, q sqlx.QueryerContext, t *portfolio.Table) ([]
 		r.Source = portfolio.Source{File: int32(file.Int64), Row: int32(line.Int64)}
 		if extra.Valid {
 			if err := json.Unmarshal([]byte(extra.String), &r.Extra); err != nil {
-				return nil, fmt.Errorf("%s %d: %w", rt.name, r.ID, err)
+				return nil, fmt.Errorf("%s %d: %w", t.SQL, r.ID, err)
 			}
 		}
 		for i, c := range t.Columns {
@@ -93,12 +66,12 @@ func records(ctx context.Context, q sqlx.QueryerContext, t *portfolio.Table) ([]
 // RecordChange is a record as it becomes, and as it was; a new one has no
 // before. Its id is set by the caller.
 type RecordChange struct {
-	Table  *portfolio.Table
+	Table  *record.Kind
 	Before *portfolio.Row
 	After  portfolio.Row
 }
 
-func sqlValue(c *portfolio.Column, f *portfolio.Field) any {
+func sqlValue(c *record.Column, f *portfolio.Field) any {
 	if f.Said != portfolio.Value {
 		if c.Key {
 			if c.Type.Whole() {
@@ -127,25 +100,25 @@ func encodeExtra(m map[string]string) any {
 
 // writeRecord inserts or updates one record and keeps what changed.
 func writeRecord(ctx context.Context, tx *sqlx.Tx, batch int64, rc *RecordChange) error {
-	rt := recordTables[rc.Table.Name]
+	name, columns := rc.Table.SQL, rc.Table.SQLColumns()
 	args := []any{rc.After.ID, encodeExtra(rc.After.Extra), rc.After.Source.File, rc.After.Source.Row, batch}
-	set := make([]string, len(rt.columns))
+	set := make([]string, len(columns))
 	for i := range rc.Table.Columns {
 		args = append(args, sqlValue(&rc.Table.Columns[i], &rc.After.Fields[i]))
-		set[i] = rt.columns[i] + " = excluded." + rt.columns[i]
+		set[i] = columns[i] + " = excluded." + columns[i]
 	}
 	marks := strings.TrimSuffix(strings.Repeat("?, ", len(args)), ", ")
 	q := fmt.Sprintf("INSERT INTO %s (id, extra, file, line, batch, %s) VALUES (%s) ON CONFLICT (id) DO UPDATE SET extra = excluded.extra, file = excluded.file, line = excluded.line, batch = excluded.batch, %s",
-		rt.name, strings.Join(rt.columns, ", "), marks, strings.Join(set, ", "))
+		name, strings.Join(columns, ", "), marks, strings.Join(set, ", "))
 	if _, err := tx.ExecContext(ctx, q, args...); err != nil {
-		return fmt.Errorf("%s: %w", rt.name, err)
+		return fmt.Errorf("%s: %w", name, err)
 	}
 	if rc.Before == nil {
-		return keepChange(ctx, tx, batch, rt.name, rc.After.ID, Added, nil, nil)
+		return keepChange(ctx, tx, batch, name, rc.After.ID, Added, nil, nil)
 	}
 	for field, pair := range map[string][2]int32{"file": {rc.Before.Source.File, rc.After.Source.File}, "line": {rc.Before.Source.Row, rc.After.Source.Row}} {
 		if pair[0] != pair[1] {
-			if err := keepChange(ctx, tx, batch, rt.name, rc.After.ID, field, pair[0], pair[1]); err != nil {
+			if err := keepChange(ctx, tx, batch, name, rc.After.ID, field, pair[0], pair[1]); err != nil {
 				return err
 			}
 		}
@@ -156,13 +129,13 @@ func writeRecord(ctx context.Context, tx *sqlx.Tx, batch int64, rc *RecordChange
 		if before == after {
 			continue
 		}
-		if err := keepChange(ctx, tx, batch, rt.name, rc.After.ID, rt.columns[i], before, after); err != nil {
+		if err := keepChange(ctx, tx, batch, name, rc.After.ID, columns[i], before, after); err != nil {
 			return err
 		}
 	}
 	before, after := encodeExtra(rc.Before.Extra), encodeExtra(rc.After.Extra)
 	if before != after {
-		return keepChange(ctx, tx, batch, rt.name, rc.After.ID, "extra", before, after)
+		return keepChange(ctx, tx, batch, name, rc.After.ID, "extra", before, after)
 	}
 	return nil
 }

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/record"
+
 	"github.com/jmoiron/sqlx"
 )
 
@@ -50,10 +52,8 @@ const Removed = "-"
 // it is gone.
 func (s *Store) RecordName(ctx context.Context, table string, id int64) (name string, err error) {
 	column := ""
-	for _, rt := range recordTables {
-		if rt.name == table {
-			column = rt.columns[0]
-		}
+	if k := record.BySQL(table); k != nil {
+		column = k.Columns[0].SQL
 	}
 	if table == "posting" {
 		column = "posting"

@@ -11,6 +11,7 @@ import (
 	"io/fs"
 	"net/url"
 	"os"
+	"sync/atomic"
 
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
@@ -41,6 +42,8 @@ type Store struct {
 	readers *sqlx.DB
 	writer  *sqlx.DB
 	watch   *sqlx.Conn // pinned, for data_version
+
+	bodies, tables atomic.Int64 // that were read
 }
 
 func dsn(path string, pragmas ...string) string {
@@ -114,6 +117,13 @@ func inspect(ctx context.Context, path string) error {
 	if newest := newestMigration(); version > newest {
 		return fmt.Errorf("%s %w (its schema is %d, this program knows %d): use that version, or a backup made before", path, ErrNewer, version, newest)
 	}
+	unknown, err := unknownKind(ctx, db)
+	if err != nil {
+		return fmt.Errorf("%s: %w", path, plain(err))
+	}
+	if unknown != "" {
+		return fmt.Errorf("%s %w (it keeps %s, which this program does not know): use that version, or a backup made before", path, ErrNewer, unknown)
+	}
 	return nil
 }
 
@@ -137,8 +147,10 @@ func (s *Store) migrate(ctx context.Context) error {
 	if _, err := s.writer.ExecContext(ctx, fmt.Sprintf("PRAGMA application_id = %d", applicationID)); err != nil {
 		return err
 	}
-	_, err = p.Up(ctx)
-	return err
+	if _, err = p.Up(ctx); err != nil {
+		return err
+	}
+	return s.settleKinds(ctx)
 }
 
 // Close waits for nothing and closes all connections.
@@ -155,6 +167,10 @@ func (s *Store) Close() error {
 	}
 	return errors.Join(errs...)
 }
+
+// Read counts the parts and the tables of records that were read since it was
+// opened.
+func (s *Store) Read() (parts, tables int64) { return s.bodies.Load(), s.tables.Load() }
 
 // Path is the database file.
 func (s *Store) Path() string { return s.path }

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 )
 
 var ctx = context.Background()
@@ -27,7 +28,7 @@ func open(t testing.TB, path string) *Store {
 func temp(t testing.TB) string { return filepath.Join(t.TempDir(), "turret.db") }
 
 func setting(id int64, name, value string) RecordChange {
-	return RecordChange{Table: portfolio.TableNamed("settings"), After: portfolio.Row{ID: id, Fields: []portfolio.Field{{Said: portfolio.Value, Text: name}, {Said: portfolio.Value, Text: value}}}}
+	return RecordChange{Table: record.Named("settings"), After: portfolio.Row{ID: id, Fields: []portfolio.Field{{Said: portfolio.Value, Text: name}, {Said: portfolio.Value, Text: value}}}}
 }
 
 func part(project int64, body string) PartChange {
@@ -43,7 +44,7 @@ func TestCommitAndRead(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, stated, 3)
 	require.Equal(t, stated[0].ID, stated[1].ID, "equal content is kept once")
-	rows, err := s.Records(ctx, portfolio.TableNamed("settings"))
+	rows, err := s.Records(ctx, record.Named("settings"))
 	require.NoError(t, err)
 	require.Equal(t, "Office", rows[0].Fields[1].Text)
 
@@ -93,7 +94,7 @@ func TestFullDisk(t *testing.T) {
 	rev, err := s.Revision(ctx)
 	require.NoError(t, err)
 	require.Equal(t, int64(1), rev)
-	rows, err := s.Records(ctx, portfolio.TableNamed("settings"))
+	rows, err := s.Records(ctx, record.Named("settings"))
 	require.NoError(t, err)
 	require.Empty(t, rows)
 	_, err = s.Commit(ctx, &Batch{Base: 1, Parts: []PartChange{part(2, "\x01small")}})

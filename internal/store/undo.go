@@ -12,6 +12,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/core/portfolio"
+	"turret/internal/record"
 	"turret/internal/store/format"
 )
 
@@ -154,8 +155,8 @@ func takeBackRecords(ctx context.Context, tx *sqlx.Tx, batch, undone int64, keep
 		return err
 	}
 	tables := make(map[string][]string)
-	for _, rt := range recordTables {
-		tables[rt.name] = append([]string{"extra", "file", "line"}, rt.columns...)
+	for _, k := range record.OfRecords() {
+		tables[k.SQL] = append([]string{"extra", "file", "line"}, k.SQLColumns()...)
 	}
 	for _, c := range list {
 		if len(keep) > 0 {
@@ -193,30 +194,20 @@ func takeBackRecords(ctx context.Context, tx *sqlx.Tx, batch, undone int64, keep
 
 // projectOf gives the project that a record is, or belongs to; zero where it is
 // the office's own.
-func projectOf(ctx context.Context, q sqlx.QueryerContext, table string, record int64) (project int64, err error) {
-	if table == "project" {
-		return record, nil
-	}
-	if !slices.Contains(projectTables, table) {
+func projectOf(ctx context.Context, q sqlx.QueryerContext, table string, id int64) (project int64, err error) {
+	k := record.BySQL(table)
+	switch {
+	case k == record.Projects.Kind:
+		return id, nil
+	case k == nil || k.Project() < 0:
 		return 0, nil
 	}
-	err = sqlx.GetContext(ctx, q, &project, "SELECT project FROM "+table+" WHERE id = ?", record)
+	err = sqlx.GetContext(ctx, q, &project, "SELECT coalesce(project, 0) FROM "+table+" WHERE id = ?", id)
 	if errors.Is(err, sql.ErrNoRows) {
 		return 0, nil
 	}
 	return project, plain(err)
 }
-
-// projectTables are the SQL tables of records that belong to a project.
-var projectTables = func() (out []string) {
-	for _, rt := range recordTables {
-		if rt.name != "project" && rt.columns[0] == "project" {
-			out = append(out, rt.name)
-		}
-	}
-	slices.Sort(out)
-	return out
-}()
 
 // ProjectOf gives the project that a record is, or belongs to; zero where it is
 // the office's own.
@@ -227,7 +218,11 @@ func (s *Store) ProjectOf(ctx context.Context, table string, record int64) (int6
 // Touched lists the projects that a batch changed something of.
 func (s *Store) Touched(ctx context.Context, batch int64) (out []int64, err error) {
 	q := "SELECT project FROM part_change WHERE batch = ?1 UNION SELECT record FROM change WHERE batch = ?1 AND tbl = 'project'"
-	for _, t := range projectTables {
+	for _, k := range record.OfRecords() {
+		if k.Project() < 0 {
+			continue
+		}
+		t := k.SQL
 		q += " UNION SELECT t.project FROM change c JOIN " + t + " t ON t.id = c.record WHERE c.batch = ?1 AND c.tbl = '" + t + "'"
 	}
 	err = s.readers.SelectContext(ctx, &out, q, batch)
@@ -254,7 +249,7 @@ WHERE c.batch = ? AND c.tbl = 'posting' AND json_valid(c.before) AND was <> p.pr
 
 // RecordsBefore gives the records of a table that a batch changed as taking it
 // back would leave them, by id: nil for one that it made.
-func (s *Store) RecordsBefore(ctx context.Context, batch int64, t *portfolio.Table) (map[int64]*portfolio.Row, error) {
+func (s *Store) RecordsBefore(ctx context.Context, batch int64, t *record.Kind) (map[int64]*portfolio.Row, error) {
 	list, err := s.ChangesIn(ctx, batch, t.Name, -1)
 	if err != nil || len(list) == 0 {
 		return nil, err

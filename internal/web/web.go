@@ -43,6 +43,7 @@ import (
 	"turret/internal/web/maps"
 	"turret/internal/web/money"
 	"turret/internal/web/periods"
+	"turret/internal/web/registers"
 	"turret/internal/web/rules"
 	"turret/internal/web/sheet"
 	"turret/internal/web/shell"
@@ -244,6 +245,8 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 		app.Get(path, structure.Get(site, path))
 		app.Post(path, structure.Post(site, path))
 	}
+	app.Get("/setup/records/:table", registers.Get(site))
+	app.Post("/setup/records/:table", registers.Post(site))
 	app.Get("/setup/rules", rules.Get(site))
 	app.Post("/setup/rules", rules.Post(site))
 	app.Get("/setup/checks", rules.GetChecks(site))

@@ -62,11 +62,3 @@ func (k PartKind) Sent() string {
 	}
 	return k.String()
 }
-
-// Table gives the table whose rows a part of this kind holds, or nil.
-func (k PartKind) Table() *Table {
-	if k == BaselinePart {
-		return BaselineRows
-	}
-	return TableNamed(k.String())
-}

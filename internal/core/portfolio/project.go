@@ -77,6 +77,22 @@ func (p *Project) Master() *Project {
 	return &c
 }
 
+// Restate gives the project's master data the statements that another value of the
+// same project holds.
+func (p *Project) Restate(from *Project) {
+	for _, b := range from.Baselines {
+		if own := p.Baseline(b.Number); own != nil {
+			own.Rows = b.Rows
+		} else { // only a statement names it
+			p.Baselines = append(p.Baselines, Baseline{Number: b.Number, Rows: b.Rows})
+		}
+	}
+	slices.SortFunc(p.Baselines, func(a, b Baseline) int { return a.Number - b.Number })
+	p.Activities, p.Plan, p.Actual, p.Ledger, p.Accrual = from.Activities, from.Plan, from.Actual, from.Ledger, from.Accrual
+	p.Forecast, p.Commitment, p.Progress, p.Risks = from.Forecast, from.Commitment, from.Progress, from.Risks
+	p.Narratives, p.Steps, p.Items, p.Links, p.Across = from.Narratives, from.Steps, from.Items, from.Links, from.Across
+}
+
 // StateAt gives the state that holds on a day: before its date a project
 // counts as active.
 func (p *Project) StateAt(d calendar.Date) State {

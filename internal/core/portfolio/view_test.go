@@ -1,7 +1,6 @@
 package portfolio
 
 import (
-	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -117,33 +116,4 @@ func TestTrees(t *testing.T) {
 	require.False(t, o.Under("A", "C"))
 	require.False(t, o.Under("X", "A"), "a loop ends")
 	require.False(t, o.Under("", "A"))
-}
-
-// TestSchema: the keeping of tables is complete.
-func TestSchema(t *testing.T) {
-	seen := map[string]bool{}
-	for _, table := range Tables {
-		require.False(t, seen[table.Name], table.Name)
-		seen[table.Name] = true
-		require.Same(t, table, TableNamed(table.Name))
-		keys := 0
-		for i, c := range table.Columns {
-			require.Equal(t, i, table.Index(c.Name), "%s.%s stands twice", table.Name, c.Name)
-			require.NotEmpty(t, c.About)
-			if c.Key {
-				keys++
-			}
-			if c.Type == Choice {
-				require.NotEmpty(t, c.Domain)
-				require.True(t, c.Default == "" || slices.Contains(c.Domain, c.Default), c.Name)
-			}
-		}
-		require.Positive(t, keys, table.Name)
-	}
-	for k := ActivityPart; k <= NarrativePart; k++ {
-		got, ok := PartKindNamed(k.String())
-		require.True(t, ok)
-		require.Equal(t, k, got)
-		require.Equal(t, !k.Lines(), k.Table() != nil, k)
-	}
 }

@@ -19,6 +19,10 @@ func Settle(c fiber.Ctx, err error, again fiber.Handler, to string) error {
 		if office.IsConflict(err) {
 			fiber.Locals(c, shownKey, true)
 		}
+		var misfit *office.Misfit
+		if errors.As(err, &misfit) {
+			fiber.Locals(c, wrongAtKey, misfit.Column)
+		}
 		Refuse(c, err.Error())
 		return again(c)
 	}

@@ -52,16 +52,17 @@ type Site struct {
 
 // Page is what every page has, whoever reads it.
 type Page struct {
-	Title string
-	Step  string // of the bar: weigh, setup, or ""
-	Site  *Site
-	Actor office.Actor
-	Token string // for forms
-	Path  string // of this page, without its query
-	State State
-	Kept  url.Values // of a form that was refused; its fields show again
-	Wrong string     // why it was refused
-	Done  string     // what was just done
+	Title   string
+	Step    string // of the bar: weigh, setup, or ""
+	Site    *Site
+	Actor   office.Actor
+	Token   string // for forms
+	Path    string // of this page, without its query
+	State   State
+	Kept    url.Values // of a form that was refused; its fields show again
+	Wrong   string     // why it was refused
+	WrongAt string     // the field that is wrong, or ""
+	Done    string     // what was just done
 }
 
 // Frame is what every page says that shows a moment.
@@ -89,6 +90,7 @@ const (
 	sessionKey
 	keepKey
 	shownKey
+	wrongAtKey
 )
 
 // SetActor notes who asks.
@@ -120,7 +122,7 @@ func Keep(c fiber.Ctx) { fiber.Locals(c, keepKey, true) }
 
 // NewPage begins a page.
 func NewPage(c fiber.Ctx, site *Site, title string) Page {
-	p := Page{Title: title, Site: site, Actor: Actor(c), Token: csrf.TokenFromContext(c), Path: c.Path(), State: StateOf(c), Wrong: fiber.Locals[string](c, wrongKey)}
+	p := Page{Title: title, Site: site, Actor: Actor(c), Token: csrf.TokenFromContext(c), Path: c.Path(), State: StateOf(c), Wrong: fiber.Locals[string](c, wrongKey), WrongAt: fiber.Locals[string](c, wrongAtKey)}
 	if c.Method() == fiber.MethodGet {
 		p.Done = c.Query("done")
 	}

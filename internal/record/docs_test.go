@@ -1,4 +1,4 @@
-package portfolio
+package record
 
 import (
 	"flag"
@@ -15,7 +15,7 @@ var update = flag.Bool("update", false, "write the tables of docs/formats.md")
 // tables writes every table as docs/formats.md has it.
 func tables() string {
 	var b strings.Builder
-	for _, t := range Tables {
+	for _, t := range Kinds() {
 		fmt.Fprintf(&b, "### %s\n%s%s.\n\n| column | holds |\n|---|---|\n", t.Name, strings.ToUpper(t.About[:1]), t.About[1:])
 		for _, c := range t.Columns {
 			name, about := c.Name, c.About
@@ -36,7 +36,7 @@ func tables() string {
 }
 
 func TestDocs(t *testing.T) {
-	const path, from, to = "../../../docs/formats.md", "### settings\n", "## What is refused\n"
+	const path, from, to = "../../docs/formats.md", "### settings\n", "## What is refused\n"
 	b, err := os.ReadFile(path)
 	require.NoError(t, err)
 	head, rest, ok := strings.Cut(string(b), from)
@@ -47,5 +47,5 @@ func TestDocs(t *testing.T) {
 		listed = strings.TrimPrefix(tables(), from)
 		require.NoError(t, os.WriteFile(path, []byte(head+from+listed+to+tail), 0o644))
 	}
-	require.True(t, tables() == from+listed, "run go test ./internal/core/portfolio -update")
+	require.True(t, tables() == from+listed, "run go test ./internal/record -update")
 }

@@ -1,0 +1,38 @@
+package record
+
+// Projects are the projects.
+var Projects = func() *projectsKind {
+	k := &projectsKind{Kind: records("projects", "project", "project", "the projects")}
+	k.Project = k.code("project", "code", Key)
+	k.NameCol = k.text("name", "name")
+	k.Programme = k.ref("programme", ProgrammeRef, "its programme")
+	k.Lead = k.text("lead", "who states it")
+	k.Sponsor = k.text("sponsor", "who answers for it")
+	k.Stage = k.text("stage", "stage")
+	k.State = k.choice("state", []string{"proposed", "active", "on hold", "finished", "cancelled"}, "state", Default("active"))
+	k.StateSince = k.date("state_since", "the state holds from this day; empty: always")
+	k.Currency = k.currency("currency", "its own currency; empty: the reporting one")
+	k.Start = k.date("start", "planned start")
+	k.Finish = k.date("finish", "planned finish")
+	k.Calendar = k.text("calendar", "a calendar; empty: the office's")
+	k.EarnedValue = k.choice("earned_value", []string{"on", "off"}, "off: PV, AC and the stated forecast stand alone", Default("on"))
+	k.OutlookMethod = k.choice("outlook_method", []string{"stated", "plan", "cpi", "cpi3", "cpi_spi"}, "the estimate that counts; empty: cpi from 15% earned on, plan before")
+	k.TooEarly = k.decimal("too_early", "percent elapsed below which indices stay silent; empty: 15", Within(0, hundred))
+	k.Refuse = k.refuse
+	return k
+}()
+
+type projectsKind struct {
+	*Kind
+	Programme                                                                                     RefCol
+	Project, NameCol, Lead, Sponsor, Stage, State, Currency, Calendar, EarnedValue, OutlookMethod TextCol
+	StateSince, Start, Finish                                                                     DateCol
+	TooEarly                                                                                      NumberCol
+}
+
+func (k *projectsKind) refuse(r Run, x *Change) (column, why string) {
+	if x.Before != nil && r.Paid(x.After.ID) && *k.Currency.In(x.Before) != *k.Currency.In(x.After) {
+		return "currency", "amounts are stated in the project's currency already; keep it, or begin a new project"
+	}
+	return ordered(x, k.Start, k.Finish)
+}

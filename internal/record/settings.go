@@ -1,0 +1,62 @@
+package record
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+)
+
+// Settings are the office's settings, as export writes them.
+var Settings = func() *settingsKind {
+	k := &settingsKind{Kind: records("settings", "setting", "setting", "the office's settings, as export writes them")}
+	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, or code_level_ with a role", Key)
+	k.Value = k.text("value", "its value")
+	k.Refuse = k.refuse
+	return k
+}()
+
+type settingsKind struct {
+	*Kind
+	Setting, Value TextCol
+}
+
+func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
+	name, value := k.Setting.Of(x.After), k.Value.Of(x.After)
+	switch name {
+	case "name", "calendar":
+		return "", ""
+	case "reporting_currency":
+		c, ok := money.ParseCurrency(value)
+		if !ok {
+			return "value", fmt.Sprintf("%q is not a currency of ISO 4217, such as EUR", value)
+		}
+		rated := r.Stated()
+		r.Each(Rates.Kind, func(*portfolio.Row) { rated = true })
+		if c != r.ReportedIn() && rated {
+			return "value", "the reporting currency cannot change once rates or statements are there; make a new database with it"
+		}
+	case "fiscal_start":
+		n, err := strconv.Atoi(value)
+		if err != nil || n < 1 || n > 12 {
+			return "value", fmt.Sprintf("%q is not a month from 1 to 12", value)
+		}
+		if n != r.FiscalStart() && r.Stated() {
+			return "value", "the fiscal year cannot change once something is stated; make a new database with it"
+		}
+	default:
+		role, ok := strings.CutPrefix(name, CodeLevel)
+		if !ok || !r.Role(role) {
+			return "setting", fmt.Sprintf("%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, and code_level_ with a role", name)
+		}
+		if n, err := strconv.Atoi(value); value != "" && (err != nil || n < 1 || n > 9) {
+			return "value", fmt.Sprintf("%q is not a level from 1 to 9", value)
+		}
+	}
+	return "", ""
+}
+
+// CodeLevel begins the setting of the level of cost codes that a role reads.
+const CodeLevel = "code_level_"

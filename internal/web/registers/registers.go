@@ -1,0 +1,93 @@
+// Package registers has the pages of records that are kept by a form made from the
+// declaration of their kind.
+package registers
+
+import (
+	"embed"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/office"
+	"turret/internal/record"
+	"turret/internal/tell"
+	"turret/internal/web/shell"
+)
+
+//go:embed registers.html
+var files embed.FS
+
+// Template is the page.
+var Template = shell.Parse(files, "registers.html")
+
+// Page lists the records of a kind, beside a form for one of them.
+type Page struct {
+	shell.Frame
+	*office.Register
+	Of map[string]string // cells of the record that the form is about
+}
+
+// Get answers a register.
+func Get(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		table := shell.Param(c, "table")
+		f, err := shell.NewFrame(c, site, "", "")
+		if err != nil {
+			return err
+		}
+		f.Step = "setup"
+		p := &Page{Frame: f}
+		if p.Register, err = site.Office.Register(c.Context(), p.Actor, table); shell.Refused(err) {
+			return fiber.NewError(fiber.StatusNotFound)
+		} else if err != nil {
+			return err
+		}
+		p.Title = p.Form.Title
+		for _, r := range p.Rows {
+			if p.Key(r) == f.State.Get("of") {
+				p.Of = r.Cells
+			}
+		}
+		return shell.Render(c, Template, p)
+	}
+}
+
+// Key joins what tells a record from others.
+func (p *Page) Key(r office.RegisterRow) string {
+	var out []string
+	for _, c := range p.Columns {
+		if c.Key {
+			out = append(out, r.Cells[c.Name])
+		}
+	}
+	return strings.Join(out, "~")
+}
+
+// Edit is the address of this page with its form about a record.
+func (p *Page) Edit(r office.RegisterRow) string { return p.Turn("of", p.Key(r)) + "#form" }
+
+// Fields are the fields of the form.
+func (p *Page) Fields() []shell.Field { return p.FieldsOf(p.Kind, p.Of) }
+
+// Head is what the page calls a column.
+func (p *Page) Head(c record.Column) string {
+	return tell.Capital(strings.ReplaceAll(c.Name, "_", " "))
+}
+
+// Say tells what there is.
+func (p *Page) Say() string {
+	if len(p.Rows) == 0 {
+		return "There is no " + p.One + " yet. " + p.Form.Says
+	}
+	return tell.Capital(tell.Plural(len(p.Rows), p.One, p.Name)) + ". " + p.Form.Says
+}
+
+// Post keeps a record.
+func Post(site *shell.Site) fiber.Handler {
+	again := Get(site)
+	return func(c fiber.Ctx) error {
+		table := shell.Param(c, "table")
+		err := site.Office.SaveRecord(c.Context(), shell.Actor(c), shell.Mark(c), table, shell.Cells(c))
+		return shell.Settle(c, err, again, shell.WithDone("/setup/records/"+table, "It is kept."))
+	}
+}
