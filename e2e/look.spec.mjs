@@ -1,65 +1,15 @@
 // Every screen: readable to everyone, quiet, and no wider than the window; in
 // the dark, where only colours differ, every kind of screen.
+import { existsSync, readdirSync, readFileSync } from "node:fs";
 import { signIn } from "./browser.mjs";
 import { accessible, expect, fits, test } from "./pages.mjs";
 
-const screens = [
-  "/board",
-  "/board?vs=2026-10&trail=FR-01/cpi",
-  "/board?group=lead&standing=watch",
-  "/board?at=2026-03&in=project&against=original",
-  "/project/FR-01",
-  "/project/QS-02?vs=2026-08&trail=QS-02/eac_computed",
-  "/project/PS-06",
-  "/trail/FR-01/ac",
-  "/trail/*/eac_computed?vs=2026-06",
-  "/find?q=a",
-  "/views",
-  "/account",
-  "/setup/accounts",
-  "/setup/mappings",
-  "/gather",
-  "/gather?show=owing",
-  "/gather/run/50",
-  "/gather/codes",
-  "/gather/refused",
-  "/brief",
-  "/brief?of=QS-01&leaf=3",
-  "/brief?pages=trust",
-  "/check",
-  "/check?cause=stated-better",
-  "/check/FR-01/stated-better?record=stated+standing",
-  "/setup/periods",
-  "/setup/calendars?of=yard",
-  "/setup/rates",
-  "/setup/codes?of=210",
-  "/setup/centres",
-  "/setup/shares",
-  "/baselines?of=QS-02",
-  "/baselines",
-  "/versions",
-  "/baseline?of=QS-02&version=2",
-  "/setup/rules",
-  "/setup/checks",
-  "/setup/checks?cause=statement-stale",
-  "/standings",
-  "/exceptions?trail=FR-01/cpi",
-  "/exceptions?cause=over&by=share",
-  "/map?box=5,15,0,40",
-  "/map?x=cpi&y=finish_stated&shade=late_share&of=FR-01",
-  "/drivers?value=Orran+Works&by=supplier",
-  "/drivers?by=code&value=210+Main+contract",
-  "/forecasts?of=QS-01&ahead=1",
-  "/money?vs=2026-10&each=change&row=all",
-  "/money/cell?of=FR-01&rows=code&row=100~110&column=6&cause=running",
-  "/money/bridge?amounts=outlook&vs=2026-08&of=QS-01&cause=actuals",
-  "/close",
-  "/cuts",
-  "/history",
-  "/history?project=FR-01&table=progress",
-  "/history/49",
-  "/history/41?project=FR-01",
-];
+// Each folder of pages says which of its addresses are looked at.
+const web = new URL("../internal/web/", import.meta.url);
+const screens = readdirSync(web)
+  .map((folder) => new URL(`${folder}/sweep.txt`, web))
+  .filter((file) => existsSync(file))
+  .flatMap((file) => readFileSync(file, "utf8").trim().split("\n"));
 
 // walk looks at screens one after the other.
 async function walk(page, paths, rules) {

@@ -11,7 +11,6 @@ import (
 	"net/url"
 	"slices"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -74,25 +73,39 @@ const (
 	attempts   = 5                // of signing in, from one address in a minute
 )
 
-// style is made when a server is: the command line does without.
-var style = sync.OnceValue(func() assets.Asset {
-	return assets.Style(shell.Style, trail.Style, board.Style, sheet.Style, accounts.Style, gather.Style, check.Style, rules.Style, closing.Style, history.Style, periods.Style, money.Style, baselines.Style, drivers.Style, exceptions.Style, maps.Style, structure.Style, brief.Style)
-})
+// screens are all folders of pages, in the order of their style sheets.
+var screens = []func(*shell.Site) shell.Screen{
+	trail.Screen, board.Screen, sheet.Screen, accounts.Screen, gather.Screen, check.Screen, rules.Screen, closing.Screen,
+	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
+	structure.Screen, brief.Screen, forecasts.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
+	mappings.Screen, registers.Screen,
+}
 
-// scripts are the modules of all pages, in the order of their names.
-var scripts = func() (out []assets.Asset) {
-	for _, some := range [...]map[string]string{shell.Scripts, gather.Scripts, maps.Scripts} {
+// served are the assets that the screens need together.
+func served(list []shell.Screen) (style assets.Asset, scripts []assets.Asset) {
+	sheets, modules := []string{shell.Style}, []map[string]string{shell.Scripts}
+	for _, s := range list {
+		sheets, modules = append(sheets, s.Style), append(modules, s.Scripts)
+	}
+	for _, some := range modules {
 		for name, body := range some {
-			out = append(out, assets.Script(name, body))
+			scripts = append(scripts, assets.Script(name, body))
 		}
 	}
-	slices.SortFunc(out, func(a, b assets.Asset) int { return strings.Compare(a.Path, b.Path) })
-	return out
-}()
+	slices.SortFunc(scripts, func(a, b assets.Asset) int { return strings.Compare(a.Path, b.Path) })
+	return assets.Style(sheets...), scripts
+}
 
 // New makes the application.
 func New(o *office.Office, opts Options) *fiber.App {
-	site := &shell.Site{Office: o, Style: style().Path, Library: assets.Library.Path, Origin: opts.Origin}
+	site := &shell.Site{Office: o, Library: assets.Library.Path, Origin: opts.Origin}
+	var list []shell.Screen
+	for _, screen := range screens {
+		list = append(list, screen(site))
+	}
+	site.Navigation.Register(list)
+	style, scripts := served(list)
+	site.Style = style.Path
 	for _, s := range scripts {
 		site.Scripts = append(site.Scripts, s.Path)
 	}
@@ -108,7 +121,7 @@ func New(o *office.Office, opts Options) *fiber.App {
 		}
 		return c.SendString("ok\n")
 	})
-	for _, f := range append([]assets.Asset{style(), assets.Font, assets.Library}, scripts...) {
+	for _, f := range append([]assets.Asset{style, assets.Font, assets.Library}, scripts...) {
 		app.Get(f.Path, func(c fiber.Ctx) error {
 			c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")
 			c.Set(fiber.HeaderContentType, f.Type)
@@ -123,7 +136,7 @@ func New(o *office.Office, opts Options) *fiber.App {
 		Storage: o.Sessions(), Extractor: extractors.FromCookie("turret"), CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure, IdleTimeout: opts.Session,
 	})
 	app.Use(bounded(opts), signin.Who(site, sessions), guard(opts))
-	routes(app, site, sessions)
+	routes(app, site, sessions, list)
 	return app
 }
 
@@ -171,7 +184,7 @@ func guard(opts Options) fiber.Handler {
 }
 
 // routes are all pages. Those above need no one signed in.
-func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
+func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []shell.Screen) {
 	tries := limiter.New(limiter.Config{
 		Max: attempts, Expiration: time.Minute, SkipSuccessfulRequests: true, LimitReached: signin.Limited(site),
 	})
@@ -184,79 +197,16 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store) {
 
 	app.Use(signin.Needed)
 	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
-	app.Get("/board", board.Get(site))
-	app.Get("/exceptions", exceptions.Get(site))
-	app.Get("/forecasts", forecasts.Get(site))
-	app.Get("/map", maps.Get(site))
-	app.Get("/drivers", drivers.Get(site))
-	app.Get("/money", money.Get(site))
-	app.Get("/baselines", baselines.Get(site))
-	app.Post("/baselines", baselines.Post(site))
-	app.Get("/versions", baselines.GetVersions(site))
-	app.Post("/versions", baselines.PostVersions(site))
-	app.Get("/baseline", baselines.GetChange(site))
-	app.Post("/baseline", baselines.PostChange(site))
-	app.Get("/money/cell", money.GetCell(site))
-	app.Get("/money/bridge", money.GetBridge(site))
-	app.Get("/money.:form", money.File(site))
-	app.Get("/close", closing.Get(site))
-	app.Post("/close", closing.Post(site))
-	app.Get("/cuts", closing.GetCuts(site))
-	app.Get("/cuts/compare", closing.Compare(site))
-	app.Get("/history", history.Get(site))
-	app.Get("/history/:batch", history.GetBatch(site))
-	app.Post("/history/:batch", history.Post(site))
-	app.Get("/standings", standings.Get(site))
-	app.Post("/standings", standings.Post(site))
-	app.Get("/project/:code", sheet.Get(site))
-	app.Get("/trail/:scope/:figure", trail.Get(site))
-	app.Get("/gather", gather.Get(site))
-	app.Post("/gather", gather.Post(site))
-	app.Get("/gather/draft/:id", gather.GetPreview(site))
-	app.Post("/gather/draft/:id", gather.PostPreview(site))
-	app.Get("/gather/run/:batch", gather.GetRun(site))
-	app.Post("/gather/run/:batch", gather.PostRun(site))
-	app.Get("/gather/refused", gather.GetRefused(site))
-	app.Post("/gather/refused", gather.PostRefused(site))
-	app.Get("/gather/refused.xlsx", gather.Download(site))
-	app.Get("/gather/codes", gather.GetCodes(site))
-	app.Post("/gather/codes", gather.PostCodes(site))
-	app.Get("/check", check.Get(site))
-	app.Post("/check", check.Post(site))
-	app.Get("/check/:project/:check", check.GetFinding(site))
-	app.Post("/check/:project/:check", check.PostFinding(site))
-	app.Get("/brief", brief.Get(site))
-	app.Post("/brief", brief.Post(site))
-	app.Get("/brief/now.:form", brief.Now(site))
-	app.Get("/brief/:id.:form", brief.Old(site))
-	app.Get("/board.xlsx", board.Workbook(site))
-	app.Get("/find", find.Get(site))
-	app.Get("/views", views.Get(site))
-	app.Post("/views", views.Post(site))
-	app.Get("/account", account.Get(site))
-	app.Post("/account", account.Post(site))
-	app.Get("/setup/periods", periods.Get(site))
-	app.Post("/setup/periods", periods.Post(site))
-	app.Get("/setup/calendars", periods.GetCalendars(site))
-	app.Post("/setup/calendars", periods.PostCalendars(site))
-	app.Get("/setup/rates", periods.GetRates(site))
-	app.Post("/setup/rates", periods.PostRates(site))
-	for _, path := range structure.Paths {
-		app.Get(path, structure.Get(site, path))
-		app.Post(path, structure.Post(site, path))
+	for _, s := range list {
+		for _, r := range s.Routes {
+			if r.Get != nil {
+				app.Get(r.Path, r.Get)
+			}
+			if r.Post != nil {
+				app.Post(r.Path, r.Post)
+			}
+		}
 	}
-	app.Get("/setup/records/:table", registers.Get(site))
-	app.Post("/setup/records/:table", registers.Post(site))
-	app.Get("/setup/rules", rules.Get(site))
-	app.Post("/setup/rules", rules.Post(site))
-	app.Get("/setup/checks", rules.GetChecks(site))
-	app.Post("/setup/checks", rules.PostChecks(site))
-	app.Get("/setup/mappings", mappings.Get(site))
-	app.Post("/setup/mappings", mappings.Post(site))
-	app.Get("/setup/mappings/:id", mappings.GetOne(site))
-	app.Post("/setup/mappings/:id", mappings.Post(site))
-	app.Get("/setup/accounts", accounts.Get(site))
-	app.Post("/setup/accounts", accounts.Post(site))
 }
 
 // Serve answers on a listener until the context ends.

@@ -231,6 +231,7 @@ func TestLongHeadIsRead(t *testing.T) {
 
 // TestRoutesByRole walks every route as everyone.
 func TestRoutesByRole(t *testing.T) {
+	declareBerths(t)
 	o := newOffice(t, small)
 	app := newApp(o)
 	anyone := newBrowser(t, app)
@@ -299,6 +300,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/centres", "/setup/centres", all},
 		{"/setup/shares", "/setup/shares", all},
 		{"/setup/rules", "/setup/rules", all},
+		{"/setup/records/:table", "/setup/records/berths", all},
 		{"/setup/checks", "/setup/checks", all},
 		{"/setup/mappings", "/setup/mappings", maps},
 		{"/setup/mappings/:id", "/setup/mappings/1", maps},
@@ -349,6 +351,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/periods", url.Values{"do": {"due"}, "due.progress": {"3"}}, maps},
 		{"/setup/rates", url.Values{"currency": {"NOK"}, "from": {"2026-01"}, "set": {"period"}, "rate": {"0.1"}}, analyst},
 		{"/setup/codes", url.Values{"do": {"save"}, "code": {"99"}}, analyst},
+		{"/setup/records/berths", url.Values{"cell.berth": {"N9"}}, analyst},
 		{"/setup/codes", url.Values{"do": {"levels"}, "level.lead": {"1"}}, analyst},
 		{"/setup/centres", url.Values{"do": {"save"}, "code": {"99"}}, analyst},
 		{"/setup/shares", url.Values{"do": {"save"}, "project": {"B"}}, analyst},

@@ -48,6 +48,8 @@ type Site struct {
 	Scripts []string // addresses of the modules
 	Origin  string   // how the server is reached from outside; "": as asked
 	Jobs    Jobs
+
+	Navigation Navigation
 }
 
 // Page is what every page has, whoever reads it.

@@ -22,10 +22,14 @@ func (f Frame) Places() (out []Place) {
 		return nil
 	}
 	list := f.State.List().With("sort", "").With("cols", "").With("group", "").With("fold", "").With("view", "").query()
-	for _, x := range [...][2]string{{"Board", "/board"}, {"Exceptions", "/exceptions"}, {"Map", "/map"}, {"Drivers", "/drivers"}, {"Forecasts", "/forecasts"}} {
-		out = append(out, Place{x[0], x[1] + list, f.Path == x[1]})
+	for _, e := range f.Site.Navigation.Weigh {
+		if e.Apart {
+			out = append(out, Place{e.Name, f.State.Scoped(e.Path), strings.HasPrefix(f.Path, e.Path)})
+		} else {
+			out = append(out, Place{e.Name, e.Path + list, f.Path == e.Path})
+		}
 	}
-	return append(out, Place{"Money", f.State.Scoped("/money"), strings.HasPrefix(f.Path, "/money")})
+	return out
 }
 
 // Forecasts is the address of a project's statements and what came, at a lead.

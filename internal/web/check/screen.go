@@ -1,0 +1,16 @@
+package check
+
+import (
+	"turret/internal/web/shell"
+)
+
+// Screen is the place of these pages in the application.
+func Screen(site *shell.Site) shell.Screen {
+	return shell.Screen{
+		Style: Style,
+		Routes: []shell.Route{
+			{Path: "/check", Get: Get(site), Post: Post(site)},
+			{Path: "/check/:project/:check", Get: GetFinding(site), Post: PostFinding(site)},
+		},
+	}
+}

@@ -1,0 +1,16 @@
+package history
+
+import (
+	"turret/internal/web/shell"
+)
+
+// Screen is the place of these pages in the application.
+func Screen(site *shell.Site) shell.Screen {
+	return shell.Screen{
+		Style: Style,
+		Routes: []shell.Route{
+			{Path: "/history", Get: Get(site)},
+			{Path: "/history/:batch", Get: GetBatch(site), Post: Post(site)},
+		},
+	}
+}

@@ -1,0 +1,15 @@
+package sheet
+
+import (
+	"turret/internal/web/shell"
+)
+
+// Screen is the place of these pages in the application.
+func Screen(site *shell.Site) shell.Screen {
+	return shell.Screen{
+		Style: Style,
+		Routes: []shell.Route{
+			{Path: "/project/:code", Get: Get(site)},
+		},
+	}
+}

@@ -1,0 +1,14 @@
+package views
+
+import (
+	"turret/internal/web/shell"
+)
+
+// Screen is the place of these pages in the application.
+func Screen(site *shell.Site) shell.Screen {
+	return shell.Screen{
+		Routes: []shell.Route{
+			{Path: "/views", Get: Get(site), Post: Post(site)},
+		},
+	}
+}
