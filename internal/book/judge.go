@@ -73,12 +73,13 @@ func (j *judge) check(project string, own *figure.Eval, outside finding.Outside)
 // outside reads what checks need and the project does not hold.
 func (j *judge) outside(ctx context.Context, s *Snapshot, pr *portfolio.Project, p calendar.Period) (out finding.Outside, err error) {
 	if len(pr.Ledger) > 0 {
-		if out.Twice, err = s.store.PostedTwice(ctx, pr.ID, int64(p)); err != nil {
+		list, err := s.memo.twices.of(ctx, s, pr, p)
+		if err != nil {
 			return out, err
 		}
-		for i := range out.Twice {
-			t := &out.Twice[i]
+		for _, t := range list {
 			t.Code = s.Office.Codes[t.CodeID].Code
+			out.Twice = append(out.Twice, t)
 		}
 	}
 	for _, l := range pr.Across {

@@ -63,12 +63,13 @@ type memo struct {
 	costs     *costsMemo
 	forecasts *forecastsMemo
 	suppliers *suppliersMemo
+	twices    *twices
 }
 
 func newMemo() *memo {
 	return &memo{
 		mu: new(sync.Mutex), evals: make(map[projectKey]*evaluated), projects: make(map[projectKey]*computed), judges: make(map[calendar.Period]*judge),
-		groups: make(map[groupKey]grouped), places: make(map[string][]int), readings: make(map[readingsKey]*Readings), costs: new(costsMemo), forecasts: new(forecastsMemo), suppliers: new(suppliersMemo),
+		groups: make(map[groupKey]grouped), places: make(map[string][]int), readings: make(map[readingsKey]*Readings), costs: new(costsMemo), forecasts: new(forecastsMemo), suppliers: new(suppliersMemo), twices: new(twices),
 	}
 }
 
@@ -90,6 +91,7 @@ func (m *memo) carry(projects []*portfolio.Project, asBefore bool) *memo {
 	}
 	maps.Copy(out.places, m.places)
 	out.costs, out.forecasts, out.suppliers = m.costs.carry(same), m.forecasts.carry(same), m.suppliers.carry(same)
+	out.twices = m.twices.carry(same)
 	if !asBefore {
 		return out
 	}

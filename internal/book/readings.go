@@ -175,6 +175,11 @@ func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period
 			todo = append(todo, i)
 		}
 	}
+	if len(todo) > 1 { // what all of them need is read once, and not by each processor
+		if _, err := s.memo.twices.of(ctx, s, projects[todo[0]], p); err != nil {
+			return nil, err
+		}
+	}
 	var wg sync.WaitGroup
 	for w := range errs {
 		wg.Go(func() {

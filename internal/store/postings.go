@@ -194,28 +194,39 @@ func (s *Store) PostedThrough(ctx context.Context, period int64) (sums map[strin
 	return sums, n, nil
 }
 
-// PostedTwice gives the postings of a project and period that say the same as
-// an earlier one: day, place, amount, supplier and text, one of the last two
-// being there.
-func (s *Store) PostedTwice(ctx context.Context, project, period int64) (out []finding.Twice, err error) {
-	rows, err := s.readers.QueryContext(ctx, `WITH g AS (
-  SELECT min(id) AS first, day, cost_code, class, cost_centre, activity, amount, currency, supplier, text FROM posting
-  WHERE project = ?1 AND period = ?2 AND amount <> 0 AND supplier || text <> '' GROUP BY 2, 3, 4, 5, 6, 7, 8, 9, 10 HAVING count(*) > 1)
-SELECT f.posting, p.posting, p.cost_code, p.amount, p.currency, p.file, p.line, f.file, f.line FROM g JOIN posting f ON f.id = g.first
-JOIN posting p ON p.project = ?1 AND p.period = ?2 AND p.id <> g.first AND p.day IS g.day AND p.cost_code = g.cost_code AND p.class = g.class AND p.cost_centre = g.cost_centre
-  AND p.activity = g.activity AND p.amount = g.amount AND p.currency = g.currency AND p.supplier = g.supplier AND p.text = g.text ORDER BY p.id`, project, period)
+// PostedTwice gives the postings of a period that say the same as an earlier one of
+// their project: day, place, amount, supplier and text, one of the last two being
+// there. They are those of one project, or of all with zero, by project.
+func (s *Store) PostedTwice(ctx context.Context, project, period int64) (map[int64][]finding.Twice, error) {
+	// The index tells which may be the same; those alone are compared in full.
+	one := ""
+	if project != 0 {
+		one = " AND project = ?2"
+	}
+	rows, err := s.readers.QueryContext(ctx, `WITH may AS MATERIALIZED (
+  SELECT project, amount, day, cost_code FROM posting INDEXED BY posting_same WHERE period = ?1`+one+` AND amount <> 0
+  GROUP BY project, amount, day, cost_code HAVING count(*) > 1),
+g AS (
+  SELECT min(x.id) AS first, x.project, x.day, x.cost_code, x.class, x.cost_centre, x.activity, x.amount, x.currency, x.supplier, x.text
+  FROM may JOIN posting x ON x.period = ?1 AND x.project = may.project AND x.amount = may.amount AND x.day IS may.day AND x.cost_code = may.cost_code
+  WHERE x.supplier || x.text <> '' GROUP BY 2, 3, 4, 5, 6, 7, 8, 9, 10, 11 HAVING count(*) > 1)
+SELECT p.project, f.posting, p.posting, p.cost_code, p.amount, p.currency, p.file, p.line, f.file, f.line FROM g JOIN posting f ON f.id = g.first
+JOIN posting p ON p.period = ?1 AND p.project = g.project AND p.id <> g.first AND p.day IS g.day AND p.cost_code = g.cost_code AND p.class = g.class AND p.cost_centre = g.cost_centre
+  AND p.activity = g.activity AND p.amount = g.amount AND p.currency = g.currency AND p.supplier = g.supplier AND p.text = g.text ORDER BY p.id`, period, project)
 	if err != nil {
 		return nil, plain(err)
 	}
 	defer rows.Close()
+	out := make(map[int64][]finding.Twice)
 	for rows.Next() {
+		var of int64
 		var t finding.Twice
-		if err := rows.Scan(&t.First, &t.Posting, &t.CodeID, &t.Amount, &t.Currency, &t.Source.File, &t.Source.Row, &t.Against.File, &t.Against.Row); err != nil {
+		if err := rows.Scan(&of, &t.First, &t.Posting, &t.CodeID, &t.Amount, &t.Currency, &t.Source.File, &t.Source.Row, &t.Against.File, &t.Against.Row); err != nil {
 			return nil, err
 		}
-		out = append(out, t)
+		out[of] = append(out[of], t)
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }
 
 // SupplierSum is what a supplier was booked on a project in one currency, in its

@@ -82,29 +82,61 @@ func (m *Money) Converter(from money.Currency, set money.Set, p calendar.Period,
 
 // each converts the cells of lines one by one and hands them to add.
 func (m *Money) each(lines []portfolio.Line, set money.Set, stated bool, keep func(*portfolio.Line) bool, add func(*portfolio.Cell, int64) bool) string {
+	var known conversions
 	for i := range lines {
 		l := &lines[i]
 		if !keep(l) {
 			continue
 		}
-		var conv money.Converter
-		var last calendar.Period
+		own := l.Currency == m.Currency
+		if !own && known.from != l.Currency {
+			known = conversions{from: l.Currency}
+		}
 		for j := range l.Cells {
 			c := &l.Cells[j]
-			if l.Currency != m.Currency && c.Period != last {
-				var err error
-				if conv, err = m.Converter(l.Currency, set, c.Period, stated); err != nil {
+			n, err := c.Amount, error(nil)
+			if !own {
+				var conv money.Converter
+				if conv, err = known.at(c.Period, func() (money.Converter, error) { return m.Converter(l.Currency, set, c.Period, stated) }); err != nil {
 					return err.Error()
 				}
-				last = c.Period
+				n, err = conv.Convert(c.Amount)
 			}
-			n, err := conv.Convert(c.Amount)
 			if err != nil || !add(c, n) {
 				return tooLarge
 			}
 		}
 	}
 	return ""
+}
+
+// conversions keep those from one currency by period: lines have the same periods
+// again and again.
+type conversions struct {
+	from  money.Currency
+	first calendar.Period
+	list  []money.Converter
+	made  []bool
+}
+
+// at gives the conversion of a period, made where it is not there.
+func (k *conversions) at(p calendar.Period, convert func() (money.Converter, error)) (money.Converter, error) {
+	const room = 120 // periods beside the first that is met
+	if k.list == nil {
+		k.first, k.list, k.made = p-room/2, make([]money.Converter, room), make([]bool, room)
+	}
+	i := int(p - k.first)
+	if i < 0 || i >= len(k.list) {
+		return convert()
+	}
+	if !k.made[i] {
+		conv, err := convert()
+		if err != nil {
+			return conv, err
+		}
+		k.list[i], k.made[i] = conv, true
+	}
+	return k.list[i], nil
 }
 
 const tooLarge = "its sum is beyond 64 bits"

@@ -34,7 +34,7 @@ type Leaf struct {
 // NewProgress weighs the leaves of a view: by budget where any has one above
 // zero, else by baseline duration, else by current duration.
 func NewProgress(v *portfolio.View) *Progress {
-	p := &Progress{View: v, shares: make(map[calendar.Period]*big.Rat)}
+	p := &Progress{View: v, shares: make(map[calendar.Period]*big.Rat), Leaves: make([]Leaf, 0, len(v.Activities))}
 	for i := range v.Activities {
 		if r := v.Row(i); v.Activities[i].Leaf && r != nil && r.Budget > 0 {
 			p.ByBudget = true

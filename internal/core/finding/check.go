@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/big"
 	"slices"
+	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
@@ -116,7 +117,8 @@ func Run(e *figure.Eval, rules *standing.Set, settings []Setting, own []Own, out
 // off.
 func (r *run) begin(c Check, settings []Setting) bool {
 	r.check = c
-	r.limit, _ = standing.ParseLimit(c.Limit)
+	usual := usualLimit(c)
+	r.limit = usual
 	var from calendar.Period = -1
 	for _, s := range settings {
 		if s.Check != c.Code || s.From > r.at || s.From < from {
@@ -128,7 +130,7 @@ func (r *run) begin(c Check, settings []Setting) bool {
 			r.check.Severity = s.Severity
 		}
 		if r.limit = s.Limit; s.Limit == nil {
-			r.limit, _ = standing.ParseLimit(c.Limit)
+			r.limit = usual
 		}
 	}
 	for _, u := range r.Unchecked {
@@ -137,6 +139,24 @@ func (r *run) begin(c Check, settings []Setting) bool {
 		}
 	}
 	return r.check.Severity != Off
+}
+
+// usualLimits are the limits that the checks of the house have unless an office
+// sets another, by code.
+var usualLimits = sync.OnceValue(func() map[string]*big.Rat {
+	out := make(map[string]*big.Rat, len(Checks))
+	for i := range Checks {
+		out[Checks[i].Code], _ = standing.ParseLimit(Checks[i].Limit)
+	}
+	return out
+})
+
+// usualLimit is the limit of a check unless the office sets another; nil for none.
+func usualLimit(c Check) *big.Rat {
+	if c.Limit == "" {
+		return nil
+	}
+	return usualLimits()[c.Code]
 }
 
 // add notes a finding of the check being run. Money is taken without its sign.

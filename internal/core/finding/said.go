@@ -62,23 +62,32 @@ func (r *run) impossibleDates() {
 func (r *run) finishBeforeStart() {
 	for i := range r.Activities {
 		s := &r.now[i]
-		start, finish, what, place := s.Start, s.Finish, "current", r.progress(i, "start", "finish")
+		start, finish, what, source := s.Start, s.Finish, "current", s.Source
 		switch {
 		case s.Began != 0 && s.Done != 0:
-			start, finish, what, place = s.Began, s.Done, "actual", r.progress(i, "actual_start", "actual_finish")
+			start, finish, what = s.Began, s.Done, "actual"
 		case s.Began != 0:
 			start = s.Began
 		}
-		source := s.Source
 		if b := r.Row(i); b != nil && b.Start != 0 && b.Finish != 0 && b.Finish < b.Start {
-			start, finish, what, place, source = b.Start, b.Finish, "baseline", r.baseline(i, "baseline_start", "baseline_finish"), b.Source
+			start, finish, what, source = b.Start, b.Finish, "baseline", b.Source
 		}
-		if start != 0 && finish != 0 && finish < start {
-			r.add(Finding{
-				Record: r.activity(i) + ", " + what, Values: on(start) + ", " + on(finish), Source: source, Place: place,
-				Text: fmt.Sprintf("Activity %s has its %s finish on %s, before its start on %s; correct one of them.", r.name(i), what, on(finish), on(start)),
-			})
+		if start == 0 || finish == 0 || finish >= start {
+			continue
 		}
+		f := Finding{
+			Record: r.activity(i) + ", " + what, Values: on(start) + ", " + on(finish), Source: source,
+			Text: fmt.Sprintf("Activity %s has its %s finish on %s, before its start on %s; correct one of them.", r.name(i), what, on(finish), on(start)),
+		}
+		switch what {
+		case "current":
+			f.Place = r.progress(i, "start", "finish")
+		case "actual":
+			f.Place = r.progress(i, "actual_start", "actual_finish")
+		default:
+			f.Place = r.baseline(i, "baseline_start", "baseline_finish")
+		}
+		r.add(f)
 	}
 }
 

@@ -3,6 +3,7 @@ package finding
 import (
 	"fmt"
 	"math/big"
+	"slices"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -198,6 +199,9 @@ func (r *run) budgetUp() {
 
 // statedBetter rates the project by the rules that do not count findings.
 func (r *run) statedBetter() {
+	if !slices.ContainsFunc(r.Narratives, func(n portfolio.Narrative) bool { return n.Stated != "" && n.Period <= r.at }) {
+		return // rating takes time, and there is nothing to set beside it
+	}
 	res := r.rules.WithoutData().Rate(r.e)
 	if !res.Disagrees() {
 		return

@@ -2,6 +2,7 @@ package portfolio
 
 import (
 	"fmt"
+	"slices"
 
 	"turret/internal/core/calendar"
 )
@@ -39,6 +40,7 @@ type View struct {
 	rows    []*BaselineRow // by activity; nil where the baseline has none
 	staged  bool           // some baseline states dates or budgets
 	status  map[calendar.Period][]Status
+	early   []Status // in force closeBy periods before; nil until it is asked for
 	overall *Baseline
 }
 
@@ -159,18 +161,35 @@ type Status struct {
 	SaidIn        calendar.Period
 }
 
+// closeBy is how many periods before the view's are made from one status before
+// all of them.
+const closeBy = 4
+
 // StatusAt gives the status in force of every activity at a period: of each
 // field the value last said in a period at or before it.
 func (v *View) StatusAt(q calendar.Period) []Status {
 	if s, ok := v.status[q]; ok {
 		return s
 	}
-	out := make([]Status, len(v.Activities))
-	for i := range out {
-		a := &v.Activities[i]
-		out[i] = Status{Percent: -1, Units: -1, Start: a.Start, Finish: a.Finish, Source: a.Source}
+	var out []Status
+	first := 0
+	if early := v.Period - closeBy; q > early { // figures ask for a few periods before the view's
+		if v.early == nil {
+			v.early = append([]Status{}, v.StatusAt(early)...)
+			delete(v.status, early)
+		}
+		out = slices.Clone(v.early)
+		for first < len(v.Progress) && v.Progress[first].Period <= early {
+			first++
+		}
+	} else {
+		out = make([]Status, len(v.Activities))
+		for i := range out {
+			a := &v.Activities[i]
+			out[i] = Status{Percent: -1, Units: -1, Start: a.Start, Finish: a.Finish, Source: a.Source}
+		}
 	}
-	for i := range v.Progress {
+	for i := first; i < len(v.Progress); i++ {
 		if v.Progress[i].Period > q {
 			break
 		}

@@ -31,6 +31,8 @@ type Rule struct {
 	Watch, Act *big.Rat
 	From       calendar.Period // in force from this period; zero: always
 	Scope      string          // code of a programme or project; "": all
+
+	watchText, actText string // the limits as texts, once it is in a set
 }
 
 // Names is what expressions over the catalogue may use, with units.

@@ -116,6 +116,9 @@ func (b *Book) At(p calendar.Period) *Set {
 		}
 	}
 	slices.SortStableFunc(s.rules, func(x, y Rule) int { return int(x.From - y.From) })
+	for i := range s.rules {
+		s.rules[i].watchText, s.rules[i].actText = LimitText(s.rules[i].Watch), LimitText(s.rules[i].Act)
+	}
 	s.plain = s.resolve(func(scope string) int { return 0 })
 	s.Version = s.hash()
 	return s
