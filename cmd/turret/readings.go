@@ -46,7 +46,7 @@ func readingsCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			return write(cmd.OutOrStdout(), period, rows)
+			return write(cmd.Context(), cmd.OutOrStdout(), period, rows)
 		}),
 	}
 	f := cmd.Flags()

@@ -21,6 +21,7 @@ type Options struct {
 	Every   []CodeRule                     // for codes of any source that the office does not have
 	Quick   bool                           // the number of rows is not needed
 	Tick    func(rows int)                 // told now and then, or nil
+	Stop    func() bool                    // asked now and then whether to read on; nil: always
 
 	texts map[string]string // texts met before, so that what repeats is kept once
 }
@@ -97,6 +98,9 @@ func (l *Layout) Read(s *Sheet, o *Options, row func(*portfolio.Row, func() map[
 		}
 		if n++; n > o.Limits.Rows {
 			refuse(Refusal{File: r.label, Row: line.N, Reason: fmt.Sprintf("the file has more than %d rows; split it", o.Limits.Rows)})
+			return false
+		}
+		if o.Stop != nil && n%1000 == 0 && o.Stop() {
 			return false
 		}
 		if o.Tick != nil && n%50_000 == 0 {

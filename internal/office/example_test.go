@@ -46,7 +46,7 @@ func readings(t testing.TB, o *office.Office, period string, against portfolio.A
 	rows, err := o.Readings(ctx, operator, office.Query{Period: p, Against: against, Reporting: reporting})
 	require.NoError(t, err)
 	var b bytes.Buffer
-	require.NoError(t, o.WriteJSON(&b, period, rows))
+	require.NoError(t, o.WriteJSON(ctx, &b, period, rows))
 	return decode(t, b.Bytes())
 }
 

@@ -161,6 +161,9 @@ func (o *Office) planGather(ctx context.Context, snap *book.Snapshot, a right.Ac
 	if err := p.read(ctx, in, kept); err != nil {
 		return nil, nil, nil, err
 	}
+	if p.stopped(ctx) {
+		return nil, nil, nil, p.broken
+	}
 	for name, n := range perFile {
 		if over := n - opts.Limits.RefusalMax; over > 0 {
 			report.note("%s: %d more rows were refused than are kept; mend the file and gather it again", name, over)
@@ -172,7 +175,7 @@ func (o *Office) planGather(ctx context.Context, snap *book.Snapshot, a right.Ac
 	if err := p.compare(ctx); err != nil {
 		return nil, nil, nil, err
 	}
-	b, err := p.batch()
+	b, err := p.batch(ctx)
 	if err != nil && !errors.Is(err, ErrRefused) {
 		return nil, nil, nil, err
 	}
@@ -329,18 +332,18 @@ func (p *plan) read(ctx context.Context, in *intake, kept map[string]*received) 
 	for n < len(order) && slices.Contains(calendarTables, order[n].table().Name) {
 		n++
 	}
-	p.readSheets(in, order[:n], kept)
+	p.readSheets(ctx, in, order[:n], kept)
 	if n > 0 {
 		if err := p.settlePeriods(ctx); err != nil {
 			return err
 		}
 	}
-	p.readSheets(in, order[n:], kept)
+	p.readSheets(ctx, in, order[n:], kept)
 	return nil
 }
 
 // readSheets takes the rows of sheets that are in the order of their tables.
-func (p *plan) readSheets(in *intake, order []*sheetIn, kept map[string]*received) {
+func (p *plan) readSheets(ctx context.Context, in *intake, order []*sheetIn, kept map[string]*received) {
 	for i, s := range order {
 		p.file, p.table = s.label, s.table()
 		if k := kept[s.label]; k != nil {
@@ -349,8 +352,9 @@ func (p *plan) readSheets(in *intake, order []*sheetIn, kept map[string]*receive
 		if p.opts.Tick != nil {
 			in.reading.Tick = func(rows int) { p.opts.Tick(s.label, rows) }
 		}
+		in.reading.Stop = func() bool { return p.stopped(ctx) }
 		take := p.taker(p.table)
-		s.u.Read(in.reading, func(r *portfolio.Row, cells func() map[string]string) { take(p.table, r, cells) }, p.refuse)
+		s.u.Read(in.reading, func(r *portfolio.Row, cells func() map[string]string) { take(ctx, p.table, r, cells) }, p.refuse)
 		in.sums(s)
 		if i+1 < len(order) && order[i+1].table() == p.table {
 			continue
@@ -363,7 +367,7 @@ func (p *plan) readSheets(in *intake, order []*sheetIn, kept map[string]*receive
 	}
 }
 
-func (p *plan) taker(t *record.Kind) func(*record.Kind, *portfolio.Row, func() map[string]string) {
+func (p *plan) taker(t *record.Kind) func(context.Context, *record.Kind, *portfolio.Row, func() map[string]string) {
 	switch t.Keep {
 	case record.Parts:
 		return p.statement

@@ -91,7 +91,7 @@ func (in *intake) readCalendar(ctx context.Context, by gather.Mapping) error {
 	}
 	p := newPlan(in.snap, in.o.store, in.opts, &Report{})
 	p.refuse = func(gather.Refusal) {} // told when they are read for good
-	p.readSheets(in, drawing, nil)
+	p.readSheets(ctx, in, drawing, nil)
 	if err := p.settlePeriods(ctx); err != nil {
 		return err
 	}

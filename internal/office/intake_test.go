@@ -179,7 +179,7 @@ func TestUndoPutsEverythingBack(t *testing.T) {
 		rows, err := o.Readings(ctx, operator, office.Query{Period: p})
 		require.NoError(t, err)
 		var b strings.Builder
-		require.NoError(t, o.WriteJSON(&b, "2026-01", rows))
+		require.NoError(t, o.WriteJSON(ctx, &b, "2026-01", rows))
 		return b.String()
 	}
 	before := all()

@@ -2,6 +2,7 @@ package office
 
 import (
 	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"maps"
@@ -35,7 +36,8 @@ type plan struct {
 	parts    map[portfolio.Part]*partPlan
 	lines    map[portfolio.Part]*linePlan
 	ledger   *ledgerPlan
-	expect   int // postings to come, at most
+	expect   int   // postings to come, at most
+	broken   error // why the plan cannot be made
 	toClose  []calendar.Period
 	rounded  map[string]int // amounts with more decimals than their currency, by file
 }
@@ -191,6 +193,23 @@ func isRef(t record.Type) bool {
 	return false
 }
 
+// fail notes that the plan cannot be made: what is not the fault of a row is no
+// refusal of it.
+func (p *plan) fail(err error) {
+	if p.broken == nil {
+		p.broken = err
+	}
+}
+
+// stopped tells that no more rows are to be read: the plan cannot be made, or
+// nobody waits for it any more.
+func (p *plan) stopped(ctx context.Context) bool {
+	if err := ctx.Err(); err != nil {
+		p.fail(err)
+	}
+	return p.broken != nil
+}
+
 // bad refuses the row being read.
 func (p *plan) bad(r *portfolio.Row, cells map[string]string, column, value, format string, args ...any) {
 	x := gather.Refusal{File: p.file, Row: int(r.Source.Row), Column: column, Value: value, Reason: fmt.Sprintf(format, args...), Cells: cells}
@@ -339,7 +358,7 @@ func (p *plan) closedWhy(period int32) string {
 }
 
 // batch gathers what is to be written.
-func (p *plan) batch() (*store.Batch, error) {
+func (p *plan) batch(ctx context.Context) (*store.Batch, error) {
 	b := &store.Batch{Base: p.snap.Revision, Origin: "gather"}
 	for _, t := range record.Kinds() {
 		rp := p.records[t.Name]
@@ -367,7 +386,7 @@ func (p *plan) batch() (*store.Batch, error) {
 		}
 	}
 	if p.ledger != nil {
-		parts, err := p.ledger.change(p)
+		parts, err := p.ledger.change(ctx, p)
 		if err != nil {
 			return nil, err
 		}

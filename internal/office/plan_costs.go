@@ -105,7 +105,7 @@ type linePlan struct {
 	drop  bool // the file is the whole statement
 }
 
-func (p *plan) linesOf(key portfolio.Part) (*linePlan, error) {
+func (p *plan) linesOf(ctx context.Context, key portfolio.Part) (*linePlan, error) {
 	if lp := p.lines[key]; lp != nil {
 		return lp, nil
 	}
@@ -114,7 +114,7 @@ func (p *plan) linesOf(key portfolio.Part) (*linePlan, error) {
 	if lp.was == 0 {
 		return lp, nil
 	}
-	return lp, p.store.Bodies(context.Background(), []int64{lp.was}, func(_ int64, body []byte) error {
+	return lp, p.store.Bodies(ctx, []int64{lp.was}, func(_ int64, body []byte) error {
 		lines, err := format.DecodeLines(body)
 		for i := range lines {
 			l := &lines[i]
@@ -139,11 +139,11 @@ func (lp *linePlan) line(k lineKey, code, activity string) *lineState {
 }
 
 // cost takes a row of costs.
-func (p *plan) cost(t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
+func (p *plan) cost(ctx context.Context, t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
 	column, value, why := p.resolve(t, r)
 	project := r.Fields[t.Index("project")]
 	if why == "" {
-		column, value, why = p.resolveActivities(t, r, project.Int, project.Text)
+		column, value, why = p.resolveActivities(ctx, t, r, project.Int, project.Text)
 	}
 	if why != "" {
 		p.bad(r, cells(), column, value, "%s", why)
@@ -156,9 +156,9 @@ func (p *plan) cost(t *record.Kind, r *portfolio.Row, cells func() map[string]st
 		p.bad(r, cells(), "version", f("version").Text, "%s", why)
 		return
 	}
-	lp, err := p.linesOf(key)
+	lp, err := p.linesOf(ctx, key)
 	if err != nil {
-		p.bad(r, cells(), "", "", "%s", err)
+		p.fail(err)
 		return
 	}
 	k := lineKey{f("cost_code").Int, f("flow").Text, f("class").Text, f("cost_centre").Text, f("activity").Int}

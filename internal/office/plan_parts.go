@@ -21,12 +21,12 @@ type partPlan struct {
 }
 
 // part opens a part with the rows in force.
-func (p *plan) part(key portfolio.Part) (*partPlan, error) {
+func (p *plan) part(ctx context.Context, key portfolio.Part) (*partPlan, error) {
 	if pp := p.parts[key]; pp != nil {
 		return pp, nil
 	}
 	t := record.OfPart(key.Kind)
-	rows, was, err := p.loadRows(key)
+	rows, was, err := p.loadRows(ctx, key)
 	if err != nil {
 		return nil, err
 	}
@@ -43,11 +43,11 @@ func partKey(t *record.Kind, r *portfolio.Row) string {
 	return keyOf(t, r, "project", t.Version, "baseline")
 }
 
-func (p *plan) loadRows(key portfolio.Part) (rows []portfolio.Row, was int64, err error) {
+func (p *plan) loadRows(ctx context.Context, key portfolio.Part) (rows []portfolio.Row, was int64, err error) {
 	if was = p.stated(key); was == 0 {
 		return nil, 0, nil
 	}
-	err = p.store.Bodies(context.Background(), []int64{was}, func(_ int64, body []byte) (err error) {
+	err = p.store.Bodies(ctx, []int64{was}, func(_ int64, body []byte) (err error) {
 		rows, err = format.DecodeRows(body, len(record.OfPart(key.Kind).Columns))
 		return err
 	})
@@ -81,8 +81,8 @@ func (pp *partPlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 }
 
 // activityID finds an activity of a project by its code, or gives zero.
-func (p *plan) activityID(project int64, code string) (int64, error) {
-	pp, err := p.part(portfolio.Part{Project: project, Kind: portfolio.ActivityPart})
+func (p *plan) activityID(ctx context.Context, project int64, code string) (int64, error) {
+	pp, err := p.part(ctx, portfolio.Part{Project: project, Kind: portfolio.ActivityPart})
 	if err != nil {
 		return 0, err
 	}
@@ -93,7 +93,7 @@ func (p *plan) activityID(project int64, code string) (int64, error) {
 }
 
 // resolveActivities turns the codes of activities into ids.
-func (p *plan) resolveActivities(t *record.Kind, r *portfolio.Row, project int64, projectCode string) (column, value, why string) {
+func (p *plan) resolveActivities(ctx context.Context, t *record.Kind, r *portfolio.Row, project int64, projectCode string) (column, value, why string) {
 	for i := range t.Columns {
 		c, f := &t.Columns[i], &r.Fields[i]
 		if f.Said != portfolio.Value || c.Type != record.ActivityRef && c.Type != record.EndRef || t.Name == "activities" {
@@ -106,8 +106,9 @@ func (p *plan) resolveActivities(t *record.Kind, r *portfolio.Row, project int64
 			}
 			name, code = other, act
 		}
-		id, err := p.activityID(in, code)
+		id, err := p.activityID(ctx, in, code)
 		if err != nil {
+			p.fail(err)
 			return c.Name, f.Text, err.Error()
 		}
 		if id == 0 {
@@ -135,11 +136,11 @@ func (p *plan) minor(t *record.Kind, r *portfolio.Row, c money.Currency) (column
 }
 
 // statement takes a row of a table that is kept as parts.
-func (p *plan) statement(t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
+func (p *plan) statement(ctx context.Context, t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
 	column, value, why := p.resolve(t, r)
 	project := r.Fields[t.Index("project")]
 	if why == "" {
-		column, value, why = p.resolveActivities(t, r, project.Int, project.Text)
+		column, value, why = p.resolveActivities(ctx, t, r, project.Int, project.Text)
 	}
 	if why == "" {
 		column, value, why = p.minor(t, r, p.projectCurrency(project.Text))
@@ -149,7 +150,7 @@ func (p *plan) statement(t *record.Kind, r *portfolio.Row, cells func() map[stri
 		return
 	}
 	if t.Name == "activities" {
-		p.activity(t, r, cells)
+		p.activity(ctx, t, r, cells)
 		return
 	}
 	kind, _ := portfolio.PartKindNamed(t.Name)
@@ -160,9 +161,9 @@ func (p *plan) statement(t *record.Kind, r *portfolio.Row, cells func() map[stri
 		key.Version = int32(r.Fields[v].Int)
 		r.Fields[v] = portfolio.Field{}
 	}
-	pp, err := p.part(key)
+	pp, err := p.part(ctx, key)
 	if err != nil {
-		p.bad(r, cells(), "", "", "%s", err)
+		p.fail(err)
 		return
 	}
 	p.take(t, pp.open(partKey(t, r), len(t.Columns)), r, cells, !kind.Dated(), func(e *entry) (string, string) {
@@ -175,17 +176,17 @@ func (p *plan) statement(t *record.Kind, r *portfolio.Row, cells func() map[stri
 
 // activity takes a row of activities: what it says of the activity, and what
 // it says of one baseline.
-func (p *plan) activity(t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
+func (p *plan) activity(ctx context.Context, t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
 	project := r.Fields[t.Index("project")].Int
 	number := int32(r.Fields[t.Index("baseline")].Int)
-	acts, err := p.part(portfolio.Part{Project: project, Kind: portfolio.ActivityPart})
+	acts, err := p.part(ctx, portfolio.Part{Project: project, Kind: portfolio.ActivityPart})
 	if err != nil {
-		p.bad(r, cells(), "", "", "%s", err)
+		p.fail(err)
 		return
 	}
-	base, err := p.part(portfolio.Part{Project: project, Kind: portfolio.BaselinePart, Version: number})
+	base, err := p.part(ctx, portfolio.Part{Project: project, Kind: portfolio.BaselinePart, Version: number})
 	if err != nil {
-		p.bad(r, cells(), "", "", "%s", err)
+		p.fail(err)
 		return
 	}
 	row := cloneRow(r)

@@ -32,11 +32,11 @@ type said struct {
 	file   string
 }
 
-func (p *plan) openLedger() (*ledgerPlan, error) {
+func (p *plan) openLedger(ctx context.Context) (*ledgerPlan, error) {
 	if p.ledger != nil {
 		return p.ledger, nil
 	}
-	known, err := p.store.KnownPostings(context.Background())
+	known, err := p.store.KnownPostings(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -55,10 +55,10 @@ func (p *plan) openLedger() (*ledgerPlan, error) {
 
 // posting takes a row of postings. A posting that is there already is replaced
 // field by field, as any other key.
-func (p *plan) posting(t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
-	l, err := p.openLedger()
+func (p *plan) posting(ctx context.Context, t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
+	l, err := p.openLedger(ctx)
 	if err != nil {
-		p.bad(r, cells(), "", "", "%s", err)
+		p.fail(err)
 		return
 	}
 	column, value, why := p.resolve(t, r)
@@ -70,14 +70,14 @@ func (p *plan) posting(t *record.Kind, r *portfolio.Row, cells func() map[string
 	code := f(postingCol.code).Text
 	key := store.PostingKey(code)
 	known, exists := l.known[key]
-	next, column, why := p.readPosting(r, store.Posting{ID: known.ID, Period: known.Period}, exists)
+	next, column, why := p.readPosting(ctx, r, store.Posting{ID: known.ID, Period: known.Period}, exists)
 	var was store.Posting
 	if exists && (why != "" || known.Digest != next.Digest()) { // it says less than all, or something else
-		if was, err = p.store.Posting(context.Background(), known.ID); err != nil {
-			p.bad(r, cells(), "", "", "%s", err)
+		if was, err = p.store.Posting(ctx, known.ID); err != nil {
+			p.fail(err)
 			return
 		}
-		next, column, why = p.readPosting(r, was, true)
+		next, column, why = p.readPosting(ctx, r, was, true)
 	}
 	if why != "" {
 		p.bad(r, cells(), column, cells()[column], "%s", why)
@@ -100,10 +100,10 @@ func (p *plan) posting(t *record.Kind, r *portfolio.Row, cells func() map[string
 		l.nextID++
 	} else {
 		if was.ID == 0 {
-			was, err = p.store.Posting(context.Background(), known.ID)
+			was, err = p.store.Posting(ctx, known.ID)
 		}
 		if err != nil {
-			p.bad(r, cells(), "", "", "%s", err)
+			p.fail(err)
 			return
 		}
 		next.Was = &was
@@ -162,7 +162,7 @@ var postingCol = func() (c struct{ code, date, period, project, costCode, class,
 }()
 
 // readPosting gives the posting that a row leaves.
-func (p *plan) readPosting(r *portfolio.Row, was store.Posting, exists bool) (n store.Posting, column, why string) {
+func (p *plan) readPosting(ctx context.Context, r *portfolio.Row, was store.Posting, exists bool) (n store.Posting, column, why string) {
 	f := func(i int) *portfolio.Field { return &r.Fields[i] }
 	n = was
 	n.Code = f(postingCol.code).Text
@@ -204,7 +204,7 @@ func (p *plan) readPosting(r *portfolio.Row, was store.Posting, exists bool) (n 
 	take(postingCol.currency, &cur, string(p.projectCurrency(code)))
 	n.Currency = money.Currency(cur)
 	if a := f(postingCol.activity); a.Said == portfolio.Value {
-		id, err := p.activityID(n.Project, a.Text)
+		id, err := p.activityID(ctx, n.Project, a.Text)
 		if err != nil {
 			return n, "activity", err.Error()
 		}
@@ -262,7 +262,7 @@ type ledgerCell struct {
 }
 
 // change sums the postings taken onto the parts in force.
-func (l *ledgerPlan) change(p *plan) ([]store.PartChange, error) {
+func (l *ledgerPlan) change(ctx context.Context, p *plan) ([]store.PartChange, error) {
 	codes, acts := make(map[int64]string), make(map[[2]int64]string)
 	for _, e := range p.records["cost_codes"].list {
 		codes[e.after.ID] = e.after.Fields[0].Text
@@ -287,7 +287,7 @@ func (l *ledgerPlan) change(p *plan) ([]store.PartChange, error) {
 		if err != nil {
 			return nil, err
 		}
-		c, err := l.sum(p, moves[from].part(), deltas, codes, acts)
+		c, err := l.sum(ctx, p, moves[from].part(), deltas, codes, acts)
 		if err != nil {
 			return nil, err
 		}
@@ -348,11 +348,11 @@ func (p *plan) tooLarge(src portfolio.Source, code string) error {
 	return ErrRefused
 }
 
-func (l *ledgerPlan) sum(p *plan, part portfolio.Part, deltas map[ledgerCell]*portfolio.Cell, codes map[int64]string, acts map[[2]int64]string) (store.PartChange, error) {
+func (l *ledgerPlan) sum(ctx context.Context, p *plan, part portfolio.Part, deltas map[ledgerCell]*portfolio.Cell, codes map[int64]string, acts map[[2]int64]string) (store.PartChange, error) {
 	was := p.stated(part)
 	all := make(map[ledgerCell]*portfolio.Cell)
 	if was != 0 {
-		err := p.store.Bodies(context.Background(), []int64{was}, func(_ int64, body []byte) error {
+		err := p.store.Bodies(ctx, []int64{was}, func(_ int64, body []byte) error {
 			lines, err := format.DecodeLines(body)
 			for i := range lines {
 				x := &lines[i]

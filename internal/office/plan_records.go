@@ -1,6 +1,7 @@
 package office
 
 import (
+	"context"
 	"fmt"
 	"strings"
 
@@ -44,7 +45,7 @@ func (p *plan) resolve(t *record.Kind, r *portfolio.Row) (column, value, why str
 }
 
 // record takes a row of a table of records.
-func (p *plan) record(t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
+func (p *plan) record(ctx context.Context, t *record.Kind, r *portfolio.Row, cells func() map[string]string) {
 	if column, value, why := p.resolve(t, r); why != "" {
 		p.bad(r, cells(), column, value, "%s", why)
 		return

@@ -103,8 +103,8 @@ func raw(r *book.Reading, v figure.Value) any {
 }
 
 // WriteJSON prints readings as an array of objects, keys in a fixed order.
-func (o *Office) WriteJSON(w io.Writer, period string, rows []*book.Reading) error {
-	dims, err := o.rulesNow()
+func (o *Office) WriteJSON(ctx context.Context, w io.Writer, period string, rows []*book.Reading) error {
+	dims, err := o.rulesNow(ctx)
 	if err != nil {
 		return err
 	}
@@ -174,8 +174,8 @@ func reasons(r *book.Reading) []reasonJSON {
 }
 
 // rulesNow gives the rules as they stand, for the names of dimensions.
-func (o *Office) rulesNow() (*book.Rules, error) {
-	s, err := o.book.Snapshot(context.Background())
+func (o *Office) rulesNow(ctx context.Context) (*book.Rules, error) {
+	s, err := o.book.Snapshot(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -217,8 +217,8 @@ func Neutral(s string) string {
 }
 
 // WriteCSV prints readings as a table for machines.
-func (o *Office) WriteCSV(w io.Writer, period string, rows []*book.Reading) error {
-	dims, err := o.rulesNow()
+func (o *Office) WriteCSV(ctx context.Context, w io.Writer, period string, rows []*book.Reading) error {
+	dims, err := o.rulesNow(ctx)
 	if err != nil {
 		return err
 	}
@@ -236,7 +236,7 @@ func (o *Office) WriteCSV(w io.Writer, period string, rows []*book.Reading) erro
 }
 
 // WriteTable prints readings as a table for people: what fits a wide terminal.
-func (o *Office) WriteTable(w io.Writer, _ string, rows []*book.Reading) error {
+func (o *Office) WriteTable(_ context.Context, w io.Writer, _ string, rows []*book.Reading) error {
 	t := tabwriter.NewWriter(w, 0, 0, 2, ' ', tabwriter.AlignRight)
 	ids := []figure.ID{figure.BAC, figure.EV, figure.AC, figure.EACComputed, figure.EACStated, figure.AtStake, figure.CPI, figure.SPIT, figure.FinishStated, figure.FinishSlip}
 	fmt.Fprint(t, "code\tcurrency\toverall\t")

@@ -54,3 +54,23 @@ func TestManySave(t *testing.T) {
 		require.Equal(t, int64(100*(saves+rows/people)), readingOf(m, fmt.Sprintf("P%d", p)).Value(figure.AC).N)
 	}
 }
+
+// TestCancelledGather: one that nobody waits for any more stops amid its rows, and
+// nothing of it is there.
+func TestCancelledGather(t *testing.T) {
+	o := newOffice(t)
+	take(t, o, office.GatherOptions{}, file("projects.csv", "project,name,currency\nP,Project,EUR\n"), file("cost_codes.csv", "cost_code,name\n10,Works\n"))
+	var large strings.Builder
+	large.WriteString("posting,date,period,project,cost_code,amount,text\n")
+	const rows = 120_000
+	for i := range rows {
+		fmt.Fprintf(&large, "L%d,2026-02-03,2026-02,P,10,1.00,x\n", i)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	read := 0
+	_, err := o.Gather(ctx, operator, []office.File{file("large.csv", large.String())}, nil, office.GatherOptions{Tick: func(_ string, n int) { read = n; cancel() }})
+	require.ErrorIs(t, err, context.Canceled)
+	require.Equal(t, 50_000, read, "the rest was not read")
+	before := lastBatch(t, o)
+	require.Equal(t, int64(2), before, "nothing was written")
+}

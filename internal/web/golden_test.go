@@ -116,7 +116,7 @@ func (w *told) readings(t *testing.T, o *office.Office, periods []string) {
 				rows, err := o.Readings(ctx, operator, q)
 				require.NoError(t, err)
 				var b strings.Builder
-				require.NoError(t, o.WriteJSON(&b, code, rows))
+				require.NoError(t, o.WriteJSON(ctx, &b, code, rows))
 				w.add(fmt.Sprintf("readings %s %s %t", code, against, reporting), b.String())
 			}
 		}
