@@ -1,4 +1,4 @@
-.PHONY: test unit e2e bench demo lint shots vendor
+.PHONY: test unit e2e bench demo lint shots vendor mutate
 
 # Everything a fresh Debian machine needs beside Go and npm is installed here.
 CHROMIUM := $(shell command -v chromium 2>/dev/null)
@@ -43,3 +43,7 @@ shots: node_modules bin/turret
 
 vendor: node_modules
 	npm run --silent vendor
+
+# Small breaks of the code that tests should notice; it takes hours.
+mutate:
+	cd tools && go run ./mutate -root ..

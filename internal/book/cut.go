@@ -69,12 +69,12 @@ func (s *Snapshot) Inputs(ctx context.Context) (inputs []byte, hash [32]byte, er
 // thaw rebuilds the snapshot that a cut was made of; its place in history is for
 // the caller to set.
 func thaw(st *store.Store, inputs []byte) (*Snapshot, error) {
-	r := frostReader{b: inputs}
-	if r.u() != inputsFormat {
+	r := frostReader{Reader: format.Reader{Body: inputs}}
+	if r.U() != inputsFormat {
 		return nil, errCut
 	}
 	s := &Snapshot{store: st, Records: make(Records), memo: newMemo()}
-	for name := r.t(); name != "" && !r.bad; name = r.t() {
+	for name := r.t(); name != "" && !r.Bad; name = r.t() {
 		t := record.Named(name)
 		if t == nil {
 			return nil, fmt.Errorf("%w: it has a table %q", errCut, name)
@@ -86,10 +86,10 @@ func thaw(st *store.Store, inputs []byte) (*Snapshot, error) {
 		s.Records[name] = rows
 	}
 	var stated []store.Stated
-	for n := r.u(); n > 0 && !r.bad; n-- {
-		stated = append(stated, store.Stated{Part: portfolio.Part{Project: r.i(), Kind: portfolio.PartKind(r.i()), Version: int32(r.i())}, ID: r.i()})
+	for n := r.U(); n > 0 && !r.Bad; n-- {
+		stated = append(stated, store.Stated{Part: portfolio.Part{Project: r.I(), Kind: portfolio.PartKind(r.I()), Version: int32(r.I())}, ID: r.I()})
 	}
-	if r.bad {
+	if r.Bad {
 		return nil, errCut
 	}
 	return s, s.build(stated)

@@ -12,7 +12,7 @@ func (w *frost) source(s portfolio.Source) {
 }
 
 func (r *frostReader) source() portfolio.Source {
-	return portfolio.Source{File: int32(r.i()), Row: int32(r.i())}
+	return portfolio.Source{File: int32(r.I()), Row: int32(r.I())}
 }
 
 // findings writes what was found in the data of a project.
@@ -51,18 +51,18 @@ func (w *frost) findings(list []finding.Finding) {
 
 func (r *frostReader) findings() []finding.Finding {
 	var out []finding.Finding
-	for n := r.u(); n > 0 && !r.bad; n-- {
+	for n := r.U(); n > 0 && !r.Bad; n-- {
 		f := finding.Finding{Check: r.t(), Severity: finding.Severity(r.t()), Record: r.t(), Text: r.t(), Values: r.t(), State: finding.State(r.t())}
 		f.Place.Table = r.t()
-		f.Money, f.Worth, f.Source, f.Against, f.Since = r.i(), r.i(), r.source(), r.source(), calendar.Period(r.i())
-		for k := r.u(); k > 0 && !r.bad; k-- {
+		f.Money, f.Worth, f.Source, f.Against, f.Since = r.I(), r.I(), r.source(), r.source(), calendar.Period(r.I())
+		for k := r.U(); k > 0 && !r.Bad; k-- {
 			f.Place.Key = append(f.Place.Key, finding.Cell{Column: r.t(), Text: r.t()})
 		}
-		for k := r.u(); k > 0 && !r.bad; k-- {
+		for k := r.U(); k > 0 && !r.Bad; k-- {
 			f.Place.Columns = append(f.Place.Columns, r.t())
 		}
-		if r.u() == 1 {
-			f.Answer = &portfolio.Answer{Check: f.Check, Record: f.Record, Accepted: r.u() == 1, From: calendar.Period(r.i()), Until: calendar.Period(r.i()), Reason: r.t(), Values: r.t(), By: r.t()}
+		if r.U() == 1 {
+			f.Answer = &portfolio.Answer{Check: f.Check, Record: f.Record, Accepted: r.U() == 1, From: calendar.Period(r.I()), Until: calendar.Period(r.I()), Reason: r.t(), Values: r.t(), By: r.t()}
 		}
 		out = append(out, f)
 	}

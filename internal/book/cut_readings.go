@@ -14,6 +14,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/rollup"
 	"turret/internal/core/standing"
+	"turret/internal/store/format"
 )
 
 // frost writes readings for a cut.
@@ -126,8 +127,7 @@ func flag(b bool) uint64 {
 }
 
 type frostReader struct {
-	b       []byte
-	bad     bool
+	format.Reader
 	texts   map[string]string // texts met before, or nil
 	figures []kept            // by their place in the cut
 }
@@ -160,47 +160,16 @@ func keptFigures(names []string) []kept {
 
 // figure gives the figure of a place.
 func (r *frostReader) figure() kept {
-	n := r.u()
+	n := r.U()
 	if n >= uint64(len(r.figures)) {
-		r.bad = true
+		r.Bad = true
 		return kept{}
 	}
 	return r.figures[n]
 }
 
-func (r *frostReader) u() uint64 {
-	n, size := binary.Uvarint(r.b)
-	if size <= 0 {
-		r.bad, r.b = true, nil
-		return 0
-	}
-	r.b = r.b[size:]
-	return n
-}
-
-func (r *frostReader) i() int64 {
-	n, size := binary.Varint(r.b)
-	if size <= 0 {
-		r.bad, r.b = true, nil
-		return 0
-	}
-	r.b = r.b[size:]
-	return n
-}
-
-func (r *frostReader) raw() []byte {
-	n := r.u()
-	if n > uint64(len(r.b)) {
-		r.bad, r.b = true, nil
-		return nil
-	}
-	out := r.b[:n]
-	r.b = r.b[n:]
-	return out
-}
-
 func (r *frostReader) t() string {
-	b := r.raw()
+	b := r.Raw()
 	if s, ok := r.texts[string(b)]; ok {
 		return s
 	}
@@ -212,51 +181,51 @@ func (r *frostReader) t() string {
 }
 
 func (r *frostReader) value() figure.Value {
-	switch r.u() {
+	switch r.U() {
 	case 0:
 		return figure.Value{Why: r.t()}
 	case 1:
-		num := new(big.Int).SetBytes(r.raw())
-		if r.i() < 0 {
+		num := new(big.Int).SetBytes(r.Raw())
+		if r.I() < 0 {
 			num.Neg(num)
 		}
-		den := new(big.Int).SetBytes(r.raw())
+		den := new(big.Int).SetBytes(r.Raw())
 		if den.Sign() == 0 {
-			r.bad = true
+			r.Bad = true
 			return figure.Value{}
 		}
 		return figure.Value{Known: true, R: new(big.Rat).SetFrac(num, den)}
 	default:
-		return figure.Value{Known: true, N: r.i()}
+		return figure.Value{Known: true, N: r.I()}
 	}
 }
 
 // DecodeReadings unpacks the readings of a cut: in the reporting currency, or
 // projects in their own.
 func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
-	r := frostReader{b: body}
-	format := r.u()
-	if format < 1 || format > readingsFormat {
+	r := frostReader{Reader: format.Reader{Body: body}}
+	form := r.U()
+	if form < 1 || form > readingsFormat {
 		return nil, errCut
 	}
 	names := early
-	if format > 2 {
+	if form > 2 {
 		names = nil
-		for n := r.u(); n > 0 && !r.bad; n-- {
+		for n := r.U(); n > 0 && !r.Bad; n-- {
 			names = append(names, r.t())
 		}
 	}
 	figures := keptFigures(names)
-	half := r.raw()
+	half := r.Raw()
 	if reporting {
-		half = r.raw()
+		half = r.Raw()
 	}
-	r.bad = r.bad || half == nil
-	r.b = half
-	rs := &Readings{Reporting: reporting, Period: calendar.Period(r.i())}
+	r.Bad = r.Bad || half == nil
+	r.Body = half
+	rs := &Readings{Reporting: reporting, Period: calendar.Period(r.I())}
 	var bodies [][]byte
-	for n := r.u(); n > 0 && !r.bad; n-- {
-		bodies = append(bodies, r.raw())
+	for n := r.U(); n > 0 && !r.Bad; n-- {
+		bodies = append(bodies, r.Raw())
 	}
 	rs.Rows = make([]*Reading, len(bodies))
 	broken := make([]bool, runtime.GOMAXPROCS(0))
@@ -265,22 +234,22 @@ func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
 		wg.Go(func() {
 			texts := make(map[string]string)
 			for i := w; i < len(bodies); i += len(broken) {
-				row := frostReader{b: bodies[i], texts: texts, figures: figures}
-				rs.Rows[i] = row.reading(format)
-				broken[w] = broken[w] || row.bad
+				row := frostReader{Reader: format.Reader{Body: bodies[i]}, texts: texts, figures: figures}
+				rs.Rows[i] = row.reading(form)
+				broken[w] = broken[w] || row.Bad
 			}
 		})
 	}
 	wg.Wait()
-	if r.bad || slices.Contains(broken, true) {
+	if r.Bad || slices.Contains(broken, true) {
 		return nil, errCut
 	}
 	rs.index()
 	return rs, nil
 }
 
-func (r *frostReader) reading(format uint64) *Reading {
-	head := r.u()
+func (r *frostReader) reading(form uint64) *Reading {
+	head := r.U()
 	x := &Reading{Group: head&1 != 0, HasSaid: head&2 != 0}
 	x.Code, x.Name, x.Parent, x.Lead, x.Sponsor, x.Stage = r.t(), r.t(), r.t(), r.t(), r.t(), r.t()
 	x.State, x.Currency, x.Why = portfolio.State(r.t()), money.Currency(r.t()), r.t()
@@ -288,8 +257,8 @@ func (r *frostReader) reading(format uint64) *Reading {
 	for i := range x.Values {
 		x.Values[i] = figure.Unknown(figure.Get(figure.ID(i)).Unit, "it was no figure yet when the period was closed")
 	}
-	count := r.u()
-	for i := uint64(0); i < count && !r.bad; i++ {
+	count := r.U()
+	for i := uint64(0); i < count && !r.Bad; i++ {
 		v := r.value()
 		if i < uint64(len(r.figures)) && r.figures[i].there {
 			f := r.figures[i].id
@@ -297,33 +266,33 @@ func (r *frostReader) reading(format uint64) *Reading {
 			x.Values[f] = v
 		}
 	}
-	for n := r.u(); n > 0 && !r.bad; n-- {
+	for n := r.U(); n > 0 && !r.Bad; n-- {
 		f := r.figure()
-		t := figure.Term{ID: f.id, Back: int(r.i()), Value: r.value()}
+		t := figure.Term{ID: f.id, Back: int(r.I()), Value: r.value()}
 		if f.there {
 			t.Value.Unit = figure.Get(t.ID).Unit
 			x.Terms = append(x.Terms, t)
 		}
 	}
 	for d := range x.Standing {
-		if format == 1 && d >= len(standing.Dimensions) {
+		if form == 1 && d >= len(standing.Dimensions) {
 			break
 		}
-		n := r.u()
+		n := r.U()
 		x.Standing[d], x.Computed[d] = standing.Standing(n>>2&3), standing.Standing(n&3)
 	}
-	x.Stated = standing.Standing(r.u() & 3)
-	for n := r.u(); n > 0 && !r.bad; n-- {
-		d := standing.Dimension(r.u())
+	x.Stated = standing.Standing(r.U() & 3)
+	for n := r.U(); n > 0 && !r.Bad; n-- {
+		d := standing.Dimension(r.U())
 		f := r.figure()
-		y := standing.Reason{Dimension: d, Reading: f.id, Value: r.value(), Direction: standing.Direction(r.t()), Watch: r.t(), Act: r.t(), Standing: standing.Standing(r.u() & 3), Silent: r.t()}
-		if r.bad || int(y.Dimension) >= standing.Most {
-			r.bad = true
+		y := standing.Reason{Dimension: d, Reading: f.id, Value: r.value(), Direction: standing.Direction(r.t()), Watch: r.t(), Act: r.t(), Standing: standing.Standing(r.U() & 3), Silent: r.t()}
+		if r.Bad || int(y.Dimension) >= standing.Most {
+			r.Bad = true
 			return x
 		}
 		y.Value.Unit = figure.Get(y.Reading).Unit
-		if format > 1 {
-			y.Own, y.Rates, y.Value.Unit = r.t(), r.t(), figure.Unit(r.u())
+		if form > 1 {
+			y.Own, y.Rates, y.Value.Unit = r.t(), r.t(), figure.Unit(r.U())
 		} else {
 			y.Rates = y.Dimension.String()
 		}
@@ -332,17 +301,17 @@ func (r *frostReader) reading(format uint64) *Reading {
 		}
 		x.Reasons = append(x.Reasons, y)
 	}
-	for n := r.u(); n > 0 && !r.bad; n-- {
-		x.Override = append(x.Override, portfolio.Override{Dimension: r.t(), From: calendar.Period(r.i()), Until: calendar.Period(r.i()), Standing: r.t(), Reason: r.t()})
+	for n := r.U(); n > 0 && !r.Bad; n-- {
+		x.Override = append(x.Override, portfolio.Override{Dimension: r.t(), From: calendar.Period(r.I()), Until: calendar.Period(r.I()), Standing: r.t(), Reason: r.t()})
 	}
-	for n := r.u(); n > 0 && !r.bad; n-- {
+	for n := r.U(); n > 0 && !r.Bad; n-- {
 		x.LeftOut = append(x.LeftOut, rollup.LeftOut{Code: r.t(), Why: r.t()})
 	}
 	for i := range x.Counts {
-		x.Counts[i] = int(r.u())
+		x.Counts[i] = int(r.U())
 	}
-	x.Next = Next{r.t(), calendar.Date(r.i()), int(r.i())}
-	if format > 1 {
+	x.Next = Next{r.t(), calendar.Date(r.I()), int(r.I())}
+	if form > 1 {
 		x.Version, x.Findings = r.t(), r.findings()
 	}
 	return x

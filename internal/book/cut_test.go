@@ -90,15 +90,15 @@ func TestFiguresThatJoinedLater(t *testing.T) {
 func TestFiguresAreKeptByName(t *testing.T) {
 	r := sample()
 	body := EncodeReadings(&Readings{Period: 1, Rows: []*Reading{r}}, &Readings{Period: 1, Reporting: true})
-	w := frostReader{b: body}
-	require.Equal(t, uint64(readingsFormat), w.u())
-	n := int(w.u())
+	w := frostReader{Reader: format.Reader{Body: body}}
+	require.Equal(t, uint64(readingsFormat), w.U())
+	n := int(w.U())
 	var names []string
 	for range n {
 		names = append(names, w.t())
 	}
 	require.Subset(t, names, early, "the catalogue of the first formats")
-	halves := w.b
+	halves := w.Body
 	names[figure.BAC], names[figure.AC] = "ac", "bac" // as if their places had been others
 	names[figure.CPI] = "luck"
 	var again frost

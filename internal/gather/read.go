@@ -15,7 +15,7 @@ type Options struct {
 	Limits  Limits
 	Periods *calendar.Periods
 	Period  calendar.Period                // of rows that state none; zero: none
-	Table   *record.Kind               // what every file is, or nil
+	Table   *record.Kind                   // what every file is, or nil
 	Words   map[string]string              // the office's own words for columns, normal, to the column
 	Known   func(column, code string) bool // codes that the office has, of project and cost_code; or nil
 	Every   []CodeRule                     // for codes of any source that the office does not have

@@ -46,23 +46,23 @@ func DecodeLines(b []byte) ([]portfolio.Line, error) {
 	n := r.count()
 	lines := make([]portfolio.Line, 0, n)
 	for range n {
-		l := portfolio.Line{CodeID: r.i()}
+		l := portfolio.Line{CodeID: r.I()}
 		l.Code, l.Flow, l.Class, l.Centre, l.Activity, l.Currency = r.t(), portfolio.Flow(r.t()), r.t(), r.t(), r.t(), money.Currency(r.t())
-		l.ActivityID = r.i()
+		l.ActivityID = r.I()
 		cells := r.count()
 		l.Cells = make([]portfolio.Cell, 0, cells)
 		var p calendar.Period
 		var src portfolio.Source
 		for range cells {
-			p += calendar.Period(r.i())
-			c := portfolio.Cell{Period: p, Amount: r.i()}
-			src.File += int32(r.i())
-			src.Row += int32(r.i())
+			p += calendar.Period(r.I())
+			c := portfolio.Cell{Period: p, Amount: r.I()}
+			src.File += int32(r.I())
+			src.Row += int32(r.I())
 			c.Source = src
-			if r.u() != 0 {
+			if r.U() != 0 {
 				c.Remark = &portfolio.Remark{Note: r.t(), Extra: r.extra()}
 			}
-			if r.bad {
+			if r.Bad {
 				return nil, errPart
 			}
 			l.Cells = append(l.Cells, c)

@@ -53,12 +53,10 @@ func (w *writer) seal(format byte) []byte {
 	return seal(format, append(head, w.body...))
 }
 
-// reader unpacks what writer packed. After a damaged value every further one
-// is zero and bad is set.
+// reader unpacks what writer packed.
 type reader struct {
-	body  []byte
+	Reader
 	texts []string
-	bad   bool
 }
 
 func openPart(b []byte, format byte) (*reader, error) {
@@ -66,61 +64,41 @@ func openPart(b []byte, format byte) (*reader, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &reader{body: body}
+	r := &reader{Reader: Reader{Body: body}}
 	n := r.count()
 	r.texts = make([]string, 0, n)
 	for range n {
 		size := r.count()
-		if r.bad {
+		if r.Bad {
 			break
 		}
-		r.texts = append(r.texts, string(r.body[:size]))
-		r.body = r.body[size:]
+		r.texts = append(r.texts, string(r.Body[:size]))
+		r.Body = r.Body[size:]
 	}
 	return r, r.err()
 }
 
 func (r *reader) err() error {
-	if r.bad {
+	if r.Bad {
 		return errPart
 	}
 	return nil
 }
 
-func (r *reader) u() uint64 {
-	n, size := binary.Uvarint(r.body)
-	if size <= 0 {
-		r.bad, r.body = true, nil
-		return 0
-	}
-	r.body = r.body[size:]
-	return n
-}
-
-func (r *reader) i() int64 {
-	n, size := binary.Varint(r.body)
-	if size <= 0 {
-		r.bad, r.body = true, nil
-		return 0
-	}
-	r.body = r.body[size:]
-	return n
-}
-
 // count reads a number of things that take a byte each at least.
 func (r *reader) count() int {
-	n := r.u()
-	if n > uint64(len(r.body)) {
-		r.bad, r.body = true, nil
+	n := r.U()
+	if n > uint64(len(r.Body)) {
+		r.Bad, r.Body = true, nil
 		return 0
 	}
 	return int(n)
 }
 
 func (r *reader) t() string {
-	k := r.u()
+	k := r.U()
 	if k >= uint64(len(r.texts)) {
-		r.bad = true
+		r.Bad = true
 		return ""
 	}
 	return r.texts[k]

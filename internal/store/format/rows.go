@@ -53,9 +53,9 @@ func DecodeRows(b []byte, columns int) ([]portfolio.Row, error) {
 	var id int64
 	var src portfolio.Source
 	for range n {
-		id += r.i()
-		src.File += int32(r.i())
-		src.Row += int32(r.i())
+		id += r.I()
+		src.File += int32(r.I())
+		src.Row += int32(r.I())
 		have := r.count()
 		row := portfolio.Row{ID: id, Source: src, Fields: slab[:columns:columns]}
 		slab = slab[columns:]
@@ -63,18 +63,18 @@ func DecodeRows(b []byte, columns int) ([]portfolio.Row, error) {
 			row.Fields = make([]portfolio.Field, have)
 		}
 		for j := range have {
-			head := r.u()
+			head := r.U()
 			f := &row.Fields[j]
 			f.Said = portfolio.Said(head & 3)
 			if head&4 != 0 {
-				f.Int = r.i()
+				f.Int = r.I()
 			}
 			if head&8 != 0 {
 				f.Text = r.t()
 			}
 		}
 		row.Extra = r.extra()
-		if r.bad {
+		if r.Bad {
 			return nil, errPart
 		}
 		rows = append(rows, row)
