@@ -5,9 +5,14 @@ CHROMIUM := $(shell command -v chromium 2>/dev/null)
 
 test: unit e2e
 
+# What several do at once is run again to look for races.
+TOGETHER := TestManySave|TestManyPairs|TestTwo|TestFieldsMeet|TestRecordThatCame|TestSomeoneIsLeft|TestClosingTwice|TestCancelledGather
+
 unit:
 	go vet ./...
 	go test ./...
+	go test -race -short ./internal/core/... ./internal/book ./internal/change ./internal/store/... ./internal/record ./internal/web/shell
+	go test -race -short -run "$(TOGETHER)" ./internal/office
 
 e2e: node_modules bin/turret
 ifeq ($(CHROMIUM),)

@@ -129,6 +129,9 @@ func TestFaults(t *testing.T) {
 
 // TestSameEveryTime: the demonstration is made from a fixed seed and day.
 func TestSameEveryTime(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it makes the demonstration twice")
+	}
 	for p := range closedPeriods + 1 {
 		one, two := periodFiles(p), periodFiles(p)
 		require.Equal(t, one, two)

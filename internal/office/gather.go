@@ -3,7 +3,6 @@ package office
 import (
 	"context"
 	"crypto/sha256"
-	"errors"
 	"slices"
 
 	"turret/internal/book"
@@ -65,35 +64,41 @@ func (o *Office) Gather(ctx context.Context, a right.Actor, files []gather.File,
 			return nil, err
 		}
 	}
-	var report *Report
-	var closing []calendar.Period
-	var batch *store.Batch
+	var g *gathering
 	size := 0
 	for i := range files {
 		size += len(files[i].Body)
 	}
-	plan := func(ctx context.Context, s *book.Snapshot) (_ *store.Batch, err error) {
-		report, batch, closing, err = o.planGather(ctx, s, a, files, refused, opts)
-		return batch, err
+	plan := func(ctx context.Context, s *book.Snapshot) (*store.Batch, error) {
+		g = &gathering{o: o, snap: s, by: a, opts: opts, files: slices.Clone(files)}
+		err := g.plan(ctx, refused)
+		return g.batch, err
 	}
 	if opts.DryRun {
 		s, err := o.book.Snapshot(ctx)
 		if err == nil {
 			_, err = plan(ctx, s)
 		}
-		return report, err
+		if err != nil {
+			return nil, err
+		}
+		return g.report, nil
 	}
 	var opt []change.Option
 	if size > beside {
 		opt = append(opt, change.Beside())
 	}
 	id, err := o.writer.Write(ctx, by(a), o.now(), plan, opt...)
-	if err != nil || report == nil || report.Stopped {
-		return report, err
+	if err != nil {
+		return nil, err
+	}
+	report, closing := g.report, g.closing
+	if report.Stopped {
+		return report, nil
 	}
 	report.Revision = id
-	if batch != nil && !batch.Empty() {
-		report.Written, report.Held = true, batch.Held
+	if g.batch != nil {
+		report.Written, report.Held = true, g.batch.Held
 	} else if report.Written = len(closing) > 0; !report.Written {
 		return report, nil
 	}
@@ -106,109 +111,147 @@ func (o *Office) Gather(ctx context.Context, a right.Actor, files []gather.File,
 	return report, nil
 }
 
-// planGather works out what files would change, on one snapshot: the batch, which
-// is nil where nothing is to be written, and the periods that they close.
-func (o *Office) planGather(ctx context.Context, snap *book.Snapshot, a right.Actor, files []gather.File, refused []gather.Refusal, opts GatherOptions) (*Report, *store.Batch, []calendar.Period, error) {
-	if opts.form != nil {
-		list, err := opts.form.rows(ctx, snap)
-		if err != nil {
-			return nil, nil, nil, err
-		}
-		for i := range list {
-			f, err := list[i].file(a, o.clock())
-			if err != nil {
-				return nil, nil, nil, err
-			}
-			files = append(files, f)
-		}
-		if len(list) == 1 {
-			opts.Table = record.Named(list[0].table)
-		}
-		opts.note = opts.form.note
+// gathering is one gather as it is planned on one snapshot.
+type gathering struct {
+	o       *Office
+	snap    *book.Snapshot
+	by      right.Actor
+	opts    GatherOptions
+	files   []gather.File
+	report  *Report
+	batch   *store.Batch // nil: nothing is written
+	closing []calendar.Period
+
+	kept    map[string]*received // sheets, by their labels
+	refused map[string]int       // rows, by file
+}
+
+// enterRows takes the rows that a form makes as files of their own.
+func (g *gathering) enterRows(ctx context.Context) error {
+	f := g.opts.form
+	if f == nil {
+		return nil
 	}
-	report := &Report{Files: len(files), Refusals: slices.Clone(refused), Notes: []string{}, counts: make(map[countKey]*Tally), names: make(map[int32]string)}
-	if opts.Effect {
-		report.changes = make(map[string][]KeyChange)
-	}
-	if opts.Limits == (gather.Limits{}) {
-		opts.Limits = gather.DefaultLimits
-	}
-	p := newPlan(snap, o.store, opts, report)
-	p.by = by(a)
-	var err error
-	if p.accounts, err = o.store.Accounts(ctx); err != nil {
-		return nil, nil, nil, err
-	}
-	perFile := make(map[string]int)
-	p.refuse = func(r gather.Refusal) {
-		if perFile[r.File]++; perFile[r.File] <= opts.Limits.RefusalMax {
-			report.Refusals = append(report.Refusals, r)
-		}
-	}
-	in := &intake{o: o, snap: snap, opts: opts, report: report, refuse: p.refuse}
-	if err := in.open(ctx, files); err != nil {
-		return nil, nil, nil, err
-	}
-	if opts.settled {
-		if err := in.settled(); err != nil {
-			return nil, nil, nil, err
-		}
-	}
-	kept, err := o.receive(ctx, a, files, in.sheets, report)
+	list, err := f.rows(ctx, g.snap)
 	if err != nil {
-		return nil, nil, nil, err
+		return err
 	}
-	if err := p.read(ctx, in, kept); err != nil {
-		return nil, nil, nil, err
+	for i := range list {
+		file, err := list[i].file(g.by, g.o.clock())
+		if err != nil {
+			return err
+		}
+		g.files = append(g.files, file)
+	}
+	if len(list) == 1 {
+		g.opts.Table = record.Named(list[0].table)
+	}
+	g.opts.note = f.note
+	return nil
+}
+
+// plan works out what the files would change: the batch, and the periods that they
+// close.
+func (g *gathering) plan(ctx context.Context, refused []gather.Refusal) error {
+	if err := g.enterRows(ctx); err != nil {
+		return err
+	}
+	g.report = &Report{Files: len(g.files), Refusals: slices.Clone(refused), Notes: []string{}, counts: make(map[countKey]*Tally), names: make(map[int32]string)}
+	if g.opts.Effect {
+		g.report.changes = make(map[string][]KeyChange)
+	}
+	if g.opts.Limits == (gather.Limits{}) {
+		g.opts.Limits = gather.DefaultLimits
+	}
+	g.refused = make(map[string]int)
+	b, in, err := g.read(ctx)
+	refusedAll := err == ErrRefused //nolint:errorlint // the sum that is too large, and no other refusal
+	if err != nil && !refusedAll {
+		return err
+	}
+	if err := mayState(g.by, g.opts.takes, g.snap, b, g.closing); err != nil {
+		return err
+	}
+	g.report.tally(in, g.refused)
+	if refusedAll || g.opts.AllOrNothing && len(g.report.Refusals) > 0 {
+		g.report.note("Nothing was taken: %d refusals.", len(g.report.Refusals))
+		g.report.Stopped, g.closing = true, nil
+		return nil
+	}
+	if g.opts.DryRun {
+		if g.opts.Effect {
+			g.report.Planned = b
+			g.report.Effects, g.report.Rules, err = g.o.effects(ctx, g.snap, b)
+		}
+		return err
+	}
+	if err := g.o.keepRefusals(ctx, b, g.kept, g.report, g.opts.settle); err != nil || b.Empty() {
+		return err
+	}
+	return g.fill(b)
+}
+
+// read reads all sheets and makes the batch of what they change, without what it
+// came from. Where everything is refused the error is ErrRefused.
+func (g *gathering) read(ctx context.Context) (*store.Batch, *intake, error) {
+	p := newPlan(g.snap, g.o.store, g.opts, g.report)
+	p.by = by(g.by)
+	var err error
+	if p.accounts, err = g.o.store.Accounts(ctx); err != nil {
+		return nil, nil, err
+	}
+	p.refuse = func(r gather.Refusal) {
+		if g.refused[r.File]++; g.refused[r.File] <= g.opts.Limits.RefusalMax {
+			g.report.Refusals = append(g.report.Refusals, r)
+		}
+	}
+	in := &intake{o: g.o, snap: g.snap, opts: g.opts, report: g.report, refuse: p.refuse}
+	if err := in.open(ctx, g.files); err != nil {
+		return nil, nil, err
+	}
+	if g.opts.settled {
+		if err := in.settled(); err != nil {
+			return nil, nil, err
+		}
+	}
+	if g.kept, err = g.o.receive(ctx, g.by, g.files, in.sheets, g.report); err != nil {
+		return nil, nil, err
+	}
+	if err := p.read(ctx, in, g.kept); err != nil {
+		return nil, nil, err
 	}
 	if p.stopped(ctx) {
-		return nil, nil, nil, p.broken
+		return nil, nil, p.broken
 	}
-	for name, n := range perFile {
-		if over := n - opts.Limits.RefusalMax; over > 0 {
-			report.note("%s: %d more rows were refused than are kept; mend the file and gather it again", name, over)
+	g.notes(p)
+	if err := p.compare(ctx); err != nil {
+		return nil, nil, err
+	}
+	b, err := p.batch(ctx)
+	g.closing = p.toClose
+	return b, in, err
+}
+
+// notes tells what of the files was not kept as it stood there.
+func (g *gathering) notes(p *plan) {
+	for _, name := range sortedKeys(g.refused) {
+		if over := g.refused[name] - g.opts.Limits.RefusalMax; over > 0 {
+			g.report.note("%s: %d more rows were refused than are kept; mend the file and gather it again", name, over)
 		}
 	}
 	for _, name := range sortedKeys(p.rounded) {
-		report.note("%s: %d amounts that a spreadsheet computed had more decimals than their currency; each was rounded to it, half to even.", name, p.rounded[name])
+		g.report.note("%s: %d amounts that a spreadsheet computed had more decimals than their currency; each was rounded to it, half to even.", name, p.rounded[name])
 	}
-	if err := p.compare(ctx); err != nil {
-		return nil, nil, nil, err
-	}
-	b, err := p.batch(ctx)
-	if err != nil && !errors.Is(err, ErrRefused) {
-		return nil, nil, nil, err
-	}
-	if err := mayState(a, opts.takes, snap, b, p.toClose); err != nil {
-		return nil, nil, nil, err
-	}
-	closing := p.toClose
-	p = nil // what the plan knew is not needed while it is written
-	report.tally(in, perFile)
-	if errors.Is(err, ErrRefused) || opts.AllOrNothing && len(report.Refusals) > 0 {
-		report.note("Nothing was taken: %d refusals.", len(report.Refusals))
-		report.Stopped = true
-		return report, nil, nil, nil
-	}
-	if opts.DryRun {
-		if opts.Effect {
-			report.Planned = b
-			report.Effects, report.Rules, err = o.effects(ctx, snap, b)
-		}
-		return report, nil, nil, err
-	}
-	if err := o.keepRefusals(ctx, b, kept, report, opts.settle); err != nil {
-		return nil, nil, nil, err
-	}
-	if b.Empty() {
-		return report, nil, closing, nil
-	}
-	if b.Note = opts.note; b.Note == "" {
-		b.Note = tell.Plural(len(files), "file", "files")
+}
+
+// fill gives the batch its files and what was made of them.
+func (g *gathering) fill(b *store.Batch) (err error) {
+	if b.Note = g.opts.note; b.Note == "" {
+		b.Note = tell.Plural(len(g.files), "file", "files")
 	}
 	packed := make(map[[32]byte]bool)
-	for _, label := range sortedKeys(kept) {
-		k := kept[label]
+	for _, label := range sortedKeys(g.kept) {
+		k := g.kept[label]
 		if !k.fresh {
 			continue
 		}
@@ -218,15 +261,14 @@ func (o *Office) planGather(ctx context.Context, snap *book.Snapshot, a right.Ac
 		}
 		b.Files = append(b.Files, k.File)
 	}
-	if opts.origin != "" {
-		b.Origin = opts.origin
+	if g.opts.origin != "" {
+		b.Origin = g.opts.origin
 	}
-	if opts.origin == "" || opts.origin == corrected {
-		if b.Run, err = runOf(report); err != nil {
-			return nil, nil, nil, err
-		}
+	if g.opts.origin == "" || g.opts.origin == corrected {
+		b.Run, err = runOf(g.report)
 	}
-	return report, b, closing, nil
+	g.batch = b
+	return err
 }
 
 // mayState lets a lead state for their own projects, and change nothing else:

@@ -136,6 +136,15 @@ func shuffled(r *rand.Rand, tables map[string][]string) []office.File {
 
 const seeds = 25
 
+// fewer is how often something random is tried: a tenth in short runs, such as
+// those that look for races.
+func fewer[N ~int | ~uint64](n N) N {
+	if testing.Short() {
+		return max(n/10, 1)
+	}
+	return n
+}
+
 const bac = figure.BAC
 
 var sums = []figure.ID{figure.BAC, figure.PV, figure.EV, figure.AC, figure.EACComputed, figure.AtStake, figure.OnOrder, figure.BACEarned, figure.PVEarned, figure.ACEarned}
@@ -144,7 +153,7 @@ var sums = []figure.ID{figure.BAC, figure.PV, figure.EV, figure.AC, figure.EACCo
 // gather changes nothing; export and gather into an empty database change
 // nothing either.
 func TestAnyOrder(t *testing.T) {
-	for seed := range uint64(seeds) {
+	for seed := range fewer(uint64(seeds)) {
 		r := rand.New(rand.NewPCG(seed, 1))
 		tables := random(r)
 		one, two := newOffice(t), newOffice(t)
@@ -185,7 +194,7 @@ func TestNothingFromLater(t *testing.T) {
 		}
 		return false
 	}
-	for seed := range uint64(seeds) {
+	for seed := range fewer(uint64(seeds)) {
 		r := rand.New(rand.NewPCG(seed, 2))
 		tables := random(r)
 		tables["rates.csv"] = append(tables["rates.csv"], "GBP,2026-04,period,1.35", "JPY,2026-04,period,0.009")
@@ -215,7 +224,7 @@ func TestNothingFromLater(t *testing.T) {
 // TestGroupsEqualTheirParts in every figure that is a sum, to the cent.
 func TestGroupsEqualTheirParts(t *testing.T) {
 	below := map[string][]string{"P1": {"P1", "P2"}, "P2": {"P2"}, "P3": {"P3"}, "*": {"P1", "P2", "P3"}}
-	for seed := range uint64(seeds) {
+	for seed := range fewer(uint64(seeds)) {
 		r := rand.New(rand.NewPCG(seed, 3))
 		o := newOffice(t)
 		take(t, o, office.GatherOptions{}, filesOf(random(r))...)

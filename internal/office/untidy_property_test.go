@@ -129,7 +129,7 @@ func TestUntidyReadsAsTidy(t *testing.T) {
 	seed := rand.Uint64()
 	t.Logf("seed %d", seed)
 	r := rand.New(rand.NewPCG(seed, 1))
-	for range 30 {
+	for range fewer(30) {
 		list := entries(r)
 		body := printOf(r, list)
 		tidy, untidy := withCodes(t), withCodes(t)
@@ -178,7 +178,7 @@ func exported(t testing.TB, o *office.Office) map[string]string {
 func TestAForecastSheetReadsAsItsTable(t *testing.T) {
 	ctx := context.Background()
 	r := rand.New(rand.NewPCG(rand.Uint64(), 2))
-	for range 12 {
+	for range fewer(12) {
 		months := []time.Time{}
 		for m := range 2 + r.IntN(8) {
 			months = append(months, time.Date(2026, time.Month(3+m), 1, 0, 0, 0, 0, time.UTC))

@@ -44,6 +44,9 @@ var kept = []struct {
 // that earlier versions wrote are the same to the letter; hashes aside, which
 // are over how things are kept.
 func TestOldDatabasesReadTheSame(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it reads hundreds of pages")
+	}
 	for _, k := range kept {
 		t.Run(k.name, func(t *testing.T) {
 			t.Parallel()
