@@ -157,3 +157,30 @@ func TestHostileSpreadsheets(t *testing.T) {
 	_, why := scanMarks(deep.File[0], lim)
 	require.Contains(t, why, "20 levels deep")
 }
+
+// TestWhatPacksTooWell: a spreadsheet is refused where it unpacks to more than is
+// read, or to more than 64 MB and a thousand times what it is packed to.
+func TestWhatPacksTooWell(t *testing.T) {
+	lim := Limits{ZipBytes: 1 << 30, ZipFiles: 2}
+	const mb = 1 << 20
+	for _, c := range []struct {
+		name         string
+		whole, small uint64
+		refused      bool
+	}{
+		{"an empty sheet", 0, 0, false},
+		{"a small sheet that packs very well", 60 * mb, 1000, false},
+		{"64 MB", 64 * mb, 1000, false},
+		{"more of it, well packed", 100 * mb, 100*mb/1001 - 1, true},
+		{"more of it, as sheets pack", 100 * mb, 100 * mb / 1000, false},
+		{"nothing that becomes much", 100 * mb, 0, true},
+		{"the limit", 1 << 30, 1 << 28, false},
+		{"beyond it", 1<<30 + 1, 1 << 28, true},
+	} {
+		part := &zip.File{FileHeader: zip.FileHeader{Name: "xl/worksheets/sheet1.xml", UncompressedSize64: c.whole, CompressedSize64: c.small}}
+		_, why := inspect(&zip.Reader{File: []*zip.File{part}}, lim)
+		require.Equal(t, c.refused, why != "", "%s: %s", c.name, why)
+	}
+	_, why := inspect(&zip.Reader{File: make([]*zip.File, 3)}, lim)
+	require.Contains(t, why, "made of 3 parts and the limit is 2")
+}

@@ -151,6 +151,32 @@ func TestUndoTheRest(t *testing.T) {
 	require.Error(t, err)
 }
 
+// TestUndoKeepsTogetherWhatMoved: where a posting was moved between two projects and
+// later work stands on one of them, neither is taken back; a third is.
+func TestUndoKeepsTogetherWhatMoved(t *testing.T) {
+	ctx := context.Background()
+	o := checkedOffice(t)
+	take(t, o, office.GatherOptions{}, file("projects.csv", "project,name,currency\nK3,Third,EUR\n"))
+	const head = "posting,date,period,project,cost_code,amount\n"
+	take(t, o, office.GatherOptions{}, file("first.csv", head+"M1,2026-02-20,2026-02,K1,10,5.00\n"))
+	ac := func(code string) int64 {
+		t.Helper()
+		return readingOf(february(t, o), code).Value(figure.AC).N
+	}
+	k2 := ac("K2")
+	batch := take(t, o, office.GatherOptions{}, file("moved.csv", head+"M1,2026-02-20,2026-02,K2,10,5.00\nM3,2026-02-20,2026-02,K3,10,7.00\n")).Revision
+	require.Equal(t, k2+500, ac("K2"))
+	take(t, o, office.GatherOptions{}, file("after.csv", head+"M9,2026-02-21,2026-02,K1,10,1.00\n"))
+	u, err := o.Undoing(ctx, operator, batch)
+	require.NoError(t, err)
+	require.False(t, u.Can())
+	require.Equal(t, [2][]string{{"K3"}, {"K1", "K2"}}, [2][]string{u.Rest, u.Stay})
+	_, err = o.Undo(ctx, operator, batch, true)
+	require.NoError(t, err)
+	require.Equal(t, k2+500, ac("K2"), "the posting stays where it was moved to")
+	require.False(t, readingOf(february(t, o), "K3").Value(figure.AC).N != 0)
+}
+
 // TestUndoWhatAScreenChanged: answers, standings and rules are batches like
 // others.
 func TestUndoWhatAScreenChanged(t *testing.T) {

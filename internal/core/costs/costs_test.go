@@ -285,3 +285,17 @@ func TestExpect(t *testing.T) {
 		require.Len(t, without.Root.Below, 2)
 	}
 }
+
+// TestReserveOfOneVersion: beside another version, the management reserve is still
+// that of the first alone, and in no sum of either.
+func TestReserveOfOneVersion(t *testing.T) {
+	o := office()
+	p := costs.Of(earned.NewProgress(portfolio.At(o, pier(), calendar.Period(at(2)), portfolio.Latest)), "NOK", costs.Usual)
+	q := costs.Query{Rows: []costs.Dimension{costs.ByCode}, Columns: costs.Columns(o.Periods, costs.PerPeriod, calendar.Period(at(1)), calendar.Period(at(4)), calendar.Period(at(2)), calendar.Period(at(1)), calendar.Period(at(4)), false)}
+	x := costs.Compare(q, o, []*costs.Project{p}, o, []*costs.Project{p})
+	require.EqualValues(t, 1000_00, x.Reserve)
+	for version := range 2 {
+		n, _ := x.Value(x.Root, version, costs.Planned, 4)
+		require.EqualValues(t, 600_00, n, version)
+	}
+}

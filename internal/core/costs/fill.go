@@ -110,7 +110,7 @@ func (f *filler) add(row *Row, l *Line) {
 		v := l.Sum(s.from, s.to)
 		switch {
 		case v == 0:
-		case l.Reserve && f.version == 0:
+		case l.Reserve:
 			t.plus(&t.Reserve, v)
 		case !l.Reserve:
 			t.plus(&sums[s.place], sign*v)

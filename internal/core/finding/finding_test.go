@@ -421,3 +421,38 @@ func TestCodes(t *testing.T) {
 	}
 	require.Nil(t, Get("none"))
 }
+
+// TestNegativeActualsAreThoseSoFar: what is booked after the period neither makes a
+// code negative nor mends it; postings and totals count together.
+func TestNegativeActualsAreThoseSoFar(t *testing.T) {
+	for _, c := range []struct {
+		name           string
+		actual, ledger []int64 // of code 20, from the period before on
+		money          int64   // below zero; zero: nothing is found
+	}{
+		{"a credit of the period", []int64{0, -3000}, nil, 3000},
+		{"a credit of the month after", []int64{0, 0, -3000}, nil, 0},
+		{"a credit that the month after mends", []int64{0, -3000, 5000}, nil, 3000},
+		{"a credit of before", []int64{-3000, 1000}, nil, 2000},
+		{"a credit that is covered", []int64{3000, -3000}, nil, 0},
+		{"a total that postings take back", []int64{1000}, []int64{0, -2500}, 1500},
+		{"postings of the month after", []int64{1000}, []int64{0, 0, -2500}, 0},
+	} {
+		b := sound()
+		for i, amounts := range [][]int64{c.actual, c.ledger} {
+			l := cost(cells(b.at-1, amounts...))
+			l.CodeID, l.Code = 2, "20"
+			if i == 0 {
+				b.p.Actual = append(b.p.Actual, l)
+			} else if amounts != nil {
+				b.p.Ledger = append(b.p.Ledger, l)
+			}
+		}
+		list := b.found()
+		i := slices.IndexFunc(list, func(f Finding) bool { return f.Check == "negative-actuals" })
+		require.Equal(t, c.money != 0, i >= 0, "%s: %v", c.name, texts(list))
+		if i >= 0 {
+			require.Equal(t, c.money, list[i].Money, c.name)
+		}
+	}
+}
