@@ -107,6 +107,8 @@ func TestAKindOfItsOwn(t *testing.T) {
 	require.Equal(t, "9", read("N1")["depth"])
 
 	// told in history, and undone
+	_, body, _ = one.get("/setup/rules")
+	require.Regexp(t, `href="/setup/records/berths[^"]*"[^>]*>Berths<`, body, "it has its place behind Setup")
 	_, body, _ = one.get("/history?table=berths")
 	require.Contains(t, body, "record entered")
 	require.Contains(t, body, "berth N1")

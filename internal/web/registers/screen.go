@@ -1,14 +1,21 @@
 package registers
 
 import (
+	"turret/internal/office"
 	"turret/internal/web/shell"
 )
 
-// Screen is the place of these pages in the application.
+// Screen is the place of these pages in the application: behind Setup, after those
+// of a make of their own.
 func Screen(site *shell.Site) shell.Screen {
+	var entries []shell.Entry
+	for i, k := range office.Registers() {
+		entries = append(entries, shell.Entry{Path: "/setup/records/" + k.Name, Name: k.Form.Title, Order: 100 + i})
+	}
 	return shell.Screen{
 		Routes: []shell.Route{
 			{Path: "/setup/records/:table", Get: Get(site), Post: Post(site)},
 		},
+		Setup: entries,
 	}
 }

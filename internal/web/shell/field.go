@@ -32,6 +32,9 @@ func (p Page) FieldsOf(k *record.Kind, cells map[string]string) []Field {
 			Name: cellPrefix + c.Name, Label: tell.Capital(strings.ReplaceAll(c.Name, "_", " ")), About: c.About,
 			Value: p.Field(cellPrefix+c.Name, cells[c.Name]), Type: "text", Must: c.Key && !c.Blank,
 		}
+		if strings.EqualFold(f.About, f.Label) {
+			f.About = "" // it would say the same twice
+		}
 		switch c.Type {
 		case record.Choice:
 			f.Choices = c.Domain
