@@ -3,8 +3,6 @@ package book
 import (
 	"cmp"
 	"context"
-	"errors"
-	"runtime"
 	"sync"
 
 	"turret/internal/core/calendar"
@@ -91,20 +89,12 @@ func (s *Snapshot) Costs(ctx context.Context, codes []string, p calendar.Period,
 		}
 		out, projects = append(out, known[pr]), append(projects, pr)
 	}
-	errs := make([]error, runtime.GOMAXPROCS(0))
-	var wg sync.WaitGroup
-	for w := range errs {
-		wg.Go(func() {
-			for i := w; i < len(todo); i += len(errs) {
-				at := todo[i]
-				if out[at], errs[w] = s.costsOf(ctx, projects[at], p, against, currency, rates, outlook); errs[w] != nil {
-					return
-				}
-			}
-		})
-	}
-	wg.Wait()
-	if err := errors.Join(errs...); err != nil {
+	err := parallel(ctx, len(todo), func(ctx context.Context, i int) (err error) {
+		at := todo[i]
+		out[at], err = s.costsOf(ctx, projects[at], p, against, currency, rates, outlook)
+		return err
+	})
+	if err != nil {
 		return nil, err
 	}
 	for _, at := range todo {

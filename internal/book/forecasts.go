@@ -2,10 +2,8 @@ package book
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"maps"
-	"runtime"
 	"sync"
 
 	"turret/internal/core/calendar"
@@ -46,26 +44,19 @@ func (s *Snapshot) Forecasts(ctx context.Context, codes []string, p calendar.Per
 		memo.at, memo.by = p, make(map[*portfolio.Project]*forecast.Record)
 	}
 	out := make([]*forecast.Record, len(codes))
-	errs := make([]error, runtime.GOMAXPROCS(0))
-	var wg sync.WaitGroup
-	for w := range errs {
-		wg.Go(func() {
-			for i := w; i < len(codes); i += len(errs) {
-				pr := s.Project(codes[i])
-				if pr == nil || memo.by[pr] != nil {
-					continue
-				}
-				full, err := s.stating(ctx, pr)
-				if err != nil {
-					errs[w] = err
-					return
-				}
-				out[i] = forecast.Of(earned.NewProgress(portfolio.At(s.Office, full, p, portfolio.Latest)), full.Currency)
-			}
-		})
-	}
-	wg.Wait()
-	if err := errors.Join(errs...); err != nil {
+	err := parallel(ctx, len(codes), func(ctx context.Context, i int) error {
+		pr := s.Project(codes[i])
+		if pr == nil || memo.by[pr] != nil {
+			return nil
+		}
+		full, err := s.stating(ctx, pr)
+		if err != nil {
+			return err
+		}
+		out[i] = forecast.Of(earned.NewProgress(portfolio.At(s.Office, full, p, portfolio.Latest)), full.Currency)
+		return nil
+	})
+	if err != nil {
 		return nil, err
 	}
 	for i, code := range codes {

@@ -2,10 +2,7 @@ package book
 
 import (
 	"context"
-	"errors"
-	"runtime"
 	"slices"
-	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/dates"
@@ -168,7 +165,6 @@ func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period
 	}
 	projects := s.Projects()
 	out := make([]*computed, len(projects))
-	errs := make([]error, runtime.GOMAXPROCS(0))
 	var todo []int
 	for _, i := range places {
 		if out[i] = s.memo.projects[projectKey{projects[i], p, against}]; out[i] == nil {
@@ -180,25 +176,18 @@ func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period
 			return nil, err
 		}
 	}
-	var wg sync.WaitGroup
-	for w := range errs {
-		wg.Go(func() {
-			for k := w; k < len(todo); k += len(errs) {
-				i := todo[k]
-				if out[i], errs[w] = s.compute(ctx, j, projects[i], p, against); errs[w] != nil {
-					return
-				}
-			}
-		})
-	}
-	wg.Wait()
+	err = parallel(ctx, len(todo), func(ctx context.Context, k int) (err error) {
+		i := todo[k]
+		out[i], err = s.compute(ctx, j, projects[i], p, against)
+		return err
+	})
 	for _, i := range todo {
 		if out[i] != nil {
 			key := projectKey{projects[i], p, against}
 			s.memo.projects[key], s.memo.evals[key] = out[i], &out[i].evaluated
 		}
 	}
-	return out, errors.Join(errs...)
+	return out, err
 }
 
 // compute evaluates the whole catalogue of a project in both currencies,

@@ -6,7 +6,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"runtime"
 	"sort"
 	"strconv"
 	"sync"
@@ -203,30 +202,10 @@ func (s *Snapshot) fillAll(ctx context.Context) error {
 
 // fillMany decodes the parts of projects on all processors.
 func (s *Snapshot) fillMany(ctx context.Context, projects []*portfolio.Project) error {
-	work := make(chan []*portfolio.Project)
-	var wg sync.WaitGroup
-	var mu sync.Mutex
-	var first error
-	for range runtime.GOMAXPROCS(0) {
-		wg.Go(func() {
-			for some := range work {
-				if err := s.fillSome(ctx, some); err != nil {
-					mu.Lock()
-					if first == nil {
-						first = err
-					}
-					mu.Unlock()
-				}
-			}
-		})
-	}
 	const some = 20
-	for i := 0; i < len(projects); i += some {
-		work <- projects[i:min(i+some, len(projects))]
-	}
-	close(work)
-	wg.Wait()
-	return first
+	return parallel(ctx, (len(projects)+some-1)/some, func(ctx context.Context, i int) error {
+		return s.fillSome(ctx, projects[i*some:min((i+1)*some, len(projects))])
+	})
 }
 
 // fillSome loads the parts of some projects, older forecasts and commitments
