@@ -627,3 +627,147 @@ func TestFirstAndCurrent(t *testing.T) {
 	s.first = 0
 	require.Equal(t, calendar.Period(10), s.First())
 }
+
+// TestLinksToOthersAreFollowed: what a check is told of the other end of a link is
+// what that project says of it; nothing where there is no such activity.
+func TestLinksToOthersAreFollowed(t *testing.T) {
+	ctx := context.Background()
+	_, s := demonstration(t)
+	p := s.Current()
+	here, there := s.Projects()[0], s.Projects()[1]
+	row := func(from, to portfolio.Field) portfolio.Row {
+		r := portfolio.Row{Fields: make([]portfolio.Field, len(record.Links.Columns))}
+		*record.Links.From.In(&r), *record.Links.To.In(&r) = from, to
+		return r
+	}
+	end := func(pr *portfolio.Project, i int, with string) portfolio.Field {
+		return portfolio.Field{Said: portfolio.Value, Int: pr.Activities[i].ID, Text: with + pr.Activities[i].Code}
+	}
+	mine, theirs := end(here, 0, ""), end(there, len(there.Activities)-1, there.Code+"/")
+	s, err := s.With(ctx, &store.Batch{Parts: []store.PartChange{{
+		Part: portfolio.Part{Project: here.ID, Kind: portfolio.LinkPart, Version: 0},
+		Body: format.EncodeRows([]portfolio.Row{row(mine, theirs), row(theirs, mine), row(mine, end(here, 1, ""))}),
+	}}})
+	require.NoError(t, err)
+	_, err = s.Filled(ctx)
+	require.NoError(t, err)
+	linked := s.Project(here.Code)
+	require.Equal(t, []portfolio.Across{
+		{Other: there.Code, Code: there.Activities[len(there.Activities)-1].Code, Activity: theirs.Int, Type: "FS"},
+		{Other: there.Code, Code: there.Activities[len(there.Activities)-1].Code, Activity: theirs.Int, Type: "FS", Into: true},
+	}, linked.Across)
+	require.Equal(t, []portfolio.Link{{From: 0, To: 1, Type: "FS"}}, linked.Links)
+	j, err := s.judge(ctx, p)
+	require.NoError(t, err)
+	links := 0
+	for _, pr := range s.Projects() {
+		out, err := j.outside(ctx, s, pr, p)
+		require.NoError(t, err)
+		require.Len(t, out.Ends, len(pr.Across), pr.Code)
+		for i, l := range pr.Across {
+			other, err := s.View(ctx, l.Other, p, portfolio.Latest)
+			require.NoError(t, err)
+			at := slices.IndexFunc(other.Activities, func(a portfolio.Activity) bool { return a.ID == l.Activity })
+			require.GreaterOrEqual(t, at, 0)
+			require.Equal(t, finding.End{Known: true, Status: other.StatusAt(p)[at]}, out.Ends[i], "%s of %s", l.Code, l.Other)
+			links++
+		}
+	}
+	require.Equal(t, 2, links)
+	require.Equal(t, finding.End{}, j.end(s, portfolio.Across{Other: "nobody"}, p))
+	require.Equal(t, finding.End{}, j.end(s, portfolio.Across{Other: s.Projects()[0].Code, Activity: 1 << 40}, p))
+}
+
+// TestRowsThatDiffer: a row of a statement is found again by its key; a field that
+// changed, one that came and one that went are told, and nothing else.
+func TestRowsThatDiffer(t *testing.T) {
+	_, s := demonstration(t)
+	k := record.Progress.Kind
+	row := func(activity string, percent, units int64) portfolio.Row {
+		r := portfolio.Row{Fields: make([]portfolio.Field, len(k.Columns))}
+		set := func(c string, f portfolio.Field) { f.Said = portfolio.Value; r.Fields[k.Index(c)] = f }
+		set("activity", portfolio.Field{Text: activity})
+		if percent >= 0 {
+			set("percent", portfolio.Field{Int: percent * portfolio.Quantity})
+		}
+		if units >= 0 {
+			set("units_done", portfolio.Field{Int: units * portfolio.Quantity})
+		}
+		return r
+	}
+	part := portfolio.Part{Project: s.Projects()[0].ID, Kind: portfolio.ProgressPart, Version: int32(s.Current())}
+	got, err := partDiffers(s, part, format.EncodeRows([]portfolio.Row{row("A", 10, -1), row("B", 20, 5), row("C", 30, -1)}), format.EncodeRows([]portfolio.Row{row("B", 25, -1), row("A", 10, -1), row("D", 1, -1)}))
+	require.NoError(t, err)
+	var told []string
+	for _, d := range got {
+		told = append(told, d.Key+" "+d.Column+" "+d.Was+">"+d.Is)
+	}
+	require.Equal(t, []string{"B percent 20>25", "B units_done 5>", "C percent 30>", "D percent >1"}, told)
+}
+
+// TestBaselineRowsAreThoseOfTheirActivities: the first activity of a project has
+// its baseline like the others.
+func TestBaselineRowsAreThoseOfTheirActivities(t *testing.T) {
+	_, s := demonstration(t)
+	firsts := 0
+	for _, pr := range s.Projects() {
+		for _, b := range pr.Baselines {
+			for _, r := range b.Rows {
+				require.Less(t, r.Activity, len(pr.Activities))
+				if r.Activity == 0 {
+					firsts++
+				}
+			}
+		}
+	}
+	require.Positive(t, firsts)
+}
+
+// TestTheMainSupplier is the one with the most, at the rates of the period; of two
+// with as much the first by name, and of credits none.
+func TestTheMainSupplier(t *testing.T) {
+	ctx := context.Background()
+	b, s := demonstration(t)
+	p := s.Current()
+	pr := slices.IndexFunc(s.Projects(), func(pr *portfolio.Project) bool { return pr.Currency == s.Office.Reporting })
+	project := s.Projects()[pr]
+	before, err := b.store.SupplierSums(ctx, []int64{project.ID}, int64(p))
+	require.NoError(t, err)
+	var most int64
+	for _, x := range before {
+		most = max(most, x.Sum)
+	}
+	n := 0
+	post := func(supplier string, amount int64) {
+		n++
+		now, err := b.Snapshot(ctx)
+		require.NoError(t, err)
+		change(t, b, now, &store.Batch{Postings: []store.Posting{{
+			ID: int64(900_000 + n), Code: "S" + strconv.Itoa(n), Day: int32(s.Office.Periods.First(p)), Period: int32(p), Project: project.ID, CostCode: 1,
+			Currency: project.Currency, Amount: amount, Supplier: supplier, Class: "opex",
+		}}})
+	}
+	main := func() string { // as one sees it who opens the database
+		fresh, err := Open(ctx, b.store)
+		require.NoError(t, err)
+		now, err := fresh.Snapshot(ctx)
+		require.NoError(t, err)
+		names, err := now.Suppliers(ctx, []string{project.Code}, p)
+		require.NoError(t, err)
+		return names[project.Code]
+	}
+	for _, c := range []struct {
+		supplier string
+		amount   int64
+		main     string
+	}{
+		{"M works", most + 1, "M works"},
+		{"N works", most + 1, "M works"},
+		{"L works", most + 1, "L works"},
+		{"L works", -1, "M works"},
+		{"A works", -5 * most, "M works"},
+	} {
+		post(c.supplier, c.amount)
+		require.Equal(t, c.main, main(), "%s with %d more", c.supplier, c.amount)
+	}
+}

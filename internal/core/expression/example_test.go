@@ -17,5 +17,5 @@ func ExampleParse() {
 	fmt.Println(err)
 	// Output:
 	// true <nil>
-	//
+	// it adds money with a ratio, which say nothing about each other, at "+ cpi"
 }
