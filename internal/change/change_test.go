@@ -140,8 +140,15 @@ func TestMerge(t *testing.T) {
 		conflict       bool
 		leaves         string
 	}{
-		{"a", "a", "b", false, "b"}, {"a", "b", "a", false, "b"}, {"a", "b", "b", false, "b"}, {"a", "b", "c", true, "c"},
-		{"", "b", "c", true, "c"}, {"a", "", "c", true, "c"}, {"a", "b", "", true, ""}, {"", "b", "", false, "b"}, {"a", "", "a", false, ""},
+		{"a", "a", "b", false, "b"},
+		{"a", "b", "a", false, "b"},
+		{"a", "b", "b", false, "b"},
+		{"a", "b", "c", true, "c"},
+		{"", "b", "c", true, "c"},
+		{"a", "", "c", true, "c"},
+		{"a", "b", "", true, ""},
+		{"", "b", "", false, "b"},
+		{"a", "", "a", false, ""},
 	} {
 		was, is, after := row(c.was), row(c.is), row(c.would)
 		got := (&Seen{row: &was, by: By{3, "Bea"}, batch: 9}).Merge(table, &is, &after)

@@ -451,8 +451,12 @@ func TestErrorsArePages(t *testing.T) {
 		path, says string
 		status     int
 	}{
-		{"/nothing", "There is no page /nothing.", 404}, {"/setup/accounts", "may not administer accounts", 403}, {"/broken", "Something went wrong", 500},
-		{"/damaged", "The database file is damaged", 507}, {"/panic", "Something went wrong", 500}, {"/setup/mappings", "may not", 403},
+		{"/nothing", "There is no page /nothing.", 404},
+		{"/setup/accounts", "may not administer accounts", 403},
+		{"/broken", "Something went wrong", 500},
+		{"/damaged", "The database file is damaged", 507},
+		{"/panic", "Something went wrong", 500},
+		{"/setup/mappings", "may not", 403},
 	} {
 		for _, target := range []string{"", "page", "trail"} {
 			lead.header = http.Header{"Hx-Request": {"true"}, "Hx-Boosted": {"true"}}
