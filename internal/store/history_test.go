@@ -267,6 +267,48 @@ func TestUndo(t *testing.T) {
 	require.Equal(t, map[int64]*portfolio.Row{1: nil, 2: nil}, before, "it made them")
 }
 
+// TestUndoGivesTheSourceBack: a record that is put back as it was points again to
+// the file and the row that said it so; and it alone.
+func TestUndoGivesTheSourceBack(t *testing.T) {
+	s := open(t, temp(t))
+	write := func(before *portfolio.Row, name string, file, row int32) portfolio.Row {
+		c := project(1, "K1")
+		*record.Projects.NameCol.In(&c.After) = portfolio.Field{Said: portfolio.Value, Text: name}
+		c.Before, c.After.Source = before, portfolio.Source{File: file, Row: row}
+		b := &Batch{Origin: "gather", Records: []RecordChange{c}, Files: []File{{ID: file, Hash: [32]byte{byte(file)}, Name: "f.csv", Body: []byte{0}}}}
+		var err error
+		b.Base, err = s.Revision(ctx)
+		require.NoError(t, err)
+		_, err = s.Commit(ctx, b)
+		require.NoError(t, err)
+		rows, err := s.Records(ctx, record.Projects.Kind)
+		require.NoError(t, err)
+		require.Equal(t, c.After.Source, rows[0].Source)
+		return rows[0]
+	}
+	first := write(nil, "One", 1, 7)
+	second := write(&first, "Two", 2, 9)
+	third := write(&second, "Three", 3, 9)
+	require.Equal(t, portfolio.Source{File: 3, Row: 9}, third.Source)
+	for _, want := range []portfolio.Row{second, first} {
+		rev, err := s.Revision(ctx)
+		require.NoError(t, err)
+		last, err := s.Batches(ctx, HistoryFilter{Most: 10})
+		require.NoError(t, err)
+		var undoes int64
+		for _, b := range last {
+			if b.Origin == "gather" && b.Undone == 0 {
+				undoes = max(undoes, b.ID)
+			}
+		}
+		_, err = s.Commit(ctx, &Batch{Base: rev, Origin: "undo", Undoes: undoes})
+		require.NoError(t, err)
+		rows, err := s.Records(ctx, record.Projects.Kind)
+		require.NoError(t, err)
+		require.Equal(t, want, rows[0])
+	}
+}
+
 // TestPostings: what a gather and a trail need to know of them.
 func TestPostings(t *testing.T) {
 	s := told(t)
