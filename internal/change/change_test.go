@@ -198,3 +198,46 @@ func TestSeenAt(t *testing.T) {
 	require.Empty(t, seen)
 	require.Equal(t, "c", rows[0].Fields[1].Text, "the rows stay as they are")
 }
+
+// TestAFieldIsTakenBack: what later batches changed of a record is taken back field
+// by field, to the text, the number or the nothing that was there; what they made
+// is gone, and columns that the kind does not have are left alone.
+func TestAFieldIsTakenBack(t *testing.T) {
+	k := record.Overrides.Kind
+	now := func() *portfolio.Row {
+		r := portfolio.Row{ID: 1, Fields: make([]portfolio.Field, len(k.Columns))}
+		*record.Overrides.Until.In(&r) = portfolio.Field{Said: portfolio.Value, Int: 24330}
+		*record.Overrides.Reason.In(&r) = portfolio.Field{Said: portfolio.Value, Text: "now"}
+		return &r
+	}
+	text := func(s string) *string { return &s }
+	for _, c := range []struct {
+		name   string
+		change store.Change
+		until  portfolio.Field
+		reason portfolio.Field
+		gone   bool
+		fails  bool
+	}{
+		{"a number", store.Change{Field: "until", Before: text("24318")}, portfolio.Field{Said: portfolio.Value, Int: 24318}, portfolio.Field{Said: portfolio.Value, Text: "now"}, false, false},
+		{"a text", store.Change{Field: "reason", Before: text("24318")}, portfolio.Field{Said: portfolio.Value, Int: 24330}, portfolio.Field{Said: portfolio.Value, Text: "24318"}, false, false},
+		{"nothing", store.Change{Field: "until"}, portfolio.Field{}, portfolio.Field{Said: portfolio.Value, Text: "now"}, false, false},
+		{"the record itself", store.Change{Field: store.Added}, portfolio.Field{}, portfolio.Field{}, true, false},
+		{"an extra column", store.Change{Field: "crane", Before: text("yes")}, portfolio.Field{Said: portfolio.Value, Int: 24330}, portfolio.Field{Said: portfolio.Value, Text: "now"}, false, false},
+		{"a number that is none", store.Change{Field: "until", Before: text("soon")}, portfolio.Field{}, portfolio.Field{}, false, true},
+	} {
+		x := &Seen{row: now()}
+		err := x.back(k, &store.LaterChange{Change: c.change})
+		require.Equal(t, c.fails, err != nil, c.name)
+		switch {
+		case c.fails:
+		case c.gone:
+			require.Nil(t, x.row, c.name)
+			require.NoError(t, x.back(k, &store.LaterChange{Change: store.Change{Field: "until", Before: text("1")}}), "there is nothing left to take back")
+			require.Nil(t, x.row)
+		default:
+			require.Equal(t, c.until, *record.Overrides.Until.In(x.row), c.name)
+			require.Equal(t, c.reason, *record.Overrides.Reason.In(x.row), c.name)
+		}
+	}
+}

@@ -290,13 +290,20 @@ func TestUndoGivesTheSourceBack(t *testing.T) {
 	second := write(&first, "Two", 2, 9)
 	third := write(&second, "Three", 3, 9)
 	require.Equal(t, portfolio.Source{File: 3, Row: 9}, third.Source)
+	last, err := s.Revision(ctx)
+	require.NoError(t, err)
+	for batch, want := range map[int64]string{last: "Two", last - 1: "One"} {
+		rows, err := s.RecordsBefore(ctx, batch, record.Projects.Kind)
+		require.NoError(t, err)
+		require.Equal(t, want, record.Projects.NameCol.Of(rows[1]))
+	}
 	for _, want := range []portfolio.Row{second, first} {
 		rev, err := s.Revision(ctx)
 		require.NoError(t, err)
-		last, err := s.Batches(ctx, HistoryFilter{Most: 10})
+		list, err := s.Batches(ctx, HistoryFilter{Most: 10})
 		require.NoError(t, err)
 		var undoes int64
-		for _, b := range last {
+		for _, b := range list {
 			if b.Origin == "gather" && b.Undone == 0 {
 				undoes = max(undoes, b.ID)
 			}
