@@ -140,13 +140,7 @@ func TestRefreshIsReload(t *testing.T) {
 	commit(&store.Batch{Records: []store.RecordChange{{Table: project, After: row}}, Parts: []store.PartChange{{Part: portfolio.Part{Project: 1, Kind: portfolio.PlanPart, Version: 1}, Body: lines(100)}}})
 	b, err := Open(ctx, st)
 	require.NoError(t, err)
-	read := func(b *Book) []*Reading {
-		s, err := b.Snapshot(ctx)
-		require.NoError(t, err)
-		rs, err := b.Readings(ctx, s, 24312, portfolio.Latest, true)
-		require.NoError(t, err)
-		return rs.Rows
-	}
+	read := func(b *Book) []*Reading { return rowsOf(t, b) }
 	require.Equal(t, int64(100), read(b)[0].Value(figure.BAC).N)
 	for i := range int64(4) { // forecasts older than two are loaded when asked for
 		commit(&store.Batch{Parts: []store.PartChange{
@@ -198,4 +192,15 @@ func TestRefreshIsReload(t *testing.T) {
 	rs, err := s.Live(ctx, 24309, portfolio.Latest, false)
 	require.NoError(t, err)
 	require.Equal(t, int64(50), rs.Rows[0].Value(figure.EACStated).N, "the second forecast, loaded for its period")
+}
+
+// rowsOf are the rows that a book reads for the month after the statements.
+func rowsOf(t *testing.T, b *Book) []*Reading {
+	t.Helper()
+	ctx := context.Background()
+	s, err := b.Snapshot(ctx)
+	require.NoError(t, err)
+	rs, err := b.Readings(ctx, s, 24312, portfolio.Latest, true)
+	require.NoError(t, err)
+	return rs.Rows
 }

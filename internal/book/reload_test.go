@@ -55,13 +55,7 @@ func TestOnlyWhatAChangeTouchedIsLoaded(t *testing.T) {
 	commit(first)
 	b, err := Open(ctx, st)
 	require.NoError(t, err)
-	read := func(b *Book) []*Reading {
-		s, err := b.Snapshot(ctx)
-		require.NoError(t, err)
-		rs, err := b.Readings(ctx, s, 24312, portfolio.Latest, true)
-		require.NoError(t, err)
-		return rs.Rows
-	}
+	read := func(b *Book) []*Reading { return rowsOf(t, b) }
 	require.Equal(t, int64(100), read(b)[0].Value(figure.AC).N)
 	for _, c := range []store.RecordChange{
 		row(record.Versions.Kind, 1, map[string]portfolio.Field{"kind": said("statement"), "version": said("2026-01"), "name": said("Board")}),

@@ -3,7 +3,6 @@ package change
 import (
 	"context"
 	"fmt"
-	"strconv"
 	"strings"
 
 	"turret/internal/core/portfolio"
@@ -67,32 +66,11 @@ func SeenAt(ctx context.Context, st *store.Store, t *record.Kind, rows []portfol
 			}
 			out[c.Record] = x
 		}
-		if err := x.back(t, &c); err != nil {
+		if x.row, err = c.Back(t, x.row); err != nil {
 			return nil, err
 		}
 	}
 	return out, nil
-}
-
-// back takes one change of a field back.
-func (x *Seen) back(t *record.Kind, c *store.LaterChange) error {
-	i := t.Index(c.Field)
-	switch {
-	case c.Field == store.Added:
-		x.row = nil
-	case x.row == nil || i < 0: // its extra columns
-	case c.Before == nil:
-		x.row.Fields[i] = portfolio.Field{}
-	case t.Columns[i].Type.Whole():
-		n, err := strconv.ParseInt(*c.Before, 10, 64)
-		if err != nil {
-			return fmt.Errorf("what batch %d changed of %s: %w", c.Batch, t.Name, err)
-		}
-		x.row.Fields[i] = portfolio.Field{Said: portfolio.Value, Int: n}
-	default:
-		x.row.Fields[i] = portfolio.Field{Said: portfolio.Value, Text: *c.Before}
-	}
-	return nil
 }
 
 // Merge looks at a record that its writer would leave as after, where it is now

@@ -264,22 +264,30 @@ func (s *Store) RecordsBefore(ctx context.Context, batch int64, t *record.Kind) 
 		if i := slices.IndexFunc(rows, func(r portfolio.Row) bool { return r.ID == c.Record }); !seen && i >= 0 {
 			row = &rows[i]
 		}
-		out[c.Record] = row
-		switch i := t.Index(c.Field); {
-		case c.Field == Added:
-			out[c.Record] = nil
-		case row == nil || i < 0: // its extra columns
-		case c.Before == nil:
-			row.Fields[i] = portfolio.Field{}
-		case t.Columns[i].Type.Whole():
-			n, err := strconv.ParseInt(*c.Before, 10, 64)
-			if err != nil {
-				return nil, fmt.Errorf("what batch %d changed of %s: %w", batch, t.Name, err)
-			}
-			row.Fields[i] = portfolio.Field{Said: portfolio.Value, Int: n}
-		default:
-			row.Fields[i] = portfolio.Field{Said: portfolio.Value, Text: *c.Before}
+		if out[c.Record], err = c.Back(t, row); err != nil {
+			return nil, err
 		}
 	}
 	return out, nil
+}
+
+// Back gives a record as it was before a change of one of its fields, in the row
+// that it is given; nil where the change made it, or where there is none.
+func (c *Change) Back(t *record.Kind, row *portfolio.Row) (*portfolio.Row, error) {
+	switch i := t.Index(c.Field); {
+	case c.Field == Added:
+		return nil, nil
+	case row == nil || i < 0: // its extra columns
+	case c.Before == nil:
+		row.Fields[i] = portfolio.Field{}
+	case t.Columns[i].Type.Whole():
+		n, err := strconv.ParseInt(*c.Before, 10, 64)
+		if err != nil {
+			return nil, fmt.Errorf("what batch %d changed of %s: %w", c.Batch, t.Name, err)
+		}
+		row.Fields[i] = portfolio.Field{Said: portfolio.Value, Int: n}
+	default:
+		row.Fields[i] = portfolio.Field{Said: portfolio.Value, Text: *c.Before}
+	}
+	return row, nil
 }
