@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/right"
 	"turret/internal/store"
+	"turret/internal/tell"
 )
 
 // Account is someone who may sign in.
@@ -305,12 +306,10 @@ func (o *Office) Enter(ctx context.Context, code, login, name, password string) 
 
 func newPassword(login, password string) (string, error) {
 	if err := right.CheckPassword(login, password); err != nil {
-		return "", refuse("%s.", capital(err.Error()))
+		return "", refuse("%s.", tell.Capital(err.Error()))
 	}
 	return right.HashPassword(password)
 }
-
-func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
 // ChangePassword sets the actor's own password. Their other sessions end.
 func (o *Office) ChangePassword(ctx context.Context, a right.Actor, session, old, password string) error {

@@ -10,34 +10,12 @@ import (
 	"turret/internal/change"
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
-	"turret/internal/core/finding"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/tell"
 )
-
-// FindingKey names a finding of a moment.
-type FindingKey struct{ Project, Check, Record string }
-
-// Finding finds a finding of a moment by its key; nil where it is gone.
-func (m *Moment) Finding(k FindingKey) *Finding {
-	if m.now == nil {
-		return nil
-	}
-	r := m.now.Project(k.Project)
-	if r == nil {
-		return nil
-	}
-	list := m.findings(r)
-	for i := range list {
-		if list[i].Check == k.Check && list[i].Record == k.Record {
-			return &list[i]
-		}
-	}
-	return nil
-}
 
 // What can be said about findings.
 const (
@@ -286,31 +264,5 @@ func (o *Office) outdone(ctx context.Context, m *Moment, f *Finding, c Mendable,
 	}
 	word := func(s string) string { return cmp.Or(s, "nothing") }
 	return &Conflict{Text: fmt.Sprintf("%s was changed meanwhile by %s: it says %s now. Yours, %s, is still in the form: go on with it to put it in place of that, or put theirs.",
-		capitalised(strings.ReplaceAll(c.Column, "_", " ")), by, word(c.Value), word(text))}
-}
-
-// Settles tells which findings of a project an effect settles, and which it
-// brings.
-func (e *Effect) Settles() (settled, brought []finding.Finding) {
-	had, has := make(map[string]bool), make(map[string]bool)
-	if e.Before != nil {
-		for i := range e.Before.Findings {
-			had[e.Before.Findings[i].Key()] = true
-		}
-	}
-	for i := range e.After.Findings {
-		f := &e.After.Findings[i]
-		has[f.Key()] = true
-		if !had[f.Key()] {
-			brought = append(brought, *f)
-		}
-	}
-	if e.Before != nil {
-		for i := range e.Before.Findings {
-			if f := &e.Before.Findings[i]; !has[f.Key()] {
-				settled = append(settled, *f)
-			}
-		}
-	}
-	return settled, brought
+		tell.Capital(strings.ReplaceAll(c.Column, "_", " ")), by, word(c.Value), word(text))}
 }

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -182,28 +183,6 @@ func (o *Office) AllBaselines(ctx context.Context, a right.Actor, m *Moment) ([]
 	return out, nil
 }
 
-// ProposedBaselines counts the baselines of a project that wait for a decision.
-func (m *Moment) ProposedBaselines(project string) (n int) {
-	p := m.snap.Project(project)
-	for i := 0; p != nil && i < len(p.Baselines); i++ {
-		if p.Baselines[i].State == portfolio.PlanProposed {
-			n++
-		}
-	}
-	return n
-}
-
-// BaselinesWaiting counts the baselines of projects in scope that wait for a
-// decision.
-func (m *Moment) BaselinesWaiting() (n int) {
-	for _, p := range m.snap.Projects() {
-		if r := m.now.Project(p.Code); r != nil && m.inScope(r) {
-			n += m.ProposedBaselines(p.Code)
-		}
-	}
-	return n
-}
-
 // Changed is an amount before and after.
 type Changed struct {
 	Code, Name string
@@ -296,7 +275,7 @@ func changes(was, is []costs.Line, name func(*costs.Line, calendar.Period) (code
 	sum(was, func(c *Changed) *int64 { return &c.Was })
 	sum(is, func(c *Changed) *int64 { return &c.Is })
 	var out []Changed
-	for _, code := range sortedKeys(at) {
+	for _, code := range slices.Sorted(maps.Keys(at)) {
 		out = append(out, *at[code])
 	}
 	return out

@@ -55,16 +55,6 @@ func (m *Moment) BriefParts(scope string) []BriefPart {
 	return groupParts
 }
 
-// ProjectNames lists the projects of a moment by code, with their names.
-func (m *Moment) ProjectNames() (out [][2]string) {
-	for _, r := range m.now.Rows {
-		if !r.Group {
-			out = append(out, [2]string{r.Code, r.Name})
-		}
-	}
-	return out
-}
-
 // project tells whether a scope is a project.
 func (m *Moment) project(scope string) bool {
 	if m.Empty || scope == "" {

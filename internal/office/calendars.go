@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -64,9 +65,9 @@ func workCalendars(s *book.Snapshot, today string) []WorkCalendar {
 	}
 	standard := s.Office.CalendarOf("").Code
 	var out []WorkCalendar
-	for _, code := range sortedKeys(days) {
+	for _, code := range slices.Sorted(maps.Keys(days)) {
 		c := WorkCalendar{Code: code, Office: code == standard, Count: len(days[code]), Week: weekOf(weeks[code])}
-		for _, day := range sortedKeys(days[code]) {
+		for _, day := range slices.Sorted(maps.Keys(days[code])) {
 			line := strings.TrimSpace(day + " " + days[code][day])
 			c.Holidays += line + "\n"
 			if c.Next == "" && day >= today {
@@ -134,7 +135,7 @@ func calendarRows(s *book.Snapshot, code string, week []string, now map[string]s
 		}
 		rows = append(rows, entered{"calendar": code, "kind": "week", "day": d.Code, "state": state})
 	}
-	for _, day := range sortedKeys(now) {
+	for _, day := range slices.Sorted(maps.Keys(now)) {
 		row := entered{"calendar": code, "kind": "holiday", "day": day, "name": now[day], "state": "on"}
 		if now[day] == "" {
 			row["name"] = "-"

@@ -15,22 +15,8 @@ import (
 	"turret/internal/core/finding"
 	"turret/internal/core/money"
 	"turret/internal/right"
+	"turret/internal/tell"
 )
-
-// Finding is a finding with the project that it is about.
-type Finding struct {
-	finding.Finding
-	Project, Name, Lead, Programme string
-	Currency                       money.Currency // of its money
-	Title                          string         // the cause
-	Age                            int            // periods since it was first found, this one included
-}
-
-// Unexplained tells that nobody has said anything about a finding, or that it
-// has changed since.
-func (f *Finding) Unexplained() bool {
-	return f.State == finding.Open || f.State == finding.Back
-}
 
 // FindingFilter chooses findings; empty parts choose all.
 type FindingFilter struct {
@@ -86,85 +72,6 @@ type Checking struct {
 	Kept   bool // false where the period was closed before findings were kept
 	Rows   int  // refused rows that wait, of the whole office; for the open period
 	Codes  []WaitingCode
-}
-
-// Findings lists the findings of a moment's scope, the worst first.
-func (m *Moment) Findings() []Finding {
-	if m.now == nil || m.found != nil {
-		return m.found
-	}
-	n := 0
-	for _, r := range m.now.Rows {
-		n += len(r.Findings)
-	}
-	out := make([]Finding, 0, n)
-	for _, r := range m.now.Rows {
-		if r.Group || !m.inScope(r) {
-			continue
-		}
-		out = append(out, m.findings(r)...)
-	}
-	m.found = out
-	slices.SortStableFunc(out, func(a, b Finding) int {
-		return cmp.Or(a.Severity.Rank()-b.Severity.Rank(), cmp.Compare(b.Worth, a.Worth), cmp.Compare(a.Project, b.Project), cmp.Compare(a.Key(), b.Key()))
-	})
-	return out
-}
-
-func (m *Moment) findings(r *Reading) []Finding {
-	var out []Finding
-	currency := m.currencyOf(r)
-	out = make([]Finding, 0, len(r.Findings))
-	for i := range r.Findings {
-		f := Finding{Finding: r.Findings[i], Project: r.Code, Name: r.Name, Lead: r.Lead, Programme: r.Parent, Currency: currency}
-		f.Title, _ = m.snap.Rules.Check(f.Check)
-		f.Title = cmp.Or(f.Title, f.Check)
-		f.Age = max(int(m.Period.period-f.Since)+1, 1)
-		out = append(out, f)
-	}
-	return out
-}
-
-// currencyOf gives the currency of a project's own.
-func (m *Moment) currencyOf(r *Reading) money.Currency {
-	if p := m.snap.Project(r.Code); p != nil {
-		return p.Currency
-	}
-	return r.Currency
-}
-
-// Questions lists the findings that were sent back, those of an actor's own
-// projects where it is a lead.
-func (m *Moment) Questions(a right.Actor) []Finding {
-	var out []Finding
-	for _, f := range m.Findings() {
-		if f.State != finding.SentBack {
-			continue
-		}
-		if p := m.snap.Project(f.Project); a.Role == right.Lead && (p == nil || !slices.Contains(a.Projects, p.ID)) {
-			continue
-		}
-		out = append(out, f)
-	}
-	return out
-}
-
-// Waiting counts the unexplained errors and warnings of a moment's scope.
-func (m *Moment) Waiting() (n int) {
-	if m.now == nil {
-		return 0
-	}
-	for _, r := range m.now.Rows {
-		if r.Group || !m.inScope(r) {
-			continue
-		}
-		for i := range r.Findings {
-			if f := &r.Findings[i]; (f.State == finding.Open || f.State == finding.Back) && f.Severity != finding.Note {
-				n++
-			}
-		}
-	}
-	return n
 }
 
 // Checking reads what Check shows.
@@ -343,7 +250,7 @@ func (o *Office) WriteFindings(ctx context.Context, w io.Writer, format string, 
 			return err
 		}
 		for _, r := range rows {
-			if err := c.Write([]string{r.Check, r.Severity, r.State, Neutral(r.Project), Neutral(r.Record), r.Money.String(), r.Currency, r.Since, Neutral(r.Text)}); err != nil {
+			if err := c.Write([]string{r.Check, r.Severity, r.State, tell.Neutral(r.Project), tell.Neutral(r.Record), r.Money.String(), r.Currency, r.Since, tell.Neutral(r.Text)}); err != nil {
 				return err
 			}
 		}

@@ -2,11 +2,13 @@ package office
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"strings"
 
 	"turret/internal/book"
 	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
 	"turret/internal/record"
 	"turret/internal/right"
@@ -37,7 +39,7 @@ func overNothing(context.Context, *book.Snapshot) ([]Over, error) { return nil, 
 // closePeriod closes a period over what is open of it as it is closed.
 func (o *Office) closePeriod(ctx context.Context, a right.Actor, p calendar.Period, over func(context.Context, *book.Snapshot) ([]Over, error)) (*CutSummary, error) {
 	var sum *CutSummary
-	_, err := o.writer.Write(ctx, by(a), o.now(), func(ctx context.Context, s *book.Snapshot) (*store.Batch, error) {
+	_, err := o.Write(ctx, a, func(ctx context.Context, s *book.Snapshot) (*store.Batch, error) {
 		if err := closable(s, p); err != nil {
 			return nil, err
 		}
@@ -100,7 +102,7 @@ func (o *Office) ReopenPeriod(ctx context.Context, a right.Actor, p calendar.Per
 	if strings.TrimSpace(reason) == "" {
 		return refuse("reopening takes a reason, which is kept with the cut")
 	}
-	_, err := o.writer.Write(ctx, by(a), o.now(), func(_ context.Context, s *book.Snapshot) (*store.Batch, error) {
+	_, err := o.Write(ctx, a, func(_ context.Context, s *book.Snapshot) (*store.Batch, error) {
 		if !s.Closed[p] {
 			return nil, refuse("%s is not closed", s.Office.Periods.Code(p))
 		}
@@ -116,7 +118,7 @@ func periodRecord(s *book.Snapshot, p calendar.Period, state string) store.Recor
 	for i := range rows {
 		r := &rows[i]
 		if k.Period.Of(r) == p {
-			after := cloneRow(r)
+			after := r.Clone()
 			*k.State.In(&after) = portfolio.Field{Said: portfolio.Value, Text: state}
 			return store.RecordChange{Table: k.Kind, Before: r, After: after}
 		}
@@ -126,4 +128,38 @@ func periodRecord(s *book.Snapshot, p calendar.Period, state string) store.Recor
 	*k.Period.In(&after) = portfolio.Field{Said: portfolio.Value, Int: int64(p)}
 	*k.State.In(&after) = portfolio.Field{Said: portfolio.Value, Text: state}
 	return store.RecordChange{Table: k.Kind, After: after}
+}
+
+func overText(over []Over) string {
+	if len(over) == 0 {
+		return ""
+	}
+	b, err := json.Marshal(over)
+	if err != nil {
+		return "" // texts always encode
+	}
+	return string(b)
+}
+
+// cutNow makes the cut of a period as a snapshot has it.
+func (o *Office) cutNow(ctx context.Context, s *book.Snapshot, p calendar.Period, name string) (*store.Cut, error) {
+	own, err := s.Live(ctx, p, portfolio.Latest, false)
+	if err != nil {
+		return nil, err
+	}
+	reporting, err := s.Live(ctx, p, portfolio.Latest, true)
+	if err != nil {
+		return nil, err
+	}
+	inputs, hash, err := s.Inputs(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return &store.Cut{Period: int64(p), Name: name, Catalogue: figure.Version, Hash: hash, Inputs: inputs, Readings: book.EncodeReadings(own, reporting)}, nil
+}
+
+// Over is an open point that was closed over, with the reason.
+type Over struct {
+	Point  string `json:"point"`
+	Reason string `json:"reason"`
 }

@@ -9,9 +9,7 @@ import (
 
 	"turret/internal/book"
 	"turret/internal/core/calendar"
-	"turret/internal/core/figure"
 	"turret/internal/core/finding"
-	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/right"
 	"turret/internal/store"
@@ -59,12 +57,6 @@ type CutInfo struct {
 	Over                     []Over
 }
 
-// Over is an open point that was closed over, with the reason.
-type Over struct {
-	Point  string `json:"point"`
-	Reason string `json:"reason"`
-}
-
 // mostNamed is how many names a point lists.
 const mostNamed = 6
 
@@ -91,7 +83,7 @@ func (o *Office) Closing(ctx context.Context, a right.Actor, m *Moment) (*Closin
 		return c, nil
 	}
 	if err := closable(m.snap, m.Period.period); err != nil {
-		c.Why = capitalised(err.Error()) + "."
+		c.Why = tell.Capital(err.Error()) + "."
 		return c, nil
 	}
 	if c.Points, err = o.points(ctx, m); err != nil {
@@ -242,7 +234,7 @@ func (o *Office) MakeCut(ctx context.Context, a right.Actor, m *Moment, name str
 	if strings.TrimSpace(name) == "" {
 		return &Misfit{"name", "a cut made by hand needs a name"}
 	}
-	_, err := o.writer.Write(ctx, by(a), o.now(), func(ctx context.Context, s *book.Snapshot) (*store.Batch, error) {
+	_, err := o.Write(ctx, a, func(ctx context.Context, s *book.Snapshot) (*store.Batch, error) {
 		cut, err := o.cutNow(ctx, s, m.Period.period, name)
 		if err != nil {
 			return nil, err
@@ -291,32 +283,4 @@ func (m *Moment) cutInfo(c *store.Cut) CutInfo {
 		}
 	}
 	return info
-}
-
-func overText(over []Over) string {
-	if len(over) == 0 {
-		return ""
-	}
-	b, err := json.Marshal(over)
-	if err != nil {
-		return "" // texts always encode
-	}
-	return string(b)
-}
-
-// cutNow makes the cut of a period as a snapshot has it.
-func (o *Office) cutNow(ctx context.Context, s *book.Snapshot, p calendar.Period, name string) (*store.Cut, error) {
-	own, err := s.Live(ctx, p, portfolio.Latest, false)
-	if err != nil {
-		return nil, err
-	}
-	reporting, err := s.Live(ctx, p, portfolio.Latest, true)
-	if err != nil {
-		return nil, err
-	}
-	inputs, hash, err := s.Inputs(ctx)
-	if err != nil {
-		return nil, err
-	}
-	return &store.Cut{Period: int64(p), Name: name, Catalogue: figure.Version, Hash: hash, Inputs: inputs, Readings: book.EncodeReadings(own, reporting)}, nil
 }

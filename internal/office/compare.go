@@ -18,7 +18,7 @@ type CutChange struct {
 	Group      bool
 	Was, Is    *Reading // nil where one does not have it
 	Figures    []figure.ID
-	Stands     []EffectChange
+	Stands     []StandingMove
 	Settled    int // findings of the first that the second does not have
 	Brought    int
 }
@@ -60,7 +60,7 @@ func (o *Office) CompareCuts(ctx context.Context, a right.Actor, m *Moment, firs
 	}
 	seen := make(map[string]bool)
 	for _, r := range append(append([]*Reading{}, y.readings.Rows...), x.readings.Rows...) {
-		key := kindOf(r) + r.Code
+		key := r.Kind() + r.Code
 		if seen[key] || m.Scope.Code != "" && !wanted(r) {
 			continue
 		}
@@ -149,12 +149,11 @@ func (c *CutChange) differs(names *book.Rules) bool {
 	}
 	for _, d := range names.Dimensions() {
 		if x, y := c.Was.Standing[d], c.Is.Standing[d]; x != y {
-			c.Stands = append(c.Stands, EffectChange{d, names.Title(d), x.Code(), y.Code()})
+			c.Stands = append(c.Stands, StandingMove{d, names.Title(d), x.Code(), y.Code()})
 		}
 	}
 	if !c.Group {
-		e := Effect{Before: c.Was, After: c.Is}
-		settled, brought := e.Settles()
+		settled, brought := book.Settled(c.Was, c.Is)
 		c.Settled, c.Brought = len(settled), len(brought)
 	}
 	return len(c.Figures)+len(c.Stands)+c.Settled+c.Brought > 0

@@ -2,30 +2,13 @@ package office
 
 import (
 	"context"
-	"errors"
 	"slices"
 
 	"turret/internal/change"
 	"turret/internal/core/portfolio"
 	"turret/internal/record"
-	"turret/internal/right"
 	"turret/internal/tell"
 )
-
-// by is who writes.
-func by(a right.Actor) change.By { return change.By{Account: a.Account, Name: a.Name} }
-
-// Conflict is what someone else changed since a form was shown. It is ErrRefused:
-// the form shows again, with both values, and sent again it holds.
-type Conflict struct {
-	Text string
-	More int // records beside the one that is told
-}
-
-func (c *Conflict) Error() string { return c.Text }
-
-// Is tells that a conflict is a refusal.
-func (c *Conflict) Is(target error) bool { return target == ErrRefused }
 
 // compare looks whether others changed the records that are entered since their
 // writer saw them. What only they changed stays; where both did it is a *Conflict.
@@ -63,7 +46,7 @@ func (p *plan) clash(found []*change.Conflict) string {
 	c := found[0]
 	x := tell.Meanwhile{Who: c.By.Name, At: c.At, Batch: c.Batch, More: len(found) - 1}
 	write := func(col *record.Column, f portfolio.Field) string {
-		return formatField(col, &f, p.reporting(), p.snap.Office.Periods)
+		return record.Format(col, &f, p.reporting(), p.snap.Office.Periods)
 	}
 	for i := range c.Table.Columns {
 		col := &c.Table.Columns[i]
@@ -97,12 +80,5 @@ func (p *plan) textOf(col *record.Column, f portfolio.Field) string {
 			}
 		}
 	}
-	return formatField(col, &f, p.reporting(), p.snap.Office.Periods)
-}
-
-// IsConflict tells whether a form was refused because someone else changed what it
-// is about.
-func IsConflict(err error) bool {
-	var c *Conflict
-	return errors.As(err, &c)
+	return record.Format(col, &f, p.reporting(), p.snap.Office.Periods)
 }

@@ -219,6 +219,3 @@ func (d *Draft) Said() string {
 	}
 	return string(b)
 }
-
-// New tells that the project would be made.
-func (e *Effect) New() bool { return e.Before == nil }

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -220,7 +221,7 @@ func (w *driverWriter) driver(x Attribute) Driver {
 			v.Count, v.Money = max(v.Count, g.Count), max(v.Money, g.Money)
 		}
 	}
-	for _, name := range sortedKeys(values) {
+	for _, name := range slices.Sorted(maps.Keys(values)) {
 		d.Values = append(d.Values, *values[name])
 	}
 	slices.SortStableFunc(d.Values, func(a, b DriverValue) int { return cmp.Compare(b.mean(), a.mean()) })

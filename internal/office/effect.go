@@ -6,7 +6,7 @@ import (
 
 	"turret/internal/book"
 	"turret/internal/core/figure"
-	"turret/internal/core/standing"
+	"turret/internal/core/finding"
 	"turret/internal/store"
 )
 
@@ -18,7 +18,7 @@ type Effect struct {
 	Moves  []EffectMove   `json:"moves"`
 	Before *Reading       `json:"-"` // nil for a new project
 	After  *Reading       `json:"-"`
-	Stands []EffectChange `json:"standings,omitempty"`
+	Stands []StandingMove `json:"standings,omitempty"`
 	Brings []string       `json:"brings,omitempty"`  // findings that it would bring, in words
 	Ends   []string       `json:"settles,omitempty"` // findings that it would settle
 }
@@ -30,14 +30,6 @@ type EffectMove struct {
 	ID     figure.ID `json:"-"`
 	Was    string    `json:"was"`
 	Is     string    `json:"is"`
-}
-
-// EffectChange is a standing before and after.
-type EffectChange struct {
-	Dimension standing.Dimension `json:"-"`
-	Name      string             `json:"dimension"`
-	Was       string             `json:"was"`
-	Is        string             `json:"is"`
 }
 
 // watched are the figures whose moves are told: those that people ask for
@@ -98,7 +90,7 @@ func (o *Office) effects(ctx context.Context, snap *book.Snapshot, b *store.Batc
 		if e.Before != nil {
 			for _, d := range after.Rules.Dimensions() {
 				if x, y := e.Before.Standing[d], r.Standing[d]; x != y {
-					e.Stands = append(e.Stands, EffectChange{d, after.Rules.Code(d), x.Code(), y.Code()})
+					e.Stands = append(e.Stands, StandingMove{d, after.Rules.Code(d), x.Code(), y.Code()})
 				}
 			}
 		}
@@ -115,3 +107,12 @@ func (o *Office) effects(ctx context.Context, snap *book.Snapshot, b *store.Batc
 	}
 	return out, after.Rules, nil
 }
+
+// Settles tells which findings of a project an effect settles, and which it
+// brings.
+func (e *Effect) Settles() (settled, brought []finding.Finding) {
+	return book.Settled(e.Before, e.After)
+}
+
+// New tells that the project would be made.
+func (e *Effect) New() bool { return e.Before == nil }

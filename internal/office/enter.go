@@ -13,46 +13,11 @@ import (
 	"turret/internal/gather"
 	"turret/internal/record"
 	"turret/internal/right"
-)
-
-// Origins of batches that are entered on a screen.
-const (
-	corrected = "correct"  // a finding was mended at its cell
-	answered  = "answer"   // something was said about findings
-	overrode  = "override" // a standing was set
-	ruled     = "rules"    // rules or checks were changed
-	drawn     = "calendar" // periods, calendars or due days were changed
-	proposed  = "propose"  // a baseline was proposed
-	decided   = "approve"  // a baseline was approved or rejected
-
-	registered = "record" // a record of a kind with a form made from it
+	"turret/internal/tell"
 )
 
 // takes are the rights that entries need where it is not that to gather.
 var takes = map[string]right.Action{drawn: right.Draw, proposed: right.Propose, decided: right.Approve}
-
-// Misfit is an entry that is refused, at its column. It is ErrRefused.
-type Misfit struct {
-	Column, Why string
-}
-
-func (m *Misfit) Error() string {
-	why := capitalised(m.Why)
-	if m.Column == "" {
-		return why + "."
-	}
-	return capitalised(strings.ReplaceAll(m.Column, "_", " ")) + ": " + m.Why + "."
-}
-
-// Is tells that a misfit is a refusal.
-func (m *Misfit) Is(target error) bool { return target == ErrRefused }
-
-func capitalised(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
-}
 
 // entered is a row of a table as someone enters it: cells in canonical form by
 // column.
@@ -91,7 +56,7 @@ func (e *rowsOf) file(a right.Actor, at time.Time) (gather.File, error) {
 		}
 	}
 	w.Flush()
-	name := fmt.Sprintf("%s, entered by %s %s.csv", capitalised(strings.ReplaceAll(e.table, "_", " ")), a.Name, at.UTC().Format("2006-01-02 15.04.05"))
+	name := fmt.Sprintf("%s, entered by %s %s.csv", tell.Capital(strings.ReplaceAll(e.table, "_", " ")), a.Name, at.UTC().Format("2006-01-02 15.04.05"))
 	return gather.File{Name: name, Body: b.Bytes()}, w.Error()
 }
 

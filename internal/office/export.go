@@ -8,8 +8,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"maps"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -29,7 +31,7 @@ func (o *Office) Export(ctx context.Context, a right.Actor, path string) error {
 	if err := right.Check(a, right.Export); err != nil {
 		return err
 	}
-	if exists(path) {
+	if store.Exists(path) {
 		return fmt.Errorf("%s exists already; name another place", path)
 	}
 	s, err := o.book.Snapshot(ctx)
@@ -116,7 +118,7 @@ func (f *tableFile) columns() []string {
 	for i := range f.t.Columns {
 		out = append(out, f.t.Columns[i].Name)
 	}
-	return append(out, sortedKeys(f.extra)...)
+	return append(out, slices.Sorted(maps.Keys(f.extra))...)
 }
 
 func (f *tableFile) csv() ([]byte, error) {
@@ -148,7 +150,7 @@ func (o *Office) exportTables(ctx context.Context, s *book.Snapshot, file func(s
 	periods := s.Office.Periods
 	for name, rows := range s.Records {
 		for i := range rows {
-			tables[name].add(formatRow(tables[name].t, &rows[i], periods))
+			tables[name].add(record.FormatRow(tables[name].t, &rows[i], periods))
 		}
 	}
 	for _, p := range s.Projects() {
@@ -208,7 +210,7 @@ func (o *Office) exportProject(ctx context.Context, s *book.Snapshot, p *portfol
 				return err
 			}
 			for i := range rows {
-				cells := formatRow(acts.t, &rows[i], periods)
+				cells := record.FormatRow(acts.t, &rows[i], periods)
 				cells["project"] = p.Code
 				acts.add(cells)
 			}
@@ -238,7 +240,7 @@ func (o *Office) exportProject(ctx context.Context, s *book.Snapshot, p *portfol
 }
 
 func formatMoney(t *record.Kind, r *portfolio.Row, cur money.Currency, periods *calendar.Periods) map[string]string {
-	cells := formatRow(t, r, periods)
+	cells := record.FormatRow(t, r, periods)
 	for i := range t.Columns {
 		if t.Columns[i].Type == record.Money && r.Fields[i].Said == portfolio.Value {
 			cells[t.Columns[i].Name] = money.Format(r.Fields[i].Int, cur)
@@ -297,7 +299,7 @@ func exportLines(f *tableFile, p *portfolio.Project, x store.Stated, lines []por
 	}
 	if len(lines) == 0 && version != "" { // a statement without cells still stands: say so with one cleared cell
 		code := ""
-		for _, id := range sortedKeys(s.Office.Codes) {
+		for _, id := range slices.Sorted(maps.Keys(s.Office.Codes)) {
 			code = s.Office.Codes[id].Code
 			break
 		}

@@ -3,16 +3,12 @@ package office
 import (
 	"cmp"
 	"context"
+	"maps"
 	"slices"
 	"strings"
-	"sync"
-	"unicode"
-
-	"golang.org/x/text/runes"
-	"golang.org/x/text/transform"
-	"golang.org/x/text/unicode/norm"
 
 	"turret/internal/book"
+	"turret/internal/book/cache"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
 	"turret/internal/right"
@@ -45,23 +41,6 @@ type Found struct {
 	quality int
 }
 
-// index holds what can be found, as of one snapshot.
-type index struct {
-	mu   sync.Mutex
-	of   *book.Snapshot
-	list []Found
-}
-
-// fold writes a text without case and accents, as people look for it.
-func fold(s string) string {
-	t := transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC)
-	out, _, err := transform.String(t, s)
-	if err != nil {
-		out = s
-	}
-	return strings.ToLower(out)
-}
-
 // Find gives what holds all words of a text, the best first and at most so
 // many, and how many there are in all.
 func (o *Office) Find(ctx context.Context, a right.Actor, text string, most int) (found []Found, all int, err error) {
@@ -72,7 +51,7 @@ func (o *Office) Find(ctx context.Context, a right.Actor, text string, most int)
 	if err != nil {
 		return nil, 0, err
 	}
-	list, err := o.index.get(ctx, s)
+	list, err := cache.Get(ctx, o.kept, indexed{s.Revision}, func(ctx context.Context) ([]Found, error) { return index(ctx, s) })
 	if err != nil {
 		return nil, 0, err
 	}
@@ -116,17 +95,16 @@ func quality(in, whole string, words []string) int {
 	return 1 + q
 }
 
-func (x *index) get(ctx context.Context, s *book.Snapshot) ([]Found, error) {
-	x.mu.Lock()
-	defer x.mu.Unlock()
-	if x.of == s {
-		return x.list, nil
-	}
+// indexed is what is looked through at a revision.
+type indexed struct{ revision int64 }
+
+// index lists all that can be found.
+func index(ctx context.Context, s *book.Snapshot) ([]Found, error) {
 	projects, err := s.Filled(ctx)
 	if err != nil {
 		return nil, err
 	}
-	x.of, x.list = s, nil
+	var list []Found
 	people := make(map[string]*Found)
 	person := func(name, as string, leads bool) {
 		if name == "" {
@@ -143,25 +121,25 @@ func (x *index) get(ctx context.Context, s *book.Snapshot) ([]Found, error) {
 		}
 	}
 	for _, g := range s.Office.Groups {
-		x.list = append(x.list, Found{Kind: FoundProgramme, Code: g.Code, Name: g.Name, folded: fold(g.Code + " " + g.Name)})
+		list = append(list, Found{Kind: FoundProgramme, Code: g.Code, Name: g.Name, folded: fold(g.Code + " " + g.Name)})
 		person(g.Owner, "owner of "+g.Code, false)
 	}
 	for _, p := range projects {
-		x.list = append(x.list, Found{Kind: FoundProject, Code: p.Code, Name: p.Name, Detail: p.Lead, folded: fold(p.Code + " " + p.Name)})
+		list = append(list, Found{Kind: FoundProject, Code: p.Code, Name: p.Name, Detail: p.Lead, folded: fold(p.Code + " " + p.Name)})
 		person(p.Lead, "lead", true)
 		person(p.Sponsor, "sponsor", false)
 		for i := range p.Activities {
 			if m := &p.Activities[i]; m.Kind == portfolio.Milestone {
-				x.list = append(x.list, Found{Kind: FoundMilestone, Code: p.Code, Name: m.Name, Detail: p.Code + " " + p.Name, folded: fold(m.Name + " " + m.Code)})
+				list = append(list, Found{Kind: FoundMilestone, Code: p.Code, Name: m.Name, Detail: p.Code + " " + p.Name, folded: fold(m.Name + " " + m.Code)})
 			}
 		}
 	}
 	for i := range figure.Len() {
 		e := figure.Get(figure.ID(i))
-		x.list = append(x.list, Found{Kind: FoundFigure, Code: e.Name, Name: e.Title, Detail: e.Symbol, folded: fold(e.Symbol + " " + e.Title + " " + e.Name)})
+		list = append(list, Found{Kind: FoundFigure, Code: e.Name, Name: e.Title, Detail: e.Symbol, folded: fold(e.Symbol + " " + e.Title + " " + e.Name)})
 	}
-	for _, name := range sortedKeys(people) {
-		x.list = append(x.list, *people[name])
+	for _, name := range slices.Sorted(maps.Keys(people)) {
+		list = append(list, *people[name])
 	}
-	return x.list, nil
+	return list, nil
 }

@@ -3,6 +3,7 @@ package office
 import (
 	"cmp"
 	"context"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -150,7 +151,7 @@ func (f *Forecasts) people(list []*Reading, records []*forecast.Record) {
 		x, y := a.Errors[at], b.Errors[at]
 		return cmp.Or(cmp.Compare(min(y.Count, 1), min(x.Count, 1)), cmp.Compare(y.Absolute, x.Absolute))
 	}
-	for _, lead := range sortedKeys(tracks) {
+	for _, lead := range slices.Sorted(maps.Keys(tracks)) {
 		t := tracks[lead]
 		for _, errs := range pools[lead] {
 			t.Errors = append(t.Errors, forecast.Summarize(errs))

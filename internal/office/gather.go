@@ -2,6 +2,7 @@ package office
 
 import (
 	"context"
+	"maps"
 	"slices"
 
 	"turret/internal/book"
@@ -86,7 +87,7 @@ func (o *Office) Gather(ctx context.Context, a right.Actor, files []gather.File,
 	if size > beside {
 		opt = append(opt, change.Beside())
 	}
-	id, err := o.writer.Write(ctx, by(a), o.now(), plan, opt...)
+	id, err := o.Write(ctx, a, plan, opt...)
 	if err != nil {
 		return nil, err
 	}
@@ -232,12 +233,12 @@ func (g *gathering) read(ctx context.Context) (*store.Batch, *intake, error) {
 
 // notes tells what of the files was not kept as it stood there.
 func (g *gathering) notes(p *plan) {
-	for _, name := range sortedKeys(g.refused) {
+	for _, name := range slices.Sorted(maps.Keys(g.refused)) {
 		if over := g.refused[name] - g.opts.Limits.RefusalMax; over > 0 {
 			g.report.note("%s: %d more rows were refused than are kept; mend the file and gather it again", name, over)
 		}
 	}
-	for _, name := range sortedKeys(p.rounded) {
+	for _, name := range slices.Sorted(maps.Keys(p.rounded)) {
 		g.report.note("%s: %d amounts that a spreadsheet computed had more decimals than their currency; each was rounded to it, half to even.", name, p.rounded[name])
 	}
 }
@@ -248,7 +249,7 @@ func (g *gathering) fill(b *store.Batch) (err error) {
 		b.Note = tell.Plural(len(g.files), "file", "files")
 	}
 	packed := make(map[[32]byte]bool)
-	for _, label := range sortedKeys(g.kept) {
+	for _, label := range slices.Sorted(maps.Keys(g.kept)) {
 		k := g.kept[label]
 		if !k.fresh {
 			continue

@@ -3,38 +3,15 @@ package office
 import (
 	"cmp"
 	"context"
+	"maps"
 	"slices"
 	"strings"
 
 	"turret/internal/book"
 	"turret/internal/core/forecast"
-	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/right"
 )
-
-// Filter says which projects are wanted; empty fields want all. "-" stands for
-// none, of leads and stages.
-type Filter struct {
-	Standing string // of overall, such as act
-	Disagree bool
-	Lead     string
-	Stage    string
-	State    string
-	Text     string // in code, name, lead or sponsor
-}
-
-// Empty tells whether a filter wants everything.
-func (f Filter) Empty() bool { return f == Filter{} }
-
-func (f Filter) wants(r *Reading) bool {
-	is := func(want, have string) bool {
-		return want == "" || strings.EqualFold(want, have) || want == "-" && have == ""
-	}
-	return is(f.Standing, r.Standing[standing.Overall].Code()) && (!f.Disagree || r.Disagrees()) &&
-		is(f.Lead, r.Lead) && is(f.Stage, r.Stage) && is(f.State, string(r.State)) &&
-		(f.Text == "" || strings.Contains(fold(r.Code+" "+r.Name+" "+r.Lead+" "+r.Sponsor), fold(f.Text)))
-}
 
 // Row is a project of a list, or a group with what was asked of it.
 type Row struct {
@@ -111,10 +88,6 @@ func (o *Office) List(ctx context.Context, a right.Actor, m *Moment, order Order
 	slices.Sort(l.out.Stages)
 	slices.Sort(l.out.States)
 	return l.out, err
-}
-
-func (m *Moment) inScope(r *Reading) bool {
-	return m.Scope.Code == "" || within(m.now, r, m.Scope.Code)
 }
 
 type lister struct {
@@ -255,7 +228,7 @@ func (l *lister) by(list []*Reading, of func(*Reading) string, narrow func(*Filt
 		parts[of(r)] = append(parts[of(r)], r)
 	}
 	var rows []Row
-	for _, v := range sortedKeys(parts) {
+	for _, v := range slices.Sorted(maps.Keys(parts)) {
 		f := l.m.Filter
 		narrow(&f, cmp.Or(v, "-"))
 		row, err := l.group("*", l.m.Scope.Code, cmp.Or(v, "None"), f, parts[v], 0)
@@ -277,21 +250,3 @@ func (l *lister) by(list []*Reading, of func(*Reading) string, narrow func(*Filt
 	}
 	return nil
 }
-
-// Wanted gives the codes of the projects in scope that the filter wants; nil
-// where it wants all of the scope.
-func (m *Moment) Wanted(scope string) []string {
-	if m.Filter.Empty() || m.now == nil {
-		return nil
-	}
-	out := []string{}
-	for _, r := range m.now.Rows {
-		if !r.Group && (scope == "*" || within(m.now, r, scope)) && m.Filter.wants(r) {
-			out = append(out, r.Code)
-		}
-	}
-	return out
-}
-
-// active tells whether a project is running.
-func active(r *Reading) bool { return r.State == portfolio.Active }

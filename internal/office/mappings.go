@@ -5,10 +5,12 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
 
+	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
 	"turret/internal/record"
@@ -224,4 +226,54 @@ func (o *Office) KeepMapping(ctx context.Context, a right.Actor, name string, u 
 		}
 	}
 	return o.SaveMapping(ctx, a, NamedMapping{Name: name, Look: u.Look(), Mapping: m})
+}
+
+// WaitingCode is a code that nothing matches, with what waits for it.
+type WaitingCode struct {
+	Column, Code string
+	Rows         int
+	Sums         []string // by currency, such as 1,200.00 EUR in plain decimals
+	Since        time.Time
+	Files        []string
+	Known        bool // the office has it meanwhile
+}
+
+// WaitingCodes lists the codes that rows wait for, and the codes of the office
+// that they could become, by column.
+func (o *Office) WaitingCodes(ctx context.Context, a right.Actor) (list []WaitingCode, codes map[string][][2]string, err error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, nil, err
+	}
+	waiting, err := o.store.WaitingCodes(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	snap, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	codes = make(map[string][][2]string)
+	for column, table := range map[string]string{"project": "projects", "cost_code": "cost_codes"} {
+		t := record.Named(table)
+		for _, r := range snap.Records[table] {
+			codes[column] = append(codes[column], [2]string{r.Fields[0].Text, r.Fields[t.Index("name")].Text})
+		}
+		slices.SortFunc(codes[column], func(x, y [2]string) int { return strings.Compare(x[0], y[0]) })
+	}
+	for _, w := range waiting {
+		x := WaitingCode{Column: w.Column, Code: w.Code, Rows: w.Rows, Since: time.UnixMilli(w.Since).UTC(), Files: strings.Split(w.Files, ",")}
+		x.Known = slices.ContainsFunc(codes[w.Column], func(c [2]string) bool { return strings.EqualFold(c[0], w.Code) })
+		sums := make(map[string]int64)
+		for part := range strings.SplitSeq(w.Amounts, "|") {
+			amount, cur, _ := strings.Cut(part, " ")
+			if n, err := money.Parse(money.RoundText(amount, money.Currency(cur).Exponent()), money.Currency(cur)); err == nil && amount != "" {
+				sums[cur] += n
+			}
+		}
+		for _, cur := range slices.Sorted(maps.Keys(sums)) {
+			x.Sums = append(x.Sums, money.Format(sums[cur], money.Currency(cur))+" "+cur)
+		}
+		list = append(list, x)
+	}
+	return list, codes, nil
 }

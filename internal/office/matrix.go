@@ -7,10 +7,10 @@ import (
 	"maps"
 	"slices"
 	"strings"
-	"sync"
 	"time"
 
 	"turret/internal/book"
+	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/right"
@@ -24,15 +24,6 @@ type Intake struct {
 	Stated int // projects that gave all they owe
 	Owing  int
 	Same   int // projects that stated something the same as last
-}
-
-// IntakeKind is a column of the matrix.
-type IntakeKind struct {
-	Title     string
-	Owed      bool   // active projects owe it each period
-	Statement string // as due days call it
-	Due       calendar.Date
-	kinds     []portfolio.PartKind
 }
 
 // IntakeGroup is a programme with its projects.
@@ -72,15 +63,6 @@ type IntakeCell struct {
 	Late   bool // it came after its due day, or that has gone without it
 }
 
-// intakeKinds are the statements that the matrix shows.
-var intakeKinds = []IntakeKind{
-	{"Dates", true, "progress", 0, []portfolio.PartKind{portfolio.ProgressPart}},
-	{"Forecast", true, "forecast", 0, []portfolio.PartKind{portfolio.ForecastPart}},
-	{"Ledger", false, "ledger", 0, []portfolio.PartKind{portfolio.LedgerPart, portfolio.ActualPart}},
-	{"Risks", false, "risks", 0, []portfolio.PartKind{portfolio.RiskPart}},
-	{"Story", false, "narratives", 0, []portfolio.PartKind{portfolio.NarrativePart}},
-}
-
 // Intake reads what came in for a moment's period.
 func (o *Office) Intake(ctx context.Context, a right.Actor, m *Moment) (*Intake, error) {
 	if err := right.Check(a, right.Read); err != nil {
@@ -106,7 +88,7 @@ func (o *Office) Intake(ctx context.Context, a right.Actor, m *Moment) (*Intake,
 	if err != nil {
 		return nil, err
 	}
-	same, err := o.sames.of(ctx, m.snap, at)
+	same, err := o.sameAsBefore(ctx, m.snap, at)
 	if err != nil {
 		return nil, err
 	}
@@ -221,39 +203,19 @@ func (o *Office) cameBy(ctx context.Context, batches []int64) (map[int64]*Run, e
 	return out, nil
 }
 
-// source says how a statement came: the file and sheet of its table.
-func (r *Run) source(table string) string {
-	for _, s := range r.Sheets {
-		if s.Table == table && s.Sheet != "" {
-			return s.File + ", sheet " + s.Sheet
-		} else if s.Table == table {
-			return s.File
-		}
-	}
-	return r.Origin
-}
-
-// sames remembers, for one period at a revision, which statements say the same
-// as those before them.
-type sames struct {
-	mu       sync.Mutex
+// repeated is which statements of a period say the same as those before them, at a
+// revision.
+type repeated struct {
 	revision int64
-	by       map[calendar.Period]map[portfolio.Part]bool
+	at       calendar.Period
 }
 
-func (s *sames) of(ctx context.Context, snap *book.Snapshot, at calendar.Period) (map[portfolio.Part]bool, error) {
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	if s.revision != snap.Revision || s.by == nil {
-		s.revision, s.by = snap.Revision, make(map[calendar.Period]map[portfolio.Part]bool)
-	}
-	if out, ok := s.by[at]; ok {
+func (o *Office) sameAsBefore(ctx context.Context, snap *book.Snapshot, at calendar.Period) (map[portfolio.Part]bool, error) {
+	return cache.Get(ctx, o.kept, repeated{snap.Revision, at}, func(ctx context.Context) (map[portfolio.Part]bool, error) {
+		out, err := snap.SameAsBefore(ctx, at, portfolio.ProgressPart, portfolio.ForecastPart, portfolio.RiskPart, portfolio.NarrativePart)
+		if err != nil {
+			return nil, fmt.Errorf("compare statements: %w", err)
+		}
 		return out, nil
-	}
-	out, err := snap.SameAsBefore(ctx, at, portfolio.ProgressPart, portfolio.ForecastPart, portfolio.RiskPart, portfolio.NarrativePart)
-	if err != nil {
-		return nil, fmt.Errorf("compare statements: %w", err)
-	}
-	s.by[at] = out
-	return out, nil
+	})
 }

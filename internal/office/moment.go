@@ -53,15 +53,6 @@ type Moment struct {
 // with an empty code the whole portfolio.
 type Scope struct{ Code, Name string }
 
-// PeriodInfo is what a screen shows of a period.
-type PeriodInfo struct {
-	Code, Name string
-	Last       calendar.Date
-	State      PeriodState
-	Closed     bool
-	period     calendar.Period
-}
-
 // in is the currency that projects show their money in; "" for their own.
 func (m *Moment) in() money.Currency {
 	if m.InProject {
@@ -72,12 +63,6 @@ func (m *Moment) in() money.Currency {
 
 // Revision is the last batch that a moment knows: a mark for what forms change.
 func (m *Moment) Revision() int64 { return m.snap.Revision }
-
-// Ahead tells whether nothing is stated for the period yet, as it is to come.
-func (p PeriodInfo) Ahead() bool { return p.State == PeriodAhead }
-
-// Checking tells whether leads state no more for the period.
-func (p PeriodInfo) Checking() bool { return p.State == PeriodChecking }
 
 // Moment reads a period for the screens. What the address asks for and does
 // not exist is replaced by the default, with a note that says so.
@@ -164,11 +149,6 @@ func (m *Moment) parse(code string) (calendar.Period, bool) {
 	return p, true
 }
 
-func (m *Moment) info(p calendar.Period) PeriodInfo {
-	ps := m.snap.Office.Periods
-	return PeriodInfo{Code: ps.Code(p), Name: ps.Name(p), Last: ps.Last(p), State: stateOf(m.snap, p), Closed: m.snap.Closed[p], period: p}
-}
-
 // Find gives the reading of a project, a programme or "*", and that of the
 // compared period; nil where there is none.
 func (m *Moment) Find(scope string) (now, before *Reading) {
@@ -244,4 +224,15 @@ func (m *Moment) OwnCurrency(code string) money.Currency {
 		return p.Currency
 	}
 	return ""
+}
+
+// ParseAgainst reads the name of a baseline: latest or original.
+func ParseAgainst(s string) (portfolio.Against, error) {
+	switch s {
+	case "latest":
+		return portfolio.Latest, nil
+	case "original":
+		return portfolio.Original, nil
+	}
+	return 0, fmt.Errorf("readings are against latest or original, not %q", s)
 }

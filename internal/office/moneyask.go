@@ -2,6 +2,7 @@ package office
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -213,7 +214,7 @@ func (b *moneyBuilder) filters() {
 			}
 		}
 	}
-	for _, code := range sortedKeys(centres) {
+	for _, code := range slices.Sorted(maps.Keys(centres)) {
 		t.Centres = append(t.Centres, [2]string{code, b.inputs.Office.Centres[code].Name})
 	}
 	slices.Sort(t.Classes)
@@ -227,7 +228,7 @@ func (b *moneyBuilder) filters() {
 			names[a.Code] = a.Name
 		}
 	}
-	for _, code := range sortedKeys(activities) {
+	for _, code := range slices.Sorted(maps.Keys(activities)) {
 		t.Activities = append(t.Activities, [2]string{code, names[code]})
 	}
 	if of != nil && len(of.Numbers()) > 1 {

@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/costs"
 	"turret/internal/core/money"
 	"turret/internal/right"
+	"turret/internal/tell"
 )
 
 // MoneyFile writes the money table as it is seen, to the cent: as a spreadsheet,
@@ -191,7 +192,7 @@ func (s *moneySheet) csv(comma rune) ([]byte, error) {
 		return nil, err
 	}
 	for _, r := range s.rows {
-		if err := w.Write(append([]string{strconv.Itoa(r.depth + 1), Neutral(r.code), Neutral(r.name)}, r.values...)); err != nil {
+		if err := w.Write(append([]string{strconv.Itoa(r.depth + 1), tell.Neutral(r.code), tell.Neutral(r.name)}, r.values...)); err != nil {
 			return nil, err
 		}
 	}

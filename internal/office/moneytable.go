@@ -185,14 +185,14 @@ func (b *moneyBuilder) tell() {
 		for _, p := range t.LeftOut {
 			list = append(list, p.Code+" ("+p.Why+")")
 		}
-		t.tell("Outside the sums: %s.", strings.Join(shorten(list), ", "))
+		t.tell("Outside the sums: %s.", strings.Join(tell.Few(list), ", "))
 	}
 	if n := len(t.Unstated); n > 0 && slices.ContainsFunc(t.Measures, func(x costs.Measure) bool { return x == costs.Running || x == costs.ToGo }) {
 		var list []string
 		for _, p := range t.Unstated {
 			list = append(list, p.Code)
 		}
-		t.tell("Without a stated forecast, so with nothing still to come: %s.", strings.Join(shorten(list), ", "))
+		t.tell("Without a stated forecast, so with nothing still to come: %s.", strings.Join(tell.Few(list), ", "))
 	}
 }
 

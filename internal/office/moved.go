@@ -2,6 +2,7 @@ package office
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 
 	"turret/internal/core/figure"
@@ -141,4 +142,42 @@ func (m *Moment) News() (fresh, recovered int) {
 		}
 	}
 	return fresh, recovered
+}
+
+// Lines says what the standings of a project did, and by which readings.
+func (x *Moved) Lines() []string {
+	var out []string
+	for _, c := range x.Changes {
+		if c.Dimension == standing.Overall {
+			continue
+		}
+		name := tell.Capital(c.Name)
+		if !c.Rule {
+			out = append(out, fmt.Sprintf("%s: %s → %s", name, c.Was, c.Is))
+			continue
+		}
+		then, at := x.Written(&c)
+		symbol := c.Reason.Own
+		if symbol == "" {
+			symbol = figure.Get(c.Reason.Reading).Symbol
+		}
+		out = append(out, fmt.Sprintf("%s: %s %s → %s", name, symbol, then, at))
+	}
+	if len(out) == 0 { // overall alone: too early, a state, or an override
+		switch now, was := x.Now.Why, x.Before.Why; {
+		case now != "":
+			out = append(out, "Unrated: "+now)
+		case was != "":
+			out = append(out, "no longer Unrated: "+was)
+		}
+	}
+	return out
+}
+
+// StandingMove is a standing before and after.
+type StandingMove struct {
+	Dimension standing.Dimension `json:"-"`
+	Name      string             `json:"dimension"`
+	Was       string             `json:"was"`
+	Is        string             `json:"is"`
 }

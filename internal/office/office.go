@@ -4,12 +4,12 @@ package office
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"strconv"
 	"time"
 
 	"turret/internal/book"
+	"turret/internal/book/cache"
 	"turret/internal/change"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
@@ -26,25 +26,8 @@ type Office struct {
 	clock  func() time.Time
 	writer *change.Writer
 
-	ledgers ledgers
-	index   index
-	sames   sames
+	kept *cache.Cache
 }
-
-// Errors that the edges tell apart.
-var (
-	ErrUnknownPeriod = errors.New("unknown period")
-	ErrUnknownScope  = errors.New("unknown scope")
-	ErrRefused       = errors.New("refused")
-)
-
-// refusal is a sentence that says why something was not done. It is ErrRefused.
-type refusal string
-
-func refuse(format string, args ...any) error { return refusal(fmt.Sprintf(format, args...)) }
-
-func (r refusal) Error() string        { return string(r) }
-func (r refusal) Is(target error) bool { return target == ErrRefused }
 
 // Settings of a new office.
 type Settings struct {
@@ -68,8 +51,11 @@ func Open(ctx context.Context, a right.Actor, path string, make bool) (*Office, 
 		st.Close()
 		return nil, fmt.Errorf("load %s: %w", path, err)
 	}
-	return &Office{store: st, book: b, clock: time.Now, writer: change.New(st, b)}, nil
+	return &Office{store: st, book: b, clock: time.Now, writer: change.New(st, b), kept: cache.New(mostKept)}, nil
 }
+
+// mostKept is how many derived things an office keeps beside its readings.
+const mostKept = 64
 
 // Init makes a new database with its settings. It fails where the file exists.
 func Init(ctx context.Context, a right.Actor, path string, s Settings) (*Office, error) {
@@ -83,7 +69,7 @@ func Init(ctx context.Context, a right.Actor, path string, s Settings) (*Office,
 	if s.FiscalStart < 1 || s.FiscalStart > 12 {
 		return nil, fmt.Errorf("the fiscal year begins in a month from 1 to 12, not %d", s.FiscalStart)
 	}
-	if exists(path) {
+	if store.Exists(path) {
 		return nil, fmt.Errorf("%s exists already; name another file, or use it with the other commands", path)
 	}
 	o, err := Open(ctx, a, path, true)
@@ -95,7 +81,7 @@ func Init(ctx context.Context, a right.Actor, path string, s Settings) (*Office,
 		row := portfolio.Row{ID: int64(i + 1), Fields: []portfolio.Field{{Said: portfolio.Value, Text: kv[0]}, {Said: portfolio.Value, Text: kv[1]}}}
 		b.Records = append(b.Records, store.RecordChange{Table: record.Settings.Kind, After: row})
 	}
-	if _, err := o.writer.Write(ctx, by(a), o.now(), func(context.Context, *book.Snapshot) (*store.Batch, error) { return b, nil }); err != nil {
+	if _, err := o.Write(ctx, a, func(context.Context, *book.Snapshot) (*store.Batch, error) { return b, nil }); err != nil {
 		o.Close()
 		return nil, fmt.Errorf("make %s: %w", path, err)
 	}
@@ -130,4 +116,12 @@ func (o *Office) ParsePeriod(ctx context.Context, a right.Actor, code string) (c
 func (o *Office) Healthy(ctx context.Context) error {
 	_, err := o.store.Revision(ctx)
 	return err
+}
+
+// Revision is the last batch's id.
+func (o *Office) Revision(ctx context.Context, a Actor) (int64, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return 0, err
+	}
+	return o.store.Revision(ctx)
 }

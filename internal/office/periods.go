@@ -2,7 +2,6 @@ package office
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -16,40 +15,13 @@ import (
 	"turret/internal/store"
 )
 
-// PeriodState is where a period stands in its life.
-type PeriodState string
-
-// The states of a period: ahead of the work, open, in checking, where leads
-// state no more for it, or closed.
-const (
-	PeriodAhead    PeriodState = "ahead"
-	PeriodOpen     PeriodState = "open"
-	PeriodChecking PeriodState = "in checking"
-	PeriodClosed   PeriodState = "closed"
-)
-
-func stateOf(s *book.Snapshot, p calendar.Period) PeriodState {
-	switch {
-	case s.Closed[p]:
-		return PeriodClosed
-	case p > max(s.Current(), s.Last):
-		return PeriodAhead
-	case s.Checking[p]:
-		return PeriodChecking
-	}
-	return PeriodOpen
-}
-
-// checking is the origin of a batch that sets a period's state.
-const checking = "checking"
-
 // SetChecking puts a moment's period in checking, so that leads state no more
 // for it, or opens it to them again.
 func (o *Office) SetChecking(ctx context.Context, a right.Actor, m *Moment, on bool) error {
 	if err := right.Check(a, right.Close); err != nil {
 		return err
 	}
-	_, err := o.writer.Write(ctx, by(a), o.now(), func(_ context.Context, s *book.Snapshot) (*store.Batch, error) {
+	_, err := o.Write(ctx, a, func(_ context.Context, s *book.Snapshot) (*store.Batch, error) {
 		p, state := m.Period.period, PeriodOpen
 		if on {
 			state = PeriodChecking
@@ -65,24 +37,6 @@ func (o *Office) SetChecking(ctx context.Context, a right.Actor, m *Moment, on b
 		return &store.Batch{Origin: checking, Note: m.Period.Code + " " + string(state), Records: []store.RecordChange{periodRecord(s, p, string(state))}}, nil
 	})
 	return err
-}
-
-// DueDay is the day by which a kind of statement is due for a period.
-type DueDay struct {
-	Title string
-	Day   calendar.Date
-}
-
-// Due lists the days by which statements are due for a moment's period, the
-// earliest first; none where the office has set none.
-func (m *Moment) Due() (out []DueDay) {
-	for _, k := range intakeKinds {
-		if d := m.snap.Office.DueOn(k.Statement, m.Period.period); d != 0 {
-			out = append(out, DueDay{k.Title, d})
-		}
-	}
-	slices.SortStableFunc(out, func(a, b DueDay) int { return int(a.Day - b.Day) })
-	return out
 }
 
 // PeriodRow is a period as Setup shows it.
@@ -292,40 +246,5 @@ func (o *Office) SetDue(ctx context.Context, a right.Actor, seen int64, days map
 	return err
 }
 
-// calendarBack says why a batch's change of the reporting calendar cannot be
-// taken back, or "".
-func (o *Office) calendarBack(ctx context.Context, s *book.Snapshot, batch int64) (string, error) {
-	rec := make(book.Records)
-	changed := false
-	for _, table := range calendarTables {
-		before, err := o.store.RecordsBefore(ctx, batch, record.Named(table))
-		if err != nil {
-			return "", err
-		}
-		for _, r := range s.Records[table] {
-			was, ok := before[r.ID]
-			switch {
-			case !ok:
-				rec[table] = append(rec[table], r)
-			case was != nil:
-				rec[table] = append(rec[table], *was)
-			}
-			changed = changed || ok
-		}
-	}
-	if !changed {
-		return "", nil
-	}
-	ps, err := rec.Periods()
-	var bad *calendar.BoundError
-	if errors.As(err, &bad) {
-		return bad.Error(), nil
-	}
-	if err != nil {
-		return "", err
-	}
-	if bad, err = moved(ctx, s, ps); err != nil || bad == nil {
-		return "", err
-	}
-	return strings.TrimPrefix(bad.Error(), ": "), nil
-}
+// DueStatements are the kinds of statement that can be due by a day.
+var DueStatements = record.Statements

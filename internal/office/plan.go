@@ -75,16 +75,9 @@ func (e *entry) changed() bool {
 // restore undoes what this run did to the entry.
 func (e *entry) restore() {
 	if e.before != nil {
-		e.after = cloneRow(e.before)
+		e.after = e.before.Clone()
 	}
 	e.said = nil
-}
-
-func cloneRow(r *portfolio.Row) portfolio.Row {
-	c := *r
-	c.Fields = slices.Clone(r.Fields)
-	c.Extra = maps.Clone(r.Extra)
-	return c
 }
 
 // contradicts gives the first column that a row says differently from an
@@ -108,7 +101,7 @@ func (e *entry) merge(r *portfolio.Row, src portfolio.Source, file string, forge
 		e.said = make([]portfolio.Field, len(r.Fields))
 		e.by, e.byFile = src, file
 	}
-	before := cloneRow(&e.after)
+	before := e.after.Clone()
 	for i := range r.Fields {
 		f := r.Fields[i]
 		if f.Said == portfolio.Nothing {
@@ -145,7 +138,7 @@ func newEntries(rows []portfolio.Row, key func(*portfolio.Row) string) entries {
 	e := entries{byKey: make(map[string]int, len(rows))}
 	for i := range rows {
 		e.byKey[key(&rows[i])] = len(e.list)
-		e.list = append(e.list, &entry{before: &rows[i], after: cloneRow(&rows[i])})
+		e.list = append(e.list, &entry{before: &rows[i], after: rows[i].Clone()})
 	}
 	return e
 }
@@ -254,8 +247,8 @@ func (p *plan) amount(f *portfolio.Field, c money.Currency) (int64, error) {
 func (p *plan) contradiction(t *record.Kind, e *entry, column int, r *portfolio.Row, cells map[string]string) {
 	name := t.Columns[column].Name
 	if !e.void {
-		text := formatField(&t.Columns[column], &e.said[column], "", p.snap.Office.Periods)
-		p.refuse(gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: name, Value: text, Reason: fmt.Sprintf("row %d of %s states the same key with another %s; neither was taken, keep one", r.Source.Row, p.file, name), Cells: formatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods)})
+		text := record.Format(&t.Columns[column], &e.said[column], "", p.snap.Office.Periods)
+		p.refuse(gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: name, Value: text, Reason: fmt.Sprintf("row %d of %s states the same key with another %s; neither was taken, keep one", r.Source.Row, p.file, name), Cells: record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods)})
 		e.restore()
 		e.void = true
 	}
@@ -274,7 +267,7 @@ func (p *plan) take(t *record.Kind, e *entry, r *portfolio.Row, cells func() map
 		return false
 	}
 	undo := *e
-	undo.after = cloneRow(&e.after)
+	undo.after = e.after.Clone()
 	undo.said = slices.Clone(e.said)
 	e.merge(r, portfolio.Source{File: p.fileID, Row: r.Source.Row}, p.file, forget)
 	if column, why := check(e); why != "" {

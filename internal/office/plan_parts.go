@@ -189,7 +189,7 @@ func (p *plan) activity(ctx context.Context, t *record.Kind, r *portfolio.Row, c
 		p.fail(err)
 		return
 	}
-	row := cloneRow(r)
+	row := r.Clone()
 	dated := portfolio.Row{Source: r.Source, Fields: make([]portfolio.Field, len(record.ActivityBaselines.Kind.Columns))}
 	for i, c := range record.ActivityBaselines.Kind.Columns {
 		if i > 0 {
@@ -206,7 +206,7 @@ func (p *plan) activity(ctx context.Context, t *record.Kind, r *portfolio.Row, c
 	code := r.Fields[t.Index("activity")].Text
 	dated.Fields[0] = portfolio.Field{Said: portfolio.Value, Int: e.after.ID, Text: code}
 	saved := *e
-	saved.after = cloneRow(&e.after)
+	saved.after = e.after.Clone()
 	if !p.take(t, e, &row, cells, true, func(e *entry) (string, string) { return firstWrong(t, &e.after, [2]string{"start", "finish"}) }) {
 		return
 	}

@@ -65,7 +65,7 @@ func (p *plan) refuseBoundaries(bad *calendar.BoundError) {
 		if !e.touched() {
 			continue
 		}
-		x := gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: "period", Value: e.after.Fields[0].Text, Cells: formatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods)}
+		x := gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: "period", Value: e.after.Fields[0].Text, Cells: record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods)}
 		switch {
 		case e.after.Fields[0].Text == bad.Code:
 			x.Reason = bad.Why

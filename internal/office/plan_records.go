@@ -105,7 +105,7 @@ func (p *plan) addUp(t *record.Kind) {
 		if why == "" {
 			continue
 		}
-		p.refuse(gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: column, Cells: formatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods), Reason: why})
+		p.refuse(gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: column, Cells: record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods), Reason: why})
 		e.restore()
 		e.void = e.before == nil
 	}
@@ -142,7 +142,7 @@ func (p *plan) settleParents(t *record.Kind, list []*entry, col int, code func(*
 			if why == "" {
 				continue
 			}
-			p.refuse(gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: t.Columns[col].Name, Value: f.Text, Reason: why, Cells: formatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods)})
+			p.refuse(gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: t.Columns[col].Name, Value: f.Text, Reason: why, Cells: record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods)})
 			e.restore()
 			e.void = e.before == nil
 			again = true

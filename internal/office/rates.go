@@ -3,6 +3,7 @@ package office
 import (
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -13,9 +14,6 @@ import (
 	"turret/internal/right"
 	"turret/internal/tell"
 )
-
-// priced is the origin of a batch that states rates on a screen.
-const priced = "rates"
 
 // RateBook is what Setup shows of an office's rates.
 type RateBook struct {
@@ -103,7 +101,7 @@ func (o *Office) Rates(ctx context.Context, a right.Actor, m *Moment) (*RateBook
 		}
 		return RateCell{list[best].rate, best >= from && best <= to, list[best].source}
 	}
-	names := sortedKeys(used)
+	names := slices.Sorted(maps.Keys(used))
 	for c := range by {
 		if used[c] == 0 {
 			names = append(names, c)

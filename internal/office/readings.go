@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/right"
+	"turret/internal/tell"
 )
 
 // Query asks for readings.
@@ -56,20 +57,6 @@ func (o *Office) Readings(ctx context.Context, a right.Actor, q Query) ([]*book.
 		}
 	}
 	return out, nil
-}
-
-// within tells whether a reading is a scope or lies below it.
-func within(rs *book.Readings, r *book.Reading, scope string) bool {
-	if scope == "*" {
-		return true
-	}
-	for n := 0; r != nil && n <= len(rs.Rows); n++ {
-		if r.Group && r.Code == scope {
-			return true
-		}
-		r = rs.Group(r.Parent)
-	}
-	return false
 }
 
 // reasonJSON is a reason as readings prints it.
@@ -118,7 +105,7 @@ func (o *Office) WriteJSON(ctx context.Context, w io.Writer, period string, rows
 		fields := []struct {
 			name  string
 			value any
-		}{{"kind", kindOf(r)}, {"code", r.Code}, {"name", r.Name}, {"period", period}, {"currency", string(r.Currency)}}
+		}{{"kind", r.Kind()}, {"code", r.Code}, {"name", r.Name}, {"period", period}, {"currency", string(r.Currency)}}
 		for _, id := range figure.Readings {
 			fields = append(fields, struct {
 				name  string
@@ -151,13 +138,6 @@ func (o *Office) WriteJSON(ctx context.Context, w io.Writer, period string, rows
 	b.WriteString("\n]\n")
 	_, err = io.WriteString(w, b.String())
 	return err
-}
-
-func kindOf(r *book.Reading) string {
-	if r.Group {
-		return "group"
-	}
-	return "project"
 }
 
 func reasons(r *book.Reading) []reasonJSON {
@@ -195,7 +175,7 @@ func header(dims *book.Rules) []string {
 }
 
 func cells(dims *book.Rules, period string, r *book.Reading) []string {
-	out := []string{kindOf(r), Neutral(r.Code), Neutral(r.Name), period, string(r.Currency)}
+	out := []string{r.Kind(), tell.Neutral(r.Code), tell.Neutral(r.Name), period, string(r.Currency)}
 	for _, id := range figure.Readings {
 		out = append(out, r.Value(id).Text(r.Currency))
 	}
@@ -206,14 +186,6 @@ func cells(dims *book.Rules, period string, r *book.Reading) []string {
 		return append(out, r.Stated.Code())
 	}
 	return append(out, "")
-}
-
-// Neutral keeps a spreadsheet from running a text as a formula.
-func Neutral(s string) string {
-	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
-		return "'" + s
-	}
-	return s
 }
 
 // WriteCSV prints readings as a table for machines.

@@ -3,6 +3,7 @@ package office
 import (
 	"context"
 	"crypto/sha256"
+	"maps"
 	"slices"
 
 	"turret/internal/core/portfolio"
@@ -151,7 +152,7 @@ func (o *Office) keepRefusals(ctx context.Context, b *store.Batch, kept map[stri
 	have := make(map[place]bool)
 	again := make(map[[2]int32]bool) // rows that are refused now
 	asked := make(map[int32][]store.Refusal)
-	for _, label := range sortedKeys(kept) {
+	for _, label := range slices.Sorted(maps.Keys(kept)) {
 		k := kept[label]
 		if k.fresh {
 			continue

@@ -60,7 +60,7 @@ func (o *Office) Register(ctx context.Context, a right.Actor, table string) (*Re
 	out := &Register{Kind: k, May: right.May(a, needs)}
 	rows := s.Records.Of(k)
 	for i := range rows {
-		out.Rows = append(out.Rows, RegisterRow{rows[i].ID, formatRow(k, &rows[i], s.Office.Periods)})
+		out.Rows = append(out.Rows, RegisterRow{rows[i].ID, record.FormatRow(k, &rows[i], s.Office.Periods)})
 	}
 	return out, nil
 }
@@ -86,7 +86,7 @@ func (o *Office) SaveRecord(ctx context.Context, a right.Actor, seen int64, tabl
 		case c.Key:
 			name = strings.TrimSpace(name + " " + text)
 		default:
-			text = orNone(text)
+			text = record.OrClear(text)
 		}
 		row[c.Name] = text
 	}

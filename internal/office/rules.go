@@ -17,6 +17,7 @@ import (
 	"turret/internal/core/standing"
 	"turret/internal/right"
 	"turret/internal/store"
+	"turret/internal/tell"
 )
 
 // RuleRow is a rule in force, as a screen shows it.
@@ -70,14 +71,14 @@ func (o *Office) RuleBook(ctx context.Context, a right.Actor, m *Moment) (*RuleB
 		if d == standing.Overall {
 			continue
 		}
-		row := DimensionRow{Code: set.Code(d), Title: capitalised(set.Title(d)), Own: d.Own(), Weight: set.Weight(d)}
+		row := DimensionRow{Code: set.Code(d), Title: tell.Capital(set.Title(d)), Own: d.Own(), Weight: set.Weight(d)}
 		if d.Own() {
 			row.Apart = set.Weight(d) == 0
 		}
 		out.Dimensions = append(out.Dimensions, row)
 	}
 	for _, r := range set.All() {
-		x := RuleRow{Dimension: capitalised(set.Title(r.Dimension)), Code: set.Code(r.Dimension), Reading: r.ReadingText(), Direction: r.Direction, Watch: standing.LimitText(r.Watch), Act: standing.LimitText(r.Act), Scope: r.Scope, Off: r.Watch == nil && r.Act == nil}
+		x := RuleRow{Dimension: tell.Capital(set.Title(r.Dimension)), Code: set.Code(r.Dimension), Reading: r.ReadingText(), Direction: r.Direction, Watch: standing.LimitText(r.Watch), Act: standing.LimitText(r.Act), Scope: r.Scope, Off: r.Watch == nil && r.Act == nil}
 		if r.Expr != nil {
 			x.Own, x.Title, x.Unit = true, cmp.Or(r.Title, r.Expr.Source), r.Expr.Unit.Figure()
 		} else {
@@ -98,7 +99,7 @@ func (o *Office) RuleBook(ctx context.Context, a right.Actor, m *Moment) (*RuleB
 	})
 	for _, r := range in.Rules.Rules {
 		if r.From > m.Period.period {
-			out.Later = append(out.Later, fmt.Sprintf("%s, %s from %s", capitalised(in.Rules.Title(r.Dimension)), r.ReadingText(), m.PeriodName(r.From)))
+			out.Later = append(out.Later, fmt.Sprintf("%s, %s from %s", tell.Capital(in.Rules.Title(r.Dimension)), r.ReadingText(), m.PeriodName(r.From)))
 		}
 	}
 	for _, p := range in.Projects() {
@@ -189,16 +190,15 @@ func (o *Office) rule(ctx context.Context, a right.Actor, seen int64, table stri
 	p := &RulePreview{Checks: table == "checks"}
 	at := snap.Current()
 	p.OpenName = snap.Office.Periods.Name(at)
-	m := &Moment{snap: snap, Period: PeriodInfo{period: at}}
 	for i := range report.Effects {
 		e := &report.Effects[i]
 		for _, x := range e.Stands {
-			p.Open = append(p.Open, RuleMove{e.Code, e.Name, capitalised(report.Rules.Title(x.Dimension)), x.Dimension == standing.Overall, e.Before.Standing[x.Dimension], e.After.Standing[x.Dimension]})
+			p.Open = append(p.Open, RuleMove{e.Code, e.Name, tell.Capital(report.Rules.Title(x.Dimension)), x.Dimension == standing.Overall, e.Before.Standing[x.Dimension], e.After.Standing[x.Dimension]})
 		}
 		settled, brought := e.Settles()
 		p.Gone += len(settled)
 		for _, f := range brought {
-			p.Found = append(p.Found, Finding{Finding: f, Project: e.Code, Name: e.Name, Lead: e.After.Lead, Currency: m.currencyOf(e.After)})
+			p.Found = append(p.Found, Finding{Finding: f, Project: e.Code, Name: e.Name, Lead: e.After.Lead, Currency: snap.OwnCurrency(e.After)})
 		}
 	}
 	if last := at - 1; snap.Closed[last] {
@@ -251,7 +251,7 @@ func (o *Office) hadBeen(ctx context.Context, snap *book.Snapshot, last calendar
 		}
 		for _, d := range rules.Dimensions() {
 			if r.Standing[d] != is[d] {
-				p.Closed = append(p.Closed, RuleMove{r.Code, r.Name, capitalised(rules.Title(d)), d == standing.Overall, r.Standing[d], is[d]})
+				p.Closed = append(p.Closed, RuleMove{r.Code, r.Name, tell.Capital(rules.Title(d)), d == standing.Overall, r.Standing[d], is[d]})
 			}
 		}
 	}
@@ -276,15 +276,14 @@ func (o *Office) hadFound(ctx context.Context, in *book.Snapshot, rs *book.Readi
 		if r.Group || was == nil {
 			continue
 		}
-		e := Effect{Before: was, After: r}
-		settled, brought := e.Settles()
+		settled, brought := book.Settled(was, r)
 		p.GoneThen += len(settled)
 		for _, f := range brought {
 			p.FoundThen = append(p.FoundThen, Finding{Finding: f, Project: r.Code, Name: r.Name, Lead: r.Lead, Currency: r.Currency})
 		}
 		for d := range r.Standing {
 			if r.Standing[d] != was.Standing[d] {
-				p.Closed = append(p.Closed, RuleMove{r.Code, r.Name, capitalised(with.Rules.Title(standing.Dimension(d))), d == 0, was.Standing[d], r.Standing[d]})
+				p.Closed = append(p.Closed, RuleMove{r.Code, r.Name, tell.Capital(with.Rules.Title(standing.Dimension(d))), d == 0, was.Standing[d], r.Standing[d]})
 			}
 		}
 	}

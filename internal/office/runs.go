@@ -129,3 +129,15 @@ func (r *Run) Line() []string {
 	}
 	return out
 }
+
+// source says how a statement came: the file and sheet of its table.
+func (r *Run) source(table string) string {
+	for _, s := range r.Sheets {
+		if s.Table == table && s.Sheet != "" {
+			return s.File + ", sheet " + s.Sheet
+		} else if s.Table == table {
+			return s.File
+		}
+	}
+	return r.Origin
+}

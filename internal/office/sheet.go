@@ -2,18 +2,19 @@ package office
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"strconv"
 	"strings"
 	"time"
 
+	"turret/internal/book"
 	"turret/internal/core/calendar"
 	"turret/internal/core/dates"
 	"turret/internal/core/earned"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
 	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
 	"turret/internal/right"
 	"turret/internal/store"
 	"turret/internal/tell"
@@ -340,13 +341,24 @@ func story(p *figure.Project, periods *calendar.Periods) []Section {
 	return out
 }
 
-// Sentence says in words that a period's figures are provisional or final.
-func (p PeriodInfo) Sentence() string {
-	switch p.State {
-	case PeriodClosed:
-		return fmt.Sprintf("%s is closed.", p.Name)
-	case PeriodChecking:
-		return fmt.Sprintf("%s is in checking: leads state no more for it, and its figures may still change.", p.Name)
+// DatedMilestones are the raised milestones with the dates stated of them.
+func (s *Sheet) DatedMilestones() []tell.DatedMilestone {
+	var out []tell.DatedMilestone
+	for _, m := range s.Milestones {
+		if m.Raised {
+			out = append(out, tell.DatedMilestone{Name: m.Name, Slip: m.Slip, State: m.State, Stated: m.Stated})
+		}
 	}
-	return fmt.Sprintf("%s is open: its figures may still change.", p.Name)
+	return out
+}
+
+// Telling is what is told of one project.
+func Telling(r *book.Reading) *tell.Project {
+	own := make(map[standing.Dimension]string)
+	for _, x := range r.Reasons {
+		if x.Dimension.Own() {
+			own[x.Dimension] = strings.ToLower(x.Rates)
+		}
+	}
+	return &tell.Project{Own: own, Value: r.Value, Currency: r.Currency, State: r.State, Standing: r.Standing, Why: r.Why, Set: r.Standing[standing.Overall] != r.Computed[standing.Overall], HasSaid: r.HasSaid, Stated: r.Stated}
 }

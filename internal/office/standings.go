@@ -87,7 +87,7 @@ func (o *Office) Overrides(ctx context.Context, a right.Actor, m *Moment) ([]Ove
 				continue
 			}
 			row := OverrideRow{
-				Code: p.Code, Name: p.Name, Dimension: capitalised(in.Rules.Title(d)), DimensionCode: x.Dimension, From: m.PeriodName(x.From), Until: m.PeriodName(x.Until), UntilCode: in.Office.Periods.Code(x.Until),
+				Code: p.Code, Name: p.Name, Dimension: tell.Capital(in.Rules.Title(d)), DimensionCode: x.Dimension, From: m.PeriodName(x.From), Until: m.PeriodName(x.Until), UntilCode: in.Office.Periods.Code(x.Until),
 				Standing: st, Computed: r.Computed[d], Reason: x.Reason, Left: int(x.Until - at), Over: x.Until < at, Later: x.From > at,
 			}
 			row.Soon = !row.Over && row.Left <= soonPeriods
@@ -161,13 +161,4 @@ func (o *Office) EndOverride(ctx context.Context, a right.Actor, m *Moment, seen
 		return nil, refuse("There is no such override any more.")
 	}})
 	return err
-}
-
-// DimensionCodes lists the dimensions that can be set, with their titles,
-// overall first.
-func (m *Moment) DimensionCodes() (out [][2]string) {
-	for _, d := range m.snap.Rules.Dimensions() {
-		out = append(out, [2]string{m.snap.Rules.Code(d), tell.Capital(m.snap.Rules.Title(d))})
-	}
-	return out
 }

@@ -16,10 +16,6 @@ import (
 	"turret/internal/right"
 )
 
-// structured is the origin of a batch that changes cost codes, cost centres, the
-// shares of projects or the levels that roles read.
-const structured = "structure"
-
 // Node is a cost code or cost centre in its tree.
 type Node struct {
 	Code, Name, Parent, Reserve string
@@ -74,18 +70,12 @@ func (o *Office) Structure(ctx context.Context, a right.Actor) (*Structure, erro
 			x := &p.Shares[i]
 			set := ShareSet{Project: p.Code, Code: s.Office.Codes[x.CodeID].Code, From: s.Office.Periods.Name(x.From), FromCode: s.Office.Periods.Code(x.From), InForce: s.Office.SharingAt(p, x.CodeID, at) == x}
 			for k, centre := range x.Centres {
-				set.Shares = append(set.Shares, CentreShare{centre, percentText(x.Weights[k])})
+				set.Shares = append(set.Shares, CentreShare{centre, money.FormatShort(x.Weights[k], portfolio.QuantityScale)})
 			}
 			out.Shares = append(out.Shares, set)
 		}
 	}
 	return out, nil
-}
-
-// percentText writes millionths without zeros at the end.
-func percentText(n int64) string {
-	text := money.FormatScaled(n, 6)
-	return strings.TrimRight(strings.TrimRight(text, "0"), ".")
 }
 
 // tree orders nodes so that each stands above those below it.
@@ -124,7 +114,7 @@ func (o *Office) SaveCode(ctx context.Context, a right.Actor, seen int64, n Node
 	if n.Code = strings.TrimSpace(n.Code); n.Code == "" {
 		return refusedUnless(a, right.Gather, &Misfit{"cost_code", "write the code"})
 	}
-	return o.restructure(ctx, a, seen, "cost code "+n.Code, "cost_codes", entered{"cost_code": n.Code, "name": orNone(n.Name), "parent": orNone(n.Parent), "reserve": n.Reserve})
+	return o.restructure(ctx, a, seen, "cost code "+n.Code, "cost_codes", entered{"cost_code": n.Code, "name": record.OrClear(n.Name), "parent": record.OrClear(n.Parent), "reserve": n.Reserve})
 }
 
 // SaveCentre adds a cost centre, or changes its name or its place.
@@ -132,7 +122,7 @@ func (o *Office) SaveCentre(ctx context.Context, a right.Actor, seen int64, n No
 	if n.Code = strings.TrimSpace(n.Code); n.Code == "" {
 		return refusedUnless(a, right.Gather, &Misfit{"cost_centre", "write the code"})
 	}
-	return o.restructure(ctx, a, seen, "cost centre "+n.Code, "cost_centres", entered{"cost_centre": n.Code, "name": orNone(n.Name), "parent": orNone(n.Parent)})
+	return o.restructure(ctx, a, seen, "cost centre "+n.Code, "cost_centres", entered{"cost_centre": n.Code, "name": record.OrClear(n.Name), "parent": record.OrClear(n.Parent)})
 }
 
 // SaveShares shares the money of a project, or of a cost code in it, out to
@@ -225,17 +215,9 @@ func (o *Office) SaveLevels(ctx context.Context, a right.Actor, seen int64, leve
 		if n, err := strconv.Atoi(text); text != "" && (err != nil || n < 1 || n > 9) {
 			return &Misfit{string(r), fmt.Sprintf("%q is no level; write 1 to 9, or nothing for all", text)}
 		}
-		rows = append(rows, entered{"setting": record.CodeLevel + string(r), "value": orNone(text)})
+		rows = append(rows, entered{"setting": record.CodeLevel + string(r), "value": record.OrClear(text)})
 	}
 	return o.restructure(ctx, a, seen, "levels of cost codes", "settings", rows...)
-}
-
-// orNone writes nothing as what clears a cell.
-func orNone(text string) string {
-	if text = strings.TrimSpace(text); text == "" {
-		return "-"
-	}
-	return text
 }
 
 // refusedUnless gives the refusal of one who may do something, else that they may not.

@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/record"
 	"turret/internal/right"
+	"turret/internal/store"
 )
 
 //go:embed sample/*.csv
@@ -18,7 +19,7 @@ func Template(a right.Actor, dir string) error {
 	if err := right.Check(a, right.Read); err != nil {
 		return err
 	}
-	if exists(dir) {
+	if store.Exists(dir) {
 		return fmt.Errorf("%s exists already; name another directory", dir)
 	}
 	err := WriteDir(path.Join(dir, "empty"), func(file func(string, []byte) error) error {

@@ -46,7 +46,7 @@ func (p *plan) told(t *record.Kind, e *entry, of string) {
 	}
 	for i := range t.Columns {
 		c := &t.Columns[i]
-		write := func(f *portfolio.Field) string { return formatField(c, f, p.reporting(), p.snap.Office.Periods) }
+		write := func(f *portfolio.Field) string { return record.Format(c, f, p.reporting(), p.snap.Office.Periods) }
 		after := write(&e.after.Fields[i])
 		if c.Key {
 			if after != "" {

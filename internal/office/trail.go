@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -307,19 +308,11 @@ func (o *Office) sources(ctx context.Context, t *Trail, facts, behind []figure.F
 		}
 	}
 	t.Omitted = max(len(facts)-mostFacts, 0)
-	for _, id := range sortedKeys(rows) {
+	for _, id := range slices.Sorted(maps.Keys(rows)) {
 		f := files[id]
 		t.Files = append(t.Files, SourceFile{Name: placeName(f), Rows: ranges(rows[id]), Sender: f.Sender, At: time.UnixMilli(f.At).UTC()})
 	}
 	return nil
-}
-
-// placeName is how a file, or a sheet of one, is called.
-func placeName(f store.File) string {
-	if f.Sheet == "" {
-		return f.Name
-	}
-	return f.Name + ", sheet " + f.Sheet
 }
 
 // ledgerOf gives the postings of a project by the cell that they are summed

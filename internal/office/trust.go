@@ -2,8 +2,11 @@ package office
 
 import (
 	"context"
-	"sync"
+	"maps"
+	"slices"
 
+	"turret/internal/book"
+	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
@@ -59,70 +62,43 @@ func (o *Office) Trust(ctx context.Context, a right.Actor, m *Moment) (*Trust, e
 	if t.Refused, err = o.store.AllRefusalsWaiting(ctx); err != nil {
 		return nil, err
 	}
-	t.Ledger, t.Postings, err = o.ledger(ctx, m)
+	l, err := o.ledger(ctx, m)
+	t.Ledger, t.Postings = l.sums, l.postings
 	return t, err
 }
 
-// owing tells whether a project owes statements, and has given all of them.
-func owing(r *Reading) (owes, stated bool) {
-	if age := r.Value(figure.StatementAge); age.Known {
-		return true, age.N == 0
-	}
-	return active(r), false
-}
-
-// Owing counts the projects of a moment's scope that owe statements, and those
-// that have given all of them.
-func (m *Moment) Owing() (stated, owes int) {
-	if m.now == nil {
-		return 0, 0
-	}
-	for _, r := range m.now.Rows {
-		if r.Group || !m.inScope(r) {
-			continue
-		}
-		if o, s := owing(r); o {
-			owes++
-			if s {
-				stated++
-			}
-		}
-	}
-	return stated, owes
-}
-
-// ledgers keeps the last comparison of postings and sums: it takes long, and
-// changes with a revision only.
-type ledgers struct {
-	mu       sync.Mutex
+// agreement is the comparison of postings and sums through a period at a revision:
+// it takes long.
+type agreement struct {
 	revision int64
-	by       map[calendar.Period][]LedgerSum
-	postings map[calendar.Period]int
+	through  calendar.Period
 }
 
-func (o *Office) ledger(ctx context.Context, m *Moment) ([]LedgerSum, int, error) {
-	o.ledgers.mu.Lock()
-	defer o.ledgers.mu.Unlock()
-	l, p := &o.ledgers, m.Period.period
-	if l.revision != m.snap.Revision || l.by == nil {
-		l.revision, l.by, l.postings = m.snap.Revision, make(map[calendar.Period][]LedgerSum), make(map[calendar.Period]int)
-	}
-	if list, ok := l.by[p]; ok {
-		return list, l.postings[p], nil
-	}
-	posted, n, err := o.store.PostedThrough(ctx, int64(p))
+type agreed struct {
+	sums     []LedgerSum
+	postings int
+}
+
+func (o *Office) ledger(ctx context.Context, m *Moment) (agreed, error) {
+	return cache.Get(ctx, o.kept, agreement{m.snap.Revision, m.Period.period}, func(ctx context.Context) (agreed, error) {
+		return o.compareLedger(ctx, m.snap, m.Period.period)
+	})
+}
+
+func (o *Office) compareLedger(ctx context.Context, s *book.Snapshot, through calendar.Period) (agreed, error) {
+	posted, n, err := o.store.PostedThrough(ctx, int64(through))
 	if err != nil {
-		return nil, 0, err
+		return agreed{}, err
 	}
-	projects, err := m.snap.Filled(ctx)
+	projects, err := s.Filled(ctx)
 	if err != nil {
-		return nil, 0, err
+		return agreed{}, err
 	}
 	counted := make(map[string]int64)
-	for _, pr := range projects {
-		for _, line := range pr.Ledger {
+	for _, p := range projects {
+		for _, line := range p.Ledger {
 			for _, c := range line.Cells {
-				if c.Period <= p {
+				if c.Period <= through {
 					counted[string(line.Currency)] += c.Amount
 				}
 			}
@@ -133,10 +109,9 @@ func (o *Office) ledger(ctx context.Context, m *Moment) ([]LedgerSum, int, error
 			posted[c] = 0
 		}
 	}
-	list := []LedgerSum{}
-	for _, c := range sortedKeys(posted) {
-		list = append(list, LedgerSum{money.Currency(c), posted[c], counted[c]})
+	out := agreed{sums: []LedgerSum{}, postings: n}
+	for _, c := range slices.Sorted(maps.Keys(posted)) {
+		out.sums = append(out.sums, LedgerSum{money.Currency(c), posted[c], counted[c]})
 	}
-	l.by[p], l.postings[p] = list, n
-	return list, n, nil
+	return out, nil
 }

@@ -2,14 +2,17 @@ package office
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
 
 	"turret/internal/book"
 	"turret/internal/core/calendar"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
+	"turret/internal/tell"
 )
 
 // Undoing is what taking a batch back would do, or what stands in its way.
@@ -54,7 +57,7 @@ func (o *Office) Undo(ctx context.Context, a right.Actor, batch int64, rest bool
 	if err := right.Check(a, right.Gather); err != nil {
 		return 0, err
 	}
-	return o.writer.Write(ctx, by(a), o.now(), func(ctx context.Context, snap *book.Snapshot) (*store.Batch, error) {
+	return o.Write(ctx, a, func(ctx context.Context, snap *book.Snapshot) (*store.Batch, error) {
 		was, err := o.batch(ctx, batch)
 		if err != nil {
 			return nil, err
@@ -72,19 +75,10 @@ func (o *Office) Undo(ctx context.Context, a right.Actor, batch int64, rest bool
 			return nil, err
 		}
 		if !u.Can() && (!rest || len(u.Rest) == 0) {
-			return nil, refuse("It cannot be undone, since later work stands on it: %s.", strings.Join(shorten(u.Way), "; "))
+			return nil, refuse("It cannot be undone, since later work stands on it: %s.", strings.Join(tell.Few(u.Way), "; "))
 		}
 		return &store.Batch{Origin: "undo", Note: fmt.Sprintf("batch %d", batch), Undoes: batch, Keep: u.keep}, nil
 	})
-}
-
-// shorten keeps a list short enough for a sentence.
-func shorten(list []string) []string {
-	const most = 6
-	if n := len(list) - most; n > 0 {
-		return append(slices.Clone(list[:most]), fmt.Sprintf("and %d more", n))
-	}
-	return list
 }
 
 // undoing finds what stands on a batch, and what it touched beside.
@@ -190,4 +184,42 @@ func (o *Office) rest(ctx context.Context, u *Undoing, keep map[int64]bool, code
 	slices.Sort(u.Rest)
 	slices.Sort(u.Stay)
 	return nil
+}
+
+// calendarBack says why a batch's change of the reporting calendar cannot be
+// taken back, or "".
+func (o *Office) calendarBack(ctx context.Context, s *book.Snapshot, batch int64) (string, error) {
+	rec := make(book.Records)
+	changed := false
+	for _, table := range calendarTables {
+		before, err := o.store.RecordsBefore(ctx, batch, record.Named(table))
+		if err != nil {
+			return "", err
+		}
+		for _, r := range s.Records[table] {
+			was, ok := before[r.ID]
+			switch {
+			case !ok:
+				rec[table] = append(rec[table], r)
+			case was != nil:
+				rec[table] = append(rec[table], *was)
+			}
+			changed = changed || ok
+		}
+	}
+	if !changed {
+		return "", nil
+	}
+	ps, err := rec.Periods()
+	var bad *calendar.BoundError
+	if errors.As(err, &bad) {
+		return bad.Error(), nil
+	}
+	if err != nil {
+		return "", err
+	}
+	if bad, err = moved(ctx, s, ps); err != nil || bad == nil {
+		return "", err
+	}
+	return strings.TrimPrefix(bad.Error(), ": "), nil
 }

@@ -13,9 +13,6 @@ import (
 	"turret/internal/right"
 )
 
-// namedVersion is the origin of a batch that names a version.
-const namedVersion = "version"
-
 // The kinds of versions that money can be read by.
 const (
 	StatementVersion = "statement"
@@ -127,7 +124,7 @@ func (o *Office) NameVersion(ctx context.Context, a right.Actor, m *Moment, seen
 		return refuse("That version is gone; choose one of the list.")
 	}
 	v := list[i]
-	row := entered{"kind": v.Kind, "project": v.Project, "version": v.Version, "name": orNone(name), "note": orNone(note)}
+	row := entered{"kind": v.Kind, "project": v.Project, "version": v.Version, "name": record.OrClear(name), "note": record.OrClear(note)}
 	_, err = o.enter(ctx, a, &form{origin: namedVersion, note: v.Title + " named " + strings.TrimSpace(name), seen: seen, rows: these(rowsOf{"versions", []entered{row}})})
 	return err
 }

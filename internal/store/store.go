@@ -207,3 +207,9 @@ func plain(err error) error {
 	}
 	return err
 }
+
+// Exists tells whether there is a file or directory at a path.
+func Exists(path string) bool {
+	_, err := os.Stat(path)
+	return err == nil
+}

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"math/big"
+	"slices"
 	"strings"
 	"time"
 
@@ -264,7 +265,21 @@ func OverUnder(v figure.Value) string {
 }
 
 // Capital begins a sentence.
-func Capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+func Capital(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
+}
+
+// Few keeps a list short enough for a sentence: six, and how many more.
+func Few(list []string) []string {
+	const most = 6
+	if n := len(list) - most; n > 0 {
+		return append(slices.Clone(list[:most]), fmt.Sprintf("and %d more", n))
+	}
+	return list
+}
 
 // Lower writes a title within a sentence; one that begins with a short form keeps
 // it.

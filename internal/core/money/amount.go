@@ -93,6 +93,16 @@ func FormatScaled(n int64, scale int) string {
 	return s
 }
 
+// FormatShort writes a whole number of 10^-scale as a decimal number without zeros
+// at its end: 12500000 of scale 6 is "12.5".
+func FormatShort(n int64, scale int) string {
+	s := FormatScaled(n, scale)
+	if scale == 0 {
+		return s
+	}
+	return strings.TrimSuffix(strings.TrimRight(s, "0"), ".")
+}
+
 // Add gives a + b and false where the sum leaves 64 bits.
 func Add(a, b int64) (int64, bool) {
 	s := a + b

@@ -1,5 +1,10 @@
 package portfolio
 
+import (
+	"maps"
+	"slices"
+)
+
 // Said tells what a field of a row says.
 type Said uint8
 
@@ -33,6 +38,14 @@ type Row struct {
 	Fields []Field
 	Extra  map[string]string
 	Source Source
+}
+
+// Clone gives a row that shares nothing with this one.
+func (r *Row) Clone() Row {
+	c := *r
+	c.Fields = slices.Clone(r.Fields)
+	c.Extra = maps.Clone(r.Extra)
+	return c
 }
 
 // QuantityScale is the number of decimals of a quantity: percentages, units,

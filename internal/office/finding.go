@@ -1,0 +1,117 @@
+package office
+
+import (
+	"cmp"
+	"slices"
+
+	"turret/internal/core/finding"
+	"turret/internal/core/money"
+	"turret/internal/right"
+)
+
+// Finding is a finding with the project that it is about.
+type Finding struct {
+	finding.Finding
+	Project, Name, Lead, Programme string
+	Currency                       money.Currency // of its money
+	Title                          string         // the cause
+	Age                            int            // periods since it was first found, this one included
+}
+
+// Unexplained tells that nobody has said anything about a finding, or that it
+// has changed since.
+func (f *Finding) Unexplained() bool {
+	return f.State == finding.Open || f.State == finding.Back
+}
+
+// Findings lists the findings of a moment's scope, the worst first.
+func (m *Moment) Findings() []Finding {
+	if m.now == nil || m.found != nil {
+		return m.found
+	}
+	n := 0
+	for _, r := range m.now.Rows {
+		n += len(r.Findings)
+	}
+	out := make([]Finding, 0, n)
+	for _, r := range m.now.Rows {
+		if r.Group || !m.inScope(r) {
+			continue
+		}
+		out = append(out, m.findings(r)...)
+	}
+	m.found = out
+	slices.SortStableFunc(out, func(a, b Finding) int {
+		return cmp.Or(a.Severity.Rank()-b.Severity.Rank(), cmp.Compare(b.Worth, a.Worth), cmp.Compare(a.Project, b.Project), cmp.Compare(a.Key(), b.Key()))
+	})
+	return out
+}
+
+func (m *Moment) findings(r *Reading) []Finding {
+	var out []Finding
+	currency := m.snap.OwnCurrency(r)
+	out = make([]Finding, 0, len(r.Findings))
+	for i := range r.Findings {
+		f := Finding{Finding: r.Findings[i], Project: r.Code, Name: r.Name, Lead: r.Lead, Programme: r.Parent, Currency: currency}
+		f.Title, _ = m.snap.Rules.Check(f.Check)
+		f.Title = cmp.Or(f.Title, f.Check)
+		f.Age = max(int(m.Period.period-f.Since)+1, 1)
+		out = append(out, f)
+	}
+	return out
+}
+
+// Questions lists the findings that were sent back, those of an actor's own
+// projects where it is a lead.
+func (m *Moment) Questions(a right.Actor) []Finding {
+	var out []Finding
+	for _, f := range m.Findings() {
+		if f.State != finding.SentBack {
+			continue
+		}
+		if p := m.snap.Project(f.Project); a.Role == right.Lead && (p == nil || !slices.Contains(a.Projects, p.ID)) {
+			continue
+		}
+		out = append(out, f)
+	}
+	return out
+}
+
+// Waiting counts the unexplained errors and warnings of a moment's scope.
+func (m *Moment) Waiting() (n int) {
+	if m.now == nil {
+		return 0
+	}
+	for _, r := range m.now.Rows {
+		if r.Group || !m.inScope(r) {
+			continue
+		}
+		for i := range r.Findings {
+			if f := &r.Findings[i]; (f.State == finding.Open || f.State == finding.Back) && f.Severity != finding.Note {
+				n++
+			}
+		}
+	}
+	return n
+}
+
+// FindingKey names a finding of a moment.
+type FindingKey struct{ Project, Check, Record string }
+
+// Finding finds a finding of a moment by its key; nil where it is gone.
+func (m *Moment) Finding(k FindingKey) *Finding {
+	if m.now == nil {
+		return nil
+	}
+	r := m.now.Project(k.Project)
+	if r == nil {
+		return nil
+	}
+	list := m.findings(r)
+	for i := range list {
+		if list[i].Check == k.Check && list[i].Record == k.Record {
+			return &list[i]
+		}
+	}
+	return nil
+}

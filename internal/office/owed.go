@@ -1,0 +1,44 @@
+package office
+
+import (
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+)
+
+// DueDay is the day by which a kind of statement is due for a period.
+type DueDay struct {
+	Title string
+	Day   calendar.Date
+}
+
+// Due lists the days by which statements are due for a moment's period, the
+// earliest first; none where the office has set none.
+func (m *Moment) Due() (out []DueDay) {
+	for _, k := range intakeKinds {
+		if d := m.snap.Office.DueOn(k.Statement, m.Period.period); d != 0 {
+			out = append(out, DueDay{k.Title, d})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b DueDay) int { return int(a.Day - b.Day) })
+	return out
+}
+
+// IntakeKind is a column of the matrix.
+type IntakeKind struct {
+	Title     string
+	Owed      bool   // active projects owe it each period
+	Statement string // as due days call it
+	Due       calendar.Date
+	kinds     []portfolio.PartKind
+}
+
+// intakeKinds are the statements that the matrix shows.
+var intakeKinds = []IntakeKind{
+	{"Dates", true, "progress", 0, []portfolio.PartKind{portfolio.ProgressPart}},
+	{"Forecast", true, "forecast", 0, []portfolio.PartKind{portfolio.ForecastPart}},
+	{"Ledger", false, "ledger", 0, []portfolio.PartKind{portfolio.LedgerPart, portfolio.ActualPart}},
+	{"Risks", false, "risks", 0, []portfolio.PartKind{portfolio.RiskPart}},
+	{"Story", false, "narratives", 0, []portfolio.PartKind{portfolio.NarrativePart}},
+}

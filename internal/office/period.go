@@ -1,0 +1,63 @@
+package office
+
+import (
+	"fmt"
+
+	"turret/internal/book"
+	"turret/internal/core/calendar"
+)
+
+// PeriodState is where a period stands in its life.
+type PeriodState string
+
+// The states of a period: ahead of the work, open, in checking, where leads
+// state no more for it, or closed.
+const (
+	PeriodAhead    PeriodState = "ahead"
+	PeriodOpen     PeriodState = "open"
+	PeriodChecking PeriodState = "in checking"
+	PeriodClosed   PeriodState = "closed"
+)
+
+func stateOf(s *book.Snapshot, p calendar.Period) PeriodState {
+	switch {
+	case s.Closed[p]:
+		return PeriodClosed
+	case p > max(s.Current(), s.Last):
+		return PeriodAhead
+	case s.Checking[p]:
+		return PeriodChecking
+	}
+	return PeriodOpen
+}
+
+// Sentence says in words that a period's figures are provisional or final.
+func (p PeriodInfo) Sentence() string {
+	switch p.State {
+	case PeriodClosed:
+		return fmt.Sprintf("%s is closed.", p.Name)
+	case PeriodChecking:
+		return fmt.Sprintf("%s is in checking: leads state no more for it, and its figures may still change.", p.Name)
+	}
+	return fmt.Sprintf("%s is open: its figures may still change.", p.Name)
+}
+
+// PeriodInfo is what a screen shows of a period.
+type PeriodInfo struct {
+	Code, Name string
+	Last       calendar.Date
+	State      PeriodState
+	Closed     bool
+	period     calendar.Period
+}
+
+// Ahead tells whether nothing is stated for the period yet, as it is to come.
+func (p PeriodInfo) Ahead() bool { return p.State == PeriodAhead }
+
+// Checking tells whether leads state no more for the period.
+func (p PeriodInfo) Checking() bool { return p.State == PeriodChecking }
+
+func (m *Moment) info(p calendar.Period) PeriodInfo {
+	ps := m.snap.Office.Periods
+	return PeriodInfo{Code: ps.Code(p), Name: ps.Name(p), Last: ps.Last(p), State: stateOf(m.snap, p), Closed: m.snap.Closed[p], period: p}
+}
