@@ -263,7 +263,7 @@ func TestUseCasesByRole(t *testing.T) {
 	ctx := context.Background()
 	o := example(t)
 	m := moment(t, o, office.Ask{At: "2026-11"})
-	period, err := o.ParsePeriod(ctx, operator, "2026-11")
+	november, err := o.ParsePeriod(ctx, operator, "2026-11")
 	require.NoError(t, err)
 	const (
 		an = 1 << iota
@@ -282,7 +282,7 @@ func TestUseCasesByRole(t *testing.T) {
 	}{
 		"moment":   {all, func(a office.Actor) error { return read(o.Moment(ctx, a, office.Ask{})) }},
 		"period":   {all, func(a office.Actor) error { return read(o.ParsePeriod(ctx, a, "2026-11")) }},
-		"readings": {all, func(a office.Actor) error { return read(o.Readings(ctx, a, office.Query{Period: period})) }},
+		"readings": {all, func(a office.Actor) error { return read(o.Readings(ctx, a, office.Query{Period: november})) }},
 		"sheet":    {all, func(a office.Actor) error { return read(o.Sheet(ctx, a, m, "K1")) }},
 		"trail":    {all, func(a office.Actor) error { return read(o.Trail(ctx, a, m, false, "K1", 0)) }},
 		"row":      {all, func(a office.Actor) error { return read(o.SourceRow(ctx, a, 1, 2)) }},
@@ -364,8 +364,8 @@ func TestUseCasesByRole(t *testing.T) {
 		"close over":     {an | op, func(a office.Actor) error { return read(o.CloseOver(ctx, a, m, m.Period.Code, nil)) }},
 		"make cut":       {an | op, func(a office.Actor) error { return o.MakeCut(ctx, a, m, "") }},
 		"reopen by code": {an | op, func(a office.Actor) error { return o.ReopenCode(ctx, a, "2020-01", "why") }},
-		"close":          {an | op, func(a office.Actor) error { return read(o.ClosePeriod(ctx, a, period-100)) }},
-		"reopen":         {an | op, func(a office.Actor) error { return o.ReopenPeriod(ctx, a, period-100, "why") }},
+		"close":          {an | op, func(a office.Actor) error { return read(o.ClosePeriod(ctx, a, november-100)) }},
+		"reopen":         {an | op, func(a office.Actor) error { return o.ReopenPeriod(ctx, a, november-100, "why") }},
 		"baselines":      {all, func(a office.Actor) error { return read(o.Baselines(ctx, a, m, "K1")) }},
 		"versions":       {all, func(a office.Actor) error { return read(o.Versions(ctx, a, m)) }},
 		"named versions": {all, func(a office.Actor) error { return read(o.Named(ctx, a, m)) }},

@@ -59,7 +59,7 @@ func (o *Office) Answer(ctx context.Context, a right.Actor, m *Moment, seen int6
 		if s.Closed[m.Period.period] {
 			return nil, refuse("%s is closed, so its findings stay as they were answered.", m.Period.Name)
 		}
-		return []rowsOf{{"answers", rows}}, nil
+		return []rowsOf{of("answers", rows...)}, nil
 	}})
 	return len(rows), err
 }
@@ -71,7 +71,7 @@ func (o *Office) LeaveOut(ctx context.Context, a right.Actor, m *Moment, seen in
 		return err
 	}
 	row := entered{"project": project, "check": check, "from": m.Period.Code, "until": until, "reason": reason}
-	_, err := o.enter(ctx, a, &form{origin: ruled, note: "check " + check + " off for " + project, seen: seen, rows: these(rowsOf{"checks_off", []entered{row}})})
+	_, err := o.enter(ctx, a, &form{origin: ruled, note: "check " + check + " off for " + project, seen: seen, rows: these(of("checks_off", row))})
 	return err
 }
 
@@ -210,7 +210,7 @@ func (o *Office) Correct(ctx context.Context, a right.Actor, m *Moment, k Findin
 			return nil, refuse("%s is closed; reopen it with a reason, or mend it in an open period.", m.Period.Name)
 		}
 		row, err := o.mended(ctx, a, &now, f, k, cells, seen)
-		return []rowsOf{{f.Place.Table, []entered{row}}}, err
+		return []rowsOf{of(f.Place.Table, row)}, err
 	}})
 }
 

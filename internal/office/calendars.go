@@ -102,10 +102,10 @@ func (o *Office) SaveCalendar(ctx context.Context, a right.Actor, seen int64, co
 		return err
 	}
 	if code = strings.TrimSpace(code); code == "" {
-		return &Misfit{"calendar", "give it a code, such as office"}
+		return &Misfit{Column: "calendar", Why: "give it a code, such as office"}
 	}
 	if !slices.ContainsFunc(weekOf(nil), func(d WeekDay) bool { return slices.Contains(week, d.Code) }) {
-		return &Misfit{"work_week", "choose at least one day, or no date could be reached"}
+		return &Misfit{Column: "work_week", Why: "choose at least one day, or no date could be reached"}
 	}
 	now := make(map[string]string) // names of holidays by day
 	for i, line := range strings.Split(holidays, "\n") {
@@ -115,12 +115,12 @@ func (o *Office) SaveCalendar(ctx context.Context, a right.Actor, seen int64, co
 		}
 		day, name, _ := strings.Cut(strings.ReplaceAll(line, "\t", " "), " ")
 		if _, err := calendar.ParseDate(strings.TrimRight(day, ",;")); err != nil {
-			return &Misfit{fmt.Sprintf("holidays, line %d", i+1), err.Error()}
+			return &Misfit{Column: fmt.Sprintf("holidays, line %d", i+1), Why: err.Error()}
 		}
 		now[strings.TrimRight(day, ",;")] = strings.TrimSpace(name)
 	}
 	_, err := o.enter(ctx, a, &form{origin: drawn, note: "calendar " + code, seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
-		return []rowsOf{{"calendars", calendarRows(s, code, week, now)}}, nil
+		return []rowsOf{of("calendars", calendarRows(s, code, week, now)...)}, nil
 	}})
 	return err
 }
@@ -169,13 +169,13 @@ func (o *Office) FollowCalendar(ctx context.Context, a right.Actor, seen int64, 
 	_, err := o.enter(ctx, a, &form{origin: drawn, note: note, seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
 		switch {
 		case code != "" && !slices.ContainsFunc(workCalendars(s, ""), func(c WorkCalendar) bool { return c.Code == code }):
-			return nil, &Misfit{"calendar", fmt.Sprintf("there is none called %q", code)}
+			return nil, &Misfit{Column: "calendar", Why: fmt.Sprintf("there is none called %q", code)}
 		case project == "*":
-			return []rowsOf{{"settings", []entered{{"setting": "calendar", "value": code}}}}, nil
+			return []rowsOf{of("settings", entered{"setting": "calendar", "value": code})}, nil
 		case s.Project(project) == nil:
-			return nil, &Misfit{"project", fmt.Sprintf("there is none called %q", project)}
+			return nil, &Misfit{Column: "project", Why: fmt.Sprintf("there is none called %q", project)}
 		}
-		return []rowsOf{{"projects", []entered{{"project": project, "calendar": cmp.Or(code, "-")}}}}, nil
+		return []rowsOf{of("projects", entered{"project": project, "calendar": cmp.Or(code, "-")})}, nil
 	}})
 	return err
 }

@@ -415,7 +415,7 @@ func TestTwoCorrectTheSame(t *testing.T) {
 	require.ErrorContains(t, err, "Nothing is changed yet", "the same value is theirs")
 	_, err = o.Correct(ctx, operator, m, key(f), map[string]string{"percent": "35"}, seen, false)
 	require.ErrorContains(t, err, "Nothing is changed yet", "what the second did not touch stays the first's")
-	require.Equal(t, "K1 progress A, stated 2026-02 percent: 35 → 38", wrote(history(t, o, office.HistoryAsk{Project: "K1", Table: "progress", Who: "mira"})[0].Rows)[0])
+	require.Equal(t, "K1 progress A, stated 2026-02 percent: 35 → 38", wrote(batches(t, o, office.HistoryAsk{Project: "K1", Table: "progress", Who: "mira"})[0].Rows)[0])
 	_, err = o.Correct(ctx, operator, february(t, o), key(f), map[string]string{"percent": "39"}, map[string]string{"percent": "38"}, false)
 	require.NoError(t, err, "the second chose to put theirs in its place")
 }

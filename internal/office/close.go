@@ -10,7 +10,6 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
-	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
 )
@@ -109,25 +108,6 @@ func (o *Office) ReopenPeriod(ctx context.Context, a right.Actor, p calendar.Per
 		return &store.Batch{Origin: "reopen", Note: reason, Reopened: int64(p), Records: []store.RecordChange{periodRecord(s, p, "open")}}, nil
 	})
 	return err
-}
-
-// periodRecord sets the state of a period.
-func periodRecord(s *book.Snapshot, p calendar.Period, state string) store.RecordChange {
-	k, next := record.Periods, int64(1)
-	rows := s.Records.Of(k.Kind)
-	for i := range rows {
-		r := &rows[i]
-		if k.Period.Of(r) == p {
-			after := r.Clone()
-			*k.State.In(&after) = portfolio.Field{Said: portfolio.Value, Text: state}
-			return store.RecordChange{Table: k.Kind, Before: r, After: after}
-		}
-		next = max(next, r.ID+1)
-	}
-	after := portfolio.Row{ID: next, Fields: make([]portfolio.Field, len(k.Columns))}
-	*k.Period.In(&after) = portfolio.Field{Said: portfolio.Value, Int: int64(p)}
-	*k.State.In(&after) = portfolio.Field{Said: portfolio.Value, Text: state}
-	return store.RecordChange{Table: k.Kind, After: after}
 }
 
 func overText(over []Over) string {

@@ -218,7 +218,7 @@ func (o *Office) CloseOver(ctx context.Context, a right.Actor, m *Moment, shown 
 		for _, p := range points {
 			why := strings.TrimSpace(reasons[p.Kind])
 			if why == "" {
-				return nil, &Misfit{p.Kind, fmt.Sprintf("%s; deal with it, or say why the period closes over it", p.Text)}
+				return nil, &Misfit{Column: p.Kind, Why: fmt.Sprintf("%s; deal with it, or say why the period closes over it", p.Text)}
 			}
 			over = append(over, Over{Point: p.Text, Reason: why})
 		}
@@ -232,7 +232,7 @@ func (o *Office) MakeCut(ctx context.Context, a right.Actor, m *Moment, name str
 		return err
 	}
 	if strings.TrimSpace(name) == "" {
-		return &Misfit{"name", "a cut made by hand needs a name"}
+		return &Misfit{Column: "name", Why: "a cut made by hand needs a name"}
 	}
 	_, err := o.Write(ctx, a, func(ctx context.Context, s *book.Snapshot) (*store.Batch, error) {
 		cut, err := o.cutNow(ctx, s, m.Period.period, name)

@@ -29,6 +29,9 @@ type rowsOf struct {
 	rows  []entered
 }
 
+// of are rows of a table.
+func of(table string, rows ...entered) rowsOf { return rowsOf{table, rows} }
+
 // file writes the rows as the table's file.
 func (e *rowsOf) file(a right.Actor, at time.Time) (gather.File, error) {
 	t := record.Named(e.table)
@@ -93,7 +96,7 @@ func (o *Office) enter(ctx context.Context, a right.Actor, f *form) (*Report, er
 	}
 	if len(report.Refusals) > 0 {
 		x := report.Refusals[0]
-		return nil, &Misfit{x.Column, x.Reason}
+		return nil, &Misfit{Column: x.Column, Why: x.Reason}
 	}
 	return report, nil
 }

@@ -91,18 +91,18 @@ func (o *Office) Gather(ctx context.Context, a right.Actor, files []gather.File,
 	if err != nil {
 		return nil, err
 	}
-	report, closing := g.report, g.closing
+	report, closes := g.report, g.closing
 	if report.Stopped {
 		return report, nil
 	}
 	report.Revision = id
 	if g.batch != nil {
 		report.Written, report.Held = true, g.batch.Held
-	} else if report.Written = len(closing) > 0; !report.Written {
+	} else if report.Written = len(closes) > 0; !report.Written {
 		return report, nil
 	}
-	slices.Sort(closing)
-	for _, p := range slices.Compact(closing) {
+	slices.Sort(closes)
+	for _, p := range slices.Compact(closes) {
 		if _, err := o.closePeriod(ctx, a, p, overNothing); err != nil {
 			return report, err
 		}

@@ -12,7 +12,7 @@ import (
 	"turret/internal/right"
 )
 
-func history(t *testing.T, o *office.Office, ask office.HistoryAsk) []office.Batch {
+func batches(t *testing.T, o *office.Office, ask office.HistoryAsk) []office.Batch {
 	t.Helper()
 	h, err := o.History(context.Background(), operator, february(t, o), ask)
 	require.NoError(t, err)
@@ -44,15 +44,15 @@ func TestHistory(t *testing.T) {
 	second := gathered(other, "progress-b.csv", "project,activity,period,percent\nK1,A,2026-02,55\nK2,A,2026-02,25\n")
 	third := gathered(other, "names_100%.csv", "project,name,lead\nK2,South quay renamed,Mira\n")
 
-	rows := history(t, o, office.HistoryAsk{Project: "K1", Table: "progress", Row: "a"})
+	rows := batches(t, o, office.HistoryAsk{Project: "K1", Table: "progress", Row: "a"})
 	require.GreaterOrEqual(t, len(rows), 2)
 	require.Equal(t, []int64{second, first}, []int64{rows[0].ID, rows[1].ID})
 	require.Equal(t, []string{"K1 progress A, stated 2026-02 percent: 45 → 55"}, wrote(rows[0].Rows))
 	require.Equal(t, "Mira Stenholt", rows[0].Actor)
-	require.Empty(t, history(t, o, office.HistoryAsk{Project: "K1", Table: "progress", Row: "none such"}))
+	require.Empty(t, batches(t, o, office.HistoryAsk{Project: "K1", Table: "progress", Row: "none such"}))
 
 	names := func(ask office.HistoryAsk) (out []int64) {
-		for _, b := range history(t, o, ask) {
+		for _, b := range batches(t, o, ask) {
 			out = append(out, b.ID)
 		}
 		return out
@@ -64,7 +64,7 @@ func TestHistory(t *testing.T) {
 	require.Contains(t, names(office.HistoryAsk{Project: "K2"}), third)
 	require.Equal(t, []int64{third}, names(office.HistoryAsk{Who: "mira", Table: "projects"}))
 	require.NotContains(t, names(office.HistoryAsk{Project: "K1"}), third)
-	all := history(t, o, office.HistoryAsk{})
+	all := batches(t, o, office.HistoryAsk{})
 	day := all[0].At.Format("2006-01-02")
 	require.Equal(t, names(office.HistoryAsk{}), names(office.HistoryAsk{From: day, To: day}))
 	require.Empty(t, names(office.HistoryAsk{To: "2001-01-01"}))
@@ -127,7 +127,7 @@ func TestUndoTheRest(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, k1+1600, ac("K1"), "what stands on it stays: 15.00 + 1.00")
 	require.Equal(t, k2, ac("K2"), "statement and posting are gone")
-	h := history(t, o, office.HistoryAsk{File: "a.csv"})
+	h := batches(t, o, office.HistoryAsk{File: "a.csv"})
 	require.Equal(t, 1, h[0].Kept)
 	require.NotZero(t, h[0].Undone)
 
@@ -184,11 +184,11 @@ func TestUndoWhatAScreenChanged(t *testing.T) {
 	o := checkedOffice(t)
 	r := take(t, o, office.GatherOptions{}, file("overrides.csv", "project,dimension,from,until,standing,reason\nK2,cost,2026-02,2026-03,act,seen on site\n"))
 	require.Empty(t, r.Refusals)
-	last := history(t, o, office.HistoryAsk{Table: "overrides"})
+	last := batches(t, o, office.HistoryAsk{Table: "overrides"})
 	require.Len(t, last, 1)
 	_, err := o.Undo(ctx, operator, last[0].ID, false)
 	require.NoError(t, err)
-	require.Len(t, history(t, o, office.HistoryAsk{Table: "overrides"}), 2)
+	require.Len(t, batches(t, o, office.HistoryAsk{Table: "overrides"}), 2)
 	_, err = o.Undo(ctx, operator, last[0].ID, false)
 	require.ErrorContains(t, err, "undone already")
 	b, err := o.BatchOf(ctx, operator, february(t, o), last[0].ID, "")

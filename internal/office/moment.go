@@ -61,6 +61,18 @@ func (m *Moment) in() money.Currency {
 	return m.Reporting
 }
 
+// Snapshot is what the moment was read from.
+func (m *Moment) Snapshot() *book.Snapshot { return m.snap }
+
+// Readings are those of the moment's period; nil where nothing is stated yet.
+func (m *Moment) Readings() *book.Readings { return m.now }
+
+// Compared are the readings of the compared period; nil without one.
+func (m *Moment) Compared() *book.Readings { return m.before }
+
+// Earlier are the readings of Since; nil where there are none.
+func (m *Moment) Earlier() *book.Readings { return m.since }
+
 // Revision is the last batch that a moment knows: a mark for what forms change.
 func (m *Moment) Revision() int64 { return m.snap.Revision }
 

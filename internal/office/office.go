@@ -94,6 +94,21 @@ func (o *Office) Close() error { return o.store.Close() }
 // SetClock replaces the clock, so that demonstrations are the same every day.
 func (o *Office) SetClock(now func() time.Time) { o.clock = now }
 
+// Clock tells the moment by the office's clock.
+func (o *Office) Clock() time.Time { return o.clock() }
+
+// Store is the database, Book what is read of it, and Kept what is derived beside
+// its readings: for the rooms of the office, whose use cases ask for rights. No edge
+// has a use for them.
+func (o *Office) Store() *store.Store { return o.store }
+
+// Book gives the readings; see Store.
+func (o *Office) Book() *book.Book { return o.book }
+
+// Kept gives the cache of what is derived; see Store.
+func (o *Office) Kept() *cache.Cache { return o.kept }
+
+// now is the moment as batches keep it, in milliseconds.
 func (o *Office) now() int64 { return o.clock().UnixMilli() }
 
 // ParsePeriod reads the code of a period.

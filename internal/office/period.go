@@ -5,6 +5,9 @@ import (
 
 	"turret/internal/book"
 	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+	"turret/internal/record"
+	"turret/internal/store"
 )
 
 // PeriodState is where a period stands in its life.
@@ -60,4 +63,23 @@ func (p PeriodInfo) Checking() bool { return p.State == PeriodChecking }
 func (m *Moment) info(p calendar.Period) PeriodInfo {
 	ps := m.snap.Office.Periods
 	return PeriodInfo{Code: ps.Code(p), Name: ps.Name(p), Last: ps.Last(p), State: stateOf(m.snap, p), Closed: m.snap.Closed[p], period: p}
+}
+
+// periodRecord sets the state of a period.
+func periodRecord(s *book.Snapshot, p calendar.Period, state string) store.RecordChange {
+	k, next := record.Periods, int64(1)
+	rows := s.Records.Of(k.Kind)
+	for i := range rows {
+		r := &rows[i]
+		if k.Period.Of(r) == p {
+			after := r.Clone()
+			*k.State.In(&after) = portfolio.Field{Said: portfolio.Value, Text: state}
+			return store.RecordChange{Table: k.Kind, Before: r, After: after}
+		}
+		next = max(next, r.ID+1)
+	}
+	after := portfolio.Row{ID: next, Fields: make([]portfolio.Field, len(k.Columns))}
+	*k.Period.In(&after) = portfolio.Field{Said: portfolio.Value, Int: int64(p)}
+	*k.State.In(&after) = portfolio.Field{Said: portfolio.Value, Text: state}
+	return store.RecordChange{Table: k.Kind, After: after}
 }

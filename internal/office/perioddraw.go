@@ -44,11 +44,11 @@ func (o *Office) DrawPeriods(ctx context.Context, a right.Actor, d Drawing) (str
 		return p.Name == d.Pattern
 	})
 	if i < 0 {
-		return "", &Misfit{"pattern", fmt.Sprintf("%q is none; choose one of the list", d.Pattern)}
+		return "", &Misfit{Column: "pattern", Why: fmt.Sprintf("%q is none; choose one of the list", d.Pattern)}
 	}
 	first, err := calendar.ParseDate(strings.TrimSpace(d.First))
 	if err != nil {
-		return "", &Misfit{"first_day", err.Error()}
+		return "", &Misfit{Column: "first_day", Why: err.Error()}
 	}
 	year, err := fiscalYear(d.Year)
 	if err != nil {
@@ -56,11 +56,11 @@ func (o *Office) DrawPeriods(ctx context.Context, a right.Actor, d Drawing) (str
 	}
 	years, err := strconv.Atoi(strings.TrimSpace(d.Years))
 	if err != nil || years < 1 || years > mostYears {
-		return "", &Misfit{"years", fmt.Sprintf("%q is not a number of years from 1 to %d", d.Years, mostYears)}
+		return "", &Misfit{Column: "years", Why: fmt.Sprintf("%q is not a number of years from 1 to %d", d.Years, mostYears)}
 	}
 	leap := calendar.LeapWeek(d.Leap)
 	if leap != calendar.Nearest && leap != calendar.Within && leap != calendar.Never {
-		return "", &Misfit{"53rd_week", fmt.Sprintf("%q is none; choose one of the list", d.Leap)}
+		return "", &Misfit{Column: "53rd_week", Why: fmt.Sprintf("%q is none; choose one of the list", d.Leap)}
 	}
 	c, err := o.ReportingCalendar(ctx, a)
 	if err != nil {
@@ -87,7 +87,7 @@ func fiscalYear(text string) (int, error) {
 		y += 2000
 	}
 	if err != nil || y < 1901 || y > 2199 {
-		return 0, &Misfit{"fiscal_year", fmt.Sprintf("%q is none; write it as FY27 or 2027", text)}
+		return 0, &Misfit{Column: "fiscal_year", Why: fmt.Sprintf("%q is none; write it as FY27 or 2027", text)}
 	}
 	return y, nil
 }
@@ -96,7 +96,7 @@ func fiscalYear(text string) (int, error) {
 func notListed(err error) error {
 	var bad *calendar.BoundError
 	if errors.As(err, &bad) {
-		return &Misfit{bad.Code, bad.Why}
+		return &Misfit{Column: bad.Code, Why: bad.Why}
 	}
 	return err
 }
@@ -134,12 +134,12 @@ func readList(text string) ([]calendar.Bound, error) {
 		case len(days) == 1 && len(out) > 0:
 			b.First, b.Last = out[len(out)-1].Last+1, days[0]
 		default:
-			return nil, &Misfit{fmt.Sprintf("line %d", i+1), fmt.Sprintf("%q does not say a period; write FY27-P01, its first and its last day, and a name if it has one", strings.TrimSpace(line))}
+			return nil, &Misfit{Column: fmt.Sprintf("line %d", i+1), Why: fmt.Sprintf("%q does not say a period; write FY27-P01, its first and its last day, and a name if it has one", strings.TrimSpace(line))}
 		}
 		out = append(out, b)
 	}
 	if len(out) == 0 {
-		return nil, &Misfit{"periods", "there is none in the list; draw some, or choose calendar months"}
+		return nil, &Misfit{Column: "periods", Why: "there is none in the list; draw some, or choose calendar months"}
 	}
 	return out, nil
 }

@@ -194,7 +194,7 @@ func (o *Office) KeepPeriods(ctx context.Context, a right.Actor, seen int64, tex
 	}
 	note := fmt.Sprintf("%d periods, %s to %s", len(list), list[0].Code, list[len(list)-1].Code)
 	_, err = o.enter(ctx, a, &form{origin: drawn, note: note, seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
-		return []rowsOf{{"boundaries", append(slices.Clone(rows), dropped(s, in)...)}}, nil
+		return []rowsOf{of("boundaries", append(slices.Clone(rows), dropped(s, in)...)...)}, nil
 	}})
 	return err
 }
@@ -206,9 +206,9 @@ func (o *Office) KeepMonths(ctx context.Context, a right.Actor, seen int64, fisc
 		return err
 	}
 	_, err := o.enter(ctx, a, &form{origin: drawn, note: "calendar months", seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
-		list := []rowsOf{{"settings", []entered{{"setting": "fiscal_start", "value": fiscalStart}}}}
+		list := []rowsOf{of("settings", entered{"setting": "fiscal_start", "value": fiscalStart})}
 		if rows := dropped(s, nil); len(rows) > 0 {
-			list = append(list, rowsOf{"boundaries", rows})
+			list = append(list, of("boundaries", rows...))
 		}
 		return list, nil
 	}})
@@ -238,11 +238,11 @@ func (o *Office) SetDue(ctx context.Context, a right.Actor, seen int64, days map
 		if text == "" {
 			text = "-"
 		} else if _, err := strconv.Atoi(text); err != nil {
-			return &Misfit{dueTitle(kind), fmt.Sprintf("%q is not a whole number of working days", text)}
+			return &Misfit{Column: dueTitle(kind), Why: fmt.Sprintf("%q is not a whole number of working days", text)}
 		}
 		rows = append(rows, entered{"statement": kind, "days": text})
 	}
-	_, err := o.enter(ctx, a, &form{origin: drawn, note: "due days", seen: seen, rows: these(rowsOf{"due_days", rows})})
+	_, err := o.enter(ctx, a, &form{origin: drawn, note: "due days", seen: seen, rows: these(of("due_days", rows...))})
 	return err
 }
 

@@ -60,11 +60,11 @@ func (o *Office) proposal(ctx context.Context, a right.Actor, m *Moment, p Propo
 	case m.snap.Closed[m.Period.period]:
 		return 0, nil, refuse("%s is closed, so nothing is proposed from it: choose the open period on the rail.", m.Period.Name)
 	case strings.TrimSpace(p.Reason) == "":
-		return 0, nil, &Misfit{"reason", "say why the plan should change; the approver and every later reader will see it"}
+		return 0, nil, &Misfit{Column: "reason", Why: "say why the plan should change; the approver and every later reader will see it"}
 	case p.Money != Stated && p.Dates != Stated:
 		return 0, nil, refuse("Nothing would change: take the money or the dates from what is stated. A plan of another make is gathered, with the state proposed.")
 	case p.Money == Stated && portfolio.VersionAt(v.Forecast, int(m.Period.period)) == nil:
-		return 0, nil, &Misfit{"money", fmt.Sprintf("%s states no forecast yet, so there is nothing to take; keep the plan's money, or gather the forecast first", p.Project)}
+		return 0, nil, &Misfit{Column: "money", Why: fmt.Sprintf("%s states no forecast yet, so there is nothing to take; keep the plan's money, or gather the forecast first", p.Project)}
 	}
 	for i := range v.Baselines {
 		if b := &v.Baselines[i]; b.State == portfolio.PlanProposed {
@@ -76,22 +76,22 @@ func (o *Office) proposal(ctx context.Context, a right.Actor, m *Moment, p Propo
 		number = max(number, n)
 	}
 	number++
-	rows = []rowsOf{{"baselines", []entered{{
+	rows = []rowsOf{of("baselines", entered{
 		"project": p.Project, "baseline": fmt.Sprint(number), "state": string(portfolio.PlanProposed), "proposed": calendar.DateIn(o.clock()).String(), "proposer": a.Name, "reason": p.Reason,
-	}}}}
+	})}
 	if p.Dates == Stated {
 		dates := statedDates(v, number)
 		if len(dates) == 0 {
-			return 0, nil, &Misfit{"dates", fmt.Sprintf("%s states no dates; keep those of the baseline in force", p.Project)}
+			return 0, nil, &Misfit{Column: "dates", Why: fmt.Sprintf("%s states no dates; keep those of the baseline in force", p.Project)}
 		}
-		rows = append(rows, rowsOf{"activities", dates})
+		rows = append(rows, of("activities", dates...))
 	}
 	if p.Money == Stated {
 		cells, err := o.statedMoney(ctx, m, p.Project, number)
 		if err != nil {
 			return 0, nil, err
 		}
-		rows = append(rows, rowsOf{"costs", cells})
+		rows = append(rows, of("costs", cells...))
 	}
 	return number, rows, nil
 }
@@ -179,7 +179,7 @@ func (o *Office) statedMoney(ctx context.Context, m *Moment, project string, num
 		return nil, err
 	}
 	if why != "" {
-		return nil, &Misfit{"money", "its amounts are not known: " + why}
+		return nil, &Misfit{Column: "money", Why: "its amounts are not known: " + why}
 	}
 	for i := range planned {
 		if x := &planned[i]; !stated[x.Key.Flow] || m.snap.Office.ManagementReserve(x.Key.CodeID) && sums[planCell{x.Key, x.Period}] == nil {
@@ -228,7 +228,7 @@ func (o *Office) Decide(ctx context.Context, a right.Actor, seen int64, d Decisi
 	f.rows = func(ctx context.Context, s *book.Snapshot) ([]rowsOf, error) {
 		row, err := o.decision(ctx, a, s, d)
 		f.note = fmt.Sprintf("baseline %d of %s %s", d.Number, d.Project, row["state"])
-		return []rowsOf{{"baselines", []entered{row}}}, err
+		return []rowsOf{of("baselines", row)}, err
 	}
 	_, err := o.enter(ctx, a, f)
 	return err
@@ -255,16 +255,16 @@ func (o *Office) decision(ctx context.Context, a right.Actor, s *book.Snapshot, 
 	row := entered{"project": d.Project, "baseline": fmt.Sprint(d.Number), "state": string(portfolio.PlanRejected), "approver": a.Name, "remark": d.Remark}
 	if !d.Approve {
 		if strings.TrimSpace(d.Remark) == "" {
-			return nil, &Misfit{"remark", "say why it is rejected"}
+			return nil, &Misfit{Column: "remark", Why: "say why it is rejected"}
 		}
 		return row, nil
 	}
 	day, err := calendar.ParseDate(strings.TrimSpace(d.Day))
 	if err != nil {
-		return nil, &Misfit{"day", "write the day from which it is in force, such as " + calendar.DateIn(o.clock()).String()}
+		return nil, &Misfit{Column: "day", Why: "write the day from which it is in force, such as " + calendar.DateIn(o.clock()).String()}
 	}
 	if at := s.Office.Periods.Of(day); s.Closed[at] {
-		return nil, &Misfit{"day", fmt.Sprintf("%s lies in %s, which is closed and keeps its plan; take a day of an open period", day, s.Office.Periods.Name(at))}
+		return nil, &Misfit{Column: "day", Why: fmt.Sprintf("%s lies in %s, which is closed and keeps its plan; take a day of an open period", day, s.Office.Periods.Name(at))}
 	}
 	for i := range p.Baselines {
 		x := &p.Baselines[i]
@@ -273,7 +273,7 @@ func (o *Office) decision(ctx context.Context, a right.Actor, s *book.Snapshot, 
 		case x.Number > d.Number:
 			return nil, refuse("Baseline %d was approved meanwhile, so %d would never be in force: reject it, and propose what it changes anew.", x.Number, d.Number)
 		case x.Approved > day:
-			return nil, &Misfit{"day", fmt.Sprintf("baseline %d is in force from %s; a later number is in force from that day on, or after it", x.Number, x.Approved)}
+			return nil, &Misfit{Column: "day", Why: fmt.Sprintf("baseline %d is in force from %s; a later number is in force from that day on, or after it", x.Number, x.Approved)}
 		}
 	}
 	row["state"], row["approved"] = string(portfolio.PlanApproved), day.String()

@@ -144,10 +144,10 @@ func (o *Office) SetRate(ctx context.Context, a right.Actor, seen int64, currenc
 		return err
 	}
 	if strings.TrimSpace(rate) == "" {
-		return &Misfit{"rate", "write what one unit is worth in the reporting currency, above zero"}
+		return &Misfit{Column: "rate", Why: "write what one unit is worth in the reporting currency, above zero"}
 	}
 	currency = strings.ToUpper(strings.TrimSpace(currency))
 	row := entered{"currency": currency, "period": period, "set": set, "rate": rate}
-	_, err := o.enter(ctx, a, &form{origin: priced, note: fmt.Sprintf("%s %s rate from %s", currency, set, period), seen: seen, rows: these(rowsOf{"rates", []entered{row}})})
+	_, err := o.enter(ctx, a, &form{origin: priced, note: fmt.Sprintf("%s %s rate from %s", currency, set, period), seen: seen, rows: these(of("rates", row))})
 	return err
 }

@@ -101,6 +101,6 @@ func TestSetRate(t *testing.T) {
 	b := rates(t, o, "2026-04")
 	require.Empty(t, b.LeftOut)
 	require.Equal(t, []string{"J"}, rates(t, o, "2026-03").LeftOut, "what was closed stays as it was")
-	history := history(t, o, office.HistoryAsk{Table: "rates"})
+	history := batches(t, o, office.HistoryAsk{Table: "rates"})
 	require.Equal(t, "rates stated", history[0].How())
 }

@@ -82,7 +82,7 @@ func (o *Office) SaveRecord(ctx context.Context, a right.Actor, seen int64, tabl
 		text := strings.TrimSpace(cells[c.Name])
 		switch {
 		case c.Key && text == "" && !c.Blank:
-			return &Misfit{c.Name, "it tells the " + k.One + " from others; write it"}
+			return &Misfit{Column: c.Name, Why: "it tells the " + k.One + " from others; write it"}
 		case c.Key:
 			name = strings.TrimSpace(name + " " + text)
 		default:
@@ -91,6 +91,6 @@ func (o *Office) SaveRecord(ctx context.Context, a right.Actor, seen int64, tabl
 		row[c.Name] = text
 	}
 	note := fmt.Sprintf("%s %s", k.One, name)
-	_, err = o.enter(ctx, a, &form{origin: registered, note: note, seen: seen, takes: needs, rows: these(rowsOf{k.Name, []entered{row}})})
+	_, err = o.enter(ctx, a, &form{origin: registered, note: note, seen: seen, takes: needs, rows: these(of(k.Name, row))})
 	return err
 }

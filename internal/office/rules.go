@@ -183,7 +183,7 @@ func (o *Office) rule(ctx context.Context, a right.Actor, seen int64, table stri
 	if from, ok := row["from"]; ok && strings.TrimSpace(from) == "" {
 		return nil, refuse("Say from which period it holds.")
 	}
-	report, err := o.enter(ctx, a, &form{origin: ruled, note: ruleNote(table, row), seen: seen, dry: dry, rows: these(rowsOf{table, []entered{row}})})
+	report, err := o.enter(ctx, a, &form{origin: ruled, note: ruleNote(table, row), seen: seen, dry: dry, rows: these(of(table, row))})
 	if err != nil || !dry {
 		return nil, err
 	}

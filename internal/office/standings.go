@@ -117,7 +117,7 @@ func (o *Office) Override(ctx context.Context, a right.Actor, m *Moment, seen in
 		return err
 	}
 	if until == "" {
-		return &Misfit{"until", "an override has an end: the last period for which it holds"}
+		return &Misfit{Column: "until", Why: "an override has an end: the last period for which it holds"}
 	}
 	_, err := o.enter(ctx, a, &form{origin: overrode, note: project + " " + dimension + " set to " + st, seen: seen, rows: func(_ context.Context, s *book.Snapshot) ([]rowsOf, error) {
 		if s.Closed[m.Period.period] {
@@ -131,7 +131,7 @@ func (o *Office) Override(ctx context.Context, a right.Actor, m *Moment, seen in
 				}
 			}
 		}
-		return []rowsOf{{"overrides", []entered{row}}}, nil
+		return []rowsOf{of("overrides", row)}, nil
 	}})
 	return err
 }
@@ -156,7 +156,7 @@ func (o *Office) EndOverride(ctx context.Context, a right.Actor, m *Moment, seen
 				return nil, refuse("It was set in %s; set it again with the right standing, or let it end with the period.", m.Period.Name)
 			}
 			ps := s.Office.Periods
-			return []rowsOf{{"overrides", []entered{{"project": project, "dimension": dimension, "from": ps.Code(x.From), "until": ps.Code(until), "standing": x.Standing, "reason": x.Reason}}}}, nil
+			return []rowsOf{of("overrides", entered{"project": project, "dimension": dimension, "from": ps.Code(x.From), "until": ps.Code(until), "standing": x.Standing, "reason": x.Reason})}, nil
 		}
 		return nil, refuse("There is no such override any more.")
 	}})

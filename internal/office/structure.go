@@ -105,14 +105,14 @@ func (o *Office) restructure(ctx context.Context, a right.Actor, seen int64, not
 	if err := right.Check(a, right.Gather); err != nil {
 		return err
 	}
-	_, err := o.enter(ctx, a, &form{origin: structured, note: note, seen: seen, rows: these(rowsOf{table, rows})})
+	_, err := o.enter(ctx, a, &form{origin: structured, note: note, seen: seen, rows: these(of(table, rows...))})
 	return err
 }
 
 // SaveCode adds a cost code, or changes its name, its place or what reserve it is.
 func (o *Office) SaveCode(ctx context.Context, a right.Actor, seen int64, n Node) error {
 	if n.Code = strings.TrimSpace(n.Code); n.Code == "" {
-		return refusedUnless(a, right.Gather, &Misfit{"cost_code", "write the code"})
+		return refusedUnless(a, right.Gather, &Misfit{Column: "cost_code", Why: "write the code"})
 	}
 	return o.restructure(ctx, a, seen, "cost code "+n.Code, "cost_codes", entered{"cost_code": n.Code, "name": record.OrClear(n.Name), "parent": record.OrClear(n.Parent), "reserve": n.Reserve})
 }
@@ -120,7 +120,7 @@ func (o *Office) SaveCode(ctx context.Context, a right.Actor, seen int64, n Node
 // SaveCentre adds a cost centre, or changes its name or its place.
 func (o *Office) SaveCentre(ctx context.Context, a right.Actor, seen int64, n Node) error {
 	if n.Code = strings.TrimSpace(n.Code); n.Code == "" {
-		return refusedUnless(a, right.Gather, &Misfit{"cost_centre", "write the code"})
+		return refusedUnless(a, right.Gather, &Misfit{Column: "cost_centre", Why: "write the code"})
 	}
 	return o.restructure(ctx, a, seen, "cost centre "+n.Code, "cost_centres", entered{"cost_centre": n.Code, "name": record.OrClear(n.Name), "parent": record.OrClear(n.Parent)})
 }
@@ -140,11 +140,11 @@ func (o *Office) SaveShares(ctx context.Context, a right.Actor, seen int64, proj
 			continue
 		}
 		if len(words) < 2 {
-			return &Misfit{"shares", fmt.Sprintf("%q needs a cost centre and its percent, such as: FLEET 60", line)}
+			return &Misfit{Column: "shares", Why: fmt.Sprintf("%q needs a cost centre and its percent, such as: FLEET 60", line)}
 		}
 		centre := strings.Join(words[:len(words)-1], " ")
 		if shares[centre] != "" {
-			return &Misfit{"shares", fmt.Sprintf("%s is there twice; write it once", centre)}
+			return &Misfit{Column: "shares", Why: fmt.Sprintf("%s is there twice; write it once", centre)}
 		}
 		shares[centre] = words[len(words)-1]
 	}
@@ -160,11 +160,11 @@ func (o *Office) SaveShares(ctx context.Context, a right.Actor, seen int64, proj
 func shareRows(s *book.Snapshot, project, code, from string, shares map[string]string) ([]rowsOf, error) {
 	p := s.Project(project)
 	if p == nil {
-		return nil, &Misfit{"project", fmt.Sprintf("there is no project %q", project)}
+		return nil, &Misfit{Column: "project", Why: fmt.Sprintf("there is no project %q", project)}
 	}
 	at, err := s.Office.Periods.Parse(strings.TrimSpace(from))
 	if err != nil || s.Closed[at] {
-		return nil, &Misfit{"from", "choose an open period; closed ones keep the shares that they had"}
+		return nil, &Misfit{Column: "from", Why: "choose an open period; closed ones keep the shares that they had"}
 	}
 	for i := range p.Shares { // of this very period: the rows that go
 		if x := &p.Shares[i]; x.From == at && s.Office.Codes[x.CodeID].Code == code {
@@ -178,7 +178,7 @@ func shareRows(s *book.Snapshot, project, code, from string, shares map[string]s
 	if len(shares) == 0 { // ends what an earlier period began
 		old := latestShares(s.Office, p, code, at)
 		if len(old) == 0 {
-			return nil, &Misfit{"shares", "write a cost centre and its percent a line; nothing is shared yet that could end"}
+			return nil, &Misfit{Column: "shares", Why: "write a cost centre and its percent a line; nothing is shared yet that could end"}
 		}
 		for _, c := range old {
 			shares[c] = "0"
@@ -188,7 +188,7 @@ func shareRows(s *book.Snapshot, project, code, from string, shares map[string]s
 	for _, c := range slices.Sorted(maps.Keys(shares)) {
 		rows = append(rows, entered{"project": p.Code, "cost_code": code, "from": s.Office.Periods.Code(at), "cost_centre": c, "percent": shares[c]})
 	}
-	return []rowsOf{{"shares", rows}}, nil
+	return []rowsOf{of("shares", rows...)}, nil
 }
 
 // latestShares gives the centres of the last set of a project and code at or
@@ -213,7 +213,7 @@ func (o *Office) SaveLevels(ctx context.Context, a right.Actor, seen int64, leve
 	for _, r := range right.Roles {
 		text := strings.TrimSpace(levels[r])
 		if n, err := strconv.Atoi(text); text != "" && (err != nil || n < 1 || n > 9) {
-			return &Misfit{string(r), fmt.Sprintf("%q is no level; write 1 to 9, or nothing for all", text)}
+			return &Misfit{Column: string(r), Why: fmt.Sprintf("%q is no level; write 1 to 9, or nothing for all", text)}
 		}
 		rows = append(rows, entered{"setting": record.CodeLevel + string(r), "value": record.OrClear(text)})
 	}

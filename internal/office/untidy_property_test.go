@@ -21,16 +21,16 @@ import (
 	"turret/internal/office"
 )
 
-// entry is a line of a ledger.
-type entry struct {
+// sale is a line of a ledger.
+type sale struct {
 	number, code, text string
 	day                time.Time
 	cents              int64
 }
 
-func entries(r *rand.Rand) (out []entry) {
+func entries(r *rand.Rand) (out []sale) {
 	for i := range 3 + r.IntN(30) {
-		e := entry{number: fmt.Sprintf("B%04d", i), code: []string{"10", "20"}[r.IntN(2)], text: []string{"Löhne, Kran", "Pier \"C\"", "= nothing", ""}[r.IntN(4)]}
+		e := sale{number: fmt.Sprintf("B%04d", i), code: []string{"10", "20"}[r.IntN(2)], text: []string{"Löhne, Kran", "Pier \"C\"", "= nothing", ""}[r.IntN(4)]}
 		e.day = time.Date(2026, time.Month(1+r.IntN(3)), 1+r.IntN(28), 0, 0, 0, 0, time.UTC)
 		e.cents = r.Int64N(4_000_000_00) - 1_000_000_00
 		out = append(out, e)
@@ -43,7 +43,7 @@ func entries(r *rand.Rand) (out []entry) {
 }
 
 // printOf writes a ledger as somebody's system would print it.
-func printOf(r *rand.Rand, list []entry) []byte {
+func printOf(r *rand.Rand, list []sale) []byte {
 	heads := [][5]string{
 		{"Beleg", "Buchungsdatum", "Projekt", "Konto", "Betrag"},
 		{"Voucher", "Posting date", "Project", "Account", "Amount"},
@@ -114,7 +114,7 @@ func printOf(r *rand.Rand, list []entry) []byte {
 }
 
 // canonical writes the ledger as the exchange format has it.
-func canonical(list []entry) string {
+func canonical(list []sale) string {
 	b := "posting,date,project,cost_code,amount,text\n"
 	for _, e := range list {
 		b += fmt.Sprintf("%s,%s,A,%s,%s,\"%s\"\n", e.number, e.day.Format("2006-01-02"), e.code, money.Format(e.cents, "EUR"), strings.ReplaceAll(e.text, `"`, `""`))

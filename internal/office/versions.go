@@ -125,6 +125,6 @@ func (o *Office) NameVersion(ctx context.Context, a right.Actor, m *Moment, seen
 	}
 	v := list[i]
 	row := entered{"kind": v.Kind, "project": v.Project, "version": v.Version, "name": record.OrClear(name), "note": record.OrClear(note)}
-	_, err = o.enter(ctx, a, &form{origin: namedVersion, note: v.Title + " named " + strings.TrimSpace(name), seen: seen, rows: these(rowsOf{"versions", []entered{row}})})
+	_, err = o.enter(ctx, a, &form{origin: namedVersion, note: v.Title + " named " + strings.TrimSpace(name), seen: seen, rows: these(of("versions", row))})
 	return err
 }

@@ -87,7 +87,7 @@ func Limited(site *shell.Site) fiber.Handler {
 }
 
 // open begins a session with a new key.
-func open(c fiber.Ctx, site *shell.Site, sessions *session.Store, account int64) error {
+func open(c fiber.Ctx, site *shell.Site, sessions *session.Store, who int64) error {
 	s, err := sessions.Get(c)
 	if err != nil {
 		return err
@@ -96,12 +96,12 @@ func open(c fiber.Ctx, site *shell.Site, sessions *session.Store, account int64)
 	if err := s.Regenerate(); err != nil {
 		return err
 	}
-	s.Set(accountKey, account)
+	s.Set(accountKey, who)
 	id := s.ID()
 	if err := s.Save(); err != nil {
 		return err
 	}
-	return site.Office.ClaimSession(c.Context(), id, account, c.Get(fiber.HeaderUserAgent))
+	return site.Office.ClaimSession(c.Context(), id, who, c.Get(fiber.HeaderUserAgent))
 }
 
 // Who reads who a request comes from: nobody, where no session holds.
