@@ -10,6 +10,8 @@ import (
 
 	"turret/internal/demo"
 	"turret/internal/office"
+	"turret/internal/office/board"
+	"turret/internal/office/brief"
 )
 
 // briefStep makes briefs of the synthetic portfolio and of the demonstration,
@@ -34,7 +36,7 @@ func briefStep(ctx context.Context, dir string) (result, error) {
 	var times []time.Duration
 	for range 3 {
 		begun := time.Now()
-		if _, err := o.BoardWorkbook(ctx, me, m, office.Order{}); err != nil {
+		if _, err := brief.In(o).BoardWorkbook(ctx, me, m, board.Order{}); err != nil {
 			return nil, err
 		}
 		times = append(times, time.Since(begun))
@@ -60,11 +62,11 @@ func timeBrief(ctx context.Context, o *office.Office, name string, out result) (
 	var first []byte
 	for range 3 {
 		begun := time.Now()
-		b, err := o.Brief(ctx, me, office.BriefSpec{})
+		b, err := brief.In(o).Brief(ctx, me, brief.Spec{})
 		if err != nil {
 			return 0, err
 		}
-		body, err := b.Write(office.FormPDF)
+		body, err := b.Write(brief.FormPDF)
 		if err != nil {
 			return 0, err
 		}

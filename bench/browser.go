@@ -21,6 +21,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/account"
 	"turret/internal/web"
 )
 
@@ -37,9 +38,9 @@ const password = "a password to begin with"
 // within asks the application without a network, as an analyst that is made
 // where there is none.
 func within(ctx context.Context, o *office.Office) (*browser, error) {
-	code, err := o.Invite(ctx, me, office.Account{Login: "bench", Name: "Bench", Role: office.Analyst})
+	code, err := account.In(o).Invite(ctx, me, account.Account{Login: "bench", Name: "Bench", Role: office.Analyst})
 	if err == nil {
-		if _, err := o.Enter(ctx, code, "", "", password); err != nil {
+		if _, err := account.In(o).Enter(ctx, code, "", "", password); err != nil {
 			return nil, err
 		}
 	} else if !errors.Is(err, office.ErrRefused) { // it is there already

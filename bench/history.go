@@ -9,6 +9,8 @@ import (
 
 	"turret/internal/gather"
 	"turret/internal/office"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
 )
 
 // millions is the number of changes that the history of one record is looked
@@ -28,7 +30,7 @@ func historyStep(ctx context.Context, dir string) (result, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := o.ReopenPeriod(ctx, me, p, "a late file"); err != nil {
+	if err := closing.In(o).ReopenPeriod(ctx, me, p, "a late file"); err != nil {
 		return nil, err
 	}
 	var late strings.Builder
@@ -36,17 +38,17 @@ func historyStep(ctx context.Context, dir string) (result, error) {
 	for i := 0; i < projects; i += 10 {
 		fmt.Fprintf(&late, "%s,%s,summary,A late word\n", code(i), lastPeriod)
 	}
-	if _, err := o.Gather(ctx, me, []gather.File{{Name: "late.csv", Body: []byte(late.String())}}, nil, office.GatherOptions{}); err != nil {
+	if _, err := entry.In(o).Gather(ctx, me, []gather.File{{Name: "late.csv", Body: []byte(late.String())}}, nil, entry.Options{}); err != nil {
 		return nil, err
 	}
-	if _, err := o.ClosePeriod(ctx, me, p); err != nil {
+	if _, err := closing.In(o).ClosePeriod(ctx, me, p); err != nil {
 		return nil, err
 	}
 	m, err := o.Moment(ctx, me, office.Ask{At: lastPeriod})
 	if err != nil {
 		return nil, err
 	}
-	cuts, err := o.Cuts(ctx, me, m)
+	cuts, err := closing.In(o).Cuts(ctx, me, m)
 	if err != nil {
 		return nil, err
 	}

@@ -7,6 +7,8 @@ import (
 
 	"turret/internal/change"
 	"turret/internal/office"
+	"turret/internal/office/export"
+	"turret/internal/office/judge"
 )
 
 // judgeStep checks and rates everything anew, and previews a change of a rule;
@@ -22,7 +24,7 @@ func judgeStep(ctx context.Context, dir string) (result, error) {
 		return nil, err
 	}
 	read := func() error {
-		_, err := o.Readings(ctx, me, office.Query{Period: p, Reporting: true})
+		_, err := export.In(o).Readings(ctx, me, export.Query{Period: p, Reporting: true})
 		return err
 	}
 	if err := read(); err != nil {
@@ -37,11 +39,11 @@ func judgeStep(ctx context.Context, dir string) (result, error) {
 	for i := range 3 { // each change of a limit judges all projects again
 		row := map[string]string{"dimension": "cost", "reading": "cpi", "direction": "below", "watch": fmt.Sprintf("0.9%d", 4-i), "act": "0.85", "from": lastPeriod}
 		begun := time.Now()
-		if _, err := o.PreviewRule(ctx, me, "rules", row); err != nil {
+		if _, err := judge.In(o).PreviewRule(ctx, me, "rules", row); err != nil {
 			return nil, err
 		}
 		preview = append(preview, time.Since(begun))
-		if err := o.SaveRule(ctx, me, change.Unseen, "rules", row); err != nil {
+		if err := judge.In(o).SaveRule(ctx, me, change.Unseen, "rules", row); err != nil {
 			return nil, err
 		}
 		begun = time.Now()

@@ -12,6 +12,7 @@ import (
 
 	"turret/internal/gather"
 	"turret/internal/office"
+	"turret/internal/office/entry"
 	"turret/internal/store"
 )
 
@@ -52,7 +53,7 @@ func peopleStep(ctx context.Context, dir string) (result, error) {
 		return nil, err
 	}
 	beside, err := save(ctx, o, func() error {
-		_, err := o.Gather(ctx, me, []gather.File{{Name: "further.csv", Body: ledger}}, nil, office.GatherOptions{})
+		_, err := entry.In(o).Gather(ctx, me, []gather.File{{Name: "further.csv", Body: ledger}}, nil, entry.Options{})
 		return err
 	})
 	if err != nil {
@@ -83,7 +84,7 @@ func save(ctx context.Context, o *office.Office, work func() error) ([]time.Dura
 				next.Reset(pause)
 				body := fmt.Sprintf("project,period,section,text\n%s,%s,next,Saved %d at %s\n", code(p), lastPeriod, n, time.Now())
 				begun := time.Now()
-				_, err := o.Gather(ctx, me, []gather.File{{Name: fmt.Sprintf("person %d.csv", p), Body: []byte(body)}}, nil, office.GatherOptions{})
+				_, err := entry.In(o).Gather(ctx, me, []gather.File{{Name: fmt.Sprintf("person %d.csv", p), Body: []byte(body)}}, nil, entry.Options{})
 				mu.Lock()
 				took = append(took, time.Since(begun))
 				failed = firstOf(failed, err)

@@ -18,6 +18,9 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/demo"
 	"turret/internal/office"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
 	"turret/internal/store"
 )
 
@@ -126,11 +129,11 @@ func lockHeld(ctx context.Context, dir string) (time.Duration, error) {
 	}
 	defer os.Remove(copied)
 	defer o.Close()
-	files, refused, err := office.Collect([]string{filepath.Join(dir, "postings.csv")})
+	files, refused, err := entry.Collect([]string{filepath.Join(dir, "postings.csv")})
 	if err != nil {
 		return 0, err
 	}
-	r, err := o.Gather(ctx, me, files, refused, office.GatherOptions{})
+	r, err := entry.In(o).Gather(ctx, me, files, refused, entry.Options{})
 	if err != nil {
 		return 0, err
 	}
@@ -158,7 +161,7 @@ func coldStep(ctx context.Context, dir string) (result, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, err := o.Readings(ctx, me, office.Query{Period: p}); err != nil {
+	if _, err := export.In(o).Readings(ctx, me, export.Query{Period: p}); err != nil {
 		return nil, err
 	}
 	return result{"cold: open and compute one period": ms(time.Since(begun)), "cold: peak memory": peak("self")}, nil
@@ -174,14 +177,14 @@ func warmStep(ctx context.Context, dir string) (result, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, err := o.Readings(ctx, me, office.Query{Period: p}); err != nil {
+	if _, err := export.In(o).Readings(ctx, me, export.Query{Period: p}); err != nil {
 		return nil, err
 	}
 	var warm []time.Duration
-	for _, q := range []office.Query{{Period: p, Against: portfolio.Original}, {Period: p - 1}, {Period: p - 1, Against: portfolio.Original}} {
+	for _, q := range []export.Query{{Period: p, Against: portfolio.Original}, {Period: p - 1}, {Period: p - 1, Against: portfolio.Original}} {
 		begun := time.Now()
 		for _, q.Reporting = range []bool{false, true} {
-			if _, err := o.Readings(ctx, me, q); err != nil {
+			if _, err := export.In(o).Readings(ctx, me, q); err != nil {
 				return nil, err
 			}
 		}
@@ -190,11 +193,11 @@ func warmStep(ctx context.Context, dir string) (result, error) {
 	var change []time.Duration
 	for i := range 15 {
 		body := fmt.Sprintf("project,activity,period,percent\n%s,5,%s,%d\n", code(i*61), lastPeriod, 40+i)
-		if _, err := o.Gather(ctx, me, []office.File{{Name: fmt.Sprintf("progress-%d.csv", i), Body: []byte(body)}}, nil, office.GatherOptions{}); err != nil {
+		if _, err := entry.In(o).Gather(ctx, me, []entry.File{{Name: fmt.Sprintf("progress-%d.csv", i), Body: []byte(body)}}, nil, entry.Options{}); err != nil {
 			return nil, err
 		}
 		begun := time.Now()
-		if _, err := o.Readings(ctx, me, office.Query{Period: p, Reporting: true}); err != nil {
+		if _, err := export.In(o).Readings(ctx, me, export.Query{Period: p, Reporting: true}); err != nil {
 			return nil, err
 		}
 		change = append(change, time.Since(begun))
@@ -217,7 +220,7 @@ func closeStep(ctx context.Context, dir string) (result, error) {
 		return nil, err
 	}
 	begun := time.Now()
-	if _, err := o.ClosePeriod(ctx, me, p); err != nil {
+	if _, err := closing.In(o).ClosePeriod(ctx, me, p); err != nil {
 		return nil, err
 	}
 	took := time.Since(begun)

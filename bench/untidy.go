@@ -13,6 +13,8 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/office"
+	"turret/internal/office/entry"
+	"turret/internal/office/intake"
 )
 
 // writeUntidy writes the ledger as a print: a preamble, semicolons, decimal
@@ -110,11 +112,11 @@ func untidyStep(ctx context.Context, dir string) (result, error) {
 	if err != nil {
 		return nil, err
 	}
-	id, err := o.SaveDraft(ctx, me, []office.File{{Name: "Hauptbuch klein.csv", Body: body}})
+	id, err := intake.In(o).SaveDraft(ctx, me, []entry.File{{Name: "Hauptbuch klein.csv", Body: body}})
 	if err != nil {
 		return nil, err
 	}
-	draft, err := o.DraftOf(ctx, me, id)
+	draft, err := intake.In(o).DraftOf(ctx, me, id)
 	if err != nil {
 		return nil, err
 	}
@@ -122,7 +124,7 @@ func untidyStep(ctx context.Context, dir string) (result, error) {
 		return nil, err
 	}
 	begun := time.Now()
-	r, err := o.Preview(ctx, me, draft, nil)
+	r, err := intake.In(o).Preview(ctx, me, draft, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -130,5 +132,5 @@ func untidyStep(ctx context.Context, dir string) (result, error) {
 		return nil, fmt.Errorf("the preview refuses: %s", r.Refusals[0])
 	}
 	out["preview of a file of 50,000 rows"] = ms(time.Since(begun))
-	return out, o.DropDraft(ctx, me, id)
+	return out, intake.In(o).DropDraft(ctx, me, id)
 }

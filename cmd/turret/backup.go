@@ -6,13 +6,14 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/office"
+	"turret/internal/office/export"
 )
 
 func backupCommand() *cobra.Command {
 	return dbFlag(&cobra.Command{
 		Use: "backup FILE", Short: "Write a consistent copy while the database is in use", Args: cobra.ExactArgs(1),
 		RunE: withOffice(func(cmd *cobra.Command, args []string, o *office.Office) error {
-			if err := o.Backup(cmd.Context(), me(), args[0]); err != nil {
+			if err := export.In(o).Backup(cmd.Context(), me(), args[0]); err != nil {
 				return failed{err}
 			}
 			fmt.Fprintf(cmd.ErrOrStderr(), "%s is a verified copy\n", args[0])
@@ -29,7 +30,7 @@ func restoreCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			if err := office.Restore(cmd.Context(), me(), args[0], path); err != nil {
+			if err := export.Restore(cmd.Context(), me(), args[0], path); err != nil {
 				return failed{err}
 			}
 			fmt.Fprintf(cmd.ErrOrStderr(), "%s is restored from %s and verified\n", path, args[0])

@@ -7,20 +7,21 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/office"
+	"turret/internal/office/brief"
 )
 
 func briefCommand() *cobra.Command {
-	var spec office.BriefSpec
+	var spec brief.Spec
 	var out string
 	cmd := &cobra.Command{
 		Use: "brief", Short: "Make a brief as PDF, HTML or XLSX", Args: cobra.NoArgs,
 		Long: "Makes the brief of the portfolio, of a programme or of a project, from the same figures\nand words as the screens. The same inputs give the same bytes.",
 		RunE: withOffice(func(cmd *cobra.Command, _ []string, o *office.Office) error {
-			form, err := office.BriefFormOf(out)
+			form, err := brief.FormOf(out)
 			if err != nil {
 				return err
 			}
-			b, err := o.Brief(cmd.Context(), me(), spec)
+			b, err := brief.In(o).Brief(cmd.Context(), me(), spec)
 			if err != nil {
 				return failed{err}
 			}

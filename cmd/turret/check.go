@@ -7,6 +7,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/office"
+	"turret/internal/office/check"
 )
 
 func checkCommand() *cobra.Command {
@@ -24,14 +25,14 @@ func checkCommand() *cobra.Command {
 			if _, err := o.ParsePeriod(cmd.Context(), me(), period); err != nil {
 				return err
 			}
-			list, err := o.Check(cmd.Context(), me(), period, scope)
+			list, err := check.In(o).Check(cmd.Context(), me(), period, scope)
 			if err != nil {
 				return err
 			}
-			if err := o.WriteFindings(cmd.Context(), cmd.OutOrStdout(), format, list); err != nil {
+			if err := check.In(o).WriteFindings(cmd.Context(), cmd.OutOrStdout(), format, list); err != nil {
 				return err
 			}
-			var open office.Counts
+			var open check.Counts
 			for i := range list {
 				open.Add(&list[i].Finding)
 			}

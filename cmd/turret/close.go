@@ -7,6 +7,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/office"
+	"turret/internal/office/closing"
 )
 
 func closeCommand() *cobra.Command {
@@ -19,7 +20,7 @@ func closeCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			c, err := o.ClosePeriod(cmd.Context(), me(), p)
+			c, err := closing.In(o).ClosePeriod(cmd.Context(), me(), p)
 			if err != nil {
 				return failed{err}
 			}
@@ -43,7 +44,7 @@ func reopenCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			if err := o.ReopenPeriod(cmd.Context(), me(), p, reason); err != nil {
+			if err := closing.In(o).ReopenPeriod(cmd.Context(), me(), p, reason); err != nil {
 				return failed{err}
 			}
 			fmt.Fprintf(cmd.OutOrStdout(), "%s is open again; its cut is kept with the reason\n", period)

@@ -14,10 +14,11 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/office"
+	"turret/internal/office/entry"
 )
 
 func gatherCommand() *cobra.Command {
-	var opts office.GatherOptions
+	var opts entry.Options
 	var period, table string
 	var asJSON bool
 	var read reading
@@ -32,7 +33,7 @@ func gatherCommand() *cobra.Command {
 				}
 			}
 			if table != "" {
-				if opts.Table, err = office.ParseTable(table); err != nil {
+				if opts.Table, err = entry.ParseTable(table); err != nil {
 					return err
 				}
 			}
@@ -41,11 +42,11 @@ func gatherCommand() *cobra.Command {
 			}
 			opts.Effect = opts.DryRun && asJSON
 			opts.Tick = func(file string, rows int) { fmt.Fprintf(cmd.ErrOrStderr(), "%s: %d rows read\n", file, rows) }
-			files, refused, err := office.Collect(args)
+			files, refused, err := entry.Collect(args)
 			if err != nil {
 				return err
 			}
-			r, err := o.Gather(cmd.Context(), me(), files, refused, opts)
+			r, err := entry.In(o).Gather(cmd.Context(), me(), files, refused, opts)
 			if err != nil {
 				return failed{err}
 			}
@@ -81,7 +82,7 @@ type reading struct {
 	set                  map[string]string
 }
 
-func (r *reading) mapping() (m office.Mapping, err error) {
+func (r *reading) mapping() (m entry.Mapping, err error) {
 	var forms []string
 	for _, x := range []struct {
 		flag, value string
@@ -105,7 +106,7 @@ func (r *reading) mapping() (m office.Mapping, err error) {
 		}
 	}
 	if len(forms) > 0 {
-		m.Forms = map[string]string{office.EveryColumn: strings.Join(forms, ",")}
+		m.Forms = map[string]string{entry.EveryColumn: strings.Join(forms, ",")}
 	}
 	m.Fixed = r.set
 	return m, nil
@@ -113,7 +114,7 @@ func (r *reading) mapping() (m office.Mapping, err error) {
 
 // hintOf says by which flags the questions of sheets are answered; "" where
 // none is asked.
-func hintOf(r *office.Report) string {
+func hintOf(r *entry.Report) string {
 	flags := make(map[string]bool)
 	for _, s := range r.Sheets {
 		for _, q := range s.Questions {
@@ -141,7 +142,7 @@ func hintOf(r *office.Report) string {
 }
 
 // printReport prints the counts on out, and refusals and notes on errs.
-func printReport(out, errs io.Writer, r *office.Report, opts *office.GatherOptions) error {
+func printReport(out, errs io.Writer, r *entry.Report, opts *entry.Options) error {
 	w := tabwriter.NewWriter(out, 0, 0, 2, ' ', tabwriter.AlignRight)
 	fmt.Fprintln(w, "table\tnew\tchanged\tunchanged\t")
 	for _, t := range r.Tallies {

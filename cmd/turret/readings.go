@@ -6,6 +6,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/office"
+	"turret/internal/office/export"
 )
 
 func readingsCommand() *cobra.Command {
@@ -14,7 +15,7 @@ func readingsCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "readings", Short: "Print the readings of projects and groups", Args: cobra.NoArgs,
 		RunE: withOffice(func(cmd *cobra.Command, _ []string, o *office.Office) error {
-			q := office.Query{Scope: scope}
+			q := export.Query{Scope: scope}
 			var err error
 			if q.Period, err = o.ParsePeriod(cmd.Context(), me(), period); err != nil {
 				return err
@@ -32,17 +33,17 @@ func readingsCommand() *cobra.Command {
 			if asJSON {
 				format = "json"
 			}
-			write := o.WriteTable
+			write := export.In(o).WriteTable
 			switch format {
 			case "table":
 			case "csv":
-				write = o.WriteCSV
+				write = export.In(o).WriteCSV
 			case "json":
-				write = o.WriteJSON
+				write = export.In(o).WriteJSON
 			default:
 				return fmt.Errorf("--format is table, csv or json, not %q", format)
 			}
-			rows, err := o.Readings(cmd.Context(), me(), q)
+			rows, err := export.In(o).Readings(cmd.Context(), me(), q)
 			if err != nil {
 				return err
 			}

@@ -15,6 +15,7 @@ import (
 
 	"turret/internal/demo"
 	"turret/internal/office"
+	"turret/internal/office/account"
 	"turret/internal/settings"
 	"turret/internal/web"
 )
@@ -147,7 +148,7 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 	}
 	at := cmp.Or(s.Origin, "http://"+reachable(l.Addr().String()))
 	fmt.Fprintln(cmd.OutOrStdout(), at)
-	code, err := o.FirstCode(cmd.Context(), me())
+	code, err := account.In(o).FirstCode(cmd.Context(), me())
 	if err != nil {
 		return err
 	}

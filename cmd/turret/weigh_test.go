@@ -16,6 +16,7 @@ import (
 	"turret/internal/core/standing"
 	"turret/internal/demo"
 	"turret/internal/office"
+	"turret/internal/office/weigh"
 )
 
 // printed are readings as the command prints them, by project.
@@ -68,7 +69,7 @@ func TestExceptionsAreWhatReadingsSay(t *testing.T) {
 	for first := range 5 {
 		m, err := o.Moment(ctx, me(), office.Ask{At: periods[first]})
 		require.NoError(t, err)
-		e, err := o.Exceptions(ctx, me(), m, office.ExceptionAsk{})
+		e, err := weigh.In(o).Exceptions(ctx, me(), m, weigh.ExceptionAsk{})
 		require.NoError(t, err)
 		got := make(map[exception.Kind][]string)
 		for _, p := range e.Projects {
@@ -103,7 +104,7 @@ func TestMapAndDriversAreWhatReadingsSay(t *testing.T) {
 	now := printedAt(t, db, "2026-11", "reporting")
 	over := func(code string) float64 { return now.number(code, "eac_computed")/now.number(code, "bac") - 1 }
 
-	plan, err := o.Map(ctx, me(), m, office.MapAsk{})
+	plan, err := weigh.In(o).Map(ctx, me(), m, weigh.MapAsk{})
 	require.NoError(t, err)
 	require.Len(t, plan.Marks, 24)
 	for _, k := range plan.Marks {
@@ -112,7 +113,7 @@ func TestMapAndDriversAreWhatReadingsSay(t *testing.T) {
 		require.InDelta(t, now.number(k.Code, "bac")/1000, k.Size, 1e-6, k.Code)
 	}
 
-	d, err := o.Drivers(ctx, me(), m, office.DriversAsk{By: "lead"})
+	d, err := weigh.In(o).Drivers(ctx, me(), m, weigh.DriversAsk{By: "lead"})
 	require.NoError(t, err)
 	costs, slips, money := make(map[string][]float64), make(map[string][]float64), make(map[string]float64)
 	for _, k := range plan.Marks { // the demonstration has both outcomes of every project
@@ -128,7 +129,7 @@ func TestMapAndDriversAreWhatReadingsSay(t *testing.T) {
 		require.InDelta(t, money[v.Value]*100, float64(v.Money), 0.5, v.Value)
 	}
 
-	f, err := o.Forecasts(ctx, me(), m, "FR-01", 3)
+	f, err := weigh.In(o).Forecasts(ctx, me(), m, "FR-01", 3)
 	require.NoError(t, err)
 	own := printedAt(t, db, "2026-11", "project").number("FR-01", "ac")
 	before := printedAt(t, db, "2026-08", "project").number("FR-01", "ac")

@@ -11,6 +11,9 @@ import (
 	"time"
 
 	"turret/internal/office"
+	"turret/internal/office/account"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
 )
 
 // Analyst is who gathers and closes in the demonstration.
@@ -56,11 +59,11 @@ func Make(ctx context.Context, path string) (*office.Office, error) {
 
 func admit(ctx context.Context, o *office.Office) error {
 	for _, s := range SignIns {
-		code, err := o.Invite(ctx, Analyst, office.Account{Login: s.Login, Name: s.Name, Role: s.Role, Projects: s.Projects})
+		code, err := account.In(o).Invite(ctx, Analyst, account.Account{Login: s.Login, Name: s.Name, Role: s.Role, Projects: s.Projects})
 		if err != nil {
 			return err
 		}
-		if _, err := o.Enter(ctx, code, "", "", s.Password); err != nil {
+		if _, err := account.In(o).Enter(ctx, code, "", "", s.Password); err != nil {
 			return err
 		}
 	}
@@ -85,7 +88,7 @@ func fill(ctx context.Context, o *office.Office) error {
 		if err != nil {
 			return err
 		}
-		if _, err := o.ClosePeriod(ctx, Analyst, period); err != nil {
+		if _, err := closing.In(o).ClosePeriod(ctx, Analyst, period); err != nil {
 			return err
 		}
 	}
@@ -98,7 +101,7 @@ func takeOneByOne(ctx context.Context, o *office.Office) error {
 	for i, f := range files {
 		at := moment(openPeriod).Add(time.Duration(i-len(files)+1) * 19 * time.Hour)
 		o.SetClock(func() time.Time { return at })
-		if err := take(ctx, o, []office.File{f}); err != nil {
+		if err := take(ctx, o, []entry.File{f}); err != nil {
 			return err
 		}
 	}
@@ -110,8 +113,8 @@ func moment(p int) time.Time {
 	return time.Date(firstYear, time.Month(firstMonth+p+1), 4, 9, 30, 0, 0, time.UTC)
 }
 
-func take(ctx context.Context, o *office.Office, files []office.File) error {
-	r, err := o.Gather(ctx, Analyst, files, nil, office.GatherOptions{})
+func take(ctx context.Context, o *office.Office, files []entry.File) error {
+	r, err := entry.In(o).Gather(ctx, Analyst, files, nil, entry.Options{})
 	if err != nil {
 		return err
 	}
@@ -155,7 +158,7 @@ func (s *sheet) row(cells ...string) {
 	}
 }
 
-func (s *sheet) file() office.File {
+func (s *sheet) file() entry.File {
 	s.w.Flush()
-	return office.File{Name: s.name, Body: s.b.Bytes()}
+	return entry.File{Name: s.name, Body: s.b.Bytes()}
 }

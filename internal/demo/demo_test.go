@@ -14,6 +14,9 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/check"
+	"turret/internal/office/export"
+	"turret/internal/office/weigh"
 )
 
 // TestSituations finds everything that docs/demo.md tells of.
@@ -25,7 +28,7 @@ func TestSituations(t *testing.T) {
 	at := func(period string, against portfolio.Against) map[string]*office.Reading {
 		p, err := o.ParsePeriod(ctx, Analyst, period)
 		require.NoError(t, err)
-		rows, err := o.Readings(ctx, Analyst, office.Query{Period: p, Against: against})
+		rows, err := export.In(o).Readings(ctx, Analyst, export.Query{Period: p, Against: against})
 		require.NoError(t, err)
 		out := make(map[string]*office.Reading)
 		for _, r := range rows {
@@ -71,7 +74,7 @@ func TestSituations(t *testing.T) {
 	require.False(t, m.Period.Closed)
 	require.True(t, m.Before.Closed)
 
-	e, err := o.Exceptions(ctx, Analyst, m, office.ExceptionAsk{})
+	e, err := weigh.In(o).Exceptions(ctx, Analyst, m, weigh.ExceptionAsk{})
 	require.NoError(t, err)
 	found := make(map[string][]exception.Kind)
 	for _, p := range e.Projects {
@@ -82,11 +85,11 @@ func TestSituations(t *testing.T) {
 	for code, kind := range map[string]exception.Kind{"FR-02": exception.Masked, "QS-05": exception.Worsening, "PS-02": exception.Unmoved, "QS-01": exception.After} {
 		require.Contains(t, found[code], kind, code)
 	}
-	d, err := o.Drivers(ctx, Analyst, m, office.DriversAsk{})
+	d, err := weigh.In(o).Drivers(ctx, Analyst, m, weigh.DriversAsk{})
 	require.NoError(t, err)
 	require.Equal(t, "supplier", d.Now.Name, "overruns go with the supplier")
 	require.Equal(t, driver.Clear, d.Now.Results[0].Word)
-	f, err := o.Forecasts(ctx, Analyst, m, "", 3)
+	f, err := weigh.In(o).Forecasts(ctx, Analyst, m, "", 3)
 	require.NoError(t, err)
 	require.Greater(t, f.All[1].Absolute, 0.02, "forecasts that missed")
 	for _, code := range []string{"SP-01", "PS-03"} {
@@ -118,7 +121,7 @@ func TestFaults(t *testing.T) {
 	require.Equal(t, finding.SentBack, found["SP-02 statement-stale"].State)
 	require.Equal(t, 3, found["SP-02 statement-stale"].Age, "since September")
 	require.Equal(t, int64(1248000), found["QS-06 posted-twice"].Money)
-	c, err := o.Checking(ctx, Analyst, m, office.FindingFilter{})
+	c, err := check.In(o).Checking(ctx, Analyst, m, check.FindingFilter{})
 	require.NoError(t, err)
 	require.Len(t, c.Trend, 21)
 	for _, p := range c.Trend {

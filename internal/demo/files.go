@@ -7,7 +7,7 @@ import (
 	"strconv"
 	"time"
 
-	"turret/internal/office"
+	"turret/internal/office/entry"
 )
 
 var lives = func() []*life {
@@ -35,7 +35,7 @@ func rate(currency string, p int) float64 {
 
 // masterFiles are what the office sets up before the first period: structure,
 // baselines and plans.
-func masterFiles() []office.File {
+func masterFiles() []entry.File {
 	pr := newSheet("programmes.csv", "programme", "name", "parent", "owner")
 	for _, x := range programmes {
 		pr.row(x[0], x[1], "", x[2])
@@ -68,10 +68,10 @@ func masterFiles() []office.File {
 		}
 		rates.row(c, code(0), "period", strconv.FormatFloat(rate(c, 0), 'f', 5, 64))
 	}
-	return append([]office.File{pr.file(), cc.file(), cal.file(), set.file(), due.file(), rates.file()}, projectFiles()...)
+	return append([]entry.File{pr.file(), cc.file(), cal.file(), set.file(), due.file(), rates.file()}, projectFiles()...)
 }
 
-func projectFiles() []office.File {
+func projectFiles() []entry.File {
 	ps := newSheet("projects.csv", "project", "name", "programme", "lead", "sponsor", "stage", "state", "currency", "start", "finish", "calendar", "earned_value")
 	ce := newSheet("cost_centres.csv", "cost_centre", "name", "parent")
 	for _, x := range centres {
@@ -126,11 +126,11 @@ func projectFiles() []office.File {
 		}
 		planRows(co, l, 1, 0, l.months, 1)
 	}
-	return []office.File{ce.file(), ps.file(), sh.file(), bl.file(), ac.file(), st.file(), it.file(), co.file(), li.file()}
+	return []entry.File{ce.file(), ps.file(), sh.file(), bl.file(), ac.file(), st.file(), it.file(), co.file(), li.file()}
 }
 
 // periodFiles are what comes in for a period.
-func periodFiles(p int) []office.File {
+func periodFiles(p int) []entry.File {
 	month := code(p)
 	rates := newSheet("rates-"+month+".csv", "currency", "period", "set", "rate")
 	for _, c := range []string{"NOK", "GBP"} {
@@ -184,7 +184,7 @@ func periodFiles(p int) []office.File {
 	if p == openPeriod-3 {
 		ov.row("SP-04", "risk", month, code(openPeriod+3), "watch", "The insurer carries the trench risk until spring")
 	}
-	var out []office.File
+	var out []entry.File
 	for _, s := range []*sheet{rates, ps, bl, pr, ac, st, it, pg, co, po, ri, na, ov, an} {
 		s.w.Flush()
 		if bytes.Count(s.b.Bytes(), []byte("\n")) > 1 { // more than its header

@@ -8,14 +8,14 @@ import (
 	"github.com/xuri/excelize/v2"
 	"golang.org/x/text/encoding/charmap"
 
-	"turret/internal/office"
+	"turret/internal/office/entry"
 )
 
 // Post is what three people send for the open period as they have it: a ledger
 // print in German from an old system, a forecast with months as columns, and
 // progress whose days can be read in two ways. They are there to try Gather
 // with; the demonstration does not take them itself.
-func Post() ([]office.File, error) {
+func Post() ([]entry.File, error) {
 	ledger, err := charmap.Windows1252.NewEncoder().String(ledgerPrint())
 	if err != nil {
 		return nil, err
@@ -28,7 +28,7 @@ func Post() ([]office.File, error) {
 	if err != nil {
 		return nil, err
 	}
-	return []office.File{
+	return []entry.File{
 		{Name: "Hauptbuch Quays 2026-11.csv", Body: []byte(ledger)},
 		{Name: "Forecast Orran Bay.xlsx", Body: forecast},
 		{Name: "Progress Orran Bay.txt", Body: []byte(progress)},

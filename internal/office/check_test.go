@@ -13,6 +13,12 @@ import (
 	"turret/internal/core/finding"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/check"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
+	"turret/internal/office/history"
+	"turret/internal/office/trail"
 )
 
 // checked is a portfolio with one fault of each kind of place: a total beside
@@ -47,18 +53,18 @@ func checkedOffice(t testing.TB) *office.Office {
 	gatherMap(t, o, checked)
 	p, err := o.ParsePeriod(context.Background(), operator, "2026-01")
 	require.NoError(t, err)
-	_, err = o.ClosePeriod(context.Background(), operator, p)
+	_, err = closing.In(o).ClosePeriod(context.Background(), operator, p)
 	require.NoError(t, err)
 	return o
 }
 
-func gatherMap(t testing.TB, o *office.Office, files map[string]string) *office.Report {
+func gatherMap(t testing.TB, o *office.Office, files map[string]string) *entry.Report {
 	t.Helper()
-	var list []office.File
+	var list []entry.File
 	for name, body := range files {
-		list = append(list, office.File{Name: name, Body: []byte(body)})
+		list = append(list, entry.File{Name: name, Body: []byte(body)})
 	}
-	r, err := o.Gather(context.Background(), operator, list, nil, office.GatherOptions{})
+	r, err := entry.In(o).Gather(context.Background(), operator, list, nil, entry.Options{})
 	require.NoError(t, err)
 	require.Empty(t, r.Refusals)
 	return r
@@ -104,7 +110,7 @@ func TestCorrect(t *testing.T) {
 	require.Equal(t, standing.Act, readingOf(m, "K1").Standing[standing.Data], "an error is open")
 	for k, want := range map[string]map[string]string{twice: {"amount": "100.00"}, back: {"percent": "35"}, posted: {"amount": "70.00"}} {
 		f := all[k]
-		cells, err := o.Mendable(ctx, operator, m, &f)
+		cells, err := check.In(o).Mendable(ctx, operator, m, &f)
 		require.NoError(t, err)
 		got := make(map[string]string)
 		for _, c := range cells {
@@ -114,7 +120,7 @@ func TestCorrect(t *testing.T) {
 			require.Equal(t, v, got[column], k)
 		}
 	}
-	r, err := o.Correct(ctx, operator, m, key(all[twice]), map[string]string{"amount": ""}, nil, true)
+	r, err := check.In(o).Correct(ctx, operator, m, key(all[twice]), map[string]string{"amount": ""}, nil, true)
 	require.NoError(t, err)
 	require.False(t, r.Written)
 	require.Len(t, r.Effects, 1)
@@ -125,7 +131,7 @@ func TestCorrect(t *testing.T) {
 
 	for k, cells := range map[string]map[string]string{twice: {"amount": ""}, back: {"percent": "45"}, posted: {"amount": "0"}} {
 		m = february(t, o)
-		r, err = o.Correct(ctx, operator, m, key(all[k]), cells, nil, false)
+		r, err = check.In(o).Correct(ctx, operator, m, key(all[k]), cells, nil, false)
 		require.NoError(t, err, k)
 		require.True(t, r.Written)
 	}
@@ -137,7 +143,7 @@ func TestCorrect(t *testing.T) {
 	require.Equal(t, "240.00", readingOf(m, "K1").Value(figure.AC).Text("EUR"), "150.00 + 90.00")
 	require.NotEqual(t, standing.Act, readingOf(m, "K1").Standing[standing.Data])
 
-	_, err = o.Correct(ctx, operator, m, key(all[back]), map[string]string{"percent": "50"}, nil, false)
+	_, err = check.In(o).Correct(ctx, operator, m, key(all[back]), map[string]string{"percent": "50"}, nil, false)
 	require.ErrorContains(t, err, "gone meanwhile")
 }
 
@@ -151,16 +157,16 @@ func TestCorrectRefuses(t *testing.T) {
 	rev, err := o.Revision(ctx, operator)
 	require.NoError(t, err)
 	for text, want := range map[string]string{"35": "Nothing is changed yet", "140": "Percent:", "forty": "Percent:"} {
-		_, err := o.Correct(ctx, operator, m, key(f), map[string]string{"percent": text}, nil, false)
+		_, err := check.In(o).Correct(ctx, operator, m, key(f), map[string]string{"percent": text}, nil, false)
 		require.ErrorIs(t, err, office.ErrRefused, text)
 		require.ErrorContains(t, err, want)
 	}
-	_, err = o.Correct(ctx, operator, moment(t, o, office.Ask{At: "2026-01"}), key(f), map[string]string{"percent": "50"}, nil, false)
+	_, err = check.In(o).Correct(ctx, operator, moment(t, o, office.Ask{At: "2026-01"}), key(f), map[string]string{"percent": "50"}, nil, false)
 	require.ErrorIs(t, err, office.ErrRefused)
 	for _, role := range []office.Role{office.Lead, office.Executive, office.Administrator} {
-		_, err := o.Correct(ctx, office.Actor{Name: "x", Role: role}, m, key(f), map[string]string{"percent": "50"}, nil, false)
+		_, err := check.In(o).Correct(ctx, office.Actor{Name: "x", Role: role}, m, key(f), map[string]string{"percent": "50"}, nil, false)
 		require.ErrorAs(t, err, new(*office.Denied))
-		_, err = o.Answer(ctx, office.Actor{Name: "x", Role: role}, m, change.Unseen, []office.FindingKey{key(f)}, office.Accept, "2026-04", "r")
+		_, err = check.In(o).Answer(ctx, office.Actor{Name: "x", Role: role}, m, change.Unseen, []office.FindingKey{key(f)}, check.Accept, "2026-04", "r")
 		require.ErrorAs(t, err, new(*office.Denied))
 	}
 	after, err := o.Revision(ctx, operator)
@@ -178,20 +184,20 @@ func TestAnswers(t *testing.T) {
 	before := readingOf(m, "K1").Value(figure.Errors).N
 	require.Positive(t, before)
 	for _, bad := range []struct{ answer, until, reason, want string }{
-		{office.Accept, "", "r", "has an end"},
-		{office.Accept, "2026-01", "r", "before the first"},
-		{office.Accept, "soon", "r", "Until"},
-		{office.Accept, "2026-06", " ", "needs a reason"},
-		{office.SendBack, "", "", "needs a reason"},
+		{check.Accept, "", "r", "has an end"},
+		{check.Accept, "2026-01", "r", "before the first"},
+		{check.Accept, "soon", "r", "Until"},
+		{check.Accept, "2026-06", " ", "needs a reason"},
+		{check.SendBack, "", "", "needs a reason"},
 	} {
-		_, err := o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[twice])}, bad.answer, bad.until, bad.reason)
+		_, err := check.In(o).Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[twice])}, bad.answer, bad.until, bad.reason)
 		require.ErrorIs(t, err, office.ErrRefused)
 		require.ErrorContains(t, err, bad.want)
 	}
-	n, err := o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[twice]), key(all[back]), {Project: "K1", Check: "gone"}}, office.Accept, "2026-03", "the yard told us")
+	n, err := check.In(o).Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[twice]), key(all[back]), {Project: "K1", Check: "gone"}}, check.Accept, "2026-03", "the yard told us")
 	require.NoError(t, err)
 	require.Equal(t, 2, n)
-	_, err = o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[posted])}, office.SendBack, "", "One invoice or two?")
+	_, err = check.In(o).Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[posted])}, check.SendBack, "", "One invoice or two?")
 	require.NoError(t, err)
 	m = february(t, o)
 	now := found(m)
@@ -201,7 +207,7 @@ func TestAnswers(t *testing.T) {
 	require.Equal(t, finding.SentBack, now[posted].State)
 	require.Less(t, readingOf(m, "K1").Value(figure.Errors).N, before)
 
-	c, err := o.Checking(ctx, operator, m, office.FindingFilter{State: "unexplained"})
+	c, err := check.In(o).Checking(ctx, operator, m, check.FindingFilter{State: "unexplained"})
 	require.NoError(t, err)
 	for _, f := range c.Found {
 		require.NotContains(t, []string{twice, back, posted}, f.Project+" "+f.Check+" "+f.Record)
@@ -209,17 +215,17 @@ func TestAnswers(t *testing.T) {
 	gatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nK1,10,actual,2026-02,110.00\n"})
 	require.Equal(t, finding.Back, found(february(t, o))[twice].State, "another amount is another matter")
 
-	_, err = o.Answer(ctx, operator, february(t, o), change.Unseen, []office.FindingKey{key(all[back])}, office.Withdraw, "", "")
+	_, err = check.In(o).Answer(ctx, operator, february(t, o), change.Unseen, []office.FindingKey{key(all[back])}, check.Withdraw, "", "")
 	require.NoError(t, err)
 	require.Equal(t, finding.Open, found(february(t, o))[back].State)
 
 	p, err := o.ParsePeriod(ctx, operator, "2026-02")
 	require.NoError(t, err)
-	_, err = o.ClosePeriod(ctx, operator, p)
+	_, err = closing.In(o).ClosePeriod(ctx, operator, p)
 	require.NoError(t, err)
 	m = february(t, o)
 	require.Equal(t, finding.Back, found(m)[twice].State, "the cut keeps what was said")
-	_, err = o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[back])}, office.Accept, "2026-06", "late")
+	_, err = check.In(o).Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[back])}, check.Accept, "2026-06", "late")
 	require.ErrorContains(t, err, "is closed")
 	march := moment(t, o, office.Ask{At: "2026-03"})
 	require.Equal(t, 2, found(march)[twice].Age, "found first a period ago")
@@ -230,7 +236,7 @@ func TestCauses(t *testing.T) {
 	ctx := context.Background()
 	o := checkedOffice(t)
 	m := february(t, o)
-	c, err := o.Checking(ctx, operator, m, office.FindingFilter{})
+	c, err := check.In(o).Checking(ctx, operator, m, check.FindingFilter{})
 	require.NoError(t, err)
 	require.Equal(t, "booked-twice", c.Causes[0].Check, "errors come first")
 	sum := 0
@@ -245,24 +251,24 @@ func TestCauses(t *testing.T) {
 	require.Equal(t, c.Counts.Open(), sum)
 	require.Len(t, c.Trend, 2)
 	require.True(t, c.Trend[0].Known)
-	for _, f := range []office.FindingFilter{{Check: "posted-twice"}, {Project: "K2"}, {Lead: "Ben"}, {Severity: "error"}, {Age: "new"}, {State: "open"}} {
-		some, err := o.Checking(ctx, operator, m, f)
+	for _, f := range []check.FindingFilter{{Check: "posted-twice"}, {Project: "K2"}, {Lead: "Ben"}, {Severity: "error"}, {Age: "new"}, {State: "open"}} {
+		some, err := check.In(o).Checking(ctx, operator, m, f)
 		require.NoError(t, err)
 		require.NotEmpty(t, some.Found, f)
 		require.LessOrEqual(t, len(some.Found), len(c.All))
 		require.Equal(t, c.Counts, some.Counts, "the counts are of all")
 	}
-	one, err := o.Check(ctx, operator, "2026-02", "K2")
+	one, err := check.In(o).Check(ctx, operator, "2026-02", "K2")
 	require.NoError(t, err)
 	for _, f := range one {
 		require.Equal(t, "K2", f.Project)
 	}
-	_, err = o.Check(ctx, operator, "2026-02", "nope")
+	_, err = check.In(o).Check(ctx, operator, "2026-02", "nope")
 	require.ErrorIs(t, err, office.ErrUnknownScope)
 	var b strings.Builder
 	for _, format := range []string{"table", "csv", "json"} {
 		b.Reset()
-		require.NoError(t, o.WriteFindings(ctx, &b, format, one))
+		require.NoError(t, check.In(o).WriteFindings(ctx, &b, format, one))
 		require.Contains(t, b.String(), "posted-twice", format)
 	}
 }
@@ -274,7 +280,7 @@ func TestPlanChangedInPlace(t *testing.T) {
 	o := checkedOffice(t)
 	change := map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nK2,10,plan,2026-01,1,650.00\n"}
 	const changed = "K2 plan-changed plan 1"
-	r, err := o.Gather(ctx, operator, []office.File{{Name: "costs.csv", Body: []byte(change["costs.csv"])}}, nil, office.GatherOptions{DryRun: true, Effect: true})
+	r, err := entry.In(o).Gather(ctx, operator, []entry.File{{Name: "costs.csv", Body: []byte(change["costs.csv"])}}, nil, entry.Options{DryRun: true, Effect: true})
 	require.NoError(t, err)
 	_, brought := r.Effects[0].Settles()
 	require.Equal(t, "plan-changed", brought[0].Check, "told before it is taken")
@@ -291,9 +297,9 @@ func TestChecksTravel(t *testing.T) {
 	ctx := context.Background()
 	o := checkedOffice(t)
 	m := february(t, o)
-	_, err := o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(found(m)[twice])}, office.Accept, "2026-04", "r")
+	_, err := check.In(o).Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(found(m)[twice])}, check.Accept, "2026-04", "r")
 	require.NoError(t, err)
-	require.NoError(t, o.LeaveOut(ctx, operator, m, change.Unseen, "K2", "posted-twice", "", "the ledger books two lines an invoice"))
+	require.NoError(t, check.In(o).LeaveOut(ctx, operator, m, change.Unseen, "K2", "posted-twice", "", "the ledger books two lines an invoice"))
 	gatherMap(t, o, map[string]string{
 		"checks.csv":     "check,from,severity,limit,over,expression,title,says\nprogress-back,2026-02,error,,,,,\nours,2026-02,note,,project,ac > 100,Spends,{ac} is spent.\n",
 		"dimensions.csv": "dimension,title,weight\nsafety,Safety,2\n",
@@ -305,9 +311,9 @@ func TestChecksTravel(t *testing.T) {
 	require.NotContains(t, want, posted)
 	require.Equal(t, "340 EUR is spent.", want["K1 ours "].Text)
 	dir := filepath.Join(t.TempDir(), "out")
-	require.NoError(t, o.Export(ctx, operator, dir))
+	require.NoError(t, export.In(o).Export(ctx, operator, dir))
 	again := newOffice(t)
-	r := gatherPaths(t, again, office.GatherOptions{}, dir)
+	r := gatherPaths(t, again, entry.Options{}, dir)
 	require.Empty(t, r.Refusals)
 	got := found(february(t, again))
 	require.Equal(t, len(want), len(got))
@@ -332,7 +338,7 @@ func TestLinksAcross(t *testing.T) {
 	})
 	require.NotContains(t, found(february(t, o)), broken)
 	late := map[string]string{"progress.csv": "project,activity,period,actual_start\nK1,A,2026-02,2026-02-02\n"}
-	r, err := o.Gather(context.Background(), operator, []office.File{{Name: "progress.csv", Body: []byte(late["progress.csv"])}}, nil, office.GatherOptions{DryRun: true, Effect: true})
+	r, err := entry.In(o).Gather(context.Background(), operator, []entry.File{{Name: "progress.csv", Body: []byte(late["progress.csv"])}}, nil, entry.Options{DryRun: true, Effect: true})
 	require.NoError(t, err)
 	var brings []string
 	for _, e := range r.Effects {
@@ -354,7 +360,7 @@ func TestQuestions(t *testing.T) {
 	o := checkedOffice(t)
 	m := february(t, o)
 	all := found(m)
-	_, err := o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[back]), key(all[posted])}, office.SendBack, "", "Why?")
+	_, err := check.In(o).Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(all[back]), key(all[posted])}, check.SendBack, "", "Why?")
 	require.NoError(t, err)
 	m = february(t, o)
 	require.Len(t, m.Questions(operator), 2)
@@ -370,19 +376,19 @@ func TestFindingsOfCuts(t *testing.T) {
 	ctx := context.Background()
 	o := checkedOffice(t)
 	m := february(t, o)
-	_, err := o.Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(found(m)[twice])}, office.Accept, "2026-06", "r")
+	_, err := check.In(o).Answer(ctx, operator, m, change.Unseen, []office.FindingKey{key(found(m)[twice])}, check.Accept, "2026-06", "r")
 	require.NoError(t, err)
 	gatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nK2,10,plan,2026-01,1,650.00\n"})
 	want := found(february(t, o))
 	p, err := o.ParsePeriod(ctx, operator, "2026-02")
 	require.NoError(t, err)
-	_, err = o.ClosePeriod(ctx, operator, p)
+	_, err = closing.In(o).ClosePeriod(ctx, operator, p)
 	require.NoError(t, err)
 	closed := february(t, o)
 	require.Equal(t, want, found(closed), "what the cut keeps")
 	for _, id := range []figure.ID{figure.Errors, figure.Warnings} { // computed anew from its inputs
 		for _, code := range []string{"K1", "K2"} {
-			tr, err := o.Trail(ctx, operator, closed, false, code, id)
+			tr, err := trail.In(o).Trail(ctx, operator, closed, false, code, id)
 			require.NoError(t, err)
 			require.Empty(t, tr.Drift, code)
 		}
@@ -403,19 +409,19 @@ func TestTwoCorrectTheSame(t *testing.T) {
 	f := found(m)[back]
 	seen := map[string]string{"percent": "35"}
 	mira := office.Actor{Name: "Mira Stenholt", Role: office.Analyst}
-	_, err := o.Correct(ctx, mira, m, key(f), map[string]string{"percent": "38"}, seen, false)
+	_, err := check.In(o).Correct(ctx, mira, m, key(f), map[string]string{"percent": "38"}, seen, false)
 	require.NoError(t, err)
 
 	m = february(t, o) // the second still has the form as it was
-	_, err = o.Correct(ctx, operator, m, key(f), map[string]string{"percent": "39"}, seen, false)
+	_, err = check.In(o).Correct(ctx, operator, m, key(f), map[string]string{"percent": "39"}, seen, false)
 	require.ErrorIs(t, err, office.ErrRefused)
 	require.ErrorContains(t, err, "Percent was changed meanwhile by Mira Stenholt")
 	require.ErrorContains(t, err, "it says 38 now. Yours, 39, is still in the form")
-	_, err = o.Correct(ctx, operator, m, key(f), map[string]string{"percent": "38"}, seen, false)
+	_, err = check.In(o).Correct(ctx, operator, m, key(f), map[string]string{"percent": "38"}, seen, false)
 	require.ErrorContains(t, err, "Nothing is changed yet", "the same value is theirs")
-	_, err = o.Correct(ctx, operator, m, key(f), map[string]string{"percent": "35"}, seen, false)
+	_, err = check.In(o).Correct(ctx, operator, m, key(f), map[string]string{"percent": "35"}, seen, false)
 	require.ErrorContains(t, err, "Nothing is changed yet", "what the second did not touch stays the first's")
-	require.Equal(t, "K1 progress A, stated 2026-02 percent: 35 → 38", wrote(batches(t, o, office.HistoryAsk{Project: "K1", Table: "progress", Who: "mira"})[0].Rows)[0])
-	_, err = o.Correct(ctx, operator, february(t, o), key(f), map[string]string{"percent": "39"}, map[string]string{"percent": "38"}, false)
+	require.Equal(t, "K1 progress A, stated 2026-02 percent: 35 → 38", wrote(batches(t, o, history.Ask{Project: "K1", Table: "progress", Who: "mira"})[0].Rows)[0])
+	_, err = check.In(o).Correct(ctx, operator, february(t, o), key(f), map[string]string{"percent": "39"}, map[string]string{"percent": "38"}, false)
 	require.NoError(t, err, "the second chose to put theirs in its place")
 }

@@ -8,50 +8,52 @@ import (
 
 	"turret/internal/core/figure"
 	"turret/internal/office"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
 )
 
 // TestCloseOver: open points are told; each takes a reason, which the cut keeps.
 func TestCloseOver(t *testing.T) {
 	ctx := context.Background()
 	o := checkedOffice(t)
-	take(t, o, office.GatherOptions{}, file("postings.csv", "posting,date,period,project,cost_code,amount\nX1,2026-02-20,2026-02,K1,7990,5.00\n"))
+	take(t, o, entry.Options{}, file("postings.csv", "posting,date,period,project,cost_code,amount\nX1,2026-02-20,2026-02,K1,7990,5.00\n"))
 	m := february(t, o)
-	c, err := o.Closing(ctx, operator, m)
+	c, err := closing.In(o).Closing(ctx, operator, m)
 	require.NoError(t, err)
-	kinds := make(map[string]office.Point)
+	kinds := make(map[string]closing.Point)
 	for _, p := range c.Points {
 		kinds[p.Kind] = p
 	}
-	require.Equal(t, []string{"cost code 7990"}, kinds[office.RefusedRows].Names)
-	require.Equal(t, []string{"K1"}, kinds[office.OpenErrors].Names)
-	require.Contains(t, kinds, office.Unanswered)
+	require.Equal(t, []string{"cost code 7990"}, kinds[closing.RefusedRows].Names)
+	require.Equal(t, []string{"K1"}, kinds[closing.OpenErrors].Names)
+	require.Contains(t, kinds, closing.Unanswered)
 	require.Len(t, c.Holds.Hash, 64)
 	require.Equal(t, 2, c.Holds.Projects)
 	require.Positive(t, c.Holds.Findings)
 
 	reasons := map[string]string{}
 	for i, p := range c.Points { // one reason after the other
-		_, err := o.CloseOver(ctx, operator, february(t, o), "2026-02", reasons)
+		_, err := closing.In(o).CloseOver(ctx, operator, february(t, o), "2026-02", reasons)
 		require.ErrorIs(t, err, office.ErrRefused, i)
 		require.ErrorContains(t, err, "say why the period closes over it")
 		reasons[p.Kind] = "reason " + p.Kind
 	}
-	reasons[office.OpenErrors] = "  "
-	_, err = o.CloseOver(ctx, operator, february(t, o), "2026-02", reasons)
+	reasons[closing.OpenErrors] = "  "
+	_, err = closing.In(o).CloseOver(ctx, operator, february(t, o), "2026-02", reasons)
 	require.ErrorContains(t, err, "Errors:", "blanks are no reason")
-	reasons[office.OpenErrors] = "the yard will credit it"
-	sum, err := o.CloseOver(ctx, operator, february(t, o), "2026-02", reasons)
+	reasons[closing.OpenErrors] = "the yard will credit it"
+	sum, err := closing.In(o).CloseOver(ctx, operator, february(t, o), "2026-02", reasons)
 	require.NoError(t, err)
 	require.Equal(t, c.Holds.Hash, sum.Hash, "what was told is what was made")
-	cuts, err := o.Cuts(ctx, operator, february(t, o))
+	cuts, err := closing.In(o).Cuts(ctx, operator, february(t, o))
 	require.NoError(t, err)
 	require.Equal(t, [3]any{"2026-02", true, false}, [3]any{cuts[0].Period, cuts[0].InForce, cuts[0].Hand})
 	require.Len(t, cuts[0].Over, len(c.Points))
-	require.Contains(t, cuts[0].Over, office.Over{Point: "1 project has errors open", Reason: "the yard will credit it"})
-	c, err = o.Closing(ctx, operator, february(t, o))
+	require.Contains(t, cuts[0].Over, closing.Over{Point: "1 project has errors open", Reason: "the yard will credit it"})
+	c, err = closing.In(o).Closing(ctx, operator, february(t, o))
 	require.NoError(t, err)
 	require.Equal(t, "Feb 2026 is closed.", c.Why)
-	c, err = o.Closing(ctx, operator, moment(t, o, office.Ask{At: "2026-04"}))
+	c, err = closing.In(o).Closing(ctx, operator, moment(t, o, office.Ask{At: "2026-04"}))
 	require.NoError(t, err)
 	require.Contains(t, c.Why, "lies ahead")
 }
@@ -65,25 +67,25 @@ func TestCompareCuts(t *testing.T) {
 	require.NoError(t, err)
 	closeIt := func() int64 {
 		t.Helper()
-		_, err := o.ClosePeriod(ctx, operator, p)
+		_, err := closing.In(o).ClosePeriod(ctx, operator, p)
 		require.NoError(t, err)
-		cuts, err := o.Cuts(ctx, operator, february(t, o))
+		cuts, err := closing.In(o).Cuts(ctx, operator, february(t, o))
 		require.NoError(t, err)
 		return cuts[0].ID
 	}
 	first := closeIt()
-	refused := take(t, o, office.GatherOptions{}, file("costs.csv", "project,cost_code,kind,period,amount\nK2,10,actual,2026-02,12.50\n"))
+	refused := take(t, o, entry.Options{}, file("costs.csv", "project,cost_code,kind,period,amount\nK2,10,actual,2026-02,12.50\n"))
 	require.Contains(t, refused.Refusals[0].Reason, "is closed", "a late file")
-	require.NoError(t, o.ReopenPeriod(ctx, operator, p, "late invoice of the yard"))
-	take(t, o, office.GatherOptions{}, file("costs.csv", "project,cost_code,kind,period,amount\nK2,10,actual,2026-02,12.50\n"),
+	require.NoError(t, closing.In(o).ReopenPeriod(ctx, operator, p, "late invoice of the yard"))
+	take(t, o, entry.Options{}, file("costs.csv", "project,cost_code,kind,period,amount\nK2,10,actual,2026-02,12.50\n"),
 		file("progress.csv", "project,activity,period,percent\nK1,A,2026-02,55\n"), file("projects.csv", "project,name\nK2,South quay renamed\n"))
 	second := closeIt()
 
-	d, err := o.CompareCuts(ctx, operator, february(t, o), first, second)
+	d, err := closing.In(o).CompareCuts(ctx, operator, february(t, o), first, second)
 	require.NoError(t, err)
 	require.False(t, d.SameHash)
 	require.Equal(t, "late invoice of the yard", d.A.Reopened)
-	changes := make(map[string]office.CutChange)
+	changes := make(map[string]closing.CutChange)
 	for _, c := range d.Changes {
 		changes[c.Code] = c
 	}
@@ -102,17 +104,17 @@ func TestCompareCuts(t *testing.T) {
 		"K2 projects  name":                         {"South quay", "South quay renamed"},
 	}, inputs)
 
-	same, err := o.CompareCuts(ctx, operator, february(t, o), second, second)
+	same, err := closing.In(o).CompareCuts(ctx, operator, february(t, o), second, second)
 	require.NoError(t, err)
 	require.True(t, same.SameHash)
 	require.Empty(t, same.Changes)
 	require.Empty(t, same.Inputs)
-	now, err := o.CompareCuts(ctx, operator, february(t, o), first, 0)
+	now, err := closing.In(o).CompareCuts(ctx, operator, february(t, o), first, 0)
 	require.NoError(t, err)
 	require.Equal(t, len(d.Inputs), len(now.Inputs), "now is as the second cut")
-	_, err = o.CompareCuts(ctx, operator, february(t, o), 999, 0)
+	_, err = closing.In(o).CompareCuts(ctx, operator, february(t, o), 999, 0)
 	require.ErrorContains(t, err, "There is no cut 999")
-	scoped, err := o.CompareCuts(ctx, operator, moment(t, o, office.Ask{At: "2026-02", Scope: "Q"}), first, second)
+	scoped, err := closing.In(o).CompareCuts(ctx, operator, moment(t, o, office.Ask{At: "2026-02", Scope: "Q"}), first, second)
 	require.NoError(t, err)
 	require.Less(t, len(scoped.Inputs), len(d.Inputs)+1)
 }
@@ -122,29 +124,29 @@ func TestCompareCuts(t *testing.T) {
 func TestCutByHand(t *testing.T) {
 	ctx := context.Background()
 	o := checkedOffice(t)
-	require.ErrorContains(t, o.MakeCut(ctx, operator, february(t, o), " "), "needs a name")
-	require.NoError(t, o.MakeCut(ctx, operator, february(t, o), "Before the board"))
+	require.ErrorContains(t, closing.In(o).MakeCut(ctx, operator, february(t, o), " "), "needs a name")
+	require.NoError(t, closing.In(o).MakeCut(ctx, operator, february(t, o), "Before the board"))
 	m := february(t, o)
 	require.False(t, m.Period.Closed)
-	cuts, err := o.Cuts(ctx, operator, m)
+	cuts, err := closing.In(o).Cuts(ctx, operator, m)
 	require.NoError(t, err)
 	require.Equal(t, [3]any{"Before the board", true, false}, [3]any{cuts[0].Name, cuts[0].Hand, cuts[0].InForce})
-	take(t, o, office.GatherOptions{}, file("progress.csv", "project,activity,period,percent\nK1,A,2026-02,60\n"))
-	d, err := o.CompareCuts(ctx, operator, february(t, o), cuts[0].ID, 0)
+	take(t, o, entry.Options{}, file("progress.csv", "project,activity,period,percent\nK1,A,2026-02,60\n"))
+	d, err := closing.In(o).CompareCuts(ctx, operator, february(t, o), cuts[0].ID, 0)
 	require.NoError(t, err)
 	require.Len(t, d.Inputs, 1)
 	p, err := o.ParsePeriod(ctx, operator, "2026-02")
 	require.NoError(t, err)
-	_, err = o.ClosePeriod(ctx, operator, p)
+	_, err = closing.In(o).ClosePeriod(ctx, operator, p)
 	require.NoError(t, err)
-	require.NoError(t, o.MakeCut(ctx, operator, february(t, o), "After it"))
+	require.NoError(t, closing.In(o).MakeCut(ctx, operator, february(t, o), "After it"))
 	before := readingOf(february(t, o), "K1").Value(figure.EV)
 	require.True(t, before.Known)
-	cuts, err = o.Cuts(ctx, operator, february(t, o))
+	cuts, err = closing.In(o).Cuts(ctx, operator, february(t, o))
 	require.NoError(t, err)
 	require.True(t, cuts[1].InForce, "the close's cut answers for the period")
-	require.NoError(t, o.ReopenPeriod(ctx, operator, p, "again"))
-	cuts, err = o.Cuts(ctx, operator, february(t, o))
+	require.NoError(t, closing.In(o).ReopenPeriod(ctx, operator, p, "again"))
+	cuts, err = closing.In(o).Cuts(ctx, operator, february(t, o))
 	require.NoError(t, err)
 	require.Empty(t, cuts[0].Reopened, "one made by hand is not reopened")
 	require.Equal(t, [2]string{"again", operator.Name}, [2]string{cuts[1].Reopened, cuts[1].By})

@@ -10,6 +10,13 @@ import (
 
 	"turret/internal/change"
 	"turret/internal/office"
+	"turret/internal/office/account"
+	"turret/internal/office/baseline"
+	"turret/internal/office/check"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
+	"turret/internal/office/judge"
+	"turret/internal/office/structure"
 )
 
 var (
@@ -31,16 +38,16 @@ func revision(t *testing.T, o *office.Office) int64 {
 }
 
 // inForce is the rule of CPI in February.
-func inForce(t *testing.T, o *office.Office) office.RuleRow {
+func inForce(t *testing.T, o *office.Office) judge.RuleRow {
 	t.Helper()
-	b, err := o.RuleBook(context.Background(), operator, february(t, o))
+	b, err := judge.In(o).RuleBook(context.Background(), operator, february(t, o))
 	require.NoError(t, err)
 	for _, r := range b.Rules {
 		if r.Reading == "cpi" && !r.Usual {
 			return r
 		}
 	}
-	return office.RuleRow{}
+	return judge.RuleRow{}
 }
 
 // TestTwoChangeTheSame: who comes second is told field by field what was, is and
@@ -48,19 +55,19 @@ func inForce(t *testing.T, o *office.Office) office.RuleRow {
 func TestTwoChangeTheSame(t *testing.T) {
 	ctx := context.Background()
 	o := checkedOffice(t)
-	require.NoError(t, o.SaveRule(ctx, mira, change.Unseen, "rules", rule("0.96", "0.9", "")))
+	require.NoError(t, judge.In(o).SaveRule(ctx, mira, change.Unseen, "rules", rule("0.96", "0.9", "")))
 	seen := revision(t, o)
-	require.NoError(t, o.SaveRule(ctx, mira, seen, "rules", rule("0.97", "0.9", "")))
-	err := o.SaveRule(ctx, wren, seen, "rules", rule("0.95", "0.9", ""))
+	require.NoError(t, judge.In(o).SaveRule(ctx, mira, seen, "rules", rule("0.97", "0.9", "")))
+	err := judge.In(o).SaveRule(ctx, wren, seen, "rules", rule("0.95", "0.9", ""))
 	require.ErrorIs(t, err, office.ErrRefused)
 	require.True(t, office.IsConflict(err))
 	require.ErrorContains(t, err, "Mira Stenholt changed the rule cost, cpi, 2026-02 meanwhile (")
 	require.ErrorContains(t, err, "watch was 0.96, is 0.97 now, and yours is 0.95.")
 	require.Equal(t, "0.97", inForce(t, o).Watch, "nothing of it was kept")
-	require.NoError(t, o.SaveRule(ctx, wren, revision(t, o), "rules", rule("0.95", "0.9", "")), "once it was told")
+	require.NoError(t, judge.In(o).SaveRule(ctx, wren, revision(t, o), "rules", rule("0.95", "0.9", "")), "once it was told")
 	require.Equal(t, "0.95", inForce(t, o).Watch)
-	require.NoError(t, o.SaveRule(ctx, mira, seen, "rules", rule("0.95", "0.9", "")), "the same value is no conflict")
-	require.NoError(t, o.SaveRule(ctx, mira, seen, "rules", map[string]string{"dimension": "dates", "reading": "spi_t", "direction": "below", "watch": "0.9", "act": "0.8", "from": "2026-02"}), "another record is none either")
+	require.NoError(t, judge.In(o).SaveRule(ctx, mira, seen, "rules", rule("0.95", "0.9", "")), "the same value is no conflict")
+	require.NoError(t, judge.In(o).SaveRule(ctx, mira, seen, "rules", map[string]string{"dimension": "dates", "reading": "spi_t", "direction": "below", "watch": "0.9", "act": "0.8", "from": "2026-02"}), "another record is none either")
 }
 
 // TestFieldsMeet: of one record one changes this field and one that, each on a
@@ -68,10 +75,10 @@ func TestTwoChangeTheSame(t *testing.T) {
 func TestFieldsMeet(t *testing.T) {
 	ctx := context.Background()
 	o := checkedOffice(t)
-	require.NoError(t, o.SaveRule(ctx, mira, change.Unseen, "rules", rule("0.96", "0.9", "")))
+	require.NoError(t, judge.In(o).SaveRule(ctx, mira, change.Unseen, "rules", rule("0.96", "0.9", "")))
 	seen := revision(t, o)
-	require.NoError(t, o.SaveRule(ctx, mira, seen, "rules", rule("0.97", "0.9", "")))
-	require.NoError(t, o.SaveRule(ctx, wren, seen, "rules", rule("0.96", "0.8", "")), "the watch was not touched here")
+	require.NoError(t, judge.In(o).SaveRule(ctx, mira, seen, "rules", rule("0.97", "0.9", "")))
+	require.NoError(t, judge.In(o).SaveRule(ctx, wren, seen, "rules", rule("0.96", "0.8", "")), "the watch was not touched here")
 	require.Equal(t, []string{"0.97", "0.8"}, []string{inForce(t, o).Watch, inForce(t, o).Act})
 }
 
@@ -81,13 +88,13 @@ func TestRecordThatCameMeanwhile(t *testing.T) {
 	ctx := context.Background()
 	o := checkedOffice(t)
 	m := february(t, o)
-	require.NoError(t, o.Override(ctx, wren, m, m.Revision(), "K1", "overall", "watch", "2026-03", "the yard pays"))
-	err := o.Override(ctx, twin, m, m.Revision(), "K1", "overall", "act", "2026-03", "it does not")
+	require.NoError(t, judge.In(o).Override(ctx, wren, m, m.Revision(), "K1", "overall", "watch", "2026-03", "the yard pays"))
+	err := judge.In(o).Override(ctx, twin, m, m.Revision(), "K1", "overall", "act", "2026-03", "it does not")
 	require.True(t, office.IsConflict(err), err)
 	require.ErrorContains(t, err, "Wren changed the standing K1, overall, 2026-02 meanwhile")
 	require.ErrorContains(t, err, "standing was nothing, is watch now, and yours is act")
-	require.NoError(t, o.Override(ctx, twin, m, m.Revision(), "K1", "cost", "act", "2026-03", "another dimension"))
-	require.True(t, office.IsConflict(o.EndOverride(ctx, mira, moment(t, o, office.Ask{At: "2026-03"}), m.Revision(), "K1", "overall")), "it is not ended unseen")
+	require.NoError(t, judge.In(o).Override(ctx, twin, m, m.Revision(), "K1", "cost", "act", "2026-03", "another dimension"))
+	require.True(t, office.IsConflict(judge.In(o).EndOverride(ctx, mira, moment(t, o, office.Ask{At: "2026-03"}), m.Revision(), "K1", "overall")), "it is not ended unseen")
 
 	m = february(t, o)
 	var keys []office.FindingKey
@@ -95,13 +102,13 @@ func TestRecordThatCameMeanwhile(t *testing.T) {
 		keys = append(keys, key(f))
 	}
 	require.Greater(t, len(keys), 2)
-	n, err := o.Answer(ctx, wren, m, m.Revision(), keys[:2], office.Accept, "2026-03", "it is known")
+	n, err := check.In(o).Answer(ctx, wren, m, m.Revision(), keys[:2], check.Accept, "2026-03", "it is known")
 	require.NoError(t, err)
 	require.Equal(t, 2, n)
-	_, err = o.Answer(ctx, mira, m, m.Revision(), keys, office.SendBack, "", "Why?")
+	_, err = check.In(o).Answer(ctx, mira, m, m.Revision(), keys, check.SendBack, "", "Why?")
 	require.True(t, office.IsConflict(err), err)
 	require.ErrorContains(t, err, "The same is true of 1 other.")
-	_, err = o.Answer(ctx, mira, m, m.Revision(), keys[2:], office.SendBack, "", "Why?")
+	_, err = check.In(o).Answer(ctx, mira, m, m.Revision(), keys[2:], check.SendBack, "", "Why?")
 	require.NoError(t, err, "others are answered")
 }
 
@@ -116,9 +123,11 @@ func TestManyPairsInTheSameInstant(t *testing.T) {
 		errs := make([]error, 4)
 		var all sync.WaitGroup
 		for k, a := range []office.Actor{mira, wren} {
-			all.Go(func() { errs[k] = o.SaveRule(ctx, a, seen, "rules", rule(fmt.Sprintf("0.9%d%d", i, k+1), "0.5", "")) })
 			all.Go(func() {
-				errs[2+k] = o.SaveCode(ctx, a, seen, office.Node{Code: fmt.Sprintf("9%d%d", i, k), Name: "Own"})
+				errs[k] = judge.In(o).SaveRule(ctx, a, seen, "rules", rule(fmt.Sprintf("0.9%d%d", i, k+1), "0.5", ""))
+			})
+			all.Go(func() {
+				errs[2+k] = structure.In(o).SaveCode(ctx, a, seen, structure.Node{Code: fmt.Sprintf("9%d%d", i, k), Name: "Own"})
 			})
 		}
 		all.Wait()
@@ -141,18 +150,18 @@ func TestManyPairsInTheSameInstant(t *testing.T) {
 func TestClosingTwice(t *testing.T) {
 	ctx := context.Background()
 	o := checkedOffice(t)
-	take(t, o, office.GatherOptions{}, file("progress.csv", "project,activity,period,percent\nK2,A,2026-03,22\n"))
+	take(t, o, entry.Options{}, file("progress.csv", "project,activity,period,percent\nK2,A,2026-03,22\n"))
 	reasons := map[string]string{"refused": "r", "errors": "r", "unanswered": "r", "moves": "r", "owing": "r"}
 	m := february(t, o)
-	_, err := o.CloseOver(ctx, mira, m, "2026-02", reasons)
+	_, err := closing.In(o).CloseOver(ctx, mira, m, "2026-02", reasons)
 	require.NoError(t, err)
-	_, err = o.CloseOver(ctx, wren, m, "2026-02", reasons)
+	_, err = closing.In(o).CloseOver(ctx, wren, m, "2026-02", reasons)
 	require.ErrorContains(t, err, "2026-02 is closed already")
 	march := moment(t, o, office.Ask{})
 	require.Equal(t, "2026-03", march.Period.Code)
-	_, err = o.CloseOver(ctx, wren, march, "2026-02", reasons)
+	_, err = closing.In(o).CloseOver(ctx, wren, march, "2026-02", reasons)
 	require.ErrorContains(t, err, "The form was about 2026-02")
-	_, err = o.CloseOver(ctx, wren, march, "", reasons)
+	_, err = closing.In(o).CloseOver(ctx, wren, march, "", reasons)
 	require.ErrorContains(t, err, "does not say which period")
 	require.False(t, moment(t, o, office.Ask{At: "2026-03"}).Period.Closed)
 }
@@ -166,8 +175,8 @@ func TestSomeoneIsLeftToAdminister(t *testing.T) {
 	for range 10 {
 		var all sync.WaitGroup
 		errs := make([]error, 2)
-		all.Go(func() { errs[0] = o.Disable(ctx, one, two.Account, true) })
-		all.Go(func() { errs[1] = o.SetRole(ctx, two, one.Account, office.Executive, nil) })
+		all.Go(func() { errs[0] = account.In(o).Disable(ctx, one, two.Account, true) })
+		all.Go(func() { errs[1] = account.In(o).SetRole(ctx, two, one.Account, office.Executive, nil) })
 		all.Wait()
 		require.True(t, (errs[0] == nil) != (errs[1] == nil), "%v, %v", errs[0], errs[1])
 		for _, err := range errs {
@@ -175,8 +184,8 @@ func TestSomeoneIsLeftToAdminister(t *testing.T) {
 				require.ErrorContains(t, err, "is the only administrator")
 			}
 		}
-		require.NoError(t, o.Disable(ctx, operator, two.Account, false))
-		require.NoError(t, o.SetRole(ctx, operator, one.Account, office.Administrator, nil))
+		require.NoError(t, account.In(o).Disable(ctx, operator, two.Account, false))
+		require.NoError(t, account.In(o).SetRole(ctx, operator, one.Account, office.Administrator, nil))
 	}
 }
 
@@ -190,24 +199,24 @@ func TestFourEyes(t *testing.T) {
 	me := twin
 	me.Account, me.Name = 99, "Somebody"
 	m := func() *office.Moment { return moment(t, o, office.Ask{At: "2026-05"}) }
-	stated := office.Proposal{Project: "P", Money: office.Stated, Dates: office.Stated, Reason: "Softer ground"}
-	_, err := o.Propose(ctx, me, m(), m().Revision(), stated)
+	stated := baseline.Proposal{Project: "P", Money: baseline.Stated, Dates: baseline.Stated, Reason: "Softer ground"}
+	_, err := baseline.In(o).Propose(ctx, me, m(), m().Revision(), stated)
 	require.NoError(t, err)
-	approve := office.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21"}
-	gather := func(a office.Actor, name, body string) []office.Refusal {
+	approve := baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21"}
+	gather := func(a office.Actor, name, body string) []entry.Refusal {
 		t.Helper()
-		r, err := o.Gather(ctx, a, []office.File{file(name, body)}, nil, office.GatherOptions{})
+		r, err := entry.In(o).Gather(ctx, a, []entry.File{file(name, body)}, nil, entry.Options{})
 		require.NoError(t, err)
 		return r.Refusals
 	}
-	require.ErrorContains(t, o.Decide(ctx, me, m().Revision(), approve), "someone else approves")
+	require.ErrorContains(t, baseline.In(o).Decide(ctx, me, m().Revision(), approve), "someone else approves")
 	require.Empty(t, gather(me, "baselines.csv", "project,baseline,proposer\nP,2,Another\n"))
-	require.ErrorContains(t, o.Decide(ctx, me, m().Revision(), approve), "someone else approves", "a gathered row makes nobody another")
+	require.ErrorContains(t, baseline.In(o).Decide(ctx, me, m().Revision(), approve), "someone else approves", "a gathered row makes nobody another")
 	renamed := me
 	renamed.Name = "Else"
-	require.ErrorContains(t, o.Decide(ctx, renamed, m().Revision(), approve), "someone else approves", "nor does a name")
+	require.ErrorContains(t, baseline.In(o).Decide(ctx, renamed, m().Revision(), approve), "someone else approves", "nor does a name")
 	require.Empty(t, gather(twin, "costs.csv", "project,cost_code,kind,flow,period,version,amount\nP,1,plan,cost,2026-06,2,5\n"))
-	require.ErrorContains(t, o.Decide(ctx, twin, m().Revision(), approve), "changed what is proposed")
+	require.ErrorContains(t, baseline.In(o).Decide(ctx, twin, m().Revision(), approve), "changed what is proposed")
 
 	for _, a := range []office.Actor{me, twin, operator} {
 		list := gather(a, "baselines.csv", "project,baseline,state,approved,approver\nP,2,approved,2026-05-21,Edda\n")
@@ -218,5 +227,5 @@ func TestFourEyes(t *testing.T) {
 	require.Len(t, list, 1)
 	require.Contains(t, list[0].Reason, edda.Name+" can sign in, and approves on the baseline's page")
 	require.Empty(t, gather(twin, "baselines.csv", "project,baseline,state,approved,approver\nQ,2,approved,2026-05-21,The board of 2019\n"), "what was approved elsewhere")
-	require.NoError(t, o.Decide(ctx, edda, m().Revision(), approve))
+	require.NoError(t, baseline.In(o).Decide(ctx, edda, m().Revision(), approve))
 }

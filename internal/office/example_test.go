@@ -13,6 +13,8 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
 	"turret/internal/office"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
 	"turret/internal/right"
 )
 
@@ -28,11 +30,11 @@ func newOffice(t testing.TB) *office.Office {
 }
 
 // gatherPaths gathers what lies at paths.
-func gatherPaths(t testing.TB, o *office.Office, opts office.GatherOptions, paths ...string) *office.Report {
+func gatherPaths(t testing.TB, o *office.Office, opts entry.Options, paths ...string) *entry.Report {
 	t.Helper()
 	files, refused, err := gather.Collect(paths, gather.DefaultLimits)
 	require.NoError(t, err)
-	r, err := o.Gather(context.Background(), operator, files, refused, opts)
+	r, err := entry.In(o).Gather(context.Background(), operator, files, refused, opts)
 	require.NoError(t, err)
 	return r
 }
@@ -43,10 +45,10 @@ func readings(t testing.TB, o *office.Office, period string, against portfolio.A
 	ctx := context.Background()
 	p, err := o.ParsePeriod(ctx, operator, period)
 	require.NoError(t, err)
-	rows, err := o.Readings(ctx, operator, office.Query{Period: p, Against: against, Reporting: reporting})
+	rows, err := export.In(o).Readings(ctx, operator, export.Query{Period: p, Against: against, Reporting: reporting})
 	require.NoError(t, err)
 	var b bytes.Buffer
-	require.NoError(t, o.WriteJSON(ctx, &b, period, rows))
+	require.NoError(t, export.In(o).WriteJSON(ctx, &b, period, rows))
 	return decode(t, b.Bytes())
 }
 
@@ -61,7 +63,7 @@ func decode(t testing.TB, b []byte) []map[string]any {
 // written rules alone.
 func TestExample(t *testing.T) {
 	o := newOffice(t)
-	r := gatherPaths(t, o, office.GatherOptions{}, "testdata/example/tables")
+	r := gatherPaths(t, o, entry.Options{}, "testdata/example/tables")
 	require.Empty(t, r.Refusals)
 	for _, c := range []struct {
 		file, period string

@@ -29,17 +29,17 @@ type Filter struct {
 // Empty tells whether a filter wants everything.
 func (f Filter) Empty() bool { return f == Filter{} }
 
-func (f Filter) wants(r *Reading) bool {
+func (f Filter) Wants(r *Reading) bool {
 	is := func(want, have string) bool {
 		return want == "" || strings.EqualFold(want, have) || want == "-" && have == ""
 	}
 	return is(f.Standing, r.Standing[standing.Overall].Code()) && (!f.Disagree || r.Disagrees()) &&
 		is(f.Lead, r.Lead) && is(f.Stage, r.Stage) && is(f.State, string(r.State)) &&
-		(f.Text == "" || strings.Contains(fold(r.Code+" "+r.Name+" "+r.Lead+" "+r.Sponsor), fold(f.Text)))
+		(f.Text == "" || strings.Contains(Fold(r.Code+" "+r.Name+" "+r.Lead+" "+r.Sponsor), Fold(f.Text)))
 }
 
-func (m *Moment) inScope(r *Reading) bool {
-	return m.Scope.Code == "" || within(m.now, r, m.Scope.Code)
+func (m *Moment) InScope(r *Reading) bool {
+	return m.Scope.Code == "" || Within(m.now, r, m.Scope.Code)
 }
 
 // Wanted gives the codes of the projects in scope that the filter wants; nil
@@ -50,7 +50,7 @@ func (m *Moment) Wanted(scope string) []string {
 	}
 	out := []string{}
 	for _, r := range m.now.Rows {
-		if !r.Group && (scope == "*" || within(m.now, r, scope)) && m.Filter.wants(r) {
+		if !r.Group && (scope == "*" || Within(m.now, r, scope)) && m.Filter.Wants(r) {
 			out = append(out, r.Code)
 		}
 	}
@@ -58,10 +58,10 @@ func (m *Moment) Wanted(scope string) []string {
 }
 
 // active tells whether a project is running.
-func active(r *Reading) bool { return r.State == portfolio.Active }
+func Active(r *Reading) bool { return r.State == portfolio.Active }
 
 // within tells whether a reading is a scope or lies below it.
-func within(rs *book.Readings, r *book.Reading, scope string) bool {
+func Within(rs *book.Readings, r *book.Reading, scope string) bool {
 	if scope == "*" {
 		return true
 	}
@@ -75,7 +75,7 @@ func within(rs *book.Readings, r *book.Reading, scope string) bool {
 }
 
 // fold writes a text without case and accents, as people look for it.
-func fold(s string) string {
+func Fold(s string) string {
 	t := transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC)
 	out, _, err := transform.String(t, s)
 	if err != nil {
@@ -108,11 +108,11 @@ func (m *Moment) Facts(n *Reading) string {
 }
 
 // owing tells whether a project owes statements, and has given all of them.
-func owing(r *Reading) (owes, stated bool) {
+func Owing(r *Reading) (owes, stated bool) {
 	if age := r.Value(figure.StatementAge); age.Known {
 		return true, age.N == 0
 	}
-	return active(r), false
+	return Active(r), false
 }
 
 // Owing counts the projects of a moment's scope that owe statements, and those
@@ -122,10 +122,10 @@ func (m *Moment) Owing() (stated, owes int) {
 		return 0, 0
 	}
 	for _, r := range m.now.Rows {
-		if r.Group || !m.inScope(r) {
+		if r.Group || !m.InScope(r) {
 			continue
 		}
-		if o, s := owing(r); o {
+		if o, s := Owing(r); o {
 			owes++
 			if s {
 				stated++
@@ -169,7 +169,7 @@ func (m *Moment) ProposedBaselines(project string) (n int) {
 // decision.
 func (m *Moment) BaselinesWaiting() (n int) {
 	for _, p := range m.snap.Projects() {
-		if r := m.now.Project(p.Code); r != nil && m.inScope(r) {
+		if r := m.now.Project(p.Code); r != nil && m.InScope(r) {
 			n += m.ProposedBaselines(p.Code)
 		}
 	}

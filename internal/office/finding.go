@@ -35,10 +35,10 @@ func (m *Moment) Findings() []Finding {
 	}
 	out := make([]Finding, 0, n)
 	for _, r := range m.now.Rows {
-		if r.Group || !m.inScope(r) {
+		if r.Group || !m.InScope(r) {
 			continue
 		}
-		out = append(out, m.findings(r)...)
+		out = append(out, m.FindingsOf(r)...)
 	}
 	m.found = out
 	slices.SortStableFunc(out, func(a, b Finding) int {
@@ -47,7 +47,8 @@ func (m *Moment) Findings() []Finding {
 	return out
 }
 
-func (m *Moment) findings(r *Reading) []Finding {
+// FindingsOf lists the findings of one project, in the order of its checks.
+func (m *Moment) FindingsOf(r *Reading) []Finding {
 	var out []Finding
 	currency := m.snap.OwnCurrency(r)
 	out = make([]Finding, 0, len(r.Findings))
@@ -55,7 +56,7 @@ func (m *Moment) findings(r *Reading) []Finding {
 		f := Finding{Finding: r.Findings[i], Project: r.Code, Name: r.Name, Lead: r.Lead, Programme: r.Parent, Currency: currency}
 		f.Title, _ = m.snap.Rules.Check(f.Check)
 		f.Title = cmp.Or(f.Title, f.Check)
-		f.Age = max(int(m.Period.period-f.Since)+1, 1)
+		f.Age = max(int(m.Period.Number-f.Since)+1, 1)
 		out = append(out, f)
 	}
 	return out
@@ -83,7 +84,7 @@ func (m *Moment) Waiting() (n int) {
 		return 0
 	}
 	for _, r := range m.now.Rows {
-		if r.Group || !m.inScope(r) {
+		if r.Group || !m.InScope(r) {
 			continue
 		}
 		for i := range r.Findings {
@@ -107,7 +108,7 @@ func (m *Moment) Finding(k FindingKey) *Finding {
 	if r == nil {
 		return nil
 	}
-	list := m.findings(r)
+	list := m.FindingsOf(r)
 	for i := range list {
 		if list[i].Check == k.Check && list[i].Record == k.Record {
 			return &list[i]

@@ -14,6 +14,10 @@ import (
 	"turret/internal/core/finding"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
+	"turret/internal/office/judge"
 )
 
 // told are the findings of a period in words, without where they came from.
@@ -35,15 +39,15 @@ func TestFindingsInAnyOrder(t *testing.T) {
 		r := rand.New(rand.NewPCG(seed, 11))
 		tables := random(r)
 		one, two := newOffice(t), newOffice(t)
-		take(t, one, office.GatherOptions{}, filesOf(tables)...)
-		take(t, two, office.GatherOptions{}, shuffled(r, tables)...)
+		take(t, one, entry.Options{}, filesOf(tables)...)
+		take(t, two, entry.Options{}, shuffled(r, tables)...)
 		for _, period := range []string{"2026-02", "2026-03", "2026-04"} {
 			want := told(t, one, period)
 			require.Equal(t, want, told(t, two, period), "seed %d, %s", seed, period)
 			some += len(want)
 		}
 		march := told(t, one, "2026-03")
-		take(t, one, office.GatherOptions{}, file("progress.csv", "project,activity,period,percent\nK0,0,2026-04,3\nK1,0,2026-04,99\n"), file("postings.csv", "posting,date,project,cost_code,amount,currency\nLATER,2026-04-30,K0,1,12345.00,EUR\n"))
+		take(t, one, entry.Options{}, file("progress.csv", "project,activity,period,percent\nK0,0,2026-04,3\nK1,0,2026-04,99\n"), file("postings.csv", "posting,date,project,cost_code,amount,currency\nLATER,2026-04-30,K0,1,12345.00,EUR\n"))
 		require.Equal(t, march, told(t, one, "2026-03"), "seed %d", seed)
 	}
 	require.Greater(t, some, 100, "the portfolios have something to find")
@@ -54,11 +58,11 @@ func TestFindingsInAnyOrder(t *testing.T) {
 func TestCountsAreWhatIsFound(t *testing.T) {
 	for seed := range uint64(10) {
 		o := newOffice(t)
-		take(t, o, office.GatherOptions{}, filesOf(random(rand.New(rand.NewPCG(seed, 12))))...)
+		take(t, o, entry.Options{}, filesOf(random(rand.New(rand.NewPCG(seed, 12))))...)
 		m := moment(t, o, office.Ask{At: "2026-04"})
 		p, err := o.ParsePeriod(context.Background(), operator, "2026-04")
 		require.NoError(t, err)
-		rows, err := o.Readings(context.Background(), operator, office.Query{Period: p})
+		rows, err := export.In(o).Readings(context.Background(), operator, export.Query{Period: p})
 		require.NoError(t, err)
 		for _, r := range rows {
 			if r.Group {
@@ -95,21 +99,21 @@ func TestUsualRulesMoveNobody(t *testing.T) {
 	ctx := context.Background()
 	for seed := range uint64(4) {
 		o := newOffice(t)
-		take(t, o, office.GatherOptions{}, filesOf(random(rand.New(rand.NewPCG(seed, 13))))...)
+		take(t, o, entry.Options{}, filesOf(random(rand.New(rand.NewPCG(seed, 13))))...)
 		p, err := o.ParsePeriod(ctx, operator, "2026-03")
 		require.NoError(t, err)
-		_, err = o.ClosePeriod(ctx, operator, p)
+		_, err = closing.In(o).ClosePeriod(ctx, operator, p)
 		require.NoError(t, err)
 		for _, r := range standing.Defaults {
 			row := map[string]string{"dimension": r.Dimension.String(), "reading": r.ReadingText(), "direction": string(r.Direction), "watch": dash(standing.LimitText(r.Watch)), "act": dash(standing.LimitText(r.Act)), "from": "2026-04"}
-			p, err := o.PreviewRule(ctx, operator, "rules", row)
+			p, err := judge.In(o).PreviewRule(ctx, operator, "rules", row)
 			require.NoError(t, err)
 			require.Empty(t, p.Open, row)
 			require.Empty(t, p.Closed, row)
 		}
 		for _, policy := range []map[string]string{{"policy": "overall", "how": "usual"}, {"policy": "groups", "how": "share", "act_share": "30", "watch_share": "30"}} {
 			policy["from"] = "2026-04"
-			p, err := o.PreviewRule(ctx, operator, "policies", policy)
+			p, err := judge.In(o).PreviewRule(ctx, operator, "policies", policy)
 			require.NoError(t, err)
 			require.Empty(t, p.Open)
 			require.Empty(t, p.Closed)
@@ -131,13 +135,13 @@ func TestPreviewIsWhatComes(t *testing.T) {
 	for seed := range uint64(6) {
 		r := rand.New(rand.NewPCG(seed, 14))
 		o := newOffice(t)
-		take(t, o, office.GatherOptions{}, filesOf(random(r))...)
+		take(t, o, entry.Options{}, filesOf(random(r))...)
 		at := moment(t, o, office.Ask{}).Period.Code
 		standings := func() map[string]standing.Table {
 			out := make(map[string]standing.Table)
 			p, err := o.ParsePeriod(ctx, operator, at)
 			require.NoError(t, err)
-			rows, err := o.Readings(ctx, operator, office.Query{Period: p})
+			rows, err := export.In(o).Readings(ctx, operator, export.Query{Period: p})
 			require.NoError(t, err)
 			for _, x := range rows {
 				if !x.Group {
@@ -148,9 +152,9 @@ func TestPreviewIsWhatComes(t *testing.T) {
 		}
 		before := standings()
 		row := map[string]string{"dimension": "cost", "reading": "spent_share", "direction": "above", "watch": "0.1", "act": []string{"0.2", "0.5", "0.9"}[r.IntN(3)], "from": at, "scope": []string{"", "P1", "K0"}[r.IntN(3)]}
-		p, err := o.PreviewRule(ctx, operator, "rules", row)
+		p, err := judge.In(o).PreviewRule(ctx, operator, "rules", row)
 		require.NoError(t, err)
-		require.NoError(t, o.SaveRule(ctx, operator, change.Unseen, "rules", row))
+		require.NoError(t, judge.In(o).SaveRule(ctx, operator, change.Unseen, "rules", row))
 		after := standings()
 		want := make(map[string]string)
 		for _, x := range p.Open {

@@ -13,6 +13,11 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/gather"
 	"turret/internal/office"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
+	"turret/internal/office/history"
+	"turret/internal/office/intake"
 )
 
 // ledger is a print as people send it: semicolons, German words, decimal
@@ -25,11 +30,11 @@ const ledger = "Beleg;Buchungsdatum;Projekt;Konto;Buchungstext;Betrag\n" +
 	"5;08.01.2026;Z9;10;Fremd;1,00\n" +
 	"Summe;;;;;1.158,50\n"
 
-func sent(t testing.TB, o *office.Office, files ...office.File) *office.Draft {
+func sent(t testing.TB, o *office.Office, files ...entry.File) *intake.Draft {
 	t.Helper()
-	id, err := o.SaveDraft(context.Background(), operator, files)
+	id, err := intake.In(o).SaveDraft(context.Background(), operator, files)
 	require.NoError(t, err)
-	d, err := o.DraftOf(context.Background(), operator, id)
+	d, err := intake.In(o).DraftOf(context.Background(), operator, id)
 	require.NoError(t, err)
 	return d
 }
@@ -38,7 +43,7 @@ func spent(t testing.TB, o *office.Office, project string) string {
 	t.Helper()
 	p, err := o.ParsePeriod(context.Background(), operator, "2026-01")
 	require.NoError(t, err)
-	rows, err := o.Readings(context.Background(), operator, office.Query{Period: p, Scope: project})
+	rows, err := export.In(o).Readings(context.Background(), operator, export.Query{Period: p, Scope: project})
 	require.NoError(t, err)
 	return rows[0].Value(figure.AC).Text(rows[0].Currency)
 }
@@ -50,108 +55,108 @@ func TestAMonthOfUntidyFiles(t *testing.T) {
 	o := withBase(t)
 	before := spent(t, o, "A")
 	d := sent(t, o, file("Hauptbuch.csv", ledger))
-	r, err := o.Preview(ctx, operator, d, nil)
+	r, err := intake.In(o).Preview(ctx, operator, d, nil)
 	require.NoError(t, err)
 	require.False(t, r.Written)
 	require.Len(t, r.Sheets, 1)
 	s := r.Sheets[0]
 	require.Equal(t, "postings", s.Table)
-	require.Equal(t, office.Tally{New: 1}, s.Sum())
+	require.Equal(t, entry.Tally{New: 1}, s.Sum())
 	require.Equal(t, 4, s.Refused)
-	require.Equal(t, []office.KeyChange{{Row: 2, New: true, Key: "1 · A", Is: "1000.50 EUR in 2026-01"}}, s.Changes)
+	require.Equal(t, []entry.KeyChange{{Row: 2, New: true, Key: "1 · A", Is: "1000.50 EUR in 2026-01"}}, s.Changes)
 	require.True(t, s.Sums[0].Agrees)
 	require.Len(t, r.Effects, 1)
 	require.Equal(t, "A", r.Effects[0].Code)
 	require.Equal(t, before, spent(t, o, "A"), "a preview writes nothing")
 
-	r, err = o.Accept(ctx, operator, d, nil)
+	r, err = intake.In(o).Accept(ctx, operator, d, nil)
 	require.NoError(t, err)
 	require.True(t, r.Written)
 	first := r.Revision
 	require.Equal(t, "1000.50", minus(t, spent(t, o, "A"), before))
-	gone, err := o.DraftOf(ctx, operator, d.ID)
+	gone, err := intake.In(o).DraftOf(ctx, operator, d.ID)
 	require.NoError(t, err)
 	require.Nil(t, gone)
 
-	refused, err := o.Refused(ctx, operator, first, 100)
+	refused, err := intake.In(o).Refused(ctx, operator, first, 100)
 	require.NoError(t, err)
 	require.Len(t, refused, 1)
 	require.Len(t, refused[0].Rows, 4)
 	require.Equal(t, []string{"beleg", "buchungsdatum", "projekt", "konto", "buchungstext", "betrag"}, refused[0].Heads)
 
 	// Two rows wait for account 7990, with 200.00 − 50.00 on them.
-	codes, _, err := o.WaitingCodes(ctx, operator)
+	codes, _, err := entry.In(o).WaitingCodes(ctx, operator)
 	require.NoError(t, err)
 	require.Len(t, codes, 2)
 	require.Equal(t, "7990", codes[0].Code)
 	require.Equal(t, 2, codes[0].Rows)
 	require.Equal(t, []string{"150.00 EUR"}, codes[0].Sums)
-	_, err = o.MapCode(ctx, operator, "cost_code", "7990", "nothing")
+	_, err = intake.In(o).MapCode(ctx, operator, "cost_code", "7990", "nothing")
 	require.ErrorIs(t, err, office.ErrRefused)
-	mapped, err := o.MapCode(ctx, operator, "cost_code", "7990", "10")
+	mapped, err := intake.In(o).MapCode(ctx, operator, "cost_code", "7990", "10")
 	require.NoError(t, err)
 	require.Equal(t, 2, mapped.Changes(), "%v", mapped.Refusals)
 	require.Equal(t, "1150.50", minus(t, spent(t, o, "A"), before))
 
 	// One row is mended; mended wrongly at first, it waits again.
-	var soon office.RefusedRow
+	var soon intake.RefusedRow
 	for _, row := range refused[0].Rows {
 		if row.Line == 5 {
 			soon = row
 		}
 	}
-	r, err = o.Mend(ctx, operator, map[int64]map[string]string{soon.IDs[0]: {"buchungsdatum": "31.02.2026"}})
+	r, err = intake.In(o).Mend(ctx, operator, map[int64]map[string]string{soon.IDs[0]: {"buchungsdatum": "31.02.2026"}})
 	require.NoError(t, err)
 	require.Len(t, r.Refusals, 1)
-	again, err := o.Refused(ctx, operator, 0, 100)
+	again, err := intake.In(o).Refused(ctx, operator, 0, 100)
 	require.NoError(t, err)
 	require.Len(t, again, 2, "the row of the project, and the one that was mended wrongly")
 	last := again[len(again)-1].Rows[0]
 	require.Equal(t, "31.02.2026", last.Cells["buchungsdatum"])
-	r, err = o.Mend(ctx, operator, map[int64]map[string]string{last.IDs[0]: {"buchungsdatum": "09.01.2026"}})
+	r, err = intake.In(o).Mend(ctx, operator, map[int64]map[string]string{last.IDs[0]: {"buchungsdatum": "09.01.2026"}})
 	require.NoError(t, err)
 	require.Empty(t, r.Refusals)
 	require.Equal(t, "1157.50", minus(t, spent(t, o, "A"), before))
-	_, err = o.Mend(ctx, operator, map[int64]map[string]string{last.IDs[0]: {}})
+	_, err = intake.In(o).Mend(ctx, operator, map[int64]map[string]string{last.IDs[0]: {}})
 	require.ErrorIs(t, err, office.ErrRefused, "it waits no more")
 
 	// The last one is dropped, with a reason.
-	again, err = o.Refused(ctx, operator, 0, 100)
+	again, err = intake.In(o).Refused(ctx, operator, 0, 100)
 	require.NoError(t, err)
 	require.Len(t, again, 1)
-	require.ErrorIs(t, o.Drop(ctx, operator, again[0].Rows[0].IDs, " "), office.ErrRefused)
-	require.NoError(t, o.Drop(ctx, operator, again[0].Rows[0].IDs, "another office's project"))
-	again, err = o.Refused(ctx, operator, 0, 100)
+	require.ErrorIs(t, intake.In(o).Drop(ctx, operator, again[0].Rows[0].IDs, " "), office.ErrRefused)
+	require.NoError(t, intake.In(o).Drop(ctx, operator, again[0].Rows[0].IDs, "another office's project"))
+	again, err = intake.In(o).Refused(ctx, operator, 0, 100)
 	require.NoError(t, err)
 	require.Empty(t, again)
 
 	// The same file again brings nothing, and does not wake what was dropped.
-	r = take(t, o, office.GatherOptions{}, file("Hauptbuch.csv", ledger))
+	r = take(t, o, entry.Options{}, file("Hauptbuch.csv", ledger))
 	require.Zero(t, r.Changes())
 	require.False(t, r.Written)
 
 	// The first run cannot be undone while later ones stand on it; from the last
 	// one back, all can.
-	_, err = o.Undo(ctx, operator, first, false)
+	_, err = history.In(o).Undo(ctx, operator, first, false)
 	require.ErrorIs(t, err, office.ErrRefused)
 	require.Contains(t, err.Error(), "postings of A: batch")
-	runs, err := o.Runs(ctx, operator, 10)
+	runs, err := entry.In(o).Runs(ctx, operator, 10)
 	require.NoError(t, err)
 	for _, run := range runs {
 		if run.Batch >= first {
-			_, err := o.Undo(ctx, operator, run.Batch, false)
+			_, err := history.In(o).Undo(ctx, operator, run.Batch, false)
 			require.NoError(t, err, run.Batch)
 		}
 	}
 	require.Equal(t, before, spent(t, o, "A"))
-	_, err = o.Undo(ctx, operator, first, false)
+	_, err = history.In(o).Undo(ctx, operator, first, false)
 	require.ErrorContains(t, err, "undone already")
-	again, err = o.Refused(ctx, operator, 0, 100)
+	again, err = intake.In(o).Refused(ctx, operator, 0, 100)
 	require.NoError(t, err)
 	require.Empty(t, again, "what an undone run refused waits for no one")
 
 	// And then it can be taken as if for the first time.
-	r = take(t, o, office.GatherOptions{}, file("Hauptbuch.csv", ledger))
+	r = take(t, o, entry.Options{}, file("Hauptbuch.csv", ledger))
 	require.Equal(t, 3, r.Changes(), "the mapping of the code stays")
 }
 
@@ -172,18 +177,18 @@ func minus(t testing.TB, a, b string) string {
 func TestUndoPutsEverythingBack(t *testing.T) {
 	ctx := context.Background()
 	o := withBase(t)
-	take(t, o, office.GatherOptions{}, file("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"))
+	take(t, o, entry.Options{}, file("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"))
 	all := func() string {
 		p, err := o.ParsePeriod(ctx, operator, "2026-01")
 		require.NoError(t, err)
-		rows, err := o.Readings(ctx, operator, office.Query{Period: p})
+		rows, err := export.In(o).Readings(ctx, operator, export.Query{Period: p})
 		require.NoError(t, err)
 		var b strings.Builder
-		require.NoError(t, o.WriteJSON(ctx, &b, "2026-01", rows))
+		require.NoError(t, export.In(o).WriteJSON(ctx, &b, "2026-01", rows))
 		return b.String()
 	}
 	before := all()
-	r := take(t, o, office.GatherOptions{},
+	r := take(t, o, entry.Options{},
 		file("projects.csv", "project,name,lead\nA,Alpha renamed,Someone\nNEW,Fresh,Someone\n"),
 		file("cost_codes.csv", "cost_code,name\n77,New code\n"),
 		file("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-06,A,10,9.00\nP2,2026-01-07,A,77,1.00\n"),
@@ -191,22 +196,22 @@ func TestUndoPutsEverythingBack(t *testing.T) {
 		file("progress.csv", "project,activity,period,percent\nA,1,2026-01,77\n"))
 	require.Empty(t, r.Refusals)
 	require.NotEqual(t, before, all())
-	_, err := o.Undo(ctx, operator, r.Revision, false)
+	_, err := history.In(o).Undo(ctx, operator, r.Revision, false)
 	require.NoError(t, err)
 	require.Equal(t, before, all())
-	r = take(t, o, office.GatherOptions{}, file("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"))
+	r = take(t, o, entry.Options{}, file("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"))
 	require.Zero(t, r.Changes(), "the posting is as it was")
 }
 
 func TestUndoStopsAtClosedPeriods(t *testing.T) {
 	ctx := context.Background()
 	o := withBase(t)
-	r := take(t, o, office.GatherOptions{}, file("progress.csv", "project,activity,period,percent\nA,1,2026-01,77\n"))
+	r := take(t, o, entry.Options{}, file("progress.csv", "project,activity,period,percent\nA,1,2026-01,77\n"))
 	p, err := o.ParsePeriod(ctx, operator, "2026-01")
 	require.NoError(t, err)
-	_, err = o.ClosePeriod(ctx, operator, p)
+	_, err = closing.In(o).ClosePeriod(ctx, operator, p)
 	require.NoError(t, err)
-	_, err = o.Undo(ctx, operator, r.Revision, false)
+	_, err = history.In(o).Undo(ctx, operator, r.Revision, false)
 	require.ErrorContains(t, err, "Jan 2026 is closed meanwhile")
 }
 
@@ -217,78 +222,78 @@ func TestMappingsAreOfferedByLook(t *testing.T) {
 	o := withBase(t)
 	const head = "Nr;Gebucht;Wo;Konto;Wert\n"
 	d := sent(t, o, file("a.csv", head+"1;03/04/2026;A;10;1.234\n"))
-	r, err := o.Preview(ctx, operator, d, nil)
+	r, err := intake.In(o).Preview(ctx, operator, d, nil)
 	require.NoError(t, err)
 	require.NotEmpty(t, r.Refusals)
-	say := office.Answer{Mapping: gather.Mapping{Table: "postings", Columns: map[string]string{"nr": "posting", "gebucht": "date", "wert": "amount"}, Forms: map[string]string{"gebucht": gather.DayFirst, "wert": gather.Comma}}}
-	require.NoError(t, o.SayOf(ctx, operator, d, "a.csv", say))
-	r, err = o.Preview(ctx, operator, d, nil)
+	say := entry.Answer{Mapping: gather.Mapping{Table: "postings", Columns: map[string]string{"nr": "posting", "gebucht": "date", "wert": "amount"}, Forms: map[string]string{"gebucht": gather.DayFirst, "wert": gather.Comma}}}
+	require.NoError(t, intake.In(o).SayOf(ctx, operator, d, "a.csv", say))
+	r, err = intake.In(o).Preview(ctx, operator, d, nil)
 	require.NoError(t, err)
 	require.Empty(t, r.Refusals)
 	require.Equal(t, "1234.00 EUR in 2026-04", r.Sheets[0].Changes[0].Is)
-	require.NoError(t, o.KeepMapping(ctx, operator, "Yard ledger", r.Sheets[0].Understanding))
+	require.NoError(t, entry.In(o).KeepMapping(ctx, operator, "Yard ledger", r.Sheets[0].Understanding))
 
 	next := sent(t, o, file("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
-	r, err = o.Preview(ctx, operator, next, nil)
+	r, err = intake.In(o).Preview(ctx, operator, next, nil)
 	require.NoError(t, err)
 	require.Equal(t, "Yard ledger", r.Sheets[0].From)
 	require.Equal(t, "2000.00 EUR in 2026-06", r.Sheets[0].Changes[0].Is)
-	require.NoError(t, o.SayOf(ctx, operator, next, "b.csv", office.Answer{Named: "-"}))
-	r, err = o.Preview(ctx, operator, next, nil)
+	require.NoError(t, intake.In(o).SayOf(ctx, operator, next, "b.csv", entry.Answer{Named: "-"}))
+	r, err = intake.In(o).Preview(ctx, operator, next, nil)
 	require.NoError(t, err)
 	require.Empty(t, r.Sheets[0].From)
 	require.NotEmpty(t, r.Refusals, "without it, it is asked again")
 
 	// On the command line it is used when asked for.
-	r = take(t, o, office.GatherOptions{DryRun: true}, file("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
+	r = take(t, o, entry.Options{DryRun: true}, file("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
 	require.NotEmpty(t, r.Refusals)
 	require.Contains(t, strings.Join(r.Notes, " "), `--map "Yard ledger" uses it`)
-	r = take(t, o, office.GatherOptions{DryRun: true, Map: "yard ledger"}, file("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
+	r = take(t, o, entry.Options{DryRun: true, Map: "yard ledger"}, file("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
 	require.Empty(t, r.Refusals)
-	_, err = o.Gather(ctx, operator, []office.File{file("b.csv", head)}, nil, office.GatherOptions{Map: "none"})
+	_, err = entry.In(o).Gather(ctx, operator, []entry.File{file("b.csv", head)}, nil, entry.Options{Map: "none"})
 	require.ErrorIs(t, err, office.ErrRefused)
 
-	list, err := o.Mappings(ctx, operator)
+	list, err := entry.In(o).Mappings(ctx, operator)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	list[0].Negate = true
-	require.NoError(t, o.SaveMapping(ctx, operator, list[0]))
-	versions, err := o.MappingVersions(ctx, operator, list[0].ID)
+	require.NoError(t, entry.In(o).SaveMapping(ctx, operator, list[0]))
+	versions, err := entry.In(o).MappingVersions(ctx, operator, list[0].ID)
 	require.NoError(t, err)
 	require.Len(t, versions, 2)
-	require.NoError(t, o.DropMapping(ctx, operator, list[0].ID))
-	list, err = o.Mappings(ctx, operator)
+	require.NoError(t, entry.In(o).DropMapping(ctx, operator, list[0].ID))
+	list, err = entry.In(o).Mappings(ctx, operator)
 	require.NoError(t, err)
 	require.Empty(t, list)
-	require.ErrorIs(t, o.SaveMapping(ctx, operator, office.NamedMapping{Name: "x", Mapping: gather.Mapping{Columns: map[string]string{"a": "nonsense"}}}), office.ErrRefused)
+	require.ErrorIs(t, entry.In(o).SaveMapping(ctx, operator, entry.NamedMapping{Name: "x", Mapping: gather.Mapping{Columns: map[string]string{"a": "nonsense"}}}), office.ErrRefused)
 }
 
 func TestWordsOfTheOffice(t *testing.T) {
 	ctx := context.Background()
 	o := withBase(t)
 	body := "Posting,Date,Vorhaben,Account,Amount\n1,2026-01-05,A,10,5\n2,2026-01-05,Q,10,5\n"
-	require.NoError(t, o.SaveWord(ctx, operator, "Vorhaben", "project"))
-	r := take(t, o, office.GatherOptions{DryRun: true}, file("x.csv", body))
+	require.NoError(t, entry.In(o).SaveWord(ctx, operator, "Vorhaben", "project"))
+	r := take(t, o, entry.Options{DryRun: true}, file("x.csv", body))
 	require.Equal(t, 1, r.Changes())
 	require.Equal(t, "project", r.Refusals[0].Waits)
-	require.NoError(t, o.SaveWord(ctx, operator, "vorhaben", ""))
-	words, err := o.Words(ctx, operator)
+	require.NoError(t, entry.In(o).SaveWord(ctx, operator, "vorhaben", ""))
+	words, err := entry.In(o).Words(ctx, operator)
 	require.NoError(t, err)
 	require.Empty(t, words)
-	require.ErrorIs(t, o.SaveWord(ctx, operator, "x", "nonsense"), office.ErrRefused)
+	require.ErrorIs(t, entry.In(o).SaveWord(ctx, operator, "x", "nonsense"), office.ErrRefused)
 }
 
 // TestIntakeMatrix: what came in, what says the same as before, what is owed.
 func TestIntakeMatrix(t *testing.T) {
 	ctx := context.Background()
 	o := withBase(t)
-	take(t, o, office.GatherOptions{}, file("progress.csv", "project,activity,period,percent\nA,1,2026-01,40\nA,1,2026-02,40\n"),
+	take(t, o, entry.Options{}, file("progress.csv", "project,activity,period,percent\nA,1,2026-01,40\nA,1,2026-02,40\n"),
 		file("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,forecast,2026-03,2026-01,100\nA,10,forecast,2026-03,2026-02,110\n"))
 	m, err := o.Moment(ctx, operator, office.Ask{At: "2026-02"})
 	require.NoError(t, err)
-	in, err := o.Intake(ctx, operator, m)
+	in, err := intake.In(o).Matrix(ctx, operator, m)
 	require.NoError(t, err)
-	var a office.IntakeRow
+	var a intake.Row
 	for _, g := range in.Groups {
 		for _, r := range g.Rows {
 			if r.Code == "A" {
@@ -296,11 +301,11 @@ func TestIntakeMatrix(t *testing.T) {
 			}
 		}
 	}
-	require.Equal(t, office.Same, a.Cells[0].State)
+	require.Equal(t, intake.Same, a.Cells[0].State)
 	require.Equal(t, "Jan 2026", a.Cells[0].Before)
 	require.Equal(t, "progress.csv", a.Cells[0].Source)
-	require.Equal(t, office.In, a.Cells[1].State)
-	require.Equal(t, office.NotOwed, a.Cells[3].State)
+	require.Equal(t, intake.Came, a.Cells[1].State)
+	require.Equal(t, intake.NotOwed, a.Cells[3].State)
 	require.Empty(t, a.Owes)
 	require.Less(t, in.Stated, in.Owing, "the other project owes")
 }
@@ -318,7 +323,7 @@ func TestAPreviewTellsWhatComes(t *testing.T) {
 		}
 		p, err := o.ParsePeriod(ctx, operator, m.Period.Code)
 		require.NoError(t, err)
-		rows, err := o.Readings(ctx, operator, office.Query{Period: p})
+		rows, err := export.In(o).Readings(ctx, operator, export.Query{Period: p})
 		require.NoError(t, err)
 		out := make(map[string]*office.Reading)
 		for _, r := range rows {
@@ -328,7 +333,7 @@ func TestAPreviewTellsWhatComes(t *testing.T) {
 		}
 		return out
 	}
-	for i, files := range [][]office.File{
+	for i, files := range [][]entry.File{
 		{file("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\nP2,2026-02-05,A,10,50.00\n")},
 		{file("progress.csv", "project,activity,period,percent,finish\nA,1,2026-02,40,2026-05-01\n"), file("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,forecast,2026-03,2026-02,170\n")},
 		{file("projects.csv", "project,name,programme,currency,outlook_method\nNEW,Fresh,G,EUR,\nA,Alpha,G,EUR,plan\n"), file("costs.csv", "project,cost_code,kind,period,version,amount\nNEW,10,plan,2026-01,1,80\nNEW,10,actual,2026-02,,99\n")},
@@ -337,14 +342,14 @@ func TestAPreviewTellsWhatComes(t *testing.T) {
 	} {
 		before := at()
 		d := sent(t, o, files...)
-		r, err := o.Preview(ctx, operator, d, nil)
+		r, err := intake.In(o).Preview(ctx, operator, d, nil)
 		require.NoError(t, err)
 		require.Empty(t, r.Refusals, i)
 		promised := make(map[string]*office.Reading)
 		for _, e := range r.Effects {
 			promised[e.Code] = e.After
 		}
-		_, err = o.Accept(ctx, operator, d, nil)
+		_, err = intake.In(o).Accept(ctx, operator, d, nil)
 		require.NoError(t, err)
 		for code, now := range at() {
 			then := promised[code]
@@ -374,16 +379,16 @@ func TestDraftsAreTheirOwn(t *testing.T) {
 	o := withBase(t)
 	a := sent(t, o, file("a.csv", "x\n"), file("a.csv", "y\n"))
 	require.Equal(t, []string{"a.csv", "a (2).csv"}, a.Names)
-	require.NoError(t, o.DropDraft(ctx, operator, a.ID))
+	require.NoError(t, intake.In(o).DropDraft(ctx, operator, a.ID))
 	b := sent(t, o, file("b.csv", "x\n"))
 	require.NotEqual(t, a.ID, b.ID)
-	for _, bad := range [][]office.File{nil, {file("empty.csv", "")}} {
-		_, err := o.SaveDraft(ctx, operator, bad)
+	for _, bad := range [][]entry.File{nil, {file("empty.csv", "")}} {
+		_, err := intake.In(o).SaveDraft(ctx, operator, bad)
 		require.ErrorIs(t, err, office.ErrRefused)
 	}
-	require.ErrorIs(t, o.SayAll(ctx, operator, b, "soon", false), office.ErrRefused)
-	require.NoError(t, o.SayAll(ctx, operator, b, "2026-02", true))
-	list, err := o.Drafts(ctx, operator)
+	require.ErrorIs(t, intake.In(o).SayAll(ctx, operator, b, "soon", false), office.ErrRefused)
+	require.NoError(t, intake.In(o).SayAll(ctx, operator, b, "2026-02", true))
+	list, err := intake.In(o).Drafts(ctx, operator)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	require.Equal(t, "2026-02", list[0].Period)
@@ -400,7 +405,7 @@ func TestASpreadsheetsOwnDecimals(t *testing.T) {
 	var b bytes.Buffer
 	require.NoError(t, x.Write(&b))
 	o := withBase(t)
-	r := take(t, o, office.GatherOptions{}, file("ledger.xlsx", b.String()))
+	r := take(t, o, entry.Options{}, file("ledger.xlsx", b.String()))
 	require.Empty(t, r.Refusals)
 	require.Contains(t, strings.Join(r.Notes, " "), "3 amounts that a spreadsheet computed had more decimals than their currency")
 	// Half to even: 10.005 is 10.00, and 33.333… is 33.33.

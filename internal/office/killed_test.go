@@ -18,6 +18,11 @@ import (
 	"turret/internal/change"
 	"turret/internal/core/figure"
 	"turret/internal/office"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
+	"turret/internal/office/history"
+	"turret/internal/office/judge"
 )
 
 // kills is how often the writing process is killed.
@@ -25,14 +30,14 @@ const kills = 100
 
 // whole are the files of state k: each project spends 2 × k, half of it in a
 // total and half in a posting, and is called after it.
-func whole(k int) []office.File {
+func whole(k int) []entry.File {
 	names, costs, postings := "project,name,currency\n", "project,cost_code,kind,period,amount\n", "posting,date,period,project,cost_code,amount\n"
 	for p := range 4 {
 		names += fmt.Sprintf("P%d,State %d,EUR\n", p, k)
 		costs += fmt.Sprintf("P%d,10,actual,2026-02,%d.00\n", p, k)
 		postings += fmt.Sprintf("L%d,2026-02-03,2026-02,P%d,20,%d.00\n", p, p, k)
 	}
-	return []office.File{file("projects.csv", names), file("costs.csv", costs), file("postings.csv", postings)}
+	return []entry.File{file("projects.csv", names), file("costs.csv", costs), file("postings.csv", postings)}
 }
 
 // TestKilledWriter writes without end where TestKilled asks it to: it gathers
@@ -51,36 +56,36 @@ func TestKilledWriter(t *testing.T) {
 	require.NoError(t, err)
 	february, err := o.ParsePeriod(ctx, operator, "2026-02")
 	require.NoError(t, err)
-	if err := o.ReopenPeriod(ctx, operator, february, "begun again"); err == nil {
+	if err := closing.In(o).ReopenPeriod(ctx, operator, february, "begun again"); err == nil {
 		fmt.Println("open")
 	}
 	for ; ; k++ {
 		fmt.Println("at", k+1)
-		r, err := o.Gather(ctx, operator, whole(k+1), nil, office.GatherOptions{})
+		r, err := entry.In(o).Gather(ctx, operator, whole(k+1), nil, entry.Options{})
 		require.NoError(t, err)
 		require.Empty(t, r.Refusals)
 		fmt.Println("done", k+1, r.Revision)
 		switch k % 3 {
 		case 0:
-			_, err = o.ClosePeriod(ctx, operator, february)
+			_, err = closing.In(o).ClosePeriod(ctx, operator, february)
 			require.NoError(t, err)
 			fmt.Println("closed")
-			require.NoError(t, o.ReopenPeriod(ctx, operator, february, "once more"))
+			require.NoError(t, closing.In(o).ReopenPeriod(ctx, operator, february, "once more"))
 			fmt.Println("open")
 		case 1:
 			fmt.Println("at", k)
-			undone, err := o.Undo(ctx, operator, r.Revision, false)
+			undone, err := history.In(o).Undo(ctx, operator, r.Revision, false)
 			require.NoError(t, err)
 			fmt.Println("done", k, undone)
 			fmt.Println("at", k+1)
-			r, err = o.Gather(ctx, operator, whole(k+1), nil, office.GatherOptions{})
+			r, err = entry.In(o).Gather(ctx, operator, whole(k+1), nil, entry.Options{})
 			require.NoError(t, err)
 			fmt.Println("done", k+1, r.Revision)
 		case 2:
 			m, err := o.Moment(ctx, operator, office.Ask{At: "2026-02"})
 			require.NoError(t, err)
 			fmt.Println("saying", k)
-			require.NoError(t, o.Override(ctx, operator, m, change.Unseen, "P0", "overall", "watch", "2026-03", fmt.Sprint(k)))
+			require.NoError(t, judge.In(o).Override(ctx, operator, m, change.Unseen, "P0", "overall", "watch", "2026-03", fmt.Sprint(k)))
 			fmt.Println("said", k)
 		}
 	}
@@ -98,7 +103,7 @@ func TestKilled(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "killed.db")
 	o, err := office.Init(ctx, operator, path, office.Settings{Name: "Killed", Reporting: "EUR", FiscalStart: 1})
 	require.NoError(t, err)
-	_, err = o.Gather(ctx, operator, append(whole(1), file("cost_codes.csv", "cost_code,name\n10,Works\n20,Fees\n")), nil, office.GatherOptions{})
+	_, err = entry.In(o).Gather(ctx, operator, append(whole(1), file("cost_codes.csv", "cost_code,name\n10,Works\n20,Fees\n")), nil, entry.Options{})
 	require.NoError(t, err)
 	require.NoError(t, o.Close())
 	r := rand.New(rand.NewPCG(6, 2026))
@@ -180,7 +185,7 @@ func stateOf(t *testing.T, path string) (k int) {
 	defer o.Close()
 	p, err := o.ParsePeriod(ctx, operator, "2026-02")
 	require.NoError(t, err)
-	rows, err := o.Readings(ctx, operator, office.Query{Period: p})
+	rows, err := export.In(o).Readings(ctx, operator, export.Query{Period: p})
 	require.NoError(t, err)
 	seen := 0
 	for _, r := range rows {

@@ -12,11 +12,16 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/board"
+	"turret/internal/office/check"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
+	"turret/internal/office/trail"
 )
 
-func listed(t *testing.T, o *office.Office, ask office.Ask, order office.Order) (string, *office.List) {
+func listed(t *testing.T, o *office.Office, ask office.Ask, order board.Order) (string, *board.List) {
 	t.Helper()
-	l, err := o.List(context.Background(), operator, moment(t, o, ask), order)
+	l, err := board.In(o).List(context.Background(), operator, moment(t, o, ask), order)
 	require.NoError(t, err)
 	var got []string
 	for _, r := range l.Rows {
@@ -41,8 +46,8 @@ func listed(t *testing.T, o *office.Office, ask office.Ask, order office.Order) 
 func TestListIsArranged(t *testing.T) {
 	o := example(t)
 	at := office.Ask{At: "2026-11"}
-	all, l := listed(t, o, at, office.Order{})
-	flat, _ := listed(t, o, at, office.Order{Group: "none"})
+	all, l := listed(t, o, at, board.Order{})
+	flat, _ := listed(t, o, at, board.Order{Group: "none"})
 	require.Equal(t, l.All, len(l.Codes))
 	require.Equal(t, len(l.Codes), len(strings.Fields(flat)))
 	sum := 0
@@ -57,15 +62,15 @@ func TestListIsArranged(t *testing.T) {
 		}
 	}
 	require.NotEmpty(t, group)
-	folded, f := listed(t, o, at, office.Order{Fold: []string{group}})
+	folded, f := listed(t, o, at, board.Order{Fold: []string{group}})
 	require.Contains(t, folded, group+":…")
 	require.Less(t, len(folded), len(all))
 	require.ElementsMatch(t, l.Codes, f.Codes, "folding hides rows, and keeps the order to step through")
-	_, one := listed(t, o, office.Ask{At: "2026-11", Scope: group}, office.Order{})
+	_, one := listed(t, o, office.Ask{At: "2026-11", Scope: group}, board.Order{})
 	require.Less(t, one.All, l.All)
 	require.Equal(t, group, one.Total.Scope)
 	for _, by := range []string{"lead", "stage"} {
-		text, g := listed(t, o, at, office.Order{Group: by})
+		text, g := listed(t, o, at, board.Order{Group: by})
 		require.Contains(t, text, ":", by)
 		require.Len(t, g.Codes, l.All, by)
 	}
@@ -81,8 +86,8 @@ func TestListIsSorted(t *testing.T) {
 			if falling {
 				by = "-" + by
 			}
-			require.True(t, office.Sortable(by))
-			_, l := listed(t, o, office.Ask{At: "2026-11"}, office.Order{Group: "none", Sort: by})
+			require.True(t, board.Sortable(by))
+			_, l := listed(t, o, office.Ask{At: "2026-11"}, board.Order{Group: "none", Sort: by})
 			for k := 1; k < len(l.Rows); k++ {
 				a, b := l.Rows[k-1].Now.Value(id), l.Rows[k].Now.Value(id)
 				require.False(t, !a.Known && b.Known, "%s: what is not known comes last", by)
@@ -94,11 +99,11 @@ func TestListIsSorted(t *testing.T) {
 		}
 	}
 	for _, by := range []string{"project", "name", "lead", "sponsor", "stage", "state", "milestone", "currency", "stated", "-stated", "overall", "-cost"} {
-		require.True(t, office.Sortable(by), by)
-		_, l := listed(t, o, office.Ask{At: "2026-11", In: "project"}, office.Order{Group: "none", Sort: by})
+		require.True(t, board.Sortable(by), by)
+		_, l := listed(t, o, office.Ask{At: "2026-11", In: "project"}, board.Order{Group: "none", Sort: by})
 		require.Len(t, l.Rows, l.All)
 	}
-	require.False(t, office.Sortable("nope"))
+	require.False(t, board.Sortable("nope"))
 }
 
 // TestFiltersAddUp: the parts of any filter sum to its total, filters that share
@@ -107,12 +112,12 @@ func TestListIsSorted(t *testing.T) {
 func TestFiltersAddUp(t *testing.T) {
 	ctx := context.Background()
 	o := example(t)
-	_, all := listed(t, o, office.Ask{At: "2026-11"}, office.Order{})
+	_, all := listed(t, o, office.Ask{At: "2026-11"}, board.Order{})
 	want := all.Total.Now.Value(figure.BAC).N
 	var by int64
 	for _, st := range []string{"act", "watch", "steady", "unrated"} {
 		ask := office.Ask{At: "2026-11", Filter: office.Filter{Standing: st}}
-		_, l := listed(t, o, ask, office.Order{})
+		_, l := listed(t, o, ask, board.Order{})
 		for _, r := range l.Rows {
 			if !r.Group {
 				require.Equal(t, st, r.Now.Standing[standing.Overall].Code())
@@ -123,7 +128,7 @@ func TestFiltersAddUp(t *testing.T) {
 			continue
 		}
 		by += v.N
-		tr, err := o.Trail(ctx, operator, moment(t, o, ask), false, "*", figure.BAC)
+		tr, err := trail.In(o).Trail(ctx, operator, moment(t, o, ask), false, "*", figure.BAC)
 		require.NoError(t, err)
 		require.True(t, tr.Value.Equal(v), st)
 		require.True(t, tr.Some)
@@ -138,14 +143,14 @@ func TestFiltersAddUp(t *testing.T) {
 	}
 	require.Equal(t, want, by)
 	for _, lead := range append(all.Leads, "-") {
-		_, l := listed(t, o, office.Ask{At: "2026-11", Filter: office.Filter{Lead: lead}}, office.Order{Group: "none"})
+		_, l := listed(t, o, office.Ask{At: "2026-11", Filter: office.Filter{Lead: lead}}, board.Order{Group: "none"})
 		for _, r := range l.Rows {
 			require.Equal(t, strings.TrimPrefix(lead, "-"), r.Now.Lead)
 		}
 	}
-	_, none := listed(t, o, office.Ask{At: "2026-11", Filter: office.Filter{Text: "no such thing"}}, office.Order{})
+	_, none := listed(t, o, office.Ask{At: "2026-11", Filter: office.Filter{Text: "no such thing"}}, board.Order{})
 	require.Empty(t, none.Rows)
-	_, some := listed(t, o, office.Ask{At: "2026-11", Filter: office.Filter{Text: strings.ToLower(all.Codes[0])}}, office.Order{})
+	_, some := listed(t, o, office.Ask{At: "2026-11", Filter: office.Filter{Text: strings.ToLower(all.Codes[0])}}, board.Order{})
 	require.NotEmpty(t, some.Codes)
 }
 
@@ -168,7 +173,7 @@ func TestMoved(t *testing.T) {
 			}
 		}
 	}
-	_, l := listed(t, o, office.Ask{At: "2026-11", Vs: "2026-05"}, office.Order{Group: "none"})
+	_, l := listed(t, o, office.Ask{At: "2026-11", Vs: "2026-05"}, board.Order{Group: "none"})
 	for _, r := range l.Rows {
 		if r.Before != nil && r.Before.Standing[standing.Cost] != r.Now.Standing[standing.Cost] {
 			require.True(t, seen[r.Now.Code])
@@ -195,12 +200,12 @@ func TestRailAndStrips(t *testing.T) {
 	for _, code := range []string{"2026-09", "2026-10"} {
 		p, err := o.ParsePeriod(ctx, operator, code)
 		require.NoError(t, err)
-		_, err = o.ClosePeriod(ctx, operator, p)
+		_, err = closing.In(o).ClosePeriod(ctx, operator, p)
 		require.NoError(t, err)
 	}
 	m := moment(t, o, office.Ask{At: "2026-11"})
 	require.Equal(t, "2026-10", m.Since.Code, "the last closed period is what it is compared with")
-	rail, err := o.Rail(ctx, operator, m, "*")
+	rail, err := board.In(o).Rail(ctx, operator, m, "*")
 	require.NoError(t, err)
 	rated := 0
 	for _, p := range rail {
@@ -215,18 +220,18 @@ func TestRailAndStrips(t *testing.T) {
 	}
 	require.Equal(t, 3, rated)
 	require.True(t, rail[len(rail)-1].Ahead())
-	one, err := o.Rail(ctx, operator, m, "K1")
+	one, err := board.In(o).Rail(ctx, operator, m, "K1")
 	require.NoError(t, err)
 	for _, p := range one {
 		if p.Rated {
 			require.Equal(t, 1, p.Counts[0]+p.Counts[1]+p.Counts[2]+p.Counts[3])
 		}
 	}
-	strips, err := o.Strips(ctx, operator, m)
+	strips, err := board.In(o).Strips(ctx, operator, m)
 	require.NoError(t, err)
 	strip := strips("K1")
-	for i, name := range m.StripPeriods() {
-		require.Equal(t, i >= office.StripLength-3, strip[i].Known, name)
+	for i, name := range board.StripPeriods(m) {
+		require.Equal(t, i >= board.StripLength-3, strip[i].Known, name)
 	}
 	require.False(t, strips("nobody")[11].Known)
 }
@@ -235,18 +240,18 @@ func TestTrust(t *testing.T) {
 	ctx := context.Background()
 	o := example(t)
 	m := moment(t, o, office.Ask{At: "2026-11"})
-	tr, err := o.Trust(ctx, operator, m)
+	tr, err := check.In(o).Trust(ctx, operator, m)
 	require.NoError(t, err)
 	require.NotZero(t, tr.Owing)
 	require.NotZero(t, tr.Postings)
 	require.True(t, tr.Agrees())
 	require.NotEmpty(t, tr.Ledger)
 	require.Zero(t, tr.Refused)
-	take(t, o, office.GatherOptions{}, file("postings.csv", "posting,date,project,cost_code,amount,currency\nX,2026-11-02,NOPE,11,1,EUR\n"))
-	tr, err = o.Trust(ctx, operator, moment(t, o, office.Ask{At: "2026-11"}))
+	take(t, o, entry.Options{}, file("postings.csv", "posting,date,project,cost_code,amount,currency\nX,2026-11-02,NOPE,11,1,EUR\n"))
+	tr, err = check.In(o).Trust(ctx, operator, moment(t, o, office.Ask{At: "2026-11"}))
 	require.NoError(t, err)
 	require.Equal(t, 1, tr.Refused)
-	bad := office.Trust{Ledger: []office.LedgerSum{{Currency: "EUR", Posted: 1, Counted: 2}}}
+	bad := check.Trust{Ledger: []check.LedgerSum{{Currency: "EUR", Posted: 1, Counted: 2}}}
 	require.False(t, bad.Agrees())
 }
 
@@ -261,7 +266,7 @@ func TestFind(t *testing.T) {
 		{"at stake", "figure", "at_stake"},
 		{"performance  COST", "figure", "cpi"},
 	} {
-		found, all, err := o.Find(ctx, operator, c.text, 5)
+		found, all, err := board.In(o).Find(ctx, operator, c.text, 5)
 		require.NoError(t, err)
 		require.NotEmpty(t, found, c.text)
 		require.GreaterOrEqual(t, all, len(found))
@@ -269,13 +274,13 @@ func TestFind(t *testing.T) {
 		require.Equal(t, c.kind, found[0].Kind.String(), c.text)
 		require.Equal(t, c.code, found[0].Code, c.text)
 	}
-	take(t, o, office.GatherOptions{}, file("projects.csv", "project,lead,sponsor\nK1,Ámbar Oxley,Ole\n"))
-	found, _, err := o.Find(ctx, operator, "ambar", 5)
+	take(t, o, entry.Options{}, file("projects.csv", "project,lead,sponsor\nK1,Ámbar Oxley,Ole\n"))
+	found, _, err := board.In(o).Find(ctx, operator, "ambar", 5)
 	require.NoError(t, err)
 	require.True(t, found[0].Leads, "accents do not matter, and a change is found at once")
 	kinds := make(map[string]bool)
 	for _, letter := range "aeiou" {
-		found, _, err := o.Find(ctx, operator, string(letter), 1000)
+		found, _, err := board.In(o).Find(ctx, operator, string(letter), 1000)
 		require.NoError(t, err)
 		for _, f := range found {
 			kinds[f.Kind.String()] = true
@@ -283,7 +288,7 @@ func TestFind(t *testing.T) {
 	}
 	require.Len(t, kinds, 5, "%v", kinds)
 	for _, text := range []string{"", "  ", "no such thing at all"} {
-		found, _, err := o.Find(ctx, operator, text, 5)
+		found, _, err := board.In(o).Find(ctx, operator, text, 5)
 		require.NoError(t, err)
 		require.Empty(t, found)
 	}

@@ -54,7 +54,7 @@ type Moment struct {
 type Scope struct{ Code, Name string }
 
 // in is the currency that projects show their money in; "" for their own.
-func (m *Moment) in() money.Currency {
+func (m *Moment) In() money.Currency {
 	if m.InProject {
 		return ""
 	}
@@ -73,6 +73,21 @@ func (m *Moment) Compared() *book.Readings { return m.before }
 // Earlier are the readings of Since; nil where there are none.
 func (m *Moment) Earlier() *book.Readings { return m.since }
 
+// On is the moment as a later snapshot has its inputs: what is planned there is
+// compared with what was read here.
+func (m *Moment) On(s *book.Snapshot) *Moment {
+	out := *m
+	out.snap = s
+	return &out
+}
+
+// Alone is the moment without the period that it is compared with.
+func (m *Moment) Alone() *Moment {
+	out := *m
+	out.Vs, out.before = PeriodInfo{}, nil
+	return &out
+}
+
 // Revision is the last batch that a moment knows: a mark for what forms change.
 func (m *Moment) Revision() int64 { return m.snap.Revision }
 
@@ -86,11 +101,11 @@ func (o *Office) Moment(ctx context.Context, a right.Actor, ask Ask) (*Moment, e
 	if err != nil {
 		return nil, err
 	}
-	return o.momentOf(ctx, s, ask)
+	return o.MomentOf(ctx, s, ask)
 }
 
 // momentOf reads a period as a snapshot knows it.
-func (o *Office) momentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Moment, error) {
+func (o *Office) MomentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Moment, error) {
 	var err error
 	m := &Moment{Name: s.Office.Name, Reporting: s.Office.Reporting, Filter: ask.Filter, snap: s}
 	at := s.Current()
@@ -115,24 +130,24 @@ func (o *Office) momentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Mome
 	default:
 		m.Notes = append(m.Notes, fmt.Sprintf("Money shows in the reporting or the project's currency, not in %q.", ask.In))
 	}
-	m.Period = m.info(at)
+	m.Period = m.Info(at)
 	if at > s.First() {
-		m.Before = m.info(at - 1)
+		m.Before = m.Info(at - 1)
 	}
 	if at < max(s.Current(), s.Last) {
-		m.After = m.info(at + 1)
+		m.After = m.Info(at + 1)
 	}
 	if m.now, err = o.book.Readings(ctx, s, at, m.Against, !m.InProject); err != nil {
 		return nil, err
 	}
 	if vs, ok := m.parse(ask.Vs); ok && vs != at {
-		m.Vs = m.info(vs)
+		m.Vs = m.Info(vs)
 		if m.before, err = o.book.Readings(ctx, s, vs, m.Against, !m.InProject); err != nil {
 			return nil, err
 		}
 		m.Since, m.since = m.Vs, m.before
 	} else if s.Closed[at-1] {
-		m.Since = m.info(at - 1)
+		m.Since = m.Info(at - 1)
 		if m.since, err = o.book.Readings(ctx, s, at-1, m.Against, !m.InProject); err != nil {
 			return nil, err
 		}
@@ -164,10 +179,10 @@ func (m *Moment) parse(code string) (calendar.Period, bool) {
 // Find gives the reading of a project, a programme or "*", and that of the
 // compared period; nil where there is none.
 func (m *Moment) Find(scope string) (now, before *Reading) {
-	return find(m.now, scope), find(m.before, scope)
+	return FindIn(m.now, scope), FindIn(m.before, scope)
 }
 
-func find(rs *book.Readings, scope string) *Reading {
+func FindIn(rs *book.Readings, scope string) *Reading {
 	if rs == nil {
 		return nil
 	}
@@ -180,11 +195,11 @@ func find(rs *book.Readings, scope string) *Reading {
 // YearBefore gives the same period of the fiscal year before; nil where nothing
 // is stated for it.
 func (m *Moment) YearBefore() *PeriodInfo {
-	p := m.snap.Office.Periods.Before(m.Period.period)
+	p := m.snap.Office.Periods.Before(m.Period.Number)
 	if p == 0 || p < m.snap.First() {
 		return nil
 	}
-	info := m.info(p)
+	info := m.Info(p)
 	return &info
 }
 
@@ -193,8 +208,8 @@ func (m *Moment) YearBefore() *PeriodInfo {
 func (m *Moment) Ends() []PeriodInfo {
 	var out []PeriodInfo
 	ps := m.snap.Office.Periods
-	for p := m.Period.period; p <= m.Period.period+12 && ps.Exists(p); p++ {
-		out = append(out, m.info(p))
+	for p := m.Period.Number; p <= m.Period.Number+12 && ps.Exists(p); p++ {
+		out = append(out, m.Info(p))
 	}
 	return out
 }
@@ -206,7 +221,7 @@ func (m *Moment) Open() []PeriodInfo {
 	ps := m.snap.Office.Periods
 	for p := m.snap.Current(); p <= m.snap.Current()+12 && ps.Exists(p); p++ {
 		if !m.snap.Closed[p] {
-			out = append(out, m.info(p))
+			out = append(out, m.Info(p))
 		}
 	}
 	return out

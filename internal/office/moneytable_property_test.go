@@ -15,6 +15,8 @@ import (
 	"turret/internal/core/costs"
 	"turret/internal/core/figure"
 	"turret/internal/office"
+	"turret/internal/office/entry"
+	"turret/internal/office/money"
 )
 
 // plainCell is a cell as the exported rows say it, with the kind it is of and
@@ -324,7 +326,7 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 	for seed := range fewer(uint64(8)) {
 		r := rand.New(rand.NewPCG(7, seed))
 		o := newOffice(t)
-		require.Empty(t, take(t, o, office.GatherOptions{}, filesOf(random(r))...).Refusals)
+		require.Empty(t, take(t, o, entry.Options{}, filesOf(random(r))...).Refusals)
 		plain := readPlain(t, exported(t, o))
 		months := []string{"2026-01", "2026-02", "2026-03", "2026-04"}
 		activity := ""
@@ -335,7 +337,7 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 			slicesTaken++
 			at, vs := months[r.IntN(4)], months[r.IntN(4)]
 			m := moment(t, o, office.Ask{At: at, Vs: vs, In: []string{"", "project"}[r.IntN(2)], Scope: []string{"", "P1", "P3"}[r.IntN(3)]})
-			ask := office.MoneyAsk{Per: string(costs.Cuts[r.IntN(4)]), Rates: []string{"", "plan"}[r.IntN(2)], Class: []string{"", "", "capex"}[r.IntN(3)], Code: []string{"", "", "2"}[r.IntN(3)], Span: []string{"", "all", "2026-02..2026-06"}[r.IntN(3)]}
+			ask := money.Ask{Per: string(costs.Cuts[r.IntN(4)]), Rates: []string{"", "plan"}[r.IntN(2)], Class: []string{"", "", "capex"}[r.IntN(3)], Code: []string{"", "", "2"}[r.IntN(3)], Span: []string{"", "all", "2026-02..2026-06"}[r.IntN(3)]}
 			ask.Currency = []string{"", "", "GBP", "JPY"}[r.IntN(4)]
 			ask.Centre = []string{"", "", "CX"}[r.IntN(3)]
 			ask.Activity = []string{"", "", "", "", activity}[r.IntN(5)]
@@ -352,7 +354,7 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 				names = append(names, string(d))
 			}
 			ask.Rows = strings.Join(names, ",")
-			table, err := o.MoneyTable(ctx, operator, m, ask)
+			table, err := money.In(o).Table(ctx, operator, m, ask)
 			require.NoError(t, err)
 			versions := []string{at}
 			if table.Compared() {

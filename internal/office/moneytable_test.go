@@ -16,11 +16,16 @@ import (
 	"turret/internal/core/costs"
 	"turret/internal/core/figure"
 	"turret/internal/office"
+	"turret/internal/office/baseline"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
+	"turret/internal/office/money"
+	"turret/internal/office/period"
 )
 
-func moneyTable(t testing.TB, o *office.Office, m *office.Moment, ask office.MoneyAsk) *office.MoneyTable {
+func moneyTable(t testing.TB, o *office.Office, m *office.Moment, ask money.Ask) *money.Table {
 	t.Helper()
-	table, err := o.MoneyTable(context.Background(), operator, m, ask)
+	table, err := money.In(o).Table(context.Background(), operator, m, ask)
 	require.NoError(t, err)
 	return table
 }
@@ -46,7 +51,7 @@ func TestMoneyIsWhatTheFiguresSay(t *testing.T) {
 					if r.Group && in != "" {
 						continue
 					}
-					ask := office.MoneyAsk{Per: "completion", Rows: "code,class", Show: "plan,spent,running,commitment,outlook"}
+					ask := money.Ask{Per: "completion", Rows: "code,class", Show: "plan,spent,running,commitment,outlook"}
 					scoped := m
 					if r.Group {
 						scoped = moment(t, o, office.Ask{At: at, Against: against, Scope: r.Code})
@@ -79,9 +84,9 @@ func TestMoneyFiles(t *testing.T) {
 	ctx := context.Background()
 	o := example(t)
 	m := moment(t, o, office.Ask{At: "2026-11", Vs: "2026-08"})
-	ask := office.MoneyAsk{Rows: "programme,project,code", Unfolded: "3", Only: "differs", Show: "running,percent"}
+	ask := money.Ask{Rows: "programme,project,code", Unfolded: "3", Only: "differs", Show: "running,percent"}
 	table := moneyTable(t, o, m, ask)
-	body, err := o.MoneyFile(ctx, operator, m, ask, "xlsx")
+	body, err := money.In(o).File(ctx, operator, m, ask, "xlsx")
 	require.NoError(t, err)
 	book, err := xlsx.OpenBinary(body)
 	require.NoError(t, err)
@@ -132,7 +137,7 @@ func TestMoneyFiles(t *testing.T) {
 	require.Positive(t, formulas)
 	require.True(t, rest)
 
-	body, err = o.MoneyFile(ctx, operator, m, ask, "csv")
+	body, err = money.In(o).File(ctx, operator, m, ask, "csv")
 	require.NoError(t, err)
 	list, err := csv.NewReader(bytes.NewReader(body)).ReadAll()
 	require.NoError(t, err)
@@ -146,7 +151,7 @@ func TestMoneyCell(t *testing.T) {
 	ctx := context.Background()
 	o := example(t)
 	m := moment(t, o, office.Ask{At: "2026-11", Vs: "2026-08"})
-	ask := office.MoneyAsk{Rows: "programme,code", Per: "quarter"}
+	ask := money.Ask{Rows: "programme,code", Per: "quarter"}
 	table := moneyTable(t, o, m, ask)
 	postings := 0
 	var walk func(*costs.Row)
@@ -154,14 +159,14 @@ func TestMoneyCell(t *testing.T) {
 		for column := range table.Columns {
 			for _, x := range []costs.Measure{costs.Running, costs.Planned, costs.Variance} {
 				for version := range 2 {
-					c, err := o.MoneyCell(ctx, operator, m, ask, office.RowKey(row), column, x, version)
+					c, err := money.In(o).Cell(ctx, operator, m, ask, money.RowKey(row), column, x, version)
 					require.NoError(t, err)
 					n, _ := table.Value(row, version, x, column)
 					require.Equal(t, n, c.Amount)
 					require.Zero(t, c.Left, "%v %s", row.Path(), x)
 					if len(c.Parts) > 1 {
 						part := c.Parts[0]
-						own, err := o.MoneyCell(ctx, operator, m, office.MoneyAsk{Project: part.Code, Rows: "code", Per: "quarter"}, part.Key, column, x, version)
+						own, err := money.In(o).Cell(ctx, operator, m, money.Ask{Project: part.Code, Rows: "code", Per: "quarter"}, part.Key, column, x, version)
 						require.NoError(t, err)
 						require.Equal(t, part.Amount, own.Amount, "the project's own table says the same")
 						continue
@@ -193,20 +198,20 @@ func TestMoneyBridge(t *testing.T) {
 	used := make(map[string]bool)
 	for _, c := range []struct {
 		ask    office.Ask
-		money  office.MoneyAsk
+		money  money.Ask
 		amount costs.Measure
 	}{
-		{office.Ask{At: "2026-11", Vs: "2026-08"}, office.MoneyAsk{Rows: "programme,code"}, costs.Running},
-		{office.Ask{At: "2026-11", Vs: "2026-05"}, office.MoneyAsk{Rows: "class,code", Per: "completion"}, costs.Running},
-		{office.Ask{At: "2026-11"}, office.MoneyAsk{Rows: "programme,project", Beside: "original", Per: "completion"}, costs.Planned},
-		{office.Ask{At: "2026-08", Vs: "2026-11"}, office.MoneyAsk{Rows: "code", Span: "FY27", Rates: "plan"}, costs.Running},
+		{office.Ask{At: "2026-11", Vs: "2026-08"}, money.Ask{Rows: "programme,code"}, costs.Running},
+		{office.Ask{At: "2026-11", Vs: "2026-05"}, money.Ask{Rows: "class,code", Per: "completion"}, costs.Running},
+		{office.Ask{At: "2026-11"}, money.Ask{Rows: "programme,project", Beside: "original", Per: "completion"}, costs.Planned},
+		{office.Ask{At: "2026-08", Vs: "2026-11"}, money.Ask{Rows: "code", Span: "FY27", Rates: "plan"}, costs.Running},
 	} {
 		m := moment(t, o, c.ask)
 		table := moneyTable(t, o, m, c.money)
 		var walk func(*costs.Row)
 		walk = func(row *costs.Row) {
-			for _, by := range office.BridgeBys {
-				b, err := o.MoneyBridge(ctx, operator, m, c.money, office.RowKey(row), c.amount, "", by)
+			for _, by := range money.BridgeBys {
+				b, err := money.In(o).Bridge(ctx, operator, m, c.money, money.RowKey(row), c.amount, "", by)
 				require.NoError(t, err)
 				now, _ := table.Value(row, 0, c.amount, len(table.Columns)-1)
 				was, _ := table.Value(row, 1, c.amount, len(table.Columns)-1)
@@ -222,7 +227,7 @@ func TestMoneyBridge(t *testing.T) {
 				require.Equal(t, now-was, steps)
 				require.Equal(t, now-was, parts)
 				for _, x := range b.Steps {
-					one, err := o.MoneyBridge(ctx, operator, m, c.money, office.RowKey(row), c.amount, x.Code, by)
+					one, err := money.In(o).Bridge(ctx, operator, m, c.money, money.RowKey(row), c.amount, x.Code, by)
 					require.NoError(t, err)
 					sum := one.Rest
 					for _, y := range one.Parts {
@@ -242,16 +247,16 @@ func TestMoneyBridge(t *testing.T) {
 	}
 	m := moment(t, o, office.Ask{At: "2026-11"})
 	for _, c := range []struct {
-		ask     office.MoneyAsk
+		ask     money.Ask
 		row     string
 		measure costs.Measure
 		says    string
 	}{
-		{office.MoneyAsk{}, "", costs.Running, "choose under Beside"},
-		{office.MoneyAsk{Beside: "original"}, "nowhere", costs.Running, "no such row"},
-		{office.MoneyAsk{Beside: "original"}, "", costs.Booked, "not of \"actual\""},
+		{money.Ask{}, "", costs.Running, "choose under Beside"},
+		{money.Ask{Beside: "original"}, "nowhere", costs.Running, "no such row"},
+		{money.Ask{Beside: "original"}, "", costs.Booked, "not of \"actual\""},
 	} {
-		_, err := o.MoneyBridge(ctx, operator, m, c.ask, c.row, c.measure, "", "")
+		_, err := money.In(o).Bridge(ctx, operator, m, c.ask, c.row, c.measure, "", "")
 		require.ErrorIs(t, err, office.ErrRefused)
 		require.ErrorContains(t, err, c.says)
 	}
@@ -262,19 +267,19 @@ func TestMoneyBridge(t *testing.T) {
 func TestRates(t *testing.T) {
 	ctx := context.Background()
 	o := newOffice(t)
-	take(t, o, office.GatherOptions{}, file("cost_codes.csv", "cost_code,name\n1,One\n"), file("projects.csv", "project,name,currency\nE,Euro,EUR\nN,Kroner,NOK\nS,Kronor,SEK\n"),
+	take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name\n1,One\n"), file("projects.csv", "project,name,currency\nE,Euro,EUR\nN,Kroner,NOK\nS,Kronor,SEK\n"),
 		file("rates.csv", "currency,period,set,rate\nNOK,2026-01,period,0.09\nNOK,2026-03,period,0.088\nGBP,2025-04,plan,1.2\n"),
 		file("costs.csv", "project,cost_code,kind,period,amount\nE,1,plan,2026-03,5\nN,1,plan,2026-03,5\nS,1,plan,2026-03,5\n"),
 		file("narratives.csv", "project,period,section,text\nE,2026-02,summary,Well\nE,2026-04,summary,Well\n"))
-	book := func() *office.RateBook {
-		b, err := o.Rates(ctx, operator, moment(t, o, office.Ask{}))
+	book := func() *period.RateBook {
+		b, err := period.In(o).Rates(ctx, operator, moment(t, o, office.Ask{}))
 		require.NoError(t, err)
 		return b
 	}
 	b := book()
 	require.Equal(t, []string{"FY26", "FY27"}, b.Years)
 	require.Len(t, b.Currencies, 3)
-	write := func(list []office.RateCell) (out []string) {
+	write := func(list []period.RateCell) (out []string) {
 		for _, c := range list {
 			out = append(out, map[bool]string{true: "!", false: ""}[c.Stated]+c.Rate)
 		}
@@ -291,12 +296,12 @@ func TestRates(t *testing.T) {
 	for _, c := range []struct{ currency, period, set, rate, says string }{
 		{"SEK", "2026-04", "period", "", "above zero"}, {"SEK", "2026-04", "period", "0", "above zero"}, {"KRONA", "2026-04", "period", "0.1", "KRONA"}, {"SEK", "April", "period", "0.1", "not a period"}, {"EUR", "2026-04", "plan", "1.1", "whose rate is always 1"},
 	} {
-		err := o.SetRate(ctx, operator, 1<<40, c.currency, c.period, c.set, c.rate)
+		err := period.In(o).SetRate(ctx, operator, 1<<40, c.currency, c.period, c.set, c.rate)
 		require.ErrorIs(t, err, office.ErrRefused, c.says)
 		require.ErrorContains(t, err, c.says)
 	}
-	require.NoError(t, o.SetRate(ctx, operator, 1<<40, "sek", "2026-04", "plan", "0.1"))
-	require.ErrorContains(t, o.SetRate(ctx, operator, 0, "SEK", "2026-04", "plan", "0.2"), "changed the rate SEK, 2026-04, plan meanwhile")
+	require.NoError(t, period.In(o).SetRate(ctx, operator, 1<<40, "sek", "2026-04", "plan", "0.1"))
+	require.ErrorContains(t, period.In(o).SetRate(ctx, operator, 0, "SEK", "2026-04", "plan", "0.2"), "changed the rate SEK, 2026-04, plan meanwhile")
 	require.Empty(t, book().LeftOut)
 }
 
@@ -305,13 +310,13 @@ func TestRates(t *testing.T) {
 func TestCostCentres(t *testing.T) {
 	ctx := context.Background()
 	o := newOffice(t)
-	r := take(t, o, office.GatherOptions{}, file("cost_codes.csv", "cost_code,name\n1,One\n"), file("projects.csv", "project,name\nP,Pier\n"),
+	r := take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name\n1,One\n"), file("projects.csv", "project,name\nP,Pier\n"),
 		file("cost_centres.csv", "cost_centre,name,parent\nW,Workshop,\nW1,Welders,W\nW2,Fitters,W\n"),
 		file("costs.csv", "project,cost_code,kind,period,cost_centre,amount\nP,1,plan,2026-04,W1,10\nP,1,plan,2026-04,W2,20\nP,1,plan,2026-04,W,3\nP,1,plan,2026-04,HARBOUR,5\nP,1,plan,2026-04,,7\n"),
 		file("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\n"))
 	require.Empty(t, r.Refusals)
 	tree := func(o *office.Office) (out []string) {
-		table := moneyTable(t, o, moment(t, o, office.Ask{}), office.MoneyAsk{Rows: "centre", Show: "plan"})
+		table := moneyTable(t, o, moment(t, o, office.Ask{}), money.Ask{Rows: "centre", Show: "plan"})
 		for _, x := range table.Rows {
 			n, _ := table.Value(x.Row, 0, costs.Planned, len(table.Columns)-1)
 			out = append(out, strings.Repeat(" ", x.Depth-1)+x.Name+" "+strconv.FormatInt(n/100, 10))
@@ -321,16 +326,16 @@ func TestCostCentres(t *testing.T) {
 	want := []string{"No cost centre 7", "HARBOUR 5", "Workshop 33", " Welders 10", " Fitters 20"}
 	require.Equal(t, want, tree(o))
 	for row, says := range map[string]string{"W,,W2": "it is its own parent, or in a loop of parents", "W3,Painters,NONE": `cost centre`} {
-		r := take(t, o, office.GatherOptions{}, file("cost_centres.csv", "cost_centre,name,parent\n"+row+"\n"))
+		r := take(t, o, entry.Options{}, file("cost_centres.csv", "cost_centre,name,parent\n"+row+"\n"))
 		require.Len(t, r.Refusals, 1, row)
 		require.Contains(t, r.Refusals[0].Reason+" cost centre", says)
 	}
-	again := take(t, o, office.GatherOptions{}, file("cost_centres.csv", "cost_centre,name,parent\nW1,Welders,W\n"))
+	again := take(t, o, entry.Options{}, file("cost_centres.csv", "cost_centre,name,parent\nW1,Welders,W\n"))
 	require.Zero(t, again.Changes(), "the same again changes nothing")
 	dir := filepath.Join(t.TempDir(), "out")
-	require.NoError(t, o.Export(ctx, operator, dir))
+	require.NoError(t, export.In(o).Export(ctx, operator, dir))
 	other := newOffice(t)
-	require.Empty(t, gatherPaths(t, other, office.GatherOptions{}, dir).Refusals)
+	require.Empty(t, gatherPaths(t, other, entry.Options{}, dir).Refusals)
 	require.Equal(t, want, tree(other))
 }
 
@@ -339,7 +344,7 @@ func TestCostCentres(t *testing.T) {
 func TestBaselines(t *testing.T) {
 	ctx := context.Background()
 	o := newOffice(t)
-	require.Empty(t, take(t, o, office.GatherOptions{}, file("cost_codes.csv", "cost_code,name,reserve\n1,One,\n2,Two,\n9,Rest,management\n"), file("projects.csv", "project,name,start,finish\nP,Pier,2026-04-01,2026-09-30\n"),
+	require.Empty(t, take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name,reserve\n1,One,\n2,Two,\n9,Rest,management\n"), file("projects.csv", "project,name,start,finish\nP,Pier,2026-04-01,2026-09-30\n"),
 		file("baselines.csv", "project,baseline,approved,reason,approver\nP,1,2026-03-20,,\nP,2,2026-05-11,More piles,Ida Holm\nP,3,2026-07-01,Less deck,Ida Holm\n"),
 		file("costs.csv", "project,cost_code,kind,period,version,amount\nP,1,plan,2026-04,1,100\nP,2,plan,2026-05,1,50\nP,9,plan,2026-05,1,999\nP,1,plan,2026-04,2,130\nP,2,plan,2026-05,2,50\nP,1,plan,2026-04,3,130\nP,2,plan,2026-05,3,20\n"),
 		file("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\nP,2026-06,summary,Well\n")).Refusals)
@@ -348,7 +353,7 @@ func TestBaselines(t *testing.T) {
 		inForce int
 	}{{"2026-04", 1}, {"2026-05", 2}, {"2026-06", 2}} {
 		m := moment(t, o, office.Ask{At: c.at})
-		b, err := o.Baselines(ctx, operator, m, "P")
+		b, err := baseline.In(o).Baselines(ctx, operator, m, "P")
 		require.NoError(t, err)
 		require.Len(t, b.List, 3)
 		var plans, changes []int64
@@ -359,11 +364,11 @@ func TestBaselines(t *testing.T) {
 		}
 		require.Equal(t, []int64{150, 180, 150}, plans)
 		require.Equal(t, []int64{150, 30, -30}, changes)
-		require.Equal(t, []office.BaselineCode{{Code: "1", Name: "One", Plans: []int64{100_00, 130_00, 130_00}}, {Code: "2", Name: "Two", Plans: []int64{50_00, 50_00, 20_00}}}, b.Codes)
+		require.Equal(t, []baseline.BaselineCode{{Code: "1", Name: "One", Plans: []int64{100_00, 130_00, 130_00}}, {Code: "2", Name: "Two", Plans: []int64{50_00, 50_00, 20_00}}}, b.Codes)
 		r, _ := m.Find("P")
 		require.Equal(t, b.List[c.inForce-1].Plan, r.Value(figure.BAC).N, "the one in force is BAC")
 	}
-	none, err := o.Baselines(ctx, operator, moment(t, o, office.Ask{}), "NONE")
+	none, err := baseline.In(o).Baselines(ctx, operator, moment(t, o, office.Ask{}), "NONE")
 	require.NoError(t, err)
 	require.Nil(t, none)
 }

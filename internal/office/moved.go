@@ -34,7 +34,7 @@ func (m *Moment) Moved() []Moved {
 	}
 	var out []Moved
 	for _, r := range m.now.Rows {
-		if r.Group || !m.inScope(r) || !m.Filter.wants(r) {
+		if r.Group || !m.InScope(r) || !m.Filter.Wants(r) {
 			continue
 		}
 		if x, ok := m.MovedOf(r.Code); ok {
@@ -126,7 +126,7 @@ func (m *Moment) News() (fresh, recovered int) {
 		return 0, 0
 	}
 	for _, r := range m.now.Rows {
-		if r.Group || !m.inScope(r) || !m.Filter.wants(r) {
+		if r.Group || !m.InScope(r) || !m.Filter.Wants(r) {
 			continue
 		}
 		b := m.since.Project(r.Code)
@@ -137,7 +137,7 @@ func (m *Moment) News() (fresh, recovered int) {
 		if now && !was {
 			fresh++
 		}
-		if was && !now && active(r) {
+		if was && !now && Active(r) {
 			recovered++
 		}
 	}

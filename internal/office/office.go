@@ -109,7 +109,7 @@ func (o *Office) Book() *book.Book { return o.book }
 func (o *Office) Kept() *cache.Cache { return o.kept }
 
 // now is the moment as batches keep it, in milliseconds.
-func (o *Office) now() int64 { return o.clock().UnixMilli() }
+func (o *Office) Now() int64 { return o.clock().UnixMilli() }
 
 // ParsePeriod reads the code of a period.
 func (o *Office) ParsePeriod(ctx context.Context, a right.Actor, code string) (calendar.Period, error) {

@@ -10,6 +10,8 @@ import (
 
 	"turret/internal/core/figure"
 	"turret/internal/office"
+	"turret/internal/office/brief"
+	"turret/internal/office/money"
 )
 
 // TestOutlookBridge: of every group and project, the steps lead from one computed
@@ -26,7 +28,7 @@ func TestOutlookBridge(t *testing.T) {
 		}
 		for _, scope := range scopes {
 			m := moment(t, o, office.Ask{At: c[0], Vs: c[1], Scope: scope})
-			b, err := o.OutlookBridge(ctx, operator, m, "", "")
+			b, err := money.In(o).OutlookBridge(ctx, operator, m, "", "")
 			require.NoError(t, err)
 			group := scope
 			if scope == "" {
@@ -37,7 +39,7 @@ func TestOutlookBridge(t *testing.T) {
 			sum, all := b.From, b.From
 			for _, x := range b.Steps {
 				sum += x.Amount
-				part, err := o.OutlookBridge(ctx, operator, m, "", x.Code)
+				part, err := money.In(o).OutlookBridge(ctx, operator, m, "", x.Code)
 				require.NoError(t, err)
 				parts := int64(0)
 				for _, y := range part.Parts {
@@ -54,7 +56,7 @@ func TestOutlookBridge(t *testing.T) {
 			for _, in := range []string{"", "project"} {
 				m := moment(t, o, office.Ask{At: c[0], Vs: c[1], In: in})
 				now, before := m.Find(x[0])
-				b, err := o.OutlookBridge(ctx, operator, m, x[0], "actuals")
+				b, err := money.In(o).OutlookBridge(ctx, operator, m, x[0], "actuals")
 				require.NoError(t, err)
 				steps := make(map[string]int64)
 				sum := b.From
@@ -75,9 +77,9 @@ func TestOutlookBridge(t *testing.T) {
 		}
 	}
 	m := moment(t, o, office.Ask{At: "2026-11"})
-	_, err := o.OutlookBridge(ctx, operator, m, "", "")
+	_, err := money.In(o).OutlookBridge(ctx, operator, m, "", "")
 	require.ErrorContains(t, err, "choose the period to compare with")
-	_, err = o.OutlookBridge(ctx, operator, moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "NONE", "")
+	_, err = money.In(o).OutlookBridge(ctx, operator, moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "NONE", "")
 	require.ErrorContains(t, err, `no project "NONE"`)
 }
 
@@ -88,13 +90,13 @@ func TestBridgeInABrief(t *testing.T) {
 	o := example(t)
 	m := moment(t, o, office.Ask{At: "2026-11", Vs: "2026-08"})
 	page := func(ask map[string]string, scope string, before ...string) (string, error) {
-		b, err := o.Brief(ctx, operator, office.BriefSpec{At: "2026-11", Scope: scope, Parts: append(before, office.BriefBridge(ask))})
+		b, err := brief.In(o).Brief(ctx, operator, brief.Spec{At: "2026-11", Scope: scope, Parts: append(before, brief.BridgePart(ask))})
 		if err != nil {
 			return "", err
 		}
-		text, err := b.Write(office.FormHTML)
+		text, err := b.Write(brief.FormHTML)
 		require.NoError(t, err)
-		_, err = b.Write(office.FormPDF)
+		_, err = b.Write(brief.FormPDF)
 		require.NoError(t, err)
 		return html.UnescapeString(string(text)), nil
 	}
@@ -112,7 +114,7 @@ func TestBridgeInABrief(t *testing.T) {
 		require.NoError(t, err, c.ask)
 		require.True(t, strings.Contains(text, "Why it changed"))
 		if c.ask["amounts"] == "outlook" {
-			b, err := o.OutlookBridge(ctx, operator, m, c.ask["of"], "")
+			b, err := money.In(o).OutlookBridge(ctx, operator, m, c.ask["of"], "")
 			require.NoError(t, err)
 			for _, p := range b.Say() {
 				require.True(t, strings.Contains(text, p.Text), p.Text)
@@ -125,5 +127,5 @@ func TestBridgeInABrief(t *testing.T) {
 	require.ErrorContains(t, err, "asks for what is gone")
 	_, err = page(map[string]string{"amounts": "outlook"}, "")
 	require.ErrorContains(t, err, "choose the period to compare with")
-	require.NotContains(t, office.BriefBridge(map[string]string{"code": "a-", "row": "x +,y"}), ",")
+	require.NotContains(t, brief.BridgePart(map[string]string{"code": "a-", "row": "x +,y"}), ",")
 }

@@ -16,8 +16,8 @@ type DueDay struct {
 // Due lists the days by which statements are due for a moment's period, the
 // earliest first; none where the office has set none.
 func (m *Moment) Due() (out []DueDay) {
-	for _, k := range intakeKinds {
-		if d := m.snap.Office.DueOn(k.Statement, m.Period.period); d != 0 {
+	for _, k := range OwedKinds {
+		if d := m.snap.Office.DueOn(k.Statement, m.Period.Number); d != 0 {
 			out = append(out, DueDay{k.Title, d})
 		}
 	}
@@ -26,16 +26,16 @@ func (m *Moment) Due() (out []DueDay) {
 }
 
 // IntakeKind is a column of the matrix.
-type IntakeKind struct {
+type OwedKind struct {
 	Title     string
 	Owed      bool   // active projects owe it each period
 	Statement string // as due days call it
 	Due       calendar.Date
-	kinds     []portfolio.PartKind
+	Kinds     []portfolio.PartKind
 }
 
 // intakeKinds are the statements that the matrix shows.
-var intakeKinds = []IntakeKind{
+var OwedKinds = []OwedKind{
 	{"Dates", true, "progress", 0, []portfolio.PartKind{portfolio.ProgressPart}},
 	{"Forecast", true, "forecast", 0, []portfolio.PartKind{portfolio.ForecastPart}},
 	{"Ledger", false, "ledger", 0, []portfolio.PartKind{portfolio.LedgerPart, portfolio.ActualPart}},

@@ -22,7 +22,7 @@ const (
 	PeriodClosed   PeriodState = "closed"
 )
 
-func stateOf(s *book.Snapshot, p calendar.Period) PeriodState {
+func StateOf(s *book.Snapshot, p calendar.Period) PeriodState {
 	switch {
 	case s.Closed[p]:
 		return PeriodClosed
@@ -51,7 +51,7 @@ type PeriodInfo struct {
 	Last       calendar.Date
 	State      PeriodState
 	Closed     bool
-	period     calendar.Period
+	Number     calendar.Period
 }
 
 // Ahead tells whether nothing is stated for the period yet, as it is to come.
@@ -60,13 +60,13 @@ func (p PeriodInfo) Ahead() bool { return p.State == PeriodAhead }
 // Checking tells whether leads state no more for the period.
 func (p PeriodInfo) Checking() bool { return p.State == PeriodChecking }
 
-func (m *Moment) info(p calendar.Period) PeriodInfo {
+func (m *Moment) Info(p calendar.Period) PeriodInfo {
 	ps := m.snap.Office.Periods
-	return PeriodInfo{Code: ps.Code(p), Name: ps.Name(p), Last: ps.Last(p), State: stateOf(m.snap, p), Closed: m.snap.Closed[p], period: p}
+	return PeriodInfo{Code: ps.Code(p), Name: ps.Name(p), Last: ps.Last(p), State: StateOf(m.snap, p), Closed: m.snap.Closed[p], Number: p}
 }
 
 // periodRecord sets the state of a period.
-func periodRecord(s *book.Snapshot, p calendar.Period, state string) store.RecordChange {
+func PeriodRecord(s *book.Snapshot, p calendar.Period, state string) store.RecordChange {
 	k, next := record.Periods, int64(1)
 	rows := s.Records.Of(k.Kind)
 	for i := range rows {

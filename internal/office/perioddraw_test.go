@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/office"
+	"turret/internal/office/period"
 )
 
 // TestDrawPeriods: each pattern gives a year of whole weeks, the 53rd where its
@@ -15,25 +16,25 @@ import (
 func TestDrawPeriods(t *testing.T) {
 	ctx := context.Background()
 	o := newOffice(t)
-	usual := office.Drawing{Pattern: "4-4-5", First: "2026-04-06", Year: "FY27", Years: "1", Leap: "never"}
-	draw := func(change func(*office.Drawing)) ([]string, error) {
+	usual := period.Drawing{Pattern: "4-4-5", First: "2026-04-06", Year: "FY27", Years: "1", Leap: "never"}
+	draw := func(change func(*period.Drawing)) ([]string, error) {
 		d := usual
 		change(&d)
-		text, err := o.DrawPeriods(ctx, operator, d)
+		text, err := period.In(o).DrawPeriods(ctx, operator, d)
 		return strings.Split(strings.TrimSpace(text), "\n"), err
 	}
 	for _, c := range []struct {
 		name          string
-		change        func(*office.Drawing)
+		change        func(*period.Drawing)
 		lines         int
 		first, second string
 		last          string
 	}{
-		{"4-4-5", func(*office.Drawing) {}, 12, "FY27-P01  2026-04-06  2026-05-03", "FY27-P02  2026-05-04  2026-05-31", "FY27-P12  2027-03-01  2027-04-04"},
-		{"4-5-4", func(d *office.Drawing) { d.Pattern = "4-5-4" }, 12, "FY27-P01  2026-04-06  2026-05-03", "FY27-P02  2026-05-04  2026-06-07", "FY27-P12  2027-03-08  2027-04-04"},
-		{"5-4-4", func(d *office.Drawing) { d.Pattern = "5-4-4" }, 12, "FY27-P01  2026-04-06  2026-05-10", "FY27-P02  2026-05-11  2026-06-07", "FY27-P12  2027-03-08  2027-04-04"},
-		{"13 of four weeks", func(d *office.Drawing) { d.Pattern = "13x4" }, 13, "FY27-P01  2026-04-06  2026-05-03", "FY27-P02  2026-05-04  2026-05-31", "FY27-P13  2027-03-08  2027-04-04"},
-		{"two years", func(d *office.Drawing) { d.Years, d.Year = "2", "27" }, 24, "FY27-P01  2026-04-06  2026-05-03", "FY27-P02  2026-05-04  2026-05-31", "FY28-P12  2028-02-28  2028-04-02"},
+		{"4-4-5", func(*period.Drawing) {}, 12, "FY27-P01  2026-04-06  2026-05-03", "FY27-P02  2026-05-04  2026-05-31", "FY27-P12  2027-03-01  2027-04-04"},
+		{"4-5-4", func(d *period.Drawing) { d.Pattern = "4-5-4" }, 12, "FY27-P01  2026-04-06  2026-05-03", "FY27-P02  2026-05-04  2026-06-07", "FY27-P12  2027-03-08  2027-04-04"},
+		{"5-4-4", func(d *period.Drawing) { d.Pattern = "5-4-4" }, 12, "FY27-P01  2026-04-06  2026-05-10", "FY27-P02  2026-05-11  2026-06-07", "FY27-P12  2027-03-08  2027-04-04"},
+		{"13 of four weeks", func(d *period.Drawing) { d.Pattern = "13x4" }, 13, "FY27-P01  2026-04-06  2026-05-03", "FY27-P02  2026-05-04  2026-05-31", "FY27-P13  2027-03-08  2027-04-04"},
+		{"two years", func(d *period.Drawing) { d.Years, d.Year = "2", "27" }, 24, "FY27-P01  2026-04-06  2026-05-03", "FY27-P02  2026-05-04  2026-05-31", "FY28-P12  2028-02-28  2028-04-02"},
 	} {
 		lines, err := draw(c.change)
 		require.NoError(t, err, c.name)
@@ -43,17 +44,17 @@ func TestDrawPeriods(t *testing.T) {
 			require.True(t, strings.HasPrefix(lines[at], want), "%s: %q, not %q", c.name, lines[at], want)
 		}
 	}
-	named, err := draw(func(d *office.Drawing) { d.Names = "months" })
+	named, err := draw(func(d *period.Drawing) { d.Names = "months" })
 	require.NoError(t, err)
 	require.Contains(t, named[0], "Apr")
-	for says, change := range map[string]func(*office.Drawing){
-		"Pattern":                 func(d *office.Drawing) { d.Pattern = "3-3-3" },
-		"First day":               func(d *office.Drawing) { d.First = "6 of April" },
-		"Fiscal year":             func(d *office.Drawing) { d.Year = "next" },
-		"Fiscal year: \"1900\"":   func(d *office.Drawing) { d.Year = "1900" },
-		"Years: \"0\"":            func(d *office.Drawing) { d.Years = "0" },
-		"Years: \"31\"":           func(d *office.Drawing) { d.Years = "31" },
-		"53rd week: \"sometime\"": func(d *office.Drawing) { d.Leap = "sometime" },
+	for says, change := range map[string]func(*period.Drawing){
+		"Pattern":                 func(d *period.Drawing) { d.Pattern = "3-3-3" },
+		"First day":               func(d *period.Drawing) { d.First = "6 of April" },
+		"Fiscal year":             func(d *period.Drawing) { d.Year = "next" },
+		"Fiscal year: \"1900\"":   func(d *period.Drawing) { d.Year = "1900" },
+		"Years: \"0\"":            func(d *period.Drawing) { d.Years = "0" },
+		"Years: \"31\"":           func(d *period.Drawing) { d.Years = "31" },
+		"53rd week: \"sometime\"": func(d *period.Drawing) { d.Leap = "sometime" },
 	} {
 		_, err := draw(change)
 		require.ErrorIs(t, err, office.ErrRefused, says)
@@ -66,8 +67,8 @@ func TestDrawPeriods(t *testing.T) {
 func TestPeriodList(t *testing.T) {
 	ctx := context.Background()
 	o := newOffice(t)
-	require.NoError(t, o.KeepPeriods(ctx, operator, 0, "fy27-p01\t2026-04-01\t2026-04-26\tSpring\n\nFY27-P02; 2026-05-31; Late spring\n"))
-	c, err := o.ReportingCalendar(ctx, operator)
+	require.NoError(t, period.In(o).KeepPeriods(ctx, operator, 0, "fy27-p01\t2026-04-01\t2026-04-26\tSpring\n\nFY27-P02; 2026-05-31; Late spring\n"))
+	c, err := period.In(o).ReportingCalendar(ctx, operator)
 	require.NoError(t, err)
 	lines := strings.Split(strings.TrimSpace(c.List), "\n")
 	require.Equal(t, []string{"FY27-P01  2026-04-01  2026-04-26  Spring", "FY27-P02  2026-04-27  2026-05-31  Late spring"}, lines)
@@ -76,6 +77,6 @@ func TestPeriodList(t *testing.T) {
 		"Line 2: \"FY27-P02 tomorrow\" does not say a period": "FY27-P01 2026-04-01 2026-04-26\nFY27-P02 tomorrow",
 		"Line 1: \"FY27-P01 2026-04-26\"":                     "FY27-P01 2026-04-26",
 	} {
-		require.ErrorContains(t, o.KeepPeriods(ctx, operator, 1<<40, text), says)
+		require.ErrorContains(t, period.In(o).KeepPeriods(ctx, operator, 1<<40, text), says)
 	}
 }

@@ -17,6 +17,13 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
+	"turret/internal/office/board"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
+	"turret/internal/office/history"
+	"turret/internal/office/intake"
+	"turret/internal/office/period"
 	"turret/internal/record"
 )
 
@@ -31,7 +38,7 @@ func asList(years int) []calendar.Bound {
 	return out
 }
 
-func boundaries(list []calendar.Bound) office.File {
+func boundaries(list []calendar.Bound) entry.File {
 	var b strings.Builder
 	b.WriteString("period,first,last,name\n")
 	for _, x := range list {
@@ -42,7 +49,7 @@ func boundaries(list []calendar.Bound) office.File {
 
 // recoded writes tables of months with the codes of a list that has the same
 // days.
-func recoded(t *testing.T, dir string, list []calendar.Bound) (out []office.File) {
+func recoded(t *testing.T, dir string, list []calendar.Bound) (out []entry.File) {
 	t.Helper()
 	to := make(map[string]string)
 	for _, b := range list {
@@ -70,7 +77,7 @@ func recoded(t *testing.T, dir string, list []calendar.Bound) (out []office.File
 		}
 		var b bytes.Buffer
 		require.NoError(t, csv.NewWriter(&b).WriteAll(rows))
-		out = append(out, office.File{Name: filepath.Base(path), Body: b.Bytes()})
+		out = append(out, entry.File{Name: filepath.Base(path), Body: b.Bytes()})
 	}
 	return out
 }
@@ -93,13 +100,13 @@ func answers(t *testing.T, o *office.Office, period string) string {
 func TestAListOfMonthsReadsAsMonths(t *testing.T) {
 	months, own := newOffice(t), newOffice(t)
 	list := asList(12)
-	require.Empty(t, gatherPaths(t, months, office.GatherOptions{}, "testdata/example/tables").Refusals)
+	require.Empty(t, gatherPaths(t, months, entry.Options{}, "testdata/example/tables").Refusals)
 	files := append(recoded(t, "testdata/example/tables", list), boundaries(list)) // all in one gather, in any order
-	require.Empty(t, take(t, own, office.GatherOptions{}, files...).Refusals)
+	require.Empty(t, take(t, own, entry.Options{}, files...).Refusals)
 	again := newOffice(t)
 	dir := filepath.Join(t.TempDir(), "out")
-	require.NoError(t, own.Export(context.Background(), operator, dir))
-	require.Empty(t, gatherPaths(t, again, office.GatherOptions{}, dir).Refusals)
+	require.NoError(t, export.In(own).Export(context.Background(), operator, dir))
+	require.Empty(t, gatherPaths(t, again, entry.Options{}, dir).Refusals)
 	for _, p := range [][2]string{{"2026-05", "FY27-P02"}, {"2026-08", "FY27-P05"}, {"2026-11", "FY27-P08"}} {
 		want := answers(t, months, p[0])
 		require.Equal(t, want, answers(t, own, p[1]), p[1])
@@ -116,7 +123,7 @@ func TestAListOfMonthsReadsAsMonths(t *testing.T) {
 // stays whole, and a finding says so.
 func TestPlansBeyondTheList(t *testing.T) {
 	o := newOffice(t)
-	r := take(t, o, office.GatherOptions{},
+	r := take(t, o, entry.Options{},
 		file("boundaries.csv", "period,first,last\nFY27-P01,2026-03-30,2026-04-26\nFY27-P02,2026-04-27,2026-05-24\n"),
 		file("projects.csv", "project,name\nP,Pier\n"), file("baselines.csv", "project,baseline,approved\nP,1,2026-03-01\n"),
 		// Ten working weeks from 16 March to 22 May, and four from 25 May on: two and four of
@@ -146,14 +153,14 @@ func TestBoundariesStayWhereSomethingIsNamed(t *testing.T) {
 	o := newOffice(t)
 	list := asList(4)[3:15] // FY25-P01 to FY25-P12
 	list[2].Name = "Midsummer"
-	require.Empty(t, take(t, o, office.GatherOptions{}, boundaries(list)).Refusals)
+	require.Empty(t, take(t, o, entry.Options{}, boundaries(list)).Refusals)
 	first := lastBatch(t, o)
-	base := []office.File{
+	base := []entry.File{
 		file("projects.csv", "project,name\nP,Pier\n"), file("cost_codes.csv", "cost_code,name\n1,One\n"),
 		file("costs.csv", "project,cost_code,kind,period,amount\nP,1,plan,FY25-P05,10\nP,1,actual,FY25-P01,4\n"),
 	}
-	require.Empty(t, take(t, o, office.GatherOptions{}, base...).Refusals)
-	_, err := o.ClosePeriod(ctx, operator, 1)
+	require.Empty(t, take(t, o, entry.Options{}, base...).Refusals)
+	_, err := closing.In(o).ClosePeriod(ctx, operator, 1)
 	require.NoError(t, err)
 	before := answers(t, o, "FY25-P01")
 	for _, c := range []struct {
@@ -170,7 +177,7 @@ func TestBoundariesStayWhereSomethingIsNamed(t *testing.T) {
 		{"FY26-P01,2025-04-01,2025-04-30,midSUMMER", `FY25-P03 is called "MIDSUMMER" already`},
 		{"2025-04,2025-04-01,2025-04-30,", "is not a period like FY27-P01"},
 	} {
-		r := take(t, o, office.GatherOptions{}, file("boundaries.csv", "period,first,last,name\n"+c.row+"\n"))
+		r := take(t, o, entry.Options{}, file("boundaries.csv", "period,first,last,name\n"+c.row+"\n"))
 		var says []string
 		for _, x := range r.Refusals {
 			says = append(says, x.Reason)
@@ -182,58 +189,58 @@ func TestBoundariesStayWhereSomethingIsNamed(t *testing.T) {
 		require.ErrorIs(t, err, office.ErrRefused)
 		require.ErrorContains(t, err, says)
 	}
-	refused(o.KeepMonths(ctx, operator, 1<<40, "4"), "so the kind of periods stays")
-	_, err = o.Undo(ctx, operator, first, false)
+	refused(period.In(o).KeepMonths(ctx, operator, 1<<40, "4"), "so the kind of periods stays")
+	_, err = history.In(o).Undo(ctx, operator, first, false)
 	refused(err, "so the kind of periods stays")
 
 	// Later periods are added, called otherwise, taken away, and taken back.
-	require.Empty(t, take(t, o, office.GatherOptions{}, file("boundaries.csv", "period,first,last,name\nFY25-P06,,,Autumn\nFY26-P01,2025-04-01,2025-05-15,\nFY26-P02,2025-05-16,2025-05-31,\n")).Refusals)
+	require.Empty(t, take(t, o, entry.Options{}, file("boundaries.csv", "period,first,last,name\nFY25-P06,,,Autumn\nFY26-P01,2025-04-01,2025-05-15,\nFY26-P02,2025-05-16,2025-05-31,\n")).Refusals)
 	added := lastBatch(t, o)
-	c, err := o.ReportingCalendar(ctx, operator)
+	c, err := period.In(o).ReportingCalendar(ctx, operator)
 	require.NoError(t, err)
 	require.Len(t, c.Periods, 14)
 	require.Equal(t, []any{"Autumn", 5, "2025-05-15"}, []any{c.Periods[5].Name, c.Keeps, c.Periods[12].Last.String()})
 	require.Equal(t, office.PeriodClosed, c.Periods[0].State)
-	_, err = o.Undo(ctx, operator, added, false)
+	_, err = history.In(o).Undo(ctx, operator, added, false)
 	require.NoError(t, err)
-	c, err = o.ReportingCalendar(ctx, operator)
+	c, err = period.In(o).ReportingCalendar(ctx, operator)
 	require.NoError(t, err)
 	require.Len(t, c.Periods, 12)
-	require.NoError(t, o.KeepPeriods(ctx, operator, 1<<40, strings.Join(strings.Split(c.List, "\n")[:6], "\n")))
+	require.NoError(t, period.In(o).KeepPeriods(ctx, operator, 1<<40, strings.Join(strings.Split(c.List, "\n")[:6], "\n")))
 	shorter := lastBatch(t, o)
-	require.NoError(t, o.KeepPeriods(ctx, operator, 1<<40, strings.Join(strings.Split(c.List, "\n")[:6], "\n")+"\nFY25-P07\t2024-10-31\tLast one"))
-	_, err = o.Undo(ctx, operator, shorter, false)
+	require.NoError(t, period.In(o).KeepPeriods(ctx, operator, 1<<40, strings.Join(strings.Split(c.List, "\n")[:6], "\n")+"\nFY25-P07\t2024-10-31\tLast one"))
+	_, err = history.In(o).Undo(ctx, operator, shorter, false)
 	require.ErrorIs(t, err, office.ErrRefused, "what was drawn since stands on it")
 
 	// The list ends, and a close has to have somewhere to go on.
-	require.Empty(t, take(t, o, office.GatherOptions{}, file("costs.csv", "project,cost_code,kind,period,version,amount\nP,1,forecast,FY25-P07,FY25-P07,4\n")).Refusals)
+	require.Empty(t, take(t, o, entry.Options{}, file("costs.csv", "project,cost_code,kind,period,version,amount\nP,1,forecast,FY25-P07,FY25-P07,4\n")).Refusals)
 	p, err := o.ParsePeriod(ctx, operator, "last ONE")
 	require.NoError(t, err)
-	_, err = o.ClosePeriod(ctx, operator, p)
+	_, err = closing.In(o).ClosePeriod(ctx, operator, p)
 	refused(err, "is the last period of the office's calendar")
-	_, err = o.Rail(ctx, operator, moment(t, o, office.Ask{}), "*")
+	_, err = board.In(o).Rail(ctx, operator, moment(t, o, office.Ask{}), "*")
 	require.NoError(t, err)
 	require.Equal(t, before, answers(t, o, "FY25-P01"), "the closed period answers as it did")
 }
 
 func lastBatch(t *testing.T, o *office.Office) int64 {
 	t.Helper()
-	h, err := o.History(context.Background(), operator, moment(t, o, office.Ask{}), office.HistoryAsk{})
+	h, err := history.In(o).History(context.Background(), operator, moment(t, o, office.Ask{}), history.Ask{})
 	require.NoError(t, err)
 	return h.Batches[0].ID
 }
 
 func TestBoundariesAreTakenAllOrNone(t *testing.T) {
 	o := newOffice(t)
-	r := take(t, o, office.GatherOptions{}, file("boundaries.csv", "period,first,last\nFY27-P01,2026-03-30,2026-04-26\nFY27-P02,2026-04-28,2026-05-24\n"), file("rates.csv", "currency,period,set,rate\nNOK,2026-04,period,0.09\n"))
+	r := take(t, o, entry.Options{}, file("boundaries.csv", "period,first,last\nFY27-P01,2026-03-30,2026-04-26\nFY27-P02,2026-04-28,2026-05-24\n"), file("rates.csv", "currency,period,set,rate\nNOK,2026-04,period,0.09\n"))
 	require.Len(t, r.Refusals, 2)
 	require.Contains(t, r.Refusals[0].Reason, "periods are taken all or none, and FY27-P02: it begins on 2026-04-28")
 	require.Contains(t, r.Refusals[1].Reason, "the days between are in no period")
-	c, err := o.ReportingCalendar(context.Background(), operator)
+	c, err := period.In(o).ReportingCalendar(context.Background(), operator)
 	require.NoError(t, err)
 	require.True(t, c.Months)
 	require.Equal(t, "Apr 2026", c.Named, "the rate was taken by month")
-	r = take(t, o, office.GatherOptions{}, file("boundaries.csv", "period,first,last\nFY27-P01,2026-03-30,2026-04-26\n"))
+	r = take(t, o, entry.Options{}, file("boundaries.csv", "period,first,last\nFY27-P01,2026-03-30,2026-04-26\n"))
 	require.Len(t, r.Refusals, 1)
 	require.Contains(t, r.Refusals[0].Reason, "rates name Apr 2026 already")
 }
@@ -242,17 +249,17 @@ func TestBoundariesAreTakenAllOrNone(t *testing.T) {
 func TestChecking(t *testing.T) {
 	ctx := context.Background()
 	o := newOffice(t)
-	take(t, o, office.GatherOptions{}, file("projects.csv", "project,name\nP,Pier\n"), file("narratives.csv", "project,period,section,text\nP,2026-10,summary,Well\n"))
+	take(t, o, entry.Options{}, file("projects.csv", "project,name\nP,Pier\n"), file("narratives.csv", "project,period,section,text\nP,2026-10,summary,Well\n"))
 	ada := admitted(t, o, "ada", office.Lead, "P")
 	m := moment(t, o, office.Ask{})
 	require.Equal(t, office.PeriodOpen, m.Period.State)
 	state := func(a office.Actor, period, text string) error {
-		_, err := o.Gather(ctx, a, []office.File{file("narratives.csv", "project,period,section,text\nP,"+period+",summary,"+text+"\n")}, nil, office.GatherOptions{})
+		_, err := entry.In(o).Gather(ctx, a, []entry.File{file("narratives.csv", "project,period,section,text\nP,"+period+",summary,"+text+"\n")}, nil, entry.Options{})
 		return err
 	}
 	require.NoError(t, state(ada, "2026-10", "Better"))
-	require.NoError(t, o.SetChecking(ctx, operator, m, true))
-	require.ErrorIs(t, o.SetChecking(ctx, operator, m, true), office.ErrRefused)
+	require.NoError(t, period.In(o).SetChecking(ctx, operator, m, true))
+	require.ErrorIs(t, period.In(o).SetChecking(ctx, operator, m, true), office.ErrRefused)
 	m = moment(t, o, office.Ask{})
 	require.Equal(t, office.PeriodChecking, m.Period.State)
 	require.ErrorContains(t, state(ada, "2026-10", "Best"), "Oct 2026 is in checking, so leads state no more for it")
@@ -260,23 +267,23 @@ func TestChecking(t *testing.T) {
 	require.NoError(t, state(operator, "2026-10", "Fair"))
 
 	dir := filepath.Join(t.TempDir(), "out")
-	require.NoError(t, o.Export(ctx, operator, dir))
+	require.NoError(t, export.In(o).Export(ctx, operator, dir))
 	again := newOffice(t)
-	require.Empty(t, gatherPaths(t, again, office.GatherOptions{}, dir).Refusals)
+	require.Empty(t, gatherPaths(t, again, entry.Options{}, dir).Refusals)
 	require.Equal(t, office.PeriodChecking, moment(t, again, office.Ask{At: "2026-10"}).Period.State, "it travels")
 
-	require.NoError(t, o.SetChecking(ctx, operator, moment(t, o, office.Ask{At: "2026-10"}), false))
+	require.NoError(t, period.In(o).SetChecking(ctx, operator, moment(t, o, office.Ask{At: "2026-10"}), false))
 	require.NoError(t, state(ada, "2026-10", "Best"))
 	october, err := o.ParsePeriod(ctx, operator, "2026-10")
 	require.NoError(t, err)
-	_, err = o.ClosePeriod(ctx, operator, october)
+	_, err = closing.In(o).ClosePeriod(ctx, operator, october)
 	require.NoError(t, err)
-	require.ErrorContains(t, o.SetChecking(ctx, operator, m, true), "is closed")
-	r := take(t, o, office.GatherOptions{}, file("periods.csv", "period,state\n2026-10,in checking\n"))
+	require.ErrorContains(t, period.In(o).SetChecking(ctx, operator, m, true), "is closed")
+	r := take(t, o, entry.Options{}, file("periods.csv", "period,state\n2026-10,in checking\n"))
 	require.Contains(t, r.Refusals[0].Reason, "Oct 2026 is closed; reopen it with a reason")
 	ahead := moment(t, o, office.Ask{At: "2026-12"})
 	require.True(t, ahead.Period.Ahead())
-	require.ErrorContains(t, o.SetChecking(ctx, operator, ahead, true), "is ahead")
+	require.ErrorContains(t, period.In(o).SetChecking(ctx, operator, ahead, true), "is ahead")
 }
 
 // TestDueDays: October 2026 ends on a Saturday, so its last working day is the
@@ -284,16 +291,16 @@ func TestChecking(t *testing.T) {
 func TestDueDays(t *testing.T) {
 	ctx := context.Background()
 	o, _ := bareOffice(t) // on 2 November 2026
-	require.NoError(t, o.SaveCalendar(ctx, operator, 0, "office", []string{"mon", "tue", "wed", "thu", "fri"}, "2026-11-02 Regatta\n2026-11-03\n"))
-	require.NoError(t, o.SetDue(ctx, operator, 1<<40, map[string]string{"progress": "2", "forecast": "−1", "risks": " "}))
-	take(t, o, office.GatherOptions{}, file("projects.csv", "project,name,start\nP,Pier,2026-01-01\nQ,Quay,2026-01-01\n"), file("activities.csv", "project,activity,name\nP,A,Work\n"), file("progress.csv", "project,activity,period,percent\nP,A,2026-10,5\n"))
+	require.NoError(t, period.In(o).SaveCalendar(ctx, operator, 0, "office", []string{"mon", "tue", "wed", "thu", "fri"}, "2026-11-02 Regatta\n2026-11-03\n"))
+	require.NoError(t, period.In(o).SetDue(ctx, operator, 1<<40, map[string]string{"progress": "2", "forecast": "−1", "risks": " "}))
+	take(t, o, entry.Options{}, file("projects.csv", "project,name,start\nP,Pier,2026-01-01\nQ,Quay,2026-01-01\n"), file("activities.csv", "project,activity,name\nP,A,Work\n"), file("progress.csv", "project,activity,period,percent\nP,A,2026-10,5\n"))
 	m := moment(t, o, office.Ask{At: "2026-10"})
 	due := m.Due()
 	require.Len(t, due, 2)
 	require.Equal(t, []string{"Forecast 2026-10-29", "Dates 2026-11-05"}, []string{due[0].Title + " " + due[0].Day.String(), due[1].Title + " " + due[1].Day.String()})
-	in, err := o.Intake(ctx, operator, m)
+	in, err := intake.In(o).Matrix(ctx, operator, m)
 	require.NoError(t, err)
-	cells := make(map[string][]office.IntakeCell)
+	cells := make(map[string][]intake.Cell)
 	for _, g := range in.Groups {
 		for _, r := range g.Rows {
 			cells[r.Code] = r.Cells
@@ -304,23 +311,23 @@ func TestDueDays(t *testing.T) {
 		kind    int
 		state   string
 		late    bool
-	}{{"P", 0, office.In, false}, {"Q", 0, office.Missing, false}, {"P", 1, office.Missing, true}, {"Q", 1, office.Missing, true}} {
+	}{{"P", 0, intake.Came, false}, {"Q", 0, intake.Missing, false}, {"P", 1, intake.Missing, true}, {"Q", 1, intake.Missing, true}} {
 		got := cells[c.project][c.kind]
 		require.Equal(t, []any{c.state, c.late}, []any{got.State, got.Late}, "%s %d", c.project, c.kind)
 	}
-	require.ErrorContains(t, o.SetDue(ctx, operator, 1<<40, map[string]string{"ledger": "soon"}), `Ledger: "soon" is not a whole number`)
-	require.ErrorContains(t, o.SetDue(ctx, operator, 1<<40, map[string]string{"ledger": "99"}), "60")
+	require.ErrorContains(t, period.In(o).SetDue(ctx, operator, 1<<40, map[string]string{"ledger": "soon"}), `Ledger: "soon" is not a whole number`)
+	require.ErrorContains(t, period.In(o).SetDue(ctx, operator, 1<<40, map[string]string{"ledger": "99"}), "60")
 }
 
 func TestWorkCalendars(t *testing.T) {
 	ctx := context.Background()
 	o := newOffice(t)
-	take(t, o, office.GatherOptions{}, file("projects.csv", "project,name\nP,Pier\n"))
+	take(t, o, entry.Options{}, file("projects.csv", "project,name\nP,Pier\n"))
 	week := []string{"mon", "tue", "wed", "thu", "fri"}
-	require.NoError(t, o.SaveCalendar(ctx, operator, 0, "office", week, "2026-12-25 Christmas Day\n2026-12-24,\n"))
-	require.NoError(t, o.SaveCalendar(ctx, operator, 1<<40, "yard", append(week, "sat"), ""))
-	require.NoError(t, o.FollowCalendar(ctx, operator, change.Unseen, "P", "yard"))
-	list, err := o.WorkCalendars(ctx, operator)
+	require.NoError(t, period.In(o).SaveCalendar(ctx, operator, 0, "office", week, "2026-12-25 Christmas Day\n2026-12-24,\n"))
+	require.NoError(t, period.In(o).SaveCalendar(ctx, operator, 1<<40, "yard", append(week, "sat"), ""))
+	require.NoError(t, period.In(o).FollowCalendar(ctx, operator, change.Unseen, "P", "yard"))
+	list, err := period.In(o).WorkCalendars(ctx, operator)
 	require.NoError(t, err)
 	require.Len(t, list, 2)
 	require.Equal(t, "2026-12-24\n2026-12-25 Christmas Day\n", list[0].Holidays)
@@ -329,10 +336,10 @@ func TestWorkCalendars(t *testing.T) {
 	require.True(t, list[1].Week[5].Works)
 	require.False(t, list[1].Week[6].Works)
 
-	require.NoError(t, o.SaveCalendar(ctx, operator, 1<<40, "office", week[:4], "2026-12-24 Eve\n"))
-	require.NoError(t, o.FollowCalendar(ctx, operator, change.Unseen, "*", "yard"))
-	require.NoError(t, o.FollowCalendar(ctx, operator, change.Unseen, "P", ""))
-	list, err = o.WorkCalendars(ctx, operator)
+	require.NoError(t, period.In(o).SaveCalendar(ctx, operator, 1<<40, "office", week[:4], "2026-12-24 Eve\n"))
+	require.NoError(t, period.In(o).FollowCalendar(ctx, operator, change.Unseen, "*", "yard"))
+	require.NoError(t, period.In(o).FollowCalendar(ctx, operator, change.Unseen, "P", ""))
+	list, err = period.In(o).WorkCalendars(ctx, operator)
 	require.NoError(t, err)
 	require.Equal(t, "2026-12-24 Eve\n", list[0].Holidays, "what is left out counts no longer")
 	require.False(t, list[0].Week[4].Works)
@@ -342,13 +349,13 @@ func TestWorkCalendars(t *testing.T) {
 		err  error
 		says string
 	}{
-		{o.SaveCalendar(ctx, operator, 1<<40, " ", week, ""), "give it a code"},
-		{o.SaveCalendar(ctx, operator, 1<<40, "x", nil, ""), "choose at least one day"},
-		{o.SaveCalendar(ctx, operator, 1<<40, "x", week, "2026-12-25 A\n25 Dec B"), "Holidays, line 2"},
-		{o.SaveCalendar(ctx, operator, 1<<40, "x", []string{"monday"}, ""), "choose"},
-		{o.SaveCalendar(ctx, operator, 0, "office", week, ""), "test changed the day of the calendar office"},
-		{o.FollowCalendar(ctx, operator, change.Unseen, "P", "none"), `there is none called "none"`},
-		{o.FollowCalendar(ctx, operator, change.Unseen, "NO", "yard"), `there is none called "NO"`},
+		{period.In(o).SaveCalendar(ctx, operator, 1<<40, " ", week, ""), "give it a code"},
+		{period.In(o).SaveCalendar(ctx, operator, 1<<40, "x", nil, ""), "choose at least one day"},
+		{period.In(o).SaveCalendar(ctx, operator, 1<<40, "x", week, "2026-12-25 A\n25 Dec B"), "Holidays, line 2"},
+		{period.In(o).SaveCalendar(ctx, operator, 1<<40, "x", []string{"monday"}, ""), "choose"},
+		{period.In(o).SaveCalendar(ctx, operator, 0, "office", week, ""), "test changed the day of the calendar office"},
+		{period.In(o).FollowCalendar(ctx, operator, change.Unseen, "P", "none"), `there is none called "none"`},
+		{period.In(o).FollowCalendar(ctx, operator, change.Unseen, "NO", "yard"), `there is none called "NO"`},
 	} {
 		require.ErrorIs(t, c.err, office.ErrRefused, c.says)
 		require.ErrorContains(t, c.err, c.says)

@@ -14,7 +14,8 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
-	"turret/internal/office"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
 )
 
 // random makes the files of a random portfolio: three programmes, one below
@@ -106,8 +107,8 @@ func random(r *rand.Rand) map[string][]string {
 	return out
 }
 
-func filesOf(tables map[string][]string) []office.File {
-	var out []office.File
+func filesOf(tables map[string][]string) []entry.File {
+	var out []entry.File
 	for name, rows := range tables {
 		out = append(out, file(name, strings.Join(rows, "\n")+"\n"))
 	}
@@ -115,8 +116,8 @@ func filesOf(tables map[string][]string) []office.File {
 }
 
 // shuffled orders rows and files at random, and cuts tables in two.
-func shuffled(r *rand.Rand, tables map[string][]string) []office.File {
-	var out []office.File
+func shuffled(r *rand.Rand, tables map[string][]string) []entry.File {
+	var out []entry.File
 	for name, rows := range tables {
 		body := append([]string(nil), rows[1:]...)
 		r.Shuffle(len(body), func(i, j int) { body[i], body[j] = body[j], body[i] })
@@ -157,20 +158,20 @@ func TestAnyOrder(t *testing.T) {
 		r := rand.New(rand.NewPCG(seed, 1))
 		tables := random(r)
 		one, two := newOffice(t), newOffice(t)
-		require.Empty(t, take(t, one, office.GatherOptions{}, filesOf(tables)...).Refusals, seed)
+		require.Empty(t, take(t, one, entry.Options{}, filesOf(tables)...).Refusals, seed)
 		mixed := shuffled(r, tables)
-		require.Empty(t, take(t, two, office.GatherOptions{}, mixed...).Refusals, seed)
+		require.Empty(t, take(t, two, entry.Options{}, mixed...).Refusals, seed)
 		for _, period := range []string{"2026-01", "2026-03", "2026-05"} {
 			require.Equal(t, readings(t, one, period, portfolio.Latest, true), readings(t, two, period, portfolio.Latest, true), "seed %d", seed)
 		}
-		again := take(t, two, office.GatherOptions{}, mixed...)
+		again := take(t, two, entry.Options{}, mixed...)
 		require.Zero(t, again.Changes(), "seed %d: %+v", seed, again.Tallies)
-		require.Zero(t, take(t, one, office.GatherOptions{}, mixed...).Changes())
+		require.Zero(t, take(t, one, entry.Options{}, mixed...).Changes())
 
 		zip := filepath.Join(t.TempDir(), "all.zip")
-		require.NoError(t, one.Export(context.Background(), operator, zip))
+		require.NoError(t, export.In(one).Export(context.Background(), operator, zip))
 		three := newOffice(t)
-		require.Empty(t, gatherPaths(t, three, office.GatherOptions{}, zip).Refusals)
+		require.Empty(t, gatherPaths(t, three, entry.Options{}, zip).Refusals)
 		require.Equal(t, readings(t, one, "2026-04", portfolio.Latest, false), readings(t, three, "2026-04", portfolio.Latest, false))
 		require.Equal(t, readings(t, one, "2026-04", portfolio.Original, true), readings(t, three, "2026-04", portfolio.Original, true))
 	}
@@ -213,9 +214,9 @@ func TestNothingFromLater(t *testing.T) {
 		}
 		require.Positive(t, n)
 		o := newOffice(t)
-		take(t, o, office.GatherOptions{}, filesOf(early)...)
+		take(t, o, entry.Options{}, filesOf(early)...)
 		own, reporting := readings(t, o, "2026-03", portfolio.Latest, false), readings(t, o, "2026-03", portfolio.Latest, true)
-		require.Empty(t, take(t, o, office.GatherOptions{}, filesOf(rest)...).Refusals)
+		require.Empty(t, take(t, o, entry.Options{}, filesOf(rest)...).Refusals)
 		require.Equal(t, own, readings(t, o, "2026-03", portfolio.Latest, false), "seed %d", seed)
 		require.Equal(t, reporting, readings(t, o, "2026-03", portfolio.Latest, true), "seed %d", seed)
 	}
@@ -227,11 +228,11 @@ func TestGroupsEqualTheirParts(t *testing.T) {
 	for seed := range fewer(uint64(seeds)) {
 		r := rand.New(rand.NewPCG(seed, 3))
 		o := newOffice(t)
-		take(t, o, office.GatherOptions{}, filesOf(random(r))...)
+		take(t, o, entry.Options{}, filesOf(random(r))...)
 		ctx := context.Background()
 		p, err := o.ParsePeriod(ctx, operator, "2026-04")
 		require.NoError(t, err)
-		rows, err := o.Readings(ctx, operator, office.Query{Period: p, Reporting: true})
+		rows, err := export.In(o).Readings(ctx, operator, export.Query{Period: p, Reporting: true})
 		require.NoError(t, err)
 		for _, g := range rows {
 			if !g.Group {

@@ -14,6 +14,11 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
+	"turret/internal/office/baseline"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
+	"turret/internal/office/history"
+	tables "turret/internal/office/money"
 	"turret/internal/right"
 )
 
@@ -28,7 +33,7 @@ func pier(t *testing.T) *office.Office {
 	t.Helper()
 	o := newOffice(t)
 	o.SetClock(func() time.Time { return time.Date(2026, 5, 20, 9, 0, 0, 0, time.UTC) })
-	require.Empty(t, take(t, o, office.GatherOptions{}, file("cost_codes.csv", "cost_code,name,reserve\n1,One,\n2,Two,\n9,Rest,management\n"), file("projects.csv", "project,name,start,finish\nP,Pier,2026-04-01,2026-09-30\nQ,Quay,2026-04-01,2026-09-30\n"),
+	require.Empty(t, take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name,reserve\n1,One,\n2,Two,\n9,Rest,management\n"), file("projects.csv", "project,name,start,finish\nP,Pier,2026-04-01,2026-09-30\nQ,Quay,2026-04-01,2026-09-30\n"),
 		file("activities.csv", "project,activity,name,budget,baseline_start,baseline_finish\nP,1,Piles,100,2026-04-01,2026-05-29\nP,2,Deck,50,2026-06-01,2026-06-30\n"),
 		file("costs.csv", `project,cost_code,kind,flow,period,version,amount
 P,1,plan,cost,2026-04,1,100
@@ -52,7 +57,7 @@ func TestProposal(t *testing.T) {
 	o := pier(t)
 	april, err := o.ParsePeriod(ctx, operator, "2026-04")
 	require.NoError(t, err)
-	_, err = o.ClosePeriod(ctx, operator, april)
+	_, err = closing.In(o).ClosePeriod(ctx, operator, april)
 	require.NoError(t, err)
 	at := func(period string) *office.Moment { return moment(t, o, office.Ask{At: period}) }
 	mark := func() int64 {
@@ -60,37 +65,37 @@ func TestProposal(t *testing.T) {
 		require.NoError(t, err)
 		return n
 	}
-	stated := office.Proposal{Project: "P", Money: office.Stated, Dates: office.Stated, Reason: "Softer ground"}
-	for says, p := range map[string]office.Proposal{
-		"no project":       {Project: "X", Money: office.Stated, Reason: "r"},
-		"Reason: say why":  {Project: "P", Money: office.Stated},
-		"Nothing would":    {Project: "P", Money: office.Kept, Dates: office.Kept, Reason: "r"},
-		"states no foreca": {Project: "Q", Money: office.Stated, Reason: "r"},
+	stated := baseline.Proposal{Project: "P", Money: baseline.Stated, Dates: baseline.Stated, Reason: "Softer ground"}
+	for says, p := range map[string]baseline.Proposal{
+		"no project":       {Project: "X", Money: baseline.Stated, Reason: "r"},
+		"Reason: say why":  {Project: "P", Money: baseline.Stated},
+		"Nothing would":    {Project: "P", Money: baseline.Kept, Dates: baseline.Kept, Reason: "r"},
+		"states no foreca": {Project: "Q", Money: baseline.Stated, Reason: "r"},
 	} {
-		_, err := o.Propose(ctx, ines, at("2026-05"), 0, p)
+		_, err := baseline.In(o).Propose(ctx, ines, at("2026-05"), 0, p)
 		require.ErrorIs(t, err, office.ErrRefused)
 		require.ErrorContains(t, err, says)
 	}
-	_, err = o.Propose(ctx, ines, at("2026-04"), 0, stated)
+	_, err = baseline.In(o).Propose(ctx, ines, at("2026-04"), 0, stated)
 	require.ErrorContains(t, err, "closed, so nothing is proposed from it")
-	_, err = o.Propose(ctx, tor, at("2026-05"), 0, stated)
+	_, err = baseline.In(o).Propose(ctx, tor, at("2026-05"), 0, stated)
 	require.ErrorContains(t, err, "may not propose baselines")
 
 	before := said(t, o, "2026-05")
-	n, err := o.Propose(ctx, ines, at("2026-05"), mark(), stated)
+	n, err := baseline.In(o).Propose(ctx, ines, at("2026-05"), mark(), stated)
 	require.NoError(t, err)
 	require.Equal(t, 2, n)
 	require.Equal(t, before, said(t, o, "2026-05"), "what is proposed counts nowhere")
-	_, err = o.Propose(ctx, ines, at("2026-05"), mark(), stated)
+	_, err = baseline.In(o).Propose(ctx, ines, at("2026-05"), mark(), stated)
 	require.ErrorContains(t, err, "Baseline 2 is proposed already, by Ines Dahl")
 
-	c, err := o.BaselineChange(ctx, ines, at("2026-05"), "P", 2)
+	c, err := baseline.In(o).BaselineChange(ctx, ines, at("2026-05"), "P", 2)
 	require.NoError(t, err)
 	require.True(t, c.Row.Open() && c.Mine && c.Was.InForce && !c.Row.InForce)
 	// One was 100 and becomes 110 booked + 20 accrued; two was 50 and becomes the 60
 	// stated: 150 + 40 = 190. The accrual of May is taken back in June, of which the
 	// plan says nothing, since it counts at the selected period only.
-	require.Equal(t, []office.Changed{{Code: "1", Name: "One", Was: 100_00, Is: 130_00}, {Code: "2", Name: "Two", Was: 50_00, Is: 60_00}}, c.Codes)
+	require.Equal(t, []baseline.Changed{{Code: "1", Name: "One", Was: 100_00, Is: 130_00}, {Code: "2", Name: "Two", Was: 50_00, Is: 60_00}}, c.Codes)
 	require.Equal(t, int64(40_00), c.Row.Change)
 	require.Equal(t, c.Before.Value(figure.EACStated).N, c.After.Value(figure.BAC).N, "the stated outlook is its plan")
 	require.Len(t, c.Dates, 1, "the piles keep their dates")
@@ -99,64 +104,64 @@ func TestProposal(t *testing.T) {
 	require.Equal(t, 23, c.Dates[0].Slip, "the working days of July 2026")
 	require.Equal(t, 23, c.Row.Shift)
 
-	no := func(a right.Actor, d office.Decision, says string) {
+	no := func(a right.Actor, d baseline.Decision, says string) {
 		t.Helper()
-		err := o.Decide(ctx, a, mark(), d)
+		err := baseline.In(o).Decide(ctx, a, mark(), d)
 		require.Error(t, err)
 		require.Contains(t, err.Error(), says)
 		require.Equal(t, before, said(t, o, "2026-05"))
 	}
-	no(ines, office.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "someone else")
-	no(right.Actor{Name: "ines dahl", Role: right.Analyst}, office.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "someone else")
-	no(tor, office.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-04-20"}, "Apr 2026, which is closed")
-	no(tor, office.Decision{Project: "P", Number: 2, Approve: true, Day: "soon"}, "write the day")
-	no(tor, office.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-20"}, "not proposed")
-	no(tor, office.Decision{Project: "X", Number: 2, Approve: true, Day: "2026-05-20"}, "no project")
-	no(tor, office.Decision{Project: "P", Number: 2}, "say why it is rejected")
-	no(right.Actor{Name: "Ada", Role: right.Lead}, office.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "may not approve")
-	require.Equal(t, "2026-05-20", o.FirstDay(at("2026-05")).String())
+	no(ines, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "someone else")
+	no(right.Actor{Name: "ines dahl", Role: right.Analyst}, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "someone else")
+	no(tor, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-04-20"}, "Apr 2026, which is closed")
+	no(tor, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "soon"}, "write the day")
+	no(tor, baseline.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-20"}, "not proposed")
+	no(tor, baseline.Decision{Project: "X", Number: 2, Approve: true, Day: "2026-05-20"}, "no project")
+	no(tor, baseline.Decision{Project: "P", Number: 2}, "say why it is rejected")
+	no(right.Actor{Name: "Ada", Role: right.Lead}, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "may not approve")
+	require.Equal(t, "2026-05-20", baseline.In(o).FirstDay(at("2026-05")).String())
 	old := mark()
-	require.NoError(t, o.Decide(ctx, tor, old, office.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21", Remark: "As discussed"}))
-	require.ErrorContains(t, o.Decide(ctx, tor, old, office.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-22"}), "Baseline 2 of P is approved already, by Tor Lindqvist")
+	require.NoError(t, baseline.In(o).Decide(ctx, tor, old, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21", Remark: "As discussed"}))
+	require.ErrorContains(t, baseline.In(o).Decide(ctx, tor, old, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-22"}), "Baseline 2 of P is approved already, by Tor Lindqvist")
 
 	bac := func(period, against string) int64 {
 		r, _ := moment(t, o, office.Ask{At: period, Against: against}).Find("P")
 		return r.Value(figure.BAC).N
 	}
 	require.Equal(t, []int64{150_00, 190_00, 150_00}, []int64{bac("2026-04", ""), bac("2026-05", ""), bac("2026-05", "original")})
-	list, err := o.Baselines(ctx, tor, at("2026-05"), "P")
+	list, err := baseline.In(o).Baselines(ctx, tor, at("2026-05"), "P")
 	require.NoError(t, err)
 	require.Equal(t, "Tor Lindqvist", list.List[1].Approver)
 	require.True(t, list.List[1].InForce && list.List[1].Counts())
-	all, err := o.AllBaselines(ctx, tor, at("2026-05"))
+	all, err := baseline.In(o).AllBaselines(ctx, tor, at("2026-05"))
 	require.NoError(t, err)
 	require.Len(t, all, 1)
 	require.Equal(t, "As discussed", all[0].Remark)
-	table := moneyTable(t, o, at("2026-05"), office.MoneyAsk{Project: "P", Per: "completion", Show: "plan", Beside: "baseline1"})
+	table := moneyTable(t, o, at("2026-05"), tables.Ask{Project: "P", Per: "completion", Show: "plan", Beside: "baseline1"})
 	require.Equal(t, "baseline 1", table.Version)
 	is, _ := table.Value(table.Root, 0, "plan", 2)
 	was, _ := table.Value(table.Root, 1, "plan", 2)
 	require.Equal(t, []int64{190_00, 150_00}, []int64{is, was})
-	table = moneyTable(t, o, at("2026-05"), office.MoneyAsk{Project: "P", Beside: "baseline7", Plan: "x"})
+	table = moneyTable(t, o, at("2026-05"), tables.Ask{Project: "P", Beside: "baseline7", Plan: "x"})
 	require.Len(t, table.Asked, 2, "a version in an old address that is gone is told")
 
 	// The next one, of dates alone, is rejected; the one after goes on from the plan
 	// in force, without what was rejected.
-	n, err = o.Propose(ctx, ines, at("2026-05"), mark(), office.Proposal{Project: "P", Dates: office.Stated, Money: office.Kept, Reason: "Again"})
+	n, err = baseline.In(o).Propose(ctx, ines, at("2026-05"), mark(), baseline.Proposal{Project: "P", Dates: baseline.Stated, Money: baseline.Kept, Reason: "Again"})
 	require.NoError(t, err)
 	require.Equal(t, 3, n)
-	require.NoError(t, o.Decide(ctx, tor, mark(), office.Decision{Project: "P", Number: 3, Remark: "Not again"}))
-	n, err = o.Propose(ctx, ines, at("2026-05"), mark(), office.Proposal{Project: "P", Dates: office.Stated, Money: office.Kept, Reason: "Once more"})
+	require.NoError(t, baseline.In(o).Decide(ctx, tor, mark(), baseline.Decision{Project: "P", Number: 3, Remark: "Not again"}))
+	n, err = baseline.In(o).Propose(ctx, ines, at("2026-05"), mark(), baseline.Proposal{Project: "P", Dates: baseline.Stated, Money: baseline.Kept, Reason: "Once more"})
 	require.NoError(t, err)
 	require.Equal(t, 4, n)
-	no = func(a right.Actor, d office.Decision, says string) {
+	no = func(a right.Actor, d baseline.Decision, says string) {
 		t.Helper()
-		require.ErrorContains(t, o.Decide(ctx, a, mark(), d), says)
+		require.ErrorContains(t, baseline.In(o).Decide(ctx, a, mark(), d), says)
 	}
-	no(tor, office.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-05-20"}, "baseline 2 is in force from 2026-05-21")
-	no(tor, office.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-22"}, "is rejected already, by Tor Lindqvist")
-	require.Empty(t, take(t, o, office.GatherOptions{}, file("baselines.csv", "project,baseline,approved,reason,approver\nP,5,2026-06-02,By file,Edda Kerr\n")).Refusals)
-	no(tor, office.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-06-20"}, "Baseline 5 was approved meanwhile")
+	no(tor, baseline.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-05-20"}, "baseline 2 is in force from 2026-05-21")
+	no(tor, baseline.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-22"}, "is rejected already, by Tor Lindqvist")
+	require.Empty(t, take(t, o, entry.Options{}, file("baselines.csv", "project,baseline,approved,reason,approver\nP,5,2026-06-02,By file,Edda Kerr\n")).Refusals)
+	no(tor, baseline.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-06-20"}, "Baseline 5 was approved meanwhile")
 }
 
 // TestProposalIsTakenBack: a proposal can be undone, an approval cannot.
@@ -165,18 +170,18 @@ func TestProposalIsTakenBack(t *testing.T) {
 	o := pier(t)
 	before := said(t, o, "2026-05")
 	m := moment(t, o, office.Ask{At: "2026-05"})
-	_, err := o.Propose(ctx, ines, m, 0, office.Proposal{Project: "P", Money: office.Stated, Reason: "r"})
+	_, err := baseline.In(o).Propose(ctx, ines, m, 0, baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
 	require.NoError(t, err)
-	_, err = o.Undo(ctx, ines, lastBatch(t, o), false)
+	_, err = history.In(o).Undo(ctx, ines, lastBatch(t, o), false)
 	require.NoError(t, err)
 	m = moment(t, o, office.Ask{At: "2026-05"})
 	require.Zero(t, m.ProposedBaselines("P"))
 	require.Equal(t, before, said(t, o, "2026-05"))
-	n, err := o.Propose(ctx, ines, m, m.Revision(), office.Proposal{Project: "P", Money: office.Stated, Reason: "r"})
+	n, err := baseline.In(o).Propose(ctx, ines, m, m.Revision(), baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
 	require.NoError(t, err)
 	require.Equal(t, 2, n)
-	require.NoError(t, o.Decide(ctx, tor, lastBatch(t, o), office.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21"}))
-	_, err = o.Undo(ctx, ines, lastBatch(t, o), false)
+	require.NoError(t, baseline.In(o).Decide(ctx, tor, lastBatch(t, o), baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21"}))
+	_, err = history.In(o).Undo(ctx, ines, lastBatch(t, o), false)
 	require.ErrorContains(t, err, "nothing that can be undone")
 }
 
@@ -199,9 +204,9 @@ func TestBaselineRows(t *testing.T) {
 	} {
 		o := pier(t)
 		if c.was != "" {
-			require.Empty(t, take(t, o, office.GatherOptions{}, file("baselines.csv", head+c.was+"\n")).Refusals, c.name)
+			require.Empty(t, take(t, o, entry.Options{}, file("baselines.csv", head+c.was+"\n")).Refusals, c.name)
 		}
-		r := take(t, o, office.GatherOptions{}, file("baselines.csv", head+c.row+"\n"))
+		r := take(t, o, entry.Options{}, file("baselines.csv", head+c.row+"\n"))
 		if c.says == "" {
 			require.Empty(t, r.Refusals, c.name)
 			continue
@@ -236,12 +241,12 @@ func TestProposedPlanIsTheStatedOutlook(t *testing.T) {
 				sums[code] += n
 			}
 		}
-		require.Empty(t, take(t, o, office.GatherOptions{}, file("cost_codes.csv", "cost_code\n1\n2\n3\n"), file("projects.csv", "project\nP\n"), file("costs.csv", b.String())).Refusals)
+		require.Empty(t, take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code\n1\n2\n3\n"), file("projects.csv", "project\nP\n"), file("costs.csv", b.String())).Refusals)
 		m := moment(t, o, office.Ask{At: "2026-06"})
 		before, _ := m.Find("P")
-		n, err := o.Propose(ctx, ines, m, 0, office.Proposal{Project: "P", Money: office.Stated, Reason: "r"})
+		n, err := baseline.In(o).Propose(ctx, ines, m, 0, baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
 		require.NoError(t, err)
-		c, err := o.BaselineChange(ctx, ines, moment(t, o, office.Ask{At: "2026-06"}), "P", n)
+		c, err := baseline.In(o).BaselineChange(ctx, ines, moment(t, o, office.Ask{At: "2026-06"}), "P", n)
 		require.NoError(t, err)
 		for _, x := range c.Codes {
 			require.Equal(t, sums[x.Code], x.Is, "seed %d, code %s", seed, x.Code)

@@ -7,6 +7,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/office"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
+	"turret/internal/office/history"
+	"turret/internal/office/period"
 )
 
 // pricedOffice has projects in kroner, pounds and yen: kroner with both sets of
@@ -14,7 +18,7 @@ import (
 func pricedOffice(t *testing.T) *office.Office {
 	t.Helper()
 	o := newOffice(t)
-	require.Empty(t, take(t, o, office.GatherOptions{}, file("cost_codes.csv", "cost_code,name\n1,One\n"),
+	require.Empty(t, take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name\n1,One\n"),
 		file("rates.csv", "currency,period,set,rate\nNOK,2026-01,plan,0.1\nNOK,2027-02,plan,0.12\nNOK,2026-01,period,0.1\nNOK,2026-03,period,0.11\nGBP,2026-02,period,1.2\n"),
 		file("projects.csv", "project,name,currency\nN,Nordic,NOK\nB,British,GBP\nJ,Japanese,JPY\nM,More,NOK\n"),
 		file("costs.csv", "project,cost_code,kind,period,version,amount\nN,1,plan,2026-01,1,100\nB,1,plan,2026-01,1,100\nJ,1,plan,2026-01,1,100\nM,1,plan,2026-01,1,100\n"),
@@ -22,9 +26,9 @@ func pricedOffice(t *testing.T) *office.Office {
 	return o
 }
 
-func rates(t *testing.T, o *office.Office, at string) *office.RateBook {
+func rates(t *testing.T, o *office.Office, at string) *period.RateBook {
 	t.Helper()
-	b, err := o.Rates(context.Background(), operator, moment(t, o, office.Ask{At: at}))
+	b, err := period.In(o).Rates(context.Background(), operator, moment(t, o, office.Ask{At: at}))
 	require.NoError(t, err)
 	return b
 }
@@ -40,7 +44,7 @@ func TestRatesInForce(t *testing.T) {
 		rate   string
 		stated bool
 	}
-	line := func(list []office.RateCell) (out []cell) {
+	line := func(list []period.RateCell) (out []cell) {
 		for _, c := range list {
 			out = append(out, cell{c.Rate, c.Stated})
 		}
@@ -56,7 +60,7 @@ func TestRatesInForce(t *testing.T) {
 		{"JPY", 1, []cell{{"", false}, {"", false}}, []cell{{"", false}, {"", false}, {"", false}, {"", false}}, true},
 		{"NOK", 2, []cell{{"0.1", true}, {"0.12", true}}, []cell{{"0.1", true}, {"0.1", false}, {"0.11", true}, {"0.11", false}}, false},
 	} {
-		var x office.RateRow
+		var x period.RateRow
 		for _, r := range b.Currencies {
 			if r.Currency == c.currency {
 				x = r
@@ -76,7 +80,7 @@ func TestSetRate(t *testing.T) {
 	for _, p := range []string{"2026-01", "2026-02", "2026-03"} {
 		at, err := o.ParsePeriod(ctx, operator, p)
 		require.NoError(t, err)
-		_, err = o.ClosePeriod(ctx, operator, at)
+		_, err = closing.In(o).ClosePeriod(ctx, operator, at)
 		require.NoError(t, err)
 	}
 	mark := func() int64 {
@@ -85,22 +89,22 @@ func TestSetRate(t *testing.T) {
 		return n
 	}
 	for says, err := range map[string]error{
-		"what one unit is worth": o.SetRate(ctx, operator, mark(), "JPY", "2026-04", "period", " "),
-		"Currency":               o.SetRate(ctx, operator, mark(), "kroner", "2026-04", "period", "1"),
-		"whose rate is always 1": o.SetRate(ctx, operator, mark(), "eur", "2026-04", "period", "1"),
-		"Period":                 o.SetRate(ctx, operator, mark(), "JPY", "soon", "period", "1"),
-		"Set":                    o.SetRate(ctx, operator, mark(), "JPY", "2026-04", "guess", "1"),
-		"Rate":                   o.SetRate(ctx, operator, mark(), "JPY", "2026-04", "period", "0"),
-		"may not gather":         o.SetRate(ctx, tor, mark(), "JPY", "2026-04", "period", "0.006"),
+		"what one unit is worth": period.In(o).SetRate(ctx, operator, mark(), "JPY", "2026-04", "period", " "),
+		"Currency":               period.In(o).SetRate(ctx, operator, mark(), "kroner", "2026-04", "period", "1"),
+		"whose rate is always 1": period.In(o).SetRate(ctx, operator, mark(), "eur", "2026-04", "period", "1"),
+		"Period":                 period.In(o).SetRate(ctx, operator, mark(), "JPY", "soon", "period", "1"),
+		"Set":                    period.In(o).SetRate(ctx, operator, mark(), "JPY", "2026-04", "guess", "1"),
+		"Rate":                   period.In(o).SetRate(ctx, operator, mark(), "JPY", "2026-04", "period", "0"),
+		"may not gather":         period.In(o).SetRate(ctx, tor, mark(), "JPY", "2026-04", "period", "0.006"),
 	} {
 		require.ErrorContains(t, err, says)
 	}
 	require.Equal(t, []string{"J"}, rates(t, o, "2026-04").LeftOut)
-	require.NoError(t, o.SetRate(ctx, operator, mark(), " jpy ", "2026-04", "period", "0.006"))
-	require.ErrorContains(t, o.SetRate(ctx, operator, 0, "JPY", "2026-04", "period", "0.007"), "changed the rate JPY, 2026-04, period meanwhile")
+	require.NoError(t, period.In(o).SetRate(ctx, operator, mark(), " jpy ", "2026-04", "period", "0.006"))
+	require.ErrorContains(t, period.In(o).SetRate(ctx, operator, 0, "JPY", "2026-04", "period", "0.007"), "changed the rate JPY, 2026-04, period meanwhile")
 	b := rates(t, o, "2026-04")
 	require.Empty(t, b.LeftOut)
 	require.Equal(t, []string{"J"}, rates(t, o, "2026-03").LeftOut, "what was closed stays as it was")
-	history := batches(t, o, office.HistoryAsk{Table: "rates"})
+	history := batches(t, o, history.Ask{Table: "rates"})
 	require.Equal(t, "rates stated", history[0].How())
 }

@@ -9,7 +9,7 @@ import (
 )
 
 // compare orders two readings by a column.
-func compare(a, b *Reading, by string) int {
+func Order(a, b *Reading, by string) int {
 	column, falling := strings.CutPrefix(by, "-")
 	turn := 1
 	if falling {

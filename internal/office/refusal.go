@@ -54,14 +54,12 @@ var (
 // refusal is a sentence that says why something was not done. It is ErrRefused.
 type refusal string
 
-func refuse(format string, args ...any) error { return refusal(fmt.Sprintf(format, args...)) }
+// Refusef makes the error of something that cannot be done as asked.
+func Refusef(format string, args ...any) error { return refusal(fmt.Sprintf(format, args...)) }
 
 func (r refusal) Error() string { return string(r) }
 
 func (r refusal) Is(target error) bool { return target == ErrRefused }
-
-// Refusef makes the error of something that cannot be done as asked.
-func Refusef(format string, args ...any) error { return refuse(format, args...) }
 
 // What a disk can refuse.
 var (

@@ -10,9 +10,11 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/closing"
+	"turret/internal/office/judge"
 )
 
-func moves(list []office.RuleMove) map[string]string {
+func moves(list []judge.RuleMove) map[string]string {
 	out := make(map[string]string)
 	for _, x := range list {
 		out[x.Code+" "+x.Dimension] = x.Was.String() + " → " + x.Is.String()
@@ -29,7 +31,7 @@ func TestRulePreview(t *testing.T) {
 	require.NoError(t, err)
 	// K1: 240 + 100 of 600 is spent in February, 150 in January.
 	row := map[string]string{"dimension": "progress", "reading": "spent_share", "direction": "above", "watch": "0.2", "act": "0.5", "from": "2026-02"}
-	p, err := o.PreviewRule(ctx, operator, "rules", row)
+	p, err := judge.In(o).PreviewRule(ctx, operator, "rules", row)
 	require.NoError(t, err)
 	open, closed := moves(p.Open), moves(p.Closed)
 	require.Contains(t, open, "K1 Progress")
@@ -40,12 +42,12 @@ func TestRulePreview(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, rev, same, "nothing is kept yet")
 	before := readingOf(february(t, o), "K1")
-	require.NoError(t, o.SaveRule(ctx, operator, change.Unseen, "rules", row))
+	require.NoError(t, judge.In(o).SaveRule(ctx, operator, change.Unseen, "rules", row))
 	m := february(t, o)
 	require.Equal(t, standing.Act, readingOf(m, "K1").Standing[standing.Progress])
 	require.NotEqual(t, before.Version, readingOf(m, "K1").Version)
 	require.NotEqual(t, standing.Watch, readingOf(moment(t, o, office.Ask{At: "2026-01"}), "K1").Standing[standing.Progress], "a closed period keeps its standings")
-	b, err := o.RuleBook(ctx, operator, m)
+	b, err := judge.In(o).RuleBook(ctx, operator, m)
 	require.NoError(t, err)
 	require.Equal(t, readingOf(m, "K1").Version, b.Version)
 	found := false
@@ -66,7 +68,7 @@ func TestScopesAndPolicies(t *testing.T) {
 		for i := 0; i < len(cells); i += 2 {
 			row[cells[i]] = cells[i+1]
 		}
-		require.NoError(t, o.SaveRule(ctx, operator, change.Unseen, table, row))
+		require.NoError(t, judge.In(o).SaveRule(ctx, operator, change.Unseen, table, row))
 	}
 	at := func(code string, d standing.Dimension) standing.Standing {
 		return readingOf(february(t, o), code).Standing[d]
@@ -104,9 +106,9 @@ func TestScopesAndPolicies(t *testing.T) {
 	require.Equal(t, "99", mustBook(t, o).Early[0].Percent)
 }
 
-func mustBook(t *testing.T, o *office.Office) *office.RuleBook {
+func mustBook(t *testing.T, o *office.Office) *judge.RuleBook {
 	t.Helper()
-	b, err := o.RuleBook(context.Background(), operator, february(t, o))
+	b, err := judge.In(o).RuleBook(context.Background(), operator, february(t, o))
 	require.NoError(t, err)
 	return b
 }
@@ -149,8 +151,8 @@ func TestBadRules(t *testing.T) {
 		}
 		row[c.column] = c.value
 		for _, do := range []func() error{
-			func() error { _, err := o.PreviewRule(ctx, operator, c.table, row); return err },
-			func() error { return o.SaveRule(ctx, operator, change.Unseen, c.table, row) },
+			func() error { _, err := judge.In(o).PreviewRule(ctx, operator, c.table, row); return err },
+			func() error { return judge.In(o).SaveRule(ctx, operator, change.Unseen, c.table, row) },
 		} {
 			err := do()
 			require.ErrorIs(t, err, office.ErrRefused, "%s %s", c.column, c.value)
@@ -158,7 +160,7 @@ func TestBadRules(t *testing.T) {
 		}
 	}
 	for _, role := range []office.Role{office.Lead, office.Executive, office.Administrator} {
-		require.ErrorAs(t, o.SaveRule(ctx, office.Actor{Name: "x", Role: role}, change.Unseen, "rules", rule), new(*office.Denied))
+		require.ErrorAs(t, judge.In(o).SaveRule(ctx, office.Actor{Name: "x", Role: role}, change.Unseen, "rules", rule), new(*office.Denied))
 	}
 	after, err := o.Revision(ctx, operator)
 	require.NoError(t, err)
@@ -170,20 +172,20 @@ func TestCheckPreview(t *testing.T) {
 	ctx := context.Background()
 	o := checkedOffice(t)
 	row := map[string]string{"check": "ours", "from": "2026-02", "severity": "error", "over": "activity", "expression": "percent < 50", "title": "Slow", "says": "{activity_name} is at {percent}%."}
-	p, err := o.PreviewRule(ctx, operator, "checks", row)
+	p, err := judge.In(o).PreviewRule(ctx, operator, "checks", row)
 	require.NoError(t, err)
 	require.Len(t, p.Found, 2)
 	require.Contains(t, p.Found[0].Text, "Piles is at 35%.")
 	require.Len(t, p.FoundThen, 2, "in January, had it been there")
 	require.Contains(t, p.FoundThen[0].Text, "Piles is at 40%.")
 	require.Contains(t, moves(p.Closed), "K1 Data")
-	require.NoError(t, o.SaveRule(ctx, operator, change.Unseen, "checks", row))
+	require.NoError(t, judge.In(o).SaveRule(ctx, operator, change.Unseen, "checks", row))
 	require.Positive(t, readingOf(february(t, o), "K2").Value(figure.Errors).N)
-	list, _, err := o.CheckBook(ctx, operator, february(t, o))
+	list, _, err := judge.In(o).CheckBook(ctx, operator, february(t, o))
 	require.NoError(t, err)
 	last := list[len(list)-1]
 	require.Equal(t, [3]any{"ours", true, 2}, [3]any{last.Code, last.Own, last.Open})
-	p, err = o.PreviewRule(ctx, operator, "checks", map[string]string{"check": "progress-back", "from": "2026-02", "severity": "off"})
+	p, err = judge.In(o).PreviewRule(ctx, operator, "checks", map[string]string{"check": "progress-back", "from": "2026-02", "severity": "off"})
 	require.NoError(t, err)
 	require.Equal(t, 1, p.Gone)
 }
@@ -202,37 +204,37 @@ func TestOverrides(t *testing.T) {
 		{"K1", "overall", "green", "2026-06", "r", "Standing:"},
 		{"Z", "overall", "steady", "2026-06", "r", "is not known"},
 	} {
-		err := o.Override(ctx, operator, m, change.Unseen, c.project, c.dimension, c.st, c.until, c.reason)
+		err := judge.In(o).Override(ctx, operator, m, change.Unseen, c.project, c.dimension, c.st, c.until, c.reason)
 		require.ErrorIs(t, err, office.ErrRefused)
 		require.ErrorContains(t, err, c.want)
 	}
 	computed := readingOf(m, "K1").Computed[standing.Overall]
-	require.NoError(t, o.Override(ctx, operator, m, change.Unseen, "K1", "overall", "steady", "2026-03", "the yard pays"))
+	require.NoError(t, judge.In(o).Override(ctx, operator, m, change.Unseen, "K1", "overall", "steady", "2026-03", "the yard pays"))
 	m = february(t, o)
 	require.Equal(t, standing.Steady, readingOf(m, "K1").Standing[standing.Overall])
 	require.Equal(t, computed, readingOf(m, "K1").Computed[standing.Overall])
-	list, err := o.Overrides(ctx, operator, m)
+	list, err := judge.In(o).Overrides(ctx, operator, m)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	require.Equal(t, [4]any{"K1", "Overall", 1, true}, [4]any{list[0].Code, list[0].Dimension, list[0].Left, list[0].Soon})
-	require.ErrorContains(t, o.EndOverride(ctx, operator, m, change.Unseen, "K1", "overall"), "It was set in Feb 2026")
+	require.ErrorContains(t, judge.In(o).EndOverride(ctx, operator, m, change.Unseen, "K1", "overall"), "It was set in Feb 2026")
 	p, err := o.ParsePeriod(ctx, operator, "2026-02")
 	require.NoError(t, err)
-	_, err = o.ClosePeriod(ctx, operator, p)
+	_, err = closing.In(o).ClosePeriod(ctx, operator, p)
 	require.NoError(t, err)
-	require.ErrorContains(t, o.Override(ctx, operator, february(t, o), change.Unseen, "K1", "cost", "act", "2026-06", "r"), "is closed")
+	require.ErrorContains(t, judge.In(o).Override(ctx, operator, february(t, o), change.Unseen, "K1", "cost", "act", "2026-06", "r"), "is closed")
 	march := func() *office.Moment { return moment(t, o, office.Ask{At: "2026-03"}) }
-	require.NoError(t, o.Override(ctx, operator, march(), change.Unseen, "K1", "overall", "steady", "2026-08", "longer"), "its end moves")
-	list, err = o.Overrides(ctx, operator, march())
+	require.NoError(t, judge.In(o).Override(ctx, operator, march(), change.Unseen, "K1", "overall", "steady", "2026-08", "longer"), "its end moves")
+	list, err = judge.In(o).Overrides(ctx, operator, march())
 	require.NoError(t, err)
 	require.Equal(t, [3]any{1, 5, "longer"}, [3]any{len(list), list[0].Left, list[0].Reason})
-	require.NoError(t, o.EndOverride(ctx, operator, march(), change.Unseen, "K1", "overall"))
+	require.NoError(t, judge.In(o).EndOverride(ctx, operator, march(), change.Unseen, "K1", "overall"))
 	require.Equal(t, computed, readingOf(march(), "K1").Standing[standing.Overall])
-	list, err = o.Overrides(ctx, operator, march())
+	list, err = judge.In(o).Overrides(ctx, operator, march())
 	require.NoError(t, err)
 	require.True(t, list[0].Over)
 	require.Equal(t, standing.Steady, readingOf(february(t, o), "K1").Standing[standing.Overall], "the closed period keeps it")
-	require.ErrorIs(t, o.EndOverride(ctx, operator, march(), change.Unseen, "K1", "overall"), office.ErrRefused)
+	require.ErrorIs(t, judge.In(o).EndOverride(ctx, operator, march(), change.Unseen, "K1", "overall"), office.ErrRefused)
 }
 
 // TestApart: those whose leads state better, by how much money.
@@ -240,7 +242,7 @@ func TestApart(t *testing.T) {
 	o := checkedOffice(t)
 	gatherMap(t, o, map[string]string{"narratives.csv": "project,period,section,text,stated_standing\nK1,2026-02,summary,All well,steady\n"})
 	m := february(t, o)
-	list := m.Apart()
+	list := judge.AllApart(m)
 	require.Len(t, list, 1)
 	r := readingOf(m, "K1")
 	require.Equal(t, r.Value(figure.EACComputed).N-r.Value(figure.EACStated).N, list[0].Gap.N)

@@ -8,13 +8,16 @@ import (
 
 	"turret/internal/core/figure"
 	"turret/internal/office"
+	"turret/internal/office/board"
+	"turret/internal/office/sheet"
+	"turret/internal/office/trail"
 )
 
 // TestSheet shows what stands beside the readings.
 func TestSheet(t *testing.T) {
 	ctx := context.Background()
 	o := example(t)
-	s, err := o.Sheet(ctx, operator, moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "K3")
+	s, err := sheet.In(o).Sheet(ctx, operator, moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "K3")
 	require.NoError(t, err)
 	require.Equal(t, 2, s.Baseline)
 	require.Len(t, s.Milestones, 3)
@@ -22,7 +25,7 @@ func TestSheet(t *testing.T) {
 	require.NotEmpty(t, s.History)
 	require.Contains(t, s.History[len(s.History)-1].What, "activities")
 	require.NotNil(t, s.Before)
-	s, err = o.Sheet(ctx, operator, moment(t, o, office.Ask{At: "2026-11"}), "A1")
+	s, err = sheet.In(o).Sheet(ctx, operator, moment(t, o, office.Ask{At: "2026-11"}), "A1")
 	require.NoError(t, err)
 	require.Nil(t, s, "a programme has no sheet")
 }
@@ -34,11 +37,11 @@ func TestSheetAgrees(t *testing.T) {
 	o := example(t)
 	for _, ask := range []office.Ask{{At: "2026-11"}, {At: "2026-11", In: "project"}, {At: "2026-05", Against: "original"}, {At: "2026-08", In: "project", Against: "original"}} {
 		m := moment(t, o, ask)
-		list, err := o.List(ctx, operator, m, office.Order{Group: "none"})
+		list, err := board.In(o).List(ctx, operator, m, board.Order{Group: "none"})
 		require.NoError(t, err)
 		require.NotEmpty(t, list.Codes)
 		for _, code := range list.Codes {
-			s, err := o.Sheet(ctx, operator, m, code)
+			s, err := sheet.In(o).Sheet(ctx, operator, m, code)
 			require.NoError(t, err)
 			is := func(id figure.ID, got int64, what string) {
 				if v := s.Now.Value(id); v.Known {
@@ -96,14 +99,14 @@ func TestSourceRow(t *testing.T) {
 	ctx := context.Background()
 	o := example(t)
 	m := moment(t, o, office.Ask{At: "2026-11"})
-	tr, err := o.Trail(ctx, operator, m, false, "K1", figure.AC)
+	tr, err := trail.In(o).Trail(ctx, operator, m, false, "K1", figure.AC)
 	require.NoError(t, err)
 	looked := 0
 	for _, f := range tr.Facts {
 		if f.Place == "" {
 			continue
 		}
-		x, err := o.SourceRow(ctx, operator, f.Source.File, f.Source.Row)
+		x, err := trail.In(o).SourceRow(ctx, operator, f.Source.File, f.Source.Row)
 		require.NoError(t, err)
 		require.Contains(t, f.Place, x.File)
 		require.Contains(t, x.Head, "project")
@@ -111,10 +114,10 @@ func TestSourceRow(t *testing.T) {
 		looked++
 	}
 	require.NotZero(t, looked)
-	x, err := o.SourceRow(ctx, operator, 9999, 1)
+	x, err := trail.In(o).SourceRow(ctx, operator, 9999, 1)
 	require.NoError(t, err)
 	require.Nil(t, x)
-	x, err = o.SourceRow(ctx, operator, 1, 99999)
+	x, err = trail.In(o).SourceRow(ctx, operator, 1, 99999)
 	require.NoError(t, err)
 	require.Empty(t, x.Cells)
 }
@@ -128,14 +131,14 @@ func TestCodeTrails(t *testing.T) {
 	for _, ask := range []office.Ask{{At: "2026-11"}, {At: "2026-06", In: "project"}} {
 		m := moment(t, o, ask)
 		for _, project := range []string{"K1", "K2", "K3"} {
-			s, err := o.Sheet(ctx, operator, m, project)
+			s, err := sheet.In(o).Sheet(ctx, operator, m, project)
 			require.NoError(t, err)
 			for _, c := range s.Codes {
 				for id, want := range map[figure.ID]int64{figure.BAC: c.Plan, figure.AC: c.Spent, figure.OnOrder: c.OnOrder, figure.BeyondOrders: c.ToGo - c.OnOrder, figure.EACStated: c.Spent + c.ToGo} {
 					if c.Reserve || c.Code == "" {
 						continue
 					}
-					tr, err := o.CodeTrail(ctx, operator, m, false, project, id, c.Code)
+					tr, err := trail.In(o).CodeTrail(ctx, operator, m, false, project, id, c.Code)
 					require.NoError(t, err)
 					require.Equal(t, want, tr.Value.N, "%s of %s on %s, %+v", figure.Get(id).Name, project, c.Code, ask)
 					var sum int64
@@ -149,7 +152,7 @@ func TestCodeTrails(t *testing.T) {
 				}
 			}
 		}
-		tr, err := o.CodeTrail(ctx, operator, m, false, "K1", figure.CPI, "11")
+		tr, err := trail.In(o).CodeTrail(ctx, operator, m, false, "K1", figure.CPI, "11")
 		require.NoError(t, err)
 		require.Nil(t, tr, "an index is of no cost code")
 	}

@@ -10,12 +10,16 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/office"
+	"turret/internal/office/board"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
+	"turret/internal/office/trail"
 )
 
 func example(t *testing.T) *office.Office {
 	t.Helper()
 	o := newOffice(t)
-	require.Empty(t, gatherPaths(t, o, office.GatherOptions{}, "testdata/example/tables").Refusals)
+	require.Empty(t, gatherPaths(t, o, entry.Options{}, "testdata/example/tables").Refusals)
 	return o
 }
 
@@ -36,7 +40,7 @@ func TestTrailAddsUp(t *testing.T) {
 		m := moment(t, o, office.Ask{At: "2026-11", In: in})
 		for _, scope := range []string{"K1", "K2", "K3", "K4", "K5", "K6", "A", "B", "*"} {
 			for _, id := range []figure.ID{figure.BAC, figure.PV, figure.AC, figure.OnOrder} {
-				tr, err := o.Trail(ctx, operator, m, false, scope, id)
+				tr, err := trail.In(o).Trail(ctx, operator, m, false, scope, id)
 				require.NoError(t, err)
 				require.Empty(t, tr.Drift)
 				var sum int64
@@ -86,7 +90,7 @@ func TestTrailOfEveryFigure(t *testing.T) {
 				if compared {
 					want = before
 				}
-				tr, err := o.Trail(ctx, operator, m, compared, scope, id)
+				tr, err := trail.In(o).Trail(ctx, operator, m, compared, scope, id)
 				require.NoError(t, err)
 				require.Empty(t, tr.Drift)
 				require.True(t, tr.Value.Equal(want.Value(id)))
@@ -95,7 +99,7 @@ func TestTrailOfEveryFigure(t *testing.T) {
 			}
 		}
 	}
-	tr, err := o.Trail(ctx, operator, m, false, "NOPE", figure.CPI)
+	tr, err := trail.In(o).Trail(ctx, operator, m, false, "NOPE", figure.CPI)
 	require.NoError(t, err)
 	require.Nil(t, tr)
 }
@@ -108,10 +112,10 @@ func TestCutsComputeTheSame(t *testing.T) {
 	for _, code := range []string{"2026-05", "2026-09"} {
 		p, err := o.ParsePeriod(ctx, operator, code)
 		require.NoError(t, err)
-		_, err = o.ClosePeriod(ctx, operator, p)
+		_, err = closing.In(o).ClosePeriod(ctx, operator, p)
 		require.NoError(t, err)
 	}
-	r := take(t, o, office.GatherOptions{},
+	r := take(t, o, entry.Options{},
 		file("projects.csv", "project,name,programme,state\nK1,Other,B,cancelled\nK2,Other,-,on hold\n"),
 		file("rates.csv", "currency,period,set,rate\nGBP,2025-04,plan,2\nNOK,2026-02,period,1\n"),
 		file("calendars.csv", "calendar,kind,day\noffice,holiday,2026-05-04\n"),
@@ -123,12 +127,12 @@ func TestCutsComputeTheSame(t *testing.T) {
 		for _, in := range []string{"project", "reporting"} {
 			m := moment(t, o, office.Ask{At: at, In: in})
 			require.True(t, m.Period.Closed)
-			list, err := o.List(ctx, operator, m, office.Order{})
+			list, err := board.In(o).List(ctx, operator, m, board.Order{})
 			require.NoError(t, err)
 			require.NotEmpty(t, list.Rows)
 			for _, row := range append(list.Rows, list.Total) {
 				for i := range figure.Len() {
-					tr, err := o.Trail(ctx, operator, m, false, row.Scope, figure.ID(i))
+					tr, err := trail.In(o).Trail(ctx, operator, m, false, row.Scope, figure.ID(i))
 					require.NoError(t, err)
 					require.Empty(t, tr.Drift, "%s of %s at %s", tr.Entry.Name, row.Scope, at)
 				}

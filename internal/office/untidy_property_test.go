@@ -19,6 +19,8 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/office"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
 )
 
 // sale is a line of a ledger.
@@ -133,8 +135,8 @@ func TestUntidyReadsAsTidy(t *testing.T) {
 		list := entries(r)
 		body := printOf(r, list)
 		tidy, untidy := withCodes(t), withCodes(t)
-		require.Empty(t, take(t, tidy, office.GatherOptions{}, file("postings.csv", canonical(list))).Refusals)
-		got := take(t, untidy, office.GatherOptions{}, office.File{Name: "print.txt", Body: body})
+		require.Empty(t, take(t, tidy, entry.Options{}, file("postings.csv", canonical(list))).Refusals)
+		got := take(t, untidy, entry.Options{}, entry.File{Name: "print.txt", Body: body})
 		require.Empty(t, got.Refusals, "%s", body)
 		for _, s := range got.Sheets {
 			for _, x := range s.Sums {
@@ -144,7 +146,7 @@ func TestUntidyReadsAsTidy(t *testing.T) {
 		require.Equal(t, exported(t, tidy), exported(t, untidy), "%s", body)
 
 		// Sent again in another dress it changes nothing.
-		again := take(t, untidy, office.GatherOptions{}, office.File{Name: "print 2.txt", Body: printOf(r, list)})
+		again := take(t, untidy, entry.Options{}, entry.File{Name: "print 2.txt", Body: printOf(r, list)})
 		require.Zero(t, again.Changes(), "%s", body)
 	}
 }
@@ -153,7 +155,7 @@ func TestUntidyReadsAsTidy(t *testing.T) {
 func withCodes(t testing.TB) *office.Office {
 	t.Helper()
 	o := withBase(t)
-	take(t, o, office.GatherOptions{}, file("cost_codes.csv", "cost_code,name\n20,Plant\n"))
+	take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name\n20,Plant\n"))
 	return o
 }
 
@@ -161,7 +163,7 @@ func withCodes(t testing.TB) *office.Office {
 func exported(t testing.TB, o *office.Office) map[string]string {
 	t.Helper()
 	dir := filepath.Join(t.TempDir(), "out")
-	require.NoError(t, o.Export(context.Background(), operator, dir))
+	require.NoError(t, export.In(o).Export(context.Background(), operator, dir))
 	names, err := filepath.Glob(filepath.Join(dir, "*.csv"))
 	require.NoError(t, err)
 	out := make(map[string]string)
@@ -231,12 +233,12 @@ func TestAForecastSheetReadsAsItsTable(t *testing.T) {
 		require.NoError(t, err)
 
 		a, b := withCodes(t), withCodes(t)
-		require.Empty(t, take(t, a, office.GatherOptions{}, file("costs.csv", tidy)).Refusals)
+		require.Empty(t, take(t, a, entry.Options{}, file("costs.csv", tidy)).Refusals)
 		p, err := b.ParsePeriod(ctx, operator, "2026-02")
 		require.NoError(t, err)
-		opts := office.GatherOptions{Period: p}
+		opts := entry.Options{Period: p}
 		opts.Say.Fixed = map[string]string{"kind": "forecast"}
-		got := take(t, b, opts, office.File{Name: "Cost sheet.xlsx", Body: body.Bytes()})
+		got := take(t, b, opts, entry.File{Name: "Cost sheet.xlsx", Body: body.Bytes()})
 		require.Empty(t, got.Refusals)
 		require.Equal(t, tidyCosts(t, a), tidyCosts(t, b), "%v, thousands %v, totals %v", form, thousands, totals)
 	}
@@ -249,7 +251,7 @@ func tidyCosts(t testing.TB, o *office.Office) []string {
 	slices.Sort(out)
 	p, err := o.ParsePeriod(context.Background(), operator, "2026-02")
 	require.NoError(t, err)
-	rows, err := o.Readings(context.Background(), operator, office.Query{Period: p, Scope: "A"})
+	rows, err := export.In(o).Readings(context.Background(), operator, export.Query{Period: p, Scope: "A"})
 	require.NoError(t, err)
 	return append(out, rows[0].Value(figure.EACStated).Text(rows[0].Currency))
 }

@@ -9,6 +9,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/office"
+	"turret/internal/office/baseline"
+	"turret/internal/office/closing"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
 )
 
 // TestVersions: statements, cuts and baselines are versions by themselves; any
@@ -16,16 +20,16 @@ import (
 func TestVersions(t *testing.T) {
 	ctx := context.Background()
 	o := pier(t)
-	_, err := o.Propose(ctx, ines, moment(t, o, office.Ask{At: "2026-05"}), 0, office.Proposal{Project: "P", Money: office.Stated, Reason: "r"})
+	_, err := baseline.In(o).Propose(ctx, ines, moment(t, o, office.Ask{At: "2026-05"}), 0, baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
 	require.NoError(t, err)
-	require.NoError(t, o.MakeCut(ctx, operator, moment(t, o, office.Ask{At: "2026-05"}), "Stage gate"))
+	require.NoError(t, closing.In(o).MakeCut(ctx, operator, moment(t, o, office.Ask{At: "2026-05"}), "Stage gate"))
 	at := func() *office.Moment { return moment(t, o, office.Ask{At: "2026-05"}) }
 	mark := func() int64 {
 		n, err := o.Revision(ctx, ines)
 		require.NoError(t, err)
 		return n
 	}
-	list, err := o.Versions(ctx, tor, at())
+	list, err := baseline.In(o).Versions(ctx, tor, at())
 	require.NoError(t, err)
 	var titles []string
 	for _, v := range list {
@@ -33,21 +37,21 @@ func TestVersions(t *testing.T) {
 	}
 	require.Equal(t, []string{"as stated in May 2026, ", "cut Stage gate, ", "baseline 2 of P, "}, titles)
 	for i, name := range []string{"Board forecast", "Gate 3", "Softer ground"} {
-		require.NoError(t, o.NameVersion(ctx, ines, at(), mark(), list[i].Key(), name, "as shown in June"))
+		require.NoError(t, baseline.In(o).NameVersion(ctx, ines, at(), mark(), list[i].Key(), name, "as shown in June"))
 	}
-	require.NoError(t, o.NameVersion(ctx, ines, at(), mark(), list[1].Key(), " ", ""), "a name is taken back")
-	named, err := o.Named(ctx, tor, at())
+	require.NoError(t, baseline.In(o).NameVersion(ctx, ines, at(), mark(), list[1].Key(), " ", ""), "a name is taken back")
+	named, err := baseline.In(o).Named(ctx, tor, at())
 	require.NoError(t, err)
 	require.Len(t, named, 2)
-	i := slices.IndexFunc(named, func(v office.Version) bool { return v.Kind == office.BaselineVersion })
+	i := slices.IndexFunc(named, func(v baseline.Version) bool { return v.Kind == baseline.BaselineVersion })
 	require.Equal(t, []string{"Softer ground", "as shown in June", "P"}, []string{named[i].Name, named[i].Note, named[i].Project})
-	require.ErrorContains(t, o.NameVersion(ctx, ines, at(), mark(), "cut~~99", "x", ""), "That version is gone")
-	require.ErrorContains(t, o.NameVersion(ctx, ines, at(), 0, list[0].Key(), "x", ""), "changed the name of a version")
+	require.ErrorContains(t, baseline.In(o).NameVersion(ctx, ines, at(), mark(), "cut~~99", "x", ""), "That version is gone")
+	require.ErrorContains(t, baseline.In(o).NameVersion(ctx, ines, at(), 0, list[0].Key(), "x", ""), "changed the name of a version")
 	dir := filepath.Join(t.TempDir(), "out")
-	require.NoError(t, o.Export(ctx, operator, dir))
+	require.NoError(t, export.In(o).Export(ctx, operator, dir))
 	other := newOffice(t)
-	require.Empty(t, gatherPaths(t, other, office.GatherOptions{}, dir).Refusals)
-	again, err := other.Named(ctx, tor, moment(t, other, office.Ask{At: "2026-05"}))
+	require.Empty(t, gatherPaths(t, other, entry.Options{}, dir).Refusals)
+	again, err := baseline.In(other).Named(ctx, tor, moment(t, other, office.Ask{At: "2026-05"}))
 	require.NoError(t, err)
 	require.Equal(t, named, again)
 }

@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/core/figure"
 	"turret/internal/office"
+	"turret/internal/office/entry"
 )
 
 // TestManySave: fifty people save at once while a large file is gathered; none
@@ -23,7 +24,7 @@ func TestManySave(t *testing.T) {
 	for p := range people {
 		names += fmt.Sprintf("P%d,Project,EUR\n", p)
 	}
-	take(t, o, office.GatherOptions{}, file("projects.csv", names), file("cost_codes.csv", "cost_code,name\n10,Works\n"))
+	take(t, o, entry.Options{}, file("projects.csv", names), file("cost_codes.csv", "cost_code,name\n10,Works\n"))
 	var large strings.Builder
 	large.WriteString("posting,date,period,project,cost_code,amount,text\n")
 	const rows = 15_000
@@ -33,13 +34,13 @@ func TestManySave(t *testing.T) {
 	var all sync.WaitGroup
 	errs := make(chan error, people*saves+1)
 	all.Go(func() {
-		_, err := o.Gather(ctx, operator, []office.File{file("large.csv", large.String())}, nil, office.GatherOptions{})
+		_, err := entry.In(o).Gather(ctx, operator, []entry.File{file("large.csv", large.String())}, nil, entry.Options{})
 		errs <- err
 	})
 	for p := range people {
 		all.Go(func() {
 			for n := range saves {
-				_, err := o.Gather(ctx, operator, []office.File{file("costs.csv", fmt.Sprintf("project,cost_code,kind,period,amount\nP%d,10,actual,2026-02,%d.00\n", p, n+1))}, nil, office.GatherOptions{})
+				_, err := entry.In(o).Gather(ctx, operator, []entry.File{file("costs.csv", fmt.Sprintf("project,cost_code,kind,period,amount\nP%d,10,actual,2026-02,%d.00\n", p, n+1))}, nil, entry.Options{})
 				errs <- err
 			}
 		})
@@ -59,7 +60,7 @@ func TestManySave(t *testing.T) {
 // nothing of it is there.
 func TestCancelledGather(t *testing.T) {
 	o := newOffice(t)
-	take(t, o, office.GatherOptions{}, file("projects.csv", "project,name,currency\nP,Project,EUR\n"), file("cost_codes.csv", "cost_code,name\n10,Works\n"))
+	take(t, o, entry.Options{}, file("projects.csv", "project,name,currency\nP,Project,EUR\n"), file("cost_codes.csv", "cost_code,name\n10,Works\n"))
 	var large strings.Builder
 	large.WriteString("posting,date,period,project,cost_code,amount,text\n")
 	const rows = 120_000
@@ -68,7 +69,7 @@ func TestCancelledGather(t *testing.T) {
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	read := 0
-	_, err := o.Gather(ctx, operator, []office.File{file("large.csv", large.String())}, nil, office.GatherOptions{Tick: func(_ string, n int) { read = n; cancel() }})
+	_, err := entry.In(o).Gather(ctx, operator, []entry.File{file("large.csv", large.String())}, nil, entry.Options{Tick: func(_ string, n int) { read = n; cancel() }})
 	require.ErrorIs(t, err, context.Canceled)
 	require.Equal(t, 50_000, read, "the rest was not read")
 	before := lastBatch(t, o)

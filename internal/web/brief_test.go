@@ -19,6 +19,8 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/demo"
 	"turret/internal/office"
+	"turret/internal/office/board"
+	"turret/internal/office/brief"
 )
 
 // textOf reads a PDF with another program's reader: its words, without the
@@ -61,10 +63,10 @@ func TestTheBriefSaysWhatTheScreensSay(t *testing.T) {
 	who := demo.SignIns[0]
 	b.post("/sign-in", map[string][]string{"login": {who.Login}, "password": {who.Password}})
 	for _, at := range []string{"2026-10", "2026-11"} {
-		spec := office.BriefSpec{At: at, Vs: "2026-08"}
-		br, err := o.Brief(ctx, operator, spec)
+		spec := brief.Spec{At: at, Vs: "2026-08"}
+		br, err := brief.In(o).Brief(ctx, operator, spec)
 		require.NoError(t, err)
-		body, err := br.Write(office.FormPDF)
+		body, err := br.Write(brief.FormPDF)
 		require.NoError(t, err)
 		pages := textOf(t, body)
 		require.Len(t, pages, len(br.Sheets))
@@ -92,12 +94,12 @@ func TestTheBriefSaysWhatTheScreensSay(t *testing.T) {
 			require.Contains(t, p, tight(fmt.Sprintf("%d of %d", i+1, len(pages))))
 			require.Contains(t, p, "comparedwithAug2026")
 		}
-		again, err := o.Brief(ctx, operator, spec)
+		again, err := brief.In(o).Brief(ctx, operator, spec)
 		require.NoError(t, err)
-		same, err := again.Write(office.FormPDF)
+		same, err := again.Write(brief.FormPDF)
 		require.NoError(t, err)
 		require.True(t, bytes.Equal(body, same), "the same brief gives the same bytes")
-		for _, form := range []string{office.FormHTML, office.FormXLSX} {
+		for _, form := range []string{brief.FormHTML, brief.FormXLSX} {
 			x, err := br.Write(form)
 			require.NoError(t, err)
 			y, err := again.Write(form)
@@ -121,7 +123,7 @@ func TestSpreadsheetsAddUp(t *testing.T) {
 	t.Cleanup(func() { o.Close() })
 	m, err := o.Moment(ctx, operator, office.Ask{At: "2026-11"})
 	require.NoError(t, err)
-	body, err := o.BoardWorkbook(ctx, operator, m, office.Order{})
+	body, err := brief.In(o).BoardWorkbook(ctx, operator, m, board.Order{})
 	require.NoError(t, err)
 	book, err := xlsx.OpenBinary(body)
 	require.NoError(t, err)
@@ -175,17 +177,17 @@ func TestBriefsOfWhatIsThere(t *testing.T) {
 	files["narratives.csv"] = strings.ReplaceAll(files["narratives.csv"], "\x00", "")
 	o := newOffice(t, files)
 	for _, scope := range []string{"", "G", "A", "E"} {
-		br, err := o.Brief(ctx, operator, office.BriefSpec{Scope: scope, At: "2026-02"})
+		br, err := brief.In(o).Brief(ctx, operator, brief.Spec{Scope: scope, At: "2026-02"})
 		require.NoError(t, err, scope)
-		for _, form := range []string{office.FormPDF, office.FormHTML, office.FormXLSX} {
+		for _, form := range []string{brief.FormPDF, brief.FormHTML, brief.FormXLSX} {
 			body, err := br.Write(form)
 			require.NoError(t, err, "%s %s", scope, form)
 			switch {
-			case form == office.FormPDF && (scope == "A" || scope == "G"):
+			case form == brief.FormPDF && (scope == "A" || scope == "G"):
 				all := strings.Join(textOf(t, body), "")
 				require.Contains(t, all, tight("Паром▯<b>&"), "what no font has is a box")
 				require.Contains(t, all, tight("Слово"))
-			case form == office.FormHTML:
+			case form == brief.FormHTML:
 				require.NotContains(t, string(body), "<b>&,")
 			}
 		}
@@ -193,22 +195,22 @@ func TestBriefsOfWhatIsThere(t *testing.T) {
 			require.Contains(t, strings.Join(textOf(t, mustWrite(t, br)), ""), "NoprojectbelongshereinFeb2026")
 		}
 	}
-	for spec, says := range map[*office.BriefSpec]string{
+	for spec, says := range map[*brief.Spec]string{
 		{Scope: "Z", At: "2026-02"}:                       "There is no programme and no project",
 		{At: "1999-01"}:                                   "Nothing is stated for",
 		{At: "2026-02", Parts: []string{"first", "poem"}}: `no page "poem"`,
 	} {
-		_, err := o.Brief(ctx, operator, *spec)
+		_, err := brief.In(o).Brief(ctx, operator, *spec)
 		require.ErrorIs(t, err, office.ErrRefused)
 		require.ErrorContains(t, err, says)
 	}
-	_, err := newOffice(t, nil).Brief(ctx, operator, office.BriefSpec{})
+	_, err := brief.In(newOffice(t, nil)).Brief(ctx, operator, brief.Spec{})
 	require.ErrorContains(t, err, "Nothing is stated yet")
 }
 
-func mustWrite(t *testing.T, b *office.Brief) []byte {
+func mustWrite(t *testing.T, b *brief.Brief) []byte {
 	t.Helper()
-	body, err := b.Write(office.FormPDF)
+	body, err := b.Write(brief.FormPDF)
 	require.NoError(t, err)
 	return body
 }
@@ -218,24 +220,24 @@ func mustWrite(t *testing.T, b *office.Brief) []byte {
 func TestBriefsStayAsTheyWereMade(t *testing.T) {
 	ctx := context.Background()
 	o := newOffice(t, small)
-	id, err := o.MakeBrief(ctx, operator, office.BriefSpec{At: "2026-01"}, nil)
+	id, err := brief.In(o).Make(ctx, operator, brief.Spec{At: "2026-01"}, nil)
 	require.NoError(t, err)
-	_, first, err := o.BriefForm(ctx, operator, id, office.FormPDF)
+	_, first, err := brief.In(o).Form(ctx, operator, id, brief.FormPDF)
 	require.NoError(t, err)
 	gatherFiles(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nA/1 ä,10,actual,2026-01,,77.00\n"})
-	_, later, err := o.BriefForm(ctx, operator, id, office.FormPDF)
+	_, later, err := brief.In(o).Form(ctx, operator, id, brief.FormPDF)
 	require.NoError(t, err)
 	require.True(t, bytes.Equal(first, later))
-	other, err := o.MakeBrief(ctx, operator, office.BriefSpec{At: "2026-01"}, nil)
+	other, err := brief.In(o).Make(ctx, operator, brief.Spec{At: "2026-01"}, nil)
 	require.NoError(t, err)
-	_, changed, err := o.BriefForm(ctx, operator, other, office.FormPDF)
+	_, changed, err := brief.In(o).Form(ctx, operator, other, brief.FormPDF)
 	require.NoError(t, err)
 	require.False(t, bytes.Equal(first, changed))
-	list, err := o.Briefs(ctx, operator)
+	list, err := brief.In(o).List(ctx, operator)
 	require.NoError(t, err)
 	require.NotEqual(t, list[0].Hash, list[1].Hash)
-	require.ErrorIs(t, o.WithdrawBrief(ctx, operator, id, ""), office.ErrRefused)
-	require.NoError(t, o.WithdrawBrief(ctx, operator, id, "wrong"))
-	require.ErrorIs(t, o.WithdrawBrief(ctx, operator, id, "again"), office.ErrRefused)
-	require.ErrorIs(t, o.WithdrawBrief(ctx, operator, 99, "x"), office.ErrRefused)
+	require.ErrorIs(t, brief.In(o).Withdraw(ctx, operator, id, ""), office.ErrRefused)
+	require.NoError(t, brief.In(o).Withdraw(ctx, operator, id, "wrong"))
+	require.ErrorIs(t, brief.In(o).Withdraw(ctx, operator, id, "again"), office.ErrRefused)
+	require.ErrorIs(t, brief.In(o).Withdraw(ctx, operator, 99, "x"), office.ErrRefused)
 }

@@ -19,6 +19,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/office"
+	"turret/internal/office/account"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
 )
 
 var operator = office.Actor{Name: "test", Role: office.Operator}
@@ -38,16 +41,16 @@ var admitted = sync.OnceValues(func() ([]byte, error) {
 		return nil, err
 	}
 	for _, role := range office.Roles {
-		code, err := o.Invite(ctx, operator, office.Account{Login: string(role) + "1", Name: "The " + string(role), Role: role})
+		code, err := account.In(o).Invite(ctx, operator, account.Account{Login: string(role) + "1", Name: "The " + string(role), Role: role})
 		if err != nil {
 			return nil, err
 		}
-		if _, err := o.Enter(ctx, code, "", "", password); err != nil {
+		if _, err := account.In(o).Enter(ctx, code, "", "", password); err != nil {
 			return nil, err
 		}
 	}
 	copied := filepath.Join(dir, "copy.db")
-	if err := errors.Join(o.Backup(ctx, operator, copied), o.Close()); err != nil {
+	if err := errors.Join(export.In(o).Backup(ctx, operator, copied), o.Close()); err != nil {
 		return nil, err
 	}
 	return os.ReadFile(copied)
@@ -69,11 +72,11 @@ func newOffice(t testing.TB, files map[string]string) *office.Office {
 
 func gatherFiles(t testing.TB, o *office.Office, files map[string]string) {
 	t.Helper()
-	var list []office.File
+	var list []entry.File
 	for name, body := range files {
-		list = append(list, office.File{Name: name, Body: []byte(body)})
+		list = append(list, entry.File{Name: name, Body: []byte(body)})
 	}
-	r, err := o.Gather(context.Background(), operator, list, nil, office.GatherOptions{})
+	r, err := entry.In(o).Gather(context.Background(), operator, list, nil, entry.Options{})
 	require.NoError(t, err)
 	require.Empty(t, r.Refusals)
 }

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/office"
+	"turret/internal/office/account"
 )
 
 func TestSignInGoesOnWithinTheApplicationOnly(t *testing.T) {
@@ -67,7 +68,7 @@ func TestFormsThatComeTooLateAreShownAgain(t *testing.T) {
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 	require.Contains(t, body, "send it again")
 	require.Contains(t, body, "Wren &#34;W&#34; Tolliver")
-	list, _, err := o.Accounts(context.Background(), operator)
+	list, _, err := account.In(o).Accounts(context.Background(), operator)
 	require.NoError(t, err)
 	require.Len(t, list, 4, "nothing was done")
 	form.Set("_csrf", b.cookies["turret_form"])
@@ -89,7 +90,7 @@ func TestFormsOfOtherSitesAreRefused(t *testing.T) {
 	b.header.Set("Origin", "https://elsewhere.example")
 	status, _, _ := b.post("/setup/accounts", url.Values{"do": {"disable"}, "account": {"2"}})
 	require.Equal(t, http.StatusUnprocessableEntity, status)
-	list, _, err := o.Accounts(context.Background(), operator)
+	list, _, err := account.In(o).Accounts(context.Background(), operator)
 	require.NoError(t, err)
 	for _, a := range list {
 		require.False(t, a.Disabled)

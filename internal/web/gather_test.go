@@ -16,6 +16,7 @@ import (
 	"github.com/tealeg/xlsx/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/entry"
 )
 
 // sendFiles posts files as the page of Gather does.
@@ -210,7 +211,7 @@ func TestPastedRows(t *testing.T) {
 // TestMappingsOverHTTP keeps words and mappings, changes and takes them away.
 func TestMappingsOverHTTP(t *testing.T) {
 	o, b := withLedger(t)
-	require.NoError(t, o.SaveMapping(t.Context(), operator, office.NamedMapping{Name: "Print", Mapping: office.Mapping{Table: "postings", Columns: map[string]string{"beleg": "posting"}}}))
+	require.NoError(t, entry.In(o).SaveMapping(t.Context(), operator, entry.NamedMapping{Name: "Print", Mapping: entry.Mapping{Table: "postings", Columns: map[string]string{"beleg": "posting"}}}))
 	for _, form := range []url.Values{{"do": {"word"}, "word": {"Vorgang"}, "column": {"posting"}}} {
 		status, _, _ := b.post("/setup/mappings", form)
 		require.Equal(t, http.StatusSeeOther, status)

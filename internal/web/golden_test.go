@@ -23,6 +23,9 @@ import (
 
 	"turret/internal/demo"
 	"turret/internal/office"
+	"turret/internal/office/account"
+	"turret/internal/office/brief"
+	"turret/internal/office/export"
 )
 
 var update = flag.Bool("update", false, "write what is read now as what is expected")
@@ -74,9 +77,9 @@ func TestOldDatabasesReadTheSame(t *testing.T) {
 					all.pages(string(s.Role), b, most)
 				}
 			} else {
-				code, err := o.Invite(ctx, operator, office.Account{Login: "analyst1", Name: "The analyst", Role: office.Analyst})
+				code, err := account.In(o).Invite(ctx, operator, account.Account{Login: "analyst1", Name: "The analyst", Role: office.Analyst})
 				require.NoError(t, err)
-				_, err = o.Enter(ctx, code, "", "", password)
+				_, err = account.In(o).Enter(ctx, code, "", "", password)
 				require.NoError(t, err)
 				all.pages("analyst", signedIn(t, app, office.Analyst), 120)
 			}
@@ -113,13 +116,13 @@ func (w *told) readings(t *testing.T, o *office.Office, periods []string) {
 		require.NoError(t, err)
 		for _, against := range []string{"latest", "original"} {
 			for _, reporting := range []bool{false, true} {
-				q := office.Query{Period: p, Reporting: reporting}
+				q := export.Query{Period: p, Reporting: reporting}
 				q.Against, err = office.ParseAgainst(against)
 				require.NoError(t, err)
-				rows, err := o.Readings(ctx, operator, q)
+				rows, err := export.In(o).Readings(ctx, operator, q)
 				require.NoError(t, err)
 				var b strings.Builder
-				require.NoError(t, o.WriteJSON(ctx, &b, code, rows))
+				require.NoError(t, export.In(o).WriteJSON(ctx, &b, code, rows))
 				w.add(fmt.Sprintf("readings %s %s %t", code, against, reporting), b.String())
 			}
 		}
@@ -141,7 +144,7 @@ func (w *told) zipped(t *testing.T, title string, body []byte) {
 
 func (w *told) export(t *testing.T, o *office.Office) {
 	path := filepath.Join(t.TempDir(), "all.zip")
-	require.NoError(t, o.Export(context.Background(), operator, path))
+	require.NoError(t, export.In(o).Export(context.Background(), operator, path))
 	body, err := os.ReadFile(path)
 	require.NoError(t, err)
 	w.zipped(t, "export", body)
@@ -150,10 +153,10 @@ func (w *told) export(t *testing.T, o *office.Office) {
 func (w *told) briefs(t *testing.T, o *office.Office, periods []string) {
 	ctx := context.Background()
 	for _, code := range periods {
-		b, err := o.Brief(ctx, operator, office.BriefSpec{At: code})
+		b, err := brief.In(o).Brief(ctx, operator, brief.Spec{At: code})
 		require.NoError(t, err)
 		for _, form := range []string{"html", "xlsx"} {
-			f, err := office.BriefFormOf("x." + form)
+			f, err := brief.FormOf("x." + form)
 			require.NoError(t, err)
 			body, err := b.Write(f)
 			require.NoError(t, err)

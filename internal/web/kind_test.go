@@ -14,6 +14,9 @@ import (
 
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
+	"turret/internal/office/entry"
+	"turret/internal/office/export"
+	"turret/internal/office/structure"
 	"turret/internal/record"
 )
 
@@ -64,7 +67,7 @@ func TestAKindOfItsOwn(t *testing.T) {
 	const page = "/setup/records/berths"
 	read := func(berth string) map[string]string {
 		t.Helper()
-		r, err := o.Register(ctx, operator, "berths")
+		r, err := structure.In(o).Register(ctx, operator, "berths")
 		require.NoError(t, err)
 		for _, x := range r.Rows {
 			if x.Cells["berth"] == berth {
@@ -77,7 +80,7 @@ func TestAKindOfItsOwn(t *testing.T) {
 	// gathered, by its name and by its head, refused by its own rule
 	gatherFiles(t, o, map[string]string{"berths.csv": "berth,project,depth,side,open,crane\nN1,B,8,starboard,2026-05-01,yes\nN2,,4,,,\n"})
 	require.Equal(t, map[string]string{"berth": "N1", "project": "B", "depth": "8", "side": "starboard", "open": "2026-05-01", "crane": "yes"}, read("N1"))
-	r, err := o.Gather(ctx, operator, []office.File{{Name: "berths.csv", Body: []byte("berth,project,depth,side\nN3,B,4,starboard\nN4,NOWHERE,8,\nN5,B,99,\n")}}, nil, office.GatherOptions{})
+	r, err := entry.In(o).Gather(ctx, operator, []entry.File{{Name: "berths.csv", Body: []byte("berth,project,depth,side\nN3,B,4,starboard\nN4,NOWHERE,8,\nN5,B,99,\n")}}, nil, entry.Options{})
 	require.NoError(t, err)
 	require.Len(t, r.Refusals, 3)
 	require.Contains(t, r.Refusals[0].Reason+r.Refusals[1].Reason+r.Refusals[2].Reason, "five metres")
@@ -121,7 +124,7 @@ func TestAKindOfItsOwn(t *testing.T) {
 
 	// exported, with a template and its place in the Data Package, and read again
 	dir := filepath.Join(t.TempDir(), "out")
-	require.NoError(t, o.Export(ctx, operator, dir))
+	require.NoError(t, export.In(o).Export(ctx, operator, dir))
 	csv, err := os.ReadFile(filepath.Join(dir, "berths.csv"))
 	require.NoError(t, err)
 	require.Equal(t, "berth,project,depth,side,open,crane\nN1,B,8,starboard,2026-05-01,yes\nN2,,4,,,\n", string(csv))
@@ -129,15 +132,15 @@ func TestAKindOfItsOwn(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, string(pack), "berths.csv")
 	again := newOffice(t, nil)
-	files, refused, err := office.Collect([]string{dir})
+	files, refused, err := entry.Collect([]string{dir})
 	require.NoError(t, err)
-	_, err = again.Gather(ctx, operator, files, refused, office.GatherOptions{})
+	_, err = entry.In(again).Gather(ctx, operator, files, refused, entry.Options{})
 	require.NoError(t, err)
-	list, err := again.Register(ctx, operator, "berths")
+	list, err := structure.In(again).Register(ctx, operator, "berths")
 	require.NoError(t, err)
 	require.Len(t, list.Rows, 2)
 	empty := filepath.Join(t.TempDir(), "out")
-	require.NoError(t, office.Template(operator, empty))
+	require.NoError(t, export.Template(operator, empty))
 	blank, err := os.ReadFile(filepath.Join(empty, "empty", "berths.csv"))
 	require.NoError(t, err)
 	require.Equal(t, "berth,project,depth,side,open", strings.TrimSpace(string(blank)))

@@ -10,6 +10,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/office"
+	"turret/internal/office/closing"
 )
 
 var tags = regexp.MustCompile(`<[^>]*>`)
@@ -104,7 +105,7 @@ func closePeriod(t *testing.T, o *office.Office, code string) calendar.Period {
 	t.Helper()
 	p, err := o.ParsePeriod(t.Context(), operator, code)
 	require.NoError(t, err)
-	_, err = o.ClosePeriod(t.Context(), operator, p)
+	_, err = closing.In(o).ClosePeriod(t.Context(), operator, p)
 	require.NoError(t, err)
 	return p
 }

@@ -24,6 +24,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/session"
 
 	"turret/internal/office"
+	people "turret/internal/office/account"
 	"turret/internal/web/account"
 	"turret/internal/web/accounts"
 	"turret/internal/web/assets"
@@ -133,7 +134,7 @@ func New(o *office.Office, opts Options) *fiber.App {
 		return c.Next()
 	})
 	sessions := session.NewStore(session.Config{
-		Storage: o.Sessions(), Extractor: extractors.FromCookie("turret"), CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure, IdleTimeout: opts.Session,
+		Storage: people.In(o).Sessions(), Extractor: extractors.FromCookie("turret"), CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure, IdleTimeout: opts.Session,
 	})
 	app.Use(bounded(opts), signin.Who(site, sessions), guard(opts))
 	routes(app, site, sessions, list)

@@ -15,6 +15,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/office"
+	"turret/internal/office/brief"
+	"turret/internal/office/entry"
+	"turret/internal/office/intake"
 	"turret/internal/web/shell"
 )
 
@@ -244,13 +247,13 @@ func TestRoutesByRole(t *testing.T) {
 	analyst := func(r office.Role) bool { return r == office.Analyst }
 	maps := func(r office.Role) bool { return analyst(r) || admin(r) }
 	ctx := context.Background()
-	_, err := o.Gather(ctx, operator, []office.File{{Name: "baselines.csv", Body: []byte("project,baseline,state,proposer\nB,2,proposed,Someone\n")}}, nil, office.GatherOptions{})
+	_, err := entry.In(o).Gather(ctx, operator, []entry.File{{Name: "baselines.csv", Body: []byte("project,baseline,state,proposer\nB,2,proposed,Someone\n")}}, nil, entry.Options{})
 	require.NoError(t, err)
-	_, err = o.SaveDraft(ctx, operator, []office.File{{Name: "x.csv", Body: []byte("programme,name\nH,Other\n")}})
+	_, err = intake.In(o).SaveDraft(ctx, operator, []entry.File{{Name: "x.csv", Body: []byte("programme,name\nH,Other\n")}})
 	require.NoError(t, err)
-	_, err = o.MakeBrief(ctx, operator, office.BriefSpec{}, nil)
+	_, err = brief.In(o).Make(ctx, operator, brief.Spec{}, nil)
 	require.NoError(t, err)
-	require.NoError(t, o.SaveMapping(ctx, operator, office.NamedMapping{Name: "Yard", Look: "a|b"}))
+	require.NoError(t, entry.In(o).SaveMapping(ctx, operator, entry.NamedMapping{Name: "Yard", Look: "a|b"}))
 	walked := make(map[string]bool)
 	for _, c := range []struct {
 		route, path string

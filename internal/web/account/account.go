@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/account"
 	"turret/internal/web/shell"
 )
 
@@ -21,7 +22,7 @@ var Template = shell.Parse(files, "account.html")
 // Page is what the template shows.
 type Page struct {
 	shell.Page
-	Sessions []office.OpenSession
+	Sessions []account.OpenSession
 }
 
 // Get shows the account.
@@ -30,7 +31,7 @@ func Get(site *shell.Site) fiber.Handler {
 		p := &Page{Page: shell.NewPage(c, site, "Account")}
 		p.Step = "account"
 		var err error
-		if p.Sessions, err = site.Office.OpenSessions(c.Context(), p.Actor, shell.Session(c)); err != nil {
+		if p.Sessions, err = account.In(site.Office).OpenSessions(c.Context(), p.Actor, shell.Session(c)); err != nil {
 			return err
 		}
 		return shell.RenderPart(c, Template, "plain", p)
@@ -49,11 +50,11 @@ func Post(site *shell.Site) fiber.Handler {
 				shell.Refuse(c, "The two new passwords are not the same; type them again.")
 				return again(c)
 			}
-			err, done = site.Office.ChangePassword(c.Context(), a, shell.Session(c), c.FormValue("password0"), c.FormValue("password")), "password"
+			err, done = account.In(site.Office).ChangePassword(c.Context(), a, shell.Session(c), c.FormValue("password0"), c.FormValue("password")), "password"
 		case "end":
-			err, done = site.Office.EndSessions(c.Context(), a, c.FormValue("session")), "ended"
+			err, done = account.In(site.Office).EndSessions(c.Context(), a, c.FormValue("session")), "ended"
 		case "everywhere":
-			if err = site.Office.EndSessions(c.Context(), a, ""); err == nil {
+			if err = account.In(site.Office).EndSessions(c.Context(), a, ""); err == nil {
 				return c.Redirect().Status(fiber.StatusSeeOther).To("/sign-in")
 			}
 		default:

@@ -12,6 +12,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/account"
 	"turret/internal/web/shell"
 )
 
@@ -28,7 +29,7 @@ var Style = shell.File(files, "accounts.css")
 type Page struct {
 	shell.Page
 	Roles    []office.Role
-	Accounts []office.Account
+	Accounts []account.Account
 	Events   []Event
 	Link     string // one-time link that was just made
 	For      string
@@ -45,7 +46,7 @@ func Get(site *shell.Site) fiber.Handler {
 func show(c fiber.Ctx, site *shell.Site, link, whose string) error {
 	p := &Page{Page: shell.NewPage(c, site, "Accounts"), Roles: office.Roles, Link: link, For: whose}
 	p.Step = "setup"
-	list, events, err := site.Office.Accounts(c.Context(), p.Actor)
+	list, events, err := account.In(site.Office).Accounts(c.Context(), p.Actor)
 	if err != nil {
 		return err
 	}
@@ -68,13 +69,13 @@ func Post(site *shell.Site) fiber.Handler {
 		var err error
 		switch c.FormValue("do") {
 		case "invite":
-			code, err = site.Office.Invite(ctx, a, office.Account{Login: c.FormValue("login"), Name: c.FormValue("name"), Role: role, Projects: projects})
+			code, err = account.In(site.Office).Invite(ctx, a, account.Account{Login: c.FormValue("login"), Name: c.FormValue("name"), Role: role, Projects: projects})
 		case "reset":
-			code, err = site.Office.ResetPassword(ctx, a, id)
+			code, err = account.In(site.Office).ResetPassword(ctx, a, id)
 		case "disable", "enable":
-			err = site.Office.Disable(ctx, a, id, c.FormValue("do") == "disable")
+			err = account.In(site.Office).Disable(ctx, a, id, c.FormValue("do") == "disable")
 		case "role":
-			err = site.Office.SetRole(ctx, a, id, role, projects)
+			err = account.In(site.Office).SetRole(ctx, a, id, role, projects)
 		default:
 			shell.Refuse(c, "The form did not say what to do; nothing was changed.")
 			return show(c, site, "", "")

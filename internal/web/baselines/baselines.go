@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/costs"
 	"turret/internal/office"
+	"turret/internal/office/baseline"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -35,7 +36,7 @@ var Style = shell.File(files, "baselines.css")
 type ProjectPage struct {
 	shell.Frame
 	Missing   string
-	Baselines *office.Baselines
+	Baselines *baseline.Baselines
 	Sentence  []shell.Phrase
 	Bridge    string // address of the bridge from the original plan
 }
@@ -57,7 +58,7 @@ func Get(site *shell.Site) fiber.Handler {
 			p.Missing = "Nothing is stated yet, so there is no plan."
 			return shell.Render(c, ProjectTemplate, p)
 		}
-		if p.Baselines, err = site.Office.Baselines(c.Context(), p.Actor, f.Moment, of); err != nil {
+		if p.Baselines, err = baseline.In(site.Office).Baselines(c.Context(), p.Actor, f.Moment, of); err != nil {
 			return err
 		}
 		if p.Baselines == nil {
@@ -80,8 +81,8 @@ func Post(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		p := office.Proposal{Project: s.Get("of"), Money: c.FormValue("money"), Dates: c.FormValue("dates"), Reason: c.FormValue("reason")}
-		n, err := site.Office.Propose(ctx, a, m, shell.Mark(c), p)
+		p := baseline.Proposal{Project: s.Get("of"), Money: c.FormValue("money"), Dates: c.FormValue("dates"), Reason: c.FormValue("reason")}
+		n, err := baseline.In(site.Office).Propose(ctx, a, m, shell.Mark(c), p)
 		return shell.Settle(c, err, again, shell.WithDone(s.BaselinePage(p.Project, n), "It is proposed, and counts nowhere until someone else approves it."))
 	}
 }
@@ -89,9 +90,9 @@ func Post(site *shell.Site) fiber.Handler {
 // say tells how often the plan was changed, and by how much.
 func (p *ProjectPage) say() []shell.Phrase {
 	b := p.Baselines
-	var last office.BaselineRow
+	var last baseline.BaselineRow
 	changes := 0
-	var open []office.BaselineRow
+	var open []baseline.BaselineRow
 	for _, x := range b.List {
 		if x.Open() {
 			open = append(open, x)
@@ -139,7 +140,7 @@ func (p *ProjectPage) Amount(n int64) string { return tell.Units.Write(n, p.Base
 func (p *ProjectPage) Change(n int64) string { return tell.Units.Change(n, p.Baselines.Currency) }
 
 // Link is the address of what a baseline changes.
-func (p *ProjectPage) Link(b office.BaselineRow) string {
+func (p *ProjectPage) Link(b baseline.BaselineRow) string {
 	return p.State.BaselinePage(p.Baselines.Project.Code, b.Number)
 }
 
@@ -159,7 +160,7 @@ func (p *ProjectPage) Columns() (out []int) {
 
 // ChangeOf is the change of a cost code by the baseline at a place: of the
 // original, its plan.
-func (p *ProjectPage) ChangeOf(c office.BaselineCode, place int) int64 {
+func (p *ProjectPage) ChangeOf(c baseline.BaselineCode, place int) int64 {
 	before := int64(0)
 	for _, i := range p.Columns() {
 		if i == place {
@@ -183,7 +184,7 @@ func (p *ProjectPage) Latest() int {
 // listPage shows the baselines of all projects in scope.
 type listPage struct {
 	shell.Frame
-	List     []office.BaselineEntry
+	List     []baseline.BaselineEntry
 	Open     int
 	Sentence []shell.Phrase
 }
@@ -199,7 +200,7 @@ func getList(site *shell.Site) fiber.Handler {
 			p.Sentence = []shell.Phrase{{Text: "Nothing is stated yet, so there is no plan."}}
 			return shell.Render(c, ListTemplate, p)
 		}
-		if p.List, err = site.Office.AllBaselines(c.Context(), p.Actor, f.Moment); err != nil {
+		if p.List, err = baseline.In(site.Office).AllBaselines(c.Context(), p.Actor, f.Moment); err != nil {
 			return err
 		}
 		approved := 0
@@ -226,7 +227,7 @@ func getList(site *shell.Site) fiber.Handler {
 }
 
 // Link is the address of what a baseline changes.
-func (p *listPage) Link(b office.BaselineEntry) string {
+func (p *listPage) Link(b baseline.BaselineEntry) string {
 	return p.State.BaselinePage(b.Project, b.Number)
 }
 
@@ -234,7 +235,7 @@ func (p *listPage) Link(b office.BaselineEntry) string {
 func (p *listPage) Day(d calendar.Date) string { return tell.Date(d) }
 
 // Change writes a change of a project's plan in thousands.
-func (p *listPage) Change(b office.BaselineEntry) string {
+func (p *listPage) Change(b baseline.BaselineEntry) string {
 	if !b.Known {
 		return "—"
 	}

@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/baseline"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -20,7 +21,7 @@ import (
 type ChangePage struct {
 	shell.Frame
 	Missing   string
-	C         *office.BaselineChange
+	C         *baseline.BaselineChange
 	Sentence  []shell.Phrase
 	Figures   []compared
 	Standings []compared
@@ -56,7 +57,7 @@ func GetChange(site *shell.Site) fiber.Handler {
 			p.Missing = "Nothing is stated yet, so there is no plan."
 			return shell.Render(c, ChangeTemplate, p)
 		}
-		if p.C, err = site.Office.BaselineChange(c.Context(), p.Actor, f.Moment, of, n); err != nil {
+		if p.C, err = baseline.In(site.Office).BaselineChange(c.Context(), p.Actor, f.Moment, of, n); err != nil {
 			return err
 		}
 		if p.C == nil {
@@ -170,14 +171,14 @@ func (p *ChangePage) Slip(n int) string { return tell.Signed(n) + " d" }
 
 // From is the day that the form offers: the first that no closed period holds
 // and that has come.
-func (p *ChangePage) From() string { return p.Site.Office.FirstDay(p.Moment).String() }
+func (p *ChangePage) From() string { return baseline.In(p.Site.Office).FirstDay(p.Moment).String() }
 
 // PostChange takes the decision on a proposed baseline.
 func PostChange(site *shell.Site) fiber.Handler {
 	again := GetChange(site)
 	return func(c fiber.Ctx) error {
 		s := shell.StateOf(c)
-		d := office.Decision{Project: s.Get("of"), Number: number(s), Day: c.FormValue("day"), Remark: c.FormValue("remark")}
+		d := baseline.Decision{Project: s.Get("of"), Number: number(s), Day: c.FormValue("day"), Remark: c.FormValue("remark")}
 		done := "It is rejected, and counts nowhere."
 		switch c.FormValue("do") {
 		case "approve":
@@ -186,7 +187,7 @@ func PostChange(site *shell.Site) fiber.Handler {
 		default:
 			return shell.Settle(c, shell.Unclear(), again, "")
 		}
-		err := site.Office.Decide(c.Context(), shell.Actor(c), shell.Mark(c), d)
+		err := baseline.In(site.Office).Decide(c.Context(), shell.Actor(c), shell.Mark(c), d)
 		return shell.Settle(c, err, again, shell.WithDone(s.BaselinePage(d.Project, d.Number), done))
 	}
 }
@@ -195,12 +196,12 @@ func PostChange(site *shell.Site) fiber.Handler {
 type changeTable struct {
 	*ChangePage
 	Head string
-	Rows []office.Changed
-	Sum  office.Changed
+	Rows []baseline.Changed
+	Sum  baseline.Changed
 }
 
 // Table makes a table of changes under a head.
-func (p *ChangePage) Table(head string, rows []office.Changed) changeTable {
+func (p *ChangePage) Table(head string, rows []baseline.Changed) changeTable {
 	t := changeTable{ChangePage: p, Head: head, Rows: rows}
 	for _, x := range rows {
 		t.Sum.Was, t.Sum.Is = t.Sum.Was+x.Was, t.Sum.Is+x.Is

@@ -6,14 +6,15 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/baseline"
 	"turret/internal/web/shell"
 )
 
 // VersionsPage lists what money can be compared with, and gives names.
 type VersionsPage struct {
 	shell.Frame
-	List    []office.Version
-	Version office.Version // that the form is about
+	List    []baseline.Version
+	Version baseline.Version // that the form is about
 	Named   int
 }
 
@@ -28,7 +29,7 @@ func GetVersions(site *shell.Site) fiber.Handler {
 		if f.Moment.Empty {
 			return shell.Render(c, VersionsTemplate, p)
 		}
-		if p.List, err = site.Office.Versions(c.Context(), p.Actor, f.Moment); err != nil {
+		if p.List, err = baseline.In(site.Office).Versions(c.Context(), p.Actor, f.Moment); err != nil {
 			return err
 		}
 		for _, v := range p.List {
@@ -48,22 +49,22 @@ func (p *VersionsPage) May() bool { return office.MayGather(p.Actor) }
 
 // Beside is the address of the money table with a version beside it; "" where it
 // is the period of the page.
-func (p *VersionsPage) Beside(v office.Version) string {
+func (p *VersionsPage) Beside(v baseline.Version) string {
 	s := p.State.Moment().With("scope", p.State.Get("scope")).With("vs", "")
 	switch v.Kind {
-	case office.StatementVersion:
+	case baseline.StatementVersion:
 		if v.Version == p.Moment.Period.Code {
 			return ""
 		}
 		return s.With("vs", v.Version).MoneyPage()
-	case office.CutVersion:
+	case baseline.CutVersion:
 		return s.With("beside", "cut"+v.Version).MoneyPage()
 	}
 	return s.With("scope", "").With("of", v.Project).With("amounts", "plan").With("beside", "baseline"+v.Version).MoneyPage()
 }
 
 // Edit is the address of this page with its form about a version.
-func (p *VersionsPage) Edit(v office.Version) string { return p.Turn("version", v.Key()) + "#form" }
+func (p *VersionsPage) Edit(v baseline.Version) string { return p.Turn("version", v.Key()) + "#form" }
 
 // PostVersions names a version.
 func PostVersions(site *shell.Site) fiber.Handler {
@@ -77,7 +78,7 @@ func PostVersions(site *shell.Site) fiber.Handler {
 		if m.Empty {
 			return shell.Settle(c, shell.Unclear(), again, "")
 		}
-		err = site.Office.NameVersion(ctx, a, m, shell.Mark(c), c.FormValue("version"), c.FormValue("name"), c.FormValue("note"))
+		err = baseline.In(site.Office).NameVersion(ctx, a, m, shell.Mark(c), c.FormValue("version"), c.FormValue("name"), c.FormValue("note"))
 		done := "The name is kept."
 		if strings.TrimSpace(c.FormValue("name")) == "" {
 			done = "It has no name any more."

@@ -18,6 +18,11 @@ import (
 	"turret/internal/core/forecast"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/account"
+	"turret/internal/office/board"
+	"turret/internal/office/brief"
+	"turret/internal/office/check"
+	"turret/internal/office/weigh"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/trail"
@@ -36,7 +41,7 @@ var Style = shell.File(files, "board.css")
 // Page is what the template shows.
 type Page struct {
 	trail.Frame
-	List       *office.List
+	List       *board.List
 	Sentence   []shell.Phrase
 	NotCounted string
 	Band       template.HTML
@@ -54,11 +59,11 @@ type Page struct {
 	Views      []Chip
 	ViewName   string
 	Moved      []Moved
-	Trust      *office.Trust
+	Trust      *check.Trust
 
-	strips func(string) [office.StripLength]office.Mark
+	strips func(string) [board.StripLength]board.Mark
 	errors map[string]forecast.Summary // of forecasts, where a column has them
-	names  [office.StripLength]string
+	names  [board.StripLength]string
 }
 
 // Chip is a choice: a filter that is on or can be, a way to group, a view.
@@ -119,7 +124,7 @@ func Workbook(site *shell.Site) fiber.Handler {
 		if m.Empty {
 			return fiber.NewError(fiber.StatusNotFound)
 		}
-		body, err := site.Office.BoardWorkbook(c.Context(), a, m, s.Order())
+		body, err := brief.In(site.Office).BoardWorkbook(c.Context(), a, m, s.Order())
 		if err != nil {
 			return err
 		}
@@ -133,18 +138,18 @@ func (p *Page) Spreadsheet() string { return "/board.xlsx?" + p.State.List().Que
 // fill reads everything that the page shows.
 func (p *Page) fill(c fiber.Ctx, site *shell.Site) (err error) {
 	ctx, m := c.Context(), p.Moment
-	if sort := p.State.Get("sort"); sort != "" && !office.Sortable(sort) {
+	if sort := p.State.Get("sort"); sort != "" && !board.Sortable(sort) {
 		m.Notes = append(m.Notes, fmt.Sprintf("The list cannot be sorted by %q; it is sorted by code.", sort))
 		p.State = p.State.With("sort", "")
 	}
-	if p.List, err = site.Office.List(ctx, p.Actor, m, p.State.Order()); err != nil {
+	if p.List, err = board.In(site.Office).List(ctx, p.Actor, m, p.State.Order()); err != nil {
 		return err
 	}
-	if p.strips, err = site.Office.Strips(ctx, p.Actor, m); err != nil {
+	if p.strips, err = board.In(site.Office).Strips(ctx, p.Actor, m); err != nil {
 		return err
 	}
-	p.names = m.StripPeriods()
-	if p.Trust, err = site.Office.Trust(ctx, p.Actor, m); err != nil {
+	p.names = board.StripPeriods(m)
+	if p.Trust, err = check.In(site.Office).Trust(ctx, p.Actor, m); err != nil {
 		return err
 	}
 	var unknown []string
@@ -152,15 +157,15 @@ func (p *Page) fill(c fiber.Ctx, site *shell.Site) (err error) {
 		m.Notes = append(m.Notes, fmt.Sprintf("There is no column %s.", strings.Join(unknown, ", ")))
 	}
 	if slices.ContainsFunc(p.Columns, func(c Column) bool { return c.Kind == "error" }) {
-		if p.errors, err = site.Office.ForecastErrors(ctx, p.Actor, m, office.ErrorAhead); err != nil {
+		if p.errors, err = weigh.In(site.Office).ForecastErrors(ctx, p.Actor, m, weigh.ErrorAhead); err != nil {
 			return err
 		}
 	}
 	p.arrange()
-	p.Sentence, p.NotCounted = p.say(), p.Moment.NotCounted(p.List)
+	p.Sentence, p.NotCounted = p.say(), board.NotCounted(p.Moment, p.List)
 	p.Band = p.band()
 	p.choices()
-	saved, err := site.Office.Views(ctx, p.Actor)
+	saved, err := account.In(site.Office).Views(ctx, p.Actor)
 	if err != nil {
 		return err
 	}
@@ -192,7 +197,7 @@ func (p *Page) fill(c fiber.Ctx, site *shell.Site) (err error) {
 }
 
 // trail is the address of this board with a figure's trail beside it.
-func (p *Page) trail(r office.Row, id figure.ID) string {
+func (p *Page) trail(r board.Row, id figure.ID) string {
 	s := p.State
 	if r.Group {
 		s = s.Filtered(r.Filter)
@@ -241,7 +246,7 @@ func (p *Page) choices() {
 }
 
 // offer lists the saved views.
-func (p *Page) offer(saved []office.View) {
+func (p *Page) offer(saved []account.View) {
 	on := p.State.Get("view")
 	p.Views = append(p.Views, Chip{Text: "Plain board", Link: p.State.Moment().With("view", "plain").Board(), On: on == "" || on == "plain"})
 	for _, v := range saved {

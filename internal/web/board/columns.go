@@ -8,7 +8,7 @@ import (
 
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
-	"turret/internal/office"
+	"turret/internal/office/weigh"
 	"turret/internal/tell"
 )
 
@@ -52,7 +52,7 @@ var every = func() []Column {
 	for _, x := range [...][2]string{{"lead", "Lead"}, {"sponsor", "Sponsor"}, {"stage", "Stage"}, {"state", "State"}, {"currency", "Currency"}, {"stated", "Stated standing"}} {
 		out = append(out, Column{Name: x[0], Title: x[1], Kind: "text"})
 	}
-	out = append(out, Column{Name: office.ErrorColumn, Title: fmt.Sprintf("Forecast error, %d ahead", office.ErrorAhead), Kind: "error", Class: "n"})
+	out = append(out, Column{Name: weigh.ErrorColumn, Title: fmt.Sprintf("Forecast error, %d ahead", weigh.ErrorAhead), Kind: "error", Class: "n"})
 	for i := range figure.Len() {
 		e := figure.Get(figure.ID(i))
 		out = append(out, Column{Name: e.Name, Title: cmp.Or(titles[figure.ID(i)], e.Title), Kind: "figure", Class: "n", id: figure.ID(i)})

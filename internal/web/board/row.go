@@ -10,6 +10,8 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/board"
+	"turret/internal/office/weigh"
 	"turret/internal/tell"
 )
 
@@ -44,7 +46,7 @@ func (c Cell) Classes() string {
 	return c.Class
 }
 
-func (p *Page) row(r office.Row) Row {
+func (p *Page) row(r board.Row) Row {
 	n := r.Now
 	row := Row{Group: r.Group, Indent: r.Depth, Name: n.Name, Folded: r.Folded, Key: r.Key}
 	switch {
@@ -70,7 +72,7 @@ func (p *Page) row(r office.Row) Row {
 	return row
 }
 
-func (p *Page) cell(r office.Row, c Column) Cell {
+func (p *Page) cell(r board.Row, c Column) Cell {
 	n := r.Now
 	switch c.Kind {
 	case "glyph":
@@ -105,7 +107,7 @@ func (p *Page) cell(r office.Row, c Column) Cell {
 	return p.figure(r, c.id)
 }
 
-func (p *Page) glyph(r office.Row, d standing.Dimension) Cell {
+func (p *Page) glyph(r board.Row, d standing.Dimension) Cell {
 	n := r.Now
 	g := chart.Glyph{Standing: n.Standing[d], Overall: d == standing.Overall, What: tell.Capital(p.Moment.DimensionTitle(d))}
 	if d == standing.Overall && g.Standing == standing.Unrated {
@@ -132,7 +134,7 @@ func (p *Page) strip(code string) template.HTML {
 	return chart.Strip(marks).SVG()
 }
 
-func (p *Page) words(r office.Row, name string) Cell {
+func (p *Page) words(r board.Row, name string) Cell {
 	n := r.Now
 	text := map[string]string{"lead": n.Lead, "sponsor": n.Sponsor, "stage": n.Stage, "state": string(n.State), "currency": string(n.Currency)}[name]
 	switch {
@@ -149,7 +151,7 @@ func (p *Page) words(r office.Row, name string) Cell {
 }
 
 // missed tells by how much a project's forecasts missed what came.
-func (p *Page) missed(r office.Row) Cell {
+func (p *Page) missed(r board.Row) Cell {
 	e := p.errors[r.Now.Code]
 	switch {
 	case r.Group:
@@ -157,10 +159,10 @@ func (p *Page) missed(r office.Row) Cell {
 	case e.Count == 0:
 		return Cell{Class: "n", Cell: tell.Cell{Text: tell.Dash, Title: "No forecast is old enough"}}
 	}
-	return Cell{Class: "n", Link: p.State.Forecasts(r.Now.Code, office.ErrorAhead), Cell: tell.Cell{Text: tell.Ratio(e.Absolute, false), Title: fmt.Sprintf("%s missed by %s, mean %s", tell.Plural(e.Count, "statement", "statements"), tell.Ratio(e.Absolute, false), tell.Ratio(e.Mean, true)), Known: true}}
+	return Cell{Class: "n", Link: p.State.Forecasts(r.Now.Code, weigh.ErrorAhead), Cell: tell.Cell{Text: tell.Ratio(e.Absolute, false), Title: fmt.Sprintf("%s missed by %s, mean %s", tell.Plural(e.Count, "statement", "statements"), tell.Ratio(e.Absolute, false), tell.Ratio(e.Mean, true)), Known: true}}
 }
 
-func (p *Page) figure(r office.Row, id figure.ID) Cell {
+func (p *Page) figure(r board.Row, id figure.ID) Cell {
 	v := r.Now.Value(id)
 	cell := Cell{Class: "n", Cell: tell.Figure(id, v, r.Now.Currency, false)}
 	if id == figure.AtStake && v.Known && v.N == 0 {

@@ -1,6 +1,7 @@
 package board
 
 import (
+	"turret/internal/office/board"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -8,7 +9,7 @@ import (
 // say says where the listed projects stand, each figure with its trail.
 func (p *Page) say() []shell.Phrase {
 	var out []shell.Phrase
-	for _, x := range p.Moment.Tell(p.List).Say() {
+	for _, x := range board.Tell(p.Moment, p.List).Say() {
 		ph := shell.Phrase{Text: x.Text, Tone: x.Tone}
 		switch {
 		case x.States:

@@ -16,6 +16,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/brief"
 	"turret/internal/web/shell"
 )
 
@@ -32,17 +33,17 @@ var Style = shell.File(files, "brief.css")
 // or where it cannot be.
 type Page struct {
 	shell.Frame
-	Spec     office.BriefSpec
+	Spec     brief.Spec
 	Scopes   []Scope
 	Parts    []Part
 	Others   []Part
-	Brief    *office.Brief
+	Brief    *brief.Brief
 	Leaf     int
 	Picture  template.HTML
 	Prev     string
 	Next     string
 	Outline  []Entry
-	Made     []office.MadeBrief
+	Made     []brief.Made
 	Progress string
 	Poll     string // address to look at again while something is being made
 	Why      string // the brief cannot be put together
@@ -56,7 +57,7 @@ type Scope struct {
 
 // Part is a page of the brief with what can be done with it.
 type Part struct {
-	office.BriefPart
+	brief.Part
 	Up, Down, Turned, Without, With string
 }
 
@@ -76,7 +77,7 @@ func Get(site *shell.Site) fiber.Handler {
 		}
 		f.Step = "brief"
 		p := &Page{Frame: f}
-		if p.Made, err = site.Office.Briefs(c.Context(), p.Actor); err != nil {
+		if p.Made, err = brief.In(site.Office).List(c.Context(), p.Actor); err != nil {
 			return err
 		}
 		if f.Moment.Empty {
@@ -97,8 +98,8 @@ func Get(site *shell.Site) fiber.Handler {
 }
 
 // spec reads the brief that the address asks for.
-func (p *Page) spec() office.BriefSpec {
-	return office.BriefSpec{Scope: p.State.Get("of"), At: p.Moment.Period.Code, Vs: p.Moment.Vs.Code, Letter: p.State.Get("paper") == "letter", Parts: p.State.Names("pages")}
+func (p *Page) spec() brief.Spec {
+	return brief.Spec{Scope: p.State.Get("of"), At: p.Moment.Period.Code, Vs: p.Moment.Vs.Code, Letter: p.State.Get("paper") == "letter", Parts: p.State.Names("pages")}
 }
 
 // Explain is the address where a bridge is chosen to go into this brief.
@@ -109,7 +110,7 @@ func (p *Page) Explain() string {
 	}
 	if len(s.Names("pages")) == 0 {
 		var names []string
-		for _, x := range p.Moment.BriefParts(s.Get("of")) {
+		for _, x := range brief.Parts(p.Moment, s.Get("of")) {
 			names = append(names, x.Name)
 		}
 		s = s.With("pages", strings.Join(names, ","))
@@ -149,7 +150,7 @@ func (p *Page) choices() {
 	for _, r := range p.Moment.ProjectNames() {
 		p.Scopes = append(p.Scopes, Scope{r[0], r[0] + " " + r[1], r[0] == of})
 	}
-	all := p.Moment.BriefParts(of)
+	all := brief.Parts(p.Moment, of)
 	names := p.Spec.Parts
 	if len(names) == 0 {
 		for _, x := range all {
@@ -162,12 +163,12 @@ func (p *Page) choices() {
 	var used []string
 	for i, name := range names {
 		bare := strings.TrimRight(name, "+-")
-		part, ok := office.BriefPartNamed(all, bare)
+		part, ok := brief.PartNamed(all, bare)
 		if !ok {
 			continue
 		}
 		used = append(used, bare)
-		x := Part{BriefPart: part}
+		x := Part{Part: part}
 		if strings.HasSuffix(name, "+") {
 			x.Wide = true
 		} else if strings.HasSuffix(name, "-") {
@@ -193,7 +194,7 @@ func (p *Page) choices() {
 	}
 	for _, x := range all {
 		if !slices.Contains(used, x.Name) {
-			p.Others = append(p.Others, Part{BriefPart: x, With: to(append(slices.Clone(names), x.Name))})
+			p.Others = append(p.Others, Part{Part: x, With: to(append(slices.Clone(names), x.Name))})
 		}
 	}
 }
@@ -205,7 +206,7 @@ func (p *Page) preview(c fiber.Ctx, site *shell.Site) error {
 		return err
 	}
 	actor, spec, ctx := p.Actor, p.Spec, context.WithoutCancel(c.Context())
-	job := site.Jobs.Do(fmt.Sprintf("brief %v %d", spec, rev), func(*shell.Job) (any, error) { return site.Office.Brief(ctx, actor, spec) })
+	job := site.Jobs.Do(fmt.Sprintf("brief %v %d", spec, rev), func(*shell.Job) (any, error) { return brief.In(site.Office).Brief(ctx, actor, spec) })
 	if !job.Wait(shell.Patience) {
 		if p.Poll == "" {
 			p.Poll = p.Path + "?" + p.State.Query()
@@ -219,7 +220,7 @@ func (p *Page) preview(c fiber.Ctx, site *shell.Site) error {
 	if job.Err != nil {
 		return job.Err
 	}
-	p.Brief = job.Value.(*office.Brief)
+	p.Brief = job.Value.(*brief.Brief)
 	n := len(p.Brief.Sheets)
 	p.Leaf = 1
 	if k, err := strconv.Atoi(p.State.Get("leaf")); err == nil {
@@ -267,7 +268,7 @@ func Now(site *shell.Site) fiber.Handler {
 			return err
 		}
 		p := &Page{Frame: shell.Frame{Page: f, Moment: m}}
-		b, err := site.Office.Brief(c.Context(), f.Actor, p.spec())
+		b, err := brief.In(site.Office).Brief(c.Context(), f.Actor, p.spec())
 		if errors.Is(err, office.ErrRefused) {
 			return fiber.NewError(fiber.StatusUnprocessableEntity, strings.TrimSuffix(err.Error(), "."))
 		}
@@ -286,7 +287,7 @@ func Now(site *shell.Site) fiber.Handler {
 	}
 }
 
-var types = map[string]string{office.FormPDF: "application/pdf", office.FormHTML: "text/html; charset=utf-8", office.FormXLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}
+var types = map[string]string{brief.FormPDF: "application/pdf", brief.FormHTML: "text/html; charset=utf-8", brief.FormXLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}
 
 // Old answers /brief/{id}.{form}: a brief that was made, with the bytes of then.
 func Old(site *shell.Site) fiber.Handler {
@@ -296,7 +297,7 @@ func Old(site *shell.Site) fiber.Handler {
 		if err != nil || types[form] == "" {
 			return fiber.NewError(fiber.StatusNotFound)
 		}
-		title, body, err := site.Office.BriefForm(c.Context(), shell.Actor(c), id, form)
+		title, body, err := brief.In(site.Office).Form(c.Context(), shell.Actor(c), id, form)
 		if err != nil {
 			return err
 		}
@@ -326,11 +327,11 @@ func Post(site *shell.Site) fiber.Handler {
 			spec := (&Page{Frame: shell.Frame{Page: shell.Page{State: state}, Moment: m}}).spec()
 			key := strconv.FormatInt(a.Account, 10) + "-" + c.FormValue("_csrf")[:8] + "-" + strconv.Itoa(len(fmt.Sprint(spec)))
 			ctx := context.WithoutCancel(c.Context())
-			site.Jobs.Deed("make "+key, func(j *shell.Job) (any, error) { return site.Office.MakeBrief(ctx, a, spec, j.Tell) })
+			site.Jobs.Deed("make "+key, func(j *shell.Job) (any, error) { return brief.In(site.Office).Make(ctx, a, spec, j.Tell) })
 			to += "&making=" + url.QueryEscape(key)
 		case "withdraw":
 			id, _ := strconv.ParseInt(c.FormValue("brief"), 10, 64) // zero is no brief's
-			if err = site.Office.WithdrawBrief(c.Context(), a, id, c.FormValue("why")); err == nil {
+			if err = brief.In(site.Office).Withdraw(c.Context(), a, id, c.FormValue("why")); err == nil {
 				to += "&done=" + url.QueryEscape("The brief is withdrawn; it stays on record with the reason.")
 			}
 		default:

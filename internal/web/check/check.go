@@ -18,6 +18,7 @@ import (
 	"turret/internal/core/finding"
 	"turret/internal/core/money"
 	"turret/internal/office"
+	"turret/internal/office/check"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -37,7 +38,7 @@ var Style = shell.File(files, "check.css")
 // Page lists causes, or the findings of one cause.
 type Page struct {
 	shell.Frame
-	Checking   *office.Checking
+	Checking   *check.Checking
 	Sentence   []shell.Phrase
 	Trend      template.HTML
 	TrendRows  []TrendRow
@@ -69,7 +70,7 @@ type TrendRow struct {
 
 // CauseRow is a cause, as written.
 type CauseRow struct {
-	office.Cause
+	check.Cause
 	Link, Worth, Change string
 	Names, People       string
 	Worse               bool
@@ -86,8 +87,8 @@ type Row struct {
 const most = 300
 
 // filterOf reads what the address asks of findings.
-func filterOf(s shell.State) office.FindingFilter {
-	f := office.FindingFilter{Check: s.Get("cause"), Lead: s.Get("lead"), Severity: s.Get("severity"), State: s.Get("said"), Age: s.Get("age"), Project: s.Get("of")}
+func filterOf(s shell.State) check.FindingFilter {
+	f := check.FindingFilter{Check: s.Get("cause"), Lead: s.Get("lead"), Severity: s.Get("severity"), State: s.Get("said"), Age: s.Get("age"), Project: s.Get("of")}
 	return f
 }
 
@@ -110,7 +111,7 @@ func Get(site *shell.Site) fiber.Handler {
 }
 
 func (p *Page) fill(c fiber.Ctx) (err error) {
-	if p.Checking, err = p.Site.Office.Checking(c.Context(), p.Actor, p.Moment, filterOf(p.State)); err != nil {
+	if p.Checking, err = check.In(p.Site.Office).Checking(c.Context(), p.Actor, p.Moment, filterOf(p.State)); err != nil {
 		return err
 	}
 	p.Sentence = p.say()
@@ -170,7 +171,7 @@ func parseKey(s string) (k office.FindingKey, ok bool) {
 	return office.FindingKey{Project: v.Get("p"), Check: v.Get("c"), Record: v.Get("r")}, err == nil && v.Get("p") != ""
 }
 
-func (p *Page) cause(x office.Cause) CauseRow {
+func (p *Page) cause(x check.Cause) CauseRow {
 	r := CauseRow{Cause: x, Link: p.Turn("cause", x.Check), Worth: worth(x.Worth, p.Moment.Reporting)}
 	if x.Compared {
 		switch by := x.Counts.Open() - x.Was; {
@@ -213,7 +214,7 @@ func (p *Page) trend() {
 }
 
 // counted says counts in words: 2 errors and 11 warnings.
-func counted(n office.Counts) string {
+func counted(n check.Counts) string {
 	var out []string
 	for i, x := range [...][2]string{{"error", "errors"}, {"warning", "warnings"}, {"note", "notes"}} {
 		if n[i] > 0 {
@@ -283,7 +284,7 @@ func (p *Page) All() string { return p.Turn("show", "all") }
 
 // Empty tells that nothing is listed because of filters.
 func (p *Page) Filtered() bool {
-	return filterOf(p.State) != office.FindingFilter{Check: p.State.Get("cause")}
+	return filterOf(p.State) != check.FindingFilter{Check: p.State.Get("cause")}
 }
 
 // Post answers chosen findings.
@@ -297,7 +298,7 @@ func Post(site *shell.Site) fiber.Handler {
 		}
 		var keys []office.FindingKey
 		if c.FormValue("all") != "" {
-			all, err := site.Office.Checking(ctx, a, m, filterOf(s))
+			all, err := check.In(site.Office).Checking(ctx, a, m, filterOf(s))
 			if err != nil {
 				return err
 			}
@@ -325,13 +326,13 @@ func answer(c fiber.Ctx, site *shell.Site, m *office.Moment, keys []office.Findi
 	ctx, a := c.Context(), shell.Actor(c)
 	switch c.FormValue("do") {
 	case "accept":
-		n, err = site.Office.Answer(ctx, a, m, shell.Mark(c), keys, office.Accept, c.FormValue("until"), c.FormValue("reason"))
+		n, err = check.In(site.Office).Answer(ctx, a, m, shell.Mark(c), keys, check.Accept, c.FormValue("until"), c.FormValue("reason"))
 		return n, "accepted", err
 	case "ask":
-		n, err = site.Office.Answer(ctx, a, m, shell.Mark(c), keys, office.SendBack, "", c.FormValue("question"))
+		n, err = check.In(site.Office).Answer(ctx, a, m, shell.Mark(c), keys, check.SendBack, "", c.FormValue("question"))
 		return n, "sent back", err
 	case "withdraw":
-		n, err = site.Office.Answer(ctx, a, m, shell.Mark(c), keys, office.Withdraw, "", "")
+		n, err = check.In(site.Office).Answer(ctx, a, m, shell.Mark(c), keys, check.Withdraw, "", "")
 		return n, "open again", err
 	}
 	return 0, "", shell.Unclear()

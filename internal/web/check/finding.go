@@ -12,6 +12,9 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/check"
+	"turret/internal/office/entry"
+	"turret/internal/office/trail"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -24,7 +27,7 @@ type FindingPage struct {
 	Title        string
 	About        string
 	Sources      []Source
-	Cells        []office.Mendable
+	Cells        []check.Mendable
 	Table        string
 	Effect       *Effect // of the cells as typed, or nil
 	Until        []office.PeriodInfo
@@ -110,7 +113,7 @@ func findingPage(c fiber.Ctx, site *shell.Site) (*FindingPage, error) {
 		}
 	}
 	if p.Gathers() {
-		if p.Cells, err = site.Office.Mendable(c.Context(), p.Actor, f.Moment, x); err != nil {
+		if p.Cells, err = check.In(site.Office).Mendable(c.Context(), p.Actor, f.Moment, x); err != nil {
 			return nil, err
 		}
 		p.Table = strings.ReplaceAll(x.Place.Table, "_", " ")
@@ -147,7 +150,7 @@ func (p *FindingPage) source(c fiber.Ctx, what string, at portfolio.Source) erro
 	if at.File == 0 {
 		return nil
 	}
-	x, err := p.Site.Office.SourceRow(c.Context(), p.Actor, at.File, at.Row)
+	x, err := trail.In(p.Site.Office).SourceRow(c.Context(), p.Actor, at.File, at.Row)
 	if err != nil || x == nil {
 		return err
 	}
@@ -163,10 +166,10 @@ func (p *FindingPage) source(c fiber.Ctx, what string, at portfolio.Source) erro
 
 // Typed gives what a refused or previewed form said in a cell, else what stands
 // there.
-func (p *FindingPage) Typed(m office.Mendable) string { return p.Field("cell."+m.Column, m.Value) }
+func (p *FindingPage) Typed(m check.Mendable) string { return p.Field("cell."+m.Column, m.Value) }
 
 // Outdone tells that what the form says is not what stands there.
-func (p *FindingPage) Outdone(m office.Mendable) bool { return p.Typed(m) != m.Value }
+func (p *FindingPage) Outdone(m check.Mendable) bool { return p.Typed(m) != m.Value }
 
 // Named writes the name of a column for people.
 func (p *FindingPage) Named(column string) string {
@@ -193,13 +196,13 @@ func PostFinding(site *shell.Site) fiber.Handler {
 		}
 		switch c.FormValue("do") {
 		case "preview":
-			r, err := site.Office.Correct(ctx, a, m, k, cells, seen, true)
+			r, err := check.In(site.Office).Correct(ctx, a, m, k, cells, seen, true)
 			if err != nil {
 				return shell.Settle(c, err, again, "")
 			}
 			return preview(c, site, r, k.Project)
 		case "correct":
-			_, err := site.Office.Correct(ctx, a, m, k, cells, seen, false)
+			_, err := check.In(site.Office).Correct(ctx, a, m, k, cells, seen, false)
 			if err != nil {
 				return shell.Settle(c, err, again, "")
 			}
@@ -213,7 +216,7 @@ func PostFinding(site *shell.Site) fiber.Handler {
 			}
 			return shell.Settle(c, nil, again, shell.WithDone(s.Finding(k.Project, k.Check, k.Record), "The change is kept; the finding is still there, with other values."))
 		case "off":
-			err := site.Office.LeaveOut(ctx, a, m, shell.Mark(c), k.Project, k.Check, c.FormValue("until"), c.FormValue("reason"))
+			err := check.In(site.Office).LeaveOut(ctx, a, m, shell.Mark(c), k.Project, k.Check, c.FormValue("until"), c.FormValue("reason"))
 			to := s.Moment().With("scope", s.Get("scope")).CheckPage()
 			return shell.Settle(c, err, again, shell.WithDone(to, "The check is off for "+k.Project+"."))
 		}
@@ -223,7 +226,7 @@ func PostFinding(site *shell.Site) fiber.Handler {
 }
 
 // preview shows the page again with what the cells as typed would do.
-func preview(c fiber.Ctx, site *shell.Site, r *office.Report, project string) error {
+func preview(c fiber.Ctx, site *shell.Site, r *entry.Report, project string) error {
 	shell.Keep(c)
 	p, err := findingPage(c, site)
 	if err != nil {
@@ -238,7 +241,7 @@ func preview(c fiber.Ctx, site *shell.Site, r *office.Report, project string) er
 	return shell.Render(c, FindingTemplate, p)
 }
 
-func effectOf(e *office.Effect, m *office.Moment) *Effect {
+func effectOf(e *entry.Effect, m *office.Moment) *Effect {
 	out := &Effect{}
 	for _, x := range e.Stands {
 		was, _ := standing.Parse(x.Was)

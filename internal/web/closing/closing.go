@@ -14,6 +14,8 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/closing"
+	"turret/internal/office/period"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -34,7 +36,7 @@ var Style = shell.File(files, "closing.css")
 // Page shows what stands in the way of a close.
 type Page struct {
 	shell.Frame
-	Closing *office.Closing
+	Closing *closing.Closing
 	Points  []Point
 	Cuts    []Cut
 	All     bool // the page lists the cuts of all periods
@@ -42,13 +44,13 @@ type Page struct {
 
 // Point is an open point with where it is dealt with.
 type Point struct {
-	office.Point
+	closing.Point
 	Link, Do string
 }
 
 // Cut is a cut in a list.
 type Cut struct {
-	office.CutInfo
+	closing.CutInfo
 	Short string // of its hash
 	Now   string // address of its comparison with now
 	Next  string // address of its comparison with the one before of its period, or ""
@@ -66,16 +68,16 @@ func Get(site *shell.Site) fiber.Handler {
 		if f.Moment.Empty {
 			return shell.Render(c, Template, p)
 		}
-		if p.Closing, err = site.Office.Closing(c.Context(), p.Actor, f.Moment); err != nil {
+		if p.Closing, err = closing.In(site.Office).Closing(c.Context(), p.Actor, f.Moment); err != nil {
 			return err
 		}
 		s := p.State
 		to := map[string][2]string{
-			office.RefusedRows: {s.To("/gather/refused"), "Deal with the rows"},
-			office.OpenErrors:  {s.Moment().With("severity", "error").With("show", "all").CheckPage(), "Look at the errors"},
-			office.Unanswered:  {s.Moment().With("said", "unexplained").With("show", "all").CheckPage(), "Answer them"},
-			office.BigMoves:    {s.Moment().Board() + "#moved", "See what moved"},
-			office.Owing:       {s.Moment().With("show", "owing").GatherPage(), "See who owes what"},
+			closing.RefusedRows: {s.To("/gather/refused"), "Deal with the rows"},
+			closing.OpenErrors:  {s.Moment().With("severity", "error").With("show", "all").CheckPage(), "Look at the errors"},
+			closing.Unanswered:  {s.Moment().With("said", "unexplained").With("show", "all").CheckPage(), "Answer them"},
+			closing.BigMoves:    {s.Moment().Board() + "#moved", "See what moved"},
+			closing.Owing:       {s.Moment().With("show", "owing").GatherPage(), "See who owes what"},
 		}
 		for _, x := range p.Closing.Points {
 			p.Points = append(p.Points, Point{x, to[x.Kind][0], to[x.Kind][1]})
@@ -85,7 +87,7 @@ func Get(site *shell.Site) fiber.Handler {
 	}
 }
 
-func (p *Page) cuts(list []office.CutInfo) []Cut {
+func (p *Page) cuts(list []closing.CutInfo) []Cut {
 	const shown = 12 // characters of a hash
 	var out []Cut
 	for i, x := range list {
@@ -128,19 +130,19 @@ func Post(site *shell.Site) fiber.Handler {
 		switch c.FormValue("do") {
 		case "close":
 			reasons := make(map[string]string)
-			for _, k := range [...]string{office.RefusedRows, office.OpenErrors, office.Unanswered, office.BigMoves, office.Owing} {
+			for _, k := range [...]string{closing.RefusedRows, closing.OpenErrors, closing.Unanswered, closing.BigMoves, closing.Owing} {
 				reasons[k] = c.FormValue("reason." + k)
 			}
-			_, err = site.Office.CloseOver(ctx, a, m, c.FormValue("period"), reasons)
+			_, err = closing.In(site.Office).CloseOver(ctx, a, m, c.FormValue("period"), reasons)
 			done = m.Period.Name + " is closed."
 		case "reopen":
-			err = site.Office.ReopenCode(ctx, a, m.Period.Code, c.FormValue("why"))
+			err = closing.In(site.Office).ReopenCode(ctx, a, m.Period.Code, c.FormValue("why"))
 			done = m.Period.Name + " is open again; its cut stays, with the reason."
 		case "checking", "opening":
-			err = site.Office.SetChecking(ctx, a, m, c.FormValue("do") == "checking")
+			err = period.In(site.Office).SetChecking(ctx, a, m, c.FormValue("do") == "checking")
 			done = map[bool]string{true: m.Period.Name + " is in checking: leads state no more for it.", false: "Leads can state for " + m.Period.Name + " again."}[c.FormValue("do") == "checking"]
 		case "cut":
-			err = site.Office.MakeCut(ctx, a, m, c.FormValue("name"))
+			err = closing.In(site.Office).MakeCut(ctx, a, m, c.FormValue("name"))
 			done = "The cut is made."
 		default:
 			err = shell.Unclear()
@@ -160,7 +162,7 @@ func GetCuts(site *shell.Site) fiber.Handler {
 		f.Step = "weigh"
 		p := &Page{Frame: f, All: true}
 		if !f.Moment.Empty {
-			list, err := site.Office.Cuts(c.Context(), p.Actor, f.Moment)
+			list, err := closing.In(site.Office).Cuts(c.Context(), p.Actor, f.Moment)
 			if err != nil {
 				return err
 			}
@@ -174,7 +176,7 @@ func GetCuts(site *shell.Site) fiber.Handler {
 type ComparePage struct {
 	shell.Frame
 	Missing    string
-	Difference *office.CutDifference
+	Difference *closing.CutDifference
 	Sentence   []shell.Phrase
 	Changes    []Change
 	Inputs     []Input
@@ -219,7 +221,7 @@ func Compare(site *shell.Site) fiber.Handler {
 			c.Status(fiber.StatusNotFound)
 			return shell.Render(c, CompareTemplate, p)
 		}
-		p.Difference, err = site.Office.CompareCuts(c.Context(), p.Actor, f.Moment, a, b)
+		p.Difference, err = closing.In(site.Office).CompareCuts(c.Context(), p.Actor, f.Moment, a, b)
 		if shell.Refused(err) {
 			p.Missing = err.Error()
 			c.Status(fiber.StatusNotFound)
@@ -266,7 +268,7 @@ func (p *ComparePage) fill() {
 	}
 }
 
-func (p *ComparePage) change(x *office.CutChange) Change {
+func (p *ComparePage) change(x *closing.CutChange) Change {
 	was, is := x.Overall()
 	c := Change{Code: x.Code, Name: x.Name, Group: x.Group, Was: chart.Glyph{Standing: was, Overall: true, What: "Overall then"}, Is: chart.Glyph{Standing: is, Overall: true, What: "Overall now"}}
 	if x.Group && x.Code == "*" {

@@ -14,7 +14,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/driver"
 	"turret/internal/core/figure"
-	"turret/internal/office"
+	"turret/internal/office/weigh"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/trail"
@@ -34,7 +34,7 @@ var Style = shell.File(files, "drivers.css")
 type Page struct {
 	trail.Frame
 	Saved    views.Saved
-	Found    *office.Drivers
+	Found    *weigh.Drivers
 	Sentence []shell.Phrase
 	Drivers  []Driver
 	Values   []Value
@@ -83,7 +83,7 @@ func Get(site *shell.Site) fiber.Handler {
 		if p.Saved, err = views.On(c, f.Frame, "drivers"); err != nil {
 			return err
 		}
-		if p.Found, err = site.Office.Drivers(c.Context(), p.Actor, f.Moment, office.DriversAsk{By: p.State.Get("by"), Value: p.State.Get("value")}); err != nil {
+		if p.Found, err = weigh.In(site.Office).Drivers(c.Context(), p.Actor, f.Moment, weigh.DriversAsk{By: p.State.Get("by"), Value: p.State.Get("value")}); err != nil {
 			return err
 		}
 		p.Moment.Notes = append(p.Moment.Notes, p.Found.Asked...)
@@ -169,7 +169,7 @@ func (p *Page) money(n int64) string {
 
 func outcome(k int, g *driver.Group, all, low, high float64) Outcome {
 	class := ""
-	if g.Count < office.Few {
+	if g.Count < weigh.Few {
 		class = "quiet"
 	}
 	o := Outcome{Mean: write(k, g.Mean), Class: class}
@@ -237,7 +237,7 @@ func (p *Page) say() (out []shell.Phrase) {
 		return out
 	}
 	for k, what := range [...]string{"Overruns", "Slips"} {
-		var best *office.Driver
+		var best *weigh.Driver
 		for i := range p.Found.All {
 			x := &p.Found.All[i]
 			if r := x.Results[k]; weight(r) > 0 && (best == nil || weight(r) > weight(best.Results[k])) {
@@ -260,7 +260,7 @@ func (p *Page) say() (out []shell.Phrase) {
 			continue
 		}
 		for _, g := range r.Groups {
-			if g.Count >= office.Few {
+			if g.Count >= weigh.Few {
 				text(": ")
 				out = append(out, shell.Phrase{Text: g.Value, Tone: "watch", Link: p.With(p.State.With("by", best.Name).With("value", g.Value)) + "#rows"})
 				text(" with %s on average", write(k, g.Mean))

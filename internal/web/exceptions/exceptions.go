@@ -14,7 +14,8 @@ import (
 	"turret/internal/core/exception"
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
-	"turret/internal/office"
+	"turret/internal/office/brief"
+	"turret/internal/office/weigh"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/trail"
@@ -34,7 +35,7 @@ var Style = shell.File(files, "exceptions.css")
 type Page struct {
 	trail.Frame
 	Saved    views.Saved
-	Found    *office.Exceptions
+	Found    *weigh.Exceptions
 	Sentence []shell.Phrase
 	Chips    []Chip
 	Rows     []Row
@@ -73,8 +74,8 @@ type Limit struct {
 const most = 60
 
 // ask reads what the address asks for.
-func ask(s shell.State) office.ExceptionAsk {
-	a := office.ExceptionAsk{Kind: s.Get("cause"), Share: s.Get("by") == "share", Limits: make(map[string]string)}
+func ask(s shell.State) weigh.ExceptionAsk {
+	a := weigh.ExceptionAsk{Kind: s.Get("cause"), Share: s.Get("by") == "share", Limits: make(map[string]string)}
 	for _, x := range exception.AllLimits {
 		a.Limits[x.Name] = s.Get(x.Name)
 	}
@@ -92,7 +93,7 @@ func Get(site *shell.Site) fiber.Handler {
 		if p.Saved, err = views.On(c, f.Frame, "exceptions"); err != nil {
 			return err
 		}
-		if p.Found, err = site.Office.Exceptions(c.Context(), p.Actor, f.Moment, ask(p.State)); err != nil {
+		if p.Found, err = weigh.In(site.Office).Exceptions(c.Context(), p.Actor, f.Moment, ask(p.State)); err != nil {
 			return err
 		}
 		p.Moment.Notes = append(p.Moment.Notes, p.Found.Asked...)
@@ -137,7 +138,7 @@ func (p *Page) chips() {
 	}
 }
 
-func (p *Page) row(x *office.ExceptionProject) Row {
+func (p *Page) row(x *weigh.ExceptionProject) Row {
 	r := Row{Listed: p.List(x.Reading, figure.ComputedOver, figure.AtStake)}
 	if x.HasSaid && x.Stated != x.Standing[standing.Overall] {
 		r.Stated = &chart.Glyph{Standing: x.Stated, Small: true, What: "Stated"}
@@ -217,5 +218,5 @@ func (p *Page) Take() string {
 	for _, x := range exception.AllLimits {
 		asked[x.Name] = strings.TrimSpace(s.Get(x.Name))
 	}
-	return p.IntoBrief(office.BriefExceptions(asked), "")
+	return p.IntoBrief(brief.ExceptionsPart(asked), "")
 }

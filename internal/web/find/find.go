@@ -8,7 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/office"
+	"turret/internal/office/board"
 	"turret/internal/web/shell"
 )
 
@@ -40,7 +40,7 @@ func Get(site *shell.Site) fiber.Handler {
 		if here, err := url.Parse(c.Get("HX-Current-URL")); err == nil && here.RawQuery != "" {
 			p.State = shell.ParseState(here.RawQuery).Moment()
 		}
-		list, all, err := site.Office.Find(c.Context(), p.Actor, p.Query, most)
+		list, all, err := board.In(site.Office).Find(c.Context(), p.Actor, p.Query, most)
 		if err != nil {
 			return err
 		}
@@ -55,15 +55,15 @@ func Get(site *shell.Site) fiber.Handler {
 	}
 }
 
-func link(s shell.State, f office.Found) string {
+func link(s shell.State, f board.Found) string {
 	switch f.Kind {
-	case office.FoundProject:
+	case board.FoundProject:
 		return s.Project(f.Code)
-	case office.FoundProgramme:
+	case board.FoundProgramme:
 		return s.With("scope", f.Code).Board()
-	case office.FoundFigure:
+	case board.FoundFigure:
 		return s.Trail("*", f.Code)
-	case office.FoundMilestone:
+	case board.FoundMilestone:
 		return s.Project(f.Code) + "#milestones"
 	}
 	if f.Leads {

@@ -15,7 +15,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/forecast"
 	"turret/internal/core/money"
-	"turret/internal/office"
+	"turret/internal/office/weigh"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/views"
@@ -31,7 +31,7 @@ var Template = shell.Parse(files, "forecasts.html")
 type Page struct {
 	shell.Frame
 	Saved    views.Saved
-	Found    *office.Forecasts
+	Found    *weigh.Forecasts
 	Sentence []shell.Phrase
 	Heads    []Head
 	Rows     []Row
@@ -81,7 +81,7 @@ func Get(site *shell.Site) fiber.Handler {
 		if err != nil {
 			ahead = 0
 		}
-		if p.Found, err = site.Office.Forecasts(c.Context(), p.Actor, f.Moment, p.State.Get("of"), ahead); err != nil {
+		if p.Found, err = weigh.In(site.Office).Forecasts(c.Context(), p.Actor, f.Moment, p.State.Get("of"), ahead); err != nil {
 			return err
 		}
 		if p.Found.Ahead != ahead {
@@ -108,7 +108,7 @@ func (p *Page) fill() {
 	}
 	most := 0.2
 	at := 0
-	for k, n := range office.Leads {
+	for k, n := range weigh.Leads {
 		on := n == p.Found.Ahead
 		if on {
 			at = k
@@ -132,14 +132,14 @@ func (p *Page) fill() {
 			r.Code, r.Name, r.Link = t.Of.Code, t.Of.Name, p.State.Project(t.Of.Code)+"#measures"
 			for k := range r.Cells {
 				if r.Cells[k].Mean != tell.Dash {
-					r.Cells[k].Link = p.With(p.State.With("of", t.Of.Code).With("ahead", strconv.Itoa(office.Leads[k]))) + "#pairs"
+					r.Cells[k].Link = p.With(p.State.With("of", t.Of.Code).With("ahead", strconv.Itoa(weigh.Leads[k]))) + "#pairs"
 				}
 			}
 			p.Rows = append(p.Rows, r)
 		}
 	}
 	if len(p.Found.By) > 1 {
-		r := p.row(&office.ForecastTrack{Errors: p.Found.All}, at, most)
+		r := p.row(&weigh.ForecastTrack{Errors: p.Found.All}, at, most)
 		r.Name = "All of them"
 		p.All = &r
 	}
@@ -149,7 +149,7 @@ func (p *Page) fill() {
 	}
 }
 
-func pairs(list []office.ForecastPair, c money.Currency) (out []Pair) {
+func pairs(list []weigh.ForecastPair, c money.Currency) (out []Pair) {
 	for _, x := range list {
 		y := Pair{Made: x.Made, Through: x.Through, Said: tell.Units.Write(x.Said, c), Came: tell.Units.Write(x.Came, c), Share: tell.Dash}
 		if share, ok := x.Error.Share(); ok {
@@ -160,7 +160,7 @@ func pairs(list []office.ForecastPair, c money.Currency) (out []Pair) {
 	return out
 }
 
-func (p *Page) row(t *office.ForecastTrack, at int, most float64) (r Row) {
+func (p *Page) row(t *weigh.ForecastTrack, at int, most float64) (r Row) {
 	for i, e := range t.Errors {
 		r.Cells = append(r.Cells, cell(e, t.Tone(i)))
 	}
@@ -176,7 +176,7 @@ func cell(e forecast.Summary, tone string) Cell {
 	}
 	c := Cell{Mean: tell.Ratio(e.Mean, true), Absolute: tell.Ratio(e.Absolute, false), Class: tone}
 	c.Title = fmt.Sprintf("%s: mean %s, mean distance %s, standard deviation %s", tell.Plural(e.Count, "statement", "statements"), c.Mean, c.Absolute, tell.Ratio(e.Spread, false))
-	if e.Count < office.Few {
+	if e.Count < weigh.Few {
 		c.Title = "Too few to say. " + c.Title
 	}
 	return c

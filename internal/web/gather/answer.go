@@ -9,6 +9,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/entry"
+	"turret/internal/office/intake"
 	"turret/internal/web/shell"
 )
 
@@ -29,29 +31,29 @@ func PostPreview(site *shell.Site) fiber.Handler {
 }
 
 // act does what a form of the preview says, and gives the address to go to.
-func act(c fiber.Ctx, site *shell.Site, d *office.Draft) (to string, err error) {
+func act(c fiber.Ctx, site *shell.Site, d *intake.Draft) (to string, err error) {
 	ctx, a, state := c.Context(), shell.Actor(c), shell.StateOf(c)
 	here := state.To(fmt.Sprintf("/gather/draft/%d", d.ID))
 	switch c.FormValue("do") {
 	case "all":
-		return here, site.Office.SayAll(ctx, a, d, c.FormValue("period"), c.FormValue("whole") != "")
+		return here, intake.In(site.Office).SayAll(ctx, a, d, c.FormValue("period"), c.FormValue("whole") != "")
 	case "say":
 		label := c.FormValue("sheet")
 		say, err := answer(c, d.Answer(label))
 		if err != nil {
 			return "", err
 		}
-		if err := site.Office.SayOf(ctx, a, d, label, say); err != nil {
+		if err := intake.In(site.Office).SayOf(ctx, a, d, label, say); err != nil {
 			return "", err
 		}
 		if name := strings.TrimSpace(c.FormValue("keep")); name != "" {
-			r, err := site.Office.Preview(ctx, a, d, nil)
+			r, err := intake.In(site.Office).Preview(ctx, a, d, nil)
 			if err != nil {
 				return "", err
 			}
 			for _, s := range r.Sheets {
 				if s.Label() == label {
-					if err := site.Office.KeepMapping(ctx, a, name, s.Understanding); err != nil {
+					if err := entry.In(site.Office).KeepMapping(ctx, a, name, s.Understanding); err != nil {
 						return "", err
 					}
 				}
@@ -59,12 +61,12 @@ func act(c fiber.Ctx, site *shell.Site, d *office.Draft) (to string, err error) 
 		}
 		return here + "#" + c.FormValue("place"), nil
 	case "drop":
-		return state.To("/gather"), site.Office.DropDraft(ctx, a, d.ID)
+		return state.To("/gather"), intake.In(site.Office).DropDraft(ctx, a, d.ID)
 	case "accept":
 		away := context.WithoutCancel(ctx)
 		site.Jobs.Deed(acceptKey(strconv.FormatInt(d.ID, 10)), func(j *shell.Job) (any, error) {
 			j.Tell("Taking the files")
-			return site.Office.Accept(away, a, d, func(file string, rows int) { j.Tell(told(file, rows)) })
+			return intake.In(site.Office).Accept(away, a, d, func(file string, rows int) { j.Tell(told(file, rows)) })
 		})
 		return here, nil
 	}
@@ -80,7 +82,7 @@ func sep(address string) string {
 
 // answer reads what a form says about a sheet: what differs from how it was
 // understood, over what was said before.
-func answer(c fiber.Ctx, was office.Answer) (office.Answer, error) {
+func answer(c fiber.Ctx, was entry.Answer) (entry.Answer, error) {
 	out := was
 	out.Columns, out.Forms, out.Fixed = copied(was.Columns), copied(was.Forms), copied(was.Fixed)
 	for k, v := range c.Request().PostArgs().All() {

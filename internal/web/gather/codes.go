@@ -7,7 +7,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/office"
+	"turret/internal/office/entry"
+	"turret/internal/office/intake"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -15,7 +16,7 @@ import (
 // CodesPage is the tray of codes that nothing matches.
 type CodesPage struct {
 	shell.Frame
-	Waiting []office.WaitingCode
+	Waiting []entry.WaitingCode
 	Codes   map[string][][2]string // of the office, by column
 }
 
@@ -39,7 +40,7 @@ func GetCodes(site *shell.Site) fiber.Handler {
 		}
 		f.Step = "gather"
 		p := &CodesPage{Frame: f}
-		if p.Waiting, p.Codes, err = site.Office.WaitingCodes(c.Context(), p.Actor); err != nil {
+		if p.Waiting, p.Codes, err = entry.In(site.Office).WaitingCodes(c.Context(), p.Actor); err != nil {
 			return err
 		}
 		return shell.Render(c, CodesTemplate, p)
@@ -55,7 +56,7 @@ func PostCodes(site *shell.Site) fiber.Handler {
 			shell.Refuse(c, "Choose the code that it stands for.")
 			return again(c)
 		}
-		r, err := site.Office.MapCode(c.Context(), shell.Actor(c), c.FormValue("column"), c.FormValue("code"), to)
+		r, err := intake.In(site.Office).MapCode(c.Context(), shell.Actor(c), c.FormValue("column"), c.FormValue("code"), to)
 		if err != nil {
 			return shell.Settle(c, err, again, "")
 		}

@@ -12,6 +12,8 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/office"
+	"turret/internal/office/entry"
+	"turret/internal/office/intake"
 	"turret/internal/web/shell"
 )
 
@@ -37,13 +39,13 @@ var Scripts = map[string]string{"drop.js": shell.File(files, "drop.js"), "grid.j
 type Page struct {
 	shell.Frame
 	Sentence []shell.Phrase
-	Intake   *office.Intake
-	Groups   []office.IntakeGroup // under the filter
+	Intake   *intake.Matrix
+	Groups   []intake.Group // under the filter
 	Chips    []Chip
-	Drafts   []office.Draft
-	Runs     []office.Run
+	Drafts   []intake.Draft
+	Runs     []entry.Run
 	Waiting  int // rows that were refused
-	Codes    []office.WaitingCode
+	Codes    []entry.WaitingCode
 }
 
 // mostQuestions are the questions that the screen lists.
@@ -73,16 +75,16 @@ func Get(site *shell.Site) fiber.Handler {
 		}
 		f.Step = "gather"
 		p := &Page{Frame: f}
-		if p.Intake, err = site.Office.Intake(c.Context(), p.Actor, f.Moment); err != nil {
+		if p.Intake, err = intake.In(site.Office).Matrix(c.Context(), p.Actor, f.Moment); err != nil {
 			return err
 		}
-		if p.Runs, err = site.Office.Runs(c.Context(), p.Actor, runsShown); err != nil {
+		if p.Runs, err = entry.In(site.Office).Runs(c.Context(), p.Actor, runsShown); err != nil {
 			return err
 		}
-		if p.Codes, _, err = site.Office.WaitingCodes(c.Context(), p.Actor); err != nil {
+		if p.Codes, _, err = entry.In(site.Office).WaitingCodes(c.Context(), p.Actor); err != nil {
 			return err
 		}
-		refused, err := site.Office.Refused(c.Context(), p.Actor, 0, mostRefused)
+		refused, err := intake.In(site.Office).Refused(c.Context(), p.Actor, 0, mostRefused)
 		if err != nil {
 			return err
 		}
@@ -90,7 +92,7 @@ func Get(site *shell.Site) fiber.Handler {
 			p.Waiting += len(r.Rows)
 		}
 		if p.Gathers() {
-			if p.Drafts, err = site.Office.Drafts(c.Context(), p.Actor); err != nil {
+			if p.Drafts, err = intake.In(site.Office).Drafts(c.Context(), p.Actor); err != nil {
 				return err
 			}
 		}
@@ -116,11 +118,11 @@ func (p *Page) filter() {
 		p.Chips = append(p.Chips, Chip{fmt.Sprintf("%s %d", x.text, x.n), p.Turn("show", x.name), show == x.name})
 	}
 	for _, g := range p.Intake.Groups {
-		var rows []office.IntakeRow
+		var rows []intake.Row
 		for _, r := range g.Rows {
 			same := false
 			for _, c := range r.Cells {
-				same = same || c.State == office.Same
+				same = same || c.State == intake.Same
 			}
 			if show == "" || show == "owing" && len(r.Owes) > 0 || show == "same" && same {
 				rows = append(rows, r)
@@ -145,7 +147,7 @@ func (p *Page) Age(days int) string {
 }
 
 // CellTitle says a cell of the matrix in words.
-func (p *Page) CellTitle(c office.IntakeCell) string {
+func (p *Page) CellTitle(c intake.Cell) string {
 	before := "never stated before"
 	if c.Before != "" {
 		before = "last stated for " + c.Before
@@ -155,11 +157,11 @@ func (p *Page) CellTitle(c office.IntakeCell) string {
 		after = ", after the day it was due, " + p.Day(c.Due)
 	}
 	switch c.State {
-	case office.In:
+	case intake.Came:
 		return fmt.Sprintf("%s, %s by %s%s", c.Source, c.At.Format("2 Jan 15:04"), c.By, after)
-	case office.Same:
+	case intake.Same:
 		return fmt.Sprintf("%s, %s by %s%s; it says the same as %s", c.Source, c.At.Format("2 Jan 15:04"), c.By, after, c.Before)
-	case office.Missing:
+	case intake.Missing:
 		due := ""
 		if c.Late {
 			due = " though it was due on " + p.Day(c.Due)
@@ -187,15 +189,15 @@ func Post(site *shell.Site) fiber.Handler {
 		got, err := received(c)
 		var id int64
 		if err == nil {
-			id, err = site.Office.SaveDraft(c.Context(), shell.Actor(c), got)
+			id, err = intake.In(site.Office).SaveDraft(c.Context(), shell.Actor(c), got)
 		}
 		return shell.Settle(c, err, again, shell.StateOf(c).To(fmt.Sprintf("/gather/draft/%d", id)))
 	}
 }
 
 // received reads the files of a form, and its pasted rows as one more.
-func received(c fiber.Ctx) ([]office.File, error) {
-	var out []office.File
+func received(c fiber.Ctx) ([]entry.File, error) {
+	var out []entry.File
 	if form, err := c.MultipartForm(); err == nil {
 		for _, h := range form.File["files"] {
 			f, err := h.Open()
@@ -208,7 +210,7 @@ func received(c fiber.Ctx) ([]office.File, error) {
 				return nil, err
 			}
 			if h.Filename != "" && (len(body) > 0 || h.Size > 0) {
-				out = append(out, office.File{Name: h.Filename, Body: body})
+				out = append(out, entry.File{Name: h.Filename, Body: body})
 			}
 		}
 	}
@@ -217,7 +219,7 @@ func received(c fiber.Ctx) ([]office.File, error) {
 		if name == "" {
 			name = "Pasted rows"
 		}
-		out = append(out, office.File{Name: name + ".tsv", Body: []byte(text)})
+		out = append(out, entry.File{Name: name + ".tsv", Body: []byte(text)})
 	}
 	return out, nil
 }

@@ -18,6 +18,9 @@ import (
 	"turret/internal/core/finding"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/board"
+	"turret/internal/office/entry"
+	"turret/internal/office/intake"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -26,9 +29,9 @@ import (
 // being read.
 type Preview struct {
 	shell.Frame
-	Draft    *office.Draft
+	Draft    *intake.Draft
 	Progress string
-	Report   *office.Report
+	Report   *entry.Report
 	Sentence []shell.Phrase
 	Sheets   []Sheet
 	Effects  []Effect
@@ -39,17 +42,17 @@ type Preview struct {
 	Asked    int // questions that wait for an answer
 	Tables   []string
 	Mappings []string
-	Periods  []office.RailPeriod
+	Periods  []board.RailPeriod
 	Notes    []string // of no one sheet
 }
 
 // Sheet is a sheet as it was understood.
 type Sheet struct {
-	office.SheetReport
+	entry.SheetReport
 	ID      string
 	Label   string
-	Said    office.Answer
-	Sum     office.Tally
+	Said    entry.Answer
+	Sum     entry.Tally
 	Columns []Column
 	Left    bool // someone left it out
 	Leave   string
@@ -119,21 +122,21 @@ func GetPreview(site *shell.Site) fiber.Handler {
 		}
 		h := fnv.New64a() // what was said about it, and how sources are read
 		h.Write([]byte(d.Said()))
-		known, err := site.Office.Mappings(c.Context(), p.Actor)
+		known, err := entry.In(site.Office).Mappings(c.Context(), p.Actor)
 		if err != nil {
 			return err
 		}
 		for _, m := range known {
 			fmt.Fprintf(h, " %d.%d", m.ID, m.Version)
 		}
-		words, err := site.Office.Words(c.Context(), p.Actor)
+		words, err := entry.In(site.Office).Words(c.Context(), p.Actor)
 		if err != nil {
 			return err
 		}
 		fmt.Fprint(h, words)
 		actor, ctx := p.Actor, context.WithoutCancel(c.Context())
 		job := site.Jobs.Do(fmt.Sprintf("preview %d %x %d", d.ID, h.Sum64(), rev), func(j *shell.Job) (any, error) {
-			return site.Office.Preview(ctx, actor, d, func(file string, rows int) {
+			return intake.In(site.Office).Preview(ctx, actor, d, func(file string, rows int) {
 				j.Tell(told(file, rows))
 			})
 		})
@@ -147,7 +150,7 @@ func GetPreview(site *shell.Site) fiber.Handler {
 		if job.Err != nil {
 			return job.Err
 		}
-		p.Report = job.Value.(*office.Report)
+		p.Report = job.Value.(*entry.Report)
 		p.fill(known)
 		return shell.Render(c, PreviewTemplate, p)
 	}
@@ -188,23 +191,23 @@ func (p *Preview) accepting(c fiber.Ctx, site *shell.Site) (to string, err error
 		return "", job.Err
 	}
 	gather := p.State.To("/gather")
-	r := job.Value.(*office.Report)
+	r := job.Value.(*entry.Report)
 	if !r.Written {
 		return gather + sep(gather) + "done=" + url.QueryEscape("Everything in these files is here already; nothing was changed."), nil
 	}
 	return p.State.To(fmt.Sprintf("/gather/run/%d", r.Revision)), nil
 }
 
-func draftOf(c fiber.Ctx, site *shell.Site) (*office.Draft, error) {
+func draftOf(c fiber.Ctx, site *shell.Site) (*intake.Draft, error) {
 	id, err := strconv.ParseInt(shell.Param(c, "id"), 10, 64)
 	if err != nil {
 		return nil, nil
 	}
-	return site.Office.DraftOf(c.Context(), shell.Actor(c), id)
+	return intake.In(site.Office).DraftOf(c.Context(), shell.Actor(c), id)
 }
 
-func (p *Preview) fill(known []office.NamedMapping) {
-	p.Tables = office.TableNames()
+func (p *Preview) fill(known []entry.NamedMapping) {
+	p.Tables = entry.TableNames()
 	for _, m := range known {
 		if m.Look != "" {
 			p.Mappings = append(p.Mappings, m.Name)
@@ -251,7 +254,7 @@ func (p *Preview) fill(known []office.NamedMapping) {
 	p.Sentence = p.say()
 }
 
-func (p *Preview) sheet(r *office.SheetReport) Sheet {
+func (p *Preview) sheet(r *entry.SheetReport) Sheet {
 	s := Sheet{SheetReport: *r, Label: r.Label(), Said: p.Draft.Answer(r.Label()), Sum: r.Sum()}
 	s.Left = s.Said.Without
 	for i, n := range s.Said.Leave {
@@ -265,10 +268,10 @@ func (p *Preview) sheet(r *office.SheetReport) Sheet {
 			s.Wrong++
 		}
 	}
-	s.Options = office.Uses(r.Table)
+	s.Options = entry.Uses(r.Table)
 	for i, c := range r.Columns {
 		x := Column{Head: r.Heads[i], Shown: c.Head, Above: c.Above, As: c.As, Certainty: c.Certainty, Why: c.Why, Period: r.Uses[i].Period, Sample: c.Sample}
-		x.Forms = office.FormsOf(r.Table, c.As)
+		x.Forms = entry.FormsOf(r.Table, c.As)
 		if slices.Contains(x.Forms, r.Uses[i].Form) && (c.Form != "" || s.Said.Forms[x.Head] != "") {
 			x.Form = r.Uses[i].Form
 		}
@@ -280,15 +283,15 @@ func (p *Preview) sheet(r *office.SheetReport) Sheet {
 		}
 		s.Columns = append(s.Columns, x)
 	}
-	for _, name := range office.Fixable(r.Table) {
-		if v := r.Fixed[name]; v != "" || slices.ContainsFunc(r.Questions, func(q office.Question) bool { return q.About == "fixed."+name }) {
+	for _, name := range entry.Fixable(r.Table) {
+		if v := r.Fixed[name]; v != "" || slices.ContainsFunc(r.Questions, func(q entry.Question) bool { return q.About == "fixed."+name }) {
 			s.Fixes = append(s.Fixes, Fix{name, v, strings.ReplaceAll(name, "_", " ")})
 		}
 	}
 	return s
 }
 
-func (p *Preview) effect(e office.Effect) Effect {
+func (p *Preview) effect(e entry.Effect) Effect {
 	out := Effect{Code: e.Code, Name: e.Name, Link: p.State.Project(e.Code), New: e.Before == nil}
 	if e.New() {
 		out.Link = ""

@@ -8,7 +8,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/office"
+	"turret/internal/office/entry"
+	"turret/internal/office/intake"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -20,7 +21,7 @@ const mostRefused = 400
 type RefusedPage struct {
 	shell.Frame
 	Run   int64
-	Files []office.RefusedFile
+	Files []intake.RefusedFile
 	Rows  int
 	Full  bool // there may be more
 }
@@ -35,7 +36,7 @@ func GetRefused(site *shell.Site) fiber.Handler {
 		f.Step = "gather"
 		p := &RefusedPage{Frame: f}
 		p.Run, _ = strconv.ParseInt(c.Query("run"), 10, 64) // else of all runs
-		if p.Files, err = site.Office.Refused(c.Context(), p.Actor, p.Run, mostRefused); err != nil {
+		if p.Files, err = intake.In(site.Office).Refused(c.Context(), p.Actor, p.Run, mostRefused); err != nil {
 			return err
 		}
 		for _, x := range p.Files {
@@ -58,7 +59,7 @@ func refusedAt(s shell.State, run int64) string {
 }
 
 // IDs names all refusals of a row in a form.
-func (p *RefusedPage) IDs(r office.RefusedRow) string {
+func (p *RefusedPage) IDs(r intake.RefusedRow) string {
 	var out []string
 	for _, id := range r.IDs {
 		out = append(out, strconv.FormatInt(id, 10))
@@ -76,8 +77,8 @@ func PostRefused(site *shell.Site) fiber.Handler {
 		var err error
 		switch c.FormValue("do") {
 		case "send":
-			var r *office.Report
-			if r, err = site.Office.Mend(ctx, a, changed(c)); err == nil {
+			var r *entry.Report
+			if r, err = intake.In(site.Office).Mend(ctx, a, changed(c)); err == nil {
 				done = fmt.Sprintf("%s taken; %s refused again.", tell.Plural(r.Changes(), "row was", "rows were"), tell.Plural(len(r.Refusals), "cell is", "cells are"))
 				if len(r.Refusals) == 0 {
 					done = fmt.Sprintf("%s taken.", tell.Plural(r.Changes(), "row was", "rows were"))
@@ -85,7 +86,7 @@ func PostRefused(site *shell.Site) fiber.Handler {
 			}
 		case "drop":
 			ids := chosen(c)
-			if err = site.Office.Drop(ctx, a, ids, c.FormValue("why")); err == nil {
+			if err = intake.In(site.Office).Drop(ctx, a, ids, c.FormValue("why")); err == nil {
 				done = "The rows are dropped; their reason is kept."
 			}
 		default:
@@ -144,7 +145,7 @@ func changed(c fiber.Ctx) map[int64]map[string]string {
 func Download(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		run, _ := strconv.ParseInt(c.Query("run"), 10, 64)
-		body, err := site.Office.RefusedWorkbook(c.Context(), shell.Actor(c), run)
+		body, err := intake.In(site.Office).RefusedWorkbook(c.Context(), shell.Actor(c), run)
 		if err != nil {
 			return err
 		}

@@ -7,14 +7,15 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/office"
+	"turret/internal/office/entry"
+	"turret/internal/office/history"
 	"turret/internal/web/shell"
 )
 
 // RunPage is what the template shows of a run; Run is nil where there is none.
 type RunPage struct {
 	shell.Frame
-	Run *office.Run
+	Run *entry.Run
 }
 
 // Refused is the address of the run's refused rows.
@@ -30,7 +31,7 @@ func GetRun(site *shell.Site) fiber.Handler {
 		f.Step = "gather"
 		p := &RunPage{Frame: f}
 		if batch, err := strconv.ParseInt(shell.Param(c, "batch"), 10, 64); err == nil {
-			if p.Run, err = site.Office.RunOf(c.Context(), p.Actor, batch); err != nil {
+			if p.Run, err = entry.In(site.Office).RunOf(c.Context(), p.Actor, batch); err != nil {
 				return err
 			}
 		}
@@ -52,7 +53,7 @@ func PostRun(site *shell.Site) fiber.Handler {
 		if c.FormValue("do") != "undo" {
 			return shell.Settle(c, shell.Unclear(), again, "")
 		}
-		_, err = site.Office.Undo(c.Context(), shell.Actor(c), batch, false)
+		_, err = history.In(site.Office).Undo(c.Context(), shell.Actor(c), batch, false)
 		to := shell.StateOf(c).To(fmt.Sprintf("/gather/run/%d", batch))
 		return shell.Settle(c, err, again, to+sep(to)+"done="+url.QueryEscape("The run is undone: all it changed is as it was before."))
 	}

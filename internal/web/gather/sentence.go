@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"strings"
 
-	"turret/internal/office"
+	"turret/internal/office/intake"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -68,8 +68,8 @@ func (p *Page) say() []shell.Phrase {
 }
 
 // most is the project that owes most.
-func (p *Page) most() *office.IntakeRow {
-	var out *office.IntakeRow
+func (p *Page) most() *intake.Row {
+	var out *intake.Row
 	for i := range p.Intake.Groups {
 		for j := range p.Intake.Groups[i].Rows {
 			if r := &p.Intake.Groups[i].Rows[j]; len(r.Owes) > 0 && (out == nil || len(r.Owes) > len(out.Owes)) {

@@ -12,7 +12,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/office"
+	"turret/internal/office/history"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -35,21 +35,21 @@ var names = [...]string{"who", "project", "table", "row", "file", "from", "to"}
 // Page is the list of batches.
 type Page struct {
 	shell.Frame
-	Ask     office.HistoryAsk
-	History *office.History
+	Ask     history.Ask
+	History *history.History
 	Asked   bool // for something
 }
 
 // Batch is a batch in the list.
 type Batch struct {
-	office.Batch
+	history.Batch
 	Link    string
 	Differs []Row
 }
 
 // Row is a value that changed, or a row that came or went with all its values.
 type Row struct {
-	office.Differs
+	history.Differs
 	Link  string // of the received row that it came from, or ""
 	Of    string // the history of the row
 	First bool   // of its record
@@ -64,12 +64,12 @@ func Get(site *shell.Site) fiber.Handler {
 		}
 		f.Step = "history"
 		q := func(name string) string { return c.Query(name) }
-		p := &Page{Frame: f, Ask: office.HistoryAsk{Who: q("who"), Project: q("project"), Table: q("table"), Row: q("row"), File: q("file"), From: q("from"), To: q("to")}}
+		p := &Page{Frame: f, Ask: history.Ask{Who: q("who"), Project: q("project"), Table: q("table"), Row: q("row"), File: q("file"), From: q("from"), To: q("to")}}
 		p.Ask.Before, _ = strconv.ParseInt(c.Query("before"), 10, 64) // anything else is the last page
 		for _, n := range names {
 			p.Asked = p.Asked || q(n) != ""
 		}
-		p.History, err = site.Office.History(c.Context(), p.Actor, f.Moment, p.Ask)
+		p.History, err = history.In(site.Office).History(c.Context(), p.Actor, f.Moment, p.Ask)
 		if shell.Refused(err) {
 			p.Wrong, err = err.Error(), nil
 			c.Status(fiber.StatusUnprocessableEntity)
@@ -129,7 +129,7 @@ func with(to, name, value string) string {
 
 // rows links values to where they came from, and to the history of their row. A
 // row that came or went is one line.
-func rows(s shell.State, list []office.Differs) (out []Row) {
+func rows(s shell.State, list []history.Differs) (out []Row) {
 	for len(list) > 0 {
 		n := 1
 		for n < len(list) && sameRow(list[0], list[n]) {
@@ -152,12 +152,12 @@ func rows(s shell.State, list []office.Differs) (out []Row) {
 	return out
 }
 
-func sameRow(a, b office.Differs) bool {
+func sameRow(a, b history.Differs) bool {
 	return a.Key == b.Key && a.Version == b.Version && a.Table == b.Table && a.Project == b.Project
 }
 
 // whole puts the values of a row that came or went into one.
-func whole(list []office.Differs) []office.Differs {
+func whole(list []history.Differs) []history.Differs {
 	came, went := true, true
 	var was, is []string
 	for i := range list {
@@ -175,16 +175,16 @@ func whole(list []office.Differs) []office.Differs {
 	default:
 		d.Column, d.Was = "gone", strings.Join(was, " · ")
 	}
-	return []office.Differs{d}
+	return []history.Differs{d}
 }
 
 // BatchPage is everything that a batch changed.
 type BatchPage struct {
 	shell.Frame
-	Batch   *office.Batch // nil where there is none
+	Batch   *history.Batch // nil where there is none
 	Rows    []Row
 	Project string
-	Undoing *office.Undoing // nil where it cannot be taken back, or not by the actor
+	Undoing *history.Undoing // nil where it cannot be taken back, or not by the actor
 }
 
 // GetBatch answers /history/{batch}.
@@ -197,7 +197,7 @@ func GetBatch(site *shell.Site) fiber.Handler {
 		f.Step = "history"
 		p := &BatchPage{Frame: f, Project: c.Query("project")}
 		if id, err := strconv.ParseInt(shell.Param(c, "batch"), 10, 64); err == nil {
-			if p.Batch, err = site.Office.BatchOf(c.Context(), p.Actor, f.Moment, id, p.Project); err != nil && !shell.Refused(err) {
+			if p.Batch, err = history.In(site.Office).BatchOf(c.Context(), p.Actor, f.Moment, id, p.Project); err != nil && !shell.Refused(err) {
 				return err
 			}
 		}
@@ -207,7 +207,7 @@ func GetBatch(site *shell.Site) fiber.Handler {
 		}
 		p.Rows = rows(p.State, p.Batch.Rows)
 		if p.Gathers() {
-			if p.Undoing, err = site.Office.Undoing(c.Context(), p.Actor, p.Batch.ID); err != nil {
+			if p.Undoing, err = history.In(site.Office).Undoing(c.Context(), p.Actor, p.Batch.ID); err != nil {
 				return err
 			}
 		}
@@ -241,7 +241,7 @@ func Post(site *shell.Site) fiber.Handler {
 		default:
 			return shell.Settle(c, shell.Unclear(), again, "")
 		}
-		_, err = site.Office.Undo(c.Context(), shell.Actor(c), id, rest)
+		_, err = history.In(site.Office).Undo(c.Context(), shell.Actor(c), id, rest)
 		return shell.Settle(c, err, again, shell.WithDone(batchAt(shell.StateOf(c), id, ""), done))
 	}
 }

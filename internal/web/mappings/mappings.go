@@ -15,6 +15,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/entry"
 	"turret/internal/web/shell"
 )
 
@@ -30,13 +31,13 @@ var (
 // Page lists the mappings.
 type Page struct {
 	shell.Page
-	Mappings []office.NamedMapping
-	Words    []office.Word
+	Mappings []entry.NamedMapping
+	Words    []entry.Word
 	Columns  []string
 }
 
 // Heads counts the heads of a look.
-func (p *Page) Heads(m office.NamedMapping) string {
+func (p *Page) Heads(m entry.NamedMapping) string {
 	if m.Look == "" {
 		return "any"
 	}
@@ -46,13 +47,13 @@ func (p *Page) Heads(m office.NamedMapping) string {
 // Get answers /setup/mappings.
 func Get(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
-		p := &Page{Page: shell.NewPage(c, site, "Mappings"), Columns: office.ColumnNames()}
+		p := &Page{Page: shell.NewPage(c, site, "Mappings"), Columns: entry.ColumnNames()}
 		p.Step = "setup"
 		var err error
-		if p.Mappings, err = site.Office.Mappings(c.Context(), p.Actor); err != nil {
+		if p.Mappings, err = entry.In(site.Office).Mappings(c.Context(), p.Actor); err != nil {
 			return err
 		}
-		if p.Words, err = site.Office.Words(c.Context(), p.Actor); err != nil {
+		if p.Words, err = entry.In(site.Office).Words(c.Context(), p.Actor); err != nil {
 			return err
 		}
 		return shell.RenderPart(c, Template, "plain", p)
@@ -62,14 +63,14 @@ func Get(site *shell.Site) fiber.Handler {
 // One is a mapping with its rules and versions.
 type One struct {
 	shell.Page
-	Mapping        office.NamedMapping
+	Mapping        entry.NamedMapping
 	Found          bool
 	Columns        []Column
 	Fixes          []Choice
-	Codes          []office.CodeRule
-	Skips          []office.SkipRule
+	Codes          []entry.CodeRule
+	Skips          []entry.SkipRule
 	Units, Dashes  []Choice
-	Versions       []office.NamedMapping
+	Versions       []entry.NamedMapping
 	Uses           []string
 	Forms, Matches []string
 }
@@ -89,7 +90,7 @@ const blank = 2
 // GetOne answers /setup/mappings/{id}.
 func GetOne(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
-		p := &One{Page: shell.NewPage(c, site, "Mapping"), Matches: office.Matches}
+		p := &One{Page: shell.NewPage(c, site, "Mapping"), Matches: entry.Matches}
 		p.Step = "setup"
 		id, err := strconv.ParseInt(shell.Param(c, "id"), 10, 64)
 		if err != nil {
@@ -104,7 +105,7 @@ func GetOne(site *shell.Site) fiber.Handler {
 			return shell.RenderPart(c, OneTemplate, "plain", p)
 		}
 		p.Mapping, p.Found, p.Title = *m, true, m.Name
-		if p.Versions, err = site.Office.MappingVersions(c.Context(), p.Actor, id); err != nil {
+		if p.Versions, err = entry.In(site.Office).MappingVersions(c.Context(), p.Actor, id); err != nil {
 			return err
 		}
 		p.fill()
@@ -112,8 +113,8 @@ func GetOne(site *shell.Site) fiber.Handler {
 	}
 }
 
-func find(c fiber.Ctx, site *shell.Site, id int64) (*office.NamedMapping, error) {
-	list, err := site.Office.Mappings(c.Context(), shell.Actor(c))
+func find(c fiber.Ctx, site *shell.Site, id int64) (*entry.NamedMapping, error) {
+	list, err := entry.In(site.Office).Mappings(c.Context(), shell.Actor(c))
 	if err != nil {
 		return nil, err
 	}
@@ -127,14 +128,14 @@ func find(c fiber.Ctx, site *shell.Site, id int64) (*office.NamedMapping, error)
 
 func (p *One) fill() {
 	m := &p.Mapping
-	p.Uses, p.Forms = office.Uses(m.Table), office.AllForms
+	p.Uses, p.Forms = entry.Uses(m.Table), entry.AllForms
 	for _, head := range slices.Sorted(maps.Keys(m.Columns)) {
 		p.Columns = append(p.Columns, Column{head, m.Columns[head], m.Forms[head]})
 	}
-	if form := m.Forms[office.EveryColumn]; form != "" || len(m.Columns) > 0 {
-		p.Columns = append(p.Columns, Column{office.EveryColumn, office.AsMonth, form})
+	if form := m.Forms[entry.EveryColumn]; form != "" || len(m.Columns) > 0 {
+		p.Columns = append(p.Columns, Column{entry.EveryColumn, entry.AsMonth, form})
 	}
-	for _, name := range office.Fixable(m.Table) {
+	for _, name := range entry.Fixable(m.Table) {
 		p.Fixes = append(p.Fixes, Choice{Name: name, Value: m.Fixed[name]})
 	}
 	places := -1
@@ -143,12 +144,12 @@ func (p *One) fill() {
 	}
 	p.Units = []Choice{{"units", "0", places == 0}, {"thousands", "3", places == 3}, {"millions", "6", places == 6}}
 	p.Dashes = []Choice{{"zero", "zero", m.Dash == "zero"}, {"nothing", "nothing", m.Dash == "nothing"}}
-	p.Codes = append(slices.Clone(m.Codes), make([]office.CodeRule, blank)...)
-	p.Skips = append(slices.Clone(m.Skip), make([]office.SkipRule, blank)...)
+	p.Codes = append(slices.Clone(m.Codes), make([]entry.CodeRule, blank)...)
+	p.Skips = append(slices.Clone(m.Skip), make([]entry.SkipRule, blank)...)
 }
 
 // edited reads the form of a mapping over what it was.
-func edited(c fiber.Ctx, was *office.NamedMapping) (office.NamedMapping, error) {
+func edited(c fiber.Ctx, was *entry.NamedMapping) (entry.NamedMapping, error) {
 	out := *was
 	out.Name = c.FormValue("name")
 	out.Columns, out.Forms, out.Fixed, out.Codes, out.Skip = map[string]string{}, map[string]string{}, map[string]string{}, nil, nil
@@ -159,7 +160,7 @@ func edited(c fiber.Ctx, was *office.NamedMapping) (office.NamedMapping, error) 
 			continue
 		}
 		switch {
-		case kind == "col" && head != office.EveryColumn:
+		case kind == "col" && head != entry.EveryColumn:
 			out.Columns[head] = value
 		case kind == "form":
 			out.Forms[head] = value
@@ -169,13 +170,13 @@ func edited(c fiber.Ctx, was *office.NamedMapping) (office.NamedMapping, error) 
 	}
 	for i := 0; c.Request().PostArgs().Has(fmt.Sprintf("code.%d.from", i)); i++ {
 		at := func(name string) string { return strings.TrimSpace(c.FormValue(fmt.Sprintf("code.%d.%s", i, name))) }
-		if r := (office.CodeRule{Column: at("column"), Match: at("match"), From: at("from"), To: at("to")}); r.From != "" || r.To != "" {
+		if r := (entry.CodeRule{Column: at("column"), Match: at("match"), From: at("from"), To: at("to")}); r.From != "" || r.To != "" {
 			out.Codes = append(out.Codes, r)
 		}
 	}
 	for i := 0; c.Request().PostArgs().Has(fmt.Sprintf("skip.%d.like", i)); i++ {
 		at := func(name string) string { return strings.TrimSpace(c.FormValue(fmt.Sprintf("skip.%d.%s", i, name))) }
-		if r := (office.SkipRule{Head: at("head"), Like: at("like")}); r.Like != "" {
+		if r := (entry.SkipRule{Head: at("head"), Like: at("like")}); r.Like != "" {
 			out.Skip = append(out.Skip, r)
 		}
 	}
@@ -204,16 +205,16 @@ func Post(site *shell.Site) fiber.Handler {
 		done := ""
 		switch c.FormValue("do") {
 		case "word":
-			err = site.Office.SaveWord(ctx, a, c.FormValue("word"), c.FormValue("column"))
+			err = entry.In(site.Office).SaveWord(ctx, a, c.FormValue("word"), c.FormValue("column"))
 			done = "The word is kept."
 			if c.FormValue("column") == "" {
 				done = "The word is taken away."
 			}
 		case "drop":
-			err, done = site.Office.DropMapping(ctx, a, id), "The mapping is taken away; its versions stay on record."
+			err, done = entry.In(site.Office).DropMapping(ctx, a, id), "The mapping is taken away; its versions stay on record."
 		case "save":
 			again, to = one, "/setup/mappings/"+strconv.FormatInt(id, 10)
-			var m *office.NamedMapping
+			var m *entry.NamedMapping
 			if m, err = find(c, site, id); err != nil {
 				return err
 			}
@@ -221,9 +222,9 @@ func Post(site *shell.Site) fiber.Handler {
 				err = office.Refusef("That mapping is gone meanwhile; nothing was changed.")
 				break
 			}
-			var next office.NamedMapping
+			var next entry.NamedMapping
 			if next, err = edited(c, m); err == nil {
-				err, done = site.Office.SaveMapping(ctx, a, next), "A new version is kept."
+				err, done = entry.In(site.Office).SaveMapping(ctx, a, next), "A new version is kept."
 			}
 		default:
 			err = shell.Unclear()

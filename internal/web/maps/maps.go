@@ -15,7 +15,7 @@ import (
 
 	"turret/internal/chart"
 	"turret/internal/core/figure"
-	"turret/internal/office"
+	"turret/internal/office/weigh"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/trail"
@@ -38,7 +38,7 @@ var Scripts = map[string]string{"map.js": shell.File(files, "map.js")}
 type Page struct {
 	trail.Frame
 	Saved    views.Saved
-	Map      *office.Map
+	Map      *weigh.Map
 	Sentence []shell.Phrase
 	Picture  template.HTML
 	Plot     chart.Plot
@@ -92,7 +92,7 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		s := p.State
-		if p.Map, err = site.Office.Map(c.Context(), p.Actor, f.Moment, office.MapAsk{X: s.Get("x"), Y: s.Get("y"), Size: s.Get("size"), Shade: s.Get("shade"), Box: s.Get("box"), Of: s.Get("of")}); err != nil {
+		if p.Map, err = weigh.In(site.Office).Map(c.Context(), p.Actor, f.Moment, weigh.MapAsk{X: s.Get("x"), Y: s.Get("y"), Size: s.Get("size"), Shade: s.Get("shade"), Box: s.Get("box"), Of: s.Get("of")}); err != nil {
 			return err
 		}
 		p.Moment.Notes = append(p.Moment.Notes, p.Map.Asked...)
@@ -142,7 +142,7 @@ func (p *Page) fill() {
 func (p *Page) draw() {
 	m := p.Map
 	draw := chart.Map{Title: "Map", Box: m.Box, Desc: fmt.Sprintf("%d projects by %s and %s", len(m.Marks), tell.Lower(figure.Get(m.X).Title), tell.Lower(figure.Get(m.Y).Title))}
-	axis := func(id figure.ID, bounds []office.MapBound) chart.MapAxis {
+	axis := func(id figure.ID, bounds []weigh.MapBound) chart.MapAxis {
 		a := chart.MapAxis{Title: figure.Get(id).Title, Write: p.axis(id).Write}
 		for _, b := range bounds {
 			a.Bounds = append(a.Bounds, chart.Bound{At: b.At, Class: b.Standing.Code(), Name: b.Standing.String()})
@@ -202,7 +202,7 @@ func (p *Page) say() (out []shell.Phrase) {
 		return []shell.Phrase{{Text: "No project has both figures here."}}
 	}
 	both := 0
-	var worst *office.MapMark
+	var worst *weigh.MapMark
 	for i := range m.Marks {
 		if k := &m.Marks[i]; m.Beyond(0, k.X) && m.Beyond(1, k.Y) {
 			if both++; worst == nil || k.Size > worst.Size {

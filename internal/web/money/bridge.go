@@ -12,6 +12,8 @@ import (
 	"turret/internal/core/costs"
 	"turret/internal/core/figure"
 	"turret/internal/office"
+	"turret/internal/office/brief"
+	"turret/internal/office/money"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -20,8 +22,8 @@ import (
 type BridgePage struct {
 	shell.Frame
 	Missing  string
-	Bridge   *office.Bridge
-	Table    *office.MoneyTable // of a bridge of amounts, else nil
+	Bridge   *money.Bridge
+	Table    *money.Table // of a bridge of amounts, else nil
 	Sentence []shell.Phrase
 	Chart    template.HTML
 	Steps    []StepRow
@@ -65,8 +67,8 @@ func GetBridge(site *shell.Site) fiber.Handler {
 			return shell.Render(c, BridgeTemplate, p)
 		}
 		if s.Get("amounts") == outlookAmounts {
-			var b *office.OutlookBridge
-			if b, err = site.Office.OutlookBridge(c.Context(), p.Actor, f.Moment, s.Get("of"), s.Get("cause")); err == nil {
+			var b *money.OutlookBridge
+			if b, err = money.In(site.Office).OutlookBridge(c.Context(), p.Actor, f.Moment, s.Get("of"), s.Get("cause")); err == nil {
 				p.Bridge = b.Bridge
 				p.made(b)
 			}
@@ -102,7 +104,7 @@ func (p *BridgePage) ofMoney(ctx context.Context, site *shell.Site) error {
 	if key == "all" {
 		key = ""
 	}
-	b, err := site.Office.MoneyBridge(ctx, p.Actor, p.Moment, ask(s.With("amounts", "")), key, measure, s.Get("cause"), s.Get("group"))
+	b, err := money.In(site.Office).Bridge(ctx, p.Actor, p.Moment, ask(s.With("amounts", "")), key, measure, s.Get("cause"), s.Get("group"))
 	if err != nil {
 		return err
 	}
@@ -112,7 +114,7 @@ func (p *BridgePage) ofMoney(ctx context.Context, site *shell.Site) error {
 }
 
 // made lists the figures that a project's outlook is made of, at both periods.
-func (p *BridgePage) made(b *office.OutlookBridge) {
+func (p *BridgePage) made(b *money.OutlookBridge) {
 	if b.Was == nil || b.Is == nil {
 		return
 	}
@@ -164,7 +166,7 @@ func (p *BridgePage) fill() {
 // behind is the address of what a part is made of: the cells of both versions;
 // of an outlook, what moved the project's own, and of that, by cause, the plan,
 // the money, or the figure.
-func (p *BridgePage) behind(x office.BridgePart) string {
+func (p *BridgePage) behind(x money.BridgePart) string {
 	s := p.State.With("cause", "").With("group", "").With("fold", "").With("open", "").With("row", "")
 	if p.Table == nil {
 		m := s.Moment().With("of", x.Project)
@@ -196,7 +198,7 @@ func (p *BridgePage) Take() string {
 	for _, name := range []string{"of", "against", "plan", "beside", "per", "span", "amounts", "rows", "row", "flow", "class", "code", "centre", "activity", "rates", "currency", "scope"} {
 		asked[name] = s.Get(name)
 	}
-	return p.IntoBrief(office.BriefBridge(asked), s.Get("of"))
+	return p.IntoBrief(brief.BridgePart(asked), s.Get("of"))
 }
 
 // choices are what the bridge is of, and how its parts are listed.
@@ -237,7 +239,7 @@ func (p *BridgePage) choices() {
 		}
 	}
 	by := Menu{Name: "Within a cause by", Now: cmp.Or(s.Get("group"), "project")}
-	for _, x := range office.BridgeBys {
+	for _, x := range money.BridgeBys {
 		name := map[string]string{"code": "cost code"}[x]
 		by.Items = append(by.Items, Item{cmp.Or(name, x), p.Turn("group", x), by.Now == x})
 	}

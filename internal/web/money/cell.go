@@ -6,7 +6,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/core/costs"
-	"turret/internal/office"
+	"turret/internal/office/money"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/trail"
@@ -16,7 +16,7 @@ import (
 type CellPage struct {
 	shell.Frame
 	Missing  string
-	Cell     *office.MoneyCell
+	Cell     *money.Cell
 	Amount   string
 	Currency string
 	Back     string
@@ -51,7 +51,7 @@ func GetCell(site *shell.Site) fiber.Handler {
 			c.Status(fiber.StatusNotFound)
 			return shell.Render(c, CellTemplate, p)
 		}
-		p.Cell, err = site.Office.MoneyCell(c.Context(), p.Actor, f.Moment, ask(s), s.Get("row"), column, costs.Measure(s.Get("cause")), version)
+		p.Cell, err = money.In(site.Office).Cell(c.Context(), p.Actor, f.Moment, ask(s), s.Get("row"), column, costs.Measure(s.Get("cause")), version)
 		if shell.Refused(err) {
 			p.Missing = err.Error()
 			c.Status(fiber.StatusNotFound)

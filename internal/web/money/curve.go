@@ -5,6 +5,7 @@ import (
 
 	"turret/internal/chart"
 	"turret/internal/core/figure"
+	"turret/internal/office/money"
 	"turret/internal/web/shell"
 )
 
@@ -27,7 +28,7 @@ func (p *Page) draw(c fiber.Ctx, site *shell.Site) error {
 	if row.Parent == nil {
 		p.CurveOf = p.all()
 	}
-	curve, err := site.Office.MoneyCurve(c.Context(), p.Actor, p.Moment, ask(p.State), key)
+	curve, err := money.In(site.Office).Curve(c.Context(), p.Actor, p.Moment, ask(p.State), key)
 	if err != nil {
 		return err
 	}

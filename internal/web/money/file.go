@@ -5,6 +5,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/office/money"
 	"turret/internal/web/shell"
 )
 
@@ -23,7 +24,7 @@ func File(site *shell.Site) fiber.Handler {
 		if m.Empty || forms[form] == "" {
 			return fiber.NewError(fiber.StatusNotFound)
 		}
-		body, err := site.Office.MoneyFile(c.Context(), a, m, ask(s), form)
+		body, err := money.In(site.Office).File(c.Context(), a, m, ask(s), form)
 		if shell.Refused(err) {
 			return fiber.NewError(fiber.StatusNotFound, strings.TrimSuffix(err.Error(), "."))
 		}

@@ -8,7 +8,7 @@ import (
 	"strings"
 
 	"turret/internal/core/costs"
-	"turret/internal/office"
+	"turret/internal/office/baseline"
 	"turret/internal/tell"
 )
 
@@ -101,14 +101,14 @@ func (p *Page) menus() {
 		beside.Items = append(beside.Items, vs("as stated in "+y.Name, y.Code))
 	}
 	for _, v := range p.Versions {
-		if v.Name == "" || v.Kind == office.BaselineVersion && (t.Project == nil || t.Project.Code != v.Project) || v.Kind == office.StatementVersion && v.Version == p.Moment.Period.Code {
+		if v.Name == "" || v.Kind == baseline.BaselineVersion && (t.Project == nil || t.Project.Code != v.Project) || v.Kind == baseline.StatementVersion && v.Version == p.Moment.Period.Code {
 			continue
 		}
 		text := v.Name + " (" + v.Title + ")"
 		switch v.Kind {
-		case office.StatementVersion:
+		case baseline.StatementVersion:
 			beside.Items = append(beside.Items, vs(text, v.Version))
-		case office.CutVersion:
+		case baseline.CutVersion:
 			beside.Items = append(beside.Items, item(text, "beside", "cut"+v.Version))
 		default:
 			beside.Items = append(beside.Items, item(text, "beside", "baseline"+v.Version))

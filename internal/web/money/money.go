@@ -14,7 +14,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/core/costs"
-	"turret/internal/office"
+	"turret/internal/office/baseline"
+	"turret/internal/office/closing"
+	"turret/internal/office/money"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/views"
@@ -36,7 +38,7 @@ var Style = shell.File(files, "money.css")
 // Page shows the money table.
 type Page struct {
 	shell.Frame
-	Table    *office.MoneyTable
+	Table    *money.Table
 	Missing  string
 	Sentence []shell.Phrase
 	Head     []Head
@@ -50,8 +52,8 @@ type Page struct {
 	CurveOf  string
 	Menus    []Menu
 	Saved    views.Saved
-	Cuts     []office.CutInfo
-	Versions []office.Version
+	Cuts     []closing.CutInfo
+	Versions []baseline.Version
 }
 
 // Head is a column's head; Wide is the number of amounts under it.
@@ -81,8 +83,8 @@ type Cell struct {
 const window = 100
 
 // ask reads what the address asks of the table.
-func ask(s shell.State) office.MoneyAsk {
-	return office.MoneyAsk{
+func ask(s shell.State) money.Ask {
+	return money.Ask{
 		Project: s.Get("of"), Rows: s.Get("rows"), Level: s.Get("level"), Per: s.Get("per"), Span: s.Get("span"), Show: s.Get("amounts"), Sum: s.Get("sum"),
 		Plan: s.Get("plan"), Beside: s.Get("beside"), Rates: s.Get("rates"), Currency: s.Get("currency"), Flow: s.Get("flow"), Class: s.Get("class"), Code: s.Get("code"), Centre: s.Get("centre"), Activity: s.Get("activity"), Unfolded: s.Get("open"), Fold: s.Get("fold"), Only: s.Get("only"),
 	}
@@ -103,7 +105,7 @@ func Get(site *shell.Site) fiber.Handler {
 		if f.Moment.Empty {
 			return shell.Render(c, Template, p)
 		}
-		p.Table, err = site.Office.MoneyTable(c.Context(), p.Actor, f.Moment, ask(p.State))
+		p.Table, err = money.In(site.Office).Table(c.Context(), p.Actor, f.Moment, ask(p.State))
 		if shell.Refused(err) {
 			p.Missing = err.Error()
 			c.Status(fiber.StatusNotFound)
@@ -112,10 +114,10 @@ func Get(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		if p.Cuts, err = site.Office.Cuts(c.Context(), p.Actor, f.Moment); err != nil {
+		if p.Cuts, err = closing.In(site.Office).Cuts(c.Context(), p.Actor, f.Moment); err != nil {
 			return err
 		}
-		if p.Versions, err = site.Office.Named(c.Context(), p.Actor, f.Moment); err != nil {
+		if p.Versions, err = baseline.In(site.Office).Named(c.Context(), p.Actor, f.Moment); err != nil {
 			return err
 		}
 		p.Moment.Notes = append(p.Moment.Notes, p.Table.Asked...)
@@ -173,8 +175,8 @@ func (p *Page) all() string {
 	return "All"
 }
 
-func (p *Page) row(x *office.MoneyRow) Row {
-	r := Row{Key: office.RowKey(x.Row), Name: x.Name, Depth: min(x.Depth-1, 4), Group: len(x.Below) > 0, Folded: x.Folded}
+func (p *Page) row(x *money.Row) Row {
+	r := Row{Key: money.RowKey(x.Row), Name: x.Name, Depth: min(x.Depth-1, 4), Group: len(x.Below) > 0, Folded: x.Folded}
 	r.Chosen = p.Turn("row", r.Key)
 	if r.Key != x.Name && (x.Dimension == costs.ByProject || x.Dimension == costs.ByCode || x.Dimension == costs.ByCentre) {
 		r.Code = x.Row.Key

@@ -6,14 +6,15 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/period"
 	"turret/internal/web/shell"
 )
 
 // CalendarsPage shows the work calendars.
 type CalendarsPage struct {
 	shell.Frame
-	Calendars []office.WorkCalendar
-	Editing   office.WorkCalendar // or a new one, without a code
+	Calendars []period.WorkCalendar
+	Editing   period.WorkCalendar // or a new one, without a code
 	Projects  [][2]string
 }
 
@@ -26,13 +27,13 @@ func GetCalendars(site *shell.Site) fiber.Handler {
 		}
 		f.Step = "setup"
 		p := &CalendarsPage{Frame: f}
-		if p.Calendars, err = site.Office.WorkCalendars(c.Context(), p.Actor); err != nil {
+		if p.Calendars, err = period.In(site.Office).WorkCalendars(c.Context(), p.Actor); err != nil {
 			return err
 		}
-		if p.Projects, err = site.Office.ProjectList(c.Context(), p.Actor); err != nil {
+		if p.Projects, err = period.In(site.Office).ProjectList(c.Context(), p.Actor); err != nil {
 			return err
 		}
-		p.Editing.Week = office.NewWeek()
+		p.Editing.Week = period.NewWeek()
 		for _, x := range p.Calendars {
 			if x.Code == p.State.Get("of") {
 				p.Editing = x
@@ -46,7 +47,7 @@ func GetCalendars(site *shell.Site) fiber.Handler {
 func (p *CalendarsPage) May() bool { return office.MayDraw(p.Actor) }
 
 // Week writes a work week: Monday to Friday.
-func (p *CalendarsPage) Week(c office.WorkCalendar) string {
+func (p *CalendarsPage) Week(c period.WorkCalendar) string {
 	var runs []string
 	for i := 0; i < len(c.Week); i++ {
 		if !c.Week[i].Works {
@@ -70,7 +71,7 @@ func (p *CalendarsPage) Week(c office.WorkCalendar) string {
 }
 
 // Works tells whether a day of the form's week is chosen.
-func (p *CalendarsPage) Works(d office.WeekDay) bool {
+func (p *CalendarsPage) Works(d period.WeekDay) bool {
 	if p.Kept == nil || !p.Kept.Has("holidays") {
 		return d.Works
 	}
@@ -97,10 +98,10 @@ func PostCalendars(site *shell.Site) fiber.Handler {
 					week = append(week, string(v))
 				}
 			}
-			err = site.Office.SaveCalendar(ctx, a, shell.Mark(c), c.FormValue("calendar"), week, c.FormValue("holidays"))
+			err = period.In(site.Office).SaveCalendar(ctx, a, shell.Mark(c), c.FormValue("calendar"), week, c.FormValue("holidays"))
 			done = "The calendar is kept; open periods are counted by it."
 		case "follow":
-			err = site.Office.FollowCalendar(ctx, a, shell.Mark(c), c.FormValue("project"), c.FormValue("follows"))
+			err = period.In(site.Office).FollowCalendar(ctx, a, shell.Mark(c), c.FormValue("project"), c.FormValue("follows"))
 			done = "It is kept; open periods are counted by it."
 		default:
 			err = shell.Unclear()

@@ -13,6 +13,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/office"
+	"turret/internal/office/period"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -33,8 +34,8 @@ var Style = shell.File(files, "periods.css")
 // Page shows the reporting calendar.
 type Page struct {
 	shell.Frame
-	*office.ReportingCalendar
-	Rows     []office.PeriodRow
+	*period.ReportingCalendar
+	Rows     []period.PeriodRow
 	Drawn    bool // the rows are not kept yet
 	Months12 []Month
 	HasDue   bool
@@ -60,12 +61,12 @@ func show(c fiber.Ctx, site *shell.Site, drawn string) error {
 	}
 	f.Step = "setup"
 	p := &Page{Frame: f}
-	if p.ReportingCalendar, err = site.Office.ReportingCalendar(c.Context(), p.Actor); err != nil {
+	if p.ReportingCalendar, err = period.In(site.Office).ReportingCalendar(c.Context(), p.Actor); err != nil {
 		return err
 	}
 	p.Rows = p.Periods
 	if drawn != "" {
-		rows, err := site.Office.PeriodsAs(c.Context(), p.Actor, drawn)
+		rows, err := period.In(site.Office).PeriodsAs(c.Context(), p.Actor, drawn)
 		switch {
 		case shell.Refused(err):
 			p.Wrong = err.Error()
@@ -123,7 +124,7 @@ func (p *Page) Short(d calendar.Date) string {
 }
 
 // Length writes the length of a period: in weeks where it has whole ones.
-func (p *Page) Length(r office.PeriodRow) string {
+func (p *Page) Length(r period.PeriodRow) string {
 	if p.Coded() && r.Days%7 == 0 {
 		return tell.Plural(r.Days/7, "week", "weeks")
 	}
@@ -131,7 +132,7 @@ func (p *Page) Length(r office.PeriodRow) string {
 }
 
 // Patterns are the patterns of weeks.
-func (p *Page) Patterns() any { return office.Patterns }
+func (p *Page) Patterns() any { return period.Patterns }
 
 // Leaps are the rules of a 53rd week.
 func (p *Page) Leaps() [][2]string {
@@ -150,7 +151,7 @@ func Post(site *shell.Site) fiber.Handler {
 		var err error
 		switch c.FormValue("do") {
 		case "draw":
-			text, err := site.Office.DrawPeriods(ctx, a, office.Drawing{
+			text, err := period.In(site.Office).DrawPeriods(ctx, a, period.Drawing{
 				Pattern: c.FormValue("pattern"), First: c.FormValue("first"), Year: c.FormValue("year"), Years: c.FormValue("years"), Leap: c.FormValue("leap"), Names: c.FormValue("names"),
 			})
 			if err != nil {
@@ -162,17 +163,17 @@ func Post(site *shell.Site) fiber.Handler {
 			shell.Keep(c)
 			return show(c, site, c.FormValue("list")+"\n")
 		case "keep":
-			err = site.Office.KeepPeriods(ctx, a, mark, c.FormValue("list"))
+			err = period.In(site.Office).KeepPeriods(ctx, a, mark, c.FormValue("list"))
 			done = "The periods are kept."
 		case "months":
-			err = site.Office.KeepMonths(ctx, a, mark, c.FormValue("month"))
+			err = period.In(site.Office).KeepMonths(ctx, a, mark, c.FormValue("month"))
 			done = "Periods are calendar months."
 		case "due":
 			days := make(map[string]string)
-			for _, k := range office.DueStatements {
+			for _, k := range period.DueStatements {
 				days[k] = c.FormValue("due." + k)
 			}
-			err = site.Office.SetDue(ctx, a, mark, days)
+			err = period.In(site.Office).SetDue(ctx, a, mark, days)
 			done = "The days are kept."
 		default:
 			err = shell.Unclear()

@@ -6,13 +6,14 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/period"
 	"turret/internal/web/shell"
 )
 
 // RatesPage shows the rates of currencies.
 type RatesPage struct {
 	shell.Frame
-	Book *office.RateBook
+	Book *period.RateBook
 	From []office.PeriodInfo
 }
 
@@ -28,7 +29,7 @@ func GetRates(site *shell.Site) fiber.Handler {
 		if f.Moment.Empty {
 			return shell.Render(c, RatesTemplate, p)
 		}
-		if p.Book, err = site.Office.Rates(c.Context(), p.Actor, f.Moment); err != nil {
+		if p.Book, err = period.In(site.Office).Rates(c.Context(), p.Actor, f.Moment); err != nil {
 			return err
 		}
 		p.From = f.Moment.Open()
@@ -43,7 +44,7 @@ func (p *RatesPage) May() bool { return office.MayGather(p.Actor) }
 type Cell struct{ Rate, Link string }
 
 // Cell gives a rate as written.
-func (p *RatesPage) Cell(c office.RateCell) Cell {
+func (p *RatesPage) Cell(c period.RateCell) Cell {
 	x := Cell{Rate: c.Rate}
 	if c.Stated && c.Source.File != 0 {
 		x.Link = p.State.Moment().Trail("row", fmt.Sprintf("%d.%d", c.Source.File, c.Source.Row))
@@ -55,7 +56,7 @@ func (p *RatesPage) Cell(c office.RateCell) Cell {
 func PostRates(site *shell.Site) fiber.Handler {
 	again := GetRates(site)
 	return func(c fiber.Ctx) error {
-		err := site.Office.SetRate(c.Context(), shell.Actor(c), shell.Mark(c), c.FormValue("currency"), c.FormValue("from"), c.FormValue("set"), c.FormValue("rate"))
+		err := period.In(site.Office).SetRate(c.Context(), shell.Actor(c), shell.Mark(c), c.FormValue("currency"), c.FormValue("from"), c.FormValue("set"), c.FormValue("rate"))
 		return shell.Settle(c, err, again, shell.WithDone("/setup/rates", "The rate is kept; open periods convert by it."))
 	}
 }

@@ -8,7 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/office"
+	"turret/internal/office/structure"
 	"turret/internal/record"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -23,7 +23,7 @@ var Template = shell.Parse(files, "registers.html")
 // Page lists the records of a kind, beside a form for one of them.
 type Page struct {
 	shell.Frame
-	*office.Register
+	*structure.Register
 	Of map[string]string // cells of the record that the form is about
 }
 
@@ -37,7 +37,7 @@ func Get(site *shell.Site) fiber.Handler {
 		}
 		f.Step = "setup"
 		p := &Page{Frame: f}
-		if p.Register, err = site.Office.Register(c.Context(), p.Actor, table); shell.Refused(err) {
+		if p.Register, err = structure.In(site.Office).Register(c.Context(), p.Actor, table); shell.Refused(err) {
 			return fiber.NewError(fiber.StatusNotFound)
 		} else if err != nil {
 			return err
@@ -53,7 +53,7 @@ func Get(site *shell.Site) fiber.Handler {
 }
 
 // Key joins what tells a record from others.
-func (p *Page) Key(r office.RegisterRow) string {
+func (p *Page) Key(r structure.RegisterRow) string {
 	var out []string
 	for _, c := range p.Columns {
 		if c.Key {
@@ -64,7 +64,7 @@ func (p *Page) Key(r office.RegisterRow) string {
 }
 
 // Edit is the address of this page with its form about a record.
-func (p *Page) Edit(r office.RegisterRow) string { return p.Turn("of", p.Key(r)) + "#form" }
+func (p *Page) Edit(r structure.RegisterRow) string { return p.Turn("of", p.Key(r)) + "#form" }
 
 // Fields are the fields of the form.
 func (p *Page) Fields() []shell.Field { return p.FieldsOf(p.Kind, p.Of) }
@@ -87,7 +87,7 @@ func Post(site *shell.Site) fiber.Handler {
 	again := Get(site)
 	return func(c fiber.Ctx) error {
 		table := shell.Param(c, "table")
-		err := site.Office.SaveRecord(c.Context(), shell.Actor(c), shell.Mark(c), table, shell.Cells(c))
+		err := structure.In(site.Office).SaveRecord(c.Context(), shell.Actor(c), shell.Mark(c), table, shell.Cells(c))
 		return shell.Settle(c, err, again, shell.WithDone("/setup/records/"+table, "It is kept."))
 	}
 }

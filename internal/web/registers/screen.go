@@ -1,7 +1,7 @@
 package registers
 
 import (
-	"turret/internal/office"
+	"turret/internal/office/structure"
 	"turret/internal/web/shell"
 )
 
@@ -9,7 +9,7 @@ import (
 // of a make of their own.
 func Screen(site *shell.Site) shell.Screen {
 	var entries []shell.Entry
-	for i, k := range office.Registers() {
+	for i, k := range structure.Registers() {
 		entries = append(entries, shell.Entry{Path: "/setup/records/" + k.Name, Name: k.Form.Title, Order: 100 + i})
 	}
 	return shell.Screen{

@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/finding"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/judge"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -34,12 +35,12 @@ var Style = shell.File(files, "rules.css")
 // Page shows the rules of standing.
 type Page struct {
 	shell.Frame
-	Book       *office.RuleBook
+	Book       *judge.RuleBook
 	InForce    []Rule
 	Form       map[string]string // of the rule that is being changed
 	Changing   string            // its title, or "" for a new one
 	Figures    [][3]string
-	Dimensions []office.DimensionRow
+	Dimensions []judge.DimensionRow
 	From       []office.PeriodInfo
 	Scopes     []Scope
 	Projects   [][2]string
@@ -53,7 +54,7 @@ type Scope struct{ Code, Name string }
 
 // Rule is a rule in force, as written.
 type Rule struct {
-	office.RuleRow
+	judge.RuleRow
 	First  bool // of its dimension
 	Limits string
 	Link   string // to change it
@@ -61,7 +62,7 @@ type Rule struct {
 
 // Preview tells what a change would do.
 type Preview struct {
-	*office.RulePreview
+	*judge.RulePreview
 	Open, Closed []Move
 	More         int
 }
@@ -105,7 +106,7 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 	if f.Moment.Empty {
 		return p, nil
 	}
-	if p.Book, err = site.Office.RuleBook(c.Context(), p.Actor, f.Moment); err != nil {
+	if p.Book, err = judge.In(site.Office).RuleBook(c.Context(), p.Actor, f.Moment); err != nil {
 		return nil, err
 	}
 	p.Dimensions = p.Book.Dimensions
@@ -123,8 +124,8 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 		}
 		p.InForce = append(p.InForce, x)
 	}
-	for _, x := range office.FigureNames() {
-		if office.Rateable(x[0]) {
+	for _, x := range judge.FigureNames() {
+		if judge.Rateable(x[0]) {
 			p.Figures = append(p.Figures, x)
 		}
 	}
@@ -141,7 +142,7 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 }
 
 // limits writes the limits of a rule.
-func limits(r office.RuleRow) string {
+func limits(r judge.RuleRow) string {
 	if r.Off {
 		return "off"
 	}
@@ -223,7 +224,7 @@ func Post(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		table := c.FormValue("table")
 		if c.FormValue("do") == "preview" {
-			r, err := site.Office.PreviewRule(c.Context(), shell.Actor(c), table, row(c, table))
+			r, err := judge.In(site.Office).PreviewRule(c.Context(), shell.Actor(c), table, row(c, table))
 			if err != nil {
 				return shell.Settle(c, err, again, "")
 			}
@@ -235,14 +236,14 @@ func Post(site *shell.Site) fiber.Handler {
 			p.Preview = preview(r, p.State)
 			return shell.Render(c, Template, p)
 		}
-		err := site.Office.SaveRule(c.Context(), shell.Actor(c), shell.Mark(c), table, row(c, table))
+		err := judge.In(site.Office).SaveRule(c.Context(), shell.Actor(c), shell.Mark(c), table, row(c, table))
 		return shell.Settle(c, err, again, shell.WithDone(shell.StateOf(c).To("/setup/rules"), "The change is kept, and the standings follow it."))
 	}
 }
 
-func preview(r *office.RulePreview, s shell.State) *Preview {
+func preview(r *judge.RulePreview, s shell.State) *Preview {
 	p := &Preview{RulePreview: r}
-	group := func(list []office.RuleMove) []Move {
+	group := func(list []judge.RuleMove) []Move {
 		var out []Move
 		for _, x := range list {
 			i := slices.IndexFunc(out, func(m Move) bool { return m.Code == x.Code })
@@ -266,7 +267,7 @@ func preview(r *office.RulePreview, s shell.State) *Preview {
 type ChecksPage struct {
 	shell.Frame
 	Checks     []Check
-	Off        []office.OffRow
+	Off        []judge.OffRow
 	Form       map[string]string
 	Changing   string
 	Own        bool // the form is of an own check
@@ -285,7 +286,7 @@ type Names struct {
 
 // Check is a check with the address that changes it.
 type Check struct {
-	office.CheckRow
+	judge.CheckRow
 	Link, Found string
 }
 
@@ -306,11 +307,11 @@ func checksPage(c fiber.Ctx, site *shell.Site) (*ChecksPage, error) {
 		return nil, err
 	}
 	f.Step = "setup"
-	p := &ChecksPage{Frame: f, Form: map[string]string{"severity": "warning", "over": "project"}, Severities: append(slices.Clone(finding.Severities), finding.Off), Over: office.RecordKinds, Own: true}
+	p := &ChecksPage{Frame: f, Form: map[string]string{"severity": "warning", "over": "project"}, Severities: append(slices.Clone(finding.Severities), finding.Off), Over: judge.RecordKinds, Own: true}
 	if f.Moment.Empty {
 		return p, nil
 	}
-	list, off, err := site.Office.CheckBook(c.Context(), p.Actor, f.Moment)
+	list, off, err := judge.In(site.Office).CheckBook(c.Context(), p.Actor, f.Moment)
 	if err != nil {
 		return nil, err
 	}
@@ -327,8 +328,8 @@ func checksPage(c fiber.Ctx, site *shell.Site) (*ChecksPage, error) {
 		}
 	}
 	p.From = ends(f.Moment)
-	for _, over := range office.RecordKinds {
-		p.Names = append(p.Names, Names{over, office.NamesOver(over)})
+	for _, over := range judge.RecordKinds {
+		p.Names = append(p.Names, Names{over, judge.NamesOver(over)})
 	}
 	return p, nil
 }
@@ -341,7 +342,7 @@ func PostChecks(site *shell.Site) fiber.Handler {
 	again := GetChecks(site)
 	return func(c fiber.Ctx) error {
 		if c.FormValue("do") == "preview" {
-			r, err := site.Office.PreviewRule(c.Context(), shell.Actor(c), "checks", row(c, "checks"))
+			r, err := judge.In(site.Office).PreviewRule(c.Context(), shell.Actor(c), "checks", row(c, "checks"))
 			if err != nil {
 				return shell.Settle(c, err, again, "")
 			}
@@ -353,7 +354,7 @@ func PostChecks(site *shell.Site) fiber.Handler {
 			p.Preview = preview(r, p.State)
 			return shell.Render(c, ChecksTemplate, p)
 		}
-		err := site.Office.SaveRule(c.Context(), shell.Actor(c), shell.Mark(c), "checks", row(c, "checks"))
+		err := judge.In(site.Office).SaveRule(c.Context(), shell.Actor(c), shell.Mark(c), "checks", row(c, "checks"))
 		return shell.Settle(c, err, again, shell.WithDone(shell.StateOf(c).To("/setup/checks"), "The change is kept, and the data are checked by it."))
 	}
 }

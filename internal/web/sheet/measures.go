@@ -11,7 +11,7 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/forecast"
 	"turret/internal/core/standing"
-	"turret/internal/office"
+	"turret/internal/office/weigh"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -270,19 +270,19 @@ func last(list []int64) int64 {
 // errors writes the forecast errors of the project and of its lead.
 func (p *Page) errors(m *Measures) {
 	s := p.Sheet
-	for _, n := range office.Leads {
+	for _, n := range weigh.Leads {
 		m.Leads = append(m.Leads, fmt.Sprintf("%d ahead", n))
 	}
-	m.Forecasts = p.State.Forecasts(s.Now.Code, office.ErrorAhead)
+	m.Forecasts = p.State.Forecasts(s.Now.Code, weigh.ErrorAhead)
 	row := func(name string, list []forecast.Summary, own bool) {
 		r := Errors{Name: name}
 		for i, e := range list {
 			c := Cell{Mean: tell.Dash, Title: "No forecast is old enough, or nothing was spent", Class: "quiet"}
 			if e.Count > 0 {
-				c.Mean, c.Absolute, c.Class = tell.Ratio(e.Mean, true), tell.Ratio(e.Absolute, false), (&office.ForecastTrack{Errors: list}).Tone(i)
+				c.Mean, c.Absolute, c.Class = tell.Ratio(e.Mean, true), tell.Ratio(e.Absolute, false), (&weigh.ForecastTrack{Errors: list}).Tone(i)
 				c.Title = fmt.Sprintf("%s: standard deviation %s", tell.Plural(e.Count, "statement", "statements"), tell.Ratio(e.Spread, false))
 				if own {
-					c.Link = p.State.Forecasts(s.Now.Code, office.Leads[i])
+					c.Link = p.State.Forecasts(s.Now.Code, weigh.Leads[i])
 				}
 			}
 			r.Cells = append(r.Cells, c)

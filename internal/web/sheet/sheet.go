@@ -16,6 +16,8 @@ import (
 	"turret/internal/core/finding"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/board"
+	"turret/internal/office/sheet"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/trail"
@@ -35,7 +37,7 @@ type Page struct {
 	trail.Frame
 	Code       string
 	Measures   Measures
-	Sheet      *office.Sheet
+	Sheet      *sheet.Sheet
 	Overall    chart.Glyph
 	Stated     *chart.Glyph // where it differs
 	Facts      string       // code, programme, stage and people
@@ -106,7 +108,7 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		p := &Page{Frame: f, Code: code}
-		if p.Sheet, err = site.Office.Sheet(c.Context(), p.Actor, f.Moment, code); err != nil {
+		if p.Sheet, err = sheet.In(site.Office).Sheet(c.Context(), p.Actor, f.Moment, code); err != nil {
 			return err
 		}
 		if p.Sheet == nil {
@@ -123,7 +125,7 @@ func Get(site *shell.Site) fiber.Handler {
 
 // beside finds the projects before and after in the list that one came from.
 func (p *Page) beside(c fiber.Ctx) error {
-	list, err := p.Site.Office.List(c.Context(), p.Actor, p.Moment, p.State.Order())
+	list, err := board.In(p.Site.Office).List(c.Context(), p.Actor, p.Moment, p.State.Order())
 	if err != nil {
 		return err
 	}

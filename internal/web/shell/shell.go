@@ -19,6 +19,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
+	"turret/internal/office/board"
 	"turret/internal/tell"
 )
 
@@ -71,7 +72,7 @@ type Page struct {
 type Frame struct {
 	Page
 	Moment  *office.Moment
-	Rail    []office.RailPeriod
+	Rail    []board.RailPeriod
 	Project *office.Reading // of a project's page, else nil
 	told    bool            // what others changed is told
 }
@@ -227,7 +228,7 @@ func NewFrame(c fiber.Ctx, site *Site, title, project string) (Frame, error) {
 	if f.Moment, err = site.Office.Moment(c.Context(), f.Actor, f.State.Ask()); err != nil {
 		return f, err
 	}
-	if f.Rail, err = site.Office.Rail(c.Context(), f.Actor, f.Moment, cmp.Or(project, f.Moment.Scope.Code, "*")); err != nil {
+	if f.Rail, err = board.In(site.Office).Rail(c.Context(), f.Actor, f.Moment, cmp.Or(project, f.Moment.Scope.Code, "*")); err != nil {
 		return f, err
 	}
 	if project != "" {
@@ -266,12 +267,12 @@ func (f Frame) Checked() string {
 func (f Frame) Original() bool { return f.Moment.Against == portfolio.Original }
 
 // Stack draws a period of the rail.
-func (f Frame) Stack(p office.RailPeriod) template.HTML {
+func (f Frame) Stack(p board.RailPeriod) template.HTML {
 	return chart.Stack(p.Counts, p.Rated).SVG()
 }
 
 // RailTitle says a period of the rail in words.
-func (f Frame) RailTitle(p office.RailPeriod) string {
+func (f Frame) RailTitle(p board.RailPeriod) string {
 	out := p.Name + ", " + string(p.State)
 	if p.Rated {
 		out += ": " + tell.CountsInWords(p.Counts)

@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/board"
 )
 
 // names are the parts of an address's query, in the order in which they are
@@ -144,8 +145,8 @@ func (s State) Toggle(part, name string) State {
 }
 
 // Order is how the address arranges a list.
-func (s State) Order() office.Order {
-	return office.Order{Group: s.Get("group"), Sort: s.Get("sort"), Fold: s.Folded()}
+func (s State) Order() board.Order {
+	return board.Order{Group: s.Get("group"), Sort: s.Get("sort"), Fold: s.Folded()}
 }
 
 // Ask is the state as the office takes it.

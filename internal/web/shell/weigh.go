@@ -7,7 +7,7 @@ import (
 	"strconv"
 	"strings"
 
-	"turret/internal/office"
+	"turret/internal/office/brief"
 )
 
 // Place is a screen of a step, as the line under the rail lists it.
@@ -58,12 +58,12 @@ func (p Page) Hidden(s State, but ...string) (out [][2]string) {
 func (f Frame) IntoBrief(page, project string) string {
 	s := f.State
 	pages, of := s.Names("pages"), s.Get("scope")
-	own := f.Moment.BriefParts(project)
-	if len(pages) > 0 && slices.ContainsFunc(own, func(x office.BriefPart) bool { return strings.TrimRight(pages[0], "+-") == x.Name }) {
+	own := brief.Parts(f.Moment, project)
+	if len(pages) > 0 && slices.ContainsFunc(own, func(x brief.Part) bool { return strings.TrimRight(pages[0], "+-") == x.Name }) {
 		of = cmp.Or(project, of)
 	}
 	if len(pages) == 0 {
-		for _, x := range f.Moment.BriefParts("") {
+		for _, x := range brief.Parts(f.Moment, "") {
 			pages = append(pages, x.Name)
 		}
 	}

@@ -12,6 +12,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/session"
 
 	"turret/internal/office"
+	"turret/internal/office/account"
 	"turret/internal/web/shell"
 )
 
@@ -25,8 +26,8 @@ var Template = shell.Parse(files, "signin.html")
 type Page struct {
 	shell.Page
 	Next    string
-	None    bool            // nobody can sign in yet
-	Welcome *office.Welcome // what a one-time code opens; nil: signing in
+	None    bool             // nobody can sign in yet
+	Welcome *account.Welcome // what a one-time code opens; nil: signing in
 }
 
 // accountKey is where a session keeps whose it is.
@@ -39,7 +40,7 @@ func Get(site *shell.Site) fiber.Handler {
 			return c.Redirect().To(within(c.Query("next")))
 		}
 		p := &Page{Page: shell.NewPage(c, site, "Sign in"), Next: c.Query("next", c.FormValue("next"))}
-		any, err := site.Office.HasAccounts(c.Context())
+		any, err := account.In(site.Office).HasAccounts(c.Context())
 		p.None = !any
 		if err != nil {
 			return err
@@ -61,7 +62,7 @@ func within(next string) string {
 func Post(site *shell.Site, sessions *session.Store) fiber.Handler {
 	again := Get(site)
 	return func(c fiber.Ctx) error {
-		id, err := site.Office.SignIn(c.Context(), c.FormValue("login"), c.FormValue("password"))
+		id, err := account.In(site.Office).SignIn(c.Context(), c.FormValue("login"), c.FormValue("password"))
 		if errors.Is(err, office.ErrRefused) {
 			shell.Refuse(c, err.Error())
 			return again(c)
@@ -101,7 +102,7 @@ func open(c fiber.Ctx, site *shell.Site, sessions *session.Store, who int64) err
 	if err := s.Save(); err != nil {
 		return err
 	}
-	return site.Office.ClaimSession(c.Context(), id, who, c.Get(fiber.HeaderUserAgent))
+	return account.In(site.Office).ClaimSession(c.Context(), id, who, c.Get(fiber.HeaderUserAgent))
 }
 
 // Who reads who a request comes from: nobody, where no session holds.
@@ -116,7 +117,7 @@ func Who(site *shell.Site, sessions *session.Store) fiber.Handler {
 		if !ok {
 			return c.Next()
 		}
-		a, ok, err := site.Office.ActorOf(c.Context(), id)
+		a, ok, err := account.In(site.Office).ActorOf(c.Context(), id)
 		if err != nil {
 			return err
 		}
@@ -169,7 +170,7 @@ func Welcome(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		p := &Page{Page: shell.NewPage(c, site, "Welcome")}
 		var err error
-		p.Welcome, err = site.Office.Greet(c.Context(), shell.Param(c, "code"))
+		p.Welcome, err = account.In(site.Office).Greet(c.Context(), shell.Param(c, "code"))
 		if errors.Is(err, office.ErrRefused) {
 			p.Wrong, err = err.Error(), nil
 			c.Status(fiber.StatusNotFound)
@@ -189,7 +190,7 @@ func Enter(site *shell.Site, sessions *session.Store) fiber.Handler {
 			shell.Refuse(c, "The two passwords are not the same; type both again.")
 			return again(c)
 		}
-		id, err := site.Office.Enter(c.Context(), shell.Param(c, "code"), c.FormValue("login"), c.FormValue("name"), c.FormValue("password"))
+		id, err := account.In(site.Office).Enter(c.Context(), shell.Param(c, "code"), c.FormValue("login"), c.FormValue("name"), c.FormValue("password"))
 		if errors.Is(err, office.ErrRefused) {
 			shell.Refuse(c, err.Error())
 			return again(c)

@@ -12,6 +12,8 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/judge"
+	"turret/internal/office/sheet"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -48,7 +50,7 @@ type Apart struct {
 
 // Override is a standing that was set.
 type Override struct {
-	office.OverrideRow
+	judge.OverrideRow
 	Link      string
 	Set, Real chart.Glyph
 	Ends      string
@@ -66,10 +68,10 @@ func Get(site *shell.Site) fiber.Handler {
 			return shell.Render(c, Template, p)
 		}
 		p.Unit = tell.Unit(figure.Money, f.Moment.Reporting)
-		for _, x := range f.Moment.Apart() {
+		for _, x := range judge.AllApart(f.Moment) {
 			p.Apart = append(p.Apart, p.apart(x))
 		}
-		list, err := site.Office.Overrides(c.Context(), p.Actor, f.Moment)
+		list, err := judge.In(site.Office).Overrides(c.Context(), p.Actor, f.Moment)
 		if err != nil {
 			return err
 		}
@@ -99,12 +101,12 @@ func glyph(st standing.Standing, what string) chart.Glyph {
 	return chart.Glyph{Standing: st, Overall: what == "Overall", What: what}
 }
 
-func (p *Page) apart(x office.Apart) Apart {
+func (p *Page) apart(x judge.Apart) Apart {
 	is := x.Computed[standing.Overall]
 	write := func(id figure.ID) tell.Cell { return tell.Figure(id, x.Value(id), x.Currency, false) }
 	a := Apart{
 		Code: x.Code, Name: x.Name, Lead: x.Lead, Link: p.State.Project(x.Code), Stated: glyph(x.Stated, "Overall"), Computed: glyph(is, "Overall"), Says: x.Stated.String(), Is: is.String(),
-		StatedOutlook: write(figure.EACStated), Outlook: write(figure.EACComputed), Gap: tell.Format(x.Gap, x.Currency, false), Set: x.Override, Decides: office.Telling(x.Reading).Decides(),
+		StatedOutlook: write(figure.EACStated), Outlook: write(figure.EACComputed), Gap: tell.Format(x.Gap, x.Currency, false), Set: x.Override, Decides: sheet.Telling(x.Reading).Decides(),
 	}
 	a.SetLink = p.Turn("of", x.Code) + "#set"
 	return a
@@ -119,7 +121,7 @@ func (p *Page) say() []shell.Phrase {
 		text("No lead states better than the figures say.")
 	default:
 		var gap int64
-		for _, x := range p.Moment.Apart() {
+		for _, x := range judge.AllApart(p.Moment) {
 			if x.Gap.Known && !p.Moment.InProject {
 				gap += x.Gap.N
 			}
@@ -167,10 +169,10 @@ func Post(site *shell.Site) fiber.Handler {
 		to := s.Scoped("/standings")
 		switch c.FormValue("do") {
 		case "set":
-			err = site.Office.Override(ctx, a, m, shell.Mark(c), c.FormValue("project"), c.FormValue("dimension"), c.FormValue("standing"), c.FormValue("until"), c.FormValue("reason"))
+			err = judge.In(site.Office).Override(ctx, a, m, shell.Mark(c), c.FormValue("project"), c.FormValue("dimension"), c.FormValue("standing"), c.FormValue("until"), c.FormValue("reason"))
 			to = shell.WithDone(to, "The standing is set; the computed one stays beside it.")
 		case "end":
-			err = site.Office.EndOverride(ctx, a, m, shell.Mark(c), c.FormValue("project"), c.FormValue("dimension"))
+			err = judge.In(site.Office).EndOverride(ctx, a, m, shell.Mark(c), c.FormValue("project"), c.FormValue("dimension"))
 			to = shell.WithDone(to, "The override has ended; the computed standing counts again.")
 		default:
 			err = shell.Unclear()

@@ -11,6 +11,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/structure"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -37,13 +38,13 @@ var Paths = []string{codesPath, centresPath, sharesPath}
 // Page shows one tree, or the shares.
 type Page struct {
 	shell.Frame
-	*office.Structure
-	Nodes    []office.Node // of the tree that is shown
-	Node     office.Node   // that the form is about
-	What     string        // cost code, cost centre
+	*structure.Structure
+	Nodes    []structure.Node // of the tree that is shown
+	Node     structure.Node   // that the form is about
+	What     string           // cost code, cost centre
 	From     []office.PeriodInfo
 	Projects [][2]string
-	Set      office.ShareSet // that the form is about
+	Set      structure.ShareSet // that the form is about
 }
 
 // Get answers the three pages.
@@ -56,7 +57,7 @@ func Get(site *shell.Site, path string) fiber.Handler {
 		}
 		f.Step = "setup"
 		p := &Page{Frame: f}
-		if p.Structure, err = site.Office.Structure(c.Context(), p.Actor); err != nil {
+		if p.Structure, err = structure.In(site.Office).Structure(c.Context(), p.Actor); err != nil {
 			return err
 		}
 		of := f.State.Get("of")
@@ -120,7 +121,7 @@ func (p *Page) Roles() []office.Role { return office.Roles }
 func (p *Page) Edit(code string) string { return p.Turn("of", code) + "#form" }
 
 // EditSet is the address of the shares with the form about a set.
-func (p *Page) EditSet(x office.ShareSet) string {
+func (p *Page) EditSet(x structure.ShareSet) string {
 	return p.Edit(strings.Join([]string{x.Project, x.Code, x.FromCode}, "~"))
 }
 
@@ -138,7 +139,7 @@ func Post(site *shell.Site, path string) fiber.Handler {
 	again := Get(site, path)
 	return func(c fiber.Ctx) error {
 		ctx, a, mark := c.Context(), shell.Actor(c), shell.Mark(c)
-		n := office.Node{Code: c.FormValue("code"), Name: c.FormValue("name"), Parent: c.FormValue("parent"), Reserve: c.FormValue("reserve")}
+		n := structure.Node{Code: c.FormValue("code"), Name: c.FormValue("name"), Parent: c.FormValue("parent"), Reserve: c.FormValue("reserve")}
 		var err error
 		done := fmt.Sprintf("%s is kept.", n.Code)
 		switch do := c.FormValue("do"); {
@@ -147,15 +148,15 @@ func Post(site *shell.Site, path string) fiber.Handler {
 			for _, r := range office.Roles {
 				levels[r] = c.FormValue("level." + string(r))
 			}
-			err, done = site.Office.SaveLevels(ctx, a, mark, levels), "The levels are kept; money tables by cost code open at them."
+			err, done = structure.In(site.Office).SaveLevels(ctx, a, mark, levels), "The levels are kept; money tables by cost code open at them."
 		case do != "save":
 			err = shell.Unclear()
 		case path == codesPath:
-			err = site.Office.SaveCode(ctx, a, mark, n)
+			err = structure.In(site.Office).SaveCode(ctx, a, mark, n)
 		case path == centresPath:
-			err = site.Office.SaveCentre(ctx, a, mark, n)
+			err = structure.In(site.Office).SaveCentre(ctx, a, mark, n)
 		default:
-			err, done = site.Office.SaveShares(ctx, a, mark, c.FormValue("project"), c.FormValue("code"), c.FormValue("from"), c.FormValue("shares")), "The shares are kept; rows by cost centre follow them."
+			err, done = structure.In(site.Office).SaveShares(ctx, a, mark, c.FormValue("project"), c.FormValue("code"), c.FormValue("from"), c.FormValue("shares")), "The shares are kept; rows by cost centre follow them."
 		}
 		return shell.Settle(c, err, again, shell.WithDone(path, done))
 	}

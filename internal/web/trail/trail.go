@@ -14,7 +14,7 @@ import (
 
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
-	"turret/internal/office"
+	"turret/internal/office/trail"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -49,7 +49,7 @@ type Page struct {
 
 // Source is a row of a received file.
 type Source struct {
-	*office.SourceRow
+	*trail.SourceRow
 	Place string
 	Cells []Named
 }
@@ -69,7 +69,7 @@ type Panel struct {
 	Inputs   []Input
 	Facts    []Fact
 	Omitted  int
-	Files    []office.SourceFile
+	Files    []trail.SourceFile
 	History  string // address of the history of what it is made of; "" of a group
 	Baseline string
 	Drift    string
@@ -95,7 +95,7 @@ type Fact struct {
 
 // Posting is a ledger line with the address of its row.
 type Posting struct {
-	office.Posting
+	trail.Posting
 	Link string
 }
 
@@ -180,11 +180,11 @@ func (p *Page) read(c fiber.Ctx) error {
 		p.Missing = fmt.Sprintf("There is no figure %q.", p.Figure)
 		return nil
 	}
-	of := func(compared bool) (*office.Trail, error) {
+	of := func(compared bool) (*trail.Trail, error) {
 		if coded {
-			return p.Site.Office.CodeTrail(c.Context(), p.Actor, p.Moment, compared, p.Scope, id, code)
+			return trail.In(p.Site.Office).CodeTrail(c.Context(), p.Actor, p.Moment, compared, p.Scope, id, code)
 		}
-		return p.Site.Office.Trail(c.Context(), p.Actor, p.Moment, compared, p.Scope, id)
+		return trail.In(p.Site.Office).Trail(c.Context(), p.Actor, p.Moment, compared, p.Scope, id)
 	}
 	now, err := of(false)
 	if err != nil {
@@ -218,7 +218,7 @@ func (p *Page) source(c fiber.Ctx) error {
 		p.Missing = "There is no such row."
 		return nil
 	}
-	x, err := p.Site.Office.SourceRow(c.Context(), p.Actor, int32(f), int32(n))
+	x, err := trail.In(p.Site.Office).SourceRow(c.Context(), p.Actor, int32(f), int32(n))
 	if err != nil {
 		return err
 	}
@@ -245,7 +245,7 @@ func (p *Page) link(state shell.State, scope, name string) string {
 	return state.Trail(scope, name)
 }
 
-func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
+func (p *Page) panel(state shell.State, period string, t *trail.Trail) *Panel {
 	scope := p.Scope
 	out := &Panel{Period: period, Entry: t.Entry, Value: tell.Figure(figureID(t.Entry), t.Value, t.Currency, true), Omitted: t.Omitted, Files: t.Files, Drift: t.Drift, Currency: string(t.Currency)}
 	switch {
@@ -268,7 +268,7 @@ func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
 	} else if p.Moment.Against == portfolio.Original {
 		out.Baseline = "against the original baselines"
 	}
-	pieces := func(list []office.Piece) (pieces []Piece) {
+	pieces := func(list []trail.Piece) (pieces []Piece) {
 		for _, x := range list {
 			y := Piece{Text: x.Text}
 			if x.Entry != nil {
@@ -304,7 +304,7 @@ func (p *Page) panel(state shell.State, period string, t *office.Trail) *Panel {
 
 // Facts writes the rows of a trail for a page of its own; nothing leads from
 // them to other figures.
-func Facts(s shell.State, t *office.Trail) (out []Fact) {
+func Facts(s shell.State, t *trail.Trail) (out []Fact) {
 	p := &Page{Frame: shell.Frame{Page: shell.Page{State: s}}}
 	for _, x := range t.Facts {
 		x.Scope = ""
@@ -313,7 +313,7 @@ func Facts(s shell.State, t *office.Trail) (out []Fact) {
 	return out
 }
 
-func (p *Page) fact(state shell.State, t *office.Trail, x office.Fact) Fact {
+func (p *Page) fact(state shell.State, t *trail.Trail, x trail.Fact) Fact {
 	y := Fact{What: x.What, Detail: x.Detail, Period: x.Period, From: x.From, Place: x.Place, Value: tell.Format(x.Value, t.Currency, true)}
 	place := func(s portfolio.Source) string {
 		return p.link(state, sourceScope, fmt.Sprintf("%d.%d", s.File, s.Row))

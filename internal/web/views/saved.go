@@ -8,6 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/account"
 	"turret/internal/web/shell"
 )
 
@@ -35,7 +36,7 @@ func of(name string) *screen {
 }
 
 // parts splits what a view keeps into its screen and its query.
-func parts(v office.View) (*screen, string) { return cut(v.Query) }
+func parts(v account.View) (*screen, string) { return cut(v.Query) }
 
 func cut(query string) (*screen, string) {
 	if name, rest, ok := strings.Cut(strings.TrimPrefix(query, "/"), "?"); ok && strings.HasPrefix(query, "/") {
@@ -47,7 +48,7 @@ func cut(query string) (*screen, string) {
 }
 
 // Link is the address of what a view keeps.
-func Link(v office.View) string {
+func Link(v account.View) string {
 	s, query := parts(v)
 	state := shell.ParseState(query).With("view", strconv.FormatInt(v.ID, 10))
 	if s == nil {
@@ -57,7 +58,7 @@ func Link(v office.View) string {
 }
 
 // Board tells whether a view is one of the board.
-func Board(v office.View) bool {
+func Board(v account.View) bool {
 	s, _ := parts(v)
 	return s == nil
 }
@@ -80,7 +81,7 @@ type Item struct {
 // On lists the views of a screen.
 func On(c fiber.Ctx, f shell.Frame, name string) (Saved, error) {
 	s := Saved{Name: name, Title: of(name).title, Token: f.Token, Query: f.State.Query(), Shares: office.MayShare(f.Actor)}
-	list, err := f.Site.Office.Views(c.Context(), f.Actor)
+	list, err := account.In(f.Site.Office).Views(c.Context(), f.Actor)
 	if err != nil {
 		return s, err
 	}

@@ -10,6 +10,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/account"
 	"turret/internal/web/shell"
 )
 
@@ -28,7 +29,7 @@ type Page struct {
 
 // View is a saved view with its address.
 type View struct {
-	office.View
+	account.View
 	Own    bool
 	Link   string
 	Screen string // that it is of; "": the board
@@ -39,7 +40,7 @@ func Get(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		p := &Page{Page: shell.NewPage(c, site, "Saved views"), Query: c.FormValue("query")}
 		p.Step = "weigh"
-		list, err := site.Office.Views(c.Context(), p.Actor)
+		list, err := account.In(site.Office).Views(c.Context(), p.Actor)
 		if err != nil {
 			return err
 		}
@@ -77,18 +78,18 @@ func Post(site *shell.Site) fiber.Handler {
 			if c.FormValue("fixed") == "" { // as of whatever period is chosen
 				state = state.With("at", "").With("vs", "")
 			}
-			id, err = site.Office.SaveView(ctx, a, c.FormValue("name"), query+state.Query(), c.FormValue("shared") != "")
+			id, err = account.In(site.Office).SaveView(ctx, a, c.FormValue("name"), query+state.Query(), c.FormValue("shared") != "")
 			if err == nil && page == nil && c.FormValue("first") != "" {
-				err = site.Office.SetDefaultView(ctx, a, id)
+				err = account.In(site.Office).SetDefaultView(ctx, a, id)
 			}
 			now := shell.ParseState(c.FormValue("query")).With("view", strconv.FormatInt(id, 10))
 			if to = now.Board(); page != nil {
 				to = now.Page("/" + page.name)
 			}
 		case "drop":
-			err = site.Office.DropView(ctx, a, id)
+			err = account.In(site.Office).DropView(ctx, a, id)
 		case "default":
-			err = site.Office.SetDefaultView(ctx, a, id)
+			err = account.In(site.Office).SetDefaultView(ctx, a, id)
 		default:
 			shell.Refuse(c, "The form did not say what to do; nothing was changed.")
 			return again(c)
@@ -113,7 +114,7 @@ func Default(c fiber.Ctx, site *shell.Site) (string, error) {
 		return "", nil
 	}
 	a := shell.Actor(c)
-	id, query, err := site.Office.DefaultView(c.Context(), a)
+	id, query, err := account.In(site.Office).DefaultView(c.Context(), a)
 	if page, _ := cut(query); err != nil || id == 0 || page != nil {
 		return "", err
 	}

@@ -1,0 +1,118 @@
+package check
+
+import (
+	"context"
+	"maps"
+	"slices"
+
+	"turret/internal/book"
+	"turret/internal/book/cache"
+	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
+	"turret/internal/core/money"
+	"turret/internal/office"
+	"turret/internal/right"
+)
+
+// Trust tells how far the figures of a moment can be trusted.
+type Trust struct {
+	Owing, Stated    int // projects that owe a statement, and those that gave all
+	Refused          int // rows that wait for someone, of the whole office
+	Errors, Warnings int
+	Ledger           []LedgerSum
+	Postings         int
+}
+
+// LedgerSum compares the postings of one currency with what the figures count.
+type LedgerSum struct {
+	Currency        money.Currency
+	Posted, Counted int64
+}
+
+// Agrees tells whether all sums agree with their postings.
+func (t *Trust) Agrees() bool {
+	for _, l := range t.Ledger {
+		if l.Posted != l.Counted {
+			return false
+		}
+	}
+	return true
+}
+
+// Trust looks at what the figures of a moment's projects rest on. The ledger is
+// that of the whole office, through the moment's period.
+func (o Room) Trust(ctx context.Context, a right.Actor, m *office.Moment) (*Trust, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	t := &Trust{}
+	for _, r := range m.Readings().Rows {
+		if r.Group || !m.InScope(r) || !m.Filter.Wants(r) {
+			continue
+		}
+		switch owes, stated := office.Owing(r); {
+		case owes && stated:
+			t.Owing, t.Stated = t.Owing+1, t.Stated+1
+		case owes:
+			t.Owing++
+		}
+		t.Errors += int(r.Value(figure.Errors).N)
+		t.Warnings += int(r.Value(figure.Warnings).N)
+	}
+	var err error
+	if t.Refused, err = o.Store().AllRefusalsWaiting(ctx); err != nil {
+		return nil, err
+	}
+	l, err := o.ledger(ctx, m)
+	t.Ledger, t.Postings = l.sums, l.postings
+	return t, err
+}
+
+// agreement is the comparison of postings and sums through a period at a revision:
+// it takes long.
+type agreement struct {
+	revision int64
+	through  calendar.Period
+}
+
+type agreed struct {
+	sums     []LedgerSum
+	postings int
+}
+
+func (o Room) ledger(ctx context.Context, m *office.Moment) (agreed, error) {
+	return cache.Get(ctx, o.Kept(), agreement{m.Snapshot().Revision, m.Period.Number}, func(ctx context.Context) (agreed, error) {
+		return o.compareLedger(ctx, m.Snapshot(), m.Period.Number)
+	})
+}
+
+func (o Room) compareLedger(ctx context.Context, s *book.Snapshot, through calendar.Period) (agreed, error) {
+	posted, n, err := o.Store().PostedThrough(ctx, int64(through))
+	if err != nil {
+		return agreed{}, err
+	}
+	projects, err := s.Filled(ctx)
+	if err != nil {
+		return agreed{}, err
+	}
+	counted := make(map[string]int64)
+	for _, p := range projects {
+		for _, line := range p.Ledger {
+			for _, c := range line.Cells {
+				if c.Period <= through {
+					counted[string(line.Currency)] += c.Amount
+				}
+			}
+		}
+	}
+	for c := range counted {
+		if _, ok := posted[c]; !ok {
+			posted[c] = 0
+		}
+	}
+	out := agreed{sums: []LedgerSum{}, postings: n}
+	for _, c := range slices.Sorted(maps.Keys(posted)) {
+		out.sums = append(out.sums, LedgerSum{money.Currency(c), posted[c], counted[c]})
+	}
+	return out, nil
+}

@@ -1,0 +1,246 @@
+package entry
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"turret/internal/book"
+	"turret/internal/gather"
+	"turret/internal/office"
+	"turret/internal/record"
+)
+
+// sheetIn is a sheet that a gather reads.
+type Sheet struct {
+	Label  string
+	Read   *gather.Understanding
+	sheet  *gather.Sheet // nil where it is in hand already
+	passed bool          // it holds no table, and others of its file do
+	File   int32         // of the file, where it is kept already
+}
+
+func (s *Sheet) table() *record.Kind { return record.Named(s.Read.Table) }
+
+// intake opens what was sent and finds how each sheet is to be read.
+type intake struct {
+	o       Room
+	snap    *book.Snapshot
+	opts    Options
+	report  *Report
+	refuse  func(gather.Refusal)
+	reading *gather.Options
+	named   []NamedMapping
+	sheets  []Sheet
+}
+
+// open understands every sheet of every file.
+func (in *intake) open(ctx context.Context, files []gather.File) error {
+	var err error
+	if in.named, err = in.o.KnownMappings(ctx); err != nil {
+		return err
+	}
+	if in.reading, err = in.o.readingOptions(ctx, in.snap, in.opts, in.named); err != nil {
+		return err
+	}
+	by := gather.Mapping{}
+	if in.opts.Map != "" {
+		i := slices.IndexFunc(in.named, func(m NamedMapping) bool { return strings.EqualFold(m.Name, in.opts.Map) })
+		if i < 0 {
+			return office.Refusef("There is no mapping called %q; Setup lists them.", in.opts.Map)
+		}
+		by = in.named[i].Mapping
+	}
+	in.sheets = append(in.sheets, in.opts.Sheets...)
+	firsts := make([]int, len(files))
+	for i := range files {
+		sheets, refused := gather.Sheets(&files[i], in.opts.Limits)
+		for _, r := range refused {
+			in.refuse(r)
+		}
+		firsts[i] = len(in.sheets)
+		for _, s := range sheets {
+			in.sheets = append(in.sheets, in.understand(s, by))
+		}
+	}
+	if err := in.readCalendar(ctx, by); err != nil {
+		return err
+	}
+	for i, first := range firsts {
+		to := len(in.sheets)
+		if i+1 < len(firsts) {
+			to = firsts[i+1]
+		}
+		in.passOver(in.sheets[first:to])
+	}
+	return nil
+}
+
+// readCalendar looks whether the sheets draw another reporting calendar; the
+// others are then understood by it.
+func (in *intake) readCalendar(ctx context.Context, by gather.Mapping) error {
+	var drawing []*Sheet
+	for i := range in.sheets {
+		if s := &in.sheets[i]; s.Read.Ready() && slices.Contains(CalendarTables, s.Read.Table) {
+			drawing = append(drawing, s)
+		}
+	}
+	if len(drawing) == 0 {
+		return nil
+	}
+	p := newPlan(in.snap, in.o.Store(), in.opts, &Report{})
+	p.refuse = func(gather.Refusal) {} // told when they are read for good
+	p.readSheets(ctx, in, drawing, nil)
+	if err := p.settlePeriods(ctx); err != nil {
+		return err
+	}
+	if p.snap == in.snap {
+		return nil
+	}
+	in.reading.Periods = p.snap.Office.Periods
+	for i := range in.sheets {
+		if s := &in.sheets[i]; s.sheet != nil && !slices.Contains(CalendarTables, s.Read.Table) {
+			*s = in.understand(s.sheet, by)
+		}
+	}
+	return nil
+}
+
+// settled refuses where a sheet still asks how it is meant.
+func (in *intake) settled() error {
+	for _, s := range in.sheets {
+		if s.Read.Skipped == "" && len(s.Read.Questions) > 0 {
+			return office.Refusef("%s still asks: %s. Answer it, or leave the sheet out; the files wait.", s.Label, s.Read.Questions[0].Text)
+		}
+	}
+	return nil
+}
+
+// understand reads a sheet by what was said about it, or by the mapping of its
+// look.
+func (in *intake) understand(s *gather.Sheet, by gather.Mapping) Sheet {
+	if l, known := in.opts.Layouts[s.Label()]; known {
+		u := gather.By(s, l)
+		return Sheet{Label: u.Label(), Read: u, sheet: s}
+	}
+	answer := in.opts.Answers[s.Label()]
+	said := answer.Over(in.opts.Say.Over(by))
+	u := gather.Understand(s, in.reading, said)
+	u.From = in.opts.Map
+	if answer.Named != "-" && in.opts.Map == "" && !u.Canonical {
+		for _, m := range in.named {
+			if !strings.EqualFold(m.Name, answer.Named) && !gather.HasLook(s, m.Look, in.reading.Periods) {
+				continue
+			}
+			if !in.opts.Offer && answer.Named == "" {
+				in.report.note("%s looks like what the mapping %q reads; --map %q uses it.", u.Label(), m.Name, m.Name)
+				break
+			}
+			u = gather.Understand(s, in.reading, said.Over(m.Mapping))
+			u.From = m.Name
+			break
+		}
+	}
+	return Sheet{Label: u.Label(), Read: u, sheet: s}
+}
+
+// passOver leaves out the sheets of a file that hold no table, where another
+// does: instructions, notes.
+func (in *intake) passOver(sheets []Sheet) {
+	found := slices.ContainsFunc(sheets, func(s Sheet) bool { return !s.Read.NoTable })
+	for i := range sheets {
+		s := &sheets[i]
+		if s.Read.NoTable && found {
+			s.passed = true
+			in.report.note("%s was passed over: no table was found in it.", s.Label)
+		}
+		if s.Read.Skipped == leftOut {
+			s.passed = true
+		}
+		for _, n := range s.Read.Notes {
+			in.report.note("%s: %s", s.Label, n)
+		}
+		if s.Read.Canonical {
+			var extra []string
+			for _, c := range s.Read.Columns {
+				if c.As == gather.AsExtra {
+					extra = append(extra, c.Head)
+				}
+			}
+			if len(extra) > 0 {
+				in.report.note("%s: columns that %s does not list were kept as extra: %v", s.Label, s.Read.Table, extra)
+			}
+		}
+	}
+}
+
+// sums tells the totals of a sheet that are not the sum of their rows.
+func (in *intake) sums(s *Sheet) {
+	const most = 5
+	bad := 0
+	for _, x := range s.Read.Sums {
+		if x.Agrees {
+			continue
+		}
+		if bad++; bad <= most {
+			in.report.note("%s, row %d: the total %s under %q is not the sum of its rows, %s.", s.Label, x.Row, x.Stated, x.Head, x.Found)
+		}
+	}
+	if bad > most {
+		in.report.note("%s: %d more totals are not the sum of their rows.", s.Label, bad-most)
+	}
+}
+
+// leftOut is why a sheet that someone left out is not read.
+const leftOut = "it is left out"
+
+// readingOptions are what the office knows that helps to read files.
+func (o Room) readingOptions(ctx context.Context, s *book.Snapshot, opts Options, named []NamedMapping) (*gather.Options, error) {
+	known := make(map[[2]string]bool)
+	for table, column := range map[string]string{"projects": "project", "cost_codes": "cost_code"} {
+		for i := range s.Records[table] {
+			known[[2]string{column, strings.ToLower(s.Records[table][i].Fields[0].Text)}] = true
+		}
+	}
+	out := &gather.Options{Limits: opts.Limits, Periods: s.Office.Periods, Period: opts.Period, Table: opts.Table, Words: make(map[string]string)}
+	out.Known = func(column, code string) bool { return known[[2]string{column, strings.ToLower(code)}] }
+	words, err := o.Store().Words(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, w := range words {
+		out.Words[w.Word] = w.Col
+	}
+	for _, m := range named {
+		if m.Look == "" {
+			out.Every = append(out.Every, m.Codes...)
+		}
+	}
+	return out, nil
+}
+
+// layoutText keeps a layout with its file.
+func layoutText(u *gather.Understanding) string {
+	if !u.Ready() {
+		return ""
+	}
+	b, err := json.Marshal(u.Layout)
+	if err != nil {
+		return "" // texts and numbers always encode
+	}
+	return string(b)
+}
+
+// layoutOf is how a kept file was read.
+func LayoutOf(text string) (*gather.Layout, error) {
+	if text == "" {
+		return &gather.Layout{Canonical: true, Head: 1}, nil
+	}
+	var l gather.Layout
+	if err := json.Unmarshal([]byte(text), &l); err != nil {
+		return nil, fmt.Errorf("the layout of a file: %w", err)
+	}
+	return &l, nil
+}

@@ -1,0 +1,26 @@
+package export
+
+import (
+	"context"
+
+	"turret/internal/right"
+	"turret/internal/store"
+)
+
+// Backup writes a consistent, verified copy of the database while it is in
+// use.
+func (o Room) Backup(ctx context.Context, a right.Actor, target string) error {
+	if err := right.Check(a, right.Install); err != nil {
+		return err
+	}
+	return o.Store().Backup(ctx, target)
+}
+
+// Restore puts a backup in place of a database that does not exist, once it is
+// verified.
+func Restore(ctx context.Context, a right.Actor, backup, target string) error {
+	if err := right.Check(a, right.Install); err != nil {
+		return err
+	}
+	return store.Restore(ctx, backup, target)
+}

@@ -1,0 +1,10 @@
+// Package trail tells where a figure comes from, down to rows of files.
+package trail
+
+import "turret/internal/office"
+
+// Room has the room's use cases.
+type Room struct{ *office.Office }
+
+// In gives the room of an office.
+func In(o *office.Office) Room { return Room{o} }
