@@ -16,6 +16,7 @@ import (
 	"turret/internal/office/closing"
 	"turret/internal/office/entry"
 	"turret/internal/office/judge"
+	"turret/internal/office/officetest"
 	"turret/internal/office/structure"
 )
 
@@ -32,7 +33,7 @@ func rule(watch, act, title string) map[string]string {
 
 func revision(t *testing.T, o *office.Office) int64 {
 	t.Helper()
-	n, err := o.Revision(context.Background(), operator)
+	n, err := o.Revision(context.Background(), officetest.Operator)
 	require.NoError(t, err)
 	return n
 }
@@ -40,7 +41,7 @@ func revision(t *testing.T, o *office.Office) int64 {
 // inForce is the rule of CPI in February.
 func inForce(t *testing.T, o *office.Office) judge.RuleRow {
 	t.Helper()
-	b, err := judge.In(o).RuleBook(context.Background(), operator, february(t, o))
+	b, err := judge.In(o).RuleBook(context.Background(), officetest.Operator, officetest.February(t, o))
 	require.NoError(t, err)
 	for _, r := range b.Rules {
 		if r.Reading == "cpi" && !r.Usual {
@@ -54,7 +55,7 @@ func inForce(t *testing.T, o *office.Office) judge.RuleRow {
 // would be, and who; what they send again holds.
 func TestTwoChangeTheSame(t *testing.T) {
 	ctx := context.Background()
-	o := checkedOffice(t)
+	o := officetest.CheckedOffice(t)
 	require.NoError(t, judge.In(o).SaveRule(ctx, mira, change.Unseen, "rules", rule("0.96", "0.9", "")))
 	seen := revision(t, o)
 	require.NoError(t, judge.In(o).SaveRule(ctx, mira, seen, "rules", rule("0.97", "0.9", "")))
@@ -74,7 +75,7 @@ func TestTwoChangeTheSame(t *testing.T) {
 // page that shows all of them; both hold.
 func TestFieldsMeet(t *testing.T) {
 	ctx := context.Background()
-	o := checkedOffice(t)
+	o := officetest.CheckedOffice(t)
 	require.NoError(t, judge.In(o).SaveRule(ctx, mira, change.Unseen, "rules", rule("0.96", "0.9", "")))
 	seen := revision(t, o)
 	require.NoError(t, judge.In(o).SaveRule(ctx, mira, seen, "rules", rule("0.97", "0.9", "")))
@@ -86,20 +87,20 @@ func TestFieldsMeet(t *testing.T) {
 // was set since, whatever the other is called.
 func TestRecordThatCameMeanwhile(t *testing.T) {
 	ctx := context.Background()
-	o := checkedOffice(t)
-	m := february(t, o)
+	o := officetest.CheckedOffice(t)
+	m := officetest.February(t, o)
 	require.NoError(t, judge.In(o).Override(ctx, wren, m, m.Revision(), "K1", "overall", "watch", "2026-03", "the yard pays"))
 	err := judge.In(o).Override(ctx, twin, m, m.Revision(), "K1", "overall", "act", "2026-03", "it does not")
 	require.True(t, office.IsConflict(err), err)
 	require.ErrorContains(t, err, "Wren changed the standing K1, overall, 2026-02 meanwhile")
 	require.ErrorContains(t, err, "standing was nothing, is watch now, and yours is act")
 	require.NoError(t, judge.In(o).Override(ctx, twin, m, m.Revision(), "K1", "cost", "act", "2026-03", "another dimension"))
-	require.True(t, office.IsConflict(judge.In(o).EndOverride(ctx, mira, moment(t, o, office.Ask{At: "2026-03"}), m.Revision(), "K1", "overall")), "it is not ended unseen")
+	require.True(t, office.IsConflict(judge.In(o).EndOverride(ctx, mira, officetest.Moment(t, o, office.Ask{At: "2026-03"}), m.Revision(), "K1", "overall")), "it is not ended unseen")
 
-	m = february(t, o)
+	m = officetest.February(t, o)
 	var keys []office.FindingKey
-	for _, f := range found(m) {
-		keys = append(keys, key(f))
+	for _, f := range officetest.Found(m) {
+		keys = append(keys, officetest.Key(f))
 	}
 	require.Greater(t, len(keys), 2)
 	n, err := check.In(o).Answer(ctx, wren, m, m.Revision(), keys[:2], check.Accept, "2026-03", "it is known")
@@ -116,7 +117,7 @@ func TestRecordThatCameMeanwhile(t *testing.T) {
 // always; and those who change different records never meet.
 func TestManyPairsInTheSameInstant(t *testing.T) {
 	ctx := context.Background()
-	o := checkedOffice(t)
+	o := officetest.CheckedOffice(t)
 	const pairs = 25
 	for i := range pairs {
 		seen := revision(t, o)
@@ -149,29 +150,29 @@ func TestManyPairsInTheSameInstant(t *testing.T) {
 // TestClosingTwice: a form that shows a period closes that one or none.
 func TestClosingTwice(t *testing.T) {
 	ctx := context.Background()
-	o := checkedOffice(t)
-	take(t, o, entry.Options{}, file("progress.csv", "project,activity,period,percent\nK2,A,2026-03,22\n"))
+	o := officetest.CheckedOffice(t)
+	officetest.Take(t, o, entry.Options{}, officetest.File("progress.csv", "project,activity,period,percent\nK2,A,2026-03,22\n"))
 	reasons := map[string]string{"refused": "r", "errors": "r", "unanswered": "r", "moves": "r", "owing": "r"}
-	m := february(t, o)
+	m := officetest.February(t, o)
 	_, err := closing.In(o).CloseOver(ctx, mira, m, "2026-02", reasons)
 	require.NoError(t, err)
 	_, err = closing.In(o).CloseOver(ctx, wren, m, "2026-02", reasons)
 	require.ErrorContains(t, err, "2026-02 is closed already")
-	march := moment(t, o, office.Ask{})
+	march := officetest.Moment(t, o, office.Ask{})
 	require.Equal(t, "2026-03", march.Period.Code)
 	_, err = closing.In(o).CloseOver(ctx, wren, march, "2026-02", reasons)
 	require.ErrorContains(t, err, "The form was about 2026-02")
 	_, err = closing.In(o).CloseOver(ctx, wren, march, "", reasons)
 	require.ErrorContains(t, err, "does not say which period")
-	require.False(t, moment(t, o, office.Ask{At: "2026-03"}).Period.Closed)
+	require.False(t, officetest.Moment(t, o, office.Ask{At: "2026-03"}).Period.Closed)
 }
 
 // TestSomeoneIsLeftToAdminister: two who shut each other out in the same instant
 // do not both succeed.
 func TestSomeoneIsLeftToAdminister(t *testing.T) {
 	ctx := context.Background()
-	o := newOffice(t)
-	one, two := admitted(t, o, "one", office.Administrator), admitted(t, o, "two", office.Administrator)
+	o := officetest.NewOffice(t)
+	one, two := officetest.Admitted(t, o, "one", office.Administrator), officetest.Admitted(t, o, "two", office.Administrator)
 	for range 10 {
 		var all sync.WaitGroup
 		errs := make([]error, 2)
@@ -184,8 +185,8 @@ func TestSomeoneIsLeftToAdminister(t *testing.T) {
 				require.ErrorContains(t, err, "is the only administrator")
 			}
 		}
-		require.NoError(t, account.In(o).Disable(ctx, operator, two.Account, false))
-		require.NoError(t, account.In(o).SetRole(ctx, operator, one.Account, office.Administrator, nil))
+		require.NoError(t, account.In(o).Disable(ctx, officetest.Operator, two.Account, false))
+		require.NoError(t, account.In(o).SetRole(ctx, officetest.Operator, one.Account, office.Administrator, nil))
 	}
 }
 
@@ -194,18 +195,18 @@ func TestSomeoneIsLeftToAdminister(t *testing.T) {
 // waits, and nothing in the name of someone who can sign in.
 func TestFourEyes(t *testing.T) {
 	ctx := context.Background()
-	o := pier(t)
-	edda, twin := admitted(t, o, "edda", office.Executive), admitted(t, o, "twin", office.Analyst)
+	o := officetest.Pier(t)
+	edda, twin := officetest.Admitted(t, o, "edda", office.Executive), officetest.Admitted(t, o, "twin", office.Analyst)
 	me := twin
 	me.Account, me.Name = 99, "Somebody"
-	m := func() *office.Moment { return moment(t, o, office.Ask{At: "2026-05"}) }
+	m := func() *office.Moment { return officetest.Moment(t, o, office.Ask{At: "2026-05"}) }
 	stated := baseline.Proposal{Project: "P", Money: baseline.Stated, Dates: baseline.Stated, Reason: "Softer ground"}
 	_, err := baseline.In(o).Propose(ctx, me, m(), m().Revision(), stated)
 	require.NoError(t, err)
 	approve := baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21"}
 	gather := func(a office.Actor, name, body string) []entry.Refusal {
 		t.Helper()
-		r, err := entry.In(o).Gather(ctx, a, []entry.File{file(name, body)}, nil, entry.Options{})
+		r, err := entry.In(o).Gather(ctx, a, []entry.File{officetest.File(name, body)}, nil, entry.Options{})
 		require.NoError(t, err)
 		return r.Refusals
 	}
@@ -218,7 +219,7 @@ func TestFourEyes(t *testing.T) {
 	require.Empty(t, gather(twin, "costs.csv", "project,cost_code,kind,flow,period,version,amount\nP,1,plan,cost,2026-06,2,5\n"))
 	require.ErrorContains(t, baseline.In(o).Decide(ctx, twin, m().Revision(), approve), "changed what is proposed")
 
-	for _, a := range []office.Actor{me, twin, operator} {
+	for _, a := range []office.Actor{me, twin, officetest.Operator} {
 		list := gather(a, "baselines.csv", "project,baseline,state,approved,approver\nP,2,approved,2026-05-21,Edda\n")
 		require.Len(t, list, 1)
 		require.Contains(t, list[0].Reason, "waits for a decision")

@@ -1,4 +1,4 @@
-package office_test
+package period_test
 
 import (
 	"context"
@@ -10,6 +10,7 @@ import (
 	"turret/internal/office/closing"
 	"turret/internal/office/entry"
 	"turret/internal/office/history"
+	"turret/internal/office/officetest"
 	"turret/internal/office/period"
 )
 
@@ -17,18 +18,18 @@ import (
 // rates, pounds with period rates only, yen with none.
 func pricedOffice(t *testing.T) *office.Office {
 	t.Helper()
-	o := newOffice(t)
-	require.Empty(t, take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name\n1,One\n"),
-		file("rates.csv", "currency,period,set,rate\nNOK,2026-01,plan,0.1\nNOK,2027-02,plan,0.12\nNOK,2026-01,period,0.1\nNOK,2026-03,period,0.11\nGBP,2026-02,period,1.2\n"),
-		file("projects.csv", "project,name,currency\nN,Nordic,NOK\nB,British,GBP\nJ,Japanese,JPY\nM,More,NOK\n"),
-		file("costs.csv", "project,cost_code,kind,period,version,amount\nN,1,plan,2026-01,1,100\nB,1,plan,2026-01,1,100\nJ,1,plan,2026-01,1,100\nM,1,plan,2026-01,1,100\n"),
-		file("narratives.csv", "project,period,section,text\nN,2026-01,summary,Well\nN,2026-04,summary,Well\n")).Refusals)
+	o := officetest.NewOffice(t)
+	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"),
+		officetest.File("rates.csv", "currency,period,set,rate\nNOK,2026-01,plan,0.1\nNOK,2027-02,plan,0.12\nNOK,2026-01,period,0.1\nNOK,2026-03,period,0.11\nGBP,2026-02,period,1.2\n"),
+		officetest.File("projects.csv", "project,name,currency\nN,Nordic,NOK\nB,British,GBP\nJ,Japanese,JPY\nM,More,NOK\n"),
+		officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nN,1,plan,2026-01,1,100\nB,1,plan,2026-01,1,100\nJ,1,plan,2026-01,1,100\nM,1,plan,2026-01,1,100\n"),
+		officetest.File("narratives.csv", "project,period,section,text\nN,2026-01,summary,Well\nN,2026-04,summary,Well\n")).Refusals)
 	return o
 }
 
 func rates(t *testing.T, o *office.Office, at string) *period.RateBook {
 	t.Helper()
-	b, err := period.In(o).Rates(context.Background(), operator, moment(t, o, office.Ask{At: at}))
+	b, err := period.In(o).Rates(context.Background(), officetest.Operator, officetest.Moment(t, o, office.Ask{At: at}))
 	require.NoError(t, err)
 	return b
 }
@@ -78,33 +79,33 @@ func TestSetRate(t *testing.T) {
 	ctx := context.Background()
 	o := pricedOffice(t)
 	for _, p := range []string{"2026-01", "2026-02", "2026-03"} {
-		at, err := o.ParsePeriod(ctx, operator, p)
+		at, err := o.ParsePeriod(ctx, officetest.Operator, p)
 		require.NoError(t, err)
-		_, err = closing.In(o).ClosePeriod(ctx, operator, at)
+		_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, at)
 		require.NoError(t, err)
 	}
 	mark := func() int64 {
-		n, err := o.Revision(ctx, operator)
+		n, err := o.Revision(ctx, officetest.Operator)
 		require.NoError(t, err)
 		return n
 	}
 	for says, err := range map[string]error{
-		"what one unit is worth": period.In(o).SetRate(ctx, operator, mark(), "JPY", "2026-04", "period", " "),
-		"Currency":               period.In(o).SetRate(ctx, operator, mark(), "kroner", "2026-04", "period", "1"),
-		"whose rate is always 1": period.In(o).SetRate(ctx, operator, mark(), "eur", "2026-04", "period", "1"),
-		"Period":                 period.In(o).SetRate(ctx, operator, mark(), "JPY", "soon", "period", "1"),
-		"Set":                    period.In(o).SetRate(ctx, operator, mark(), "JPY", "2026-04", "guess", "1"),
-		"Rate":                   period.In(o).SetRate(ctx, operator, mark(), "JPY", "2026-04", "period", "0"),
-		"may not gather":         period.In(o).SetRate(ctx, tor, mark(), "JPY", "2026-04", "period", "0.006"),
+		"what one unit is worth": period.In(o).SetRate(ctx, officetest.Operator, mark(), "JPY", "2026-04", "period", " "),
+		"Currency":               period.In(o).SetRate(ctx, officetest.Operator, mark(), "kroner", "2026-04", "period", "1"),
+		"whose rate is always 1": period.In(o).SetRate(ctx, officetest.Operator, mark(), "eur", "2026-04", "period", "1"),
+		"Period":                 period.In(o).SetRate(ctx, officetest.Operator, mark(), "JPY", "soon", "period", "1"),
+		"Set":                    period.In(o).SetRate(ctx, officetest.Operator, mark(), "JPY", "2026-04", "guess", "1"),
+		"Rate":                   period.In(o).SetRate(ctx, officetest.Operator, mark(), "JPY", "2026-04", "period", "0"),
+		"may not gather":         period.In(o).SetRate(ctx, officetest.Tor, mark(), "JPY", "2026-04", "period", "0.006"),
 	} {
 		require.ErrorContains(t, err, says)
 	}
 	require.Equal(t, []string{"J"}, rates(t, o, "2026-04").LeftOut)
-	require.NoError(t, period.In(o).SetRate(ctx, operator, mark(), " jpy ", "2026-04", "period", "0.006"))
-	require.ErrorContains(t, period.In(o).SetRate(ctx, operator, 0, "JPY", "2026-04", "period", "0.007"), "changed the rate JPY, 2026-04, period meanwhile")
+	require.NoError(t, period.In(o).SetRate(ctx, officetest.Operator, mark(), " jpy ", "2026-04", "period", "0.006"))
+	require.ErrorContains(t, period.In(o).SetRate(ctx, officetest.Operator, 0, "JPY", "2026-04", "period", "0.007"), "changed the rate JPY, 2026-04, period meanwhile")
 	b := rates(t, o, "2026-04")
 	require.Empty(t, b.LeftOut)
 	require.Equal(t, []string{"J"}, rates(t, o, "2026-03").LeftOut, "what was closed stays as it was")
-	history := batches(t, o, history.Ask{Table: "rates"})
+	history := officetest.Batches(t, o, history.Ask{Table: "rates"})
 	require.Equal(t, "rates stated", history[0].How())
 }

@@ -1,4 +1,4 @@
-package office_test
+package period_test
 
 import (
 	"context"
@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/office"
+	"turret/internal/office/officetest"
 	"turret/internal/office/period"
 )
 
@@ -15,12 +16,12 @@ import (
 // rule says so, and what cannot be drawn is refused at its column.
 func TestDrawPeriods(t *testing.T) {
 	ctx := context.Background()
-	o := newOffice(t)
+	o := officetest.NewOffice(t)
 	usual := period.Drawing{Pattern: "4-4-5", First: "2026-04-06", Year: "FY27", Years: "1", Leap: "never"}
 	draw := func(change func(*period.Drawing)) ([]string, error) {
 		d := usual
 		change(&d)
-		text, err := period.In(o).DrawPeriods(ctx, operator, d)
+		text, err := period.In(o).DrawPeriods(ctx, officetest.Operator, d)
 		return strings.Split(strings.TrimSpace(text), "\n"), err
 	}
 	for _, c := range []struct {
@@ -66,9 +67,9 @@ func TestDrawPeriods(t *testing.T) {
 // one after the period before.
 func TestPeriodList(t *testing.T) {
 	ctx := context.Background()
-	o := newOffice(t)
-	require.NoError(t, period.In(o).KeepPeriods(ctx, operator, 0, "fy27-p01\t2026-04-01\t2026-04-26\tSpring\n\nFY27-P02; 2026-05-31; Late spring\n"))
-	c, err := period.In(o).ReportingCalendar(ctx, operator)
+	o := officetest.NewOffice(t)
+	require.NoError(t, period.In(o).KeepPeriods(ctx, officetest.Operator, 0, "fy27-p01\t2026-04-01\t2026-04-26\tSpring\n\nFY27-P02; 2026-05-31; Late spring\n"))
+	c, err := period.In(o).ReportingCalendar(ctx, officetest.Operator)
 	require.NoError(t, err)
 	lines := strings.Split(strings.TrimSpace(c.List), "\n")
 	require.Equal(t, []string{"FY27-P01  2026-04-01  2026-04-26  Spring", "FY27-P02  2026-04-27  2026-05-31  Late spring"}, lines)
@@ -77,6 +78,6 @@ func TestPeriodList(t *testing.T) {
 		"Line 2: \"FY27-P02 tomorrow\" does not say a period": "FY27-P01 2026-04-01 2026-04-26\nFY27-P02 tomorrow",
 		"Line 1: \"FY27-P01 2026-04-26\"":                     "FY27-P01 2026-04-26",
 	} {
-		require.ErrorContains(t, period.In(o).KeepPeriods(ctx, operator, 1<<40, text), says)
+		require.ErrorContains(t, period.In(o).KeepPeriods(ctx, officetest.Operator, 1<<40, text), says)
 	}
 }

@@ -1,4 +1,4 @@
-package office_test
+package weigh_test
 
 import (
 	"context"
@@ -16,6 +16,7 @@ import (
 	"turret/internal/office/board"
 	"turret/internal/office/brief"
 	"turret/internal/office/entry"
+	"turret/internal/office/officetest"
 	"turret/internal/office/sheet"
 	"turret/internal/office/weigh"
 	"turret/internal/tell"
@@ -27,7 +28,7 @@ import (
 // planned, so Ben's forecasts are too low.
 func quays(t *testing.T) *office.Office {
 	t.Helper()
-	o := newOffice(t)
+	o := officetest.NewOffice(t)
 	projects, activities := "project,name,lead,programme,stage\n", "project,activity,baseline_start,baseline_finish\n"
 	costs, postings, progress := "project,cost_code,kind,period,version,amount\n", "posting,date,project,cost_code,amount,currency,supplier\n", "project,activity,period,percent,finish\n"
 	for i, code := range strings.Split("ABCDEFGH", "") {
@@ -49,8 +50,8 @@ func quays(t *testing.T) *office.Office {
 			}
 		}
 	}
-	require.Empty(t, take(t, o, entry.Options{}, file("programmes.csv", "programme,name\nN,North\n"), file("cost_codes.csv", "cost_code,name\n10,Works\n"), file("projects.csv", projects), file("activities.csv", activities),
-		file("costs.csv", costs), file("postings.csv", postings), file("progress.csv", progress)).Refusals)
+	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("programmes.csv", "programme,name\nN,North\n"), officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n"), officetest.File("projects.csv", projects), officetest.File("activities.csv", activities),
+		officetest.File("costs.csv", costs), officetest.File("postings.csv", postings), officetest.File("progress.csv", progress)).Refusals)
 	return o
 }
 
@@ -67,9 +68,9 @@ func codesOf(list []weigh.ExceptionProject) (out []string) {
 func TestExceptions(t *testing.T) {
 	ctx := context.Background()
 	o := quays(t)
-	m := moment(t, o, office.Ask{At: "2026-03"})
+	m := officetest.Moment(t, o, office.Ask{At: "2026-03"})
 	find := func(m *office.Moment, ask weigh.ExceptionAsk) *weigh.Exceptions {
-		e, err := weigh.In(o).Exceptions(ctx, operator, m, ask)
+		e, err := weigh.In(o).Exceptions(ctx, officetest.Operator, m, ask)
 		require.NoError(t, err)
 		return e
 	}
@@ -87,13 +88,13 @@ func TestExceptions(t *testing.T) {
 	require.Equal(t, "The stated outlook rose by €100 in 2 periods running, while €100 was spent beyond what was earned; the computed one is still €50 higher.", tell.Plain(after.Projects[0].Cases[0].Words()))
 	require.Equal(t, "4 of 8 projects stand out here, Quay E first.", tell.Plain(after.Say()))
 
-	require.Equal(t, []string{"E", "F", "G", "H"}, codesOf(find(moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Lead: "Ben"}}), weigh.ExceptionAsk{}).Projects))
-	require.Empty(t, find(moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Lead: "Ann"}}), weigh.ExceptionAsk{}).Projects)
+	require.Equal(t, []string{"E", "F", "G", "H"}, codesOf(find(officetest.Moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Lead: "Ben"}}), weigh.ExceptionAsk{}).Projects))
+	require.Empty(t, find(officetest.Moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Lead: "Ann"}}), weigh.ExceptionAsk{}).Projects)
 	require.Equal(t, []string{"There is no exception called luck; these are all kinds."}, find(m, weigh.ExceptionAsk{Kind: "luck"}).Asked)
 
 	// The list goes into a brief, and its page says the same.
 	page := brief.ExceptionsPart(map[string]string{"cause": "over", "over": "20"})
-	b, err := brief.In(o).Brief(ctx, operator, brief.Spec{At: "2026-03", Parts: []string{page}})
+	b, err := brief.In(o).Brief(ctx, officetest.Operator, brief.Spec{At: "2026-03", Parts: []string{page}})
 	require.NoError(t, err)
 	require.Len(t, b.Pack.Pages, 1)
 	require.Equal(t, "Exceptions: Overruns", b.Pack.Pages[0].Title)
@@ -102,22 +103,22 @@ func TestExceptions(t *testing.T) {
 	for _, says := range []string{"E Quay E", "20% or more", "€200 (20.0%) over the plan", "4 of 8 projects stand out"} {
 		require.Contains(t, string(body), says)
 	}
-	_, err = brief.In(o).Brief(ctx, operator, brief.Spec{At: "2026-03", Parts: []string{brief.ExceptionsPart(map[string]string{"over": "much"})}})
+	_, err = brief.In(o).Brief(ctx, officetest.Operator, brief.Spec{At: "2026-03", Parts: []string{brief.ExceptionsPart(map[string]string{"over": "much"})}})
 	require.ErrorContains(t, err, "is a number from 0 to 1000")
 }
 
 // TestExceptionsBySize: overruns go by money, or by percent.
 func TestExceptionsBySize(t *testing.T) {
-	o := newOffice(t)
-	require.Empty(t, take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name\n1,One\n"), file("projects.csv", "project,name\nBIG,Big\nSMALL,Small\n"), file("costs.csv", `project,cost_code,kind,period,version,amount
+	o := officetest.NewOffice(t)
+	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"), officetest.File("projects.csv", "project,name\nBIG,Big\nSMALL,Small\n"), officetest.File("costs.csv", `project,cost_code,kind,period,version,amount
 BIG,1,plan,2026-01,1,10000
 BIG,1,actual,2026-01,,10600
 SMALL,1,plan,2026-01,1,100
 SMALL,1,actual,2026-01,,150
 `)).Refusals)
-	m := moment(t, o, office.Ask{})
+	m := officetest.Moment(t, o, office.Ask{})
 	for share, want := range map[bool][]string{false: {"BIG", "SMALL"}, true: {"SMALL", "BIG"}} {
-		e, err := weigh.In(o).Exceptions(context.Background(), operator, m, weigh.ExceptionAsk{Kind: "over", Share: share})
+		e, err := weigh.In(o).Exceptions(context.Background(), officetest.Operator, m, weigh.ExceptionAsk{Kind: "over", Share: share})
 		require.NoError(t, err)
 		require.Equal(t, want, codesOf(e.Projects))
 	}
@@ -128,8 +129,8 @@ SMALL,1,actual,2026-01,,150
 func TestForecasts(t *testing.T) {
 	ctx := context.Background()
 	o := quays(t)
-	m := moment(t, o, office.Ask{At: "2026-03"})
-	f, err := weigh.In(o).Forecasts(ctx, operator, m, "", 1)
+	m := officetest.Moment(t, o, office.Ask{At: "2026-03"})
+	f, err := weigh.In(o).Forecasts(ctx, officetest.Operator, m, "", 1)
 	require.NoError(t, err)
 	require.Equal(t, []string{"Ben", "Ann"}, []string{f.By[0].Name, f.By[1].Name}, "the farthest off first")
 	ben, ann := f.By[0].Errors[0], f.By[1].Errors[0]
@@ -141,7 +142,7 @@ func TestForecasts(t *testing.T) {
 	require.Zero(t, f.By[0].Errors[1].Count, "nothing is three periods old")
 	require.Equal(t, "Said 1 period ahead, cost missed what came by 8.3% on average, and was 8.3% too low. Ben missed most: by 16.7%.", tell.Plain(f.Say()))
 
-	of, err := weigh.In(o).Forecasts(ctx, operator, m, "E", 1)
+	of, err := weigh.In(o).Forecasts(ctx, officetest.Operator, m, "E", 1)
 	require.NoError(t, err)
 	require.Len(t, of.Pairs, 2)
 	require.Equal(t, []int64{250_00, 300_00}, []int64{of.Pairs[0].Said, of.Pairs[0].Came})
@@ -151,23 +152,23 @@ func TestForecasts(t *testing.T) {
 	// A list goes by it: in April, with nothing booked, Ann's 750 of January were
 	// half too much for the 500 that came, Ben's a quarter for 600.
 	for sort, want := range map[string]string{"-forecast_error": "A", "forecast_error": "E"} {
-		list, err := board.In(o).List(ctx, operator, moment(t, o, office.Ask{At: "2026-04"}), board.Order{Group: "none", Sort: sort})
+		list, err := board.In(o).List(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04"}), board.Order{Group: "none", Sort: sort})
 		require.NoError(t, err)
 		require.Equal(t, want, list.Codes[0], sort)
 	}
-	errs, err := weigh.In(o).ForecastErrors(ctx, operator, moment(t, o, office.Ask{At: "2026-04"}), weigh.ErrorAhead)
+	errs, err := weigh.In(o).ForecastErrors(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04"}), weigh.ErrorAhead)
 	require.NoError(t, err)
 	require.InDelta(t, 0.5, errs["B"].Absolute, 1e-9)
 	require.InDelta(t, 0.25, errs["F"].Absolute, 1e-9)
 
 	// What a project says anew is seen; what others said is not read again.
-	require.Empty(t, take(t, o, entry.Options{}, file("costs.csv", "project,cost_code,kind,period,version,amount\nE,10,forecast,2026-02,2026-01,300\nE,10,forecast,2026-03,2026-01,300\nE,10,forecast,2026-04,2026-01,300\n")).Refusals)
-	of, err = weigh.In(o).Forecasts(ctx, operator, moment(t, o, office.Ask{At: "2026-03"}), "E", 1)
+	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nE,10,forecast,2026-02,2026-01,300\nE,10,forecast,2026-03,2026-01,300\nE,10,forecast,2026-04,2026-01,300\n")).Refusals)
+	of, err = weigh.In(o).Forecasts(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-03"}), "E", 1)
 	require.NoError(t, err)
 	require.Equal(t, int64(300_00), of.Pairs[0].Said)
 
 	// The sheet says the same of the project.
-	s, err := sheet.In(o).Sheet(ctx, operator, m, "F")
+	s, err := sheet.In(o).Sheet(ctx, officetest.Operator, m, "F")
 	require.NoError(t, err)
 	require.InDelta(t, -1.0/6, s.Measures.Project[0].Mean, 1e-12)
 	require.Equal(t, 8, s.Measures.Lead[0].Count)
@@ -178,7 +179,7 @@ func TestForecasts(t *testing.T) {
 // stated outlook.
 func TestMeasures(t *testing.T) {
 	o := quays(t)
-	s, err := sheet.In(o).Sheet(context.Background(), operator, moment(t, o, office.Ask{At: "2026-03"}), "E")
+	s, err := sheet.In(o).Sheet(context.Background(), officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-03"}), "E")
 	require.NoError(t, err)
 	x := s.Measures
 	require.True(t, x.HasTaken)
@@ -196,9 +197,9 @@ func TestMeasures(t *testing.T) {
 // the four regions hold every project once.
 func TestMap(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
-	m := moment(t, o, office.Ask{})
-	plain, err := weigh.In(o).Map(ctx, operator, m, weigh.MapAsk{})
+	o := officetest.Example(t)
+	m := officetest.Moment(t, o, office.Ask{})
+	plain, err := weigh.In(o).Map(ctx, officetest.Operator, m, weigh.MapAsk{})
 	require.NoError(t, err)
 	require.NotEmpty(t, plain.Marks)
 	total := 0
@@ -206,7 +207,7 @@ func TestMap(t *testing.T) {
 		total += r.Count
 		x, y := tell.Axis{ID: plain.X, Currency: "EUR"}, tell.Axis{ID: plain.Y, Currency: "EUR"}
 		box := strings.Join([]string{x.Text(r.Box[0]), x.Text(r.Box[1]), y.Text(r.Box[2]), y.Text(r.Box[3])}, ",")
-		in, err := weigh.In(o).Map(ctx, operator, m, weigh.MapAsk{Box: box})
+		in, err := weigh.In(o).Map(ctx, officetest.Operator, m, weigh.MapAsk{Box: box})
 		require.NoError(t, err)
 		require.Empty(t, in.Asked)
 		require.Len(t, in.Rows(), r.Count, "%s: %s", r.Name, box)
@@ -221,16 +222,16 @@ func TestMap(t *testing.T) {
 	for _, r := range plain.Off {
 		require.True(t, !r.Value(plain.X).Known || !r.Value(plain.Y).Known, r.Code)
 	}
-	one, err := weigh.In(o).Map(ctx, operator, m, weigh.MapAsk{Of: plain.Marks[0].Code})
+	one, err := weigh.In(o).Map(ctx, officetest.Operator, m, weigh.MapAsk{Of: plain.Marks[0].Code})
 	require.NoError(t, err)
 	require.Len(t, one.Rows(), 1)
 	for _, ask := range []weigh.MapAsk{{Box: "1,2,3"}, {Box: "2,1,0,1"}, {Box: "a,b,c,d"}, {X: "luck"}, {Of: "NONE"}, {X: "finish_planned", Box: "2026-01-01,NaN,0,1"}} {
-		bad, err := weigh.In(o).Map(ctx, operator, m, ask)
+		bad, err := weigh.In(o).Map(ctx, officetest.Operator, m, ask)
 		require.NoError(t, err)
 		require.Len(t, bad.Asked, 1, "%+v", ask)
 		require.Len(t, bad.Rows(), len(bad.Marks), "and all are shown")
 	}
-	dated, err := weigh.In(o).Map(ctx, operator, m, weigh.MapAsk{X: "finish_planned", Y: "cpi", Box: "2026-01-01,2027-01-01,0,9"})
+	dated, err := weigh.In(o).Map(ctx, officetest.Operator, m, weigh.MapAsk{X: "finish_planned", Y: "cpi", Box: "2026-01-01,2027-01-01,0,9"})
 	require.NoError(t, err)
 	require.Empty(t, dated.Asked)
 }
@@ -240,8 +241,8 @@ func TestMap(t *testing.T) {
 func TestDrivers(t *testing.T) {
 	ctx := context.Background()
 	o := quays(t)
-	m := moment(t, o, office.Ask{At: "2026-03"})
-	d, err := weigh.In(o).Drivers(ctx, operator, m, weigh.DriversAsk{By: "lead", Value: "Ben"})
+	m := officetest.Moment(t, o, office.Ask{At: "2026-03"})
+	d, err := weigh.In(o).Drivers(ctx, officetest.Operator, m, weigh.DriversAsk{By: "lead", Value: "Ben"})
 	require.NoError(t, err)
 	require.Equal(t, 8, d.Projects)
 	require.Equal(t, "lead", d.Now.Name)
@@ -259,14 +260,14 @@ func TestDrivers(t *testing.T) {
 	require.Equal(t, map[string]driver.Word{"lead": driver.Clear, "supplier": driver.Clear, "programme": driver.Same, "stage": driver.Same, "code": driver.Same, "size": driver.Same, "age": driver.Same, "currency": driver.Same}, words)
 
 	// By cost code it is what is spent and stated: 15% over of Ben's.
-	d, err = weigh.In(o).Drivers(ctx, operator, m, weigh.DriversAsk{By: "code", Value: "10 Works"})
+	d, err = weigh.In(o).Drivers(ctx, officetest.Operator, m, weigh.DriversAsk{By: "code", Value: "10 Works"})
 	require.NoError(t, err)
 	require.Len(t, d.Parts, 8)
 	require.Equal(t, []int64{1000_00, 1150_00}, []int64{d.Parts[0].Plan, d.Parts[0].Outlook})
 
 	// A supplier that is renamed moves its projects, though no sum changes.
 	bySupplier := func() (out []string) {
-		d, err := weigh.In(o).Drivers(ctx, operator, moment(t, o, office.Ask{At: "2026-03"}), weigh.DriversAsk{By: "supplier"})
+		d, err := weigh.In(o).Drivers(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-03"}), weigh.DriversAsk{By: "supplier"})
 		require.NoError(t, err)
 		for _, v := range d.Now.Values {
 			out = append(out, v.Value)
@@ -279,10 +280,10 @@ func TestDrivers(t *testing.T) {
 	for _, m := range []string{"2026-01", "2026-02", "2026-03"} {
 		again += "H-" + m + "," + m + "-15,H,10,300.00,EUR,Brae Marine\n"
 	}
-	require.Empty(t, take(t, o, entry.Options{}, file("postings.csv", again)).Refusals)
+	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv", again)).Refusals)
 	require.Equal(t, []string{"Brae", "Brae Marine", "Orran"}, bySupplier())
 
-	few, err := weigh.In(o).Drivers(ctx, operator, moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Text: "Quay A"}}), weigh.DriversAsk{})
+	few, err := weigh.In(o).Drivers(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Text: "Quay A"}}), weigh.DriversAsk{})
 	require.NoError(t, err)
 	require.Equal(t, 1, few.Projects)
 	for _, x := range few.All {

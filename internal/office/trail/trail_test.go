@@ -1,4 +1,4 @@
-package office_test
+package trail_test
 
 import (
 	"context"
@@ -13,34 +13,20 @@ import (
 	"turret/internal/office/board"
 	"turret/internal/office/closing"
 	"turret/internal/office/entry"
+	"turret/internal/office/officetest"
 	"turret/internal/office/trail"
 )
-
-func example(t *testing.T) *office.Office {
-	t.Helper()
-	o := newOffice(t)
-	require.Empty(t, gatherPaths(t, o, entry.Options{}, "testdata/example/tables").Refusals)
-	return o
-}
-
-func moment(t *testing.T, o *office.Office, ask office.Ask) *office.Moment {
-	t.Helper()
-	m, err := o.Moment(context.Background(), operator, ask)
-	require.NoError(t, err)
-	require.Empty(t, m.Notes)
-	return m
-}
 
 // TestTrailAddsUp: the rows behind a sum add up to it, in both currencies, and
 // the postings behind a cell to the cell.
 func TestTrailAddsUp(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
+	o := officetest.Example(t)
 	for _, in := range []string{"project", "reporting"} {
-		m := moment(t, o, office.Ask{At: "2026-11", In: in})
+		m := officetest.Moment(t, o, office.Ask{At: "2026-11", In: in})
 		for _, scope := range []string{"K1", "K2", "K3", "K4", "K5", "K6", "A", "B", "*"} {
 			for _, id := range []figure.ID{figure.BAC, figure.PV, figure.AC, figure.OnOrder} {
-				tr, err := trail.In(o).Trail(ctx, operator, m, false, scope, id)
+				tr, err := trail.In(o).Trail(ctx, officetest.Operator, m, false, scope, id)
 				require.NoError(t, err)
 				require.Empty(t, tr.Drift)
 				var sum int64
@@ -79,8 +65,8 @@ func TestTrailAddsUp(t *testing.T) {
 // the reason why there is none, and agrees with the readings.
 func TestTrailOfEveryFigure(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
-	m := moment(t, o, office.Ask{At: "2026-11", Vs: "2026-05"})
+	o := officetest.Example(t)
+	m := officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-05"})
 	for _, scope := range []string{"K3", "K6", "A1", "*"} {
 		now, before := m.Find(scope)
 		for i := range figure.Len() {
@@ -90,7 +76,7 @@ func TestTrailOfEveryFigure(t *testing.T) {
 				if compared {
 					want = before
 				}
-				tr, err := trail.In(o).Trail(ctx, operator, m, compared, scope, id)
+				tr, err := trail.In(o).Trail(ctx, officetest.Operator, m, compared, scope, id)
 				require.NoError(t, err)
 				require.Empty(t, tr.Drift)
 				require.True(t, tr.Value.Equal(want.Value(id)))
@@ -99,7 +85,7 @@ func TestTrailOfEveryFigure(t *testing.T) {
 			}
 		}
 	}
-	tr, err := trail.In(o).Trail(ctx, operator, m, false, "NOPE", figure.CPI)
+	tr, err := trail.In(o).Trail(ctx, officetest.Operator, m, false, "NOPE", figure.CPI)
 	require.NoError(t, err)
 	require.Nil(t, tr)
 }
@@ -108,45 +94,45 @@ func TestTrailOfEveryFigure(t *testing.T) {
 // the figures that it keeps.
 func TestCutsComputeTheSame(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
+	o := officetest.Example(t)
 	for _, code := range []string{"2026-05", "2026-09"} {
-		p, err := o.ParsePeriod(ctx, operator, code)
+		p, err := o.ParsePeriod(ctx, officetest.Operator, code)
 		require.NoError(t, err)
-		_, err = closing.In(o).ClosePeriod(ctx, operator, p)
+		_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
 		require.NoError(t, err)
 	}
-	r := take(t, o, entry.Options{},
-		file("projects.csv", "project,name,programme,state\nK1,Other,B,cancelled\nK2,Other,-,on hold\n"),
-		file("rates.csv", "currency,period,set,rate\nGBP,2025-04,plan,2\nNOK,2026-02,period,1\n"),
-		file("calendars.csv", "calendar,kind,day\noffice,holiday,2026-05-04\n"),
-		file("cost_codes.csv", "cost_code,reserve\n12,management\n"),
-		file("activities.csv", "project,activity,rule,baseline_finish\nK1,1,0-100,2026-02-19\n"),
-		file("costs.csv", "project,cost_code,kind,class,period,version,amount\nK1,11,plan,opex,2025-09,1,1\nK1,11,actual,opex,2026-10,,5\n"))
+	r := officetest.Take(t, o, entry.Options{},
+		officetest.File("projects.csv", "project,name,programme,state\nK1,Other,B,cancelled\nK2,Other,-,on hold\n"),
+		officetest.File("rates.csv", "currency,period,set,rate\nGBP,2025-04,plan,2\nNOK,2026-02,period,1\n"),
+		officetest.File("calendars.csv", "calendar,kind,day\noffice,holiday,2026-05-04\n"),
+		officetest.File("cost_codes.csv", "cost_code,reserve\n12,management\n"),
+		officetest.File("activities.csv", "project,activity,rule,baseline_finish\nK1,1,0-100,2026-02-19\n"),
+		officetest.File("costs.csv", "project,cost_code,kind,class,period,version,amount\nK1,11,plan,opex,2025-09,1,1\nK1,11,actual,opex,2026-10,,5\n"))
 	require.Empty(t, r.Refusals)
 	for _, at := range []string{"2026-05", "2026-09"} {
 		for _, in := range []string{"project", "reporting"} {
-			m := moment(t, o, office.Ask{At: at, In: in})
+			m := officetest.Moment(t, o, office.Ask{At: at, In: in})
 			require.True(t, m.Period.Closed)
-			list, err := board.In(o).List(ctx, operator, m, board.Order{})
+			list, err := board.In(o).List(ctx, officetest.Operator, m, board.Order{})
 			require.NoError(t, err)
 			require.NotEmpty(t, list.Rows)
 			for _, row := range append(list.Rows, list.Total) {
 				for i := range figure.Len() {
-					tr, err := trail.In(o).Trail(ctx, operator, m, false, row.Scope, figure.ID(i))
+					tr, err := trail.In(o).Trail(ctx, officetest.Operator, m, false, row.Scope, figure.ID(i))
 					require.NoError(t, err)
 					require.Empty(t, tr.Drift, "%s of %s at %s", tr.Entry.Name, row.Scope, at)
 				}
 			}
 		}
 	}
-	open := moment(t, o, office.Ask{At: "2026-11"})
+	open := officetest.Moment(t, o, office.Ask{At: "2026-11"})
 	now, _ := open.Find("K1")
 	require.Equal(t, "Other", now.Name)
 }
 
 func TestMomentAnswersOddAddresses(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
+	o := officetest.Example(t)
 	for _, c := range []struct {
 		ask   office.Ask
 		notes int
@@ -158,7 +144,7 @@ func TestMomentAnswersOddAddresses(t *testing.T) {
 		{office.Ask{At: "x", Vs: "y", In: "z", Against: "w"}, 4, "2026-11"},
 		{office.Ask{At: "2026-03", Vs: "2026-03"}, 0, "2026-03"},
 	} {
-		m, err := o.Moment(ctx, operator, c.ask)
+		m, err := o.Moment(ctx, officetest.Operator, c.ask)
 		require.NoError(t, err)
 		require.Len(t, m.Notes, c.notes, "%+v: %v", c.ask, m.Notes)
 		require.Equal(t, c.at, m.Period.Code)

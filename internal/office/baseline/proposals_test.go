@@ -1,4 +1,4 @@
-package office_test
+package baseline_test
 
 import (
 	"context"
@@ -6,7 +6,6 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -18,50 +17,24 @@ import (
 	"turret/internal/office/closing"
 	"turret/internal/office/entry"
 	"turret/internal/office/history"
+	"turret/internal/office/officetest"
+
 	tables "turret/internal/office/money"
 	"turret/internal/right"
 )
-
-var (
-	ines = right.Actor{Name: "Ines Dahl", Role: right.Analyst, Account: 1}
-	tor  = right.Actor{Name: "Tor Lindqvist", Role: right.Executive, Account: 2}
-)
-
-// pier is a project with a plan of 100 + 50 and 9 of management reserve, 130
-// spent by May, and 60 stated to come; its works slip from June to July.
-func pier(t *testing.T) *office.Office {
-	t.Helper()
-	o := newOffice(t)
-	o.SetClock(func() time.Time { return time.Date(2026, 5, 20, 9, 0, 0, 0, time.UTC) })
-	require.Empty(t, take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name,reserve\n1,One,\n2,Two,\n9,Rest,management\n"), file("projects.csv", "project,name,start,finish\nP,Pier,2026-04-01,2026-09-30\nQ,Quay,2026-04-01,2026-09-30\n"),
-		file("activities.csv", "project,activity,name,budget,baseline_start,baseline_finish\nP,1,Piles,100,2026-04-01,2026-05-29\nP,2,Deck,50,2026-06-01,2026-06-30\n"),
-		file("costs.csv", `project,cost_code,kind,flow,period,version,amount
-P,1,plan,cost,2026-04,1,100
-P,2,plan,cost,2026-05,1,50
-P,9,plan,cost,2026-06,1,9
-P,2,plan,benefit,2026-08,1,400
-P,1,actual,cost,2026-04,,110
-P,1,accrual,cost,2026-05,,20
-P,2,forecast,cost,2026-06,2026-05,60
-Q,1,plan,cost,2026-04,1,70
-`),
-		file("progress.csv", "project,activity,period,percent,actual_start,finish\nP,1,2026-04,100,2026-04-01,\nP,2,2026-05,0,,2026-07-31\n"),
-		file("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\nP,2026-05,summary,Well\n")).Refusals)
-	return o
-}
 
 // TestProposal: what is spent and then stated becomes a plan that counts nowhere
 // until someone else approves it, from a day on.
 func TestProposal(t *testing.T) {
 	ctx := context.Background()
-	o := pier(t)
-	april, err := o.ParsePeriod(ctx, operator, "2026-04")
+	o := officetest.Pier(t)
+	april, err := o.ParsePeriod(ctx, officetest.Operator, "2026-04")
 	require.NoError(t, err)
-	_, err = closing.In(o).ClosePeriod(ctx, operator, april)
+	_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, april)
 	require.NoError(t, err)
-	at := func(period string) *office.Moment { return moment(t, o, office.Ask{At: period}) }
+	at := func(period string) *office.Moment { return officetest.Moment(t, o, office.Ask{At: period}) }
 	mark := func() int64 {
-		n, err := o.Revision(ctx, ines)
+		n, err := o.Revision(ctx, officetest.Ines)
 		require.NoError(t, err)
 		return n
 	}
@@ -72,24 +45,24 @@ func TestProposal(t *testing.T) {
 		"Nothing would":    {Project: "P", Money: baseline.Kept, Dates: baseline.Kept, Reason: "r"},
 		"states no foreca": {Project: "Q", Money: baseline.Stated, Reason: "r"},
 	} {
-		_, err := baseline.In(o).Propose(ctx, ines, at("2026-05"), 0, p)
+		_, err := baseline.In(o).Propose(ctx, officetest.Ines, at("2026-05"), 0, p)
 		require.ErrorIs(t, err, office.ErrRefused)
 		require.ErrorContains(t, err, says)
 	}
-	_, err = baseline.In(o).Propose(ctx, ines, at("2026-04"), 0, stated)
+	_, err = baseline.In(o).Propose(ctx, officetest.Ines, at("2026-04"), 0, stated)
 	require.ErrorContains(t, err, "closed, so nothing is proposed from it")
-	_, err = baseline.In(o).Propose(ctx, tor, at("2026-05"), 0, stated)
+	_, err = baseline.In(o).Propose(ctx, officetest.Tor, at("2026-05"), 0, stated)
 	require.ErrorContains(t, err, "may not propose baselines")
 
-	before := said(t, o, "2026-05")
-	n, err := baseline.In(o).Propose(ctx, ines, at("2026-05"), mark(), stated)
+	before := officetest.Said(t, o, "2026-05")
+	n, err := baseline.In(o).Propose(ctx, officetest.Ines, at("2026-05"), mark(), stated)
 	require.NoError(t, err)
 	require.Equal(t, 2, n)
-	require.Equal(t, before, said(t, o, "2026-05"), "what is proposed counts nowhere")
-	_, err = baseline.In(o).Propose(ctx, ines, at("2026-05"), mark(), stated)
+	require.Equal(t, before, officetest.Said(t, o, "2026-05"), "what is proposed counts nowhere")
+	_, err = baseline.In(o).Propose(ctx, officetest.Ines, at("2026-05"), mark(), stated)
 	require.ErrorContains(t, err, "Baseline 2 is proposed already, by Ines Dahl")
 
-	c, err := baseline.In(o).BaselineChange(ctx, ines, at("2026-05"), "P", 2)
+	c, err := baseline.In(o).BaselineChange(ctx, officetest.Ines, at("2026-05"), "P", 2)
 	require.NoError(t, err)
 	require.True(t, c.Row.Open() && c.Mine && c.Was.InForce && !c.Row.InForce)
 	// One was 100 and becomes 110 booked + 20 accrued; two was 50 and becomes the 60
@@ -109,79 +82,79 @@ func TestProposal(t *testing.T) {
 		err := baseline.In(o).Decide(ctx, a, mark(), d)
 		require.Error(t, err)
 		require.Contains(t, err.Error(), says)
-		require.Equal(t, before, said(t, o, "2026-05"))
+		require.Equal(t, before, officetest.Said(t, o, "2026-05"))
 	}
-	no(ines, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "someone else")
+	no(officetest.Ines, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "someone else")
 	no(right.Actor{Name: "ines dahl", Role: right.Analyst}, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "someone else")
-	no(tor, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-04-20"}, "Apr 2026, which is closed")
-	no(tor, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "soon"}, "write the day")
-	no(tor, baseline.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-20"}, "not proposed")
-	no(tor, baseline.Decision{Project: "X", Number: 2, Approve: true, Day: "2026-05-20"}, "no project")
-	no(tor, baseline.Decision{Project: "P", Number: 2}, "say why it is rejected")
+	no(officetest.Tor, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-04-20"}, "Apr 2026, which is closed")
+	no(officetest.Tor, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "soon"}, "write the day")
+	no(officetest.Tor, baseline.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-20"}, "not proposed")
+	no(officetest.Tor, baseline.Decision{Project: "X", Number: 2, Approve: true, Day: "2026-05-20"}, "no project")
+	no(officetest.Tor, baseline.Decision{Project: "P", Number: 2}, "say why it is rejected")
 	no(right.Actor{Name: "Ada", Role: right.Lead}, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "may not approve")
 	require.Equal(t, "2026-05-20", baseline.In(o).FirstDay(at("2026-05")).String())
 	old := mark()
-	require.NoError(t, baseline.In(o).Decide(ctx, tor, old, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21", Remark: "As discussed"}))
-	require.ErrorContains(t, baseline.In(o).Decide(ctx, tor, old, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-22"}), "Baseline 2 of P is approved already, by Tor Lindqvist")
+	require.NoError(t, baseline.In(o).Decide(ctx, officetest.Tor, old, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21", Remark: "As discussed"}))
+	require.ErrorContains(t, baseline.In(o).Decide(ctx, officetest.Tor, old, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-22"}), "Baseline 2 of P is approved already, by Tor Lindqvist")
 
 	bac := func(period, against string) int64 {
-		r, _ := moment(t, o, office.Ask{At: period, Against: against}).Find("P")
+		r, _ := officetest.Moment(t, o, office.Ask{At: period, Against: against}).Find("P")
 		return r.Value(figure.BAC).N
 	}
 	require.Equal(t, []int64{150_00, 190_00, 150_00}, []int64{bac("2026-04", ""), bac("2026-05", ""), bac("2026-05", "original")})
-	list, err := baseline.In(o).Baselines(ctx, tor, at("2026-05"), "P")
+	list, err := baseline.In(o).Baselines(ctx, officetest.Tor, at("2026-05"), "P")
 	require.NoError(t, err)
 	require.Equal(t, "Tor Lindqvist", list.List[1].Approver)
 	require.True(t, list.List[1].InForce && list.List[1].Counts())
-	all, err := baseline.In(o).AllBaselines(ctx, tor, at("2026-05"))
+	all, err := baseline.In(o).AllBaselines(ctx, officetest.Tor, at("2026-05"))
 	require.NoError(t, err)
 	require.Len(t, all, 1)
 	require.Equal(t, "As discussed", all[0].Remark)
-	table := moneyTable(t, o, at("2026-05"), tables.Ask{Project: "P", Per: "completion", Show: "plan", Beside: "baseline1"})
+	table := officetest.MoneyTable(t, o, at("2026-05"), tables.Ask{Project: "P", Per: "completion", Show: "plan", Beside: "baseline1"})
 	require.Equal(t, "baseline 1", table.Version)
 	is, _ := table.Value(table.Root, 0, "plan", 2)
 	was, _ := table.Value(table.Root, 1, "plan", 2)
 	require.Equal(t, []int64{190_00, 150_00}, []int64{is, was})
-	table = moneyTable(t, o, at("2026-05"), tables.Ask{Project: "P", Beside: "baseline7", Plan: "x"})
+	table = officetest.MoneyTable(t, o, at("2026-05"), tables.Ask{Project: "P", Beside: "baseline7", Plan: "x"})
 	require.Len(t, table.Asked, 2, "a version in an old address that is gone is told")
 
 	// The next one, of dates alone, is rejected; the one after goes on from the plan
 	// in force, without what was rejected.
-	n, err = baseline.In(o).Propose(ctx, ines, at("2026-05"), mark(), baseline.Proposal{Project: "P", Dates: baseline.Stated, Money: baseline.Kept, Reason: "Again"})
+	n, err = baseline.In(o).Propose(ctx, officetest.Ines, at("2026-05"), mark(), baseline.Proposal{Project: "P", Dates: baseline.Stated, Money: baseline.Kept, Reason: "Again"})
 	require.NoError(t, err)
 	require.Equal(t, 3, n)
-	require.NoError(t, baseline.In(o).Decide(ctx, tor, mark(), baseline.Decision{Project: "P", Number: 3, Remark: "Not again"}))
-	n, err = baseline.In(o).Propose(ctx, ines, at("2026-05"), mark(), baseline.Proposal{Project: "P", Dates: baseline.Stated, Money: baseline.Kept, Reason: "Once more"})
+	require.NoError(t, baseline.In(o).Decide(ctx, officetest.Tor, mark(), baseline.Decision{Project: "P", Number: 3, Remark: "Not again"}))
+	n, err = baseline.In(o).Propose(ctx, officetest.Ines, at("2026-05"), mark(), baseline.Proposal{Project: "P", Dates: baseline.Stated, Money: baseline.Kept, Reason: "Once more"})
 	require.NoError(t, err)
 	require.Equal(t, 4, n)
 	no = func(a right.Actor, d baseline.Decision, says string) {
 		t.Helper()
 		require.ErrorContains(t, baseline.In(o).Decide(ctx, a, mark(), d), says)
 	}
-	no(tor, baseline.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-05-20"}, "baseline 2 is in force from 2026-05-21")
-	no(tor, baseline.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-22"}, "is rejected already, by Tor Lindqvist")
-	require.Empty(t, take(t, o, entry.Options{}, file("baselines.csv", "project,baseline,approved,reason,approver\nP,5,2026-06-02,By file,Edda Kerr\n")).Refusals)
-	no(tor, baseline.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-06-20"}, "Baseline 5 was approved meanwhile")
+	no(officetest.Tor, baseline.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-05-20"}, "baseline 2 is in force from 2026-05-21")
+	no(officetest.Tor, baseline.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-22"}, "is rejected already, by Tor Lindqvist")
+	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("baselines.csv", "project,baseline,approved,reason,approver\nP,5,2026-06-02,By file,Edda Kerr\n")).Refusals)
+	no(officetest.Tor, baseline.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-06-20"}, "Baseline 5 was approved meanwhile")
 }
 
 // TestProposalIsTakenBack: a proposal can be undone, an approval cannot.
 func TestProposalIsTakenBack(t *testing.T) {
 	ctx := context.Background()
-	o := pier(t)
-	before := said(t, o, "2026-05")
-	m := moment(t, o, office.Ask{At: "2026-05"})
-	_, err := baseline.In(o).Propose(ctx, ines, m, 0, baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
+	o := officetest.Pier(t)
+	before := officetest.Said(t, o, "2026-05")
+	m := officetest.Moment(t, o, office.Ask{At: "2026-05"})
+	_, err := baseline.In(o).Propose(ctx, officetest.Ines, m, 0, baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
 	require.NoError(t, err)
-	_, err = history.In(o).Undo(ctx, ines, lastBatch(t, o), false)
+	_, err = history.In(o).Undo(ctx, officetest.Ines, officetest.LastBatch(t, o), false)
 	require.NoError(t, err)
-	m = moment(t, o, office.Ask{At: "2026-05"})
+	m = officetest.Moment(t, o, office.Ask{At: "2026-05"})
 	require.Zero(t, m.ProposedBaselines("P"))
-	require.Equal(t, before, said(t, o, "2026-05"))
-	n, err := baseline.In(o).Propose(ctx, ines, m, m.Revision(), baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
+	require.Equal(t, before, officetest.Said(t, o, "2026-05"))
+	n, err := baseline.In(o).Propose(ctx, officetest.Ines, m, m.Revision(), baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
 	require.NoError(t, err)
 	require.Equal(t, 2, n)
-	require.NoError(t, baseline.In(o).Decide(ctx, tor, lastBatch(t, o), baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21"}))
-	_, err = history.In(o).Undo(ctx, ines, lastBatch(t, o), false)
+	require.NoError(t, baseline.In(o).Decide(ctx, officetest.Tor, officetest.LastBatch(t, o), baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21"}))
+	_, err = history.In(o).Undo(ctx, officetest.Ines, officetest.LastBatch(t, o), false)
 	require.ErrorContains(t, err, "nothing that can be undone")
 }
 
@@ -202,11 +175,11 @@ func TestBaselineRows(t *testing.T) {
 		{"approved no more", "P,2,,2026-05-01,Tor,,r", "P,2,proposed,,,,", "is approved and stays so"},
 		{"changed after it was approved", "P,2,,2026-05-01,Tor,,r", "P,2,,,,,better said", ""},
 	} {
-		o := pier(t)
+		o := officetest.Pier(t)
 		if c.was != "" {
-			require.Empty(t, take(t, o, entry.Options{}, file("baselines.csv", head+c.was+"\n")).Refusals, c.name)
+			require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("baselines.csv", head+c.was+"\n")).Refusals, c.name)
 		}
-		r := take(t, o, entry.Options{}, file("baselines.csv", head+c.row+"\n"))
+		r := officetest.Take(t, o, entry.Options{}, officetest.File("baselines.csv", head+c.row+"\n"))
 		if c.says == "" {
 			require.Empty(t, r.Refusals, c.name)
 			continue
@@ -223,7 +196,7 @@ func TestProposedPlanIsTheStatedOutlook(t *testing.T) {
 	ctx := context.Background()
 	for seed := range uint64(12) {
 		r := rand.New(rand.NewPCG(seed, 7))
-		o := newOffice(t)
+		o := officetest.NewOffice(t)
 		var b strings.Builder
 		b.WriteString("project,cost_code,kind,class,period,version,amount\n")
 		sums := map[string]int64{}
@@ -241,12 +214,12 @@ func TestProposedPlanIsTheStatedOutlook(t *testing.T) {
 				sums[code] += n
 			}
 		}
-		require.Empty(t, take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code\n1\n2\n3\n"), file("projects.csv", "project\nP\n"), file("costs.csv", b.String())).Refusals)
-		m := moment(t, o, office.Ask{At: "2026-06"})
+		require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code\n1\n2\n3\n"), officetest.File("projects.csv", "project\nP\n"), officetest.File("costs.csv", b.String())).Refusals)
+		m := officetest.Moment(t, o, office.Ask{At: "2026-06"})
 		before, _ := m.Find("P")
-		n, err := baseline.In(o).Propose(ctx, ines, m, 0, baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
+		n, err := baseline.In(o).Propose(ctx, officetest.Ines, m, 0, baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
 		require.NoError(t, err)
-		c, err := baseline.In(o).BaselineChange(ctx, ines, moment(t, o, office.Ask{At: "2026-06"}), "P", n)
+		c, err := baseline.In(o).BaselineChange(ctx, officetest.Ines, officetest.Moment(t, o, office.Ask{At: "2026-06"}), "P", n)
 		require.NoError(t, err)
 		for _, x := range c.Codes {
 			require.Equal(t, sums[x.Code], x.Is, "seed %d, code %s", seed, x.Code)

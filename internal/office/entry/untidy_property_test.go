@@ -1,11 +1,9 @@
-package office_test
+package entry_test
 
 import (
 	"context"
 	"fmt"
 	"math/rand/v2"
-	"os"
-	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -21,6 +19,7 @@ import (
 	"turret/internal/office"
 	"turret/internal/office/entry"
 	"turret/internal/office/export"
+	"turret/internal/office/officetest"
 )
 
 // sale is a line of a ledger.
@@ -131,22 +130,22 @@ func TestUntidyReadsAsTidy(t *testing.T) {
 	seed := rand.Uint64()
 	t.Logf("seed %d", seed)
 	r := rand.New(rand.NewPCG(seed, 1))
-	for range fewer(30) {
+	for range officetest.Fewer(30) {
 		list := entries(r)
 		body := printOf(r, list)
 		tidy, untidy := withCodes(t), withCodes(t)
-		require.Empty(t, take(t, tidy, entry.Options{}, file("postings.csv", canonical(list))).Refusals)
-		got := take(t, untidy, entry.Options{}, entry.File{Name: "print.txt", Body: body})
+		require.Empty(t, officetest.Take(t, tidy, entry.Options{}, officetest.File("postings.csv", canonical(list))).Refusals)
+		got := officetest.Take(t, untidy, entry.Options{}, entry.File{Name: "print.txt", Body: body})
 		require.Empty(t, got.Refusals, "%s", body)
 		for _, s := range got.Sheets {
 			for _, x := range s.Sums {
 				require.True(t, x.Agrees, "%s", body)
 			}
 		}
-		require.Equal(t, exported(t, tidy), exported(t, untidy), "%s", body)
+		require.Equal(t, officetest.Exported(t, tidy), officetest.Exported(t, untidy), "%s", body)
 
 		// Sent again in another dress it changes nothing.
-		again := take(t, untidy, entry.Options{}, entry.File{Name: "print 2.txt", Body: printOf(r, list)})
+		again := officetest.Take(t, untidy, entry.Options{}, entry.File{Name: "print 2.txt", Body: printOf(r, list)})
 		require.Zero(t, again.Changes(), "%s", body)
 	}
 }
@@ -154,25 +153,9 @@ func TestUntidyReadsAsTidy(t *testing.T) {
 // withCodes has a second cost code.
 func withCodes(t testing.TB) *office.Office {
 	t.Helper()
-	o := withBase(t)
-	take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name\n20,Plant\n"))
+	o := officetest.WithBase(t)
+	officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code,name\n20,Plant\n"))
 	return o
-}
-
-// exported gives the files that an office exports.
-func exported(t testing.TB, o *office.Office) map[string]string {
-	t.Helper()
-	dir := filepath.Join(t.TempDir(), "out")
-	require.NoError(t, export.In(o).Export(context.Background(), operator, dir))
-	names, err := filepath.Glob(filepath.Join(dir, "*.csv"))
-	require.NoError(t, err)
-	out := make(map[string]string)
-	for _, name := range names {
-		body, err := os.ReadFile(name)
-		require.NoError(t, err)
-		out[filepath.Base(name)] = string(body)
-	}
-	return out
 }
 
 // TestAForecastSheetReadsAsItsTable: months across in whichever form, in
@@ -180,7 +163,7 @@ func exported(t testing.TB, o *office.Office) map[string]string {
 func TestAForecastSheetReadsAsItsTable(t *testing.T) {
 	ctx := context.Background()
 	r := rand.New(rand.NewPCG(rand.Uint64(), 2))
-	for range fewer(12) {
+	for range officetest.Fewer(12) {
 		months := []time.Time{}
 		for m := range 2 + r.IntN(8) {
 			months = append(months, time.Date(2026, time.Month(3+m), 1, 0, 0, 0, 0, time.UTC))
@@ -233,12 +216,12 @@ func TestAForecastSheetReadsAsItsTable(t *testing.T) {
 		require.NoError(t, err)
 
 		a, b := withCodes(t), withCodes(t)
-		require.Empty(t, take(t, a, entry.Options{}, file("costs.csv", tidy)).Refusals)
-		p, err := b.ParsePeriod(ctx, operator, "2026-02")
+		require.Empty(t, officetest.Take(t, a, entry.Options{}, officetest.File("costs.csv", tidy)).Refusals)
+		p, err := b.ParsePeriod(ctx, officetest.Operator, "2026-02")
 		require.NoError(t, err)
 		opts := entry.Options{Period: p}
 		opts.Say.Fixed = map[string]string{"kind": "forecast"}
-		got := take(t, b, opts, entry.File{Name: "Cost sheet.xlsx", Body: body.Bytes()})
+		got := officetest.Take(t, b, opts, entry.File{Name: "Cost sheet.xlsx", Body: body.Bytes()})
 		require.Empty(t, got.Refusals)
 		require.Equal(t, tidyCosts(t, a), tidyCosts(t, b), "%v, thousands %v, totals %v", form, thousands, totals)
 	}
@@ -247,11 +230,11 @@ func TestAForecastSheetReadsAsItsTable(t *testing.T) {
 // tidyCosts gives the lines of the exported costs, in order, and what they come to.
 func tidyCosts(t testing.TB, o *office.Office) []string {
 	t.Helper()
-	out := strings.Split(strings.TrimSpace(exported(t, o)["costs.csv"]), "\n")
+	out := strings.Split(strings.TrimSpace(officetest.Exported(t, o)["costs.csv"]), "\n")
 	slices.Sort(out)
-	p, err := o.ParsePeriod(context.Background(), operator, "2026-02")
+	p, err := o.ParsePeriod(context.Background(), officetest.Operator, "2026-02")
 	require.NoError(t, err)
-	rows, err := export.In(o).Readings(context.Background(), operator, export.Query{Period: p, Scope: "A"})
+	rows, err := export.In(o).Readings(context.Background(), officetest.Operator, export.Query{Period: p, Scope: "A"})
 	require.NoError(t, err)
 	return append(out, rows[0].Value(figure.EACStated).Text(rows[0].Currency))
 }

@@ -1,4 +1,4 @@
-package office_test
+package entry_test
 
 import (
 	"bufio"
@@ -23,6 +23,7 @@ import (
 	"turret/internal/office/export"
 	"turret/internal/office/history"
 	"turret/internal/office/judge"
+	"turret/internal/office/officetest"
 )
 
 // kills is how often the writing process is killed.
@@ -37,7 +38,7 @@ func whole(k int) []entry.File {
 		costs += fmt.Sprintf("P%d,10,actual,2026-02,%d.00\n", p, k)
 		postings += fmt.Sprintf("L%d,2026-02-03,2026-02,P%d,20,%d.00\n", p, p, k)
 	}
-	return []entry.File{file("projects.csv", names), file("costs.csv", costs), file("postings.csv", postings)}
+	return []entry.File{officetest.File("projects.csv", names), officetest.File("costs.csv", costs), officetest.File("postings.csv", postings)}
 }
 
 // TestKilledWriter writes without end where TestKilled asks it to: it gathers
@@ -52,40 +53,40 @@ func TestKilledWriter(t *testing.T) {
 	_, err := fmt.Sscan(os.Getenv("TURRET_TEST_STATE"), &k)
 	require.NoError(t, err)
 	ctx := context.Background()
-	o, err := office.Open(ctx, operator, path, false)
+	o, err := office.Open(ctx, officetest.Operator, path, false)
 	require.NoError(t, err)
-	february, err := o.ParsePeriod(ctx, operator, "2026-02")
+	february, err := o.ParsePeriod(ctx, officetest.Operator, "2026-02")
 	require.NoError(t, err)
-	if err := closing.In(o).ReopenPeriod(ctx, operator, february, "begun again"); err == nil {
+	if err := closing.In(o).ReopenPeriod(ctx, officetest.Operator, february, "begun again"); err == nil {
 		fmt.Println("open")
 	}
 	for ; ; k++ {
 		fmt.Println("at", k+1)
-		r, err := entry.In(o).Gather(ctx, operator, whole(k+1), nil, entry.Options{})
+		r, err := entry.In(o).Gather(ctx, officetest.Operator, whole(k+1), nil, entry.Options{})
 		require.NoError(t, err)
 		require.Empty(t, r.Refusals)
 		fmt.Println("done", k+1, r.Revision)
 		switch k % 3 {
 		case 0:
-			_, err = closing.In(o).ClosePeriod(ctx, operator, february)
+			_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, february)
 			require.NoError(t, err)
 			fmt.Println("closed")
-			require.NoError(t, closing.In(o).ReopenPeriod(ctx, operator, february, "once more"))
+			require.NoError(t, closing.In(o).ReopenPeriod(ctx, officetest.Operator, february, "once more"))
 			fmt.Println("open")
 		case 1:
 			fmt.Println("at", k)
-			undone, err := history.In(o).Undo(ctx, operator, r.Revision, false)
+			undone, err := history.In(o).Undo(ctx, officetest.Operator, r.Revision, false)
 			require.NoError(t, err)
 			fmt.Println("done", k, undone)
 			fmt.Println("at", k+1)
-			r, err = entry.In(o).Gather(ctx, operator, whole(k+1), nil, entry.Options{})
+			r, err = entry.In(o).Gather(ctx, officetest.Operator, whole(k+1), nil, entry.Options{})
 			require.NoError(t, err)
 			fmt.Println("done", k+1, r.Revision)
 		case 2:
-			m, err := o.Moment(ctx, operator, office.Ask{At: "2026-02"})
+			m, err := o.Moment(ctx, officetest.Operator, office.Ask{At: "2026-02"})
 			require.NoError(t, err)
 			fmt.Println("saying", k)
-			require.NoError(t, judge.In(o).Override(ctx, operator, m, change.Unseen, "P0", "overall", "watch", "2026-03", fmt.Sprint(k)))
+			require.NoError(t, judge.In(o).Override(ctx, officetest.Operator, m, change.Unseen, "P0", "overall", "watch", "2026-03", fmt.Sprint(k)))
 			fmt.Println("said", k)
 		}
 	}
@@ -101,9 +102,9 @@ func TestKilled(t *testing.T) {
 	}
 	ctx := context.Background()
 	path := filepath.Join(t.TempDir(), "killed.db")
-	o, err := office.Init(ctx, operator, path, office.Settings{Name: "Killed", Reporting: "EUR", FiscalStart: 1})
+	o, err := office.Init(ctx, officetest.Operator, path, office.Settings{Name: "Killed", Reporting: "EUR", FiscalStart: 1})
 	require.NoError(t, err)
-	_, err = entry.In(o).Gather(ctx, operator, append(whole(1), file("cost_codes.csv", "cost_code,name\n10,Works\n20,Fees\n")), nil, entry.Options{})
+	_, err = entry.In(o).Gather(ctx, officetest.Operator, append(whole(1), officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n20,Fees\n")), nil, entry.Options{})
 	require.NoError(t, err)
 	require.NoError(t, o.Close())
 	r := rand.New(rand.NewPCG(6, 2026))
@@ -180,12 +181,12 @@ func killed(t *testing.T, path string, at int, after time.Duration) (run killedR
 func stateOf(t *testing.T, path string) (k int) {
 	t.Helper()
 	ctx := context.Background()
-	o, err := office.Open(ctx, operator, path, false)
+	o, err := office.Open(ctx, officetest.Operator, path, false)
 	require.NoError(t, err)
 	defer o.Close()
-	p, err := o.ParsePeriod(ctx, operator, "2026-02")
+	p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-02")
 	require.NoError(t, err)
-	rows, err := export.In(o).Readings(ctx, operator, export.Query{Period: p})
+	rows, err := export.In(o).Readings(ctx, officetest.Operator, export.Query{Period: p})
 	require.NoError(t, err)
 	seen := 0
 	for _, r := range rows {

@@ -1,4 +1,4 @@
-package office_test
+package entry_test
 
 import (
 	"archive/zip"
@@ -18,37 +18,8 @@ import (
 	"turret/internal/office/closing"
 	"turret/internal/office/entry"
 	"turret/internal/office/export"
+	"turret/internal/office/officetest"
 )
-
-// base is a small portfolio that the cases below add to.
-var base = map[string]string{
-	"programmes.csv": "programme,name,parent\nG,Group,\n",
-	"cost_codes.csv": "cost_code,name,parent\n10,Labour,\n",
-	"projects.csv":   "project,name,programme,currency\nA,Alpha,G,EUR\nB,Beta,G,JPY\n",
-	"rates.csv":      "currency,period,set,rate\nJPY,2026-01,period,0.0062\n",
-	"activities.csv": "project,activity,name,kind,rule,baseline_start,baseline_finish\nA,1,One,task,stated,2026-01-05,2026-03-27\nA,2,Two,task,stated,2026-02-02,2026-04-24\n",
-	"costs.csv":      "project,cost_code,kind,period,version,amount\nA,10,plan,2026-01,1,100.00\nA,10,plan,2026-02,1,100.00\n",
-}
-
-func file(name, body string) entry.File { return entry.File{Name: name, Body: []byte(body)} }
-
-func take(t testing.TB, o *office.Office, opts entry.Options, files ...entry.File) *entry.Report {
-	t.Helper()
-	r, err := entry.In(o).Gather(context.Background(), operator, files, nil, opts)
-	require.NoError(t, err)
-	return r
-}
-
-func withBase(t testing.TB) *office.Office {
-	o := newOffice(t)
-	var files []entry.File
-	for name, body := range base {
-		files = append(files, file(name, body))
-	}
-	r := take(t, o, entry.Options{}, files...)
-	require.Empty(t, r.Refusals)
-	return o
-}
 
 // TestBadInput: each bad row is refused with a sentence that names file, row,
 // cell and what to do; the good rows beside it are taken.
@@ -90,8 +61,8 @@ func TestBadInput(t *testing.T) {
 		{"currency changed under amounts", "projects.csv", "project,currency\nA,GBP\n", 2, "currency", "already"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			o := withBase(t)
-			r := take(t, o, entry.Options{}, file(c.file, c.body))
+			o := officetest.WithBase(t)
+			r := officetest.Take(t, o, entry.Options{}, officetest.File(c.file, c.body))
 			require.NotEmpty(t, r.Refusals)
 			x := r.Refusals[0]
 			require.Equal(t, c.file, x.File)
@@ -107,25 +78,25 @@ func TestBadInput(t *testing.T) {
 }
 
 func TestLongLine(t *testing.T) {
-	o := withBase(t)
-	r := take(t, o, entry.Options{}, file("projects.csv", "project,name\nC,"+strings.Repeat("x", 3<<20)+"\n"))
+	o := officetest.WithBase(t)
+	r := officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name\nC,"+strings.Repeat("x", 3<<20)+"\n"))
 	require.Contains(t, r.Refusals[0].Reason, "line 2 has more than")
 }
 
 func TestGoodRowsBesideBad(t *testing.T) {
-	bad := file("progress.csv", "project,activity,period,percent\nA,1,2026-01,140\nA,2,2026-01,10\n")
-	o := withBase(t)
-	r := take(t, o, entry.Options{AllOrNothing: true}, bad)
+	bad := officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,140\nA,2,2026-01,10\n")
+	o := officetest.WithBase(t)
+	r := officetest.Take(t, o, entry.Options{AllOrNothing: true}, bad)
 	require.False(t, r.Written)
-	r = take(t, o, entry.Options{DryRun: true}, bad)
+	r = officetest.Take(t, o, entry.Options{DryRun: true}, bad)
 	require.False(t, r.Written)
 	require.Equal(t, 1, r.Changes())
-	r = take(t, o, entry.Options{}, bad)
+	r = officetest.Take(t, o, entry.Options{}, bad)
 	require.True(t, r.Written)
 	require.Equal(t, 1, r.Changes())
 	require.Len(t, r.Refusals, 1)
 	before := r.Revision
-	r = take(t, o, entry.Options{}, bad)
+	r = officetest.Take(t, o, entry.Options{}, bad)
 	require.Equal(t, before, r.Revision, "the refused row waits already, and nothing else changed")
 }
 
@@ -138,27 +109,27 @@ func TestContradiction(t *testing.T) {
 		{"costs.csv", "project,cost_code,kind,period,version,amount\nA,10,plan,2026-03,1,1\nA,10,plan,2026-04,1,1\nA,10,plan,2026-03,1,2\n"},
 		{"postings.csv", "posting,date,project,cost_code,amount\nL1,2026-01-05,A,10,1\nL2,2026-01-05,A,10,1\nL1,2026-01-05,A,10,2\n"},
 	} {
-		o := withBase(t)
-		r := take(t, o, entry.Options{}, file(c.file, c.body))
+		o := officetest.WithBase(t)
+		r := officetest.Take(t, o, entry.Options{}, officetest.File(c.file, c.body))
 		require.Len(t, r.Refusals, 2, c.file)
 		require.Equal(t, 2, r.Refusals[0].Row)
 		require.Equal(t, 4, r.Refusals[1].Row)
 		require.Equal(t, 1, r.Changes(), "%s: the row between is taken: %+v", c.file, r.Tallies)
 	}
-	o := withBase(t)
-	r := take(t, o, entry.Options{}, file("projects.csv", "project,name,lead\nC,one,\nC,,two\n"))
+	o := officetest.WithBase(t)
+	r := officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name,lead\nC,one,\nC,,two\n"))
 	require.Empty(t, r.Refusals, "rows that say different things of the same key agree")
 }
 
 // TestEmptyLeavesAndDashClears.
 func TestEmptyLeavesAndDashClears(t *testing.T) {
-	o := withBase(t)
+	o := officetest.WithBase(t)
 	head := "project,activity,period,percent,note\n"
-	take(t, o, entry.Options{}, file("progress.csv", head+"A,1,2026-01,50,good\n"))
-	r := take(t, o, entry.Options{}, file("progress.csv", head+"A,1,2026-01,,\n"))
+	officetest.Take(t, o, entry.Options{}, officetest.File("progress.csv", head+"A,1,2026-01,50,good\n"))
+	r := officetest.Take(t, o, entry.Options{}, officetest.File("progress.csv", head+"A,1,2026-01,,\n"))
 	require.Zero(t, r.Changes())
 	earned := func() any {
-		for _, x := range readings(t, o, "2026-01", portfolio.Latest, false) {
+		for _, x := range officetest.Readings(t, o, "2026-01", portfolio.Latest, false) {
 			if x["code"] == "A" {
 				return x["earned_share"]
 			}
@@ -166,23 +137,23 @@ func TestEmptyLeavesAndDashClears(t *testing.T) {
 		return nil
 	}
 	require.Equal(t, 0.25, earned()) // half of one of two tasks of 60 working days
-	r = take(t, o, entry.Options{}, file("progress.csv", head+"A,1,2026-01,-,\n"))
+	r = officetest.Take(t, o, entry.Options{}, officetest.File("progress.csv", head+"A,1,2026-01,-,\n"))
 	require.Equal(t, 1, r.Changes())
 	require.Equal(t, 0.0, earned())
 }
 
 func TestWholeStatement(t *testing.T) {
-	o := withBase(t)
+	o := officetest.WithBase(t)
 	head := "project,cost_code,kind,period,version,amount\n"
-	take(t, o, entry.Options{}, file("costs.csv", head+"A,10,forecast,2026-02,2026-01,10\nA,10,forecast,2026-03,2026-01,20\n"))
-	part := file("costs.csv", head+"A,10,forecast,2026-02,2026-01,15\n")
-	r := take(t, o, entry.Options{Whole: true, DryRun: true}, part)
+	officetest.Take(t, o, entry.Options{}, officetest.File("costs.csv", head+"A,10,forecast,2026-02,2026-01,10\nA,10,forecast,2026-03,2026-01,20\n"))
+	part := officetest.File("costs.csv", head+"A,10,forecast,2026-02,2026-01,15\n")
+	r := officetest.Take(t, o, entry.Options{Whole: true, DryRun: true}, part)
 	require.Equal(t, 1, r.Dropped)
-	r = take(t, o, entry.Options{Whole: true}, part)
+	r = officetest.Take(t, o, entry.Options{Whole: true}, part)
 	require.Equal(t, 1, r.Dropped)
-	r = take(t, o, entry.Options{Whole: true}, part)
+	r = officetest.Take(t, o, entry.Options{Whole: true}, part)
 	require.Zero(t, r.Changes())
-	for _, x := range readings(t, o, "2026-01", portfolio.Latest, false) {
+	for _, x := range officetest.Readings(t, o, "2026-01", portfolio.Latest, false) {
 		if x["code"] == "A" {
 			require.Equal(t, 15.0, x["eac_stated"])
 		}
@@ -193,65 +164,65 @@ func TestWholeStatement(t *testing.T) {
 // late postings move to the first open period.
 func TestClosed(t *testing.T) {
 	ctx := context.Background()
-	o := withBase(t)
-	first := file("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,actual,2026-01,,70\nA,10,forecast,2026-02,2026-01,50\n")
-	take(t, o, entry.Options{}, first, file("postings.csv", "posting,date,project,cost_code,amount\nL1,2026-01-05,A,10,5\n"))
-	before := readings(t, o, "2026-01", portfolio.Latest, false)
-	original := readings(t, o, "2026-01", portfolio.Original, true)
-	p, err := o.ParsePeriod(ctx, operator, "2026-01")
+	o := officetest.WithBase(t)
+	first := officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,actual,2026-01,,70\nA,10,forecast,2026-02,2026-01,50\n")
+	officetest.Take(t, o, entry.Options{}, first, officetest.File("postings.csv", "posting,date,project,cost_code,amount\nL1,2026-01-05,A,10,5\n"))
+	before := officetest.Readings(t, o, "2026-01", portfolio.Latest, false)
+	original := officetest.Readings(t, o, "2026-01", portfolio.Original, true)
+	p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-01")
 	require.NoError(t, err)
-	cut, err := closing.In(o).ClosePeriod(ctx, operator, p)
+	cut, err := closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
 	require.NoError(t, err)
 	require.Len(t, cut.Hash, 64)
-	_, err = closing.In(o).ClosePeriod(ctx, operator, p)
+	_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
 	require.ErrorIs(t, err, office.ErrRefused)
 
-	require.Empty(t, take(t, o, entry.Options{}, first).Refusals, "equal values count as unchanged")
-	r := take(t, o, entry.Options{},
-		file("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,actual,2026-01,,71\nA,10,forecast,2026-02,2026-01,-\nA,10,plan,2026-01,1,999\n"),
-		file("progress.csv", "project,activity,period,percent\nA,1,2026-01,9\n"),
-		file("postings.csv", "posting,date,period,project,cost_code,amount\nL1,2026-01-05,,A,10,6\nL2,2026-01-09,2026-01,A,10,1\nL3,2026-01-31,,A,10,4\n"))
+	require.Empty(t, officetest.Take(t, o, entry.Options{}, first).Refusals, "equal values count as unchanged")
+	r := officetest.Take(t, o, entry.Options{},
+		officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,actual,2026-01,,71\nA,10,forecast,2026-02,2026-01,-\nA,10,plan,2026-01,1,999\n"),
+		officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,9\n"),
+		officetest.File("postings.csv", "posting,date,period,project,cost_code,amount\nL1,2026-01-05,,A,10,6\nL2,2026-01-09,2026-01,A,10,1\nL3,2026-01-31,,A,10,4\n"))
 	require.Len(t, r.Refusals, 5)
 	for _, x := range r.Refusals {
 		require.Contains(t, x.Reason, "2026-01 is closed")
 	}
 	// master data changes freely, and alters nothing in the closed period
-	take(t, o, entry.Options{}, file("projects.csv", "project,name,programme,state\nA,Renamed,-,on hold\n"), file("rules.csv", "dimension,reading,from,watch,act\ncost,stated_over,2026-02,0,0\n"))
-	require.Equal(t, before, readings(t, o, "2026-01", portfolio.Latest, false))
-	require.Equal(t, original, readings(t, o, "2026-01", portfolio.Original, true), "what was not stored is computed from the cut")
-	for _, x := range readings(t, o, "2026-02", portfolio.Latest, false) {
+	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name,programme,state\nA,Renamed,-,on hold\n"), officetest.File("rules.csv", "dimension,reading,from,watch,act\ncost,stated_over,2026-02,0,0\n"))
+	require.Equal(t, before, officetest.Readings(t, o, "2026-01", portfolio.Latest, false))
+	require.Equal(t, original, officetest.Readings(t, o, "2026-01", portfolio.Original, true), "what was not stored is computed from the cut")
+	for _, x := range officetest.Readings(t, o, "2026-02", portfolio.Latest, false) {
 		if x["code"] == "A" {
 			require.Equal(t, "Renamed", x["name"])
 			require.Equal(t, 79.0, x["ac"], "70 + 5 + the late 4")
 		}
 	}
-	require.ErrorIs(t, closing.In(o).ReopenPeriod(ctx, operator, p, " "), office.ErrRefused)
-	require.NoError(t, closing.In(o).ReopenPeriod(ctx, operator, p, "late invoice"))
-	require.NotEqual(t, before, readings(t, o, "2026-01", portfolio.Latest, false))
-	require.ErrorIs(t, closing.In(o).ReopenPeriod(ctx, operator, p, "again"), office.ErrRefused)
-	_, err = closing.In(o).ClosePeriod(ctx, operator, p+40)
+	require.ErrorIs(t, closing.In(o).ReopenPeriod(ctx, officetest.Operator, p, " "), office.ErrRefused)
+	require.NoError(t, closing.In(o).ReopenPeriod(ctx, officetest.Operator, p, "late invoice"))
+	require.NotEqual(t, before, officetest.Readings(t, o, "2026-01", portfolio.Latest, false))
+	require.ErrorIs(t, closing.In(o).ReopenPeriod(ctx, officetest.Operator, p, "again"), office.ErrRefused)
+	_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p+40)
 	require.ErrorIs(t, err, office.ErrRefused)
 }
 
 // TestPostingsReplace: a posting sent again with another amount moves its cell.
 func TestPostingsReplace(t *testing.T) {
-	o := withBase(t)
+	o := officetest.WithBase(t)
 	head := "posting,date,project,cost_code,amount,supplier\n"
 	ac := func(period string) any {
-		for _, x := range readings(t, o, period, portfolio.Latest, false) {
+		for _, x := range officetest.Readings(t, o, period, portfolio.Latest, false) {
 			if x["code"] == "A" {
 				return x["ac"]
 			}
 		}
 		return nil
 	}
-	take(t, o, entry.Options{}, file("postings.csv", head+"L1,2026-01-05,A,10,5,Yard\nL2,2026-01-06,A,10,7,Yard\n"))
+	officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv", head+"L1,2026-01-05,A,10,5,Yard\nL2,2026-01-06,A,10,7,Yard\n"))
 	require.Equal(t, 12.0, ac("2026-01"))
-	r := take(t, o, entry.Options{}, file("p.csv", head+"L1,,,,8,\n"), file("postings-2.csv", head+"L2,2026-01-06,A,10,7,\n"))
+	r := officetest.Take(t, o, entry.Options{}, officetest.File("p.csv", head+"L1,,,,8,\n"), officetest.File("postings-2.csv", head+"L2,2026-01-06,A,10,7,\n"))
 	require.Empty(t, r.Refusals)
 	require.Equal(t, 1, r.Changes(), "an empty supplier leaves what was there")
 	require.Equal(t, 15.0, ac("2026-01"))
-	take(t, o, entry.Options{}, file("postings-3.csv", "posting,period,amount\nL1,2026-02,8\n"))
+	officetest.Take(t, o, entry.Options{}, officetest.File("postings-3.csv", "posting,period,amount\nL1,2026-02,8\n"))
 	require.Equal(t, 7.0, ac("2026-01"))
 	require.Equal(t, 15.0, ac("2026-02"))
 }
@@ -273,8 +244,8 @@ func zipOf(t *testing.T, files map[string]string) string {
 }
 
 func TestZips(t *testing.T) {
-	o := newOffice(t)
-	r := gatherPaths(t, o, entry.Options{}, zipOf(t, base))
+	o := officetest.NewOffice(t)
+	r := officetest.GatherPaths(t, o, entry.Options{}, zipOf(t, officetest.Base))
 	require.Empty(t, r.Refusals)
 	require.Equal(t, 6, r.Files)
 
@@ -299,44 +270,44 @@ func TestZips(t *testing.T) {
 }
 
 func TestExtraColumnsComeBack(t *testing.T) {
-	o := withBase(t)
-	r := take(t, o, entry.Options{}, file("projects.csv", "project,region,name\nC,North,Gamma\n"), file("costs-x.csv", "project,cost_code,kind,period,version,amount,contract\nA,10,plan,2026-03,1,5,K-7\n"))
+	o := officetest.WithBase(t)
+	r := officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,region,name\nC,North,Gamma\n"), officetest.File("costs-x.csv", "project,cost_code,kind,period,version,amount,contract\nA,10,plan,2026-03,1,5,K-7\n"))
 	require.Empty(t, r.Refusals)
 	require.Contains(t, fmt.Sprint(r.Notes), "region")
 	dir := filepath.Join(t.TempDir(), "out")
-	require.NoError(t, export.In(o).Export(context.Background(), operator, dir))
+	require.NoError(t, export.In(o).Export(context.Background(), officetest.Operator, dir))
 	b, err := os.ReadFile(filepath.Join(dir, "projects.csv"))
 	require.NoError(t, err)
 	require.Contains(t, string(b), "North")
 	b, err = os.ReadFile(filepath.Join(dir, "costs.csv"))
 	require.NoError(t, err)
 	require.Contains(t, string(b), "K-7")
-	require.Error(t, export.In(o).Export(context.Background(), operator, dir), "it does not overwrite")
+	require.Error(t, export.In(o).Export(context.Background(), officetest.Operator, dir), "it does not overwrite")
 }
 
 func TestAnotherProcess(t *testing.T) {
 	ctx := context.Background()
 	path := filepath.Join(t.TempDir(), "turret.db")
-	one, err := office.Init(ctx, operator, path, office.Settings{Reporting: "EUR", FiscalStart: 1})
+	one, err := office.Init(ctx, officetest.Operator, path, office.Settings{Reporting: "EUR", FiscalStart: 1})
 	require.NoError(t, err)
 	defer one.Close()
-	two, err := office.Open(ctx, operator, path, false)
+	two, err := office.Open(ctx, officetest.Operator, path, false)
 	require.NoError(t, err)
 	defer two.Close()
 	var files []entry.File
-	for name, body := range base {
-		files = append(files, file(name, body))
+	for name, body := range officetest.Base {
+		files = append(files, officetest.File(name, body))
 	}
-	take(t, one, entry.Options{}, files...)
-	require.Len(t, readings(t, two, "2026-01", portfolio.Latest, false), 4, "what one gathers, the other shows")
-	take(t, two, entry.Options{}, file("progress.csv", "project,activity,period,percent\nA,1,2026-01,100\n"))
-	require.Equal(t, readings(t, two, "2026-01", portfolio.Latest, false), readings(t, one, "2026-01", portfolio.Latest, false))
-	require.Equal(t, 0.5, readings(t, one, "2026-01", portfolio.Latest, false)[0]["earned_share"])
+	officetest.Take(t, one, entry.Options{}, files...)
+	require.Len(t, officetest.Readings(t, two, "2026-01", portfolio.Latest, false), 4, "what one gathers, the other shows")
+	officetest.Take(t, two, entry.Options{}, officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,100\n"))
+	require.Equal(t, officetest.Readings(t, two, "2026-01", portfolio.Latest, false), officetest.Readings(t, one, "2026-01", portfolio.Latest, false))
+	require.Equal(t, 0.5, officetest.Readings(t, one, "2026-01", portfolio.Latest, false)[0]["earned_share"])
 }
 
 func TestRights(t *testing.T) {
 	ctx := context.Background()
-	o := withBase(t)
+	o := officetest.WithBase(t)
 	reader := office.Actor{Name: "Exec", Role: "executive"}
 	nobody := office.Actor{Name: "Nobody"}
 	_, err := entry.In(o).Gather(ctx, reader, nil, nil, entry.Options{})
@@ -357,12 +328,12 @@ func TestRights(t *testing.T) {
 func TestEveryTable(t *testing.T) {
 	ctx := context.Background()
 	dir := filepath.Join(t.TempDir(), "t")
-	require.NoError(t, export.Template(operator, dir))
-	o := newOffice(t)
-	r := gatherPaths(t, o, entry.Options{}, filepath.Join(dir, "example"))
+	require.NoError(t, export.Template(officetest.Operator, dir))
+	o := officetest.NewOffice(t)
+	r := officetest.GatherPaths(t, o, entry.Options{}, filepath.Join(dir, "example"))
 	require.Empty(t, r.Refusals)
 	out := filepath.Join(t.TempDir(), "out")
-	require.NoError(t, export.In(o).Export(ctx, operator, out))
+	require.NoError(t, export.In(o).Export(ctx, officetest.Operator, out))
 	for name, says := range map[string]string{
 		"links.csv": "EX-1,A2,A3,SS,10", "steps.csv": "EX-1,A3,rails,2,", "items.csv": "EX-1,I1,,Drain cover,1,new,2026-09-10,",
 		"risks.csv": "8000.00", "narratives.csv": "Pour the second bay.", "overrides.csv": "EX-1,risk,2026-10,2026-12,watch",
@@ -373,16 +344,16 @@ func TestEveryTable(t *testing.T) {
 		require.NoError(t, err, name)
 		require.Contains(t, string(b), says, name)
 	}
-	other := newOffice(t)
-	require.Empty(t, gatherPaths(t, other, entry.Options{}, out).Refusals)
-	require.Equal(t, readings(t, o, "2026-10", portfolio.Latest, false), readings(t, other, "2026-10", portfolio.Latest, false))
-	require.Zero(t, gatherPaths(t, o, entry.Options{}, out).Changes(), "what came out changes nothing")
+	other := officetest.NewOffice(t)
+	require.Empty(t, officetest.GatherPaths(t, other, entry.Options{}, out).Refusals)
+	require.Equal(t, officetest.Readings(t, o, "2026-10", portfolio.Latest, false), officetest.Readings(t, other, "2026-10", portfolio.Latest, false))
+	require.Zero(t, officetest.GatherPaths(t, o, entry.Options{}, out).Changes(), "what came out changes nothing")
 }
 
 // TestLinksAcrossProjects, and links to what does not exist.
 func TestLinksAcrossProjects(t *testing.T) {
-	o := withBase(t)
-	r := take(t, o, entry.Options{}, file("activities.csv", "project,activity\nB,7\n"), file("links.csv", "project,from,to,type,lag\nA,1,B/7,FS,3\nA,1,B/8,FS,0\nA,1,Z/7,FS,0\nA,1,2,XX,0\nA,1,2,FS,99999\n"))
+	o := officetest.WithBase(t)
+	r := officetest.Take(t, o, entry.Options{}, officetest.File("activities.csv", "project,activity\nB,7\n"), officetest.File("links.csv", "project,from,to,type,lag\nA,1,B/7,FS,3\nA,1,B/8,FS,0\nA,1,Z/7,FS,0\nA,1,2,XX,0\nA,1,2,FS,99999\n"))
 	require.Len(t, r.Refusals, 4)
 	for i, says := range []string{`activity "8" is not known`, `project "Z" is not known`, "not one of", "not between"} {
 		require.Contains(t, r.Refusals[i].Reason, says)
@@ -392,12 +363,12 @@ func TestLinksAcrossProjects(t *testing.T) {
 
 // TestTableFromOutside: files of any name are what --table says.
 func TestTableFromOutside(t *testing.T) {
-	o := withBase(t)
+	o := officetest.WithBase(t)
 	table, err := entry.ParseTable("progress")
 	require.NoError(t, err)
-	p, err := o.ParsePeriod(context.Background(), operator, "2026-02")
+	p, err := o.ParsePeriod(context.Background(), officetest.Operator, "2026-02")
 	require.NoError(t, err)
-	r := take(t, o, entry.Options{Table: table, Period: p}, file("from-the-yard.csv", "project,activity,percent\nA,1,30\n"))
+	r := officetest.Take(t, o, entry.Options{Table: table, Period: p}, officetest.File("from-the-yard.csv", "project,activity,percent\nA,1,30\n"))
 	require.Empty(t, r.Refusals)
 	require.Equal(t, "progress", r.Tallies[0].Table)
 	_, err = entry.ParseTable("things")

@@ -1,4 +1,4 @@
-package office_test
+package board_test
 
 import (
 	"context"
@@ -16,12 +16,13 @@ import (
 	"turret/internal/office/check"
 	"turret/internal/office/closing"
 	"turret/internal/office/entry"
+	"turret/internal/office/officetest"
 	"turret/internal/office/trail"
 )
 
 func listed(t *testing.T, o *office.Office, ask office.Ask, order board.Order) (string, *board.List) {
 	t.Helper()
-	l, err := board.In(o).List(context.Background(), operator, moment(t, o, ask), order)
+	l, err := board.In(o).List(context.Background(), officetest.Operator, officetest.Moment(t, o, ask), order)
 	require.NoError(t, err)
 	var got []string
 	for _, r := range l.Rows {
@@ -44,7 +45,7 @@ func listed(t *testing.T, o *office.Office, ask office.Ask, order board.Order) (
 // TestListIsArranged: each programme with its projects and the programmes below
 // it, and every other way to arrange the same projects.
 func TestListIsArranged(t *testing.T) {
-	o := example(t)
+	o := officetest.Example(t)
 	at := office.Ask{At: "2026-11"}
 	all, l := listed(t, o, at, board.Order{})
 	flat, _ := listed(t, o, at, board.Order{Group: "none"})
@@ -78,7 +79,7 @@ func TestListIsArranged(t *testing.T) {
 
 // TestListIsSorted: by every figure, rising and falling, what is not known last.
 func TestListIsSorted(t *testing.T) {
-	o := example(t)
+	o := officetest.Example(t)
 	for i := range figure.Len() {
 		id := figure.ID(i)
 		for _, falling := range []bool{false, true} {
@@ -111,7 +112,7 @@ func TestListIsSorted(t *testing.T) {
 // same figure.
 func TestFiltersAddUp(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
+	o := officetest.Example(t)
 	_, all := listed(t, o, office.Ask{At: "2026-11"}, board.Order{})
 	want := all.Total.Now.Value(figure.BAC).N
 	var by int64
@@ -128,7 +129,7 @@ func TestFiltersAddUp(t *testing.T) {
 			continue
 		}
 		by += v.N
-		tr, err := trail.In(o).Trail(ctx, operator, moment(t, o, ask), false, "*", figure.BAC)
+		tr, err := trail.In(o).Trail(ctx, officetest.Operator, officetest.Moment(t, o, ask), false, "*", figure.BAC)
 		require.NoError(t, err)
 		require.True(t, tr.Value.Equal(v), st)
 		require.True(t, tr.Some)
@@ -156,8 +157,8 @@ func TestFiltersAddUp(t *testing.T) {
 
 // TestMoved: what moved is what differs, worst first, and says the rule.
 func TestMoved(t *testing.T) {
-	o := example(t)
-	m := moment(t, o, office.Ask{At: "2026-11", Vs: "2026-05"})
+	o := officetest.Example(t)
+	m := officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-05"})
 	moved := m.Moved()
 	require.NotEmpty(t, moved)
 	seen := make(map[string]bool)
@@ -179,7 +180,7 @@ func TestMoved(t *testing.T) {
 			require.True(t, seen[r.Now.Code])
 		}
 	}
-	require.Nil(t, moment(t, o, office.Ask{At: "2026-11"}).Moved(), "nothing is closed to compare with")
+	require.Nil(t, officetest.Moment(t, o, office.Ask{At: "2026-11"}).Moved(), "nothing is closed to compare with")
 }
 
 // asRead is what a rule read, in the project's own currency.
@@ -196,16 +197,16 @@ func asRead(r *office.Reading, c office.Change) figure.Value {
 // for.
 func TestRailAndStrips(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
+	o := officetest.Example(t)
 	for _, code := range []string{"2026-09", "2026-10"} {
-		p, err := o.ParsePeriod(ctx, operator, code)
+		p, err := o.ParsePeriod(ctx, officetest.Operator, code)
 		require.NoError(t, err)
-		_, err = closing.In(o).ClosePeriod(ctx, operator, p)
+		_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
 		require.NoError(t, err)
 	}
-	m := moment(t, o, office.Ask{At: "2026-11"})
+	m := officetest.Moment(t, o, office.Ask{At: "2026-11"})
 	require.Equal(t, "2026-10", m.Since.Code, "the last closed period is what it is compared with")
-	rail, err := board.In(o).Rail(ctx, operator, m, "*")
+	rail, err := board.In(o).Rail(ctx, officetest.Operator, m, "*")
 	require.NoError(t, err)
 	rated := 0
 	for _, p := range rail {
@@ -214,20 +215,20 @@ func TestRailAndStrips(t *testing.T) {
 			continue
 		}
 		rated++
-		at := moment(t, o, office.Ask{At: p.Code})
+		at := officetest.Moment(t, o, office.Ask{At: p.Code})
 		now, _ := at.Find("*")
 		require.Equal(t, now.Counts, p.Counts, p.Code)
 	}
 	require.Equal(t, 3, rated)
 	require.True(t, rail[len(rail)-1].Ahead())
-	one, err := board.In(o).Rail(ctx, operator, m, "K1")
+	one, err := board.In(o).Rail(ctx, officetest.Operator, m, "K1")
 	require.NoError(t, err)
 	for _, p := range one {
 		if p.Rated {
 			require.Equal(t, 1, p.Counts[0]+p.Counts[1]+p.Counts[2]+p.Counts[3])
 		}
 	}
-	strips, err := board.In(o).Strips(ctx, operator, m)
+	strips, err := board.In(o).Strips(ctx, officetest.Operator, m)
 	require.NoError(t, err)
 	strip := strips("K1")
 	for i, name := range board.StripPeriods(m) {
@@ -238,17 +239,17 @@ func TestRailAndStrips(t *testing.T) {
 
 func TestTrust(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
-	m := moment(t, o, office.Ask{At: "2026-11"})
-	tr, err := check.In(o).Trust(ctx, operator, m)
+	o := officetest.Example(t)
+	m := officetest.Moment(t, o, office.Ask{At: "2026-11"})
+	tr, err := check.In(o).Trust(ctx, officetest.Operator, m)
 	require.NoError(t, err)
 	require.NotZero(t, tr.Owing)
 	require.NotZero(t, tr.Postings)
 	require.True(t, tr.Agrees())
 	require.NotEmpty(t, tr.Ledger)
 	require.Zero(t, tr.Refused)
-	take(t, o, entry.Options{}, file("postings.csv", "posting,date,project,cost_code,amount,currency\nX,2026-11-02,NOPE,11,1,EUR\n"))
-	tr, err = check.In(o).Trust(ctx, operator, moment(t, o, office.Ask{At: "2026-11"}))
+	officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv", "posting,date,project,cost_code,amount,currency\nX,2026-11-02,NOPE,11,1,EUR\n"))
+	tr, err = check.In(o).Trust(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-11"}))
 	require.NoError(t, err)
 	require.Equal(t, 1, tr.Refused)
 	bad := check.Trust{Ledger: []check.LedgerSum{{Currency: "EUR", Posted: 1, Counted: 2}}}
@@ -257,7 +258,7 @@ func TestTrust(t *testing.T) {
 
 func TestFind(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
+	o := officetest.Example(t)
 	for _, c := range []struct{ text, kind, code string }{
 		{"K1", "project", "K1"},
 		{"k1", "project", "K1"},
@@ -266,7 +267,7 @@ func TestFind(t *testing.T) {
 		{"at stake", "figure", "at_stake"},
 		{"performance  COST", "figure", "cpi"},
 	} {
-		found, all, err := board.In(o).Find(ctx, operator, c.text, 5)
+		found, all, err := board.In(o).Find(ctx, officetest.Operator, c.text, 5)
 		require.NoError(t, err)
 		require.NotEmpty(t, found, c.text)
 		require.GreaterOrEqual(t, all, len(found))
@@ -274,13 +275,13 @@ func TestFind(t *testing.T) {
 		require.Equal(t, c.kind, found[0].Kind.String(), c.text)
 		require.Equal(t, c.code, found[0].Code, c.text)
 	}
-	take(t, o, entry.Options{}, file("projects.csv", "project,lead,sponsor\nK1,Ámbar Oxley,Ole\n"))
-	found, _, err := board.In(o).Find(ctx, operator, "ambar", 5)
+	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,lead,sponsor\nK1,Ámbar Oxley,Ole\n"))
+	found, _, err := board.In(o).Find(ctx, officetest.Operator, "ambar", 5)
 	require.NoError(t, err)
 	require.True(t, found[0].Leads, "accents do not matter, and a change is found at once")
 	kinds := make(map[string]bool)
 	for _, letter := range "aeiou" {
-		found, _, err := board.In(o).Find(ctx, operator, string(letter), 1000)
+		found, _, err := board.In(o).Find(ctx, officetest.Operator, string(letter), 1000)
 		require.NoError(t, err)
 		for _, f := range found {
 			kinds[f.Kind.String()] = true
@@ -288,7 +289,7 @@ func TestFind(t *testing.T) {
 	}
 	require.Len(t, kinds, 5, "%v", kinds)
 	for _, text := range []string{"", "  ", "no such thing at all"} {
-		found, _, err := board.In(o).Find(ctx, operator, text, 5)
+		found, _, err := board.In(o).Find(ctx, officetest.Operator, text, 5)
 		require.NoError(t, err)
 		require.Empty(t, found)
 	}

@@ -1,4 +1,4 @@
-package office_test
+package money_test
 
 import (
 	"context"
@@ -12,6 +12,7 @@ import (
 	"turret/internal/office"
 	"turret/internal/office/brief"
 	"turret/internal/office/money"
+	"turret/internal/office/officetest"
 )
 
 // TestOutlookBridge: of every group and project, the steps lead from one computed
@@ -19,16 +20,16 @@ import (
 // those that the figures of both periods give.
 func TestOutlookBridge(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
+	o := officetest.Example(t)
 	for _, c := range [][2]string{{"2026-11", "2026-10"}, {"2026-11", "2026-05"}, {"2026-08", "2026-11"}} {
-		m := moment(t, o, office.Ask{At: c[0], Vs: c[1]})
+		m := officetest.Moment(t, o, office.Ask{At: c[0], Vs: c[1]})
 		scopes := []string{""}
 		for _, x := range m.Programmes() {
 			scopes = append(scopes, x.Code)
 		}
 		for _, scope := range scopes {
-			m := moment(t, o, office.Ask{At: c[0], Vs: c[1], Scope: scope})
-			b, err := money.In(o).OutlookBridge(ctx, operator, m, "", "")
+			m := officetest.Moment(t, o, office.Ask{At: c[0], Vs: c[1], Scope: scope})
+			b, err := money.In(o).OutlookBridge(ctx, officetest.Operator, m, "", "")
 			require.NoError(t, err)
 			group := scope
 			if scope == "" {
@@ -39,7 +40,7 @@ func TestOutlookBridge(t *testing.T) {
 			sum, all := b.From, b.From
 			for _, x := range b.Steps {
 				sum += x.Amount
-				part, err := money.In(o).OutlookBridge(ctx, operator, m, "", x.Code)
+				part, err := money.In(o).OutlookBridge(ctx, officetest.Operator, m, "", x.Code)
 				require.NoError(t, err)
 				parts := int64(0)
 				for _, y := range part.Parts {
@@ -54,9 +55,9 @@ func TestOutlookBridge(t *testing.T) {
 		}
 		for _, x := range m.ProjectNames() {
 			for _, in := range []string{"", "project"} {
-				m := moment(t, o, office.Ask{At: c[0], Vs: c[1], In: in})
+				m := officetest.Moment(t, o, office.Ask{At: c[0], Vs: c[1], In: in})
 				now, before := m.Find(x[0])
-				b, err := money.In(o).OutlookBridge(ctx, operator, m, x[0], "actuals")
+				b, err := money.In(o).OutlookBridge(ctx, officetest.Operator, m, x[0], "actuals")
 				require.NoError(t, err)
 				steps := make(map[string]int64)
 				sum := b.From
@@ -76,10 +77,10 @@ func TestOutlookBridge(t *testing.T) {
 			}
 		}
 	}
-	m := moment(t, o, office.Ask{At: "2026-11"})
-	_, err := money.In(o).OutlookBridge(ctx, operator, m, "", "")
+	m := officetest.Moment(t, o, office.Ask{At: "2026-11"})
+	_, err := money.In(o).OutlookBridge(ctx, officetest.Operator, m, "", "")
 	require.ErrorContains(t, err, "choose the period to compare with")
-	_, err = money.In(o).OutlookBridge(ctx, operator, moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "NONE", "")
+	_, err = money.In(o).OutlookBridge(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "NONE", "")
 	require.ErrorContains(t, err, `no project "NONE"`)
 }
 
@@ -87,10 +88,10 @@ func TestOutlookBridge(t *testing.T) {
 // in any brief; one that asks for what is gone refuses with a sentence.
 func TestBridgeInABrief(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
-	m := moment(t, o, office.Ask{At: "2026-11", Vs: "2026-08"})
+	o := officetest.Example(t)
+	m := officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-08"})
 	page := func(ask map[string]string, scope string, before ...string) (string, error) {
-		b, err := brief.In(o).Brief(ctx, operator, brief.Spec{At: "2026-11", Scope: scope, Parts: append(before, brief.BridgePart(ask))})
+		b, err := brief.In(o).Brief(ctx, officetest.Operator, brief.Spec{At: "2026-11", Scope: scope, Parts: append(before, brief.BridgePart(ask))})
 		if err != nil {
 			return "", err
 		}
@@ -114,7 +115,7 @@ func TestBridgeInABrief(t *testing.T) {
 		require.NoError(t, err, c.ask)
 		require.True(t, strings.Contains(text, "Why it changed"))
 		if c.ask["amounts"] == "outlook" {
-			b, err := money.In(o).OutlookBridge(ctx, operator, m, c.ask["of"], "")
+			b, err := money.In(o).OutlookBridge(ctx, officetest.Operator, m, c.ask["of"], "")
 			require.NoError(t, err)
 			for _, p := range b.Say() {
 				require.True(t, strings.Contains(text, p.Text), p.Text)

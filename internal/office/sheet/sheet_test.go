@@ -1,4 +1,4 @@
-package office_test
+package sheet_test
 
 import (
 	"context"
@@ -9,6 +9,7 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/office"
 	"turret/internal/office/board"
+	"turret/internal/office/officetest"
 	"turret/internal/office/sheet"
 	"turret/internal/office/trail"
 )
@@ -16,8 +17,8 @@ import (
 // TestSheet shows what stands beside the readings.
 func TestSheet(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
-	s, err := sheet.In(o).Sheet(ctx, operator, moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "K3")
+	o := officetest.Example(t)
+	s, err := sheet.In(o).Sheet(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "K3")
 	require.NoError(t, err)
 	require.Equal(t, 2, s.Baseline)
 	require.Len(t, s.Milestones, 3)
@@ -25,7 +26,7 @@ func TestSheet(t *testing.T) {
 	require.NotEmpty(t, s.History)
 	require.Contains(t, s.History[len(s.History)-1].What, "activities")
 	require.NotNil(t, s.Before)
-	s, err = sheet.In(o).Sheet(ctx, operator, moment(t, o, office.Ask{At: "2026-11"}), "A1")
+	s, err = sheet.In(o).Sheet(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-11"}), "A1")
 	require.NoError(t, err)
 	require.Nil(t, s, "a programme has no sheet")
 }
@@ -34,14 +35,14 @@ func TestSheet(t *testing.T) {
 // both currencies, against both baselines, at every period.
 func TestSheetAgrees(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
+	o := officetest.Example(t)
 	for _, ask := range []office.Ask{{At: "2026-11"}, {At: "2026-11", In: "project"}, {At: "2026-05", Against: "original"}, {At: "2026-08", In: "project", Against: "original"}} {
-		m := moment(t, o, ask)
-		list, err := board.In(o).List(ctx, operator, m, board.Order{Group: "none"})
+		m := officetest.Moment(t, o, ask)
+		list, err := board.In(o).List(ctx, officetest.Operator, m, board.Order{Group: "none"})
 		require.NoError(t, err)
 		require.NotEmpty(t, list.Codes)
 		for _, code := range list.Codes {
-			s, err := sheet.In(o).Sheet(ctx, operator, m, code)
+			s, err := sheet.In(o).Sheet(ctx, officetest.Operator, m, code)
 			require.NoError(t, err)
 			is := func(id figure.ID, got int64, what string) {
 				if v := s.Now.Value(id); v.Known {
@@ -97,16 +98,16 @@ func TestSheetAgrees(t *testing.T) {
 
 func TestSourceRow(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
-	m := moment(t, o, office.Ask{At: "2026-11"})
-	tr, err := trail.In(o).Trail(ctx, operator, m, false, "K1", figure.AC)
+	o := officetest.Example(t)
+	m := officetest.Moment(t, o, office.Ask{At: "2026-11"})
+	tr, err := trail.In(o).Trail(ctx, officetest.Operator, m, false, "K1", figure.AC)
 	require.NoError(t, err)
 	looked := 0
 	for _, f := range tr.Facts {
 		if f.Place == "" {
 			continue
 		}
-		x, err := trail.In(o).SourceRow(ctx, operator, f.Source.File, f.Source.Row)
+		x, err := trail.In(o).SourceRow(ctx, officetest.Operator, f.Source.File, f.Source.Row)
 		require.NoError(t, err)
 		require.Contains(t, f.Place, x.File)
 		require.Contains(t, x.Head, "project")
@@ -114,10 +115,10 @@ func TestSourceRow(t *testing.T) {
 		looked++
 	}
 	require.NotZero(t, looked)
-	x, err := trail.In(o).SourceRow(ctx, operator, 9999, 1)
+	x, err := trail.In(o).SourceRow(ctx, officetest.Operator, 9999, 1)
 	require.NoError(t, err)
 	require.Nil(t, x)
-	x, err = trail.In(o).SourceRow(ctx, operator, 1, 99999)
+	x, err = trail.In(o).SourceRow(ctx, officetest.Operator, 1, 99999)
 	require.NoError(t, err)
 	require.Empty(t, x.Cells)
 }
@@ -126,19 +127,19 @@ func TestSourceRow(t *testing.T) {
 // its trail, whatever the currency.
 func TestCodeTrails(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
+	o := officetest.Example(t)
 	looked := 0
 	for _, ask := range []office.Ask{{At: "2026-11"}, {At: "2026-06", In: "project"}} {
-		m := moment(t, o, ask)
+		m := officetest.Moment(t, o, ask)
 		for _, project := range []string{"K1", "K2", "K3"} {
-			s, err := sheet.In(o).Sheet(ctx, operator, m, project)
+			s, err := sheet.In(o).Sheet(ctx, officetest.Operator, m, project)
 			require.NoError(t, err)
 			for _, c := range s.Codes {
 				for id, want := range map[figure.ID]int64{figure.BAC: c.Plan, figure.AC: c.Spent, figure.OnOrder: c.OnOrder, figure.BeyondOrders: c.ToGo - c.OnOrder, figure.EACStated: c.Spent + c.ToGo} {
 					if c.Reserve || c.Code == "" {
 						continue
 					}
-					tr, err := trail.In(o).CodeTrail(ctx, operator, m, false, project, id, c.Code)
+					tr, err := trail.In(o).CodeTrail(ctx, officetest.Operator, m, false, project, id, c.Code)
 					require.NoError(t, err)
 					require.Equal(t, want, tr.Value.N, "%s of %s on %s, %+v", figure.Get(id).Name, project, c.Code, ask)
 					var sum int64
@@ -152,7 +153,7 @@ func TestCodeTrails(t *testing.T) {
 				}
 			}
 		}
-		tr, err := trail.In(o).CodeTrail(ctx, operator, m, false, "K1", figure.CPI, "11")
+		tr, err := trail.In(o).CodeTrail(ctx, officetest.Operator, m, false, "K1", figure.CPI, "11")
 		require.NoError(t, err)
 		require.Nil(t, tr, "an index is of no cost code")
 	}

@@ -1,4 +1,4 @@
-package office_test
+package money_test
 
 import (
 	"bytes"
@@ -20,25 +20,19 @@ import (
 	"turret/internal/office/entry"
 	"turret/internal/office/export"
 	"turret/internal/office/money"
+	"turret/internal/office/officetest"
 	"turret/internal/office/period"
 )
-
-func moneyTable(t testing.TB, o *office.Office, m *office.Moment, ask money.Ask) *money.Table {
-	t.Helper()
-	table, err := money.In(o).Table(context.Background(), operator, m, ask)
-	require.NoError(t, err)
-	return table
-}
 
 // TestMoneyIsWhatTheFiguresSay: what the table sums to date and at completion is
 // what the readings say of every project and group, in both currencies and
 // against both baselines.
 func TestMoneyIsWhatTheFiguresSay(t *testing.T) {
-	o := example(t)
+	o := officetest.Example(t)
 	for _, at := range []string{"2026-05", "2026-08", "2026-11"} {
 		for _, against := range []string{"", "original"} {
 			for _, in := range []string{"", "project"} {
-				m := moment(t, o, office.Ask{At: at, Against: against, In: in})
+				m := officetest.Moment(t, o, office.Ask{At: at, Against: against, In: in})
 				codes := []string{"*"}
 				for _, x := range m.Programmes() {
 					codes = append(codes, x.Code)
@@ -54,11 +48,11 @@ func TestMoneyIsWhatTheFiguresSay(t *testing.T) {
 					ask := money.Ask{Per: "completion", Rows: "code,class", Show: "plan,spent,running,commitment,outlook"}
 					scoped := m
 					if r.Group {
-						scoped = moment(t, o, office.Ask{At: at, Against: against, Scope: r.Code})
+						scoped = officetest.Moment(t, o, office.Ask{At: at, Against: against, Scope: r.Code})
 					} else {
 						ask.Project = r.Code
 					}
-					table := moneyTable(t, o, scoped, ask)
+					table := officetest.MoneyTable(t, o, scoped, ask)
 					for _, c := range []struct {
 						id      figure.ID
 						measure costs.Measure
@@ -82,11 +76,11 @@ func TestMoneyIsWhatTheFiguresSay(t *testing.T) {
 // not listed follows as a row, so that shown rows add up.
 func TestMoneyFiles(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
-	m := moment(t, o, office.Ask{At: "2026-11", Vs: "2026-08"})
+	o := officetest.Example(t)
+	m := officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-08"})
 	ask := money.Ask{Rows: "programme,project,code", Unfolded: "3", Only: "differs", Show: "running,percent"}
-	table := moneyTable(t, o, m, ask)
-	body, err := money.In(o).File(ctx, operator, m, ask, "xlsx")
+	table := officetest.MoneyTable(t, o, m, ask)
+	body, err := money.In(o).File(ctx, officetest.Operator, m, ask, "xlsx")
 	require.NoError(t, err)
 	book, err := xlsx.OpenBinary(body)
 	require.NoError(t, err)
@@ -137,7 +131,7 @@ func TestMoneyFiles(t *testing.T) {
 	require.Positive(t, formulas)
 	require.True(t, rest)
 
-	body, err = money.In(o).File(ctx, operator, m, ask, "csv")
+	body, err = money.In(o).File(ctx, officetest.Operator, m, ask, "csv")
 	require.NoError(t, err)
 	list, err := csv.NewReader(bytes.NewReader(body)).ReadAll()
 	require.NoError(t, err)
@@ -149,24 +143,24 @@ func TestMoneyFiles(t *testing.T) {
 // postings of one project.
 func TestMoneyCell(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
-	m := moment(t, o, office.Ask{At: "2026-11", Vs: "2026-08"})
+	o := officetest.Example(t)
+	m := officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-08"})
 	ask := money.Ask{Rows: "programme,code", Per: "quarter"}
-	table := moneyTable(t, o, m, ask)
+	table := officetest.MoneyTable(t, o, m, ask)
 	postings := 0
 	var walk func(*costs.Row)
 	walk = func(row *costs.Row) {
 		for column := range table.Columns {
 			for _, x := range []costs.Measure{costs.Running, costs.Planned, costs.Variance} {
 				for version := range 2 {
-					c, err := money.In(o).Cell(ctx, operator, m, ask, money.RowKey(row), column, x, version)
+					c, err := money.In(o).Cell(ctx, officetest.Operator, m, ask, money.RowKey(row), column, x, version)
 					require.NoError(t, err)
 					n, _ := table.Value(row, version, x, column)
 					require.Equal(t, n, c.Amount)
 					require.Zero(t, c.Left, "%v %s", row.Path(), x)
 					if len(c.Parts) > 1 {
 						part := c.Parts[0]
-						own, err := money.In(o).Cell(ctx, operator, m, money.Ask{Project: part.Code, Rows: "code", Per: "quarter"}, part.Key, column, x, version)
+						own, err := money.In(o).Cell(ctx, officetest.Operator, m, money.Ask{Project: part.Code, Rows: "code", Per: "quarter"}, part.Key, column, x, version)
 						require.NoError(t, err)
 						require.Equal(t, part.Amount, own.Amount, "the project's own table says the same")
 						continue
@@ -194,7 +188,7 @@ func TestMoneyCell(t *testing.T) {
 // says, for any row, and its parts are its steps however they are listed.
 func TestMoneyBridge(t *testing.T) {
 	ctx := context.Background()
-	o := example(t)
+	o := officetest.Example(t)
 	used := make(map[string]bool)
 	for _, c := range []struct {
 		ask    office.Ask
@@ -206,12 +200,12 @@ func TestMoneyBridge(t *testing.T) {
 		{office.Ask{At: "2026-11"}, money.Ask{Rows: "programme,project", Beside: "original", Per: "completion"}, costs.Planned},
 		{office.Ask{At: "2026-08", Vs: "2026-11"}, money.Ask{Rows: "code", Span: "FY27", Rates: "plan"}, costs.Running},
 	} {
-		m := moment(t, o, c.ask)
-		table := moneyTable(t, o, m, c.money)
+		m := officetest.Moment(t, o, c.ask)
+		table := officetest.MoneyTable(t, o, m, c.money)
 		var walk func(*costs.Row)
 		walk = func(row *costs.Row) {
 			for _, by := range money.BridgeBys {
-				b, err := money.In(o).Bridge(ctx, operator, m, c.money, money.RowKey(row), c.amount, "", by)
+				b, err := money.In(o).Bridge(ctx, officetest.Operator, m, c.money, money.RowKey(row), c.amount, "", by)
 				require.NoError(t, err)
 				now, _ := table.Value(row, 0, c.amount, len(table.Columns)-1)
 				was, _ := table.Value(row, 1, c.amount, len(table.Columns)-1)
@@ -227,7 +221,7 @@ func TestMoneyBridge(t *testing.T) {
 				require.Equal(t, now-was, steps)
 				require.Equal(t, now-was, parts)
 				for _, x := range b.Steps {
-					one, err := money.In(o).Bridge(ctx, operator, m, c.money, money.RowKey(row), c.amount, x.Code, by)
+					one, err := money.In(o).Bridge(ctx, officetest.Operator, m, c.money, money.RowKey(row), c.amount, x.Code, by)
 					require.NoError(t, err)
 					sum := one.Rest
 					for _, y := range one.Parts {
@@ -245,7 +239,7 @@ func TestMoneyBridge(t *testing.T) {
 	for _, cause := range []string{"baseline", "actual", "more"} {
 		require.True(t, used[cause], "the example has some of %s", cause)
 	}
-	m := moment(t, o, office.Ask{At: "2026-11"})
+	m := officetest.Moment(t, o, office.Ask{At: "2026-11"})
 	for _, c := range []struct {
 		ask     money.Ask
 		row     string
@@ -256,7 +250,7 @@ func TestMoneyBridge(t *testing.T) {
 		{money.Ask{Beside: "original"}, "nowhere", costs.Running, "no such row"},
 		{money.Ask{Beside: "original"}, "", costs.Booked, "not of \"actual\""},
 	} {
-		_, err := money.In(o).Bridge(ctx, operator, m, c.ask, c.row, c.measure, "", "")
+		_, err := money.In(o).Bridge(ctx, officetest.Operator, m, c.ask, c.row, c.measure, "", "")
 		require.ErrorIs(t, err, office.ErrRefused)
 		require.ErrorContains(t, err, c.says)
 	}
@@ -266,13 +260,13 @@ func TestMoneyBridge(t *testing.T) {
 // who is outside the totals for it.
 func TestRates(t *testing.T) {
 	ctx := context.Background()
-	o := newOffice(t)
-	take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name\n1,One\n"), file("projects.csv", "project,name,currency\nE,Euro,EUR\nN,Kroner,NOK\nS,Kronor,SEK\n"),
-		file("rates.csv", "currency,period,set,rate\nNOK,2026-01,period,0.09\nNOK,2026-03,period,0.088\nGBP,2025-04,plan,1.2\n"),
-		file("costs.csv", "project,cost_code,kind,period,amount\nE,1,plan,2026-03,5\nN,1,plan,2026-03,5\nS,1,plan,2026-03,5\n"),
-		file("narratives.csv", "project,period,section,text\nE,2026-02,summary,Well\nE,2026-04,summary,Well\n"))
+	o := officetest.NewOffice(t)
+	officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"), officetest.File("projects.csv", "project,name,currency\nE,Euro,EUR\nN,Kroner,NOK\nS,Kronor,SEK\n"),
+		officetest.File("rates.csv", "currency,period,set,rate\nNOK,2026-01,period,0.09\nNOK,2026-03,period,0.088\nGBP,2025-04,plan,1.2\n"),
+		officetest.File("costs.csv", "project,cost_code,kind,period,amount\nE,1,plan,2026-03,5\nN,1,plan,2026-03,5\nS,1,plan,2026-03,5\n"),
+		officetest.File("narratives.csv", "project,period,section,text\nE,2026-02,summary,Well\nE,2026-04,summary,Well\n"))
 	book := func() *period.RateBook {
-		b, err := period.In(o).Rates(ctx, operator, moment(t, o, office.Ask{}))
+		b, err := period.In(o).Rates(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{}))
 		require.NoError(t, err)
 		return b
 	}
@@ -296,12 +290,12 @@ func TestRates(t *testing.T) {
 	for _, c := range []struct{ currency, period, set, rate, says string }{
 		{"SEK", "2026-04", "period", "", "above zero"}, {"SEK", "2026-04", "period", "0", "above zero"}, {"KRONA", "2026-04", "period", "0.1", "KRONA"}, {"SEK", "April", "period", "0.1", "not a period"}, {"EUR", "2026-04", "plan", "1.1", "whose rate is always 1"},
 	} {
-		err := period.In(o).SetRate(ctx, operator, 1<<40, c.currency, c.period, c.set, c.rate)
+		err := period.In(o).SetRate(ctx, officetest.Operator, 1<<40, c.currency, c.period, c.set, c.rate)
 		require.ErrorIs(t, err, office.ErrRefused, c.says)
 		require.ErrorContains(t, err, c.says)
 	}
-	require.NoError(t, period.In(o).SetRate(ctx, operator, 1<<40, "sek", "2026-04", "plan", "0.1"))
-	require.ErrorContains(t, period.In(o).SetRate(ctx, operator, 0, "SEK", "2026-04", "plan", "0.2"), "changed the rate SEK, 2026-04, plan meanwhile")
+	require.NoError(t, period.In(o).SetRate(ctx, officetest.Operator, 1<<40, "sek", "2026-04", "plan", "0.1"))
+	require.ErrorContains(t, period.In(o).SetRate(ctx, officetest.Operator, 0, "SEK", "2026-04", "plan", "0.2"), "changed the rate SEK, 2026-04, plan meanwhile")
 	require.Empty(t, book().LeftOut)
 }
 
@@ -309,14 +303,14 @@ func TestRates(t *testing.T) {
 // ancestor, and those that only lines name stand alone.
 func TestCostCentres(t *testing.T) {
 	ctx := context.Background()
-	o := newOffice(t)
-	r := take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name\n1,One\n"), file("projects.csv", "project,name\nP,Pier\n"),
-		file("cost_centres.csv", "cost_centre,name,parent\nW,Workshop,\nW1,Welders,W\nW2,Fitters,W\n"),
-		file("costs.csv", "project,cost_code,kind,period,cost_centre,amount\nP,1,plan,2026-04,W1,10\nP,1,plan,2026-04,W2,20\nP,1,plan,2026-04,W,3\nP,1,plan,2026-04,HARBOUR,5\nP,1,plan,2026-04,,7\n"),
-		file("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\n"))
+	o := officetest.NewOffice(t)
+	r := officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"), officetest.File("projects.csv", "project,name\nP,Pier\n"),
+		officetest.File("cost_centres.csv", "cost_centre,name,parent\nW,Workshop,\nW1,Welders,W\nW2,Fitters,W\n"),
+		officetest.File("costs.csv", "project,cost_code,kind,period,cost_centre,amount\nP,1,plan,2026-04,W1,10\nP,1,plan,2026-04,W2,20\nP,1,plan,2026-04,W,3\nP,1,plan,2026-04,HARBOUR,5\nP,1,plan,2026-04,,7\n"),
+		officetest.File("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\n"))
 	require.Empty(t, r.Refusals)
 	tree := func(o *office.Office) (out []string) {
-		table := moneyTable(t, o, moment(t, o, office.Ask{}), money.Ask{Rows: "centre", Show: "plan"})
+		table := officetest.MoneyTable(t, o, officetest.Moment(t, o, office.Ask{}), money.Ask{Rows: "centre", Show: "plan"})
 		for _, x := range table.Rows {
 			n, _ := table.Value(x.Row, 0, costs.Planned, len(table.Columns)-1)
 			out = append(out, strings.Repeat(" ", x.Depth-1)+x.Name+" "+strconv.FormatInt(n/100, 10))
@@ -326,16 +320,16 @@ func TestCostCentres(t *testing.T) {
 	want := []string{"No cost centre 7", "HARBOUR 5", "Workshop 33", " Welders 10", " Fitters 20"}
 	require.Equal(t, want, tree(o))
 	for row, says := range map[string]string{"W,,W2": "it is its own parent, or in a loop of parents", "W3,Painters,NONE": `cost centre`} {
-		r := take(t, o, entry.Options{}, file("cost_centres.csv", "cost_centre,name,parent\n"+row+"\n"))
+		r := officetest.Take(t, o, entry.Options{}, officetest.File("cost_centres.csv", "cost_centre,name,parent\n"+row+"\n"))
 		require.Len(t, r.Refusals, 1, row)
 		require.Contains(t, r.Refusals[0].Reason+" cost centre", says)
 	}
-	again := take(t, o, entry.Options{}, file("cost_centres.csv", "cost_centre,name,parent\nW1,Welders,W\n"))
+	again := officetest.Take(t, o, entry.Options{}, officetest.File("cost_centres.csv", "cost_centre,name,parent\nW1,Welders,W\n"))
 	require.Zero(t, again.Changes(), "the same again changes nothing")
 	dir := filepath.Join(t.TempDir(), "out")
-	require.NoError(t, export.In(o).Export(ctx, operator, dir))
-	other := newOffice(t)
-	require.Empty(t, gatherPaths(t, other, entry.Options{}, dir).Refusals)
+	require.NoError(t, export.In(o).Export(ctx, officetest.Operator, dir))
+	other := officetest.NewOffice(t)
+	require.Empty(t, officetest.GatherPaths(t, other, entry.Options{}, dir).Refusals)
 	require.Equal(t, want, tree(other))
 }
 
@@ -343,17 +337,17 @@ func TestCostCentres(t *testing.T) {
 // line; what is approved after the period counts later.
 func TestBaselines(t *testing.T) {
 	ctx := context.Background()
-	o := newOffice(t)
-	require.Empty(t, take(t, o, entry.Options{}, file("cost_codes.csv", "cost_code,name,reserve\n1,One,\n2,Two,\n9,Rest,management\n"), file("projects.csv", "project,name,start,finish\nP,Pier,2026-04-01,2026-09-30\n"),
-		file("baselines.csv", "project,baseline,approved,reason,approver\nP,1,2026-03-20,,\nP,2,2026-05-11,More piles,Ida Holm\nP,3,2026-07-01,Less deck,Ida Holm\n"),
-		file("costs.csv", "project,cost_code,kind,period,version,amount\nP,1,plan,2026-04,1,100\nP,2,plan,2026-05,1,50\nP,9,plan,2026-05,1,999\nP,1,plan,2026-04,2,130\nP,2,plan,2026-05,2,50\nP,1,plan,2026-04,3,130\nP,2,plan,2026-05,3,20\n"),
-		file("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\nP,2026-06,summary,Well\n")).Refusals)
+	o := officetest.NewOffice(t)
+	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code,name,reserve\n1,One,\n2,Two,\n9,Rest,management\n"), officetest.File("projects.csv", "project,name,start,finish\nP,Pier,2026-04-01,2026-09-30\n"),
+		officetest.File("baselines.csv", "project,baseline,approved,reason,approver\nP,1,2026-03-20,,\nP,2,2026-05-11,More piles,Ida Holm\nP,3,2026-07-01,Less deck,Ida Holm\n"),
+		officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nP,1,plan,2026-04,1,100\nP,2,plan,2026-05,1,50\nP,9,plan,2026-05,1,999\nP,1,plan,2026-04,2,130\nP,2,plan,2026-05,2,50\nP,1,plan,2026-04,3,130\nP,2,plan,2026-05,3,20\n"),
+		officetest.File("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\nP,2026-06,summary,Well\n")).Refusals)
 	for _, c := range []struct {
 		at      string
 		inForce int
 	}{{"2026-04", 1}, {"2026-05", 2}, {"2026-06", 2}} {
-		m := moment(t, o, office.Ask{At: c.at})
-		b, err := baseline.In(o).Baselines(ctx, operator, m, "P")
+		m := officetest.Moment(t, o, office.Ask{At: c.at})
+		b, err := baseline.In(o).Baselines(ctx, officetest.Operator, m, "P")
 		require.NoError(t, err)
 		require.Len(t, b.List, 3)
 		var plans, changes []int64
@@ -368,7 +362,7 @@ func TestBaselines(t *testing.T) {
 		r, _ := m.Find("P")
 		require.Equal(t, b.List[c.inForce-1].Plan, r.Value(figure.BAC).N, "the one in force is BAC")
 	}
-	none, err := baseline.In(o).Baselines(ctx, operator, moment(t, o, office.Ask{}), "NONE")
+	none, err := baseline.In(o).Baselines(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{}), "NONE")
 	require.NoError(t, err)
 	require.Nil(t, none)
 }

@@ -1,4 +1,4 @@
-package office_test
+package closing_test
 
 import (
 	"context"
@@ -10,15 +10,16 @@ import (
 	"turret/internal/office"
 	"turret/internal/office/closing"
 	"turret/internal/office/entry"
+	"turret/internal/office/officetest"
 )
 
 // TestCloseOver: open points are told; each takes a reason, which the cut keeps.
 func TestCloseOver(t *testing.T) {
 	ctx := context.Background()
-	o := checkedOffice(t)
-	take(t, o, entry.Options{}, file("postings.csv", "posting,date,period,project,cost_code,amount\nX1,2026-02-20,2026-02,K1,7990,5.00\n"))
-	m := february(t, o)
-	c, err := closing.In(o).Closing(ctx, operator, m)
+	o := officetest.CheckedOffice(t)
+	officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv", "posting,date,period,project,cost_code,amount\nX1,2026-02-20,2026-02,K1,7990,5.00\n"))
+	m := officetest.February(t, o)
+	c, err := closing.In(o).Closing(ctx, officetest.Operator, m)
 	require.NoError(t, err)
 	kinds := make(map[string]closing.Point)
 	for _, p := range c.Points {
@@ -33,27 +34,27 @@ func TestCloseOver(t *testing.T) {
 
 	reasons := map[string]string{}
 	for i, p := range c.Points { // one reason after the other
-		_, err := closing.In(o).CloseOver(ctx, operator, february(t, o), "2026-02", reasons)
+		_, err := closing.In(o).CloseOver(ctx, officetest.Operator, officetest.February(t, o), "2026-02", reasons)
 		require.ErrorIs(t, err, office.ErrRefused, i)
 		require.ErrorContains(t, err, "say why the period closes over it")
 		reasons[p.Kind] = "reason " + p.Kind
 	}
 	reasons[closing.OpenErrors] = "  "
-	_, err = closing.In(o).CloseOver(ctx, operator, february(t, o), "2026-02", reasons)
+	_, err = closing.In(o).CloseOver(ctx, officetest.Operator, officetest.February(t, o), "2026-02", reasons)
 	require.ErrorContains(t, err, "Errors:", "blanks are no reason")
 	reasons[closing.OpenErrors] = "the yard will credit it"
-	sum, err := closing.In(o).CloseOver(ctx, operator, february(t, o), "2026-02", reasons)
+	sum, err := closing.In(o).CloseOver(ctx, officetest.Operator, officetest.February(t, o), "2026-02", reasons)
 	require.NoError(t, err)
 	require.Equal(t, c.Holds.Hash, sum.Hash, "what was told is what was made")
-	cuts, err := closing.In(o).Cuts(ctx, operator, february(t, o))
+	cuts, err := closing.In(o).Cuts(ctx, officetest.Operator, officetest.February(t, o))
 	require.NoError(t, err)
 	require.Equal(t, [3]any{"2026-02", true, false}, [3]any{cuts[0].Period, cuts[0].InForce, cuts[0].Hand})
 	require.Len(t, cuts[0].Over, len(c.Points))
 	require.Contains(t, cuts[0].Over, closing.Over{Point: "1 project has errors open", Reason: "the yard will credit it"})
-	c, err = closing.In(o).Closing(ctx, operator, february(t, o))
+	c, err = closing.In(o).Closing(ctx, officetest.Operator, officetest.February(t, o))
 	require.NoError(t, err)
 	require.Equal(t, "Feb 2026 is closed.", c.Why)
-	c, err = closing.In(o).Closing(ctx, operator, moment(t, o, office.Ask{At: "2026-04"}))
+	c, err = closing.In(o).Closing(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04"}))
 	require.NoError(t, err)
 	require.Contains(t, c.Why, "lies ahead")
 }
@@ -62,26 +63,26 @@ func TestCloseOver(t *testing.T) {
 // figure by figure and input by input; a cut equals itself.
 func TestCompareCuts(t *testing.T) {
 	ctx := context.Background()
-	o := checkedOffice(t)
-	p, err := o.ParsePeriod(ctx, operator, "2026-02")
+	o := officetest.CheckedOffice(t)
+	p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-02")
 	require.NoError(t, err)
 	closeIt := func() int64 {
 		t.Helper()
-		_, err := closing.In(o).ClosePeriod(ctx, operator, p)
+		_, err := closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
 		require.NoError(t, err)
-		cuts, err := closing.In(o).Cuts(ctx, operator, february(t, o))
+		cuts, err := closing.In(o).Cuts(ctx, officetest.Operator, officetest.February(t, o))
 		require.NoError(t, err)
 		return cuts[0].ID
 	}
 	first := closeIt()
-	refused := take(t, o, entry.Options{}, file("costs.csv", "project,cost_code,kind,period,amount\nK2,10,actual,2026-02,12.50\n"))
+	refused := officetest.Take(t, o, entry.Options{}, officetest.File("costs.csv", "project,cost_code,kind,period,amount\nK2,10,actual,2026-02,12.50\n"))
 	require.Contains(t, refused.Refusals[0].Reason, "is closed", "a late file")
-	require.NoError(t, closing.In(o).ReopenPeriod(ctx, operator, p, "late invoice of the yard"))
-	take(t, o, entry.Options{}, file("costs.csv", "project,cost_code,kind,period,amount\nK2,10,actual,2026-02,12.50\n"),
-		file("progress.csv", "project,activity,period,percent\nK1,A,2026-02,55\n"), file("projects.csv", "project,name\nK2,South quay renamed\n"))
+	require.NoError(t, closing.In(o).ReopenPeriod(ctx, officetest.Operator, p, "late invoice of the yard"))
+	officetest.Take(t, o, entry.Options{}, officetest.File("costs.csv", "project,cost_code,kind,period,amount\nK2,10,actual,2026-02,12.50\n"),
+		officetest.File("progress.csv", "project,activity,period,percent\nK1,A,2026-02,55\n"), officetest.File("projects.csv", "project,name\nK2,South quay renamed\n"))
 	second := closeIt()
 
-	d, err := closing.In(o).CompareCuts(ctx, operator, february(t, o), first, second)
+	d, err := closing.In(o).CompareCuts(ctx, officetest.Operator, officetest.February(t, o), first, second)
 	require.NoError(t, err)
 	require.False(t, d.SameHash)
 	require.Equal(t, "late invoice of the yard", d.A.Reopened)
@@ -104,17 +105,17 @@ func TestCompareCuts(t *testing.T) {
 		"K2 projects  name":                         {"South quay", "South quay renamed"},
 	}, inputs)
 
-	same, err := closing.In(o).CompareCuts(ctx, operator, february(t, o), second, second)
+	same, err := closing.In(o).CompareCuts(ctx, officetest.Operator, officetest.February(t, o), second, second)
 	require.NoError(t, err)
 	require.True(t, same.SameHash)
 	require.Empty(t, same.Changes)
 	require.Empty(t, same.Inputs)
-	now, err := closing.In(o).CompareCuts(ctx, operator, february(t, o), first, 0)
+	now, err := closing.In(o).CompareCuts(ctx, officetest.Operator, officetest.February(t, o), first, 0)
 	require.NoError(t, err)
 	require.Equal(t, len(d.Inputs), len(now.Inputs), "now is as the second cut")
-	_, err = closing.In(o).CompareCuts(ctx, operator, february(t, o), 999, 0)
+	_, err = closing.In(o).CompareCuts(ctx, officetest.Operator, officetest.February(t, o), 999, 0)
 	require.ErrorContains(t, err, "There is no cut 999")
-	scoped, err := closing.In(o).CompareCuts(ctx, operator, moment(t, o, office.Ask{At: "2026-02", Scope: "Q"}), first, second)
+	scoped, err := closing.In(o).CompareCuts(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-02", Scope: "Q"}), first, second)
 	require.NoError(t, err)
 	require.Less(t, len(scoped.Inputs), len(d.Inputs)+1)
 }
@@ -123,31 +124,31 @@ func TestCompareCuts(t *testing.T) {
 // answers for itself.
 func TestCutByHand(t *testing.T) {
 	ctx := context.Background()
-	o := checkedOffice(t)
-	require.ErrorContains(t, closing.In(o).MakeCut(ctx, operator, february(t, o), " "), "needs a name")
-	require.NoError(t, closing.In(o).MakeCut(ctx, operator, february(t, o), "Before the board"))
-	m := february(t, o)
+	o := officetest.CheckedOffice(t)
+	require.ErrorContains(t, closing.In(o).MakeCut(ctx, officetest.Operator, officetest.February(t, o), " "), "needs a name")
+	require.NoError(t, closing.In(o).MakeCut(ctx, officetest.Operator, officetest.February(t, o), "Before the board"))
+	m := officetest.February(t, o)
 	require.False(t, m.Period.Closed)
-	cuts, err := closing.In(o).Cuts(ctx, operator, m)
+	cuts, err := closing.In(o).Cuts(ctx, officetest.Operator, m)
 	require.NoError(t, err)
 	require.Equal(t, [3]any{"Before the board", true, false}, [3]any{cuts[0].Name, cuts[0].Hand, cuts[0].InForce})
-	take(t, o, entry.Options{}, file("progress.csv", "project,activity,period,percent\nK1,A,2026-02,60\n"))
-	d, err := closing.In(o).CompareCuts(ctx, operator, february(t, o), cuts[0].ID, 0)
+	officetest.Take(t, o, entry.Options{}, officetest.File("progress.csv", "project,activity,period,percent\nK1,A,2026-02,60\n"))
+	d, err := closing.In(o).CompareCuts(ctx, officetest.Operator, officetest.February(t, o), cuts[0].ID, 0)
 	require.NoError(t, err)
 	require.Len(t, d.Inputs, 1)
-	p, err := o.ParsePeriod(ctx, operator, "2026-02")
+	p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-02")
 	require.NoError(t, err)
-	_, err = closing.In(o).ClosePeriod(ctx, operator, p)
+	_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
 	require.NoError(t, err)
-	require.NoError(t, closing.In(o).MakeCut(ctx, operator, february(t, o), "After it"))
-	before := readingOf(february(t, o), "K1").Value(figure.EV)
+	require.NoError(t, closing.In(o).MakeCut(ctx, officetest.Operator, officetest.February(t, o), "After it"))
+	before := officetest.ReadingOf(officetest.February(t, o), "K1").Value(figure.EV)
 	require.True(t, before.Known)
-	cuts, err = closing.In(o).Cuts(ctx, operator, february(t, o))
+	cuts, err = closing.In(o).Cuts(ctx, officetest.Operator, officetest.February(t, o))
 	require.NoError(t, err)
 	require.True(t, cuts[1].InForce, "the close's cut answers for the period")
-	require.NoError(t, closing.In(o).ReopenPeriod(ctx, operator, p, "again"))
-	cuts, err = closing.In(o).Cuts(ctx, operator, february(t, o))
+	require.NoError(t, closing.In(o).ReopenPeriod(ctx, officetest.Operator, p, "again"))
+	cuts, err = closing.In(o).Cuts(ctx, officetest.Operator, officetest.February(t, o))
 	require.NoError(t, err)
 	require.Empty(t, cuts[0].Reopened, "one made by hand is not reopened")
-	require.Equal(t, [2]string{"again", operator.Name}, [2]string{cuts[1].Reopened, cuts[1].By})
+	require.Equal(t, [2]string{"again", officetest.Operator.Name}, [2]string{cuts[1].Reopened, cuts[1].By})
 }

@@ -1,4 +1,4 @@
-package office_test
+package intake_test
 
 import (
 	"bytes"
@@ -18,6 +18,7 @@ import (
 	"turret/internal/office/export"
 	"turret/internal/office/history"
 	"turret/internal/office/intake"
+	"turret/internal/office/officetest"
 )
 
 // ledger is a print as people send it: semicolons, German words, decimal
@@ -32,18 +33,18 @@ const ledger = "Beleg;Buchungsdatum;Projekt;Konto;Buchungstext;Betrag\n" +
 
 func sent(t testing.TB, o *office.Office, files ...entry.File) *intake.Draft {
 	t.Helper()
-	id, err := intake.In(o).SaveDraft(context.Background(), operator, files)
+	id, err := intake.In(o).SaveDraft(context.Background(), officetest.Operator, files)
 	require.NoError(t, err)
-	d, err := intake.In(o).DraftOf(context.Background(), operator, id)
+	d, err := intake.In(o).DraftOf(context.Background(), officetest.Operator, id)
 	require.NoError(t, err)
 	return d
 }
 
 func spent(t testing.TB, o *office.Office, project string) string {
 	t.Helper()
-	p, err := o.ParsePeriod(context.Background(), operator, "2026-01")
+	p, err := o.ParsePeriod(context.Background(), officetest.Operator, "2026-01")
 	require.NoError(t, err)
-	rows, err := export.In(o).Readings(context.Background(), operator, export.Query{Period: p, Scope: project})
+	rows, err := export.In(o).Readings(context.Background(), officetest.Operator, export.Query{Period: p, Scope: project})
 	require.NoError(t, err)
 	return rows[0].Value(figure.AC).Text(rows[0].Currency)
 }
@@ -52,10 +53,10 @@ func spent(t testing.TB, o *office.Office, project string) string {
 // its refused rows mended, mapped and dropped, and the run undone.
 func TestAMonthOfUntidyFiles(t *testing.T) {
 	ctx := context.Background()
-	o := withBase(t)
+	o := officetest.WithBase(t)
 	before := spent(t, o, "A")
-	d := sent(t, o, file("Hauptbuch.csv", ledger))
-	r, err := intake.In(o).Preview(ctx, operator, d, nil)
+	d := sent(t, o, officetest.File("Hauptbuch.csv", ledger))
+	r, err := intake.In(o).Preview(ctx, officetest.Operator, d, nil)
 	require.NoError(t, err)
 	require.False(t, r.Written)
 	require.Len(t, r.Sheets, 1)
@@ -69,31 +70,31 @@ func TestAMonthOfUntidyFiles(t *testing.T) {
 	require.Equal(t, "A", r.Effects[0].Code)
 	require.Equal(t, before, spent(t, o, "A"), "a preview writes nothing")
 
-	r, err = intake.In(o).Accept(ctx, operator, d, nil)
+	r, err = intake.In(o).Accept(ctx, officetest.Operator, d, nil)
 	require.NoError(t, err)
 	require.True(t, r.Written)
 	first := r.Revision
 	require.Equal(t, "1000.50", minus(t, spent(t, o, "A"), before))
-	gone, err := intake.In(o).DraftOf(ctx, operator, d.ID)
+	gone, err := intake.In(o).DraftOf(ctx, officetest.Operator, d.ID)
 	require.NoError(t, err)
 	require.Nil(t, gone)
 
-	refused, err := intake.In(o).Refused(ctx, operator, first, 100)
+	refused, err := intake.In(o).Refused(ctx, officetest.Operator, first, 100)
 	require.NoError(t, err)
 	require.Len(t, refused, 1)
 	require.Len(t, refused[0].Rows, 4)
 	require.Equal(t, []string{"beleg", "buchungsdatum", "projekt", "konto", "buchungstext", "betrag"}, refused[0].Heads)
 
 	// Two rows wait for account 7990, with 200.00 − 50.00 on them.
-	codes, _, err := entry.In(o).WaitingCodes(ctx, operator)
+	codes, _, err := entry.In(o).WaitingCodes(ctx, officetest.Operator)
 	require.NoError(t, err)
 	require.Len(t, codes, 2)
 	require.Equal(t, "7990", codes[0].Code)
 	require.Equal(t, 2, codes[0].Rows)
 	require.Equal(t, []string{"150.00 EUR"}, codes[0].Sums)
-	_, err = intake.In(o).MapCode(ctx, operator, "cost_code", "7990", "nothing")
+	_, err = intake.In(o).MapCode(ctx, officetest.Operator, "cost_code", "7990", "nothing")
 	require.ErrorIs(t, err, office.ErrRefused)
-	mapped, err := intake.In(o).MapCode(ctx, operator, "cost_code", "7990", "10")
+	mapped, err := intake.In(o).MapCode(ctx, officetest.Operator, "cost_code", "7990", "10")
 	require.NoError(t, err)
 	require.Equal(t, 2, mapped.Changes(), "%v", mapped.Refusals)
 	require.Equal(t, "1150.50", minus(t, spent(t, o, "A"), before))
@@ -105,58 +106,58 @@ func TestAMonthOfUntidyFiles(t *testing.T) {
 			soon = row
 		}
 	}
-	r, err = intake.In(o).Mend(ctx, operator, map[int64]map[string]string{soon.IDs[0]: {"buchungsdatum": "31.02.2026"}})
+	r, err = intake.In(o).Mend(ctx, officetest.Operator, map[int64]map[string]string{soon.IDs[0]: {"buchungsdatum": "31.02.2026"}})
 	require.NoError(t, err)
 	require.Len(t, r.Refusals, 1)
-	again, err := intake.In(o).Refused(ctx, operator, 0, 100)
+	again, err := intake.In(o).Refused(ctx, officetest.Operator, 0, 100)
 	require.NoError(t, err)
 	require.Len(t, again, 2, "the row of the project, and the one that was mended wrongly")
 	last := again[len(again)-1].Rows[0]
 	require.Equal(t, "31.02.2026", last.Cells["buchungsdatum"])
-	r, err = intake.In(o).Mend(ctx, operator, map[int64]map[string]string{last.IDs[0]: {"buchungsdatum": "09.01.2026"}})
+	r, err = intake.In(o).Mend(ctx, officetest.Operator, map[int64]map[string]string{last.IDs[0]: {"buchungsdatum": "09.01.2026"}})
 	require.NoError(t, err)
 	require.Empty(t, r.Refusals)
 	require.Equal(t, "1157.50", minus(t, spent(t, o, "A"), before))
-	_, err = intake.In(o).Mend(ctx, operator, map[int64]map[string]string{last.IDs[0]: {}})
+	_, err = intake.In(o).Mend(ctx, officetest.Operator, map[int64]map[string]string{last.IDs[0]: {}})
 	require.ErrorIs(t, err, office.ErrRefused, "it waits no more")
 
 	// The last one is dropped, with a reason.
-	again, err = intake.In(o).Refused(ctx, operator, 0, 100)
+	again, err = intake.In(o).Refused(ctx, officetest.Operator, 0, 100)
 	require.NoError(t, err)
 	require.Len(t, again, 1)
-	require.ErrorIs(t, intake.In(o).Drop(ctx, operator, again[0].Rows[0].IDs, " "), office.ErrRefused)
-	require.NoError(t, intake.In(o).Drop(ctx, operator, again[0].Rows[0].IDs, "another office's project"))
-	again, err = intake.In(o).Refused(ctx, operator, 0, 100)
+	require.ErrorIs(t, intake.In(o).Drop(ctx, officetest.Operator, again[0].Rows[0].IDs, " "), office.ErrRefused)
+	require.NoError(t, intake.In(o).Drop(ctx, officetest.Operator, again[0].Rows[0].IDs, "another office's project"))
+	again, err = intake.In(o).Refused(ctx, officetest.Operator, 0, 100)
 	require.NoError(t, err)
 	require.Empty(t, again)
 
 	// The same file again brings nothing, and does not wake what was dropped.
-	r = take(t, o, entry.Options{}, file("Hauptbuch.csv", ledger))
+	r = officetest.Take(t, o, entry.Options{}, officetest.File("Hauptbuch.csv", ledger))
 	require.Zero(t, r.Changes())
 	require.False(t, r.Written)
 
 	// The first run cannot be undone while later ones stand on it; from the last
 	// one back, all can.
-	_, err = history.In(o).Undo(ctx, operator, first, false)
+	_, err = history.In(o).Undo(ctx, officetest.Operator, first, false)
 	require.ErrorIs(t, err, office.ErrRefused)
 	require.Contains(t, err.Error(), "postings of A: batch")
-	runs, err := entry.In(o).Runs(ctx, operator, 10)
+	runs, err := entry.In(o).Runs(ctx, officetest.Operator, 10)
 	require.NoError(t, err)
 	for _, run := range runs {
 		if run.Batch >= first {
-			_, err := history.In(o).Undo(ctx, operator, run.Batch, false)
+			_, err := history.In(o).Undo(ctx, officetest.Operator, run.Batch, false)
 			require.NoError(t, err, run.Batch)
 		}
 	}
 	require.Equal(t, before, spent(t, o, "A"))
-	_, err = history.In(o).Undo(ctx, operator, first, false)
+	_, err = history.In(o).Undo(ctx, officetest.Operator, first, false)
 	require.ErrorContains(t, err, "undone already")
-	again, err = intake.In(o).Refused(ctx, operator, 0, 100)
+	again, err = intake.In(o).Refused(ctx, officetest.Operator, 0, 100)
 	require.NoError(t, err)
 	require.Empty(t, again, "what an undone run refused waits for no one")
 
 	// And then it can be taken as if for the first time.
-	r = take(t, o, entry.Options{}, file("Hauptbuch.csv", ledger))
+	r = officetest.Take(t, o, entry.Options{}, officetest.File("Hauptbuch.csv", ledger))
 	require.Equal(t, 3, r.Changes(), "the mapping of the code stays")
 }
 
@@ -176,42 +177,42 @@ func minus(t testing.TB, a, b string) string {
 // readings are those of before, to the digit.
 func TestUndoPutsEverythingBack(t *testing.T) {
 	ctx := context.Background()
-	o := withBase(t)
-	take(t, o, entry.Options{}, file("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"))
+	o := officetest.WithBase(t)
+	officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"))
 	all := func() string {
-		p, err := o.ParsePeriod(ctx, operator, "2026-01")
+		p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-01")
 		require.NoError(t, err)
-		rows, err := export.In(o).Readings(ctx, operator, export.Query{Period: p})
+		rows, err := export.In(o).Readings(ctx, officetest.Operator, export.Query{Period: p})
 		require.NoError(t, err)
 		var b strings.Builder
 		require.NoError(t, export.In(o).WriteJSON(ctx, &b, "2026-01", rows))
 		return b.String()
 	}
 	before := all()
-	r := take(t, o, entry.Options{},
-		file("projects.csv", "project,name,lead\nA,Alpha renamed,Someone\nNEW,Fresh,Someone\n"),
-		file("cost_codes.csv", "cost_code,name\n77,New code\n"),
-		file("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-06,A,10,9.00\nP2,2026-01-07,A,77,1.00\n"),
-		file("costs.csv", "project,cost_code,kind,period,version,amount\nA,77,forecast,2026-03,2026-01,100\nNEW,77,plan,2026-03,1,100\n"),
-		file("progress.csv", "project,activity,period,percent\nA,1,2026-01,77\n"))
+	r := officetest.Take(t, o, entry.Options{},
+		officetest.File("projects.csv", "project,name,lead\nA,Alpha renamed,Someone\nNEW,Fresh,Someone\n"),
+		officetest.File("cost_codes.csv", "cost_code,name\n77,New code\n"),
+		officetest.File("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-06,A,10,9.00\nP2,2026-01-07,A,77,1.00\n"),
+		officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nA,77,forecast,2026-03,2026-01,100\nNEW,77,plan,2026-03,1,100\n"),
+		officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,77\n"))
 	require.Empty(t, r.Refusals)
 	require.NotEqual(t, before, all())
-	_, err := history.In(o).Undo(ctx, operator, r.Revision, false)
+	_, err := history.In(o).Undo(ctx, officetest.Operator, r.Revision, false)
 	require.NoError(t, err)
 	require.Equal(t, before, all())
-	r = take(t, o, entry.Options{}, file("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"))
+	r = officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"))
 	require.Zero(t, r.Changes(), "the posting is as it was")
 }
 
 func TestUndoStopsAtClosedPeriods(t *testing.T) {
 	ctx := context.Background()
-	o := withBase(t)
-	r := take(t, o, entry.Options{}, file("progress.csv", "project,activity,period,percent\nA,1,2026-01,77\n"))
-	p, err := o.ParsePeriod(ctx, operator, "2026-01")
+	o := officetest.WithBase(t)
+	r := officetest.Take(t, o, entry.Options{}, officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,77\n"))
+	p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-01")
 	require.NoError(t, err)
-	_, err = closing.In(o).ClosePeriod(ctx, operator, p)
+	_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
 	require.NoError(t, err)
-	_, err = history.In(o).Undo(ctx, operator, r.Revision, false)
+	_, err = history.In(o).Undo(ctx, officetest.Operator, r.Revision, false)
 	require.ErrorContains(t, err, "Jan 2026 is closed meanwhile")
 }
 
@@ -219,79 +220,79 @@ func TestUndoStopsAtClosedPeriods(t *testing.T) {
 // and counts for the next of the same look.
 func TestMappingsAreOfferedByLook(t *testing.T) {
 	ctx := context.Background()
-	o := withBase(t)
+	o := officetest.WithBase(t)
 	const head = "Nr;Gebucht;Wo;Konto;Wert\n"
-	d := sent(t, o, file("a.csv", head+"1;03/04/2026;A;10;1.234\n"))
-	r, err := intake.In(o).Preview(ctx, operator, d, nil)
+	d := sent(t, o, officetest.File("a.csv", head+"1;03/04/2026;A;10;1.234\n"))
+	r, err := intake.In(o).Preview(ctx, officetest.Operator, d, nil)
 	require.NoError(t, err)
 	require.NotEmpty(t, r.Refusals)
 	say := entry.Answer{Mapping: gather.Mapping{Table: "postings", Columns: map[string]string{"nr": "posting", "gebucht": "date", "wert": "amount"}, Forms: map[string]string{"gebucht": gather.DayFirst, "wert": gather.Comma}}}
-	require.NoError(t, intake.In(o).SayOf(ctx, operator, d, "a.csv", say))
-	r, err = intake.In(o).Preview(ctx, operator, d, nil)
+	require.NoError(t, intake.In(o).SayOf(ctx, officetest.Operator, d, "a.csv", say))
+	r, err = intake.In(o).Preview(ctx, officetest.Operator, d, nil)
 	require.NoError(t, err)
 	require.Empty(t, r.Refusals)
 	require.Equal(t, "1234.00 EUR in 2026-04", r.Sheets[0].Changes[0].Is)
-	require.NoError(t, entry.In(o).KeepMapping(ctx, operator, "Yard ledger", r.Sheets[0].Understanding))
+	require.NoError(t, entry.In(o).KeepMapping(ctx, officetest.Operator, "Yard ledger", r.Sheets[0].Understanding))
 
-	next := sent(t, o, file("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
-	r, err = intake.In(o).Preview(ctx, operator, next, nil)
+	next := sent(t, o, officetest.File("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
+	r, err = intake.In(o).Preview(ctx, officetest.Operator, next, nil)
 	require.NoError(t, err)
 	require.Equal(t, "Yard ledger", r.Sheets[0].From)
 	require.Equal(t, "2000.00 EUR in 2026-06", r.Sheets[0].Changes[0].Is)
-	require.NoError(t, intake.In(o).SayOf(ctx, operator, next, "b.csv", entry.Answer{Named: "-"}))
-	r, err = intake.In(o).Preview(ctx, operator, next, nil)
+	require.NoError(t, intake.In(o).SayOf(ctx, officetest.Operator, next, "b.csv", entry.Answer{Named: "-"}))
+	r, err = intake.In(o).Preview(ctx, officetest.Operator, next, nil)
 	require.NoError(t, err)
 	require.Empty(t, r.Sheets[0].From)
 	require.NotEmpty(t, r.Refusals, "without it, it is asked again")
 
 	// On the command line it is used when asked for.
-	r = take(t, o, entry.Options{DryRun: true}, file("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
+	r = officetest.Take(t, o, entry.Options{DryRun: true}, officetest.File("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
 	require.NotEmpty(t, r.Refusals)
 	require.Contains(t, strings.Join(r.Notes, " "), `--map "Yard ledger" uses it`)
-	r = take(t, o, entry.Options{DryRun: true, Map: "yard ledger"}, file("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
+	r = officetest.Take(t, o, entry.Options{DryRun: true, Map: "yard ledger"}, officetest.File("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
 	require.Empty(t, r.Refusals)
-	_, err = entry.In(o).Gather(ctx, operator, []entry.File{file("b.csv", head)}, nil, entry.Options{Map: "none"})
+	_, err = entry.In(o).Gather(ctx, officetest.Operator, []entry.File{officetest.File("b.csv", head)}, nil, entry.Options{Map: "none"})
 	require.ErrorIs(t, err, office.ErrRefused)
 
-	list, err := entry.In(o).Mappings(ctx, operator)
+	list, err := entry.In(o).Mappings(ctx, officetest.Operator)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	list[0].Negate = true
-	require.NoError(t, entry.In(o).SaveMapping(ctx, operator, list[0]))
-	versions, err := entry.In(o).MappingVersions(ctx, operator, list[0].ID)
+	require.NoError(t, entry.In(o).SaveMapping(ctx, officetest.Operator, list[0]))
+	versions, err := entry.In(o).MappingVersions(ctx, officetest.Operator, list[0].ID)
 	require.NoError(t, err)
 	require.Len(t, versions, 2)
-	require.NoError(t, entry.In(o).DropMapping(ctx, operator, list[0].ID))
-	list, err = entry.In(o).Mappings(ctx, operator)
+	require.NoError(t, entry.In(o).DropMapping(ctx, officetest.Operator, list[0].ID))
+	list, err = entry.In(o).Mappings(ctx, officetest.Operator)
 	require.NoError(t, err)
 	require.Empty(t, list)
-	require.ErrorIs(t, entry.In(o).SaveMapping(ctx, operator, entry.NamedMapping{Name: "x", Mapping: gather.Mapping{Columns: map[string]string{"a": "nonsense"}}}), office.ErrRefused)
+	require.ErrorIs(t, entry.In(o).SaveMapping(ctx, officetest.Operator, entry.NamedMapping{Name: "x", Mapping: gather.Mapping{Columns: map[string]string{"a": "nonsense"}}}), office.ErrRefused)
 }
 
 func TestWordsOfTheOffice(t *testing.T) {
 	ctx := context.Background()
-	o := withBase(t)
+	o := officetest.WithBase(t)
 	body := "Posting,Date,Vorhaben,Account,Amount\n1,2026-01-05,A,10,5\n2,2026-01-05,Q,10,5\n"
-	require.NoError(t, entry.In(o).SaveWord(ctx, operator, "Vorhaben", "project"))
-	r := take(t, o, entry.Options{DryRun: true}, file("x.csv", body))
+	require.NoError(t, entry.In(o).SaveWord(ctx, officetest.Operator, "Vorhaben", "project"))
+	r := officetest.Take(t, o, entry.Options{DryRun: true}, officetest.File("x.csv", body))
 	require.Equal(t, 1, r.Changes())
 	require.Equal(t, "project", r.Refusals[0].Waits)
-	require.NoError(t, entry.In(o).SaveWord(ctx, operator, "vorhaben", ""))
-	words, err := entry.In(o).Words(ctx, operator)
+	require.NoError(t, entry.In(o).SaveWord(ctx, officetest.Operator, "vorhaben", ""))
+	words, err := entry.In(o).Words(ctx, officetest.Operator)
 	require.NoError(t, err)
 	require.Empty(t, words)
-	require.ErrorIs(t, entry.In(o).SaveWord(ctx, operator, "x", "nonsense"), office.ErrRefused)
+	require.ErrorIs(t, entry.In(o).SaveWord(ctx, officetest.Operator, "x", "nonsense"), office.ErrRefused)
 }
 
 // TestIntakeMatrix: what came in, what says the same as before, what is owed.
 func TestIntakeMatrix(t *testing.T) {
 	ctx := context.Background()
-	o := withBase(t)
-	take(t, o, entry.Options{}, file("progress.csv", "project,activity,period,percent\nA,1,2026-01,40\nA,1,2026-02,40\n"),
-		file("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,forecast,2026-03,2026-01,100\nA,10,forecast,2026-03,2026-02,110\n"))
-	m, err := o.Moment(ctx, operator, office.Ask{At: "2026-02"})
+	o := officetest.WithBase(t)
+	officetest.Take(t, o, entry.Options{}, officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,40\nA,1,2026-02,40\n"),
+		officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,forecast,2026-03,2026-01,100\nA,10,forecast,2026-03,2026-02,110\n"))
+	m, err := o.Moment(ctx, officetest.Operator, office.Ask{At: "2026-02"})
 	require.NoError(t, err)
-	in, err := intake.In(o).Matrix(ctx, operator, m)
+	in, err := intake.In(o).Matrix(ctx, officetest.Operator, m)
 	require.NoError(t, err)
 	var a intake.Row
 	for _, g := range in.Groups {
@@ -314,16 +315,16 @@ func TestIntakeMatrix(t *testing.T) {
 // that stand once it is accepted, to the digit; whatever the files change.
 func TestAPreviewTellsWhatComes(t *testing.T) {
 	ctx := context.Background()
-	o := withBase(t)
+	o := officetest.WithBase(t)
 	at := func() map[string]*office.Reading {
-		m, err := o.Moment(ctx, operator, office.Ask{In: "project"})
+		m, err := o.Moment(ctx, officetest.Operator, office.Ask{In: "project"})
 		require.NoError(t, err)
 		if m.Empty {
 			return nil
 		}
-		p, err := o.ParsePeriod(ctx, operator, m.Period.Code)
+		p, err := o.ParsePeriod(ctx, officetest.Operator, m.Period.Code)
 		require.NoError(t, err)
-		rows, err := export.In(o).Readings(ctx, operator, export.Query{Period: p})
+		rows, err := export.In(o).Readings(ctx, officetest.Operator, export.Query{Period: p})
 		require.NoError(t, err)
 		out := make(map[string]*office.Reading)
 		for _, r := range rows {
@@ -334,22 +335,22 @@ func TestAPreviewTellsWhatComes(t *testing.T) {
 		return out
 	}
 	for i, files := range [][]entry.File{
-		{file("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\nP2,2026-02-05,A,10,50.00\n")},
-		{file("progress.csv", "project,activity,period,percent,finish\nA,1,2026-02,40,2026-05-01\n"), file("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,forecast,2026-03,2026-02,170\n")},
-		{file("projects.csv", "project,name,programme,currency,outlook_method\nNEW,Fresh,G,EUR,\nA,Alpha,G,EUR,plan\n"), file("costs.csv", "project,cost_code,kind,period,version,amount\nNEW,10,plan,2026-01,1,80\nNEW,10,actual,2026-02,,99\n")},
-		{file("rates.csv", "currency,period,set,rate\nJPY,2026-02,period,0.0071\n"), file("costs.csv", "project,cost_code,kind,period,version,amount\nB,10,plan,2026-02,1,5000\n")},
-		{file("calendars.csv", "calendar,kind,day,name\noffice,holiday,2026-02-03,Day\n"), file("cost_codes.csv", "cost_code,name,parent,reserve\n90,Reserve,,management\n"), file("costs.csv", "project,cost_code,kind,period,version,amount\nA,90,plan,2026-02,1,5000\n")},
+		{officetest.File("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\nP2,2026-02-05,A,10,50.00\n")},
+		{officetest.File("progress.csv", "project,activity,period,percent,finish\nA,1,2026-02,40,2026-05-01\n"), officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,forecast,2026-03,2026-02,170\n")},
+		{officetest.File("projects.csv", "project,name,programme,currency,outlook_method\nNEW,Fresh,G,EUR,\nA,Alpha,G,EUR,plan\n"), officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nNEW,10,plan,2026-01,1,80\nNEW,10,actual,2026-02,,99\n")},
+		{officetest.File("rates.csv", "currency,period,set,rate\nJPY,2026-02,period,0.0071\n"), officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nB,10,plan,2026-02,1,5000\n")},
+		{officetest.File("calendars.csv", "calendar,kind,day,name\noffice,holiday,2026-02-03,Day\n"), officetest.File("cost_codes.csv", "cost_code,name,parent,reserve\n90,Reserve,,management\n"), officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nA,90,plan,2026-02,1,5000\n")},
 	} {
 		before := at()
 		d := sent(t, o, files...)
-		r, err := intake.In(o).Preview(ctx, operator, d, nil)
+		r, err := intake.In(o).Preview(ctx, officetest.Operator, d, nil)
 		require.NoError(t, err)
 		require.Empty(t, r.Refusals, i)
 		promised := make(map[string]*office.Reading)
 		for _, e := range r.Effects {
 			promised[e.Code] = e.After
 		}
-		_, err = intake.In(o).Accept(ctx, operator, d, nil)
+		_, err = intake.In(o).Accept(ctx, officetest.Operator, d, nil)
 		require.NoError(t, err)
 		for code, now := range at() {
 			then := promised[code]
@@ -376,19 +377,19 @@ func TestAPreviewTellsWhatComes(t *testing.T) {
 // that nothing remembered of that one is shown of it.
 func TestDraftsAreTheirOwn(t *testing.T) {
 	ctx := context.Background()
-	o := withBase(t)
-	a := sent(t, o, file("a.csv", "x\n"), file("a.csv", "y\n"))
+	o := officetest.WithBase(t)
+	a := sent(t, o, officetest.File("a.csv", "x\n"), officetest.File("a.csv", "y\n"))
 	require.Equal(t, []string{"a.csv", "a (2).csv"}, a.Names)
-	require.NoError(t, intake.In(o).DropDraft(ctx, operator, a.ID))
-	b := sent(t, o, file("b.csv", "x\n"))
+	require.NoError(t, intake.In(o).DropDraft(ctx, officetest.Operator, a.ID))
+	b := sent(t, o, officetest.File("b.csv", "x\n"))
 	require.NotEqual(t, a.ID, b.ID)
-	for _, bad := range [][]entry.File{nil, {file("empty.csv", "")}} {
-		_, err := intake.In(o).SaveDraft(ctx, operator, bad)
+	for _, bad := range [][]entry.File{nil, {officetest.File("empty.csv", "")}} {
+		_, err := intake.In(o).SaveDraft(ctx, officetest.Operator, bad)
 		require.ErrorIs(t, err, office.ErrRefused)
 	}
-	require.ErrorIs(t, intake.In(o).SayAll(ctx, operator, b, "soon", false), office.ErrRefused)
-	require.NoError(t, intake.In(o).SayAll(ctx, operator, b, "2026-02", true))
-	list, err := intake.In(o).Drafts(ctx, operator)
+	require.ErrorIs(t, intake.In(o).SayAll(ctx, officetest.Operator, b, "soon", false), office.ErrRefused)
+	require.NoError(t, intake.In(o).SayAll(ctx, officetest.Operator, b, "2026-02", true))
+	list, err := intake.In(o).Drafts(ctx, officetest.Operator)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	require.Equal(t, "2026-02", list[0].Period)
@@ -404,8 +405,8 @@ func TestASpreadsheetsOwnDecimals(t *testing.T) {
 	}
 	var b bytes.Buffer
 	require.NoError(t, x.Write(&b))
-	o := withBase(t)
-	r := take(t, o, entry.Options{}, file("ledger.xlsx", b.String()))
+	o := officetest.WithBase(t)
+	r := officetest.Take(t, o, entry.Options{}, officetest.File("ledger.xlsx", b.String()))
 	require.Empty(t, r.Refusals)
 	require.Contains(t, strings.Join(r.Notes, " "), "3 amounts that a spreadsheet computed had more decimals than their currency")
 	// Half to even: 10.005 is 10.00, and 33.333… is 33.33.

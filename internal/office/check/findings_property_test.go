@@ -1,9 +1,8 @@
-package office_test
+package check_test
 
 import (
 	"context"
 	"math/rand/v2"
-	"slices"
 	"strings"
 	"testing"
 
@@ -18,18 +17,8 @@ import (
 	"turret/internal/office/entry"
 	"turret/internal/office/export"
 	"turret/internal/office/judge"
+	"turret/internal/office/officetest"
 )
-
-// told are the findings of a period in words, without where they came from.
-func told(t *testing.T, o *office.Office, period string) []string {
-	t.Helper()
-	var out []string
-	for _, f := range moment(t, o, office.Ask{At: period}).Findings() {
-		out = append(out, strings.Join([]string{f.Project, f.Check, string(f.Severity), f.Record, f.Values, f.Text}, " | "))
-	}
-	slices.Sort(out)
-	return out
-}
 
 // TestFindingsInAnyOrder: any order of rows and files finds the same, and what
 // is stated later changes nothing that was found before.
@@ -37,18 +26,18 @@ func TestFindingsInAnyOrder(t *testing.T) {
 	some := 0
 	for seed := range uint64(10) {
 		r := rand.New(rand.NewPCG(seed, 11))
-		tables := random(r)
-		one, two := newOffice(t), newOffice(t)
-		take(t, one, entry.Options{}, filesOf(tables)...)
-		take(t, two, entry.Options{}, shuffled(r, tables)...)
+		tables := officetest.Random(r)
+		one, two := officetest.NewOffice(t), officetest.NewOffice(t)
+		officetest.Take(t, one, entry.Options{}, officetest.FilesOf(tables)...)
+		officetest.Take(t, two, entry.Options{}, officetest.Shuffled(r, tables)...)
 		for _, period := range []string{"2026-02", "2026-03", "2026-04"} {
-			want := told(t, one, period)
-			require.Equal(t, want, told(t, two, period), "seed %d, %s", seed, period)
+			want := officetest.Told(t, one, period)
+			require.Equal(t, want, officetest.Told(t, two, period), "seed %d, %s", seed, period)
 			some += len(want)
 		}
-		march := told(t, one, "2026-03")
-		take(t, one, entry.Options{}, file("progress.csv", "project,activity,period,percent\nK0,0,2026-04,3\nK1,0,2026-04,99\n"), file("postings.csv", "posting,date,project,cost_code,amount,currency\nLATER,2026-04-30,K0,1,12345.00,EUR\n"))
-		require.Equal(t, march, told(t, one, "2026-03"), "seed %d", seed)
+		march := officetest.Told(t, one, "2026-03")
+		officetest.Take(t, one, entry.Options{}, officetest.File("progress.csv", "project,activity,period,percent\nK0,0,2026-04,3\nK1,0,2026-04,99\n"), officetest.File("postings.csv", "posting,date,project,cost_code,amount,currency\nLATER,2026-04-30,K0,1,12345.00,EUR\n"))
+		require.Equal(t, march, officetest.Told(t, one, "2026-03"), "seed %d", seed)
 	}
 	require.Greater(t, some, 100, "the portfolios have something to find")
 }
@@ -57,12 +46,12 @@ func TestFindingsInAnyOrder(t *testing.T) {
 // those of a group the sums of its parts; data stands by them.
 func TestCountsAreWhatIsFound(t *testing.T) {
 	for seed := range uint64(10) {
-		o := newOffice(t)
-		take(t, o, entry.Options{}, filesOf(random(rand.New(rand.NewPCG(seed, 12))))...)
-		m := moment(t, o, office.Ask{At: "2026-04"})
-		p, err := o.ParsePeriod(context.Background(), operator, "2026-04")
+		o := officetest.NewOffice(t)
+		officetest.Take(t, o, entry.Options{}, officetest.FilesOf(officetest.Random(rand.New(rand.NewPCG(seed, 12))))...)
+		m := officetest.Moment(t, o, office.Ask{At: "2026-04"})
+		p, err := o.ParsePeriod(context.Background(), officetest.Operator, "2026-04")
 		require.NoError(t, err)
-		rows, err := export.In(o).Readings(context.Background(), operator, export.Query{Period: p})
+		rows, err := export.In(o).Readings(context.Background(), officetest.Operator, export.Query{Period: p})
 		require.NoError(t, err)
 		for _, r := range rows {
 			if r.Group {
@@ -98,22 +87,22 @@ func TestCountsAreWhatIsFound(t *testing.T) {
 func TestUsualRulesMoveNobody(t *testing.T) {
 	ctx := context.Background()
 	for seed := range uint64(4) {
-		o := newOffice(t)
-		take(t, o, entry.Options{}, filesOf(random(rand.New(rand.NewPCG(seed, 13))))...)
-		p, err := o.ParsePeriod(ctx, operator, "2026-03")
+		o := officetest.NewOffice(t)
+		officetest.Take(t, o, entry.Options{}, officetest.FilesOf(officetest.Random(rand.New(rand.NewPCG(seed, 13))))...)
+		p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-03")
 		require.NoError(t, err)
-		_, err = closing.In(o).ClosePeriod(ctx, operator, p)
+		_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
 		require.NoError(t, err)
 		for _, r := range standing.Defaults {
 			row := map[string]string{"dimension": r.Dimension.String(), "reading": r.ReadingText(), "direction": string(r.Direction), "watch": dash(standing.LimitText(r.Watch)), "act": dash(standing.LimitText(r.Act)), "from": "2026-04"}
-			p, err := judge.In(o).PreviewRule(ctx, operator, "rules", row)
+			p, err := judge.In(o).PreviewRule(ctx, officetest.Operator, "rules", row)
 			require.NoError(t, err)
 			require.Empty(t, p.Open, row)
 			require.Empty(t, p.Closed, row)
 		}
 		for _, policy := range []map[string]string{{"policy": "overall", "how": "usual"}, {"policy": "groups", "how": "share", "act_share": "30", "watch_share": "30"}} {
 			policy["from"] = "2026-04"
-			p, err := judge.In(o).PreviewRule(ctx, operator, "policies", policy)
+			p, err := judge.In(o).PreviewRule(ctx, officetest.Operator, "policies", policy)
 			require.NoError(t, err)
 			require.Empty(t, p.Open)
 			require.Empty(t, p.Closed)
@@ -134,14 +123,14 @@ func TestPreviewIsWhatComes(t *testing.T) {
 	ctx := context.Background()
 	for seed := range uint64(6) {
 		r := rand.New(rand.NewPCG(seed, 14))
-		o := newOffice(t)
-		take(t, o, entry.Options{}, filesOf(random(r))...)
-		at := moment(t, o, office.Ask{}).Period.Code
+		o := officetest.NewOffice(t)
+		officetest.Take(t, o, entry.Options{}, officetest.FilesOf(officetest.Random(r))...)
+		at := officetest.Moment(t, o, office.Ask{}).Period.Code
 		standings := func() map[string]standing.Table {
 			out := make(map[string]standing.Table)
-			p, err := o.ParsePeriod(ctx, operator, at)
+			p, err := o.ParsePeriod(ctx, officetest.Operator, at)
 			require.NoError(t, err)
-			rows, err := export.In(o).Readings(ctx, operator, export.Query{Period: p})
+			rows, err := export.In(o).Readings(ctx, officetest.Operator, export.Query{Period: p})
 			require.NoError(t, err)
 			for _, x := range rows {
 				if !x.Group {
@@ -152,16 +141,16 @@ func TestPreviewIsWhatComes(t *testing.T) {
 		}
 		before := standings()
 		row := map[string]string{"dimension": "cost", "reading": "spent_share", "direction": "above", "watch": "0.1", "act": []string{"0.2", "0.5", "0.9"}[r.IntN(3)], "from": at, "scope": []string{"", "P1", "K0"}[r.IntN(3)]}
-		p, err := judge.In(o).PreviewRule(ctx, operator, "rules", row)
+		p, err := judge.In(o).PreviewRule(ctx, officetest.Operator, "rules", row)
 		require.NoError(t, err)
-		require.NoError(t, judge.In(o).SaveRule(ctx, operator, change.Unseen, "rules", row))
+		require.NoError(t, judge.In(o).SaveRule(ctx, officetest.Operator, change.Unseen, "rules", row))
 		after := standings()
 		want := make(map[string]string)
 		for _, x := range p.Open {
 			want[x.Code+" "+x.Dimension] = x.Was.String() + " " + x.Is.String()
 		}
 		got := make(map[string]string)
-		m := moment(t, o, office.Ask{At: at})
+		m := officetest.Moment(t, o, office.Ask{At: at})
 		for code, is := range after {
 			for d := range is {
 				if was := before[code][d]; was != is[d] {

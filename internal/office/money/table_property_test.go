@@ -1,4 +1,4 @@
-package office_test
+package money_test
 
 import (
 	"context"
@@ -17,6 +17,7 @@ import (
 	"turret/internal/office"
 	"turret/internal/office/entry"
 	"turret/internal/office/money"
+	"turret/internal/office/officetest"
 )
 
 // plainCell is a cell as the exported rows say it, with the kind it is of and
@@ -323,11 +324,11 @@ func next(month string) string {
 func TestRandomSlicesOfMoney(t *testing.T) {
 	ctx := context.Background()
 	checked, slicesTaken := 0, 0
-	for seed := range fewer(uint64(8)) {
+	for seed := range officetest.Fewer(uint64(8)) {
 		r := rand.New(rand.NewPCG(7, seed))
-		o := newOffice(t)
-		require.Empty(t, take(t, o, entry.Options{}, filesOf(random(r))...).Refusals)
-		plain := readPlain(t, exported(t, o))
+		o := officetest.NewOffice(t)
+		require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.FilesOf(officetest.Random(r))...).Refusals)
+		plain := readPlain(t, officetest.Exported(t, o))
 		months := []string{"2026-01", "2026-02", "2026-03", "2026-04"}
 		activity := ""
 		for i := range plain.cells {
@@ -336,7 +337,7 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 		for range 38 {
 			slicesTaken++
 			at, vs := months[r.IntN(4)], months[r.IntN(4)]
-			m := moment(t, o, office.Ask{At: at, Vs: vs, In: []string{"", "project"}[r.IntN(2)], Scope: []string{"", "P1", "P3"}[r.IntN(3)]})
+			m := officetest.Moment(t, o, office.Ask{At: at, Vs: vs, In: []string{"", "project"}[r.IntN(2)], Scope: []string{"", "P1", "P3"}[r.IntN(3)]})
 			ask := money.Ask{Per: string(costs.Cuts[r.IntN(4)]), Rates: []string{"", "plan"}[r.IntN(2)], Class: []string{"", "", "capex"}[r.IntN(3)], Code: []string{"", "", "2"}[r.IntN(3)], Span: []string{"", "all", "2026-02..2026-06"}[r.IntN(3)]}
 			ask.Currency = []string{"", "", "GBP", "JPY"}[r.IntN(4)]
 			ask.Centre = []string{"", "", "CX"}[r.IntN(3)]
@@ -354,7 +355,7 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 				names = append(names, string(d))
 			}
 			ask.Rows = strings.Join(names, ",")
-			table, err := money.In(o).Table(ctx, operator, m, ask)
+			table, err := money.In(o).Table(ctx, officetest.Operator, m, ask)
 			require.NoError(t, err)
 			versions := []string{at}
 			if table.Compared() {
@@ -362,7 +363,7 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 			}
 			for v, period := range versions {
 				want := plainAsk{at: period, to: string(table.Currency), class: ask.Class, code: ask.Code, centre: ask.Centre, activity: ask.Activity, constant: ask.Rates == "plan", rows: table.Dims, codes: make(map[string]bool)}
-				then := moment(t, o, office.Ask{At: period, Scope: m.Scope.Code})
+				then := officetest.Moment(t, o, office.Ask{At: period, Scope: m.Scope.Code})
 				budgets := false
 				for _, x := range then.ProjectNames() {
 					now, _ := then.Find(x[0])

@@ -1,4 +1,4 @@
-package office_test
+package entry_test
 
 import (
 	"context"
@@ -12,19 +12,20 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/office"
 	"turret/internal/office/entry"
+	"turret/internal/office/officetest"
 )
 
 // TestManySave: fifty people save at once while a large file is gathered; none
 // is refused, and nothing is lost.
 func TestManySave(t *testing.T) {
 	ctx := context.Background()
-	o := newOffice(t)
+	o := officetest.NewOffice(t)
 	const people, saves = 50, 3
 	names := "project,name,currency\n"
 	for p := range people {
 		names += fmt.Sprintf("P%d,Project,EUR\n", p)
 	}
-	take(t, o, entry.Options{}, file("projects.csv", names), file("cost_codes.csv", "cost_code,name\n10,Works\n"))
+	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", names), officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n"))
 	var large strings.Builder
 	large.WriteString("posting,date,period,project,cost_code,amount,text\n")
 	const rows = 15_000
@@ -34,13 +35,13 @@ func TestManySave(t *testing.T) {
 	var all sync.WaitGroup
 	errs := make(chan error, people*saves+1)
 	all.Go(func() {
-		_, err := entry.In(o).Gather(ctx, operator, []entry.File{file("large.csv", large.String())}, nil, entry.Options{})
+		_, err := entry.In(o).Gather(ctx, officetest.Operator, []entry.File{officetest.File("large.csv", large.String())}, nil, entry.Options{})
 		errs <- err
 	})
 	for p := range people {
 		all.Go(func() {
 			for n := range saves {
-				_, err := entry.In(o).Gather(ctx, operator, []entry.File{file("costs.csv", fmt.Sprintf("project,cost_code,kind,period,amount\nP%d,10,actual,2026-02,%d.00\n", p, n+1))}, nil, entry.Options{})
+				_, err := entry.In(o).Gather(ctx, officetest.Operator, []entry.File{officetest.File("costs.csv", fmt.Sprintf("project,cost_code,kind,period,amount\nP%d,10,actual,2026-02,%d.00\n", p, n+1))}, nil, entry.Options{})
 				errs <- err
 			}
 		})
@@ -50,17 +51,17 @@ func TestManySave(t *testing.T) {
 	for err := range errs {
 		require.NoError(t, err)
 	}
-	m := moment(t, o, office.Ask{At: "2026-02"})
+	m := officetest.Moment(t, o, office.Ask{At: "2026-02"})
 	for p := range people {
-		require.Equal(t, int64(100*(saves+rows/people)), readingOf(m, fmt.Sprintf("P%d", p)).Value(figure.AC).N)
+		require.Equal(t, int64(100*(saves+rows/people)), officetest.ReadingOf(m, fmt.Sprintf("P%d", p)).Value(figure.AC).N)
 	}
 }
 
 // TestCancelledGather: one that nobody waits for any more stops amid its rows, and
 // nothing of it is there.
 func TestCancelledGather(t *testing.T) {
-	o := newOffice(t)
-	take(t, o, entry.Options{}, file("projects.csv", "project,name,currency\nP,Project,EUR\n"), file("cost_codes.csv", "cost_code,name\n10,Works\n"))
+	o := officetest.NewOffice(t)
+	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name,currency\nP,Project,EUR\n"), officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n"))
 	var large strings.Builder
 	large.WriteString("posting,date,period,project,cost_code,amount,text\n")
 	const rows = 120_000
@@ -69,9 +70,9 @@ func TestCancelledGather(t *testing.T) {
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	read := 0
-	_, err := entry.In(o).Gather(ctx, operator, []entry.File{file("large.csv", large.String())}, nil, entry.Options{Tick: func(_ string, n int) { read = n; cancel() }})
+	_, err := entry.In(o).Gather(ctx, officetest.Operator, []entry.File{officetest.File("large.csv", large.String())}, nil, entry.Options{Tick: func(_ string, n int) { read = n; cancel() }})
 	require.ErrorIs(t, err, context.Canceled)
 	require.Equal(t, 50_000, read, "the rest was not read")
-	before := lastBatch(t, o)
+	before := officetest.LastBatch(t, o)
 	require.Equal(t, int64(2), before, "nothing was written")
 }
