@@ -59,7 +59,11 @@ func signIn(base string, send func(*http.Request) (*http.Response, error), login
 	if _, err := b.do(http.MethodGet, "/sign-in", nil); err != nil {
 		return nil, err
 	}
-	res, err := b.do(http.MethodPost, "/sign-in", url.Values{"_csrf": {b.cookies["turret_form"]}, "login": {login}, "password": {password}})
+	res, err := b.do(
+		http.MethodPost,
+		"/sign-in",
+		url.Values{"_csrf": {b.cookies["turret_form"]}, "login": {login}, "password": {password}},
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -177,7 +181,8 @@ func paintStep(ctx context.Context, dir string) (result, error) {
 	defer stop()
 	r := make(result)
 	for _, screen := range []string{"board", "map"} {
-		out, err := exec.CommandContext(ctx, "node", "bench/paint.mjs", "http://"+addr, "bench", password, "/"+screen).Output()
+		out, err := exec.CommandContext(ctx, "node", "bench/paint.mjs", "http://"+addr, "bench", password, "/"+screen).
+			Output()
 		if err != nil {
 			return nil, fmt.Errorf("node bench/paint.mjs: %w", err)
 		}

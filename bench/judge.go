@@ -37,7 +37,14 @@ func judgeStep(ctx context.Context, dir string) (result, error) {
 	before := len(m.Findings())
 	var all, preview []time.Duration
 	for i := range 3 { // each change of a limit judges all projects again
-		row := map[string]string{"dimension": "cost", "reading": "cpi", "direction": "below", "watch": fmt.Sprintf("0.9%d", 4-i), "act": "0.85", "from": lastPeriod}
+		row := map[string]string{
+			"dimension": "cost",
+			"reading":   "cpi",
+			"direction": "below",
+			"watch":     fmt.Sprintf("0.9%d", 4-i),
+			"act":       "0.85",
+			"from":      lastPeriod,
+		}
 		begun := time.Now()
 		if _, err := judge.In(o).PreviewRule(ctx, me, "rules", row); err != nil {
 			return nil, err
@@ -54,7 +61,9 @@ func judgeStep(ctx context.Context, dir string) (result, error) {
 	}
 	first := preview[0]
 	return result{
-		"all checks and ratings of 1,000 projects": median(all), "a rule change previewed": median(preview), "a rule change previewed, first": ms(first),
+		"all checks and ratings of 1,000 projects": median(
+			all,
+		), "a rule change previewed": median(preview), "a rule change previewed, first": ms(first),
 		"findings of 1,000 projects": float64(before),
 	}, nil
 }

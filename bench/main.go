@@ -100,7 +100,10 @@ var steps = []struct {
 	name string
 	run  func(ctx context.Context, dir string) (result, error)
 }{
-	{"make", makeStep}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"judge", judgeStep}, {"people", peopleStep}, {"close", closeStep}, {"screens", screensStep}, {"weigh", weighStep}, {"paint", paintStep}, {"brief", briefStep}, {"yardstick", yardstickStep}, {"money", moneyStep}, {"history", historyStep}, {"demo", demoStep},
+	{
+		"make",
+		makeStep,
+	}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"judge", judgeStep}, {"people", peopleStep}, {"close", closeStep}, {"screens", screensStep}, {"weigh", weighStep}, {"paint", paintStep}, {"brief", briefStep}, {"yardstick", yardstickStep}, {"money", moneyStep}, {"history", historyStep}, {"demo", demoStep},
 }
 
 func main() {

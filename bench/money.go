@@ -74,7 +74,11 @@ func moneyStep(ctx context.Context, dir string) (result, error) {
 		}
 	}
 	sheet := func() error {
-		res, err := b.do(http.MethodGet, "/money.xlsx?rows=programme,project,code,class,flow,centre&open=9&per=quarter", nil)
+		res, err := b.do(
+			http.MethodGet,
+			"/money.xlsx?rows=programme,project,code,class,flow,centre&open=9&per=quarter",
+			nil,
+		)
 		if err != nil {
 			return err
 		}

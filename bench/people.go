@@ -47,7 +47,12 @@ func peopleStep(ctx context.Context, dir string) (result, error) {
 		return nil, err
 	}
 	head, rows, _ := bytes.Cut(ledger, []byte("\n"))
-	ledger = slices.Concat(head, []byte("\nZ"), bytes.ReplaceAll(bytes.TrimSpace(rows), []byte("\n"), []byte("\nZ")), []byte("\n"))
+	ledger = slices.Concat(
+		head,
+		[]byte("\nZ"),
+		bytes.ReplaceAll(bytes.TrimSpace(rows), []byte("\n"), []byte("\nZ")),
+		[]byte("\n"),
+	)
 	alone, err := save(ctx, o, func() error { time.Sleep(watch); return nil })
 	if err != nil {
 		return nil, err
@@ -61,7 +66,9 @@ func peopleStep(ctx context.Context, dir string) (result, error) {
 	}
 	return result{
 		"50 people save": median(alone), "50 people save, 99th percentile": ms(alone[len(alone)*99/100]),
-		"50 people save beside a gather": median(beside), "50 people save beside a gather, 99th percentile": ms(beside[len(beside)*99/100]),
+		"50 people save beside a gather": median(
+			beside,
+		), "50 people save beside a gather, 99th percentile": ms(beside[len(beside)*99/100]),
 	}, nil
 }
 
@@ -82,9 +89,16 @@ func save(ctx context.Context, o *office.Office, work func() error) ([]time.Dura
 				case <-next.C:
 				}
 				next.Reset(pause)
-				body := fmt.Sprintf("project,period,section,text\n%s,%s,next,Saved %d at %s\n", code(p), lastPeriod, n, time.Now())
+				body := fmt.Sprintf(
+					"project,period,section,text\n%s,%s,next,Saved %d at %s\n",
+					code(p),
+					lastPeriod,
+					n,
+					time.Now(),
+				)
 				begun := time.Now()
-				_, err := entry.In(o).Gather(ctx, me, []gather.File{{Name: fmt.Sprintf("person %d.csv", p), Body: []byte(body)}}, nil, entry.Options{})
+				_, err := entry.In(o).
+					Gather(ctx, me, []gather.File{{Name: fmt.Sprintf("person %d.csv", p), Body: []byte(body)}}, nil, entry.Options{})
 				mu.Lock()
 				took = append(took, time.Since(begun))
 				failed = firstOf(failed, err)

@@ -86,20 +86,62 @@ func master() *store.Batch {
 		for m := range months {
 			id := int64(i*months + m + 1)
 			rate := fmt.Sprintf("%.4f", []float64{0.087, 1.17}[i]*(1+0.001*float64(m%7)))
-			add("rates", 2*id-1, map[string]portfolio.Field{"currency": text(c), "period": value(int64(first) + int64(m)), "set": text("period"), "rate": text(rate)})
+			add(
+				"rates",
+				2*id-1,
+				map[string]portfolio.Field{
+					"currency": text(c),
+					"period":   value(int64(first) + int64(m)),
+					"set":      text("period"),
+					"rate":     text(rate),
+				},
+			)
 			if m%12 == 3 {
-				add("rates", 2*id, map[string]portfolio.Field{"currency": text(c), "period": value(int64(first) + int64(m)), "set": text("plan"), "rate": text(rate)})
+				add(
+					"rates",
+					2*id,
+					map[string]portfolio.Field{
+						"currency": text(c),
+						"period":   value(int64(first) + int64(m)),
+						"set":      text("plan"),
+						"rate":     text(rate),
+					},
+				)
 			}
 		}
 	}
 	for i := range 20 {
-		add("programmes", int64(i+1), map[string]portfolio.Field{"programme": text(fmt.Sprintf("G%02d", i)), "name": text(fmt.Sprintf("Programme %d", i))})
+		add(
+			"programmes",
+			int64(i+1),
+			map[string]portfolio.Field{
+				"programme": text(fmt.Sprintf("G%02d", i)),
+				"name":      text(fmt.Sprintf("Programme %d", i)),
+			},
+		)
 	}
 	for i := range costLines {
-		add("cost_codes", int64(i+1), map[string]portfolio.Field{"cost_code": text(fmt.Sprintf("C%02d", i)), "name": text(fmt.Sprintf("Code %d", i))})
+		add(
+			"cost_codes",
+			int64(i+1),
+			map[string]portfolio.Field{
+				"cost_code": text(fmt.Sprintf("C%02d", i)),
+				"name":      text(fmt.Sprintf("Code %d", i)),
+			},
+		)
 	}
 	for p := range projects {
-		add("projects", int64(p+1), map[string]portfolio.Field{"project": text(code(p)), "name": text("Project " + code(p)), "programme": value(int64(p%20 + 1)), "lead": text(fmt.Sprintf("Lead %d", p%40)), "currency": text(string(currencyOf(p)))})
+		add(
+			"projects",
+			int64(p+1),
+			map[string]portfolio.Field{
+				"project":   text(code(p)),
+				"name":      text("Project " + code(p)),
+				"programme": value(int64(p%20 + 1)),
+				"lead":      text(fmt.Sprintf("Lead %d", p%40)),
+				"currency":  text(string(currencyOf(p))),
+			},
+		)
 		b.Parts = append(b.Parts, planOf(p)...)
 	}
 	return b
@@ -119,7 +161,19 @@ func planOf(p int) []store.PartChange {
 	var acts, base []portfolio.Row
 	for a := range activities {
 		start, finish := span(p, a)
-		acts = append(acts, rowOf(t, int64(a+1), map[string]portfolio.Field{"activity": text(fmt.Sprint(a)), "name": text(fmt.Sprintf("Activity %d", a)), "rule": text(rules[a%10]), "units": value(100 * portfolio.Quantity)}))
+		acts = append(
+			acts,
+			rowOf(
+				t,
+				int64(a+1),
+				map[string]portfolio.Field{
+					"activity": text(fmt.Sprint(a)),
+					"name":     text(fmt.Sprintf("Activity %d", a)),
+					"rule":     text(rules[a%10]),
+					"units":    value(100 * portfolio.Quantity),
+				},
+			),
+		)
 		row := portfolio.Row{Fields: make([]portfolio.Field, len(record.ActivityBaselines.Kind.Columns))}
 		row.Fields[0] = portfolio.Field{Said: portfolio.Value, Int: int64(a + 1), Text: fmt.Sprint(a)}
 		row.Fields[2], row.Fields[3] = value(int64(start)), value(int64(finish))
@@ -129,18 +183,31 @@ func planOf(p int) []store.PartChange {
 	for c := range costLines {
 		l := lineOf(p, c)
 		for m := range months {
-			l.Cells = append(l.Cells, portfolio.Cell{Period: first + calendar.Period(m), Amount: int64(100_000 + (p*31+c*17+m*7)%90_000)})
+			l.Cells = append(
+				l.Cells,
+				portfolio.Cell{Period: first + calendar.Period(m), Amount: int64(100_000 + (p*31+c*17+m*7)%90_000)},
+			)
 		}
 		lines = append(lines, l)
 	}
 	part := func(k portfolio.PartKind, v int32, body []byte) store.PartChange {
 		return store.PartChange{Part: portfolio.Part{Project: int64(p + 1), Kind: k, Version: v}, Body: body}
 	}
-	return []store.PartChange{part(portfolio.ActivityPart, 0, format.EncodeRows(acts)), part(portfolio.BaselinePart, 1, format.EncodeRows(base)), part(portfolio.PlanPart, 1, format.EncodeLines(lines))}
+	return []store.PartChange{
+		part(portfolio.ActivityPart, 0, format.EncodeRows(acts)),
+		part(portfolio.BaselinePart, 1, format.EncodeRows(base)),
+		part(portfolio.PlanPart, 1, format.EncodeLines(lines)),
+	}
 }
 
 func lineOf(p, c int) portfolio.Line {
-	return portfolio.Line{CodeID: int64(c + 1), Code: fmt.Sprintf("C%02d", c), Flow: portfolio.Cost, Class: "opex", Currency: currencyOf(p)}
+	return portfolio.Line{
+		CodeID:   int64(c + 1),
+		Code:     fmt.Sprintf("C%02d", c),
+		Flow:     portfolio.Cost,
+		Class:    "opex",
+		Currency: currencyOf(p),
+	}
 }
 
 // statement gives the progress and the forecast of a project in a period: a
@@ -156,7 +223,11 @@ func statement(r *rand.Rand, p, s int, forecast *[]portfolio.Line) []store.PartC
 		if (p*7+a*13+s*3)%97 == 0 && done < 100 { // a slip of the pen here and there
 			done = max(done-20, 0)
 		}
-		f := map[string]portfolio.Field{"activity": {Said: portfolio.Value, Int: int64(a + 1), Text: fmt.Sprint(a)}, "percent": value(done * portfolio.Quantity), "units_done": value(done * portfolio.Quantity)}
+		f := map[string]portfolio.Field{
+			"activity":   {Said: portfolio.Value, Int: int64(a + 1), Text: fmt.Sprint(a)},
+			"percent":    value(done * portfolio.Quantity),
+			"units_done": value(done * portfolio.Quantity),
+		}
 		if done > 0 {
 			f["actual_start"] = value(int64(start))
 		}
@@ -170,7 +241,10 @@ func statement(r *rand.Rand, p, s int, forecast *[]portfolio.Line) []store.PartC
 		for c := range costLines {
 			l := lineOf(p, c)
 			for m := 1; m < months; m++ {
-				l.Cells = append(l.Cells, portfolio.Cell{Period: first + calendar.Period(m), Amount: int64(100_000 + r.IntN(90_000))})
+				l.Cells = append(
+					l.Cells,
+					portfolio.Cell{Period: first + calendar.Period(m), Amount: int64(100_000 + r.IntN(90_000))},
+				)
 			}
 			*forecast = append(*forecast, l)
 		}
@@ -190,7 +264,10 @@ func statement(r *rand.Rand, p, s int, forecast *[]portfolio.Line) []store.PartC
 	part := func(k portfolio.PartKind, body []byte) store.PartChange {
 		return store.PartChange{Part: portfolio.Part{Project: int64(p + 1), Kind: k, Version: version}, Body: body}
 	}
-	return []store.PartChange{part(portfolio.ProgressPart, format.EncodeRows(rows)), part(portfolio.ForecastPart, format.EncodeLines(*forecast))}
+	return []store.PartChange{
+		part(portfolio.ProgressPart, format.EncodeRows(rows)),
+		part(portfolio.ForecastPart, format.EncodeLines(*forecast)),
+	}
 }
 
 // writePostings writes the ledger as a file of the canonical form.
@@ -203,7 +280,19 @@ func writePostings(path string) error {
 	fmt.Fprintln(w, "posting,date,period,project,cost_code,class,cost_centre,activity,amount,currency,supplier,text")
 	for i := range postings {
 		p, c, s := i%projects, (i/projects)%costLines, (i/7)%statements
-		fmt.Fprintf(w, "L%07d,%s,,%s,C%02d,opex,,,%d.%02d,%s,Supplier %d,Invoice %d\n", i, calendar.DateOf(2025, 1+s, 1+i%28), code(p), c, 900+i%1700, i%100, currencyOf(p), i%300, i)
+		fmt.Fprintf(
+			w,
+			"L%07d,%s,,%s,C%02d,opex,,,%d.%02d,%s,Supplier %d,Invoice %d\n",
+			i,
+			calendar.DateOf(2025, 1+s, 1+i%28),
+			code(p),
+			c,
+			900+i%1700,
+			i%100,
+			currencyOf(p),
+			i%300,
+			i,
+		)
 	}
 	if err := w.Flush(); err != nil {
 		return err

@@ -109,7 +109,11 @@ func gatherStep(ctx context.Context, dir string) (result, error) {
 		return nil, err
 	}
 	d, mb, err := gatherFile(dir)
-	return result{"gather 500,000 new postings": ms(d), "gather: peak memory": mb, "gather: write lock held": ms(held)}, err
+	return result{
+		"gather 500,000 new postings": ms(d),
+		"gather: peak memory":         mb,
+		"gather: write lock held":     ms(held),
+	}, err
 }
 
 func lockHeld(ctx context.Context, dir string) (time.Duration, error) {
@@ -202,7 +206,10 @@ func warmStep(ctx context.Context, dir string) (result, error) {
 		}
 		change = append(change, time.Since(begun))
 	}
-	return result{"warm: all figures of one period, both currencies": median(warm), "one project's change to new portfolio figures": median(change)}, nil
+	return result{
+		"warm: all figures of one period, both currencies": median(warm),
+		"one project's change to new portfolio figures":    median(change),
+	}, nil
 }
 
 func closeStep(ctx context.Context, dir string) (result, error) {
@@ -236,7 +243,11 @@ func pages(ctx context.Context, dir string) (float64, error) {
 	}
 	defer db.Close()
 	var n float64
-	err = db.GetContext(ctx, &n, "SELECT (page_count - freelist_count) * page_size / 1048576.0 FROM pragma_page_count, pragma_freelist_count, pragma_page_size")
+	err = db.GetContext(
+		ctx,
+		&n,
+		"SELECT (page_count - freelist_count) * page_size / 1048576.0 FROM pragma_page_count, pragma_freelist_count, pragma_page_size",
+	)
 	return n, err
 }
 
@@ -254,7 +265,10 @@ func yardstickStep(ctx context.Context, dir string) (result, error) {
 	var sql, loop []time.Duration
 	for range 3 {
 		begun := time.Now()
-		rows, err := db.QueryContext(ctx, "SELECT project, currency, sum(amount) FROM posting GROUP BY project, currency")
+		rows, err := db.QueryContext(
+			ctx,
+			"SELECT project, currency, sum(amount) FROM posting GROUP BY project, currency",
+		)
 		if err != nil {
 			return nil, err
 		}
@@ -304,7 +318,10 @@ func yardstickStep(ctx context.Context, dir string) (result, error) {
 	if total == 0 {
 		return nil, fmt.Errorf("the loop added nothing")
 	}
-	return result{"yardstick: one SQL query for the ledger's totals": median(sql), "yardstick: a bare loop over the same cells": median(loop)}, nil
+	return result{
+		"yardstick: one SQL query for the ledger's totals": median(sql),
+		"yardstick: a bare loop over the same cells":       median(loop),
+	}, nil
 }
 
 func demoStep(_ context.Context, dir string) (result, error) {

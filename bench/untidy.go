@@ -25,12 +25,29 @@ func writeUntidy(path string, rows int) error {
 		return err
 	}
 	w := bufio.NewWriter(f)
-	fmt.Fprint(w, "Bench GmbH;;;;;;;\nHauptbuch 2026;;;;;;;\n\nBeleg;Buchungsdatum;Projekt;Konto;W\xe4hrung;Lieferant;Buchungstext;Betrag\n")
+	fmt.Fprint(
+		w,
+		"Bench GmbH;;;;;;;\nHauptbuch 2026;;;;;;;\n\nBeleg;Buchungsdatum;Projekt;Konto;W\xe4hrung;Lieferant;Buchungstext;Betrag\n",
+	)
 	for i := range rows {
 		p, c, s := i%projects, (i/projects)%costLines, (i/7)%statements
 		day := calendar.DateOf(2025, 1+s, 1+i%28).Time().Format("02.01.2006")
 		amount := 1900 + i%7000
-		fmt.Fprintf(w, "U%07d;%s;%s;C%02d;%s;Lieferant %d;Rechnung %d;%d.%03d,%02d%s\n", i, day, code(p), c, currencyOf(p), i%300, i, amount/1000, amount%1000, i%100, strings.Repeat("-", i%50/49))
+		fmt.Fprintf(
+			w,
+			"U%07d;%s;%s;C%02d;%s;Lieferant %d;Rechnung %d;%d.%03d,%02d%s\n",
+			i,
+			day,
+			code(p),
+			c,
+			currencyOf(p),
+			i%300,
+			i,
+			amount/1000,
+			amount%1000,
+			i%100,
+			strings.Repeat("-", i%50/49),
+		)
 	}
 	if err := w.Flush(); err != nil {
 		return err
@@ -58,7 +75,11 @@ func writeWide(path string, rows int) error {
 		return err
 	}
 	for i := range rows {
-		row := []any{code(i % projects), fmt.Sprintf("C%02d", i/projects%costLines), fmt.Sprintf("K%d", i/projects/costLines)}
+		row := []any{
+			code(i % projects),
+			fmt.Sprintf("C%02d", i/projects%costLines),
+			fmt.Sprintf("K%d", i/projects/costLines),
+		}
 		sum := 0
 		for m := range 12 {
 			n := 1000 + (i*7+m*131)%9000
@@ -78,7 +99,16 @@ func writeWide(path string, rows int) error {
 // untidyStep gathers both by the command, as dry runs that write nothing and
 // then for good, and previews a ledger of 50,000 rows as the screen does.
 func untidyStep(ctx context.Context, dir string) (result, error) {
-	ledger, wide, small := filepath.Join(dir, "Hauptbuch.csv"), filepath.Join(dir, "Forecast.xlsx"), filepath.Join(dir, "Hauptbuch klein.csv")
+	ledger, wide, small := filepath.Join(
+		dir,
+		"Hauptbuch.csv",
+	), filepath.Join(
+		dir,
+		"Forecast.xlsx",
+	), filepath.Join(
+		dir,
+		"Hauptbuch klein.csv",
+	)
 	if err := writeUntidy(ledger, postings); err != nil {
 		return nil, err
 	}

@@ -63,7 +63,18 @@ var below = []string{"office", "core", "record", "gather", "right", "chart", "te
 var outside = []string{"github.com/shopspring/decimal", "gonum.org/v1/gonum", "github.com/expr-lang/expr"}
 
 // noIO are packages of the standard library that core does without.
-var noIO = []string{"os", "net", "io/ioutil", "database/sql", "log", "log/slog", "syscall", "os/exec", "net/http", "embed"}
+var noIO = []string{
+	"os",
+	"net",
+	"io/ioutil",
+	"database/sql",
+	"log",
+	"log/slog",
+	"syscall",
+	"os/exec",
+	"net/http",
+	"embed",
+}
 
 type pkg struct {
 	ImportPath string
@@ -142,7 +153,13 @@ func TestArrows(t *testing.T) {
 				used[[2]string{from, strings.TrimPrefix(to, "office/")}] = true
 				require.True(t, may(from, to), "%s imports %s", p.ImportPath, i)
 			case from == "core" && strings.Contains(i, "."):
-				require.True(t, slices.ContainsFunc(outside, func(o string) bool { return strings.HasPrefix(i, o) }), "%s imports %s", p.ImportPath, i)
+				require.True(
+					t,
+					slices.ContainsFunc(outside, func(o string) bool { return strings.HasPrefix(i, o) }),
+					"%s imports %s",
+					p.ImportPath,
+					i,
+				)
 			case from == "core":
 				require.NotContains(t, noIO, i, p.ImportPath)
 			}
@@ -150,7 +167,13 @@ func TestArrows(t *testing.T) {
 	}
 	for from, line := range arrows {
 		for _, to := range line {
-			require.True(t, from == to || used[[2]string{from, to}], "no arrow from %s to %s is needed any more", from, to)
+			require.True(
+				t,
+				from == to || used[[2]string{from, to}],
+				"no arrow from %s to %s is needed any more",
+				from,
+				to,
+			)
 		}
 	}
 }

@@ -32,7 +32,14 @@ func briefCommand() *cobra.Command {
 			if err := os.WriteFile(out, body, 0o644); err != nil {
 				return failed{err}
 			}
-			fmt.Fprintf(cmd.ErrOrStderr(), "%s: %d pages, %d bytes, inputs %x\n", b.Title, len(b.Sheets), len(body), b.Hash[:4])
+			fmt.Fprintf(
+				cmd.ErrOrStderr(),
+				"%s: %d pages, %d bytes, inputs %x\n",
+				b.Title,
+				len(b.Sheets),
+				len(body),
+				b.Hash[:4],
+			)
 			return nil
 		}),
 	}
@@ -40,7 +47,12 @@ func briefCommand() *cobra.Command {
 	f.StringVar(&spec.Vs, "vs", "", "a period to compare with")
 	f.StringVar(&spec.Scope, "scope", "", "a programme or a project; else the whole portfolio")
 	f.BoolVar(&spec.Letter, "letter", false, "on US Letter in place of A4")
-	f.StringSliceVar(&spec.Parts, "pages", nil, "pages in their order, such as first,board,projects; + behind one makes it landscape, - portrait")
+	f.StringSliceVar(
+		&spec.Parts,
+		"pages",
+		nil,
+		"pages in their order, such as first,board,projects; + behind one makes it landscape, - portrait",
+	)
 	f.StringVar(&out, "out", "", "the file, ending in .pdf, .html or .xlsx")
 	if err := cmd.MarkFlagRequired("out"); err != nil {
 		panic(err) // the flag is defined above

@@ -36,7 +36,14 @@ func checkCommand() *cobra.Command {
 			for i := range list {
 				open.Add(&list[i].Finding)
 			}
-			fmt.Fprintf(cmd.ErrOrStderr(), "%d errors, %d warnings and %d notes open, %d accepted\n", open[0], open[1], open[2], open[3])
+			fmt.Fprintf(
+				cmd.ErrOrStderr(),
+				"%d errors, %d warnings and %d notes open, %d accepted\n",
+				open[0],
+				open[1],
+				open[2],
+				open[3],
+			)
 			if open[0] > 0 {
 				return failed{quiet{errors.New("errors are open")}}
 			}

@@ -27,7 +27,14 @@ func closeCommand() *cobra.Command {
 			if asJSON {
 				return json.NewEncoder(cmd.OutOrStdout()).Encode(c)
 			}
-			fmt.Fprintf(cmd.OutOrStdout(), "%s is closed: %d projects, %d parts, cut %s\n", c.Period, c.Projects, c.Parts, c.Hash[:12])
+			fmt.Fprintf(
+				cmd.OutOrStdout(),
+				"%s is closed: %d projects, %d parts, cut %s\n",
+				c.Period,
+				c.Projects,
+				c.Parts,
+				c.Hash[:12],
+			)
 			return nil
 		}),
 	}

@@ -29,7 +29,12 @@ func templateCommand() *cobra.Command {
 			if err := export.Template(me(), args[0]); err != nil {
 				return err
 			}
-			fmt.Fprintf(cmd.ErrOrStderr(), "%s/empty has every table without rows, %s/example a small portfolio\n", args[0], args[0])
+			fmt.Fprintf(
+				cmd.ErrOrStderr(),
+				"%s/empty has every table without rows, %s/example a small portfolio\n",
+				args[0],
+				args[0],
+			)
 			return nil
 		},
 	}

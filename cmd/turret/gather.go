@@ -65,12 +65,27 @@ func gatherCommand() *cobra.Command {
 	f.StringVar(&period, "period", "", "the period of rows that state none")
 	f.StringVar(&table, "table", "", "the table that every file is; else it is told by name or header")
 	f.StringVar(&opts.Map, "map", "", "a named mapping that says how the files are read")
-	f.StringVar(&read.dates, "dates", "", "how days are written where two orders fit: day-first, month-first or year-first")
+	f.StringVar(
+		&read.dates,
+		"dates",
+		"",
+		"how days are written where two orders fit: day-first, month-first or year-first",
+	)
 	f.StringVar(&read.decimal, "decimal", "", "how decimals are written where two marks fit: point or comma")
 	f.StringVar(&read.dash, "dash", "", `what "-" means among amounts: zero or nothing`)
-	f.StringToStringVar(&read.set, "set", nil, "what all rows say of a column that the files lack, such as kind=forecast")
+	f.StringToStringVar(
+		&read.set,
+		"set",
+		nil,
+		"what all rows say of a column that the files lack, such as kind=forecast",
+	)
 	f.BoolVar(&opts.AllOrNothing, "all-or-nothing", false, "take nothing where anything is refused")
-	f.BoolVar(&opts.Whole, "whole", false, "files are whole statements: plan, forecast and commitment cells they do not name are dropped")
+	f.BoolVar(
+		&opts.Whole,
+		"whole",
+		false,
+		"files are whole statements: plan, forecast and commitment cells they do not name are dropped",
+	)
 	f.BoolVar(&opts.DryRun, "dry-run", false, "tell what would happen, and write nothing")
 	f.BoolVar(&asJSON, "json", false, "print the report as JSON")
 	return dbFlag(cmd)
@@ -97,7 +112,12 @@ func (r *reading) mapping() (m entry.Mapping, err error) {
 		}
 		form, ok := x.known[x.value]
 		if !ok {
-			return m, fmt.Errorf("--%s is %s, not %q", x.flag, strings.Join(slices.Sorted(maps.Keys(x.known)), " or "), x.value)
+			return m, fmt.Errorf(
+				"--%s is %s, not %q",
+				x.flag,
+				strings.Join(slices.Sorted(maps.Keys(x.known)), " or "),
+				x.value,
+			)
 		}
 		if x.flag == "dash" {
 			m.Dash = form
@@ -165,13 +185,26 @@ func printReport(out, errs io.Writer, r *entry.Report, opts *entry.Options) erro
 	}
 	switch {
 	case opts.DryRun:
-		fmt.Fprintf(errs, "files read: %d; nothing was written (--dry-run); rows that would change: %d; refused: %d\n", r.Files, r.Changes(), len(r.Refusals))
+		fmt.Fprintf(
+			errs,
+			"files read: %d; nothing was written (--dry-run); rows that would change: %d; refused: %d\n",
+			r.Files,
+			r.Changes(),
+			len(r.Refusals),
+		)
 	case !r.Written && len(r.Refusals) > 0:
 		fmt.Fprintf(errs, "files read: %d; nothing was written; refused: %d\n", r.Files, len(r.Refusals))
 	case r.Changes() == 0:
 		fmt.Fprintf(errs, "files read: %d; nothing changed; refused: %d\n", r.Files, len(r.Refusals))
 	default:
-		fmt.Fprintf(errs, "files read: %d; rows changed: %d, in batch %d; refused: %d\n", r.Files, r.Changes(), r.Revision, len(r.Refusals))
+		fmt.Fprintf(
+			errs,
+			"files read: %d; rows changed: %d, in batch %d; refused: %d\n",
+			r.Files,
+			r.Changes(),
+			r.Revision,
+			len(r.Refusals),
+		)
 	}
 	return nil
 }

@@ -21,7 +21,12 @@ func initCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			fmt.Fprintf(cmd.ErrOrStderr(), "%s is ready: gather files into it with turret gather --db %s PATH…\n", path, path)
+			fmt.Fprintf(
+				cmd.ErrOrStderr(),
+				"%s is ready: gather files into it with turret gather --db %s PATH…\n",
+				path,
+				path,
+			)
 			return o.Close()
 		},
 	}

@@ -57,8 +57,21 @@ func run(ctx context.Context, args []string, out, errs io.Writer) int {
 	root.SetOut(out)
 	root.SetErr(errs)
 	root.SetArgs(args)
-	root.AddCommand(demoCommand(), serveCommand(), initCommand(), gatherCommand(), readingsCommand(), checkCommand(), closeCommand(), reopenCommand(), briefCommand(),
-		templateCommand(), exportCommand(), backupCommand(), restoreCommand())
+	root.AddCommand(
+		demoCommand(),
+		serveCommand(),
+		initCommand(),
+		gatherCommand(),
+		readingsCommand(),
+		checkCommand(),
+		closeCommand(),
+		reopenCommand(),
+		briefCommand(),
+		templateCommand(),
+		exportCommand(),
+		backupCommand(),
+		restoreCommand(),
+	)
 	err := root.ExecuteContext(ctx)
 	if err == nil {
 		return done
@@ -85,7 +98,9 @@ func me() office.Actor {
 }
 
 // withOffice opens the database named by --db for the length of a command.
-func withOffice(do func(cmd *cobra.Command, args []string, o *office.Office) error) func(*cobra.Command, []string) error {
+func withOffice(
+	do func(cmd *cobra.Command, args []string, o *office.Office) error,
+) func(*cobra.Command, []string) error {
 	return func(cmd *cobra.Command, args []string) (err error) {
 		path, err := cmd.Flags().GetString("db")
 		if err != nil {

@@ -51,7 +51,12 @@ func readingsCommand() *cobra.Command {
 		}),
 	}
 	f := cmd.Flags()
-	f.StringVar(&scope, "scope", "", "a project, a programme with all below it, or * for the portfolio; else everything")
+	f.StringVar(
+		&scope,
+		"scope",
+		"",
+		"a project, a programme with all below it, or * for the portfolio; else everything",
+	)
 	f.StringVar(&against, "against", "latest", "baseline: latest or original")
 	f.StringVar(&currency, "currency", "project", "of projects: project or reporting")
 	f.StringVar(&format, "format", "table", "table, csv or json")

@@ -40,7 +40,8 @@ func serveCommand() *cobra.Command {
 		},
 	}
 	cmd.Flags().String("addr", "", "address to listen on (default 127.0.0.1:8484)")
-	cmd.Flags().String("origin", "", "how browsers reach the server, such as https://turret.example, where a proxy stands before it")
+	cmd.Flags().
+		String("origin", "", "how browsers reach the server, such as https://turret.example, where a proxy stands before it")
 	return dbFlag(cmd)
 }
 
@@ -72,7 +73,10 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			out := cmd.OutOrStdout()
-			fmt.Fprintln(out, "Skerrow Sound, a made-up portfolio. Sign in as one of these; the server answers on this machine only.")
+			fmt.Fprintln(
+				out,
+				"Skerrow Sound, a made-up portfolio. Sign in as one of these; the server answers on this machine only.",
+			)
 			for _, s := range demo.SignIns {
 				fmt.Fprintf(out, "  %-14s %-6s %s\n", s.Role, s.Login, s.Password)
 			}
@@ -124,9 +128,13 @@ func address(cmd *cobra.Command, loopbackOnly bool) (s settings.Settings, local 
 	ip := net.ParseIP(host)
 	local = host == "localhost" || ip != nil && ip.IsLoopback()
 	if loopbackOnly && !local {
-		return s, false, fmt.Errorf("the address %q is not on this machine: everybody knows the demonstration's passwords, so it listens on loopback only, such as 127.0.0.1:8484", s.Addr)
+		return s, false, fmt.Errorf(
+			"the address %q is not on this machine: everybody knows the demonstration's passwords, so it listens on loopback only, such as 127.0.0.1:8484",
+			s.Addr,
+		)
 	}
-	if u, err := url.Parse(s.Origin); err != nil || s.Origin != "" && (u.Scheme != "https" && u.Scheme != "http" || u.Host == "" || u.Path != "") {
+	if u, err := url.Parse(s.Origin); err != nil ||
+		s.Origin != "" && (u.Scheme != "https" && u.Scheme != "http" || u.Host == "" || u.Path != "") {
 		return s, false, fmt.Errorf("the origin %q is not like https://turret.example", s.Origin)
 	}
 	if s.Session < time.Second {
@@ -153,12 +161,31 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 		return err
 	}
 	if code != "" {
-		fmt.Fprintf(cmd.OutOrStdout(), "Nobody has an account yet. The first administrator begins here, once and within a day:\n%s/welcome/%s\n", at, code)
+		fmt.Fprintf(
+			cmd.OutOrStdout(),
+			"Nobody has an account yet. The first administrator begins here, once and within a day:\n%s/welcome/%s\n",
+			at,
+			code,
+		)
 	}
 	if !local && s.Origin == "" {
-		slog.Warn("beyond this machine, cookies need HTTPS: put a proxy with a certificate before the server and name it with --origin")
+		slog.Warn(
+			"beyond this machine, cookies need HTTPS: put a proxy with a certificate before the server and name it with --origin",
+		)
 	}
-	return web.Serve(cmd.Context(), l, o, web.Options{BodyLimit: s.BodyLimit, Upload: s.Upload, Session: s.Session, Secure: !local, Origin: s.Origin, Log: slog.Default()})
+	return web.Serve(
+		cmd.Context(),
+		l,
+		o,
+		web.Options{
+			BodyLimit: s.BodyLimit,
+			Upload:    s.Upload,
+			Session:   s.Session,
+			Secure:    !local,
+			Origin:    s.Origin,
+			Log:       slog.Default(),
+		},
+	)
 }
 
 // reachable writes an address that stands for all of a machine's own as one that

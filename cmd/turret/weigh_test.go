@@ -61,7 +61,17 @@ func TestExceptionsAreWhatReadingsSay(t *testing.T) {
 	ctx := context.Background()
 	o, db := demoOffice(t)
 	at := make(map[string]printed)
-	periods := []string{"2026-11", "2026-10", "2026-09", "2026-08", "2026-07", "2026-06", "2026-05", "2026-04", "2026-03"}
+	periods := []string{
+		"2026-11",
+		"2026-10",
+		"2026-09",
+		"2026-08",
+		"2026-07",
+		"2026-06",
+		"2026-05",
+		"2026-04",
+		"2026-03",
+	}
 	for _, p := range periods {
 		at[p] = printedAt(t, db, p, "reporting")
 	}
@@ -169,7 +179,11 @@ func plainly(at map[string]printed, periods []string, code string, r *office.Rea
 		}
 		return n(back, name) - was
 	}
-	add(exception.Masked, step(0, "ac") > 0 && step(0, "ev")/step(0, "ac") < 0.90 && n(0, "cpi") >= 0.95 || step(0, "pv") != 0 && step(0, "ev")/step(0, "pv") < 0.90 && n(0, "spi") >= 0.95)
+	add(
+		exception.Masked,
+		step(0, "ac") > 0 && step(0, "ev")/step(0, "ac") < 0.90 && n(0, "cpi") >= 0.95 ||
+			step(0, "pv") != 0 && step(0, "ev")/step(0, "pv") < 0.90 && n(0, "spi") >= 0.95,
+	)
 	worse := false
 	for _, f := range []func(back int) float64{
 		func(b int) float64 { return -n(b, "cpi") }, func(b int) float64 { return -n(b, "spi_t") }, func(b int) float64 { return n(b, "eac_computed")/n(b, "bac") - 1 },
@@ -184,7 +198,11 @@ func plainly(at map[string]printed, periods []string, code string, r *office.Rea
 		low, high = min(low, n(b, "eac_stated")), max(high, n(b, "eac_stated"))
 	}
 	age := r.Value(figure.ForecastAge)
-	add(exception.Unmoved, age.Known && age.N >= 4 || (high-low)/n(0, "bac") <= 0.005 && math.Abs(n(0, "eac_computed")-n(4, "eac_computed"))/n(0, "bac") >= 0.02)
+	add(
+		exception.Unmoved,
+		age.Known && age.N >= 4 ||
+			(high-low)/n(0, "bac") <= 0.005 && math.Abs(n(0, "eac_computed")-n(4, "eac_computed"))/n(0, "bac") >= 0.02,
+	)
 	after := n(0, "eac_computed") > n(0, "eac_stated")
 	for b := range 3 {
 		rise, beyond := n(b, "eac_stated")-n(b+1, "eac_stated"), n(b, "ac")-n(b+1, "ac")-(n(b, "ev")-n(b+1, "ev"))
@@ -192,7 +210,8 @@ func plainly(at map[string]printed, periods []string, code string, r *office.Rea
 	}
 	add(exception.After, after)
 	f := n(0, "earned_share")
-	doubtful := f >= 0.15 && f <= 0.95 && math.Abs(n(0, "tcpi_eac")-n(0, "cpi")) > 0.10 && n(0, "eac_stated") < n(0, "eac_computed")
+	doubtful := f >= 0.15 && f <= 0.95 && math.Abs(n(0, "tcpi_eac")-n(0, "cpi")) > 0.10 &&
+		n(0, "eac_stated") < n(0, "eac_computed")
 	x := standing.Result{HasStated: r.HasSaid, Stated: r.Stated}
 	x.Computed[standing.Overall] = r.Computed[standing.Overall]
 	add(exception.Hopeful, doubtful || x.Disagrees())

@@ -32,7 +32,9 @@ func (rec Records) each(k *record.Kind, f func(*portfolio.Row)) {
 // link fills in the codes of references.
 func (rec Records) link() {
 	codes := map[record.Type]map[int64]string{
-		record.ProgrammeRef: rec.codes("programmes"), record.CostCodeRef: rec.codes("cost_codes"), record.ProjectRef: rec.codes("projects"), record.CentreRef: rec.codes("cost_centres"),
+		record.ProgrammeRef: rec.codes(
+			"programmes",
+		), record.CostCodeRef: rec.codes("cost_codes"), record.ProjectRef: rec.codes("projects"), record.CentreRef: rec.codes("cost_centres"),
 	}
 	for name := range rec {
 		rec.linkBy(name, codes)
@@ -75,7 +77,14 @@ func (rec Records) Setting(name string) (value string) {
 
 // office builds what all projects share.
 func (rec Records) office() (*portfolio.Office, error) {
-	o := &portfolio.Office{Name: rec.Setting("name"), Calendar: rec.Setting("calendar"), Calendars: make(map[string]*calendar.Calendar), Codes: make(map[int64]portfolio.CostCode), Due: make(map[string]int), Centres: make(map[string]portfolio.Centre)}
+	o := &portfolio.Office{
+		Name:      rec.Setting("name"),
+		Calendar:  rec.Setting("calendar"),
+		Calendars: make(map[string]*calendar.Calendar),
+		Codes:     make(map[int64]portfolio.CostCode),
+		Due:       make(map[string]int),
+		Centres:   make(map[string]portfolio.Centre),
+	}
 	var ok bool
 	if o.Reporting, ok = money.ParseCurrency(rec.Setting("reporting_currency")); !ok {
 		o.Reporting = "EUR"
@@ -104,13 +113,30 @@ func (rec Records) office() (*portfolio.Office, error) {
 		o.Rates.Put(money.Currency(record.Rates.Currency.Of(r)), set, int(int64(record.Rates.Period.Of(r))), rate)
 	})
 	rec.each(record.CostCodes.Kind, func(r *portfolio.Row) {
-		o.Codes[r.ID] = portfolio.CostCode{Code: record.CostCodes.CostCode.Of(r), Name: record.CostCodes.NameCol.Of(r), Parent: record.CostCodes.Parent.ID(r), Reserve: record.CostCodes.Reserve.Or(r)}
+		o.Codes[r.ID] = portfolio.CostCode{
+			Code:    record.CostCodes.CostCode.Of(r),
+			Name:    record.CostCodes.NameCol.Of(r),
+			Parent:  record.CostCodes.Parent.ID(r),
+			Reserve: record.CostCodes.Reserve.Or(r),
+		}
 	})
 	rec.each(record.CostCentres.Kind, func(r *portfolio.Row) {
-		o.Centres[record.CostCentres.CostCentre.Of(r)] = portfolio.Centre{Name: record.CostCentres.NameCol.Of(r), Parent: record.CostCentres.Parent.Code(r)}
+		o.Centres[record.CostCentres.CostCentre.Of(r)] = portfolio.Centre{
+			Name:   record.CostCentres.NameCol.Of(r),
+			Parent: record.CostCentres.Parent.Code(r),
+		}
 	})
 	rec.each(record.Programmes.Kind, func(r *portfolio.Row) {
-		o.Groups = append(o.Groups, portfolio.Programme{ID: r.ID, Code: record.Programmes.Programme.Of(r), Name: record.Programmes.NameCol.Of(r), Parent: record.Programmes.Parent.Code(r), Owner: record.Programmes.Owner.Of(r)})
+		o.Groups = append(
+			o.Groups,
+			portfolio.Programme{
+				ID:     r.ID,
+				Code:   record.Programmes.Programme.Of(r),
+				Name:   record.Programmes.NameCol.Of(r),
+				Parent: record.Programmes.Parent.Code(r),
+				Owner:  record.Programmes.Owner.Of(r),
+			},
+		)
 	})
 	o.CodeLevels = make(map[string]int)
 	rec.each(record.Settings.Kind, func(r *portfolio.Row) {
@@ -131,7 +157,8 @@ func (rec Records) office() (*portfolio.Office, error) {
 func (rec Records) Periods() (*calendar.Periods, error) {
 	var list []calendar.Bound
 	rec.each(record.Boundaries.Kind, func(r *portfolio.Row) {
-		if b := (calendar.Bound{Code: record.Boundaries.Period.Of(r), Name: record.Boundaries.NameCol.Of(r), First: record.Boundaries.First.Of(r), Last: record.Boundaries.Last.Of(r)}); b.First != 0 || b.Last != 0 {
+		if b := (calendar.Bound{Code: record.Boundaries.Period.Of(r), Name: record.Boundaries.NameCol.Of(r), First: record.Boundaries.First.Of(r), Last: record.Boundaries.Last.Of(r)}); b.First != 0 ||
+			b.Last != 0 {
 			list = append(list, b)
 		}
 	})
@@ -201,7 +228,11 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 		var err error
 		switch s.Kind {
 		case portfolio.ActivityPart:
-			err = rows(s.Kind, body, func(r *portfolio.Row) { at[r.ID] = len(p.Activities); p.Activities = append(p.Activities, activity(r)) })
+			err = rows(
+				s.Kind,
+				body,
+				func(r *portfolio.Row) { at[r.ID] = len(p.Activities); p.Activities = append(p.Activities, activity(r)) },
+			)
 			nest(p, at)
 		case portfolio.BaselinePart:
 			baselineOf(p, int(s.Version)).Rows, err = baselineRows(body, index)
@@ -209,25 +240,82 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 			pr := portfolio.Progress{Period: calendar.Period(s.Version)}
 			err = rows(s.Kind, body, func(r *portfolio.Row) {
 				if i := index(record.Progress.Activity.ID(r)); i >= 0 {
-					pr.Rows = append(pr.Rows, portfolio.ProgressRow{Activity: i, Percent: record.Progress.Percent.Mark(r), Start: record.Progress.Start.Mark(r), Finish: record.Progress.Finish.Mark(r), Began: record.Progress.ActualStart.Mark(r), Done: record.Progress.ActualFinish.Mark(r), Units: record.Progress.UnitsDone.Mark(r), Note: record.Progress.Note.Of(r), Source: r.Source})
+					pr.Rows = append(
+						pr.Rows,
+						portfolio.ProgressRow{
+							Activity: i,
+							Percent:  record.Progress.Percent.Mark(r),
+							Start:    record.Progress.Start.Mark(r),
+							Finish:   record.Progress.Finish.Mark(r),
+							Began:    record.Progress.ActualStart.Mark(r),
+							Done:     record.Progress.ActualFinish.Mark(r),
+							Units:    record.Progress.UnitsDone.Mark(r),
+							Note:     record.Progress.Note.Of(r),
+							Source:   r.Source,
+						},
+					)
 				}
 			})
 			p.Progress = append(p.Progress, pr)
 		case portfolio.RiskPart:
 			err = rows(s.Kind, body, func(r *portfolio.Row) {
-				p.Risks = append(p.Risks, portfolio.RiskStatement{Period: calendar.Period(s.Version), Risk: record.Risks.Risk.Of(r), Kind: *record.Risks.KindCol.In(r), Title: *record.Risks.Title.In(r), Likelihood: *record.Risks.Likelihood.In(r), Impact: *record.Risks.Impact.In(r), Owner: *record.Risks.Owner.In(r), Due: *record.Risks.Due.In(r), State: *record.Risks.State.In(r), Response: *record.Risks.Response.In(r), Source: r.Source})
+				p.Risks = append(
+					p.Risks,
+					portfolio.RiskStatement{
+						Period:     calendar.Period(s.Version),
+						Risk:       record.Risks.Risk.Of(r),
+						Kind:       *record.Risks.KindCol.In(r),
+						Title:      *record.Risks.Title.In(r),
+						Likelihood: *record.Risks.Likelihood.In(r),
+						Impact:     *record.Risks.Impact.In(r),
+						Owner:      *record.Risks.Owner.In(r),
+						Due:        *record.Risks.Due.In(r),
+						State:      *record.Risks.State.In(r),
+						Response:   *record.Risks.Response.In(r),
+						Source:     r.Source,
+					},
+				)
 			})
 		case portfolio.NarrativePart:
 			err = rows(s.Kind, body, func(r *portfolio.Row) {
-				p.Narratives = append(p.Narratives, portfolio.Narrative{Period: calendar.Period(s.Version), Section: record.Narratives.Section.Of(r), Text: record.Narratives.Text.Of(r), Stated: record.Narratives.StatedStanding.Of(r), Source: r.Source})
+				p.Narratives = append(
+					p.Narratives,
+					portfolio.Narrative{
+						Period:  calendar.Period(s.Version),
+						Section: record.Narratives.Section.Of(r),
+						Text:    record.Narratives.Text.Of(r),
+						Stated:  record.Narratives.StatedStanding.Of(r),
+						Source:  r.Source,
+					},
+				)
 			})
 		case portfolio.StepPart:
 			err = rows(s.Kind, body, func(r *portfolio.Row) {
-				p.Steps = append(p.Steps, portfolio.Step{Activity: index(record.Steps.Activity.ID(r)), Code: record.Steps.Step.Of(r), Weight: record.Steps.Weight.Of(r), Done: record.Steps.Done.Of(r), Source: r.Source})
+				p.Steps = append(
+					p.Steps,
+					portfolio.Step{
+						Activity: index(record.Steps.Activity.ID(r)),
+						Code:     record.Steps.Step.Of(r),
+						Weight:   record.Steps.Weight.Of(r),
+						Done:     record.Steps.Done.Of(r),
+						Source:   r.Source,
+					},
+				)
 			})
 		case portfolio.ItemPart:
 			err = rows(s.Kind, body, func(r *portfolio.Row) {
-				p.Items = append(p.Items, portfolio.Item{Activity: index(record.Items.Activity.ID(r)), Code: record.Items.Item.Of(r), Size: record.Items.Size.Of(r), Dropped: record.Items.State.Of(r) == "dropped", Created: record.Items.Created.Of(r), Accepted: record.Items.Accepted.Of(r), Source: r.Source})
+				p.Items = append(
+					p.Items,
+					portfolio.Item{
+						Activity: index(record.Items.Activity.ID(r)),
+						Code:     record.Items.Item.Of(r),
+						Size:     record.Items.Size.Of(r),
+						Dropped:  record.Items.State.Of(r) == "dropped",
+						Created:  record.Items.Created.Of(r),
+						Accepted: record.Items.Accepted.Of(r),
+						Source:   r.Source,
+					},
+				)
 			})
 		case portfolio.LinkPart:
 			err = rows(s.Kind, body, func(r *portfolio.Row) {
@@ -235,7 +323,16 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 				i, j := link(from, p.Code, index), link(to, p.Code, index)
 				switch {
 				case i >= 0 && j >= 0:
-					p.Links = append(p.Links, portfolio.Link{From: i, To: j, Type: record.Links.Type.Or(r), Lag: int(record.Links.Lag.Of(r)), Source: r.Source})
+					p.Links = append(
+						p.Links,
+						portfolio.Link{
+							From:   i,
+							To:     j,
+							Type:   record.Links.Type.Or(r),
+							Lag:    int(record.Links.Lag.Of(r)),
+							Source: r.Source,
+						},
+					)
 				case i >= 0:
 					p.Across = append(p.Across, across(r, i, to, false))
 				case j >= 0:
@@ -250,7 +347,10 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 		}
 	}
 	for i := range p.Baselines {
-		sort.Slice(p.Baselines[i].Rows, func(a, b int) bool { return p.Baselines[i].Rows[a].Activity < p.Baselines[i].Rows[b].Activity })
+		sort.Slice(
+			p.Baselines[i].Rows,
+			func(a, b int) bool { return p.Baselines[i].Rows[a].Activity < p.Baselines[i].Rows[b].Activity },
+		)
 	}
 	slices.SortFunc(p.Baselines, func(a, b portfolio.Baseline) int { return a.Number - b.Number })
 	return nil
@@ -258,7 +358,16 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 
 func across(r *portfolio.Row, here int, end portfolio.Field, into bool) portfolio.Across {
 	other, code, _ := strings.Cut(end.Text, "/")
-	return portfolio.Across{Here: here, Other: other, Code: code, Activity: end.Int, Into: into, Type: record.Links.Type.Or(r), Lag: int(record.Links.Lag.Of(r)), Source: r.Source}
+	return portfolio.Across{
+		Here:     here,
+		Other:    other,
+		Code:     code,
+		Activity: end.Int,
+		Into:     into,
+		Type:     record.Links.Type.Or(r),
+		Lag:      int(record.Links.Lag.Of(r)),
+		Source:   r.Source,
+	}
 }
 
 // baselineRows decodes what a baseline says of activities.
@@ -268,7 +377,17 @@ func baselineRows(body []byte, index func(int64) int) (out []portfolio.BaselineR
 	for i := range list {
 		r := &list[i]
 		if k := index(record.ActivityBaselines.Activity.ID(r)); k >= 0 {
-			out = append(out, portfolio.BaselineRow{Activity: k, HasBudget: record.ActivityBaselines.Budget.Said(r), Budget: record.ActivityBaselines.Budget.Of(r), Start: record.ActivityBaselines.BaselineStart.Of(r), Finish: record.ActivityBaselines.BaselineFinish.Of(r), Source: r.Source})
+			out = append(
+				out,
+				portfolio.BaselineRow{
+					Activity:  k,
+					HasBudget: record.ActivityBaselines.Budget.Said(r),
+					Budget:    record.ActivityBaselines.Budget.Of(r),
+					Start:     record.ActivityBaselines.BaselineStart.Of(r),
+					Finish:    record.ActivityBaselines.BaselineFinish.Of(r),
+					Source:    r.Source,
+				},
+			)
 		}
 	}
 	return out, err
@@ -285,7 +404,9 @@ func link(f portfolio.Field, project string, index func(int64) int) int {
 func activity(r *portfolio.Row) portfolio.Activity {
 	return portfolio.Activity{
 		ID: r.ID, Code: record.Activities.Activity.Of(r), Name: record.Activities.NameCol.Of(r), Parent: int(record.Activities.Parent.ID(r)), Kind: portfolio.Kind(record.Activities.KindCol.Or(r)), Level: record.Activities.Level.Or(r), Rule: record.Activities.Rule.Or(r),
-		Start: record.Activities.Start.Of(r), Finish: record.Activities.Finish.Of(r), Units: record.Activities.Units.Of(r), Owner: record.Activities.Owner.Of(r), Source: r.Source,
+		Start: record.Activities.Start.Of(
+			r,
+		), Finish: record.Activities.Finish.Of(r), Units: record.Activities.Units.Of(r), Owner: record.Activities.Owner.Of(r), Source: r.Source,
 	}
 }
 

@@ -51,7 +51,10 @@ func (m *costsMemo) of(k costsKey) map[*portfolio.Project]*costs.Project {
 func (m *costsMemo) carry(same map[*portfolio.Project]bool) *costsMemo {
 	m.mu.Lock()
 	defer m.mu.Unlock()
-	out := &costsMemo{order: append([]costsKey(nil), m.order...), by: make(map[costsKey]map[*portfolio.Project]*costs.Project)}
+	out := &costsMemo{
+		order: append([]costsKey(nil), m.order...),
+		by:    make(map[costsKey]map[*portfolio.Project]*costs.Project),
+	}
 	for k, list := range m.by {
 		kept := make(map[*portfolio.Project]*costs.Project, len(list))
 		for p, lines := range list {
@@ -68,7 +71,15 @@ func (m *costsMemo) carry(same map[*portfolio.Project]bool) *costsMemo {
 // in a currency, or with "" in each project's own; with outlook also what the
 // computed outlook says is still to come. Codes that are not
 // there are left out.
-func (s *Snapshot) Costs(ctx context.Context, codes []string, p calendar.Period, against portfolio.Against, currency money.Currency, rates costs.Rates, outlook bool) ([]*costs.Project, error) {
+func (s *Snapshot) Costs(
+	ctx context.Context,
+	codes []string,
+	p calendar.Period,
+	against portfolio.Against,
+	currency money.Currency,
+	rates costs.Rates,
+	outlook bool,
+) ([]*costs.Project, error) {
 	if err := s.fill(ctx); err != nil {
 		return nil, err
 	}
@@ -103,7 +114,15 @@ func (s *Snapshot) Costs(ctx context.Context, codes []string, p calendar.Period,
 	return out, nil
 }
 
-func (s *Snapshot) costsOf(ctx context.Context, pr *portfolio.Project, p calendar.Period, against portfolio.Against, currency money.Currency, rates costs.Rates, outlook bool) (*costs.Project, error) {
+func (s *Snapshot) costsOf(
+	ctx context.Context,
+	pr *portfolio.Project,
+	p calendar.Period,
+	against portfolio.Against,
+	currency money.Currency,
+	rates costs.Rates,
+	outlook bool,
+) (*costs.Project, error) {
 	full, err := s.whole(ctx, pr, p)
 	if err != nil {
 		return nil, err
@@ -136,7 +155,15 @@ func (s *Snapshot) expect(to *costs.Project, progress *earned.Progress) {
 
 // EachCost hands over every cell of a project's money as a period knows it, and
 // gives the reason why it is not known, or "".
-func (s *Snapshot) EachCost(ctx context.Context, code string, p calendar.Period, against portfolio.Against, currency money.Currency, rates costs.Rates, each func(*portfolio.Project, *costs.Cell)) (why string, err error) {
+func (s *Snapshot) EachCost(
+	ctx context.Context,
+	code string,
+	p calendar.Period,
+	against portfolio.Against,
+	currency money.Currency,
+	rates costs.Rates,
+	each func(*portfolio.Project, *costs.Cell),
+) (why string, err error) {
 	if err := s.fill(ctx); err != nil {
 		return "", err
 	}
@@ -148,17 +175,35 @@ func (s *Snapshot) EachCost(ctx context.Context, code string, p calendar.Period,
 	if err != nil {
 		return "", err
 	}
-	return costs.Each(earned.NewProgress(portfolio.At(s.Office, full, p, against)), cmp.Or(currency, full.Currency), rates, func(c *costs.Cell) { each(full, c) }), nil
+	return costs.Each(
+		earned.NewProgress(portfolio.At(s.Office, full, p, against)),
+		cmp.Or(currency, full.Currency),
+		rates,
+		func(c *costs.Cell) { each(full, c) },
+	), nil
 }
 
 // PlanAt gives the lines of a project's money at a period against the baseline
 // of a number, with its first and last baseline dates; nil where there is no
 // such project.
-func (s *Snapshot) PlanAt(ctx context.Context, code string, p calendar.Period, number int, currency money.Currency) (*costs.Project, [2]calendar.Date, error) {
+func (s *Snapshot) PlanAt(
+	ctx context.Context,
+	code string,
+	p calendar.Period,
+	number int,
+	currency money.Currency,
+) (*costs.Project, [2]calendar.Date, error) {
 	v, err := s.View(ctx, code, p, portfolio.Against(number))
 	if v == nil || err != nil {
 		return nil, [2]calendar.Date{}, err
 	}
 	start, finish := v.BaselineSpan()
-	return costs.Of(earned.NewProgress(v), cmp.Or(currency, v.Currency), costs.Usual), [2]calendar.Date{start, finish}, nil
+	return costs.Of(
+		earned.NewProgress(v),
+		cmp.Or(currency, v.Currency),
+		costs.Usual,
+	), [2]calendar.Date{
+		start,
+		finish,
+	}, nil
 }

@@ -87,7 +87,13 @@ func thaw(st *store.Store, inputs []byte) (*Snapshot, error) {
 	}
 	var stated []store.Stated
 	for n := r.U(); n > 0 && !r.Bad; n-- {
-		stated = append(stated, store.Stated{Part: portfolio.Part{Project: r.I(), Kind: portfolio.PartKind(r.I()), Version: int32(r.I())}, ID: r.I()})
+		stated = append(
+			stated,
+			store.Stated{
+				Part: portfolio.Part{Project: r.I(), Kind: portfolio.PartKind(r.I()), Version: int32(r.I())},
+				ID:   r.I(),
+			},
+		)
 	}
 	if r.Bad {
 		return nil, errCut
@@ -114,7 +120,12 @@ type thawedKey struct {
 }
 
 func newThawed() *thawed {
-	return &thawed{readings: make(map[thawedKey]*Readings), marks: make(map[int64]*Marks), inputs: make(map[int64]*Snapshot), sinces: make(map[int64]map[string]map[string]calendar.Period)}
+	return &thawed{
+		readings: make(map[thawedKey]*Readings),
+		marks:    make(map[int64]*Marks),
+		inputs:   make(map[int64]*Snapshot),
+		sinces:   make(map[int64]map[string]map[string]calendar.Period),
+	}
 }
 
 // CutInputs gives the snapshot that a cut was made of.
@@ -163,7 +174,13 @@ func (b *Book) place(ctx context.Context, s *Snapshot, id int64) error {
 
 // Readings gives the readings of a period: of a closed one those kept in its
 // cut, or, where another baseline is asked for, computed from the cut's inputs.
-func (b *Book) Readings(ctx context.Context, s *Snapshot, p calendar.Period, against portfolio.Against, reporting bool) (*Readings, error) {
+func (b *Book) Readings(
+	ctx context.Context,
+	s *Snapshot,
+	p calendar.Period,
+	against portfolio.Against,
+	reporting bool,
+) (*Readings, error) {
 	cut, closed := s.Cuts[p]
 	if !closed {
 		return s.Live(ctx, p, against, reporting)
@@ -180,7 +197,14 @@ func (b *Book) Readings(ctx context.Context, s *Snapshot, p calendar.Period, aga
 
 // Reading gives the reading of one project in a period, as Readings does, without
 // those of others where they are not kept; nil where there is no such project.
-func (b *Book) Reading(ctx context.Context, s *Snapshot, code string, p calendar.Period, against portfolio.Against, reporting bool) (*Reading, error) {
+func (b *Book) Reading(
+	ctx context.Context,
+	s *Snapshot,
+	code string,
+	p calendar.Period,
+	against portfolio.Against,
+	reporting bool,
+) (*Reading, error) {
 	cut, closed := s.Cuts[p]
 	if closed && against == portfolio.Latest {
 		rs, err := b.CutReadings(ctx, cut.ID, reporting)

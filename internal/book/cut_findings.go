@@ -52,7 +52,14 @@ func (w *frost) findings(list []finding.Finding) {
 func (r *frostReader) findings() []finding.Finding {
 	var out []finding.Finding
 	for n := r.U(); n > 0 && !r.Bad; n-- {
-		f := finding.Finding{Check: r.t(), Severity: finding.Severity(r.t()), Record: r.t(), Text: r.t(), Values: r.t(), State: finding.State(r.t())}
+		f := finding.Finding{
+			Check:    r.t(),
+			Severity: finding.Severity(r.t()),
+			Record:   r.t(),
+			Text:     r.t(),
+			Values:   r.t(),
+			State:    finding.State(r.t()),
+		}
 		f.Place.Table = r.t()
 		f.Money, f.Worth, f.Source, f.Against, f.Since = r.I(), r.I(), r.source(), r.source(), calendar.Period(r.I())
 		for k := r.U(); k > 0 && !r.Bad; k-- {
@@ -62,7 +69,16 @@ func (r *frostReader) findings() []finding.Finding {
 			f.Place.Columns = append(f.Place.Columns, r.t())
 		}
 		if r.U() == 1 {
-			f.Answer = &portfolio.Answer{Check: f.Check, Record: f.Record, Accepted: r.U() == 1, From: calendar.Period(r.I()), Until: calendar.Period(r.I()), Reason: r.t(), Values: r.t(), By: r.t()}
+			f.Answer = &portfolio.Answer{
+				Check:    f.Check,
+				Record:   f.Record,
+				Accepted: r.U() == 1,
+				From:     calendar.Period(r.I()),
+				Until:    calendar.Period(r.I()),
+				Reason:   r.t(),
+				Values:   r.t(),
+				By:       r.t(),
+			}
 		}
 		out = append(out, f)
 	}

@@ -285,7 +285,16 @@ func (r *frostReader) reading(form uint64) *Reading {
 	for n := r.U(); n > 0 && !r.Bad; n-- {
 		d := standing.Dimension(r.U())
 		f := r.figure()
-		y := standing.Reason{Dimension: d, Reading: f.id, Value: r.value(), Direction: standing.Direction(r.t()), Watch: r.t(), Act: r.t(), Standing: standing.Standing(r.U() & 3), Silent: r.t()}
+		y := standing.Reason{
+			Dimension: d,
+			Reading:   f.id,
+			Value:     r.value(),
+			Direction: standing.Direction(r.t()),
+			Watch:     r.t(),
+			Act:       r.t(),
+			Standing:  standing.Standing(r.U() & 3),
+			Silent:    r.t(),
+		}
 		if r.Bad || int(y.Dimension) >= standing.Most {
 			r.Bad = true
 			return x
@@ -302,7 +311,16 @@ func (r *frostReader) reading(form uint64) *Reading {
 		x.Reasons = append(x.Reasons, y)
 	}
 	for n := r.U(); n > 0 && !r.Bad; n-- {
-		x.Override = append(x.Override, portfolio.Override{Dimension: r.t(), From: calendar.Period(r.I()), Until: calendar.Period(r.I()), Standing: r.t(), Reason: r.t()})
+		x.Override = append(
+			x.Override,
+			portfolio.Override{
+				Dimension: r.t(),
+				From:      calendar.Period(r.I()),
+				Until:     calendar.Period(r.I()),
+				Standing:  r.t(),
+				Reason:    r.t(),
+			},
+		)
 	}
 	for n := r.U(); n > 0 && !r.Bad; n-- {
 		x.LeftOut = append(x.LeftOut, rollup.LeftOut{Code: r.t(), Why: r.t()})

@@ -22,7 +22,10 @@ import (
 func sample() *Reading {
 	r := &Reading{
 		Code: "K1", Name: "Quay", Parent: "Q", Lead: "L", Sponsor: "S", Stage: "build", State: portfolio.Active, Currency: "EUR", Why: "w", HasSaid: true, Stated: standing.Watch,
-		Values: make([]figure.Value, figure.Len()), Override: []portfolio.Override{{Dimension: "cost", From: 1, Until: 2, Standing: "act", Reason: "r"}},
+		Values: make(
+			[]figure.Value,
+			figure.Len(),
+		), Override: []portfolio.Override{{Dimension: "cost", From: 1, Until: 2, Standing: "act", Reason: "r"}},
 		LeftOut: []rollup.LeftOut{{Code: "X", Why: "y"}}, Counts: [4]int{1, 2, 3, 4}, Next: Next{"Gate", 700000, -3},
 	}
 	for i := range r.Values {
@@ -33,8 +36,32 @@ func sample() *Reading {
 	r.Values[figure.CPI] = figure.Exact(figure.Ratio, big.NewRat(-2, 3))
 	r.Standing[standing.Cost], r.Computed[standing.Cost] = standing.Act, standing.Watch
 	r.Terms = []figure.Term{{ID: figure.EV, Back: 3, Value: figure.Whole(figure.Money, 9)}}
-	r.Reasons = []standing.Reason{{Dimension: standing.Cost, Reading: figure.CPI, Value: r.Values[figure.CPI], Direction: standing.Below, Watch: "0.95", Act: "0.9", Standing: standing.Act}, {Dimension: standing.Risk, Reading: figure.RiskExposure, Value: figure.Unknown(figure.Count, "none"), Silent: "none"}}
-	own := standing.Reason{Dimension: standing.Data + 1, Rates: "supply", Own: "Ours", Value: figure.Exact(figure.Ratio, big.NewRat(1, 3)), Direction: standing.AtLeast, Act: "1", Standing: standing.Steady}
+	r.Reasons = []standing.Reason{
+		{
+			Dimension: standing.Cost,
+			Reading:   figure.CPI,
+			Value:     r.Values[figure.CPI],
+			Direction: standing.Below,
+			Watch:     "0.95",
+			Act:       "0.9",
+			Standing:  standing.Act,
+		},
+		{
+			Dimension: standing.Risk,
+			Reading:   figure.RiskExposure,
+			Value:     figure.Unknown(figure.Count, "none"),
+			Silent:    "none",
+		},
+	}
+	own := standing.Reason{
+		Dimension: standing.Data + 1,
+		Rates:     "supply",
+		Own:       "Ours",
+		Value:     figure.Exact(figure.Ratio, big.NewRat(1, 3)),
+		Direction: standing.AtLeast,
+		Act:       "1",
+		Standing:  standing.Steady,
+	}
 	r.Reasons = append(r.Reasons, own)
 	for i := range r.Reasons[:2] {
 		r.Reasons[i].Rates = r.Reasons[i].Dimension.String()
@@ -44,7 +71,11 @@ func sample() *Reading {
 	r.Findings = []finding.Finding{
 		{
 			Check: "c", Severity: finding.Error, Record: "r", Text: "t", Values: "v", Money: -5, Worth: 7, Source: portfolio.Source{File: 3, Row: 9}, Against: portfolio.Source{File: 4, Row: 1}, Since: 24300, State: finding.Accepted,
-			Place: finding.Place{Table: "progress", Key: []finding.Cell{{Column: "activity", Text: "A"}}, Columns: []string{"percent"}}, Answer: &portfolio.Answer{Check: "c", Record: "r", Accepted: true, From: 24300, Until: 24320, Reason: "why", Values: "v", By: "me"},
+			Place: finding.Place{
+				Table:   "progress",
+				Key:     []finding.Cell{{Column: "activity", Text: "A"}},
+				Columns: []string{"percent"},
+			}, Answer: &portfolio.Answer{Check: "c", Record: "r", Accepted: true, From: 24300, Until: 24320, Reason: "why", Values: "v", By: "me"},
 		},
 		{Check: "d", Severity: finding.Note, State: finding.Open},
 	}
@@ -74,14 +105,22 @@ func TestReadingsComeBack(t *testing.T) {
 func TestFiguresThatJoinedLater(t *testing.T) {
 	old := sample()
 	old.Values = old.Values[:figure.IncomePlan]
-	got, err := DecodeReadings(EncodeReadings(&Readings{Period: 1, Rows: []*Reading{old}}, &Readings{Period: 1, Reporting: true}), false)
+	got, err := DecodeReadings(
+		EncodeReadings(&Readings{Period: 1, Rows: []*Reading{old}}, &Readings{Period: 1, Reporting: true}),
+		false,
+	)
 	require.NoError(t, err)
 	values := got.Rows[0].Values
 	require.Len(t, values, figure.Len())
 	require.Equal(t, old.Values, values[:figure.IncomePlan])
 	for i, v := range values[figure.IncomePlan:] {
 		id := figure.IncomePlan + figure.ID(i)
-		require.Equal(t, figure.Unknown(figure.Get(id).Unit, "it was no figure yet when the period was closed"), v, figure.Get(id).Name)
+		require.Equal(
+			t,
+			figure.Unknown(figure.Get(id).Unit, "it was no figure yet when the period was closed"),
+			v,
+			figure.Get(id).Name,
+		)
 	}
 }
 
@@ -129,7 +168,16 @@ func TestRefreshIsReload(t *testing.T) {
 	row := portfolio.Row{ID: 1, Fields: make([]portfolio.Field, len(project.Columns))}
 	row.Fields[0] = portfolio.Field{Said: portfolio.Value, Text: "K"}
 	lines := func(n int64) []byte {
-		return format.EncodeLines([]portfolio.Line{{Flow: portfolio.Cost, Class: "opex", Currency: "EUR", Cells: []portfolio.Cell{{Period: 24311, Amount: n}}}})
+		return format.EncodeLines(
+			[]portfolio.Line{
+				{
+					Flow:     portfolio.Cost,
+					Class:    "opex",
+					Currency: "EUR",
+					Cells:    []portfolio.Cell{{Period: 24311, Amount: n}},
+				},
+			},
+		)
 	}
 	commit := func(b *store.Batch) {
 		b.Base, err = st.Revision(ctx)
@@ -137,15 +185,28 @@ func TestRefreshIsReload(t *testing.T) {
 		_, err = st.Commit(ctx, b)
 		require.NoError(t, err)
 	}
-	commit(&store.Batch{Records: []store.RecordChange{{Table: project, After: row}}, Parts: []store.PartChange{{Part: portfolio.Part{Project: 1, Kind: portfolio.PlanPart, Version: 1}, Body: lines(100)}}})
+	commit(
+		&store.Batch{
+			Records: []store.RecordChange{{Table: project, After: row}},
+			Parts: []store.PartChange{
+				{Part: portfolio.Part{Project: 1, Kind: portfolio.PlanPart, Version: 1}, Body: lines(100)},
+			},
+		},
+	)
 	b, err := Open(ctx, st)
 	require.NoError(t, err)
 	read := func(b *Book) []*Reading { return rowsOf(t, b) }
 	require.Equal(t, int64(100), read(b)[0].Value(figure.BAC).N)
 	for i := range int64(4) { // forecasts older than two are loaded when asked for
 		commit(&store.Batch{Parts: []store.PartChange{
-			{Part: portfolio.Part{Project: 1, Kind: portfolio.ActualPart, Version: int32(24311 + i)}, Body: lines(7 + i)},
-			{Part: portfolio.Part{Project: 1, Kind: portfolio.ForecastPart, Version: int32(24308 + i)}, Body: lines(50 * i)},
+			{
+				Part: portfolio.Part{Project: 1, Kind: portfolio.ActualPart, Version: int32(24311 + i)},
+				Body: lines(7 + i),
+			},
+			{
+				Part: portfolio.Part{Project: 1, Kind: portfolio.ForecastPart, Version: int32(24308 + i)},
+				Body: lines(50 * i),
+			},
 		}})
 		fresh, err := Open(ctx, st)
 		require.NoError(t, err)

@@ -119,7 +119,13 @@ func TestClosedPeriodsAreWhatTheirInputsGive(t *testing.T) {
 // TestMarksCount: open findings count by severity, accepted ones apart.
 func TestMarksCount(t *testing.T) {
 	r := sample()
-	r.Findings = []finding.Finding{{Severity: finding.Error}, {Severity: finding.Warning}, {Severity: finding.Warning}, {Severity: finding.Note}, {Severity: finding.Error, State: finding.Accepted}}
+	r.Findings = []finding.Finding{
+		{Severity: finding.Error},
+		{Severity: finding.Warning},
+		{Severity: finding.Warning},
+		{Severity: finding.Note},
+		{Severity: finding.Error, State: finding.Accepted},
+	}
 	group := sample()
 	group.Group, group.Code, group.Counts = true, "*", [4]int{1, 2, 3, 4}
 	m := MarksOf(&Readings{Rows: []*Reading{r, group}})
@@ -145,7 +151,14 @@ func TestEveryWayGivesTheSameReading(t *testing.T) {
 		for _, r := range rs.Rows {
 			same := func(e *figure.Eval) {
 				for id := range r.Values {
-					require.Equal(t, r.Values[id], e.Get(figure.ID(id)), "%s of %s", figure.Get(figure.ID(id)).Name, r.Code)
+					require.Equal(
+						t,
+						r.Values[id],
+						e.Get(figure.ID(id)),
+						"%s of %s",
+						figure.Get(figure.ID(id)).Name,
+						r.Code,
+					)
 				}
 			}
 			if r.Group {
@@ -213,7 +226,12 @@ func TestJudgedByOtherRules(t *testing.T) {
 	require.Positive(t, strict[0].After.ID)
 	later, err := s.RulesWith(strict)
 	require.NoError(t, err)
-	require.Equal(t, s.Rejudge(rs, s.Rules, nil), s.Rejudge(rs, later, nil), "a rule of the next period says nothing of this one")
+	require.Equal(
+		t,
+		s.Rejudge(rs, s.Rules, nil),
+		s.Rejudge(rs, later, nil),
+		"a rule of the next period says nothing of this one",
+	)
 	shifted := Shifted(strict, p)
 	require.Equal(t, int64(p+1), record.Rules.From.In(&strict[0].After).Int, "the change itself stays")
 	rules, err := s.RulesWith(shifted)
@@ -260,10 +278,18 @@ func TestMoneyIsKeptAsAsked(t *testing.T) {
 	for i, pr := range first {
 		require.Same(t, pr, again[i])
 		cells := make(map[calendar.Period]int)
-		why, err := s.EachCost(ctx, pr.Code, p, portfolio.Latest, "", costs.Usual, func(of *portfolio.Project, c *costs.Cell) {
-			require.Equal(t, pr.Code, of.Code)
-			cells[c.Period]++
-		})
+		why, err := s.EachCost(
+			ctx,
+			pr.Code,
+			p,
+			portfolio.Latest,
+			"",
+			costs.Usual,
+			func(of *portfolio.Project, c *costs.Cell) {
+				require.Equal(t, pr.Code, of.Code)
+				cells[c.Period]++
+			},
+		)
 		require.NoError(t, err)
 		require.Equal(t, pr.Why, why)
 		require.Equal(t, why == "" && len(pr.Lines) > 0, len(cells) > 0, pr.Code)
@@ -277,7 +303,15 @@ func TestMoneyIsKeptAsAsked(t *testing.T) {
 	none, _, err := s.PlanAt(ctx, "nobody", p, 1, "")
 	require.NoError(t, err)
 	require.Nil(t, none)
-	why, err := s.EachCost(ctx, "nobody", p, portfolio.Latest, "", costs.Usual, func(*portfolio.Project, *costs.Cell) { t.Error("a cell of nobody") })
+	why, err := s.EachCost(
+		ctx,
+		"nobody",
+		p,
+		portfolio.Latest,
+		"",
+		costs.Usual,
+		func(*portfolio.Project, *costs.Cell) { t.Error("a cell of nobody") },
+	)
 	require.NoError(t, err)
 	require.Empty(t, why)
 	outlook, err := s.Costs(ctx, codes, p, portfolio.Latest, s.Office.Reporting, costs.Constant, true)
@@ -294,7 +328,17 @@ func TestMoneyIsKeptAsAsked(t *testing.T) {
 	touched := s.Projects()[0]
 	change(t, b, s, &store.Batch{Parts: []store.PartChange{{
 		Part: portfolio.Part{Project: touched.ID, Kind: portfolio.AccrualPart, Version: int32(p)},
-		Body: format.EncodeLines([]portfolio.Line{{CodeID: 1, Flow: portfolio.Cost, Class: "opex", Currency: touched.Currency, Cells: []portfolio.Cell{{Period: p, Amount: 12345}}}}),
+		Body: format.EncodeLines(
+			[]portfolio.Line{
+				{
+					CodeID:   1,
+					Flow:     portfolio.Cost,
+					Class:    "opex",
+					Currency: touched.Currency,
+					Cells:    []portfolio.Cell{{Period: p, Amount: 12345}},
+				},
+			},
+		),
 	}}})
 	now, err := b.Snapshot(ctx)
 	require.NoError(t, err)
@@ -414,7 +458,12 @@ func TestStatementsThatSayTheSame(t *testing.T) {
 		require.Equal(t, c.same, same[portfolio.Part{Project: pr.ID, Kind: c.kind, Version: int32(p)}])
 		other, err := with.SameAsBefore(ctx, p, portfolio.RiskPart)
 		require.NoError(t, err)
-		require.NotContains(t, other, portfolio.Part{Project: pr.ID, Kind: c.kind, Version: int32(p)}, "only kinds that were asked for")
+		require.NotContains(
+			t,
+			other,
+			portfolio.Part{Project: pr.ID, Kind: c.kind, Version: int32(p)},
+			"only kinds that were asked for",
+		)
 	}
 }
 
@@ -442,7 +491,18 @@ func TestWhatTwoSnapshotsHaveDifferently(t *testing.T) {
 		Records: []store.RecordChange{{Table: record.Projects.Kind, After: row}},
 		Parts: []store.PartChange{{
 			Part: portfolio.Part{Project: pr.ID, Kind: portfolio.AccrualPart, Version: int32(p + 40)},
-			Body: format.EncodeLines([]portfolio.Line{{CodeID: 1, Code: "C", Flow: portfolio.Cost, Class: "opex", Currency: pr.Currency, Cells: []portfolio.Cell{{Period: p, Amount: 12345}, {Period: p + 1, Amount: -100}}}}),
+			Body: format.EncodeLines(
+				[]portfolio.Line{
+					{
+						CodeID:   1,
+						Code:     "C",
+						Flow:     portfolio.Cost,
+						Class:    "opex",
+						Currency: pr.Currency,
+						Cells:    []portfolio.Cell{{Period: p, Amount: 12345}, {Period: p + 1, Amount: -100}},
+					},
+				},
+			),
 		}},
 	}
 	with, err := s.With(ctx, x)
@@ -453,8 +513,22 @@ func TestWhatTwoSnapshotsHaveDifferently(t *testing.T) {
 	code := s.Office.Periods.Code
 	want := []Differs{
 		{Project: pr.Code, Table: "projects", Column: "name", Was: pr.Name, Is: "Another name", Source: row.Source},
-		{Project: pr.Code, Table: "costs", Version: "accrual", Key: "C, opex, " + code(p), Column: "amount", Is: "123.45" + cur},
-		{Project: pr.Code, Table: "costs", Version: "accrual", Key: "C, opex, " + code(p+1), Column: "amount", Is: "-1.00" + cur},
+		{
+			Project: pr.Code,
+			Table:   "costs",
+			Version: "accrual",
+			Key:     "C, opex, " + code(p),
+			Column:  "amount",
+			Is:      "123.45" + cur,
+		},
+		{
+			Project: pr.Code,
+			Table:   "costs",
+			Version: "accrual",
+			Key:     "C, opex, " + code(p+1),
+			Column:  "amount",
+			Is:      "-1.00" + cur,
+		},
 	}
 	for i := range there { // a project's own row is named by the project alone
 		if there[i].Table == "projects" {
@@ -525,7 +599,10 @@ func TestHistoryIsAChain(t *testing.T) {
 		}
 		if len(list) > 1 {
 			seen := 0
-			require.NoError(t, s.PartDiffers(ctx, list, func(store.PartHistory, []Differs) bool { seen++; return false }))
+			require.NoError(
+				t,
+				s.PartDiffers(ctx, list, func(store.PartHistory, []Differs) bool { seen++; return false }),
+			)
 			require.Equal(t, 1, seen, "until it is enough")
 		}
 	}
@@ -538,7 +615,10 @@ func TestHistoryIsAChain(t *testing.T) {
 		require.NoError(t, err)
 		slices.SortStableFunc(list, func(x, y store.Change) int { return int(x.Batch - y.Batch) })
 		for _, c := range list {
-			d, err := s.ChangeDiffers(c, func() ([]store.Change, error) { return b.store.ChangesAfter(ctx, c.Table, c.Record, c.Batch) })
+			d, err := s.ChangeDiffers(
+				c,
+				func() ([]store.Change, error) { return b.store.ChangesAfter(ctx, c.Table, c.Record, c.Batch) },
+			)
 			require.NoError(t, err)
 			for i := range d {
 				d[i].Key += " of " + d[i].Project + strconv.FormatInt(c.Record, 10)
@@ -556,7 +636,15 @@ func TestHistoryIsAChain(t *testing.T) {
 		for _, row := range s.Records.Of(k) {
 			key, project := s.key(k, &row)
 			for _, d := range rowDiffers(s, k, nil, &row, "project", "") {
-				require.Equal(t, d.Is, at[place{k.Name, key + " of " + project + strconv.FormatInt(row.ID, 10), "", d.Column}], "%s %s, %s", k.Name, key, d.Column)
+				require.Equal(
+					t,
+					d.Is,
+					at[place{k.Name, key + " of " + project + strconv.FormatInt(row.ID, 10), "", d.Column}],
+					"%s %s, %s",
+					k.Name,
+					key,
+					d.Column,
+				)
 			}
 		}
 	}
@@ -588,7 +676,19 @@ func TestLastNamed(t *testing.T) {
 	require.GreaterOrEqual(t, last, s.Current())
 	pr := s.Projects()[0]
 	part := func(kind portfolio.PartKind, version, cell calendar.Period) store.PartChange {
-		return store.PartChange{Part: portfolio.Part{Project: pr.ID, Kind: kind, Version: int32(version)}, Body: format.EncodeLines([]portfolio.Line{{CodeID: 1, Flow: portfolio.Cost, Currency: pr.Currency, Cells: []portfolio.Cell{{Period: cell, Amount: 1}}}})}
+		return store.PartChange{
+			Part: portfolio.Part{Project: pr.ID, Kind: kind, Version: int32(version)},
+			Body: format.EncodeLines(
+				[]portfolio.Line{
+					{
+						CodeID:   1,
+						Flow:     portfolio.Cost,
+						Currency: pr.Currency,
+						Cells:    []portfolio.Cell{{Period: cell, Amount: 1}},
+					},
+				},
+			),
+		}
 	}
 	due := portfolio.Row{ID: 999, Fields: make([]portfolio.Field, len(record.Periods.Columns))}
 	*record.Periods.Period.In(&due) = portfolio.Field{Said: portfolio.Value, Int: int64(last + 7)}
@@ -654,7 +754,13 @@ func TestLinksToOthersAreFollowed(t *testing.T) {
 	linked := s.Project(here.Code)
 	require.Equal(t, []portfolio.Across{
 		{Other: there.Code, Code: there.Activities[len(there.Activities)-1].Code, Activity: theirs.Int, Type: "FS"},
-		{Other: there.Code, Code: there.Activities[len(there.Activities)-1].Code, Activity: theirs.Int, Type: "FS", Into: true},
+		{
+			Other:    there.Code,
+			Code:     there.Activities[len(there.Activities)-1].Code,
+			Activity: theirs.Int,
+			Type:     "FS",
+			Into:     true,
+		},
 	}, linked.Across)
 	require.Equal(t, []portfolio.Link{{From: 0, To: 1, Type: "FS"}}, linked.Links)
 	j, err := s.judge(ctx, p)
@@ -669,7 +775,14 @@ func TestLinksToOthersAreFollowed(t *testing.T) {
 			require.NoError(t, err)
 			at := slices.IndexFunc(other.Activities, func(a portfolio.Activity) bool { return a.ID == l.Activity })
 			require.GreaterOrEqual(t, at, 0)
-			require.Equal(t, finding.End{Known: true, Status: other.StatusAt(p)[at]}, out.Ends[i], "%s of %s", l.Code, l.Other)
+			require.Equal(
+				t,
+				finding.End{Known: true, Status: other.StatusAt(p)[at]},
+				out.Ends[i],
+				"%s of %s",
+				l.Code,
+				l.Other,
+			)
 			links++
 		}
 	}
@@ -696,7 +809,12 @@ func TestRowsThatDiffer(t *testing.T) {
 		return r
 	}
 	part := portfolio.Part{Project: s.Projects()[0].ID, Kind: portfolio.ProgressPart, Version: int32(s.Current())}
-	got, err := partDiffers(s, part, format.EncodeRows([]portfolio.Row{row("A", 10, -1), row("B", 20, 5), row("C", 30, -1)}), format.EncodeRows([]portfolio.Row{row("B", 25, -1), row("A", 10, -1), row("D", 1, -1)}))
+	got, err := partDiffers(
+		s,
+		part,
+		format.EncodeRows([]portfolio.Row{row("A", 10, -1), row("B", 20, 5), row("C", 30, -1)}),
+		format.EncodeRows([]portfolio.Row{row("B", 25, -1), row("A", 10, -1), row("D", 1, -1)}),
+	)
 	require.NoError(t, err)
 	var told []string
 	for _, d := range got {
@@ -743,7 +861,9 @@ func TestTheMainSupplier(t *testing.T) {
 		now, err := b.Snapshot(ctx)
 		require.NoError(t, err)
 		change(t, b, now, &store.Batch{Postings: []store.Posting{{
-			ID: int64(900_000 + n), Code: "S" + strconv.Itoa(n), Day: int32(s.Office.Periods.First(p)), Period: int32(p), Project: project.ID, CostCode: 1,
+			ID: int64(
+				900_000 + n,
+			), Code: "S" + strconv.Itoa(n), Day: int32(s.Office.Periods.First(p)), Period: int32(p), Project: project.ID, CostCode: 1,
 			Currency: project.Currency, Amount: amount, Supplier: supplier, Class: "opex",
 		}}})
 	}

@@ -82,7 +82,11 @@ func Differ(ctx context.Context, a, b *Snapshot, want func(code string) bool, al
 		return nil, err
 	}
 	order := slices.SortedFunc(maps.Keys(changed), func(x, y portfolio.Part) int {
-		return cmp.Or(cmp.Compare(codeOf(a, b, x.Project), codeOf(a, b, y.Project)), cmp.Compare(x.Kind, y.Kind), cmp.Compare(x.Version, y.Version))
+		return cmp.Or(
+			cmp.Compare(codeOf(a, b, x.Project), codeOf(a, b, y.Project)),
+			cmp.Compare(x.Kind, y.Kind),
+			cmp.Compare(x.Version, y.Version),
+		)
 	})
 	for _, part := range order {
 		p := changed[part]
@@ -299,7 +303,13 @@ func lineDiffers(s *Snapshot, part portfolio.Part, a, b []byte) ([]Differs, erro
 		lines, err := format.DecodeLines(body)
 		for i := range lines {
 			l := &lines[i]
-			head := strings.Join(slices.DeleteFunc([]string{l.Code, l.Class, l.Activity, l.Centre}, func(x string) bool { return x == "" }), ", ")
+			head := strings.Join(
+				slices.DeleteFunc(
+					[]string{l.Code, l.Class, l.Activity, l.Centre},
+					func(x string) bool { return x == "" },
+				),
+				", ",
+			)
 			if l.Flow != portfolio.Cost {
 				head += ", " + string(l.Flow)
 			}

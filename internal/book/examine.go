@@ -12,7 +12,14 @@ import (
 // ExamineGroup hands an evaluation of a group to use, for a trail: of a
 // programme or "*", or, where codes is not nil, of that set of projects. The
 // evaluation must not be kept.
-func (s *Snapshot) ExamineGroup(ctx context.Context, code string, codes []string, p calendar.Period, against portfolio.Against, use func(*figure.Eval)) error {
+func (s *Snapshot) ExamineGroup(
+	ctx context.Context,
+	code string,
+	codes []string,
+	p calendar.Period,
+	against portfolio.Against,
+	use func(*figure.Eval),
+) error {
 	s.memo.mu.Lock() // a group's parts are shared
 	defer s.memo.mu.Unlock()
 	places := s.members(code)
@@ -31,7 +38,14 @@ func (s *Snapshot) ExamineGroup(ctx context.Context, code string, codes []string
 
 // Examine hands an evaluation of a project to use, for a trail; ok is false
 // where there is no such project. The evaluation must not be kept.
-func (s *Snapshot) Examine(ctx context.Context, code string, p calendar.Period, against portfolio.Against, reporting bool, use func(*figure.Eval)) (ok bool, err error) {
+func (s *Snapshot) Examine(
+	ctx context.Context,
+	code string,
+	p calendar.Period,
+	against portfolio.Against,
+	reporting bool,
+	use func(*figure.Eval),
+) (ok bool, err error) {
 	if err := s.fill(ctx); err != nil {
 		return false, err
 	}

@@ -16,7 +16,11 @@ const perRead = 100
 
 // PartDiffers hands over, change by change, what changes of parts made
 // different, until each gives false.
-func (s *Snapshot) PartDiffers(ctx context.Context, list []store.PartHistory, each func(store.PartHistory, []Differs) bool) error {
+func (s *Snapshot) PartDiffers(
+	ctx context.Context,
+	list []store.PartHistory,
+	each func(store.PartHistory, []Differs) bool,
+) error {
 	for len(list) > 0 {
 		some := list[:min(len(list), perRead)]
 		list = list[len(some):]

@@ -30,7 +30,12 @@ func (s *Snapshot) judge(ctx context.Context, p calendar.Period) (*judge, error)
 	if j := s.memo.judges[p]; j != nil && j.changed != nil {
 		return j, nil
 	}
-	j := &judge{set: s.set(p), checks: s.Rules.Checks, own: s.Rules.OwnAt(p), changed: make(map[int64][]store.PlanChange)}
+	j := &judge{
+		set:     s.set(p),
+		checks:  s.Rules.Checks,
+		own:     s.Rules.OwnAt(p),
+		changed: make(map[int64][]store.PlanChange),
+	}
 	if cut, ok := s.Cuts[p-1]; ok {
 		var err error
 		if j.before, err = s.thawed.since(ctx, s.store, cut); err != nil {
@@ -71,7 +76,12 @@ func (j *judge) check(project string, own *figure.Eval, outside finding.Outside)
 }
 
 // outside reads what checks need and the project does not hold.
-func (j *judge) outside(ctx context.Context, s *Snapshot, pr *portfolio.Project, p calendar.Period) (out finding.Outside, err error) {
+func (j *judge) outside(
+	ctx context.Context,
+	s *Snapshot,
+	pr *portfolio.Project,
+	p calendar.Period,
+) (out finding.Outside, err error) {
 	if len(pr.Ledger) > 0 {
 		list, err := s.memo.twices.of(ctx, s, pr, p)
 		if err != nil {
@@ -159,7 +169,11 @@ func linked(byID map[int64]*portfolio.Project, touched func(code string) bool) {
 }
 
 // since gives, of a cut, since when each finding of each project was there.
-func (t *thawed) since(ctx context.Context, st *store.Store, cut store.Cut) (map[string]map[string]calendar.Period, error) {
+func (t *thawed) since(
+	ctx context.Context,
+	st *store.Store,
+	cut store.Cut,
+) (map[string]map[string]calendar.Period, error) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
 	if m, ok := t.sinces[cut.ID]; ok {

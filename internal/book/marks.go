@@ -48,7 +48,11 @@ func (b *Book) Marks(ctx context.Context, s *Snapshot, p calendar.Period) (*Mark
 
 // MarksOf gives the overall standings of readings.
 func MarksOf(rs *Readings) *Marks {
-	m := &Marks{ByCode: make(map[string]Counts), Projects: make(map[string]standing.Standing), Groups: make(map[string][4]int)}
+	m := &Marks{
+		ByCode:   make(map[string]Counts),
+		Projects: make(map[string]standing.Standing),
+		Groups:   make(map[string][4]int),
+	}
 	for _, r := range rs.Rows {
 		if r.Group {
 			m.Groups[r.Code] = r.Counts
@@ -83,7 +87,13 @@ func (c *Counts) Add(f *finding.Finding) {
 
 // Set computes the reading of any set of projects as a group, from the inputs
 // that answer for a period. Codes that it does not know are left out.
-func (b *Book) Set(ctx context.Context, s *Snapshot, codes []string, p calendar.Period, against portfolio.Against) (*Reading, error) {
+func (b *Book) Set(
+	ctx context.Context,
+	s *Snapshot,
+	codes []string,
+	p calendar.Period,
+	against portfolio.Against,
+) (*Reading, error) {
 	in, err := b.InputsAt(ctx, s, p)
 	if err != nil {
 		return nil, err

@@ -68,8 +68,12 @@ type memo struct {
 
 func newMemo() *memo {
 	return &memo{
-		mu: new(sync.Mutex), evals: make(map[projectKey]*evaluated), projects: make(map[projectKey]*computed), judges: make(map[calendar.Period]*judge),
-		groups: make(map[groupKey]grouped), places: make(map[string][]int), readings: make(map[readingsKey]*Readings), costs: new(costsMemo), forecasts: new(forecastsMemo), suppliers: new(suppliersMemo), twices: new(twices),
+		mu: new(
+			sync.Mutex,
+		), evals: make(map[projectKey]*evaluated), projects: make(map[projectKey]*computed), judges: make(map[calendar.Period]*judge),
+		groups: make(
+			map[groupKey]grouped,
+		), places: make(map[string][]int), readings: make(map[readingsKey]*Readings), costs: new(costsMemo), forecasts: new(forecastsMemo), suppliers: new(suppliersMemo), twices: new(twices),
 	}
 }
 

@@ -56,7 +56,8 @@ func (s *Snapshot) lastNamed(ctx context.Context) (last calendar.Period, table s
 		}
 		for i := range t.Columns {
 			for j := range s.Records[t.Name] {
-				if f := &s.Records[t.Name][j].Fields[i]; t.Columns[i].Type == record.Period && f.Said == portfolio.Value {
+				if f := &s.Records[t.Name][j].Fields[i]; t.Columns[i].Type == record.Period &&
+					f.Said == portfolio.Value {
 					see(calendar.Period(f.Int), t.Name)
 				}
 			}

@@ -14,8 +14,12 @@ func (rec Records) projects(o *portfolio.Office) map[int64]*portfolio.Project {
 	rec.each(record.Projects.Kind, func(r *portfolio.Row) {
 		p := &portfolio.Project{
 			ID: r.ID, Code: record.Projects.Project.Of(r), Name: record.Projects.NameCol.Of(r), Programme: record.Projects.Programme.Code(r), Lead: record.Projects.Lead.Of(r), Sponsor: record.Projects.Sponsor.Of(r),
-			Stage: record.Projects.Stage.Of(r), State: portfolio.State(record.Projects.State.Or(r)), Since: record.Projects.StateSince.Of(r), Currency: money.Currency(record.Projects.Currency.Of(r)),
-			Start: record.Projects.Start.Of(r), Finish: record.Projects.Finish.Of(r), Calendar: record.Projects.Calendar.Of(r), EarnedOff: record.Projects.EarnedValue.Or(r) == "off",
+			Stage: record.Projects.Stage.Of(
+				r,
+			), State: portfolio.State(record.Projects.State.Or(r)), Since: record.Projects.StateSince.Of(r), Currency: money.Currency(record.Projects.Currency.Of(r)),
+			Start: record.Projects.Start.Of(
+				r,
+			), Finish: record.Projects.Finish.Of(r), Calendar: record.Projects.Calendar.Of(r), EarnedOff: record.Projects.EarnedValue.Or(r) == "off",
 			Method: record.Projects.OutlookMethod.Of(r), TooEarly: -1, Sources: []portfolio.Source{r.Source},
 		}
 		if p.Currency == "" {
@@ -29,8 +33,12 @@ func (rec Records) projects(o *portfolio.Office) map[int64]*portfolio.Project {
 	rec.each(record.Baselines.Kind, func(r *portfolio.Row) {
 		if p := out[record.Baselines.Project.ID(r)]; p != nil {
 			p.Baselines = append(p.Baselines, portfolio.Baseline{
-				Number: int(record.Baselines.Baseline.Of(r)), State: portfolio.Approval(record.Baselines.State.Or(r)), Approved: record.Baselines.Approved.Of(r), Reason: record.Baselines.Reason.Of(r), Approver: record.Baselines.Approver.Of(r),
-				Proposed: record.Baselines.Proposed.Of(r), Proposer: record.Baselines.Proposer.Of(r), Remark: record.Baselines.Remark.Of(r),
+				Number: int(
+					record.Baselines.Baseline.Of(r),
+				), State: portfolio.Approval(record.Baselines.State.Or(r)), Approved: record.Baselines.Approved.Of(r), Reason: record.Baselines.Reason.Of(r), Approver: record.Baselines.Approver.Of(r),
+				Proposed: record.Baselines.Proposed.Of(
+					r,
+				), Proposer: record.Baselines.Proposer.Of(r), Remark: record.Baselines.Remark.Of(r),
 			})
 		}
 	})
@@ -53,7 +61,13 @@ func (rec Records) shares(out map[int64]*portfolio.Project) {
 			p.Shares = append(p.Shares, portfolio.Sharing{CodeID: code, From: from})
 		}
 		s := &p.Shares[i]
-		s.Centres, s.Weights = append(s.Centres, record.Shares.CostCentre.Of(r)), append(s.Weights, record.Shares.Percent.Of(r))
+		s.Centres, s.Weights = append(
+			s.Centres,
+			record.Shares.CostCentre.Of(r),
+		), append(
+			s.Weights,
+			record.Shares.Percent.Of(r),
+		)
 	})
 }
 
@@ -62,19 +76,40 @@ func (rec Records) shares(out map[int64]*portfolio.Project) {
 func (rec Records) sayOf(out map[int64]*portfolio.Project) {
 	rec.each(record.Overrides.Kind, func(r *portfolio.Row) {
 		if p := out[record.Overrides.Project.ID(r)]; p != nil {
-			p.Overrides = append(p.Overrides, portfolio.Override{Dimension: record.Overrides.Dimension.Of(r), From: record.Overrides.From.Of(r), Until: record.Overrides.Until.Of(r), Standing: record.Overrides.Standing.Of(r), Reason: record.Overrides.Reason.Of(r)})
+			p.Overrides = append(
+				p.Overrides,
+				portfolio.Override{
+					Dimension: record.Overrides.Dimension.Of(r),
+					From:      record.Overrides.From.Of(r),
+					Until:     record.Overrides.Until.Of(r),
+					Standing:  record.Overrides.Standing.Of(r),
+					Reason:    record.Overrides.Reason.Of(r),
+				},
+			)
 		}
 	})
 	rec.each(record.ChecksOff.Kind, func(r *portfolio.Row) {
 		if p := out[record.ChecksOff.Project.ID(r)]; p != nil {
-			p.Unchecked = append(p.Unchecked, portfolio.Unchecked{Check: record.ChecksOff.CheckCol.Of(r), From: record.ChecksOff.From.Of(r), Until: record.ChecksOff.Until.Of(r), Reason: record.ChecksOff.Reason.Of(r)})
+			p.Unchecked = append(
+				p.Unchecked,
+				portfolio.Unchecked{
+					Check:  record.ChecksOff.CheckCol.Of(r),
+					From:   record.ChecksOff.From.Of(r),
+					Until:  record.ChecksOff.Until.Of(r),
+					Reason: record.ChecksOff.Reason.Of(r),
+				},
+			)
 		}
 	})
 	rec.each(record.Answers.Kind, func(r *portfolio.Row) {
 		if p := out[record.Answers.Project.ID(r)]; p != nil {
 			p.Answers = append(p.Answers, portfolio.Answer{
-				Check: record.Answers.CheckCol.Of(r), Record: record.Answers.Record.Of(r), From: record.Answers.From.Of(r), Until: record.Answers.Until.Of(r),
-				Accepted: record.Answers.Answer.Of(r) == "accepted", Withdrawn: record.Answers.Answer.Of(r) == "withdrawn", Reason: record.Answers.Reason.Of(r), Values: record.Answers.RestingOn.Of(r), By: record.Answers.By.Of(r),
+				Check: record.Answers.CheckCol.Of(
+					r,
+				), Record: record.Answers.Record.Of(r), From: record.Answers.From.Of(r), Until: record.Answers.Until.Of(r),
+				Accepted: record.Answers.Answer.Of(
+					r,
+				) == "accepted", Withdrawn: record.Answers.Answer.Of(r) == "withdrawn", Reason: record.Answers.Reason.Of(r), Values: record.Answers.RestingOn.Of(r), By: record.Answers.By.Of(r),
 			})
 		}
 	})

@@ -88,7 +88,12 @@ func (r *Readings) Project(code string) *Reading { return r.projects[code] }
 func (r *Readings) Group(code string) *Reading { return r.groups[code] }
 
 // Live computes the readings of a period from the inputs as they stand now.
-func (s *Snapshot) Live(ctx context.Context, p calendar.Period, against portfolio.Against, reporting bool) (*Readings, error) {
+func (s *Snapshot) Live(
+	ctx context.Context,
+	p calendar.Period,
+	against portfolio.Against,
+	reporting bool,
+) (*Readings, error) {
 	s.memo.mu.Lock()
 	defer s.memo.mu.Unlock()
 	key := readingsKey{p, against, reporting}
@@ -119,7 +124,13 @@ func (s *Snapshot) Live(ctx context.Context, p calendar.Period, against portfoli
 
 // Against reads one project at a period against a baseline, which need not be
 // approved; nil where there is no such project.
-func (s *Snapshot) Against(ctx context.Context, code string, p calendar.Period, against portfolio.Against, reporting bool) (*Reading, error) {
+func (s *Snapshot) Against(
+	ctx context.Context,
+	code string,
+	p calendar.Period,
+	against portfolio.Against,
+	reporting bool,
+) (*Reading, error) {
 	i := slices.IndexFunc(s.Projects(), func(x *portfolio.Project) bool { return x.Code == code })
 	if i < 0 {
 		return nil, nil
@@ -138,7 +149,12 @@ func (s *Snapshot) Against(ctx context.Context, code string, p calendar.Period, 
 
 // View gives a project as it is known at a period against a baseline; nil where
 // there is no such project.
-func (s *Snapshot) View(ctx context.Context, code string, p calendar.Period, against portfolio.Against) (*portfolio.View, error) {
+func (s *Snapshot) View(
+	ctx context.Context,
+	code string,
+	p calendar.Period,
+	against portfolio.Against,
+) (*portfolio.View, error) {
 	if err := s.fill(ctx); err != nil {
 		return nil, err
 	}
@@ -155,7 +171,12 @@ func (s *Snapshot) View(ctx context.Context, code string, p calendar.Period, aga
 
 // evaluate evaluates projects, each at its place in Projects; the other places
 // stay nil. The caller holds the memo's lock.
-func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period, against portfolio.Against) ([]*computed, error) {
+func (s *Snapshot) evaluate(
+	ctx context.Context,
+	places []int,
+	p calendar.Period,
+	against portfolio.Against,
+) ([]*computed, error) {
 	if err := s.fill(ctx); err != nil {
 		return nil, err
 	}
@@ -192,7 +213,13 @@ func (s *Snapshot) evaluate(ctx context.Context, places []int, p calendar.Period
 
 // compute evaluates the whole catalogue of a project in both currencies,
 // checks its data and rates it.
-func (s *Snapshot) compute(ctx context.Context, j *judge, pr *portfolio.Project, p calendar.Period, against portfolio.Against) (*computed, error) {
+func (s *Snapshot) compute(
+	ctx context.Context,
+	j *judge,
+	pr *portfolio.Project,
+	p calendar.Period,
+	against portfolio.Against,
+) (*computed, error) {
 	ev := s.memo.evals[projectKey{pr, p, against}]
 	if ev == nil {
 		full, err := s.whole(ctx, pr, p)
@@ -292,7 +319,14 @@ func (s *Snapshot) group(code, name, parent string, key readingsKey, parts []*co
 func (s *Snapshot) groupReading(g *rollup.Group, p calendar.Period, parts []*computed) *Reading {
 	e := g.Eval(p)
 	e.All()
-	r := &Reading{Group: true, Currency: s.Office.Reporting, Values: e.Values(), Terms: e.Terms(), LeftOut: g.LeftOut, Counts: g.Count(standing.Overall)}
+	r := &Reading{
+		Group:    true,
+		Currency: s.Office.Reporting,
+		Values:   e.Values(),
+		Terms:    e.Terms(),
+		LeftOut:  g.LeftOut,
+		Counts:   g.Count(standing.Overall),
+	}
 	set := s.set(p)
 	r.Version = set.Version
 	for _, d := range set.Dimensions() {

@@ -33,7 +33,10 @@ func Shifted(changes []store.RecordChange, from calendar.Period) []store.RecordC
 func (s *Snapshot) RulesWith(changes []store.RecordChange) (*Rules, error) {
 	rec := maps.Clone(s.Records)
 	for _, c := range changes {
-		rows := slices.DeleteFunc(slices.Clone(rec[c.Table.Name]), func(r portfolio.Row) bool { return sameKey(c.Table, &r, &c.After) })
+		rows := slices.DeleteFunc(
+			slices.Clone(rec[c.Table.Name]),
+			func(r portfolio.Row) bool { return sameKey(c.Table, &r, &c.After) },
+		)
 		rec[c.Table.Name] = append(rows, c.After)
 	}
 	return rec.rules()

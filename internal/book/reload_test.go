@@ -37,9 +37,16 @@ func TestOnlyWhatAChangeTouchedIsLoaded(t *testing.T) {
 		_, err = st.Commit(ctx, b)
 		require.NoError(t, err)
 	}
-	first := &store.Batch{Records: []store.RecordChange{row(record.CostCodes.Kind, 1, map[string]portfolio.Field{"cost_code": said("10")})}}
+	first := &store.Batch{
+		Records: []store.RecordChange{
+			row(record.CostCodes.Kind, 1, map[string]portfolio.Field{"cost_code": said("10")}),
+		},
+	}
 	for i := range int64(5) {
-		first.Records = append(first.Records, row(record.Projects.Kind, i+1, map[string]portfolio.Field{"project": said("K" + string(rune('A'+i)))}))
+		first.Records = append(
+			first.Records,
+			row(record.Projects.Kind, i+1, map[string]portfolio.Field{"project": said("K" + string(rune('A'+i)))}),
+		)
 		for _, kind := range []portfolio.PartKind{portfolio.PlanPart, portfolio.ActualPart} {
 			version := int32(1)
 			if kind == portfolio.ActualPart {
@@ -47,11 +54,28 @@ func TestOnlyWhatAChangeTouchedIsLoaded(t *testing.T) {
 			}
 			first.Parts = append(first.Parts, store.PartChange{
 				Part: portfolio.Part{Project: i + 1, Kind: kind, Version: version},
-				Body: format.EncodeLines([]portfolio.Line{{CodeID: 1, Code: "10", Flow: portfolio.Cost, Class: "opex", Currency: "EUR", Cells: []portfolio.Cell{{Period: 24311, Amount: 100 * (i + 1)}}}}),
+				Body: format.EncodeLines(
+					[]portfolio.Line{
+						{
+							CodeID:   1,
+							Code:     "10",
+							Flow:     portfolio.Cost,
+							Class:    "opex",
+							Currency: "EUR",
+							Cells:    []portfolio.Cell{{Period: 24311, Amount: 100 * (i + 1)}},
+						},
+					},
+				),
 			})
 		}
 	}
-	first.Parts = append(first.Parts, store.PartChange{Part: portfolio.Part{Project: 1, Kind: portfolio.BaselinePart, Version: 2}, Body: format.EncodeRows(nil)})
+	first.Parts = append(
+		first.Parts,
+		store.PartChange{
+			Part: portfolio.Part{Project: 1, Kind: portfolio.BaselinePart, Version: 2},
+			Body: format.EncodeRows(nil),
+		},
+	)
 	commit(first)
 	b, err := Open(ctx, st)
 	require.NoError(t, err)

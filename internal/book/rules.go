@@ -35,7 +35,15 @@ func (rec Records) rules() (*Rules, error) {
 			return
 		}
 		if len(out.Book.Own) < standing.Most-len(standing.Dimensions) {
-			out.Book.Own = append(out.Book.Own, standing.Own{Code: code, Title: record.Dimensions.Title.Of(r), Apart: record.Dimensions.Apart.Of(r) == "yes", Weight: max(record.Dimensions.Weight.Of(r), 1)})
+			out.Book.Own = append(
+				out.Book.Own,
+				standing.Own{
+					Code:   code,
+					Title:  record.Dimensions.Title.Of(r),
+					Apart:  record.Dimensions.Apart.Of(r) == "yes",
+					Weight: max(record.Dimensions.Weight.Of(r), 1),
+				},
+			)
 		}
 	})
 	rec.each(record.Rules.Kind, func(r *portfolio.Row) {
@@ -47,7 +55,12 @@ func (rec Records) rules() (*Rules, error) {
 		out.Rules = append(out.Rules, rule)
 	})
 	rec.each(record.Policies.Kind, func(r *portfolio.Row) {
-		p := standing.Policy{How: standing.How(record.Policies.How.Or(r)), Act: record.Policies.ActShare.Of(r), Watch: record.Policies.WatchShare.Of(r), From: record.Policies.From.Of(r)}
+		p := standing.Policy{
+			How:   standing.How(record.Policies.How.Or(r)),
+			Act:   record.Policies.ActShare.Of(r),
+			Watch: record.Policies.WatchShare.Of(r),
+			From:  record.Policies.From.Of(r),
+		}
 		p.Act, p.Watch = cmp.Or(p.Act, standing.Needed), cmp.Or(p.Watch, standing.Needed)
 		if record.Policies.Policy.Of(r) == "groups" {
 			out.Groups = append(out.Groups, p)
@@ -56,7 +69,11 @@ func (rec Records) rules() (*Rules, error) {
 		}
 	})
 	rec.each(record.Checks.Kind, func(r *portfolio.Row) {
-		x := finding.Setting{Check: record.Checks.CheckCol.Of(r), From: record.Checks.From.Of(r), Severity: finding.Severity(record.Checks.Severity.Of(r))}
+		x := finding.Setting{
+			Check:    record.Checks.CheckCol.Of(r),
+			From:     record.Checks.From.Of(r),
+			Severity: finding.Severity(record.Checks.Severity.Of(r)),
+		}
 		var err error
 		if x.Limit, err = standing.ParseLimit(record.Checks.Limit.Of(r)); err != nil {
 			bad = fmt.Errorf("check %s: %w", x.Check, err)
@@ -72,13 +89,29 @@ func (rec Records) rules() (*Rules, error) {
 			bad = fmt.Errorf("check %s: %w", x.Check, err)
 			return
 		}
-		out.OwnChecks = append(out.OwnChecks, finding.Own{Code: x.Check, Title: cmp.Or(record.Checks.Title.Of(r), x.Check), Over: over, Expr: e, Says: record.Checks.Says.Of(r), Severity: x.Severity, From: x.From})
+		out.OwnChecks = append(
+			out.OwnChecks,
+			finding.Own{
+				Code:     x.Check,
+				Title:    cmp.Or(record.Checks.Title.Of(r), x.Check),
+				Over:     over,
+				Expr:     e,
+				Says:     record.Checks.Says.Of(r),
+				Severity: x.Severity,
+				From:     x.From,
+			},
+		)
 	})
 	return out, bad
 }
 
 func (b *Rules) rule(r *portfolio.Row) (standing.Rule, error) {
-	rule := standing.Rule{Direction: standing.Direction(record.Rules.Direction.Or(r)), From: record.Rules.From.Of(r), Scope: record.Rules.Scope.Of(r), Title: record.Rules.Title.Of(r)}
+	rule := standing.Rule{
+		Direction: standing.Direction(record.Rules.Direction.Or(r)),
+		From:      record.Rules.From.Of(r),
+		Scope:     record.Rules.Scope.Of(r),
+		Title:     record.Rules.Title.Of(r),
+	}
 	var ok bool
 	if rule.Dimension, ok = b.Dimension(record.Rules.Dimension.Of(r)); !ok {
 		return rule, fmt.Errorf("%q is not a dimension", record.Rules.Dimension.Of(r))

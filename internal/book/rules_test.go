@@ -40,23 +40,64 @@ func recordsOf(k *record.Kind, rows ...cells) Records {
 // TestRulesAreMadeOfRecords: weights that are said, dimensions of the office's own,
 // shares that a policy leaves open, and limits that are left out.
 func TestRulesAreMadeOfRecords(t *testing.T) {
-	rules, err := recordsOf(record.Dimensions.Kind,
-		cells{"dimension": "cost", "weight": 3}, cells{"dimension": "dates"},
-		cells{"dimension": "supply", "title": "Supply", "weight": 5}, cells{"dimension": "berths", "title": "Berths", "apart": "yes"},
+	rules, err := recordsOf(
+		record.Dimensions.Kind,
+		cells{"dimension": "cost", "weight": 3},
+		cells{"dimension": "dates"},
+		cells{
+			"dimension": "supply",
+			"title":     "Supply",
+			"weight":    5,
+		},
+		cells{"dimension": "berths", "title": "Berths", "apart": "yes"},
 	).rules()
 	require.NoError(t, err)
-	require.Equal(t, map[standing.Dimension]int64{standing.Cost: 3}, rules.Weights, "dates says none, so it stays at one")
-	require.Equal(t, []standing.Own{{Code: "supply", Title: "Supply", Weight: 5}, {Code: "berths", Title: "Berths", Apart: true, Weight: 1}}, rules.Book.Own)
+	require.Equal(
+		t,
+		map[standing.Dimension]int64{standing.Cost: 3},
+		rules.Weights,
+		"dates says none, so it stays at one",
+	)
+	require.Equal(
+		t,
+		[]standing.Own{
+			{Code: "supply", Title: "Supply", Weight: 5},
+			{Code: "berths", Title: "Berths", Apart: true, Weight: 1},
+		},
+		rules.Book.Own,
+	)
 
-	rules, err = recordsOf(record.Policies.Kind,
-		cells{"policy": "groups", "from": 5, "how": "share", "act_share": 7}, cells{"policy": "overall", "from": 6, "how": "worst", "watch_share": 8},
+	rules, err = recordsOf(
+		record.Policies.Kind,
+		cells{
+			"policy":    "groups",
+			"from":      5,
+			"how":       "share",
+			"act_share": 7,
+		},
+		cells{"policy": "overall", "from": 6, "how": "worst", "watch_share": 8},
 	).rules()
 	require.NoError(t, err)
 	require.Equal(t, []standing.Policy{{How: "share", Act: 7, Watch: standing.Needed, From: 5}}, rules.Groups)
 	require.Equal(t, []standing.Policy{{How: "worst", Act: standing.Needed, Watch: 8, From: 6}}, rules.Overall)
 
-	rules, err = recordsOf(record.Rules.Kind,
-		cells{"dimension": "cost", "reading": "cpi", "from": 5, "watch": "0.95"}, cells{"dimension": "cost", "reading": "cpi * spi", "title": "Both", "direction": "below", "from": 6, "act": "0.8", "scope": "north"},
+	rules, err = recordsOf(
+		record.Rules.Kind,
+		cells{
+			"dimension": "cost",
+			"reading":   "cpi",
+			"from":      5,
+			"watch":     "0.95",
+		},
+		cells{
+			"dimension": "cost",
+			"reading":   "cpi * spi",
+			"title":     "Both",
+			"direction": "below",
+			"from":      6,
+			"act":       "0.8",
+			"scope":     "north",
+		},
 	).rules()
 	require.NoError(t, err)
 	require.Len(t, rules.Rules, 2)
@@ -77,7 +118,12 @@ func TestRulesAreMadeOfRecords(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, rules.Checks, 4)
 	require.Len(t, rules.OwnChecks, 3, "one without an expression is every office's")
-	require.Equal(t, [2]string{"ours", "project"}, [2]string{rules.OwnChecks[0].Title, rules.OwnChecks[0].Over}, "its code, where it has no title; projects, unless said")
+	require.Equal(
+		t,
+		[2]string{"ours", "project"},
+		[2]string{rules.OwnChecks[0].Title, rules.OwnChecks[0].Over},
+		"its code, where it has no title; projects, unless said",
+	)
 	require.Equal(t, [2]string{"Ours", "project"}, [2]string{rules.OwnChecks[1].Title, rules.OwnChecks[1].Over})
 	in := func(p int64) (out []finding.Severity) {
 		for _, x := range rules.OwnAt(record.Checks.From.Of(&portfolio.Row{Fields: rowOf(record.Checks.Kind, cells{"from": int(p)}).Fields})) {

@@ -55,7 +55,8 @@ func (s *Snapshot) say(tables []string, projects map[int64]*portfolio.Project) e
 	s.Records.sayOf(byID)
 	for id, p := range projects {
 		now := byID[id]
-		if slices.Equal(now.Overrides, p.Overrides) && slices.Equal(now.Answers, p.Answers) && slices.Equal(now.Unchecked, p.Unchecked) {
+		if slices.Equal(now.Overrides, p.Overrides) && slices.Equal(now.Answers, p.Answers) &&
+			slices.Equal(now.Unchecked, p.Unchecked) {
 			continue
 		}
 		c := *p

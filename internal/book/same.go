@@ -15,7 +15,11 @@ import (
 // SameAsBefore tells which statements made in a period say the same as the last
 // ones before, wherever they came from: of amounts, those of later periods
 // count.
-func (s *Snapshot) SameAsBefore(ctx context.Context, at calendar.Period, kinds ...portfolio.PartKind) (map[portfolio.Part]bool, error) {
+func (s *Snapshot) SameAsBefore(
+	ctx context.Context,
+	at calendar.Period,
+	kinds ...portfolio.PartKind,
+) (map[portfolio.Part]bool, error) {
 	type pair struct{ now, before store.Stated }
 	var pairs []pair
 	var ids []int64

@@ -32,7 +32,16 @@ func TestSnapshotIsWholeBeforeItIsShared(t *testing.T) {
 		batch.Records = append(batch.Records, store.RecordChange{Table: table, After: row})
 		batch.Parts = append(batch.Parts, store.PartChange{
 			Part: portfolio.Part{Project: i + 1, Kind: portfolio.PlanPart, Version: 1},
-			Body: format.EncodeLines([]portfolio.Line{{Flow: portfolio.Cost, Class: "opex", Currency: "EUR", Cells: []portfolio.Cell{{Period: 24311, Amount: i + 1}}}}),
+			Body: format.EncodeLines(
+				[]portfolio.Line{
+					{
+						Flow:     portfolio.Cost,
+						Class:    "opex",
+						Currency: "EUR",
+						Cells:    []portfolio.Cell{{Period: 24311, Amount: i + 1}},
+					},
+				},
+			),
 		})
 	}
 	_, err = st.Commit(ctx, batch)

@@ -62,7 +62,13 @@ func (s *Snapshot) Suppliers(ctx context.Context, codes []string, p calendar.Per
 	}
 	booked := make(map[int64]map[string]int64)
 	for _, x := range sums {
-		conv, err := s.Office.Rates.Between(money.Currency(x.Currency), s.Office.Reporting, money.PeriodRates, int(p), int(p))
+		conv, err := s.Office.Rates.Between(
+			money.Currency(x.Currency),
+			s.Office.Reporting,
+			money.PeriodRates,
+			int(p),
+			int(p),
+		)
 		if err != nil {
 			continue // without a rate it cannot be compared
 		}

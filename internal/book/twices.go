@@ -35,7 +35,12 @@ func (t *twices) carry(same map[*portfolio.Project]bool) *twices {
 }
 
 // of finds the postings of a project that say the same as others in a period.
-func (t *twices) of(ctx context.Context, s *Snapshot, p *portfolio.Project, at calendar.Period) ([]finding.Twice, error) {
+func (t *twices) of(
+	ctx context.Context,
+	s *Snapshot,
+	p *portfolio.Project,
+	at calendar.Period,
+) ([]finding.Twice, error) {
 	t.mu.Lock()
 	known := t.by[at]
 	list, ok := known[p]

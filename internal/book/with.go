@@ -14,7 +14,20 @@ import (
 // With gives the snapshot that a batch would leave, without writing it: what
 // it would read as. Postings count by the parts that sum them.
 func (s *Snapshot) With(ctx context.Context, b *store.Batch) (*Snapshot, error) {
-	out := &Snapshot{Revision: s.Revision, Records: maps.Clone(s.Records), Closed: s.Closed, Checking: s.Checking, Cuts: s.Cuts, History: s.History, Last: s.Last, store: s.store, memo: newMemo(), overlay: maps.Clone(s.overlay), pending: slices.Clone(s.pending), thawed: s.thawed}
+	out := &Snapshot{
+		Revision: s.Revision,
+		Records:  maps.Clone(s.Records),
+		Closed:   s.Closed,
+		Checking: s.Checking,
+		Cuts:     s.Cuts,
+		History:  s.History,
+		Last:     s.Last,
+		store:    s.store,
+		memo:     newMemo(),
+		overlay:  maps.Clone(s.overlay),
+		pending:  slices.Clone(s.pending),
+		thawed:   s.thawed,
+	}
 	if out.overlay == nil {
 		out.overlay = make(map[int64][]byte)
 	}

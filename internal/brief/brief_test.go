@@ -52,7 +52,10 @@ func TestTextsFallBack(t *testing.T) {
 
 // TestWrapKeepsEveryWord: lines fit, and nothing is lost or put elsewhere.
 func TestWrapKeepsEveryWord(t *testing.T) {
-	text := "The yard expects the hull in March, " + strings.Repeat("verylongwordwithoutanyspace", 12) + " and then trials.\n\nNext: paint."
+	text := "The yard expects the hull in March, " + strings.Repeat(
+		"verylongwordwithoutanyspace",
+		12,
+	) + " and then trials.\n\nNext: paint."
 	for _, most := range []float64{40, 90, 300} {
 		lines := wrap(text, 8.5, most, false)
 		for _, l := range lines {
@@ -68,9 +71,23 @@ func TestWrapKeepsEveryWord(t *testing.T) {
 func TestLeavesHoldWhatTheyAreGiven(t *testing.T) {
 	g := Grid{Columns: []Col{{Head: "Name", Share: 2, Wrap: true}, {Head: "Number", Share: 1, Number: true}}}
 	for i := range 300 {
-		g.Rows = append(g.Rows, Line{Cells: []Piece{Txt(fmt.Sprintf("Row %d with a name that may take more than one line of the column", i)), Txt(fmt.Sprint(i))}})
+		g.Rows = append(
+			g.Rows,
+			Line{
+				Cells: []Piece{
+					Txt(fmt.Sprintf("Row %d with a name that may take more than one line of the column", i)),
+					Txt(fmt.Sprint(i)),
+				},
+			},
+		)
 	}
-	p := packOf(Head{Text: "Head", Level: 1}, Sentence{Phrases: []tell.Phrase{{Text: "It stands "}, {Text: "well", Tone: "act"}, {Text: "."}}}, Words{Text: strings.Repeat("Long words. ", 3000)}, g, Beside{Left: []Block{Words{Text: "left"}}, Right: []Block{Words{Text: "right"}}})
+	p := packOf(
+		Head{Text: "Head", Level: 1},
+		Sentence{Phrases: []tell.Phrase{{Text: "It stands "}, {Text: "well", Tone: "act"}, {Text: "."}}},
+		Words{Text: strings.Repeat("Long words. ", 3000)},
+		g,
+		Beside{Left: []Block{Words{Text: "left"}}, Right: []Block{Words{Text: "right"}}},
+	)
 	for _, letter := range []bool{false, true} {
 		for _, wide := range []bool{false, true} {
 			p.Letter, p.Pages[0].Wide = letter, wide
@@ -83,7 +100,8 @@ func TestLeavesHoldWhatTheyAreGiven(t *testing.T) {
 					require.GreaterOrEqual(t, m.X, -0.1)
 					require.LessOrEqual(t, m.X, s.Width+0.1)
 					require.LessOrEqual(t, m.Y, s.Height)
-					if m.Form == chart.TextEnd && m.X < s.Width-marginX-1 || m.Form == chart.TextEnd && m.Y < s.Height-30 {
+					if m.Form == chart.TextEnd && m.X < s.Width-marginX-1 ||
+						m.Form == chart.TextEnd && m.Y < s.Height-30 {
 						rows++
 					}
 					if m.Text == "Number" {
@@ -104,10 +122,21 @@ func TestLeavesHoldWhatTheyAreGiven(t *testing.T) {
 }
 
 func TestWorkbookTypesItsCells(t *testing.T) {
-	table := Table{Name: "A/B: [long name of a sheet that is cut]", Notes: []string{"=note"}, Total: "Total", Columns: []Column{{Head: "Name"}, {Head: "Amount", Sum: true}, {Head: "Share"}, {Head: "Day"}}, Rows: [][]Cell{
-		{{Text: "=1+1"}, {Type: Money, Number: "0.1"}, {Type: Share, Number: "0.125"}, {Type: Day, Number: "2026-11-05"}},
-		{{Text: "b"}, {Type: Money, Number: "0.2"}, {Type: Share}, {Type: Day}},
-	}}
+	table := Table{
+		Name:    "A/B: [long name of a sheet that is cut]",
+		Notes:   []string{"=note"},
+		Total:   "Total",
+		Columns: []Column{{Head: "Name"}, {Head: "Amount", Sum: true}, {Head: "Share"}, {Head: "Day"}},
+		Rows: [][]Cell{
+			{
+				{Text: "=1+1"},
+				{Type: Money, Number: "0.1"},
+				{Type: Share, Number: "0.125"},
+				{Type: Day, Number: "2026-11-05"},
+			},
+			{{Text: "b"}, {Type: Money, Number: "0.2"}, {Type: Share}, {Type: Day}},
+		},
+	}
 	body, err := Workbook("T", made, []Table{table, table})
 	require.NoError(t, err)
 	again, err := Workbook("T", made, []Table{table, table})
@@ -140,7 +169,15 @@ func FuzzText(f *testing.F) {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, text string) {
-		p := packOf(Head{Text: text, Small: text, Level: 1}, Sentence{Phrases: []tell.Phrase{{Text: text + " "}}}, Words{Text: text}, Grid{Columns: []Col{{Head: "A", Share: 1, Wrap: true}, {Head: text, Share: 1, Number: true}}, Rows: []Line{{Cells: []Piece{Txt(text), Txt(text)}}}})
+		p := packOf(
+			Head{Text: text, Small: text, Level: 1},
+			Sentence{Phrases: []tell.Phrase{{Text: text + " "}}},
+			Words{Text: text},
+			Grid{
+				Columns: []Col{{Head: "A", Share: 1, Wrap: true}, {Head: text, Share: 1, Number: true}},
+				Rows:    []Line{{Cells: []Piece{Txt(text), Txt(text)}}},
+			},
+		)
 		p.Title, p.Office = text, text
 		sheets := Lay(p)
 		require.NotEmpty(t, sheets)
@@ -174,7 +211,11 @@ func TestWordsOf(t *testing.T) {
 		}
 		return out
 	}
-	require.Equal(t, []string{"It", "stands", "well|.", "Now", "5%|,", "more"}, texts("It stands ", "well", ". Now ", "5%", ", more"))
+	require.Equal(
+		t,
+		[]string{"It", "stands", "well|.", "Now", "5%|,", "more"},
+		texts("It stands ", "well", ". Now ", "5%", ", more"),
+	)
 	require.Equal(t, []string{"a", "b", "c"}, texts("a", " ", "b", " c "))
 	require.Equal(t, []string{"a|b|c"}, texts("a", "", "b", "c"))
 	require.Empty(t, texts("", " ", "  "))

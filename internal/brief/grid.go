@@ -71,7 +71,14 @@ func (l *layer) heads(g Grid, xs []float64) {
 		}
 	}
 	l.y += h
-	l.put(chart.Mark{Form: chart.Line, Points: []chart.Point{{X: xs[0], Y: l.y}, {X: xs[len(xs)-1], Y: l.y}}, Stroke: chart.Ink, Line: 0.9})
+	l.put(
+		chart.Mark{
+			Form:   chart.Line,
+			Points: []chart.Point{{X: xs[0], Y: l.y}, {X: xs[len(xs)-1], Y: l.y}},
+			Stroke: chart.Ink,
+			Line:   0.9,
+		},
+	)
 }
 
 // height is that of a row: of its longest cell.
@@ -106,9 +113,23 @@ func (l *layer) line(g Grid, r *Line, xs []float64, h float64) {
 	stroke, thick := chart.Rule2, 0.5
 	if r.Total {
 		stroke, thick = chart.Ink, 0.9
-		l.put(chart.Mark{Form: chart.Line, Points: []chart.Point{{X: xs[0], Y: l.y - h}, {X: xs[len(xs)-1], Y: l.y - h}}, Stroke: stroke, Line: thick})
+		l.put(
+			chart.Mark{
+				Form:   chart.Line,
+				Points: []chart.Point{{X: xs[0], Y: l.y - h}, {X: xs[len(xs)-1], Y: l.y - h}},
+				Stroke: stroke,
+				Line:   thick,
+			},
+		)
 	}
-	l.put(chart.Mark{Form: chart.Line, Points: []chart.Point{{X: xs[0], Y: l.y}, {X: xs[len(xs)-1], Y: l.y}}, Stroke: stroke, Line: thick})
+	l.put(
+		chart.Mark{
+			Form:   chart.Line,
+			Points: []chart.Point{{X: xs[0], Y: l.y}, {X: xs[len(xs)-1], Y: l.y}},
+			Stroke: stroke,
+			Line:   thick,
+		},
+	)
 }
 
 func (l *layer) cell(col *Col, c *Piece, r *Line, left, right, indent, h float64) {
@@ -147,7 +168,15 @@ func (l *layer) cell(col *Col, c *Piece, r *Line, left, right, indent, h float64
 	text := fitted(c.Text, body, most, b)
 	switch {
 	case col.Number:
-		l.text(right-cellPad/2, middle+body*0.34, fitted(c.Text, body, right-left-cellPad/2, b), body, b, toneOf(c.Tone), chart.TextEnd)
+		l.text(
+			right-cellPad/2,
+			middle+body*0.34,
+			fitted(c.Text, body, right-left-cellPad/2, b),
+			body,
+			b,
+			toneOf(c.Tone),
+			chart.TextEnd,
+		)
 	case col.Middle:
 		l.text((left+right)/2, middle+body*0.34, text, body, b, toneOf(c.Tone), chart.TextMiddle)
 	default:

@@ -145,12 +145,24 @@ func (l *layer) head(h Head) {
 		l.y += size * 0.15
 	}
 	if h.Level > 1 {
-		l.put(chart.Mark{Form: chart.Line, Points: []chart.Point{{X: l.x, Y: l.y + 1}, {X: l.x + l.w, Y: l.y + 1}}, Stroke: chart.Rule, Line: 0.6})
+		l.put(
+			chart.Mark{
+				Form:   chart.Line,
+				Points: []chart.Point{{X: l.x, Y: l.y + 1}, {X: l.x + l.w, Y: l.y + 1}},
+				Stroke: chart.Rule,
+				Line:   0.6,
+			},
+		)
 	}
 	l.y += after
 }
 
-var tones = map[string]string{"act": chart.ActInk, "watch": chart.WatchInk, "steady": chart.SteadyInk, "quiet": chart.Ink2}
+var tones = map[string]string{
+	"act":    chart.ActInk,
+	"watch":  chart.WatchInk,
+	"steady": chart.SteadyInk,
+	"quiet":  chart.Ink2,
+}
 
 func toneOf(t string) string {
 	if c := tones[t]; c != "" {
@@ -271,8 +283,22 @@ func (l *layer) sideBySide(b Beside) {
 func (l *layer) foot(s *Sheet, n int) {
 	y := s.Height - 24
 	right := fmt.Sprintf("%d of %d", n, len(l.sheets))
-	s.Marks = append(s.Marks,
-		chart.Mark{Form: chart.Line, Points: []chart.Point{{X: marginX, Y: y - 11}, {X: s.Width - marginX, Y: y - 11}}, Stroke: chart.Rule, Line: 0.6},
-		chart.Mark{Form: chart.Text, X: marginX, Y: y, Text: fitted(l.pack.Office+" · "+l.pack.Foot, 7, s.Width-2*marginX-60, false), Size: 7, Fill: chart.Ink2},
-		chart.Mark{Form: chart.TextEnd, X: s.Width - marginX, Y: y, Text: right, Size: 7, Fill: chart.Ink2})
+	s.Marks = append(
+		s.Marks,
+		chart.Mark{
+			Form:   chart.Line,
+			Points: []chart.Point{{X: marginX, Y: y - 11}, {X: s.Width - marginX, Y: y - 11}},
+			Stroke: chart.Rule,
+			Line:   0.6,
+		},
+		chart.Mark{
+			Form: chart.Text,
+			X:    marginX,
+			Y:    y,
+			Text: fitted(l.pack.Office+" · "+l.pack.Foot, 7, s.Width-2*marginX-60, false),
+			Size: 7,
+			Fill: chart.Ink2,
+		},
+		chart.Mark{Form: chart.TextEnd, X: s.Width - marginX, Y: y, Text: right, Size: 7, Fill: chart.Ink2},
+	)
 }

@@ -26,7 +26,9 @@ func settled(body []byte, made time.Time) ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		to, err := w.CreateHeader(&zip.FileHeader{Name: e.Name, Method: zip.Deflate, Modified: made.UTC().Truncate(2 * time.Second)})
+		to, err := w.CreateHeader(
+			&zip.FileHeader{Name: e.Name, Method: zip.Deflate, Modified: made.UTC().Truncate(2 * time.Second)},
+		)
 		if err == nil {
 			_, err = io.Copy(to, r)
 		}

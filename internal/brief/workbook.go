@@ -118,7 +118,14 @@ type styles struct {
 	group      map[CellType]int // of rows that are sums
 }
 
-var formats = map[CellType]string{Money: "#,##0.00", Units: "#,##0", Ratio: "0.00", Share: "0.0%", Day: "yyyy-mm-dd", Count: "0"}
+var formats = map[CellType]string{
+	Money: "#,##0.00",
+	Units: "#,##0",
+	Ratio: "0.00",
+	Share: "0.0%",
+	Day:   "yyyy-mm-dd",
+	Count: "0",
+}
 
 func newStyles(x *excelize.File) (*styles, error) {
 	s := &styles{by: make(map[CellType]int), foot: make(map[CellType]int), group: make(map[CellType]int)}
@@ -253,7 +260,11 @@ func (t *Table) foot(top int, s *styles) []any {
 			if err != nil {
 				continue
 			}
-			row[i] = excelize.Cell{StyleID: s.foot[kind], Formula: fmt.Sprintf("SUM(%s%d:%s%d)", col, top+1, col, top+len(t.Rows)), Value: t.sum(i)}
+			row[i] = excelize.Cell{
+				StyleID: s.foot[kind],
+				Formula: fmt.Sprintf("SUM(%s%d:%s%d)", col, top+1, col, top+len(t.Rows)),
+				Value:   t.sum(i),
+			}
 			if t.Below != nil { // rows that are sums themselves do not count twice
 				row[i] = excelize.Cell{StyleID: s.foot[kind], Formula: below(i, top+1, len(t.Rows)), Value: t.sum(i)}
 			}
@@ -266,7 +277,8 @@ func (t *Table) foot(top int, s *styles) []any {
 
 // sums tells whether a cell of a row is the sum of those below it.
 func (t *Table) sums(row int, c Cell) bool {
-	return t.Below != nil && t.Below[row] > 0 && c.Number != "" && (c.Type == Money || c.Type == Units || c.Type == Count)
+	return t.Below != nil && t.Below[row] > 0 && c.Number != "" &&
+		(c.Type == Money || c.Type == Units || c.Type == Count)
 }
 
 // below is the formula of a sum of rows from one on; sums among them are left

@@ -31,7 +31,10 @@ func writer(t *testing.T, path string) (*Writer, *store.Store) {
 
 // setting is a row of settings.
 func setting(id int64, name, value string) portfolio.Row {
-	return portfolio.Row{ID: id, Fields: []portfolio.Field{{Said: portfolio.Value, Text: name}, {Said: portfolio.Value, Text: value}}}
+	return portfolio.Row{
+		ID:     id,
+		Fields: []portfolio.Field{{Said: portfolio.Value, Text: name}, {Said: portfolio.Value, Text: value}},
+	}
 }
 
 // set plans that a setting is this, whatever it was.
@@ -69,7 +72,13 @@ func TestWriteBesideABusyProcess(t *testing.T) {
 		}
 	})
 	for i := range 3 {
-		id, err := slow.Write(ctx, By{Account: 7, Name: "slow"}, 5, set(2, "slow", string(rune('a'+i)), 30*time.Millisecond), Beside())
+		id, err := slow.Write(
+			ctx,
+			By{Account: 7, Name: "slow"},
+			5,
+			set(2, "slow", string(rune('a'+i)), 30*time.Millisecond),
+			Beside(),
+		)
 		require.NoError(t, err)
 		list, err := st.Batches(ctx, store.HistoryFilter{Actor: "slow", Most: 1})
 		require.NoError(t, err)
@@ -94,7 +103,12 @@ func TestWriteNothing(t *testing.T) {
 		require.Equal(t, first, id)
 	}
 	broken := errors.New("broken")
-	_, err = w.Write(ctx, By{Name: "me"}, 1, func(context.Context, *book.Snapshot) (*store.Batch, error) { return nil, broken })
+	_, err = w.Write(
+		ctx,
+		By{Name: "me"},
+		1,
+		func(context.Context, *book.Snapshot) (*store.Batch, error) { return nil, broken },
+	)
 	require.ErrorIs(t, err, broken)
 	rev, err := st.Revision(ctx)
 	require.NoError(t, err)
@@ -167,7 +181,13 @@ func TestMerge(t *testing.T) {
 	require.Nil(t, (&Seen{}).Merge(table, &is, &after), "keys are not looked at")
 	answers := record.Named("answers")
 	by := answers.Index("by")
-	was, now, then := portfolio.Row{Fields: make([]portfolio.Field, len(answers.Columns))}, portfolio.Row{Fields: make([]portfolio.Field, len(answers.Columns))}, portfolio.Row{Fields: make([]portfolio.Field, len(answers.Columns))}
+	was, now, then := portfolio.Row{
+		Fields: make([]portfolio.Field, len(answers.Columns)),
+	}, portfolio.Row{
+		Fields: make([]portfolio.Field, len(answers.Columns)),
+	}, portfolio.Row{
+		Fields: make([]portfolio.Field, len(answers.Columns)),
+	}
 	now.Fields[by], then.Fields[by] = field("Ada"), field("Bea")
 	require.Nil(t, (&Seen{row: &was}).Merge(answers, &now, &then), "who said the same is no matter")
 }

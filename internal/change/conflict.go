@@ -45,7 +45,13 @@ type Seen struct {
 
 // SeenAt gives the records of a table that batches after a revision changed, each
 // as it was then, by id. The rows are the table's as they are.
-func SeenAt(ctx context.Context, st *store.Store, t *record.Kind, rows []portfolio.Row, revision int64) (map[int64]*Seen, error) {
+func SeenAt(
+	ctx context.Context,
+	st *store.Store,
+	t *record.Kind,
+	rows []portfolio.Row,
+	revision int64,
+) (map[int64]*Seen, error) {
 	list, err := st.ChangesSince(ctx, t.Name, revision)
 	if err != nil || len(list) == 0 {
 		return nil, err

@@ -33,15 +33,28 @@ func ExampleWriter_Write() {
 		log.Fatal(err)
 	}
 	w := change.New(st, b)
-	before, err := w.Write(ctx, change.By{Name: "ines"}, 0, func(context.Context, *book.Snapshot) (*store.Batch, error) { return nil, nil })
+	before, err := w.Write(
+		ctx,
+		change.By{Name: "ines"},
+		0,
+		func(context.Context, *book.Snapshot) (*store.Batch, error) { return nil, nil },
+	)
 	if err != nil {
 		log.Fatal(err)
 	}
-	id, err := w.Write(ctx, change.By{Name: "ines"}, 0, func(_ context.Context, s *book.Snapshot) (*store.Batch, error) {
-		row := portfolio.Row{ID: 99, Fields: make([]portfolio.Field, len(record.Programmes.Columns))}
-		row.Fields[0] = portfolio.Field{Said: portfolio.Value, Text: "north"}
-		return &store.Batch{Origin: "form", Records: []store.RecordChange{{Table: record.Programmes.Kind, After: row}}}, nil
-	})
+	id, err := w.Write(
+		ctx,
+		change.By{Name: "ines"},
+		0,
+		func(_ context.Context, s *book.Snapshot) (*store.Batch, error) {
+			row := portfolio.Row{ID: 99, Fields: make([]portfolio.Field, len(record.Programmes.Columns))}
+			row.Fields[0] = portfolio.Field{Said: portfolio.Value, Text: "north"}
+			return &store.Batch{
+				Origin:  "form",
+				Records: []store.RecordChange{{Table: record.Programmes.Kind, After: row}},
+			}, nil
+		},
+	)
 	fmt.Println(id-before, err)
 	s, err := b.Snapshot(ctx)
 	fmt.Println(s.Records.Of(record.Programmes.Kind)[0].Fields[0].Text, err)

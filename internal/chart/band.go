@@ -84,7 +84,17 @@ func (b Band) Draw(width float64) Drawing {
 	for _, l := range below {
 		w := textWidth(l.text, size) + 6
 		x, row := settle(l.x, w, width, &rows)
-		d.add(Shape{Form: Text, Class: "label " + l.class, X: x + 3, Y: top + thick + 18 + 15*float64(row), Text: l.text, Link: l.link, Title: l.text})
+		d.add(
+			Shape{
+				Form:  Text,
+				Class: "label " + l.class,
+				X:     x + 3,
+				Y:     top + thick + 18 + 15*float64(row),
+				Text:  l.text,
+				Link:  l.link,
+				Title: l.text,
+			},
+		)
 	}
 	d.Height = top + thick + 10 + 15*float64(len(rows)) + 4
 	return d

@@ -25,7 +25,13 @@ func (b Bridge) Draw(width float64) Drawing {
 	if width <= Narrow {
 		left, right = 118, 76
 	}
-	d := Drawing{Class: "bridge", Title: b.Title, Desc: b.Desc, Width: width, Height: top + row*float64(len(b.Steps)) + 4}
+	d := Drawing{
+		Class:  "bridge",
+		Title:  b.Title,
+		Desc:   b.Desc,
+		Width:  width,
+		Height: top + row*float64(len(b.Steps)) + 4,
+	}
 	low, high, at := math.Inf(1), math.Inf(-1), 0.0
 	for _, s := range b.Steps {
 		if s.End {
@@ -55,7 +61,17 @@ func (b Bridge) Draw(width float64) Drawing {
 		}
 		d.add(Shape{Form: Text, Class: "name", X: 4, Y: y + 12, Text: clip(s.Name, left-10, size), Title: s.Name})
 		w := math.Abs(x(to) - x(from))
-		d.add(Shape{Class: class, X: math.Min(x(from), x(to)), Y: y + 1, W: math.Max(w, 1.5), H: thick, Link: s.Link, Title: s.Name + " " + s.Text})
+		d.add(
+			Shape{
+				Class: class,
+				X:     math.Min(x(from), x(to)),
+				Y:     y + 1,
+				W:     math.Max(w, 1.5),
+				H:     thick,
+				Link:  s.Link,
+				Title: s.Name + " " + s.Text,
+			},
+		)
 		if i+1 < len(b.Steps) {
 			d.line("tie", x(at), y+1+thick, x(at), y+1+row)
 		}

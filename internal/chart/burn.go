@@ -50,7 +50,16 @@ func (b Burn) Draw(width float64) Drawing {
 		if i >= n-3 {
 			class = "spent last"
 		}
-		d.add(Shape{Class: class, X: x + step*0.15, Y: math.Min(y(v), y(0)), W: step * 0.7, H: math.Max(math.Abs(y(v)-y(0)), 0.5), Title: b.Periods[i] + ": " + b.Write(v)})
+		d.add(
+			Shape{
+				Class: class,
+				X:     x + step*0.15,
+				Y:     math.Min(y(v), y(0)),
+				W:     step * 0.7,
+				H:     math.Max(math.Abs(y(v)-y(0)), 0.5),
+				Title: b.Periods[i] + ": " + b.Write(v),
+			},
+		)
 		if i < len(b.Plan) {
 			d.line("planned", x+step*0.05, y(b.Plan[i]), x+step*0.95, y(b.Plan[i]))
 		}

@@ -131,7 +131,12 @@ func TestBandLabelsNeverCollide(t *testing.T) {
 func TestCurveLabelsAndGaps(t *testing.T) {
 	for range 500 {
 		n := 2 + rand.IntN(60)
-		c := Curve{Title: "Money", Now: rand.IntN(n), NowName: "Nov 2026", Write: func(f float64) string { return fmt.Sprintf("%.1f", f) }}
+		c := Curve{
+			Title:   "Money",
+			Now:     rand.IntN(n),
+			NowName: "Nov 2026",
+			Write:   func(f float64) string { return fmt.Sprintf("%.1f", f) },
+		}
 		for i := range n {
 			c.Periods = append(c.Periods, fmt.Sprintf("P %d", i))
 		}
@@ -161,7 +166,13 @@ func TestCurveLabelsAndGaps(t *testing.T) {
 		}
 		require.NotContains(t, string(d.SVG()), "NaN")
 	}
-	flat := Curve{Title: "None", Now: -1, Periods: []string{"a"}, Write: func(float64) string { return "0" }, Series: []Series{{Values: []float64{0}}}}
+	flat := Curve{
+		Title:   "None",
+		Now:     -1,
+		Periods: []string{"a"},
+		Write:   func(float64) string { return "0" },
+		Series:  []Series{{Values: []float64{0}}},
+	}
 	require.NotContains(t, string(flat.Draw(486).SVG()), "NaN")
 }
 
@@ -169,7 +180,11 @@ func TestDateLines(t *testing.T) {
 	c := DateLines{
 		Title: "Dates", Periods: []string{"Jan", "Feb", "Mar"}, Write: func(d int) string { return fmt.Sprint(d) },
 		Ticks: func(low, high int) []int { return []int{low, high} },
-		Lines: []DateLine{{Name: "A", Slip: "+5 d", Days: []int{100, 0, 105}, Class: "watch"}, {Name: "A very long name of a milestone indeed", Slip: "0 d", Days: []int{101, 101, 101}}, {Name: "C", Days: []int{102, 102, 102}}},
+		Lines: []DateLine{
+			{Name: "A", Slip: "+5 d", Days: []int{100, 0, 105}, Class: "watch"},
+			{Name: "A very long name of a milestone indeed", Slip: "0 d", Days: []int{101, 101, 101}},
+			{Name: "C", Days: []int{102, 102, 102}},
+		},
 	}
 	d := c.Draw(486)
 	boxes, said := texts(d, "label")
@@ -215,7 +230,15 @@ func TestScale(t *testing.T) {
 		{3, 1, nan, false, "watch"},
 		{-5, 0, 20, false, "steady"},
 	} {
-		require.Equal(t, c.want, class(Scale(c.value, c.watch, c.act, c.falling)), "%v between %v and %v", c.value, c.watch, c.act)
+		require.Equal(
+			t,
+			c.want,
+			class(Scale(c.value, c.watch, c.act, c.falling)),
+			"%v between %v and %v",
+			c.value,
+			c.watch,
+			c.act,
+		)
 	}
 }
 
@@ -238,7 +261,17 @@ func TestSmallDrawings(t *testing.T) {
 
 func TestEverythingIsEscaped(t *testing.T) {
 	bad := `<script>"x"&`
-	d := Drawing{Class: bad, Title: bad, Desc: bad, Shapes: []Shape{{Form: Text, Class: bad, Text: bad, Link: bad, Title: bad}, {Form: Circle, Title: bad}, {Form: Line, Class: bad, Title: bad, Points: []Point{{1, 2}}}, {Class: bad, Title: bad}}}
+	d := Drawing{
+		Class: bad,
+		Title: bad,
+		Desc:  bad,
+		Shapes: []Shape{
+			{Form: Text, Class: bad, Text: bad, Link: bad, Title: bad},
+			{Form: Circle, Title: bad},
+			{Form: Line, Class: bad, Title: bad, Points: []Point{{1, 2}}},
+			{Class: bad, Title: bad},
+		},
+	}
 	s := string(d.SVG())
 	require.NotContains(t, s, "<script>")
 	require.NotContains(t, s, `"x"&`)
@@ -252,7 +285,12 @@ func TestBandLabelsKeepClearOfMarks(t *testing.T) {
 		mark  float64
 		below bool
 	}{{2, false}, {5, true}, {9, false}} {
-		b := Band{Title: "Money", Plan: math.NaN(), Segments: []Segment{{Class: "togo", Name: "still to go, as stated", Value: 10, Text: "50.6"}}, Marks: []BandMark{{Class: "planned", Name: "plan", At: c.mark, Text: "1"}}}
+		b := Band{
+			Title:    "Money",
+			Plan:     math.NaN(),
+			Segments: []Segment{{Class: "togo", Name: "still to go, as stated", Value: 10, Text: "50.6"}},
+			Marks:    []BandMark{{Class: "planned", Name: "plan", At: c.mark, Text: "1"}},
+		}
 		var label, mark *Shape
 		for _, s := range b.Draw(200).Shapes {
 			switch s.Class {

@@ -88,7 +88,15 @@ func (c Curve) Draw(width float64) Drawing {
 		var run []Point
 		flush := func() {
 			if len(run) > 0 {
-				d.add(Shape{Form: Line, Class: "series " + s.Class, Points: run, Link: s.Link, Title: s.Name + " " + s.End})
+				d.add(
+					Shape{
+						Form:   Line,
+						Class:  "series " + s.Class,
+						Points: run,
+						Link:   s.Link,
+						Title:  s.Name + " " + s.End,
+					},
+				)
 			}
 			run = nil
 		}
@@ -123,7 +131,15 @@ func (c Curve) Draw(width float64) Drawing {
 		}
 		ys = spread(ys, 14, top+2, height-bottom-2)
 		for k, i := range which {
-			s := Shape{Form: Text, Class: "label " + named[i].Class, X: ends[i].X + 6, Y: ys[k], Text: named[i].End + " " + named[i].Name, Link: named[i].Link, Title: named[i].Name + " " + named[i].End}
+			s := Shape{
+				Form:  Text,
+				Class: "label " + named[i].Class,
+				X:     ends[i].X + 6,
+				Y:     ys[k],
+				Text:  named[i].End + " " + named[i].Name,
+				Link:  named[i].Link,
+				Title: named[i].Name + " " + named[i].End,
+			}
 			if side {
 				s.Form, s.X, s.Text = TextEnd, ends[i].X-6, named[i].Name+" "+named[i].End
 			}
@@ -220,7 +236,14 @@ func (c DateLines) Draw(width float64) Drawing {
 		d.line("rule", left, y(t), width-right, y(t))
 		d.add(Shape{Form: TextEnd, Class: "tick", X: left - 6, Y: y(t) + 4, Text: c.Write(t)})
 	}
-	Curve{Periods: c.Periods}.axis(&d, func(i, _ float64) Point { return Point{x(int(i)), 0} }, width-right-left, height)
+	Curve{
+		Periods: c.Periods,
+	}.axis(
+		&d,
+		func(i, _ float64) Point { return Point{x(int(i)), 0} },
+		width-right-left,
+		height,
+	)
 	var ys []float64
 	for _, l := range c.Lines {
 		var run []Point
@@ -236,12 +259,32 @@ func (c DateLines) Draw(width float64) Drawing {
 			run = append(run, end)
 		}
 		d.add(Shape{Form: Line, Class: "series actual", Points: run})
-		d.add(Shape{Form: Circle, Class: "end " + l.Class, X: end.X, Y: end.Y, W: 3, Link: l.Link, Title: l.Name + " " + l.Slip})
+		d.add(
+			Shape{
+				Form:  Circle,
+				Class: "end " + l.Class,
+				X:     end.X,
+				Y:     end.Y,
+				W:     3,
+				Link:  l.Link,
+				Title: l.Name + " " + l.Slip,
+			},
+		)
 		ys = append(ys, end.Y+1)
 	}
 	ys = spread(ys, gap, top, height-bottom-8)
 	for i, l := range c.Lines {
-		d.add(Shape{Form: Text, Class: "label", X: width - right + 8, Y: ys[i], Text: names[i], Link: l.Link, Title: l.Name + " " + l.Slip})
+		d.add(
+			Shape{
+				Form:  Text,
+				Class: "label",
+				X:     width - right + 8,
+				Y:     ys[i],
+				Text:  names[i],
+				Link:  l.Link,
+				Title: l.Name + " " + l.Slip,
+			},
+		)
 		d.add(Shape{Form: Text, Class: "sub", X: width - right + 8, Y: ys[i] + 11, Text: l.Slip})
 	}
 	return d

@@ -5,7 +5,13 @@ import "fmt"
 // Explained draws a share of a spread, from nothing to all of it.
 func Explained(share float64, class string) Drawing {
 	const width, height = 70.0, 10.0
-	d := Drawing{Class: "explained " + class, Title: "Explained", Desc: fmt.Sprintf("%.0f%%", share*100), Width: width, Height: height}
+	d := Drawing{
+		Class:  "explained " + class,
+		Title:  "Explained",
+		Desc:   fmt.Sprintf("%.0f%%", share*100),
+		Width:  width,
+		Height: height,
+	}
 	d.add(Shape{Class: "all", X: 0, Y: 2, W: width, H: height - 4})
 	if share > 0 {
 		d.add(Shape{Class: "part", X: 0, Y: 2, W: max(width*min(share, 1), 1), H: height - 4})

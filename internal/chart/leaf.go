@@ -45,7 +45,16 @@ type Leaf struct {
 // SVG writes a page of paper for a screen.
 func (l Leaf) SVG() template.HTML {
 	var w svg
-	fmt.Fprintf(&w.b, `<svg class="leaf" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s"><title>%s</title>`, num(l.Width), num(l.Height), num(l.Width), num(l.Height), escape(l.Title), escape(l.Title))
+	fmt.Fprintf(
+		&w.b,
+		`<svg class="leaf" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s"><title>%s</title>`,
+		num(l.Width),
+		num(l.Height),
+		num(l.Width),
+		num(l.Height),
+		escape(l.Title),
+		escape(l.Title),
+	)
 	fmt.Fprintf(&w.b, `<rect width="%s" height="%s" fill="#FFFFFF"/>`, num(l.Width), num(l.Height))
 	for i := range l.Marks {
 		w.mark(&l.Marks[i])
@@ -56,7 +65,15 @@ func (l Leaf) SVG() template.HTML {
 // Clear writes a small leaf without its ground, within a text.
 func (l Leaf) Clear() template.HTML {
 	var w svg
-	fmt.Fprintf(&w.b, `<svg viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`, num(l.Width), num(l.Height), num(l.Width), num(l.Height), escape(l.Title))
+	fmt.Fprintf(
+		&w.b,
+		`<svg viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`,
+		num(l.Width),
+		num(l.Height),
+		num(l.Width),
+		num(l.Height),
+		escape(l.Title),
+	)
 	for i := range l.Marks {
 		w.mark(&l.Marks[i])
 	}
@@ -66,7 +83,15 @@ func (l Leaf) Clear() template.HTML {
 // Standalone writes a drawing as a file of its own, with its inks and on white.
 func (d Drawing) Standalone() template.HTML {
 	var w svg
-	fmt.Fprintf(&w.b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" font-family="Archivo, Arial, sans-serif"><title>%s</title>`, num(d.Width), num(d.Height), num(d.Width), num(d.Height), escape(d.Title))
+	fmt.Fprintf(
+		&w.b,
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" font-family="Archivo, Arial, sans-serif"><title>%s</title>`,
+		num(d.Width),
+		num(d.Height),
+		num(d.Width),
+		num(d.Height),
+		escape(d.Title),
+	)
 	fmt.Fprintf(&w.b, `<rect width="%s" height="%s" fill="#FFFFFF"/>`, num(d.Width), num(d.Height))
 	marks := d.Inked(0, 0, 1)
 	for i := range marks {
@@ -102,7 +127,15 @@ func (w *svg) mark(m *Mark) {
 	}
 	switch m.Form {
 	case Rect:
-		fmt.Fprintf(&w.b, `<rect x="%s" y="%s" width="%s" height="%s"%s/>`, round(m.X), round(m.Y), round(m.W), round(m.H), a.String())
+		fmt.Fprintf(
+			&w.b,
+			`<rect x="%s" y="%s" width="%s" height="%s"%s/>`,
+			round(m.X),
+			round(m.Y),
+			round(m.W),
+			round(m.H),
+			a.String(),
+		)
 	case Circle:
 		fmt.Fprintf(&w.b, `<circle cx="%s" cy="%s" r="%s"%s/>`, round(m.X), round(m.Y), round(m.W), a.String())
 	case Line:
@@ -120,7 +153,17 @@ func (w *svg) mark(m *Mark) {
 		if m.Bold {
 			weight = "650"
 		}
-		fmt.Fprintf(&w.b, `<text x="%s" y="%s" font-size="%s" font-weight="%s"%s%s>%s</text>`, round(m.X), round(m.Y), round(m.Size), weight, anchor, a.String(), escape(m.Text))
+		fmt.Fprintf(
+			&w.b,
+			`<text x="%s" y="%s" font-size="%s" font-weight="%s"%s%s>%s</text>`,
+			round(m.X),
+			round(m.Y),
+			round(m.Size),
+			weight,
+			anchor,
+			a.String(),
+			escape(m.Text),
+		)
 	}
 }
 

@@ -12,12 +12,39 @@ import (
 // TestEveryShapeHasItsInk: no drawing of a screen lacks an ink on paper, and
 // scaling keeps its place.
 func TestEveryShapeHasItsInk(t *testing.T) {
-	curve := Curve{Title: "Money", Now: 1, NowName: "Nov", Periods: []string{"a", "b", "c"}, Write: func(float64) string { return "1" }}
+	curve := Curve{
+		Title:   "Money",
+		Now:     1,
+		NowName: "Nov",
+		Periods: []string{"a", "b", "c"},
+		Write:   func(float64) string { return "1" },
+	}
 	for _, class := range []string{"plan", "plan original", "earned", "actual", "stated", "computed"} {
 		curve.Series = append(curve.Series, Series{Class: class, Name: class, End: "1", Values: []float64{1, 2, 3}})
 	}
-	band := Band{Title: "Money", Unit: "€ M", Plan: 3, Segments: []Segment{{Class: "spent", Name: "spent", Value: 2, Text: "2"}, {Class: "order", Name: "on order", Value: 1, Text: "1"}, {Class: "togo", Name: "to go", Value: 1, Text: "1"}}, Marks: []BandMark{{Class: "earned", At: 1}, {Class: "planned", At: 3}, {Class: "computed", At: 4}, {Class: "stated", At: 4}}}
-	lines := DateLines{Title: "Dates", Periods: []string{"a", "b"}, Write: func(int) string { return "x" }, Ticks: func(a, b int) []int { return []int{a, b} }, Lines: []DateLine{{Name: "M", Days: []int{5, 9}, Class: "watch"}}}
+	band := Band{
+		Title: "Money",
+		Unit:  "€ M",
+		Plan:  3,
+		Segments: []Segment{
+			{Class: "spent", Name: "spent", Value: 2, Text: "2"},
+			{Class: "order", Name: "on order", Value: 1, Text: "1"},
+			{Class: "togo", Name: "to go", Value: 1, Text: "1"},
+		},
+		Marks: []BandMark{
+			{Class: "earned", At: 1},
+			{Class: "planned", At: 3},
+			{Class: "computed", At: 4},
+			{Class: "stated", At: 4},
+		},
+	}
+	lines := DateLines{
+		Title:   "Dates",
+		Periods: []string{"a", "b"},
+		Write:   func(int) string { return "x" },
+		Ticks:   func(a, b int) []int { return []int{a, b} },
+		Lines:   []DateLine{{Name: "M", Days: []int{5, 9}, Class: "watch"}},
+	}
 	for _, d := range []Drawing{
 		curve.Draw(486), band.Draw(1220), lines.Draw(486), Strip([]StripMark{{standing.Act, true, "a"}, {standing.Unrated, true, "b"}}),
 		Outlook(1.2, 1.1, standing.Act), Scale(0.9, 0.95, 0.9, true), Span([2]float64{0, 1}, [2]float64{0, 1}, 0.5, 0.5, "summary"),
@@ -48,7 +75,18 @@ func TestEveryShapeHasItsInk(t *testing.T) {
 
 func TestLeavesEscapeTheirText(t *testing.T) {
 	bad := `<script>"x"&`
-	s := string(Leaf{Width: 10, Height: 10, Title: bad, Marks: []Mark{{Form: Text, Text: bad, Size: 8, Fill: bad}, {Form: Circle, W: 2, Stroke: "#000000", Line: 1, Dash: []float64{1, 2}}, {Form: Rect, W: 1, H: 1, Fill: "#FFFFFF", Opacity: 0.5}}}.SVG())
+	s := string(
+		Leaf{
+			Width:  10,
+			Height: 10,
+			Title:  bad,
+			Marks: []Mark{
+				{Form: Text, Text: bad, Size: 8, Fill: bad},
+				{Form: Circle, W: 2, Stroke: "#000000", Line: 1, Dash: []float64{1, 2}},
+				{Form: Rect, W: 1, H: 1, Fill: "#FFFFFF", Opacity: 0.5},
+			},
+		}.SVG(),
+	)
 	require.NotContains(t, s, "<script>")
 	require.Contains(t, s, `stroke-dasharray="1 2"`)
 	require.Contains(t, s, `opacity="0.5"`)

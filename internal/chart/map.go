@@ -77,7 +77,10 @@ func (m Map) Draw(width, height float64) (Drawing, Plot) {
 		d.line("grid", p.Left, p.Y(t), p.Right, p.Y(t))
 		d.add(Shape{Form: TextEnd, Class: "tick", X: p.Left - 5, Y: p.Y(t) + 4, Text: m.Y.Write(t)})
 	}
-	d.add(Shape{Form: TextEnd, Class: "axis", X: p.Right, Y: height - 6, Text: m.X.Title + " →"}, Shape{Form: Text, Class: "axis", X: 2, Y: 10, Text: "↑ " + m.Y.Title})
+	d.add(
+		Shape{Form: TextEnd, Class: "axis", X: p.Right, Y: height - 6, Text: m.X.Title + " →"},
+		Shape{Form: Text, Class: "axis", X: 2, Y: 10, Text: "↑ " + m.Y.Title},
+	)
 	for _, b := range m.X.Bounds {
 		if b.At > p.LowX && b.At < p.HighX {
 			d.line("bound "+b.Class, p.X(b.At), p.Top, p.X(b.At), p.Bottom)
@@ -156,7 +159,18 @@ func (m Map) marks(d *Drawing, p Plot) {
 		if k.Chosen {
 			class += " chosen"
 		}
-		d.add(Shape{Form: Circle, Class: class, X: p.X(k.X), Y: p.Y(k.Y), W: radius[i], Title: k.Title, Link: k.Link, Passed: len(m.Marks) > mostNamed})
+		d.add(
+			Shape{
+				Form:   Circle,
+				Class:  class,
+				X:      p.X(k.X),
+				Y:      p.Y(k.Y),
+				W:      radius[i],
+				Title:  k.Title,
+				Link:   k.Link,
+				Passed: len(m.Marks) > mostNamed,
+			},
+		)
 	}
 	m.names(d, p, order, radius)
 }
@@ -175,7 +189,10 @@ func (m Map) names(d *Drawing, p Plot, order []int, radius []float64) {
 	middleX, middleY := (p.Left+p.Right)/2, (p.Top+p.Bottom)/2
 	far := func(i int) float64 {
 		k := m.Marks[i]
-		f := math.Hypot((p.X(k.X)-middleX)/(p.Right-p.Left), (p.Y(k.Y)-middleY)/(p.Bottom-p.Top)) + radius[i]/largestMark
+		f := math.Hypot(
+			(p.X(k.X)-middleX)/(p.Right-p.Left),
+			(p.Y(k.Y)-middleY)/(p.Bottom-p.Top),
+		) + radius[i]/largestMark
 		if k.Chosen {
 			f += 10
 		}
@@ -200,7 +217,8 @@ func (m Map) names(d *Drawing, p Plot, order []int, radius []float64) {
 			left float64
 		}{{Text, x + r, y + 4, x + r}, {TextEnd, x - r, y + 4, x - r - w}, {TextMiddle, x, y - r - 2, x - w/2}, {TextMiddle, x, y + r + high - 2, x - w/2}} {
 			f := frame{at.left, at.y - high + 2, at.left + w, at.y + 2}
-			if f.x1 < p.Left || f.x2 > p.Right || f.y1 < p.Top || f.y2 > p.Bottom || slices.ContainsFunc(taken, f.meets) {
+			if f.x1 < p.Left || f.x2 > p.Right || f.y1 < p.Top || f.y2 > p.Bottom ||
+				slices.ContainsFunc(taken, f.meets) {
 				continue
 			}
 			taken = append(taken, f)

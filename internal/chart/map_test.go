@@ -12,7 +12,12 @@ import (
 func plain(v float64) string { return fmt.Sprint(v) }
 
 func mapOf(marks []MapMark) Map {
-	return Map{Title: "Map", X: MapAxis{Title: "Over plan", Write: plain, Bounds: []Bound{{0.5, "act", "Act"}, {900, "act", "far off"}}}, Y: MapAxis{Title: "Slip", Write: plain}, Marks: marks}
+	return Map{
+		Title: "Map",
+		X:     MapAxis{Title: "Over plan", Write: plain, Bounds: []Bound{{0.5, "act", "Act"}, {900, "act", "far off"}}},
+		Y:     MapAxis{Title: "Slip", Write: plain},
+		Marks: marks,
+	}
 }
 
 // TestMapPlaces: values lie where the plot says, and come back from there.
@@ -34,7 +39,12 @@ func TestMapPlaces(t *testing.T) {
 	}
 	require.Equal(t, 1, bounds, "a bound far beyond the marks is not drawn")
 	require.Len(t, circles, 2)
-	require.Equal(t, []float64{p.X(1), p.Y(20), largestMark}, []float64{circles[0].X, circles[0].Y, circles[0].W}, "the larger first")
+	require.Equal(
+		t,
+		[]float64{p.X(1), p.Y(20), largestMark},
+		[]float64{circles[0].X, circles[0].Y, circles[0].W},
+		"the larger first",
+	)
 	require.Equal(t, largestMark/2, circles[1].W, "an area of a quarter")
 }
 
@@ -55,7 +65,17 @@ func TestMapNamesDoNotMeet(t *testing.T) {
 	for _, n := range []int{5, 40, 200, 1000} {
 		var marks []MapMark
 		for i := range n {
-			marks = append(marks, MapMark{Label: fmt.Sprintf("P-%03d", i), X: r.NormFloat64(), Y: r.NormFloat64(), Size: r.Float64() * 100, Shade: r.IntN(6) - 1, Link: "/"})
+			marks = append(
+				marks,
+				MapMark{
+					Label: fmt.Sprintf("P-%03d", i),
+					X:     r.NormFloat64(),
+					Y:     r.NormFloat64(),
+					Size:  r.Float64() * 100,
+					Shade: r.IntN(6) - 1,
+					Link:  "/",
+				},
+			)
 		}
 		d, p := mapOf(marks).Draw(880, 520)
 		var names, circles []frame

@@ -13,7 +13,13 @@ func Miss(mean, spread, most float64, class string) Drawing {
 	at := func(share float64) float64 {
 		return width/2 + math.Max(-1, math.Min(1, share/most))*(width/2-3)
 	}
-	d := Drawing{Class: "miss " + class, Title: "Forecast error", Width: width, Height: height, Desc: fmt.Sprintf("mean %+.1f%%, standard deviation %.1f%%", mean*100, spread*100)}
+	d := Drawing{
+		Class:  "miss " + class,
+		Title:  "Forecast error",
+		Width:  width,
+		Height: height,
+		Desc:   fmt.Sprintf("mean %+.1f%%, standard deviation %.1f%%", mean*100, spread*100),
+	}
 	d.line("axis", 0, height-1.5, width, height-1.5)
 	from, to := at(mean-spread), at(mean+spread)
 	d.add(Shape{Class: "range", X: from, Y: 4.5, W: math.Max(to-from, 1), H: 4})

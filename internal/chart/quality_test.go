@@ -33,7 +33,13 @@ func TestQuality(t *testing.T) {
 		unit := bars["error"][0].H
 		require.InDelta(t, 2*unit, bars["error"][1].H, 1e-9)
 		require.InDelta(t, 3*unit, bars["warning"][0].H, 1e-9)
-		require.InDelta(t, bars["error"][1].Y, bars["warning"][1].Y+bars["warning"][1].H, 1e-9, "warnings stand on errors")
+		require.InDelta(
+			t,
+			bars["error"][1].Y,
+			bars["warning"][1].Y+bars["warning"][1].H,
+			1e-9,
+			"warnings stand on errors",
+		)
 		require.InDelta(t, bars["warning"][1].Y, bars["note"][0].Y+bars["note"][0].H, 1e-9, "notes on warnings")
 		svg := string(d.SVG())
 		for _, words := range []string{"2 errors", "4 warnings", "2 notes", `href="/check?at=c"`, `class="now"`} {
@@ -45,7 +51,10 @@ func TestQuality(t *testing.T) {
 	require.Empty(t, Quality{}.Draw(600).Shapes, "nothing to show")
 	long := Quality{}
 	for i := range 24 {
-		long.Columns = append(long.Columns, QualityColumn{Name: fmt.Sprint("P", i), Known: true, Counts: [3]int{i, 2 * i, 0}})
+		long.Columns = append(
+			long.Columns,
+			QualityColumn{Name: fmt.Sprint("P", i), Known: true, Counts: [3]int{i, 2 * i, 0}},
+		)
 	}
 	require.Less(t, strings.Count(string(long.Draw(Narrow).SVG()), ">P"), 24, "names that do not fit are left out")
 	require.Contains(t, string(long.Draw(Narrow).SVG()), ">P23<", "the last is named")

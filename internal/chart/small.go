@@ -50,7 +50,13 @@ func Outlook(computed, stated float64, st standing.Standing) Drawing {
 	d.line("plan", plan, 1, plan, 13)
 	if !math.IsNaN(stated) {
 		x := at(stated)
-		d.add(Shape{Form: Line, Class: "stated", Points: []Point{{x, 3.5}, {x + 3.5, 7}, {x, 10.5}, {x - 3.5, 7}, {x, 3.5}}})
+		d.add(
+			Shape{
+				Form:   Line,
+				Class:  "stated",
+				Points: []Point{{x, 3.5}, {x + 3.5, 7}, {x, 10.5}, {x - 3.5, 7}, {x, 3.5}},
+			},
+		)
 		if d.Desc != "" {
 			d.Desc += ", "
 		}

@@ -20,7 +20,14 @@ func shapesOf(d Drawing, class string) (out []Shape) {
 // TestBurn: a bar for each period, as high as what was spent; the last three are
 // told apart, and their mean lies across them.
 func TestBurn(t *testing.T) {
-	b := Burn{Title: "Spending", Periods: []string{"Jan", "Feb", "Mar", "Apr", "May"}, Spent: []float64{1, 2, 3, 2, 1}, Plan: []float64{2, 2, 2, 2, 2}, Mean: 2, Write: plain}
+	b := Burn{
+		Title:   "Spending",
+		Periods: []string{"Jan", "Feb", "Mar", "Apr", "May"},
+		Spent:   []float64{1, 2, 3, 2, 1},
+		Plan:    []float64{2, 2, 2, 2, 2},
+		Mean:    2,
+		Write:   plain,
+	}
 	d := b.Draw(480)
 	require.Len(t, shapesOf(d, "spent"), 2)
 	last := shapesOf(d, "spent last")
@@ -31,7 +38,13 @@ func TestBurn(t *testing.T) {
 	mean := shapesOf(d, "mean")[0]
 	require.Less(t, mean.Points[0].X, last[0].X, "the mean begins with the third last")
 	require.Greater(t, mean.Points[0].X, last[0].X-20)
-	require.InDelta(t, shapesOf(d, "planned")[0].Points[0].Y, mean.Points[0].Y, 1e-9, "a mean of 2 lies where 2 is planned")
+	require.InDelta(
+		t,
+		shapesOf(d, "planned")[0].Points[0].Y,
+		mean.Points[0].Y,
+		1e-9,
+		"a mean of 2 lies where 2 is planned",
+	)
 
 	// A credit note hangs below the line.
 	b.Spent, b.Plan, b.Mean = []float64{2, -1}, nil, math.NaN()
@@ -80,7 +93,14 @@ func TestRangeAndExplained(t *testing.T) {
 // TestCurveWithBounds: with limits the axis does not begin at zero, and they are
 // drawn where they are.
 func TestCurveWithBounds(t *testing.T) {
-	c := Curve{Title: "Indices", Periods: []string{"Jan", "Feb", "Mar"}, Now: -1, Write: plain, Series: []Series{{Class: "actual", Name: "CPI", End: "0.90", Values: []float64{1, 0.95, 0.9}}}, Bounds: []Bound{{At: 0.95, Class: "watch", Name: "Watch"}, {At: 0.85, Class: "act", Name: "Act"}}}
+	c := Curve{
+		Title:   "Indices",
+		Periods: []string{"Jan", "Feb", "Mar"},
+		Now:     -1,
+		Write:   plain,
+		Series:  []Series{{Class: "actual", Name: "CPI", End: "0.90", Values: []float64{1, 0.95, 0.9}}},
+		Bounds:  []Bound{{At: 0.95, Class: "watch", Name: "Watch"}, {At: 0.85, Class: "act", Name: "Act"}},
+	}
 	d := c.Draw(400)
 	line := shapesOf(d, "series actual")[0]
 	require.Equal(t, shapesOf(d, "bound watch")[0].Points[0].Y, line.Points[1].Y, "0.95 lies on the limit")

@@ -21,11 +21,28 @@ func round(f float64) string {
 }
 
 func (w *svg) open(class, label string, width, height int, viewBox string) {
-	fmt.Fprintf(&w.b, `<svg class="%s" width="%d" height="%d" viewBox="%s" role="img" aria-label="%s"><title>%s</title>`, escape(class), width, height, viewBox, escape(label), escape(label))
+	fmt.Fprintf(
+		&w.b,
+		`<svg class="%s" width="%d" height="%d" viewBox="%s" role="img" aria-label="%s"><title>%s</title>`,
+		escape(class),
+		width,
+		height,
+		viewBox,
+		escape(label),
+		escape(label),
+	)
 }
 
 func (w *svg) rect(class string, x, y, width, height float64) {
-	fmt.Fprintf(&w.b, `<rect class="%s" x="%s" y="%s" width="%s" height="%s"/>`, escape(class), num(x), num(y), num(width), num(height))
+	fmt.Fprintf(
+		&w.b,
+		`<rect class="%s" x="%s" y="%s" width="%s" height="%s"/>`,
+		escape(class),
+		num(x),
+		num(y),
+		num(width),
+		num(height),
+	)
 }
 
 func (w *svg) close() template.HTML {
@@ -47,7 +64,17 @@ func (d Drawing) SVG() template.HTML {
 	if d.Desc != "" {
 		label += ": " + d.Desc
 	}
-	fmt.Fprintf(&w.b, `<svg class="%s" viewBox="0 0 %s %s" width="%s" height="%s" role="%s" aria-label="%s">`, escape(d.Class), num(d.Width), num(d.Height), num(d.Width), num(d.Height), role, escape(label))
+	fmt.Fprintf(
+		&w.b,
+		`<svg class="%s" viewBox="0 0 %s %s" width="%s" height="%s" role="%s" aria-label="%s">`,
+		escape(d.Class),
+		num(d.Width),
+		num(d.Height),
+		num(d.Width),
+		num(d.Height),
+		role,
+		escape(label),
+	)
 	for i := range d.Shapes {
 		w.shape(&d.Shapes[i])
 	}
@@ -81,7 +108,15 @@ func (w *svg) shape(s *Shape) {
 	}
 	switch s.Form {
 	case Rect:
-		fmt.Fprintf(&w.b, `<rect%s x="%s" y="%s" width="%s" height="%s"`, class, round(s.X), round(s.Y), round(s.W), round(s.H))
+		fmt.Fprintf(
+			&w.b,
+			`<rect%s x="%s" y="%s" width="%s" height="%s"`,
+			class,
+			round(s.X),
+			round(s.Y),
+			round(s.W),
+			round(s.H),
+		)
 		shut("rect")
 	case Line:
 		fmt.Fprintf(&w.b, `<polyline%s points="`, class)

@@ -59,7 +59,8 @@ func Make(ctx context.Context, path string) (*office.Office, error) {
 
 func admit(ctx context.Context, o *office.Office) error {
 	for _, s := range SignIns {
-		code, err := account.In(o).Invite(ctx, Analyst, account.Account{Login: s.Login, Name: s.Name, Role: s.Role, Projects: s.Projects})
+		code, err := account.In(o).
+			Invite(ctx, Analyst, account.Account{Login: s.Login, Name: s.Name, Role: s.Role, Projects: s.Projects})
 		if err != nil {
 			return err
 		}

@@ -53,7 +53,12 @@ func TestSituations(t *testing.T) {
 	require.Len(t, now["SP-04"].Override, 1)
 	require.Equal(t, standing.Watch, now["SP-04"].Standing[standing.Risk])
 	require.Equal(t, standing.Act, now["SP-04"].Computed[standing.Risk])
-	require.NotEqual(t, now["QS-02"].Value(figure.BAC).N, at("2026-11", portfolio.Original)["QS-02"].Value(figure.BAC).N, "a re-baseline")
+	require.NotEqual(
+		t,
+		now["QS-02"].Value(figure.BAC).N,
+		at("2026-11", portfolio.Original)["QS-02"].Value(figure.BAC).N,
+		"a re-baseline",
+	)
 	require.Equal(t, int64(1), now["QS-05"].Value(figure.StatementAge).N, "nothing stated this period")
 	worst := standing.Unrated
 	for _, p := range []string{"2025-09", "2025-12", "2026-03", "2026-06"} {

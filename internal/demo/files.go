@@ -68,11 +68,27 @@ func masterFiles() []entry.File {
 		}
 		rates.row(c, code(0), "period", strconv.FormatFloat(rate(c, 0), 'f', 5, 64))
 	}
-	return append([]entry.File{pr.file(), cc.file(), cal.file(), set.file(), due.file(), rates.file()}, projectFiles()...)
+	return append(
+		[]entry.File{pr.file(), cc.file(), cal.file(), set.file(), due.file(), rates.file()},
+		projectFiles()...)
 }
 
 func projectFiles() []entry.File {
-	ps := newSheet("projects.csv", "project", "name", "programme", "lead", "sponsor", "stage", "state", "currency", "start", "finish", "calendar", "earned_value")
+	ps := newSheet(
+		"projects.csv",
+		"project",
+		"name",
+		"programme",
+		"lead",
+		"sponsor",
+		"stage",
+		"state",
+		"currency",
+		"start",
+		"finish",
+		"calendar",
+		"earned_value",
+	)
 	ce := newSheet("cost_centres.csv", "cost_centre", "name", "parent")
 	for _, x := range centres {
 		ce.row(x[0], x[1], x[2])
@@ -82,10 +98,36 @@ func projectFiles() []entry.File {
 		sh.row(x[0], x[1], code(0), x[2], x[3])
 	}
 	bl := newSheet("baselines.csv", "project", "baseline", "approved", "reason", "approver")
-	ac := newSheet("activities.csv", "project", "activity", "parent", "name", "kind", "level", "rule", "baseline_start", "baseline_finish", "baseline", "units", "owner")
+	ac := newSheet(
+		"activities.csv",
+		"project",
+		"activity",
+		"parent",
+		"name",
+		"kind",
+		"level",
+		"rule",
+		"baseline_start",
+		"baseline_finish",
+		"baseline",
+		"units",
+		"owner",
+	)
 	st := newSheet("steps.csv", "project", "activity", "step", "weight", "done")
 	it := newSheet("items.csv", "project", "item", "activity", "name", "size", "state", "created", "accepted")
-	co := newSheet("costs.csv", "project", "cost_code", "kind", "flow", "class", "period", "version", "amount", "currency", "note")
+	co := newSheet(
+		"costs.csv",
+		"project",
+		"cost_code",
+		"kind",
+		"flow",
+		"class",
+		"period",
+		"version",
+		"amount",
+		"currency",
+		"note",
+	)
 	li := newSheet("links.csv", "project", "from", "to", "type", "lag")
 	for _, x := range links {
 		li.row(x[0], x[1], x[2], x[3], "0")
@@ -98,7 +140,20 @@ func projectFiles() []entry.File {
 		if l.earnedOff {
 			earned = "off"
 		}
-		ps.row(l.code, l.name, l.programme, l.lead, l.sponsor, l.stage, state, l.currency, l.begin.Format(iso), l.day(1).Format(iso), l.calendar, earned)
+		ps.row(
+			l.code,
+			l.name,
+			l.programme,
+			l.lead,
+			l.sponsor,
+			l.stage,
+			state,
+			l.currency,
+			l.begin.Format(iso),
+			l.day(1).Format(iso),
+			l.calendar,
+			earned,
+		)
 		bl.row(l.code, "1", l.begin.AddDate(0, 0, -20).Format(iso), "approved by the board", l.sponsor)
 		for i, ph := range phases {
 			ac.row(l.code, string(rune('A'+i)), "", ph.name, "summary", "", "", "", "", "", "", l.lead)
@@ -112,7 +167,20 @@ func projectFiles() []entry.File {
 			if rule == "units" {
 				units = "120"
 			}
-			ac.row(l.code, t.code, t.parent, t.name, kind, t.level, rule, t.start.Format(iso), t.finish.Format(iso), "1", units, l.lead)
+			ac.row(
+				l.code,
+				t.code,
+				t.parent,
+				t.name,
+				kind,
+				t.level,
+				rule,
+				t.start.Format(iso),
+				t.finish.Format(iso),
+				"1",
+				units,
+				l.lead,
+			)
 			if rule == "steps" {
 				for s := range 4 {
 					st.row(l.code, t.code, fmt.Sprintf("S%d", s+1), strconv.Itoa(s+1), "")
@@ -121,12 +189,31 @@ func projectFiles() []entry.File {
 		}
 		if l.rule == "items" {
 			for n := range 60 {
-				it.row(l.code, fmt.Sprintf("I%02d", n+1), "", fmt.Sprintf("Story %d", n+1), strconv.Itoa(1+n%5), "new", l.begin.Format(iso), "")
+				it.row(
+					l.code,
+					fmt.Sprintf("I%02d", n+1),
+					"",
+					fmt.Sprintf("Story %d", n+1),
+					strconv.Itoa(1+n%5),
+					"new",
+					l.begin.Format(iso),
+					"",
+				)
 			}
 		}
 		planRows(co, l, 1, 0, l.months, 1)
 	}
-	return []entry.File{ce.file(), ps.file(), sh.file(), bl.file(), ac.file(), st.file(), it.file(), co.file(), li.file()}
+	return []entry.File{
+		ce.file(),
+		ps.file(),
+		sh.file(),
+		bl.file(),
+		ac.file(),
+		st.file(),
+		it.file(),
+		co.file(),
+		li.file(),
+	}
 }
 
 // periodFiles are what comes in for a period.
@@ -136,10 +223,57 @@ func periodFiles(p int) []entry.File {
 	for _, c := range []string{"NOK", "GBP"} {
 		rates.row(c, month, "period", strconv.FormatFloat(rate(c, p), 'f', 5, 64))
 	}
-	pg := newSheet("progress-"+month+".csv", "project", "activity", "period", "percent", "start", "finish", "actual_start", "actual_finish", "units_done", "note")
-	co := newSheet("costs-"+month+".csv", "project", "cost_code", "kind", "flow", "class", "period", "version", "amount", "currency", "note")
-	po := newSheet("postings-"+month+".csv", "posting", "date", "project", "cost_code", "class", "amount", "currency", "supplier", "text")
-	ri := newSheet("risks-"+month+".csv", "project", "risk", "kind", "title", "likelihood", "impact", "owner", "state", "response", "period")
+	pg := newSheet(
+		"progress-"+month+".csv",
+		"project",
+		"activity",
+		"period",
+		"percent",
+		"start",
+		"finish",
+		"actual_start",
+		"actual_finish",
+		"units_done",
+		"note",
+	)
+	co := newSheet(
+		"costs-"+month+".csv",
+		"project",
+		"cost_code",
+		"kind",
+		"flow",
+		"class",
+		"period",
+		"version",
+		"amount",
+		"currency",
+		"note",
+	)
+	po := newSheet(
+		"postings-"+month+".csv",
+		"posting",
+		"date",
+		"project",
+		"cost_code",
+		"class",
+		"amount",
+		"currency",
+		"supplier",
+		"text",
+	)
+	ri := newSheet(
+		"risks-"+month+".csv",
+		"project",
+		"risk",
+		"kind",
+		"title",
+		"likelihood",
+		"impact",
+		"owner",
+		"state",
+		"response",
+		"period",
+	)
 	na := newSheet("narratives-"+month+".csv", "project", "period", "section", "text", "stated_standing")
 	ps := newSheet("projects-"+month+".csv", "project", "state", "state_since")
 	bl := newSheet("baselines-"+month+".csv", "project", "baseline", "approved", "reason", "approver")
@@ -147,14 +281,31 @@ func periodFiles(p int) []entry.File {
 	ac := newSheet("activities-"+month+".csv", "project", "activity", "baseline_start", "baseline_finish", "baseline")
 	st := newSheet("steps-"+month+".csv", "project", "activity", "step", "done")
 	it := newSheet("items-"+month+".csv", "project", "item", "state", "accepted")
-	an := newSheet("answers-"+month+".csv", "project", "check", "record", "from", "answer", "until", "reason", "resting_on", "by")
+	an := newSheet(
+		"answers-"+month+".csv",
+		"project",
+		"check",
+		"record",
+		"from",
+		"answer",
+		"until",
+		"reason",
+		"resting_on",
+		"by",
+	)
 	ov := newSheet("overrides-"+month+".csv", "project", "dimension", "from", "until", "standing", "reason")
 	for _, l := range lives {
 		if l.stateFrom == p && l.stateFrom > 0 {
 			ps.row(l.code, l.state, l.stateSince)
 		}
 		if l.rebaseline == p && p > 0 {
-			bl.row(l.code, "2", firstDay(p).AddDate(0, 0, 14).Format(iso), "ground found softer than surveyed", l.sponsor)
+			bl.row(
+				l.code,
+				"2",
+				firstDay(p).AddDate(0, 0, 14).Format(iso),
+				"ground found softer than surveyed",
+				l.sponsor,
+			)
 			for i := range l.tasks {
 				t := &l.tasks[i]
 				ac.row(l.code, t.code, t.real[0].Format(iso), t.real[1].Format(iso), "2")
@@ -162,7 +313,14 @@ func periodFiles(p int) []entry.File {
 			planRows(co, l, 2, p-l.start, l.months+3, 1.06)
 		}
 		if l.proposes > 0 && l.proposes == p {
-			pr.row(l.code, "2", "proposed", lastDay(p).AddDate(0, 0, -16).Format(iso), "Callum Reith", "piles go deeper than the borings said; two more rigs from spring")
+			pr.row(
+				l.code,
+				"2",
+				"proposed",
+				lastDay(p).AddDate(0, 0, -16).Format(iso),
+				"Callum Reith",
+				"piles go deeper than the borings said; two more rigs from spring",
+			)
 			for i := range l.tasks {
 				t := &l.tasks[i]
 				ac.row(l.code, t.code, t.real[0].Format(iso), t.real[1].Format(iso), "2")
@@ -178,7 +336,17 @@ func periodFiles(p int) []entry.File {
 		storyRows(na, l, p)
 	}
 	if p >= openPeriod-2 {
-		po.row("LX-"+month, lastDay(p).Format(iso), "QS-06", unmapped, "opex", "1860.00", "EUR", "Sundries", "Code closed by finance")
+		po.row(
+			"LX-"+month,
+			lastDay(p).Format(iso),
+			"QS-06",
+			unmapped,
+			"opex",
+			"1860.00",
+			"EUR",
+			"Sundries",
+			"Code closed by finance",
+		)
 	}
 	flaws(co, po, an, p)
 	if p == openPeriod-3 {
@@ -299,10 +467,43 @@ func riskRows(ri *sheet, l *life, p int) {
 		state = "closed"
 	}
 	month := code(p)
-	ri.row(l.code, "R1", "risk", "Supplier delivers late", strconv.Itoa(likelihood), strconv.Itoa(impact), l.lead, state, "Weekly calls, penalties in the contract", month)
-	ri.row(l.code, "R2", "risk", "Weather window missed", "2", strconv.Itoa(min(impact, 3)), l.lead, "open", "Float kept before the season ends", month)
+	ri.row(
+		l.code,
+		"R1",
+		"risk",
+		"Supplier delivers late",
+		strconv.Itoa(likelihood),
+		strconv.Itoa(impact),
+		l.lead,
+		state,
+		"Weekly calls, penalties in the contract",
+		month,
+	)
+	ri.row(
+		l.code,
+		"R2",
+		"risk",
+		"Weather window missed",
+		"2",
+		strconv.Itoa(min(impact, 3)),
+		l.lead,
+		"open",
+		"Float kept before the season ends",
+		month,
+	)
 	if l.dear > 0.1 && f > 0.3 {
-		ri.row(l.code, "I1", "issue", "Prices above estimate", "5", "2", l.lead, "open", "Re-rate agreed item by item", month)
+		ri.row(
+			l.code,
+			"I1",
+			"issue",
+			"Prices above estimate",
+			"5",
+			"2",
+			l.lead,
+			"open",
+			"Re-rate agreed item by item",
+			month,
+		)
 	}
 }
 

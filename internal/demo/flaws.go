@@ -21,7 +21,8 @@ func forgot(l *life, t *task, p int) bool {
 
 // wentBack is the percentage of an activity that is stated lower than before.
 func wentBack(l *life, p, percent, before int) int {
-	if (l.code == "FR-07" && p == openPeriod || l.code == "PS-01" && p == openPeriod-4) && before > 15 && percent < 100 {
+	if (l.code == "FR-07" && p == openPeriod || l.code == "PS-01" && p == openPeriod-4) && before > 15 &&
+		percent < 100 {
 		return before - 10
 	}
 	return percent
@@ -40,18 +41,80 @@ func ahead(l *life, t *task, p int) (day string) {
 func flaws(co, po, an *sheet, p int) {
 	month := code(p)
 	if p == 15 || p == openPeriod { // storage goes on while the project is on hold
-		po.row(fmt.Sprintf("L%s-FR-06-91", month), firstDay(p).AddDate(0, 0, 17).Format(iso), "FR-06", "230", "capex", "4120.00", "EUR", "Holm Storage", "Cabin panels in store")
+		po.row(
+			fmt.Sprintf("L%s-FR-06-91", month),
+			firstDay(p).AddDate(0, 0, 17).Format(iso),
+			"FR-06",
+			"230",
+			"capex",
+			"4120.00",
+			"EUR",
+			"Holm Storage",
+			"Cabin panels in store",
+		)
 	}
 	if p != openPeriod {
 		return
 	}
 	for _, n := range []string{"92", "93"} { // one invoice, entered twice
-		po.row(fmt.Sprintf("L%s-QS-06-%s", month, n), firstDay(p).AddDate(0, 0, 19).Format(iso), "QS-06", "220", "capex", "12480.00", "EUR", "Lumen Quayworks", "Columns, lot 4")
+		po.row(
+			fmt.Sprintf("L%s-QS-06-%s", month, n),
+			firstDay(p).AddDate(0, 0, 19).Format(iso),
+			"QS-06",
+			"220",
+			"capex",
+			"12480.00",
+			"EUR",
+			"Lumen Quayworks",
+			"Columns, lot 4",
+		)
 	}
-	co.row("QS-07", "220", "actual", "cost", "capex", month, "", "96500.00", "", "lantern, as told by the lead") // and by the ledger
-	co.row("SP-03", "230", "commitment", "cost", "capex", code(p+2), month, "6300000.00", "EUR", "cells, framework order")
-	an.row("SP-02", "statement-stale", "forecast", month, "sent back", "", "Mats, your last forecast is of August. What do the sockets cost from here on?", "last stated Aug 2026", Analyst.Name)
-	an.row("PS-04", "stated-better", "stated standing", month, "accepted", code(p+3), "The provider bears the overrun by contract, signed in August", "Steady, Watch", Analyst.Name)
+	co.row(
+		"QS-07",
+		"220",
+		"actual",
+		"cost",
+		"capex",
+		month,
+		"",
+		"96500.00",
+		"",
+		"lantern, as told by the lead",
+	) // and by the ledger
+	co.row(
+		"SP-03",
+		"230",
+		"commitment",
+		"cost",
+		"capex",
+		code(p+2),
+		month,
+		"6300000.00",
+		"EUR",
+		"cells, framework order",
+	)
+	an.row(
+		"SP-02",
+		"statement-stale",
+		"forecast",
+		month,
+		"sent back",
+		"",
+		"Mats, your last forecast is of August. What do the sockets cost from here on?",
+		"last stated Aug 2026",
+		Analyst.Name,
+	)
+	an.row(
+		"PS-04",
+		"stated-better",
+		"stated standing",
+		month,
+		"accepted",
+		code(p+3),
+		"The provider bears the overrun by contract, signed in August",
+		"Steady, Watch",
+		Analyst.Name,
+	)
 }
 
 // links are the dependencies that leads state: of each phase's first task and

@@ -23,7 +23,18 @@ func grantPlan(co *sheet, l *life, version, months int) {
 		return
 	}
 	for _, m := range grantParts(months) {
-		co.row(l.code, "800", "plan", "income", "capex", code(l.start+m), strconv.Itoa(version), l.grantPart(months), "", "")
+		co.row(
+			l.code,
+			"800",
+			"plan",
+			"income",
+			"capex",
+			code(l.start+m),
+			strconv.Itoa(version),
+			l.grantPart(months),
+			"",
+			"",
+		)
 	}
 }
 
@@ -35,7 +46,18 @@ func grantRows(co *sheet, l *life, p int) {
 	for _, m := range grantParts(l.months) {
 		switch paid := l.start + m + 1; {
 		case paid == p:
-			co.row(l.code, "800", "actual", "income", "capex", code(p), "", l.grantPart(l.months), "", "paid by the harbour fund")
+			co.row(
+				l.code,
+				"800",
+				"actual",
+				"income",
+				"capex",
+				code(p),
+				"",
+				l.grantPart(l.months),
+				"",
+				"paid by the harbour fund",
+			)
 		case paid > p:
 			co.row(l.code, "800", "forecast", "income", "capex", code(paid), code(p), l.grantPart(l.months), "", "")
 		}

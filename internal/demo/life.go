@@ -37,7 +37,15 @@ func newLife(s *spec, n uint64) *life {
 			step := width / float64(len(ph.tasks))
 			from := at + step*float64(j)*0.9
 			to := min(from+step*1.5, 1)
-			t := task{code: parent + string(rune('1'+j)), parent: parent, name: name, start: l.day(from), finish: l.day(to), middle: (from + to) / 2, rule: s.rule}
+			t := task{
+				code:   parent + string(rune('1'+j)),
+				parent: parent,
+				name:   name,
+				start:  l.day(from),
+				finish: l.day(to),
+				middle: (from + to) / 2,
+				rule:   s.rule,
+			}
 			if j == 0 && (s.rule == "units" || s.rule == "items" || s.rule == "steps") {
 				t.rule = "stated"
 			}
@@ -57,12 +65,27 @@ func newLife(s *spec, n uint64) *life {
 		if i >= 2 && gates[s.code][i-2] != "" {
 			gate = gates[s.code][i-2]
 		}
-		l.tasks = append(l.tasks, task{code: parent + "9", parent: parent, name: gate, milestone: true, level: level, start: l.day(at), finish: l.day(at), middle: at})
+		l.tasks = append(
+			l.tasks,
+			task{
+				code:      parent + "9",
+				parent:    parent,
+				name:      gate,
+				milestone: true,
+				level:     level,
+				start:     l.day(at),
+				finish:    l.day(at),
+				middle:    at,
+			},
+		)
 	}
 	for i := range l.tasks {
 		t := &l.tasks[i]
 		wobble := (l.rand.Float64() - 0.5) * 6
-		t.real = [2]time.Time{l.move(t.start, l.delay(math.Max(t.middle-0.05, 0))+wobble), l.move(t.finish, l.delay(t.middle)+wobble)}
+		t.real = [2]time.Time{
+			l.move(t.start, l.delay(math.Max(t.middle-0.05, 0))+wobble),
+			l.move(t.finish, l.delay(t.middle)+wobble),
+		}
 	}
 	return l
 }

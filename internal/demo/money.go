@@ -26,12 +26,34 @@ func planRows(co *sheet, l *life, version, from, months int, scale float64) {
 				x = total*s.share - stated[s.code]
 			}
 			if stated[s.code] += x; x != 0 {
-				co.row(l.code, s.code, "plan", "cost", s.class, code(l.start+m), strconv.Itoa(version), cents(x), "", "")
+				co.row(
+					l.code,
+					s.code,
+					"plan",
+					"cost",
+					s.class,
+					code(l.start+m),
+					strconv.Itoa(version),
+					cents(x),
+					"",
+					"",
+				)
 			}
 		}
 	}
 	grantPlan(co, l, version, months)
-	co.row(l.code, "900", "plan", "cost", "opex", code(l.start+months-1), strconv.Itoa(version), cents(total*0.05), "", "")
+	co.row(
+		l.code,
+		"900",
+		"plan",
+		"cost",
+		"opex",
+		code(l.start+months-1),
+		strconv.Itoa(version),
+		cents(total*0.05),
+		"",
+		"",
+	)
 }
 
 // moneyRows state postings, accruals, the forecast and the commitments of a
@@ -55,7 +77,18 @@ func moneyRows(co, po *sheet, l *life, p int) {
 		accrued := 0.0
 		if s.code == "210" {
 			accrued = cost * 0.18
-			co.row(l.code, s.code, "accrual", "cost", s.class, month, "", cents(accrued), "", "work done, not yet invoiced")
+			co.row(
+				l.code,
+				s.code,
+				"accrual",
+				"cost",
+				s.class,
+				month,
+				"",
+				cents(accrued),
+				"",
+				"work done, not yet invoiced",
+			)
 			if p > l.start {
 				accrued -= total * max(before-l.spent(p-2), 0) * s.share * 0.18
 			}
@@ -70,7 +103,17 @@ func moneyRows(co, po *sheet, l *life, p int) {
 		for part, share := range []float64{0.62, 0.38} {
 			n++
 			day := firstDay(p).AddDate(0, 0, 7+13*part)
-			po.row(fmt.Sprintf("L%s-%s-%02d", month, l.code, n), day.Format(iso), l.code, s.code, s.class, cents((cost-accrued)*share*worth), currency, supplier, "Invoice "+strconv.Itoa(1000+p*97+n*13))
+			po.row(
+				fmt.Sprintf("L%s-%s-%02d", month, l.code, n),
+				day.Format(iso),
+				l.code,
+				s.code,
+				s.class,
+				cents((cost-accrued)*share*worth),
+				currency,
+				supplier,
+				"Invoice "+strconv.Itoa(1000+p*97+n*13),
+			)
 		}
 	}
 	forecastRows(co, l, p, total, now)

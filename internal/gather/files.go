@@ -128,7 +128,12 @@ func collectFile(p, name string, lim Limits) ([]File, []Refusal, error) {
 		return nil, nil, fmt.Errorf("%s cannot be read: %w", p, rootCause(err))
 	}
 	if info.Size() > lim.FileBytes {
-		return nil, []Refusal{{File: name, Reason: fmt.Sprintf("the file has %d bytes and the limit is %d; split it", info.Size(), lim.FileBytes)}}, nil
+		return nil, []Refusal{
+			{
+				File:   name,
+				Reason: fmt.Sprintf("the file has %d bytes and the limit is %d; split it", info.Size(), lim.FileBytes),
+			},
+		}, nil
 	}
 	body, err := os.ReadFile(p)
 	if err != nil {
@@ -174,7 +179,11 @@ func Unpack(name string, body []byte, lim Limits) ([]File, []Refusal) {
 			return refuse("%q in the zip cannot be read (%v); make the zip again", e.Name, err)
 		}
 		if int64(len(b)) > room {
-			return refuse("the zip unpacks to more than the limit of %d bytes at %q; nothing of it was taken", lim.ZipBytes, e.Name)
+			return refuse(
+				"the zip unpacks to more than the limit of %d bytes at %q; nothing of it was taken",
+				lim.ZipBytes,
+				e.Name,
+			)
 		}
 		total += int64(len(b))
 		files = append(files, File{Name: name + "/" + inner, Body: b})
@@ -187,7 +196,8 @@ func TableOf(name string) *record.Kind {
 	stem := strings.ToLower(strings.TrimSuffix(path.Base(name), path.Ext(name)))
 	var best *record.Kind // the longest: checks_off is not checks
 	for _, t := range record.Kinds() {
-		if rest, ok := strings.CutPrefix(stem, t.Name); ok && (rest == "" || !('a' <= rest[0] && rest[0] <= 'z')) && (best == nil || len(t.Name) > len(best.Name)) {
+		if rest, ok := strings.CutPrefix(stem, t.Name); ok && (rest == "" || !('a' <= rest[0] && rest[0] <= 'z')) &&
+			(best == nil || len(t.Name) > len(best.Name)) {
 			best = t
 		}
 	}

@@ -10,7 +10,19 @@ import (
 
 // strict are tables that are only read in their own form: they are Turret's
 // own business, and no one sends them otherwise.
-var strict = map[string]bool{"settings": true, "boundaries": true, "due_days": true, "rules": true, "dimensions": true, "policies": true, "checks": true, "checks_off": true, "answers": true, "overrides": true, "periods": true}
+var strict = map[string]bool{
+	"settings":   true,
+	"boundaries": true,
+	"due_days":   true,
+	"rules":      true,
+	"dimensions": true,
+	"policies":   true,
+	"checks":     true,
+	"checks_off": true,
+	"answers":    true,
+	"overrides":  true,
+	"periods":    true,
+}
 
 // find looks for the row that names the columns of a table.
 func (f *finder) find() bool {
@@ -23,7 +35,8 @@ func (f *finder) find() bool {
 			continue
 		}
 		for _, t := range record.Kinds() {
-			if strict[t.Name] || f.m.Table != "" && f.m.Table != t.Name || f.o.Table != nil && f.m.Table == "" && f.o.Table != t {
+			if strict[t.Name] || f.m.Table != "" && f.m.Table != t.Name ||
+				f.o.Table != nil && f.m.Table == "" && f.o.Table != t {
 				continue
 			}
 			score, said := f.score(i, t, t == hint)
@@ -112,7 +125,9 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 	}
 	for i := range t.Columns {
 		c := &t.Columns[i]
-		if !required(t, c) || named[c.Name] || f.m.Fixed[c.Name] != "" || c.Name == "period" && (months > 0 || f.o.Period != 0) || c.Name == "kind" && t.Name == "costs" {
+		if !required(t, c) || named[c.Name] || f.m.Fixed[c.Name] != "" ||
+			c.Name == "period" && (months > 0 || f.o.Period != 0) ||
+			c.Name == "kind" && t.Name == "costs" {
 			continue
 		}
 		if f.holds(at, c.Name) {
@@ -224,7 +239,8 @@ func (f *finder) known(at int, name string, may func(int) bool) (column int, sha
 			}
 			if text := strings.TrimFunc(r.cells[i].Text, isSpace); text != "" {
 				all++
-				if name == "currency" && isCurrency(text) && len(text) == 3 || name != "currency" && f.o.Known(name, text) {
+				if name == "currency" && isCurrency(text) && len(text) == 3 ||
+					name != "currency" && f.o.Known(name, text) {
 					known++
 				}
 			}

@@ -131,7 +131,10 @@ func (f *finder) fixProject(around []string) {
 	}
 	if found != "" {
 		f.u.Fixed["project"] = found
-		f.u.note("All rows are taken for project %s: the name of the file or sheet, or a row above the table, says so.", found)
+		f.u.note(
+			"All rows are taken for project %s: the name of the file or sheet, or a row above the table, says so.",
+			found,
+		)
 	}
 }
 
@@ -153,7 +156,10 @@ func (f *finder) fixPeriod(around []string) {
 			code := f.o.Periods.Code(p)
 			f.u.Fixed[name] = code
 			if f.t.Name != "costs" || f.states() {
-				f.u.note("It is taken as stated in %s: the name of the file or sheet, or a row above the table, says so.", f.o.Periods.Name(p))
+				f.u.note(
+					"It is taken as stated in %s: the name of the file or sheet, or a row above the table, says so.",
+					f.o.Periods.Name(p),
+				)
 			}
 			return
 		}
@@ -180,8 +186,12 @@ func (f *finder) hasMonths() bool {
 }
 
 var (
-	thousands = regexp.MustCompile(`(?i)\b(in )?(thousands?|tsd|tausend)\b|['’]000\b|\b000s\b|\b[kt](eur|nok|gbp|usd|sek|dkk|chf|pln)\b|\b(eur|nok|gbp|usd|sek|dkk|chf|pln) ?k\b|[€£$] ?k\b|\bk ?[€£$]|^k$`)
-	millions  = regexp.MustCompile(`(?i)\b(in )?(millions?|mio|mill)\b|\bm(eur|nok|gbp|usd|sek|dkk|chf|pln)\b|\b(eur|nok|gbp|usd|sek|dkk|chf|pln) ?m\b|[€£$] ?m\b|\bm ?[€£$]`)
+	thousands = regexp.MustCompile(
+		`(?i)\b(in )?(thousands?|tsd|tausend)\b|['’]000\b|\b000s\b|\b[kt](eur|nok|gbp|usd|sek|dkk|chf|pln)\b|\b(eur|nok|gbp|usd|sek|dkk|chf|pln) ?k\b|[€£$] ?k\b|\bk ?[€£$]|^k$`,
+	)
+	millions = regexp.MustCompile(
+		`(?i)\b(in )?(millions?|mio|mill)\b|\bm(eur|nok|gbp|usd|sek|dkk|chf|pln)\b|\b(eur|nok|gbp|usd|sek|dkk|chf|pln) ?m\b|[€£$] ?m\b|\bm ?[€£$]`,
+	)
 	inside    = regexp.MustCompile(`^(.*?)\s*(?:[\[(]([^\])]+)[\])]|,?\s+in\s+(.+))$`)
 	currency3 = regexp.MustCompile(`\b([A-Z]{3})\b`)
 )
@@ -266,7 +276,11 @@ func (f *finder) looks() {
 		if best >= 0 {
 			f.u.Uses[best].As = name
 			c := &f.u.Columns[best]
-			c.As, c.Certainty, c.Why = name, Likely, fmt.Sprintf("%.0f%% of its cells are known as %s", share*100, strings.ReplaceAll(name, "_", " "))
+			c.As, c.Certainty, c.Why = name, Likely, fmt.Sprintf(
+				"%.0f%% of its cells are known as %s",
+				share*100,
+				strings.ReplaceAll(name, "_", " "),
+			)
 		}
 	}
 }

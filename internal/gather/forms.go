@@ -100,13 +100,20 @@ func (f *numberForms) settle(told string) (form, conflict, question string) {
 	case told == Point || told == Comma:
 		return told, "", ""
 	case f.point.row != 0 && f.comma.row != 0:
-		return "", fmt.Sprintf("%s can only be read with a decimal point, and %s only with a decimal comma; write them alike, or split the file", f.point, f.comma), ""
+		return "", fmt.Sprintf(
+			"%s can only be read with a decimal point, and %s only with a decimal comma; write them alike, or split the file",
+			f.point,
+			f.comma,
+		), ""
 	case f.point.row != 0:
 		return Point, "", ""
 	case f.comma.row != 0:
 		return Comma, "", ""
 	case f.either.row != 0:
-		return "", "", fmt.Sprintf("%s can be read with a decimal point or a decimal comma, and no other cell tells which", f.either)
+		return "", "", fmt.Sprintf(
+			"%s can be read with a decimal point or a decimal comma, and no other cell tells which",
+			f.either,
+		)
 	}
 	return Point, "", ""
 }
@@ -162,13 +169,22 @@ func (f *dayForms) settle(told string) (form, conflict, question string) {
 	case year:
 		return YearFirst, "", ""
 	case day && month && f.differ.row != 0:
-		return "", "", fmt.Sprintf("%s can be %s or %s, and no other cell tells whether days or months come first", f.differ, f.differs[0].Time().Format("2 Jan 2006"), f.differs[1].Time().Format("2 Jan 2006"))
+		return "", "", fmt.Sprintf(
+			"%s can be %s or %s, and no other cell tells whether days or months come first",
+			f.differ,
+			f.differs[0].Time().Format("2 Jan 2006"),
+			f.differs[1].Time().Format("2 Jan 2006"),
+		)
 	case day:
 		return DayFirst, "", ""
 	case month:
 		return MonthFirst, "", ""
 	}
-	return "", fmt.Sprintf("no order of day, month and year fits all its cells: %s, and %s; write them alike, or split the file", f.fails[1], f.fails[2]), ""
+	return "", fmt.Sprintf(
+		"no order of day, month and year fits all its cells: %s, and %s; write them alike, or split the file",
+		f.fails[1],
+		f.fails[2],
+	), ""
 }
 
 // formName says a form to people.

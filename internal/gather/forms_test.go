@@ -140,7 +140,12 @@ func TestReadDay(t *testing.T) {
 		{"", "", "", ""},
 	} {
 		d := readDay(c.text)
-		require.Equal(t, [3]string{c.year, c.day, c.month}, [3]string{d.year.String(), d.day.String(), d.month.String()}, c.text)
+		require.Equal(
+			t,
+			[3]string{c.year, c.day, c.month},
+			[3]string{d.year.String(), d.day.String(), d.month.String()},
+			c.text,
+		)
 	}
 }
 

@@ -51,7 +51,12 @@ func TestFindsCanonicalTables(t *testing.T) {
 }
 
 func TestReadsTidily(t *testing.T) {
-	rows, refused := read(t, "projects.csv", "\xef\xbb\xbfProject, Name ,start\r\n K1 ,\"Quay, \"\"north\"\"\",2026-11-05\r\n\r\nK2,-,\r\n", options())
+	rows, refused := read(
+		t,
+		"projects.csv",
+		"\xef\xbb\xbfProject, Name ,start\r\n K1 ,\"Quay, \"\"north\"\"\",2026-11-05\r\n\r\nK2,-,\r\n",
+		options(),
+	)
 	require.Empty(t, refused)
 	require.Len(t, rows, 2)
 	require.Equal(t, "K1", rows[0].Fields[0].Text)
@@ -177,7 +182,13 @@ func TestWhatPacksTooWell(t *testing.T) {
 		{"the limit", 1 << 30, 1 << 28, false},
 		{"beyond it", 1<<30 + 1, 1 << 28, true},
 	} {
-		part := &zip.File{FileHeader: zip.FileHeader{Name: "xl/worksheets/sheet1.xml", UncompressedSize64: c.whole, CompressedSize64: c.small}}
+		part := &zip.File{
+			FileHeader: zip.FileHeader{
+				Name:               "xl/worksheets/sheet1.xml",
+				UncompressedSize64: c.whole,
+				CompressedSize64:   c.small,
+			},
+		}
 		_, why := inspect(&zip.Reader{File: []*zip.File{part}}, lim)
 		require.Equal(t, c.refused, why != "", "%s: %s", c.name, why)
 	}

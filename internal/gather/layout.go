@@ -138,7 +138,16 @@ func (m Mapping) Over(under Mapping) Mapping {
 	if m.Head != 0 {
 		out.Head = m.Head
 	}
-	out.Columns, out.Forms, out.Fixed = laid(under.Columns, m.Columns), laid(under.Forms, m.Forms), laid(under.Fixed, m.Fixed)
+	out.Columns, out.Forms, out.Fixed = laid(
+		under.Columns,
+		m.Columns,
+	), laid(
+		under.Forms,
+		m.Forms,
+	), laid(
+		under.Fixed,
+		m.Fixed,
+	)
 	if m.Places != nil {
 		out.Places = m.Places
 	}
@@ -175,7 +184,12 @@ func (m Mapping) Lasting() Mapping {
 
 // Empty tells whether nothing was said.
 func (m Mapping) Empty() bool {
-	return m.Table == "" && m.Head == 0 && len(m.Columns)+len(m.Forms)+len(m.Fixed)+len(m.Codes)+len(m.Skip)+len(m.Leave) == 0 && m.Places == nil && m.Dash == "" && !m.Negate && !m.Without
+	return m.Table == "" && m.Head == 0 &&
+		len(m.Columns)+len(m.Forms)+len(m.Fixed)+len(m.Codes)+len(m.Skip)+len(m.Leave) == 0 &&
+		m.Places == nil &&
+		m.Dash == "" &&
+		!m.Negate &&
+		!m.Without
 }
 
 // table gives the layout's table.

@@ -21,7 +21,15 @@ var factors = map[string]int{
 }
 
 // signs are what stands for a currency beside its code.
-var signs = map[string]money.Currency{"€": "EUR", "euro": "EUR", "£": "GBP", "$": "USD", "¥": "JPY", "zł": "PLN", "kr": ""}
+var signs = map[string]money.Currency{
+	"€":    "EUR",
+	"euro": "EUR",
+	"£":    "GBP",
+	"$":    "USD",
+	"¥":    "JPY",
+	"zł":   "PLN",
+	"kr":   "",
+}
 
 // isSpace tells the spaces that people and spreadsheets group digits with.
 func isSpace(r rune) bool {

@@ -83,13 +83,26 @@ func (u *Understanding) Read(o *Options, row func(*portfolio.Row, func() map[str
 
 // Read hands over the rows of a sheet as the layout has them, and gives the
 // totals that the sheet states, compared with its rows.
-func (l *Layout) Read(s *Sheet, o *Options, row func(*portfolio.Row, func() map[string]string), refuse func(Refusal)) []Sum {
+func (l *Layout) Read(
+	s *Sheet,
+	o *Options,
+	row func(*portfolio.Row, func() map[string]string),
+	refuse func(Refusal),
+) []Sum {
 	t := l.table()
 	if t == nil {
 		refuse(Refusal{File: s.Label(), Reason: fmt.Sprintf("%q is not a table", l.Table)})
 		return nil
 	}
-	r := &reader{Layout: l, o: o, t: t, label: s.Label(), refuse: refuse, row: row, sums: newTotaller(l, s.Format == spreadsheet)}
+	r := &reader{
+		Layout: l,
+		o:      o,
+		t:      t,
+		label:  s.Label(),
+		refuse: refuse,
+		row:    row,
+		sums:   newTotaller(l, s.Format == spreadsheet),
+	}
 	r.prepare()
 	n := 0
 	s.Each(func(line *Line) bool {
@@ -97,7 +110,13 @@ func (l *Layout) Read(s *Sheet, o *Options, row func(*portfolio.Row, func() map[
 			return true
 		}
 		if n++; n > o.Limits.Rows {
-			refuse(Refusal{File: r.label, Row: line.N, Reason: fmt.Sprintf("the file has more than %d rows; split it", o.Limits.Rows)})
+			refuse(
+				Refusal{
+					File:   r.label,
+					Row:    line.N,
+					Reason: fmt.Sprintf("the file has more than %d rows; split it", o.Limits.Rows),
+				},
+			)
 			return false
 		}
 		if o.Stop != nil && n%1000 == 0 && o.Stop() {
@@ -201,7 +220,16 @@ func (r *reader) asText(i int, c Cell) string {
 }
 
 func (r *reader) bad(line *Line, column, value, format string, args ...any) {
-	r.refuse(Refusal{File: r.label, Row: line.N, Column: column, Value: value, Reason: fmt.Sprintf(format, args...), Cells: r.cells(line)})
+	r.refuse(
+		Refusal{
+			File:   r.label,
+			Row:    line.N,
+			Column: column,
+			Value:  value,
+			Reason: fmt.Sprintf(format, args...),
+			Cells:  r.cells(line),
+		},
+	)
 }
 
 // read takes one row of the sheet: it becomes one of the table, or one for each
@@ -214,7 +242,14 @@ func (r *reader) read(line *Line) {
 	case line.Blank() || r.leaves(line) || r.repeatsHead(line):
 		return
 	case r.Canonical && len(line.Cells) != len(r.Heads):
-		r.bad(line, "", "", "it has %d cells and the header has %d; check for a missing or stray comma", len(line.Cells), len(r.Heads))
+		r.bad(
+			line,
+			"",
+			"",
+			"it has %d cells and the header has %d; check for a missing or stray comma",
+			len(line.Cells),
+			len(r.Heads),
+		)
 		return
 	}
 	total := r.totalRow(line)
@@ -248,11 +283,26 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 	for i := range line.Cells {
 		c := &line.Cells[i]
 		if len(c.Text) > r.o.Limits.CellBytes {
-			return r.head(i), shorten(c.Text, 50), fmt.Sprintf("the cell has %d characters and the limit is %d", len(c.Text), r.o.Limits.CellBytes)
+			return r.head(
+					i,
+				), shorten(
+					c.Text,
+					50,
+				), fmt.Sprintf(
+					"the cell has %d characters and the limit is %d",
+					len(c.Text),
+					r.o.Limits.CellBytes,
+				)
 		}
 		if i >= len(r.Uses) {
 			if strings.TrimFunc(c.Text, isSpace) != "" {
-				return r.head(i), c.Text, fmt.Sprintf("the row has %d cells and the header has %d; check for a stray separator", len(line.Cells), len(r.Heads))
+				return r.head(
+						i,
+					), c.Text, fmt.Sprintf(
+						"the row has %d cells and the header has %d; check for a stray separator",
+						len(line.Cells),
+						len(r.Heads),
+					)
 			}
 			continue
 		}
@@ -358,7 +408,9 @@ func (r *reader) versioned(kind string) bool {
 
 // complete fills in what keys mean when they are left empty.
 func (r *reader) complete() (column, why string) {
-	if at := r.t.Index("version"); at >= 0 && len(r.months) == 0 && r.Fixed["version"] != "" && !r.versioned(r.out.Fields[r.t.Index("kind")].Text) && !r.uses("version") {
+	if at := r.t.Index("version"); at >= 0 && len(r.months) == 0 && r.Fixed["version"] != "" &&
+		!r.versioned(r.out.Fields[r.t.Index("kind")].Text) &&
+		!r.uses("version") {
 		r.out.Fields[at] = portfolio.Field{}
 	}
 	for i := range r.t.Columns {
@@ -403,7 +455,8 @@ func (r *reader) cell(c *record.Column, from *Cell, use *Use, f *portfolio.Field
 	if c.Type == record.ProjectRef || c.Type == record.CostCodeRef || r.t.Name == "projects" && c.Name == "project" {
 		text = r.recode(c.Name, text)
 	}
-	if c.Type == record.Money && from.Kind == Number && isPlain(text) { // a spreadsheet's digits are more than a currency's
+	if c.Type == record.Money && from.Kind == Number &&
+		isPlain(text) { // a spreadsheet's digits are more than a currency's
 		*f = portfolio.Field{Said: portfolio.Value, Int: portfolio.Computed, Text: r.o.keep(text)}
 	} else if why := parseCell(c, text, f, r.o); why != "" {
 		return why

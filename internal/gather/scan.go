@@ -153,7 +153,18 @@ func (f *finder) dashes(i int, n *numberForms) {
 		}
 	default:
 		if !slices.ContainsFunc(u.Questions, func(q Question) bool { return q.About == "dash" }) {
-			u.ask(i, "dash", fmt.Sprintf(`%s: "-" in row %d can mean zero or that nothing is said, since %s writes zero in full`, f.called(i), n.dash.row, n.zero), DashZero, DashNothing)
+			u.ask(
+				i,
+				"dash",
+				fmt.Sprintf(
+					`%s: "-" in row %d can mean zero or that nothing is said, since %s writes zero in full`,
+					f.called(i),
+					n.dash.row,
+					n.zero,
+				),
+				DashZero,
+				DashNothing,
+			)
 		}
 	}
 }
@@ -192,24 +203,48 @@ func (f *finder) required() {
 		case c.Name == "period" && (f.hasMonths() || f.o.Period != 0 && f.t.Name != "costs"):
 		case c.Name == "kind" && f.kindsAbove():
 		case c.Type == record.Choice:
-			u.ask(-1, "fixed."+c.Name, fmt.Sprintf("no column tells %s; say which it is for all rows", c.Name), c.Domain...)
+			u.ask(
+				-1,
+				"fixed."+c.Name,
+				fmt.Sprintf("no column tells %s; say which it is for all rows", c.Name),
+				c.Domain...)
 		case c.Type == record.ProjectRef:
-			u.ask(-1, "fixed.project", "no column tells the project; say which column does, or which project all rows are of")
+			u.ask(
+				-1,
+				"fixed.project",
+				"no column tells the project; say which column does, or which project all rows are of",
+			)
 		default:
-			u.ask(-1, "columns."+c.Name, fmt.Sprintf("no column is %s, and each row needs one; say which column it is", strings.ReplaceAll(c.Name, "_", " ")))
+			u.ask(
+				-1,
+				"columns."+c.Name,
+				fmt.Sprintf(
+					"no column is %s, and each row needs one; say which column it is",
+					strings.ReplaceAll(c.Name, "_", " "),
+				),
+			)
 		}
 	}
 	if f.t.Name == "postings" && f.lacks("project") {
-		u.ask(-1, "fixed.project", "no column tells the project; say which column does, or which project all rows are of")
+		u.ask(
+			-1,
+			"fixed.project",
+			"no column tells the project; say which column does, or which project all rows are of",
+		)
 	}
-	if f.t.Name == "costs" && f.lacks("version") && f.o.Period == 0 && f.states() && (f.u.Fixed["kind"] != "" || f.anyMonthStated()) {
+	if f.t.Name == "costs" && f.lacks("version") && f.o.Period == 0 && f.states() &&
+		(f.u.Fixed["kind"] != "" || f.anyMonthStated()) {
 		u.ask(-1, "fixed.version", "nothing tells in which period it was stated; say so")
 	}
 	if f.t.Version == "period" && f.t.Keep == record.Parts && f.lacks("period") && !f.hasMonths() && f.o.Period == 0 {
 		u.ask(-1, "fixed.period", "nothing tells in which period it was stated; say so")
 	}
 	if value := unfolded(f.t); value != "" && f.lacks(value) && !f.hasMonths() && !f.hasCredit() && !f.dated() {
-		u.ask(-1, "columns."+value, fmt.Sprintf("no column holds %s, and no head is a period; say which column it is", value))
+		u.ask(
+			-1,
+			"columns."+value,
+			fmt.Sprintf("no column holds %s, and no head is a period; say which column it is", value),
+		)
 	}
 }
 
@@ -237,7 +272,8 @@ func (f *finder) describe() {
 	u := f.u
 	var left, bare, extra []string
 	for i := range u.Uses {
-		if u.Uses[i].As == AsNone && u.Columns[i].Head == "" && f.m.Columns[u.Heads[i]] == "" && len(u.Columns[i].Sample) > 0 {
+		if u.Uses[i].As == AsNone && u.Columns[i].Head == "" && f.m.Columns[u.Heads[i]] == "" &&
+			len(u.Columns[i].Sample) > 0 {
 			bare = append(bare, f.called(i))
 		}
 		if u.Uses[i].As == AsExtra && f.hasMonths() && f.m.Columns[u.Heads[i]] == "" && f.mostlyNumbers(i) {

@@ -29,7 +29,10 @@ func openSpreadsheet(f *File, lim Limits, refuse func(string, ...any) []Refusal)
 	if why != "" {
 		return nil, refuse("%s", why)
 	}
-	x, err := excelize.OpenReader(bytes.NewReader(f.Body), excelize.Options{RawCellValue: true, UnzipSizeLimit: lim.ZipBytes, UnzipXMLSizeLimit: 64 << 20})
+	x, err := excelize.OpenReader(
+		bytes.NewReader(f.Body),
+		excelize.Options{RawCellValue: true, UnzipSizeLimit: lim.ZipBytes, UnzipXMLSizeLimit: 64 << 20},
+	)
 	switch {
 	case errors.Is(err, excelize.ErrWorkbookPassword):
 		return nil, refuse("it has a password; save it without one")
@@ -70,7 +73,11 @@ func openSpreadsheet(f *File, lim Limits, refuse func(string, ...any) []Refusal)
 func inspect(z *zip.Reader, lim Limits) (notes []string, why string) {
 	var total, packed uint64
 	if len(z.File) > lim.ZipFiles {
-		return nil, fmt.Sprintf("it is made of %d parts and the limit is %d; save it again without what it carries along", len(z.File), lim.ZipFiles)
+		return nil, fmt.Sprintf(
+			"it is made of %d parts and the limit is %d; save it again without what it carries along",
+			len(z.File),
+			lim.ZipFiles,
+		)
 	}
 	macros, links := false, false
 	for _, e := range z.File {
@@ -81,13 +88,22 @@ func inspect(z *zip.Reader, lim Limits) (notes []string, why string) {
 	}
 	const bomb = 1000 // times larger than packed, beyond what any sheet of figures packs to
 	if total > uint64(lim.ZipBytes) || total > 64<<20 && total/max(packed, 1) > bomb {
-		return nil, fmt.Sprintf("it unpacks to %d MB from %d MB, more than is read (the limit is %d MB, and %d times); nothing of it was taken", total>>20, packed>>20, lim.ZipBytes>>20, bomb)
+		return nil, fmt.Sprintf(
+			"it unpacks to %d MB from %d MB, more than is read (the limit is %d MB, and %d times); nothing of it was taken",
+			total>>20,
+			packed>>20,
+			lim.ZipBytes>>20,
+			bomb,
+		)
 	}
 	if macros {
 		notes = append(notes, "It holds macros; they were neither run nor kept.")
 	}
 	if links {
-		notes = append(notes, "It refers to other files; they were not fetched, and the values it saved from them were read.")
+		notes = append(
+			notes,
+			"It refers to other files; they were not fetched, and the values it saved from them were read.",
+		)
 	}
 	return notes, ""
 }

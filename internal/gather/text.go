@@ -48,7 +48,11 @@ func openText(f *File, lim Limits, refuse func(string, ...any) []Refusal) ([]*Sh
 		return nil, refuse("it is not a text file (byte %d is zero); save it as CSV in UTF-8", i+1)
 	}
 	if at, n := longestLine(body, lim.LineBytes); n > lim.LineBytes {
-		return nil, refuse("line %d has more than %d characters; split it, or check its line ends and quotes", at, lim.LineBytes)
+		return nil, refuse(
+			"line %d has more than %d characters; split it, or check its line ends and quotes",
+			at,
+			lim.LineBytes,
+		)
 	}
 	if !utf8.Valid(body) {
 		encoding, decode = "Windows-1252", charmap.Windows1252.NewDecoder()

@@ -130,7 +130,15 @@ func HasLook(s *Sheet, look string, ps *calendar.Periods) (found bool) {
 
 // By is the understanding of a sheet whose layout is known.
 func By(s *Sheet, l Layout) *Understanding {
-	return &Understanding{File: s.File, Sheet: s.Name, Format: s.Format, Layout: l, Certainty: Sure, Why: "it is read as it was before", sheet: s}
+	return &Understanding{
+		File:      s.File,
+		Sheet:     s.Name,
+		Format:    s.Format,
+		Layout:    l,
+		Certainty: Sure,
+		Why:       "it is read as it was before",
+		sheet:     s,
+	}
 }
 
 // sampled is the number of rows that are looked at for the header, and shown.
@@ -157,7 +165,10 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 	}
 	if !f.find() {
 		if u.Skipped == "" {
-			u.NoTable, u.Skipped = true, fmt.Sprintf("no table was found in it: none of its first %d rows names the columns of one; name the columns, or say which table it is", within)
+			u.NoTable, u.Skipped = true, fmt.Sprintf(
+				"no table was found in it: none of its first %d rows names the columns of one; name the columns, or say which table it is",
+				within,
+			)
 		}
 		return u
 	}
@@ -231,7 +242,10 @@ func (f *finder) canonical() bool {
 			as = name
 		}
 		u.Heads, u.Uses = append(u.Heads, name), append(u.Uses, Use{As: as})
-		u.Columns = append(u.Columns, Column{Head: name, As: as, Certainty: Sure, Why: "it has the column's own name", Sample: f.samples(i)})
+		u.Columns = append(
+			u.Columns,
+			Column{Head: name, As: as, Certainty: Sure, Why: "it has the column's own name", Sample: f.samples(i)},
+		)
 		switch {
 		case name == "":
 			u.Skipped = "a column of the header has no name; name it or take it out"
@@ -259,7 +273,8 @@ func (f *finder) otherWords(t *record.Kind) bool {
 		return slices.ContainsFunc(f.rows[0].cells, func(c Cell) bool { return canonical(c.Text) == column })
 	}
 	for _, c := range f.rows[0].cells {
-		if column, weight := called(t, c.Text, f.o.Words); weight > 0 && t.Index(canonical(c.Text)) < 0 && !named(column) {
+		if column, weight := called(t, c.Text, f.o.Words); weight > 0 && t.Index(canonical(c.Text)) < 0 &&
+			!named(column) {
 			return true
 		}
 	}
@@ -306,7 +321,9 @@ func (f *finder) tidy(t *record.Kind) bool {
 			_, point := plainNumber(c.Text, Point)
 			_, comma := plainNumber(c.Text, Comma)
 			month, _ := readMonth(c.Text, "", f.o.Periods)
-			if isNumeric(col.Type) && (point || comma) && !isPlain(strings.TrimSpace(c.Text)) || isDay(col.Type) && readDay(c.Text).any() || col.Type == record.Period && month != 0 {
+			if isNumeric(col.Type) && (point || comma) && !isPlain(strings.TrimSpace(c.Text)) ||
+				isDay(col.Type) && readDay(c.Text).any() ||
+				col.Type == record.Period && month != 0 {
 				return false
 			}
 		}
@@ -373,7 +390,8 @@ func tableOfHead(head []Cell) *record.Kind {
 // namesKeys tells whether a canonical header names all that a row must state.
 func namesKeys(t *record.Kind, head []Cell) bool {
 	for i := range t.Columns {
-		if required(t, &t.Columns[i]) && !slices.ContainsFunc(head, func(c Cell) bool { return canonical(c.Text) == t.Columns[i].Name }) {
+		if required(t, &t.Columns[i]) &&
+			!slices.ContainsFunc(head, func(c Cell) bool { return canonical(c.Text) == t.Columns[i].Name }) {
 			return false
 		}
 	}

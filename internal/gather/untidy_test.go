@@ -21,7 +21,13 @@ import (
 // offices know two projects and three cost codes.
 func knowing() *Options {
 	o := options()
-	codes := map[string]string{"QS-01": "project", "QS-02": "project", "100": "cost_code", "210": "cost_code", "220": "cost_code"}
+	codes := map[string]string{
+		"QS-01": "project",
+		"QS-02": "project",
+		"100":   "cost_code",
+		"210":   "cost_code",
+		"220":   "cost_code",
+	}
 	o.Known = func(column, code string) bool { return codes[code] == column }
 	return o
 }
@@ -146,7 +152,11 @@ func TestLedgerPrint(t *testing.T) {
 			"11: posting=40004 date=2026-11-30 project=QS-02 cost_code=100 amount=12.00 text=Löhne",
 		}, rows, format)
 		// 1,234,567.80 − 45,000.00 − 1,200.50 = 1,188,367.30, and 12.00 more.
-		require.Equal(t, []Sum{{9, "betrag", "1188367.3", "1188367.3", true}, {12, "betrag", "1188379.3", "1188379.3", true}}, u.Sums)
+		require.Equal(
+			t,
+			[]Sum{{9, "betrag", "1188367.3", "1188367.3", true}, {12, "betrag", "1188379.3", "1188379.3", true}},
+			u.Sums,
+		)
 	}
 }
 
@@ -218,7 +228,13 @@ func TestForecastSheet(t *testing.T) {
 // two fit, it is asked; if none does, it is told.
 func TestAllOrAsk(t *testing.T) {
 	ledger := func(date, amount [2]string) string {
-		return fmt.Sprintf("Document;Posting date;Project;Account;Amount\n1;%s;QS-01;210;%s\n2;%s;QS-01;210;%s\n", date[0], amount[0], date[1], amount[1])
+		return fmt.Sprintf(
+			"Document;Posting date;Project;Account;Amount\n1;%s;QS-01;210;%s\n2;%s;QS-01;210;%s\n",
+			date[0],
+			amount[0],
+			date[1],
+			amount[1],
+		)
 	}
 	iso, plain := [2]string{"2026-11-01", "2026-11-02"}, [2]string{"5.00", "6.00"}
 	for _, c := range []struct {
@@ -375,8 +391,12 @@ func TestMapping(t *testing.T) {
 	o.Every = []CodeRule{{Column: "cost_code", Match: Exact, From: "7990", To: "100"}}
 	m := Mapping{
 		Columns: map[string]string{"text": "supplier"}, Negate: true,
-		Codes: []CodeRule{{Column: "project", Match: Exact, From: "P-1", To: "QS-01"}, {Column: "cost_code", Match: Prefix, From: "21", To: "210"}, {Column: "cost_code", Match: Pattern, From: "9*5", To: "220"}},
-		Skip:  []SkipRule{{Head: "Text", Like: "carried*"}},
+		Codes: []CodeRule{
+			{Column: "project", Match: Exact, From: "P-1", To: "QS-01"},
+			{Column: "cost_code", Match: Prefix, From: "21", To: "210"},
+			{Column: "cost_code", Match: Pattern, From: "9*5", To: "220"},
+		},
+		Skip: []SkipRule{{Head: "Text", Like: "carried*"}},
 	}
 	u := understand(t, "gl.csv", []byte("Voucher;Date;Project;Account;Text;Amount\n1;2026-11-01;P-1;2100;x;5\n2;2026-11-01;p-1;9005;y;-6\n3;2026-11-01;P-1;210;Carried forward;7\n4;2026-11-01;P-1;7990;z;8\n"), o, m)[0]
 	rows, refused := rowsOf(t, u, o)
@@ -460,7 +480,11 @@ func FuzzUnderstand(f *testing.F) {
 				require.False(t, seen[h] && !u.Canonical, "two columns are called %q", h)
 				seen[h] = true
 			}
-			u.Read(o, func(r *portfolio.Row, _ func() map[string]string) { require.Positive(t, r.Source.Row) }, func(r Refusal) { require.NotEmpty(t, r.Reason) })
+			u.Read(
+				o,
+				func(r *portfolio.Row, _ func() map[string]string) { require.Positive(t, r.Source.Row) },
+				func(r Refusal) { require.NotEmpty(t, r.Reason) },
+			)
 		}
 	})
 }
@@ -469,7 +493,12 @@ func FuzzSpreadsheet(f *testing.F) {
 	f.Add("<row r=\"1\"><c r=\"A1\" t=\"s\"><v>0</v></c></row>")
 	f.Add("<row r=\"2\" hidden=\"1\"><c r=\"B2\"><f>1+1</f><v></v></c><c r=\"AAAA9\"/></row>")
 	f.Fuzz(func(t *testing.T, markup string) {
-		x := zipOf(t, map[string]string{"xl/worksheets/sheet1.xml": "<worksheet><sheetData>" + markup + "</sheetData></worksheet>"})
+		x := zipOf(
+			t,
+			map[string]string{
+				"xl/worksheets/sheet1.xml": "<worksheet><sheetData>" + markup + "</sheetData></worksheet>",
+			},
+		)
 		for _, e := range x.File {
 			marks, _ := scanMarks(e, DefaultLimits)
 			for _, m := range marks {
@@ -482,7 +511,11 @@ func FuzzSpreadsheet(f *testing.F) {
 // TestMacrosAndLinksAreTold: what a spreadsheet carries along is neither run
 // nor fetched, and that is said once.
 func TestMacrosAndLinksAreTold(t *testing.T) {
-	plain := book(t, map[string][][]any{"A": {{"Programme", "Name"}, {"X", "One"}}, "B": {{"Cost code", "Name"}, {"1", "Two"}}}, nil)
+	plain := book(
+		t,
+		map[string][][]any{"A": {{"Programme", "Name"}, {"X", "One"}}, "B": {{"Cost code", "Name"}, {"1", "Two"}}},
+		nil,
+	)
 	in, err := zip.NewReader(bytes.NewReader(plain), int64(len(plain)))
 	require.NoError(t, err)
 	parts := map[string]string{"xl/vbaProject.bin": "x", "xl/externalLinks/externalLink1.xml": "<externalLink/>"}
@@ -496,7 +529,11 @@ func TestMacrosAndLinksAreTold(t *testing.T) {
 	list := understand(t, "carrying.xlsm", zipBytes(t, parts), knowing(), Mapping{})
 	require.Len(t, list, 2)
 	require.Contains(t, list[0].Notes, "It holds macros; they were neither run nor kept.")
-	require.Contains(t, list[0].Notes, "It refers to other files; they were not fetched, and the values it saved from them were read.")
+	require.Contains(
+		t,
+		list[0].Notes,
+		"It refers to other files; they were not fetched, and the values it saved from them were read.",
+	)
 	require.Empty(t, list[1].Notes)
 	rows, refused := rowsOf(t, list[0], knowing())
 	require.Empty(t, refused)

@@ -128,7 +128,10 @@ var synonyms = map[string]string{
 }
 
 // totals are words that begin the label of a sum, in rows and in heads.
-var totals = strings.Split("total|totals|sum|subtotal|sub total|grand total|overall|summe|zwischensumme|gesamt|gesamtsumme|totalt|delsum|somme|sous total|total general|suma|year total|full year|ubertrag|carried forward|brought forward|balance forward|report", "|")
+var totals = strings.Split(
+	"total|totals|sum|subtotal|sub total|grand total|overall|summe|zwischensumme|gesamt|gesamtsumme|totalt|delsum|somme|sous total|total general|suma|year total|full year|ubertrag|carried forward|brought forward|balance forward|report",
+	"|",
+)
 
 // isTotal tells whether a label says that it stands for a sum.
 func isTotal(label string) bool {
@@ -183,15 +186,63 @@ var tableWords = map[string]string{
 
 // choices are words for the values of columns that take one of a few.
 var choices = map[string]map[string]string{
-	"kind":            {"budget": "plan", "planned": "plan", "fcst": "forecast", "committed": "commitment", "order": "commitment", "actuals": "actual", "spent": "actual", "accrued": "accrual", "ms": "milestone", "group": "summary", "threat": "risk", "problem": "issue", "workday": "week"},
-	"class":           {"capital": "capex", "investment": "capex", "operating": "opex", "expense": "opex", "revenue": "opex"},
-	"flow":            {"expense": "cost", "revenue": "income", "saving": "benefit"},
-	"state":           {"running": "active", "in progress": "doing", "hold": "on hold", "paused": "on hold", "done": "done", "complete": "finished", "completed": "finished", "closed": "closed", "stopped": "cancelled", "canceled": "cancelled", "planned": "proposed", "live": "open"},
-	"stated_standing": {"green": "steady", "amber": "watch", "yellow": "watch", "red": "act", "on track": "steady", "at risk": "watch", "off track": "act", "grey": "unrated"},
-	"type":            {"finish start": "FS", "start start": "SS", "finish finish": "FF", "start finish": "SF"},
-	"earned_value":    {"yes": "on", "no": "off", "true": "on", "false": "off"},
-	"section":         {"overview": "summary", "achieved": "done", "next steps": "next", "support": "help", "help needed": "help"},
-	"set":             {"budget": "plan", "planned": "plan", "month": "period", "actual": "period"},
+	"kind": {
+		"budget":    "plan",
+		"planned":   "plan",
+		"fcst":      "forecast",
+		"committed": "commitment",
+		"order":     "commitment",
+		"actuals":   "actual",
+		"spent":     "actual",
+		"accrued":   "accrual",
+		"ms":        "milestone",
+		"group":     "summary",
+		"threat":    "risk",
+		"problem":   "issue",
+		"workday":   "week",
+	},
+	"class": {
+		"capital":    "capex",
+		"investment": "capex",
+		"operating":  "opex",
+		"expense":    "opex",
+		"revenue":    "opex",
+	},
+	"flow": {"expense": "cost", "revenue": "income", "saving": "benefit"},
+	"state": {
+		"running":     "active",
+		"in progress": "doing",
+		"hold":        "on hold",
+		"paused":      "on hold",
+		"done":        "done",
+		"complete":    "finished",
+		"completed":   "finished",
+		"closed":      "closed",
+		"stopped":     "cancelled",
+		"canceled":    "cancelled",
+		"planned":     "proposed",
+		"live":        "open",
+	},
+	"stated_standing": {
+		"green":     "steady",
+		"amber":     "watch",
+		"yellow":    "watch",
+		"red":       "act",
+		"on track":  "steady",
+		"at risk":   "watch",
+		"off track": "act",
+		"grey":      "unrated",
+	},
+	"type":         {"finish start": "FS", "start start": "SS", "finish finish": "FF", "start finish": "SF"},
+	"earned_value": {"yes": "on", "no": "off", "true": "on", "false": "off"},
+	"section": {
+		"overview":    "summary",
+		"achieved":    "done",
+		"next steps":  "next",
+		"support":     "help",
+		"help needed": "help",
+	},
+	"set": {"budget": "plan", "planned": "plan", "month": "period", "actual": "period"},
 }
 
 // named is what a word says of a table: a column, and how surely, from 3 for

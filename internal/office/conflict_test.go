@@ -28,7 +28,15 @@ var (
 
 // rule is a limit of cost, as a form sends it.
 func rule(watch, act, title string) map[string]string {
-	return map[string]string{"dimension": "cost", "reading": "cpi", "direction": "below", "watch": watch, "act": act, "from": "2026-02", "title": title}
+	return map[string]string{
+		"dimension": "cost",
+		"reading":   "cpi",
+		"direction": "below",
+		"watch":     watch,
+		"act":       act,
+		"from":      "2026-02",
+		"title":     title,
+	}
 }
 
 func revision(t *testing.T, o *office.Office) int64 {
@@ -65,10 +73,23 @@ func TestTwoChangeTheSame(t *testing.T) {
 	require.ErrorContains(t, err, "Mira Stenholt changed the rule cost, cpi, 2026-02 meanwhile (")
 	require.ErrorContains(t, err, "watch was 0.96, is 0.97 now, and yours is 0.95.")
 	require.Equal(t, "0.97", inForce(t, o).Watch, "nothing of it was kept")
-	require.NoError(t, judge.In(o).SaveRule(ctx, wren, revision(t, o), "rules", rule("0.95", "0.9", "")), "once it was told")
+	require.NoError(
+		t,
+		judge.In(o).SaveRule(ctx, wren, revision(t, o), "rules", rule("0.95", "0.9", "")),
+		"once it was told",
+	)
 	require.Equal(t, "0.95", inForce(t, o).Watch)
-	require.NoError(t, judge.In(o).SaveRule(ctx, mira, seen, "rules", rule("0.95", "0.9", "")), "the same value is no conflict")
-	require.NoError(t, judge.In(o).SaveRule(ctx, mira, seen, "rules", map[string]string{"dimension": "dates", "reading": "spi_t", "direction": "below", "watch": "0.9", "act": "0.8", "from": "2026-02"}), "another record is none either")
+	require.NoError(
+		t,
+		judge.In(o).SaveRule(ctx, mira, seen, "rules", rule("0.95", "0.9", "")),
+		"the same value is no conflict",
+	)
+	require.NoError(
+		t,
+		judge.In(o).
+			SaveRule(ctx, mira, seen, "rules", map[string]string{"dimension": "dates", "reading": "spi_t", "direction": "below", "watch": "0.9", "act": "0.8", "from": "2026-02"}),
+		"another record is none either",
+	)
 }
 
 // TestFieldsMeet: of one record one changes this field and one that, each on a
@@ -79,7 +100,11 @@ func TestFieldsMeet(t *testing.T) {
 	require.NoError(t, judge.In(o).SaveRule(ctx, mira, change.Unseen, "rules", rule("0.96", "0.9", "")))
 	seen := revision(t, o)
 	require.NoError(t, judge.In(o).SaveRule(ctx, mira, seen, "rules", rule("0.97", "0.9", "")))
-	require.NoError(t, judge.In(o).SaveRule(ctx, wren, seen, "rules", rule("0.96", "0.8", "")), "the watch was not touched here")
+	require.NoError(
+		t,
+		judge.In(o).SaveRule(ctx, wren, seen, "rules", rule("0.96", "0.8", "")),
+		"the watch was not touched here",
+	)
 	require.Equal(t, []string{"0.97", "0.8"}, []string{inForce(t, o).Watch, inForce(t, o).Act})
 }
 
@@ -89,13 +114,26 @@ func TestRecordThatCameMeanwhile(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.CheckedOffice(t)
 	m := officetest.February(t, o)
-	require.NoError(t, judge.In(o).Override(ctx, wren, m, m.Revision(), "K1", "overall", "watch", "2026-03", "the yard pays"))
+	require.NoError(
+		t,
+		judge.In(o).Override(ctx, wren, m, m.Revision(), "K1", "overall", "watch", "2026-03", "the yard pays"),
+	)
 	err := judge.In(o).Override(ctx, twin, m, m.Revision(), "K1", "overall", "act", "2026-03", "it does not")
 	require.True(t, office.IsConflict(err), err)
 	require.ErrorContains(t, err, "Wren changed the standing K1, overall, 2026-02 meanwhile")
 	require.ErrorContains(t, err, "standing was nothing, is watch now, and yours is act")
-	require.NoError(t, judge.In(o).Override(ctx, twin, m, m.Revision(), "K1", "cost", "act", "2026-03", "another dimension"))
-	require.True(t, office.IsConflict(judge.In(o).EndOverride(ctx, mira, officetest.Moment(t, o, office.Ask{At: "2026-03"}), m.Revision(), "K1", "overall")), "it is not ended unseen")
+	require.NoError(
+		t,
+		judge.In(o).Override(ctx, twin, m, m.Revision(), "K1", "cost", "act", "2026-03", "another dimension"),
+	)
+	require.True(
+		t,
+		office.IsConflict(
+			judge.In(o).
+				EndOverride(ctx, mira, officetest.Moment(t, o, office.Ask{At: "2026-03"}), m.Revision(), "K1", "overall"),
+		),
+		"it is not ended unseen",
+	)
 
 	m = officetest.February(t, o)
 	var keys []office.FindingKey
@@ -128,7 +166,8 @@ func TestManyPairsInTheSameInstant(t *testing.T) {
 				errs[k] = judge.In(o).SaveRule(ctx, a, seen, "rules", rule(fmt.Sprintf("0.9%d%d", i, k+1), "0.5", ""))
 			})
 			all.Go(func() {
-				errs[2+k] = structure.In(o).SaveCode(ctx, a, seen, structure.Node{Code: fmt.Sprintf("9%d%d", i, k), Name: "Own"})
+				errs[2+k] = structure.In(o).
+					SaveCode(ctx, a, seen, structure.Node{Code: fmt.Sprintf("9%d%d", i, k), Name: "Own"})
 			})
 		}
 		all.Wait()
@@ -151,7 +190,12 @@ func TestManyPairsInTheSameInstant(t *testing.T) {
 func TestClosingTwice(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.CheckedOffice(t)
-	officetest.Take(t, o, entry.Options{}, officetest.File("progress.csv", "project,activity,period,percent\nK2,A,2026-03,22\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("progress.csv", "project,activity,period,percent\nK2,A,2026-03,22\n"),
+	)
 	reasons := map[string]string{"refused": "r", "errors": "r", "unanswered": "r", "moves": "r", "owing": "r"}
 	m := officetest.February(t, o)
 	_, err := closing.In(o).CloseOver(ctx, mira, m, "2026-02", reasons)
@@ -172,7 +216,17 @@ func TestClosingTwice(t *testing.T) {
 func TestSomeoneIsLeftToAdminister(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.NewOffice(t)
-	one, two := officetest.Admitted(t, o, "one", office.Administrator), officetest.Admitted(t, o, "two", office.Administrator)
+	one, two := officetest.Admitted(
+		t,
+		o,
+		"one",
+		office.Administrator,
+	), officetest.Admitted(
+		t,
+		o,
+		"two",
+		office.Administrator,
+	)
 	for range 10 {
 		var all sync.WaitGroup
 		errs := make([]error, 2)
@@ -212,11 +266,24 @@ func TestFourEyes(t *testing.T) {
 	}
 	require.ErrorContains(t, baseline.In(o).Decide(ctx, me, m().Revision(), approve), "someone else approves")
 	require.Empty(t, gather(me, "baselines.csv", "project,baseline,proposer\nP,2,Another\n"))
-	require.ErrorContains(t, baseline.In(o).Decide(ctx, me, m().Revision(), approve), "someone else approves", "a gathered row makes nobody another")
+	require.ErrorContains(
+		t,
+		baseline.In(o).Decide(ctx, me, m().Revision(), approve),
+		"someone else approves",
+		"a gathered row makes nobody another",
+	)
 	renamed := me
 	renamed.Name = "Else"
-	require.ErrorContains(t, baseline.In(o).Decide(ctx, renamed, m().Revision(), approve), "someone else approves", "nor does a name")
-	require.Empty(t, gather(twin, "costs.csv", "project,cost_code,kind,flow,period,version,amount\nP,1,plan,cost,2026-06,2,5\n"))
+	require.ErrorContains(
+		t,
+		baseline.In(o).Decide(ctx, renamed, m().Revision(), approve),
+		"someone else approves",
+		"nor does a name",
+	)
+	require.Empty(
+		t,
+		gather(twin, "costs.csv", "project,cost_code,kind,flow,period,version,amount\nP,1,plan,cost,2026-06,2,5\n"),
+	)
 	require.ErrorContains(t, baseline.In(o).Decide(ctx, twin, m().Revision(), approve), "changed what is proposed")
 
 	for _, a := range []office.Actor{me, twin, officetest.Operator} {
@@ -224,9 +291,21 @@ func TestFourEyes(t *testing.T) {
 		require.Len(t, list, 1)
 		require.Contains(t, list[0].Reason, "waits for a decision")
 	}
-	list := gather(twin, "baselines.csv", "project,baseline,state,approved,approver\nP,3,approved,2026-05-21,"+edda.Name+"\n")
+	list := gather(
+		twin,
+		"baselines.csv",
+		"project,baseline,state,approved,approver\nP,3,approved,2026-05-21,"+edda.Name+"\n",
+	)
 	require.Len(t, list, 1)
 	require.Contains(t, list[0].Reason, edda.Name+" can sign in, and approves on the baseline's page")
-	require.Empty(t, gather(twin, "baselines.csv", "project,baseline,state,approved,approver\nQ,2,approved,2026-05-21,The board of 2019\n"), "what was approved elsewhere")
+	require.Empty(
+		t,
+		gather(
+			twin,
+			"baselines.csv",
+			"project,baseline,state,approved,approver\nQ,2,approved,2026-05-21,The board of 2019\n",
+		),
+		"what was approved elsewhere",
+	)
 	require.NoError(t, baseline.In(o).Decide(ctx, edda, m().Revision(), approve))
 }

@@ -57,10 +57,10 @@ func (m *Moment) Wanted(scope string) []string {
 	return out
 }
 
-// active tells whether a project is running.
+// Active tells whether a project is running.
 func Active(r *Reading) bool { return r.State == portfolio.Active }
 
-// within tells whether a reading is a scope or lies below it.
+// Within tells whether a reading is a scope or lies below it.
 func Within(rs *book.Readings, r *book.Reading, scope string) bool {
 	if scope == "*" {
 		return true
@@ -74,7 +74,7 @@ func Within(rs *book.Readings, r *book.Reading, scope string) bool {
 	return false
 }
 
-// fold writes a text without case and accents, as people look for it.
+// Fold writes a text without case and accents, as people look for it.
 func Fold(s string) string {
 	t := transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC)
 	out, _, err := transform.String(t, s)
@@ -107,7 +107,7 @@ func (m *Moment) Facts(n *Reading) string {
 	return strings.Join(out, " · ")
 }
 
-// owing tells whether a project owes statements, and has given all of them.
+// Owing tells whether a project owes statements, and has given all of them.
 func Owing(r *Reading) (owes, stated bool) {
 	if age := r.Value(figure.StatementAge); age.Known {
 		return true, age.N == 0

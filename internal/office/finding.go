@@ -42,7 +42,12 @@ func (m *Moment) Findings() []Finding {
 	}
 	m.found = out
 	slices.SortStableFunc(out, func(a, b Finding) int {
-		return cmp.Or(a.Severity.Rank()-b.Severity.Rank(), cmp.Compare(b.Worth, a.Worth), cmp.Compare(a.Project, b.Project), cmp.Compare(a.Key(), b.Key()))
+		return cmp.Or(
+			a.Severity.Rank()-b.Severity.Rank(),
+			cmp.Compare(b.Worth, a.Worth),
+			cmp.Compare(a.Project, b.Project),
+			cmp.Compare(a.Key(), b.Key()),
+		)
 	})
 	return out
 }
@@ -53,7 +58,14 @@ func (m *Moment) FindingsOf(r *Reading) []Finding {
 	currency := m.snap.OwnCurrency(r)
 	out = make([]Finding, 0, len(r.Findings))
 	for i := range r.Findings {
-		f := Finding{Finding: r.Findings[i], Project: r.Code, Name: r.Name, Lead: r.Lead, Programme: r.Parent, Currency: currency}
+		f := Finding{
+			Finding:   r.Findings[i],
+			Project:   r.Code,
+			Name:      r.Name,
+			Lead:      r.Lead,
+			Programme: r.Parent,
+			Currency:  currency,
+		}
 		f.Title, _ = m.snap.Rules.Check(f.Check)
 		f.Title = cmp.Or(f.Title, f.Check)
 		f.Age = max(int(m.Period.Number-f.Since)+1, 1)

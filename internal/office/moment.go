@@ -53,7 +53,7 @@ type Moment struct {
 // with an empty code the whole portfolio.
 type Scope struct{ Code, Name string }
 
-// in is the currency that projects show their money in; "" for their own.
+// In is the currency that projects show their money in; "" for their own.
 func (m *Moment) In() money.Currency {
 	if m.InProject {
 		return ""
@@ -104,7 +104,7 @@ func (o *Office) Moment(ctx context.Context, a right.Actor, ask Ask) (*Moment, e
 	return o.MomentOf(ctx, s, ask)
 }
 
-// momentOf reads a period as a snapshot knows it.
+// MomentOf reads a period as a snapshot knows it.
 func (o *Office) MomentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Moment, error) {
 	var err error
 	m := &Moment{Name: s.Office.Name, Reporting: s.Office.Reporting, Filter: ask.Filter, snap: s}
@@ -121,14 +121,20 @@ func (o *Office) MomentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Mome
 	case "original":
 		m.Against = portfolio.Original
 	default:
-		m.Notes = append(m.Notes, fmt.Sprintf("There is no baseline %q here, only latest and original; this is the latest.", ask.Against))
+		m.Notes = append(
+			m.Notes,
+			fmt.Sprintf("There is no baseline %q here, only latest and original; this is the latest.", ask.Against),
+		)
 	}
 	switch ask.In {
 	case "", "reporting":
 	case "project":
 		m.InProject = true
 	default:
-		m.Notes = append(m.Notes, fmt.Sprintf("Money shows in the reporting or the project's currency, not in %q.", ask.In))
+		m.Notes = append(
+			m.Notes,
+			fmt.Sprintf("Money shows in the reporting or the project's currency, not in %q.", ask.In),
+		)
 	}
 	m.Period = m.Info(at)
 	if at > s.First() {
@@ -170,7 +176,10 @@ func (m *Moment) parse(code string) (calendar.Period, bool) {
 		m.Notes = append(m.Notes, "The address asks for a period that does not exist: "+err.Error()+".")
 		return 0, false
 	case p < m.snap.First() || p > max(m.snap.Current(), m.snap.Last)+1:
-		m.Notes = append(m.Notes, fmt.Sprintf("Nothing is stated for %s; this is another period.", m.snap.Office.Periods.Name(p)))
+		m.Notes = append(
+			m.Notes,
+			fmt.Sprintf("Nothing is stated for %s; this is another period.", m.snap.Office.Periods.Name(p)),
+		)
 		return 0, false
 	}
 	return p, true

@@ -78,7 +78,10 @@ func Init(ctx context.Context, a right.Actor, path string, s Settings) (*Office,
 	}
 	b := &store.Batch{Origin: "init"}
 	for i, kv := range [][2]string{{"name", s.Name}, {"reporting_currency", string(cur)}, {"fiscal_start", strconv.Itoa(s.FiscalStart)}} {
-		row := portfolio.Row{ID: int64(i + 1), Fields: []portfolio.Field{{Said: portfolio.Value, Text: kv[0]}, {Said: portfolio.Value, Text: kv[1]}}}
+		row := portfolio.Row{
+			ID:     int64(i + 1),
+			Fields: []portfolio.Field{{Said: portfolio.Value, Text: kv[0]}, {Said: portfolio.Value, Text: kv[1]}},
+		}
 		b.Records = append(b.Records, store.RecordChange{Table: record.Settings.Kind, After: row})
 	}
 	if _, err := o.Write(ctx, a, func(context.Context, *book.Snapshot) (*store.Batch, error) { return b, nil }); err != nil {
@@ -108,7 +111,7 @@ func (o *Office) Book() *book.Book { return o.book }
 // Kept gives the cache of what is derived; see Store.
 func (o *Office) Kept() *cache.Cache { return o.kept }
 
-// now is the moment as batches keep it, in milliseconds.
+// Now is the moment as batches keep it, in milliseconds.
 func (o *Office) Now() int64 { return o.clock().UnixMilli() }
 
 // ParsePeriod reads the code of a period.

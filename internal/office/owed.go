@@ -25,7 +25,7 @@ func (m *Moment) Due() (out []DueDay) {
 	return out
 }
 
-// IntakeKind is a column of the matrix.
+// OwedKind is a column of the matrix.
 type OwedKind struct {
 	Title     string
 	Owed      bool   // active projects owe it each period
@@ -34,7 +34,7 @@ type OwedKind struct {
 	Kinds     []portfolio.PartKind
 }
 
-// intakeKinds are the statements that the matrix shows.
+// OwedKinds are the statements that the matrix shows.
 var OwedKinds = []OwedKind{
 	{"Dates", true, "progress", 0, []portfolio.PartKind{portfolio.ProgressPart}},
 	{"Forecast", true, "forecast", 0, []portfolio.PartKind{portfolio.ForecastPart}},

@@ -62,10 +62,17 @@ func (p PeriodInfo) Checking() bool { return p.State == PeriodChecking }
 
 func (m *Moment) Info(p calendar.Period) PeriodInfo {
 	ps := m.snap.Office.Periods
-	return PeriodInfo{Code: ps.Code(p), Name: ps.Name(p), Last: ps.Last(p), State: StateOf(m.snap, p), Closed: m.snap.Closed[p], Number: p}
+	return PeriodInfo{
+		Code:   ps.Code(p),
+		Name:   ps.Name(p),
+		Last:   ps.Last(p),
+		State:  StateOf(m.snap, p),
+		Closed: m.snap.Closed[p],
+		Number: p,
+	}
 }
 
-// periodRecord sets the state of a period.
+// PeriodRecord sets the state of a period.
 func PeriodRecord(s *book.Snapshot, p calendar.Period, state string) store.RecordChange {
 	k, next := record.Periods, int64(1)
 	rows := s.Records.Of(k.Kind)

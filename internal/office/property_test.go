@@ -21,7 +21,18 @@ const seeds = 25
 
 const bac = figure.BAC
 
-var sums = []figure.ID{figure.BAC, figure.PV, figure.EV, figure.AC, figure.EACComputed, figure.AtStake, figure.OnOrder, figure.BACEarned, figure.PVEarned, figure.ACEarned}
+var sums = []figure.ID{
+	figure.BAC,
+	figure.PV,
+	figure.EV,
+	figure.AC,
+	figure.EACComputed,
+	figure.AtStake,
+	figure.OnOrder,
+	figure.BACEarned,
+	figure.PVEarned,
+	figure.ACEarned,
+}
 
 // TestAnyOrder: any order of rows and files gives the same readings; a second
 // gather changes nothing; export and gather into an empty database change
@@ -35,7 +46,13 @@ func TestAnyOrder(t *testing.T) {
 		mixed := officetest.Shuffled(r, tables)
 		require.Empty(t, officetest.Take(t, two, entry.Options{}, mixed...).Refusals, seed)
 		for _, period := range []string{"2026-01", "2026-03", "2026-05"} {
-			require.Equal(t, officetest.Readings(t, one, period, portfolio.Latest, true), officetest.Readings(t, two, period, portfolio.Latest, true), "seed %d", seed)
+			require.Equal(
+				t,
+				officetest.Readings(t, one, period, portfolio.Latest, true),
+				officetest.Readings(t, two, period, portfolio.Latest, true),
+				"seed %d",
+				seed,
+			)
 		}
 		again := officetest.Take(t, two, entry.Options{}, mixed...)
 		require.Zero(t, again.Changes(), "seed %d: %+v", seed, again.Tallies)
@@ -45,8 +62,16 @@ func TestAnyOrder(t *testing.T) {
 		require.NoError(t, export.In(one).Export(context.Background(), officetest.Operator, zip))
 		three := officetest.NewOffice(t)
 		require.Empty(t, officetest.GatherPaths(t, three, entry.Options{}, zip).Refusals)
-		require.Equal(t, officetest.Readings(t, one, "2026-04", portfolio.Latest, false), officetest.Readings(t, three, "2026-04", portfolio.Latest, false))
-		require.Equal(t, officetest.Readings(t, one, "2026-04", portfolio.Original, true), officetest.Readings(t, three, "2026-04", portfolio.Original, true))
+		require.Equal(
+			t,
+			officetest.Readings(t, one, "2026-04", portfolio.Latest, false),
+			officetest.Readings(t, three, "2026-04", portfolio.Latest, false),
+		)
+		require.Equal(
+			t,
+			officetest.Readings(t, one, "2026-04", portfolio.Original, true),
+			officetest.Readings(t, three, "2026-04", portfolio.Original, true),
+		)
 	}
 }
 
@@ -88,7 +113,19 @@ func TestNothingFromLater(t *testing.T) {
 		require.Positive(t, n)
 		o := officetest.NewOffice(t)
 		officetest.Take(t, o, entry.Options{}, officetest.FilesOf(early)...)
-		own, reporting := officetest.Readings(t, o, "2026-03", portfolio.Latest, false), officetest.Readings(t, o, "2026-03", portfolio.Latest, true)
+		own, reporting := officetest.Readings(
+			t,
+			o,
+			"2026-03",
+			portfolio.Latest,
+			false,
+		), officetest.Readings(
+			t,
+			o,
+			"2026-03",
+			portfolio.Latest,
+			true,
+		)
 		require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.FilesOf(rest)...).Refusals)
 		require.Equal(t, own, officetest.Readings(t, o, "2026-03", portfolio.Latest, false), "seed %d", seed)
 		require.Equal(t, reporting, officetest.Readings(t, o, "2026-03", portfolio.Latest, true), "seed %d", seed)
@@ -115,7 +152,9 @@ func TestGroupsEqualTheirParts(t *testing.T) {
 				var want int64
 				known := 0
 				for _, x := range rows {
-					if x.Group || !slices.Contains(below[g.Code], x.Parent) || x.State == portfolio.Cancelled || x.State == portfolio.Proposed || !x.Value(bac).Known {
+					if x.Group || !slices.Contains(below[g.Code], x.Parent) || x.State == portfolio.Cancelled ||
+						x.State == portfolio.Proposed ||
+						!x.Value(bac).Known {
 						continue
 					}
 					if v := x.Value(id); v.Known {

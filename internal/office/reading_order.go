@@ -8,7 +8,7 @@ import (
 	"turret/internal/core/standing"
 )
 
-// compare orders two readings by a column.
+// Order orders two readings by a column.
 func Order(a, b *Reading, by string) int {
 	column, falling := strings.CutPrefix(by, "-")
 	turn := 1

@@ -44,7 +44,13 @@ func TestUseCasesByRole(t *testing.T) {
 		op
 	)
 	all := an | le | ex | ad | op
-	roles := map[office.Role]int{office.Analyst: an, office.Lead: le, office.Executive: ex, office.Administrator: ad, office.Operator: op}
+	roles := map[office.Role]int{
+		office.Analyst:       an,
+		office.Lead:          le,
+		office.Executive:     ex,
+		office.Administrator: ad,
+		office.Operator:      op,
+	}
 	read := func(_ any, err error) error { return err }
 	own := officetest.Admitted(t, o, "own", office.Lead, "K1").Projects
 	for name, c := range map[string]struct {

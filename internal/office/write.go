@@ -7,7 +7,7 @@ import (
 	"turret/internal/right"
 )
 
-// by is who writes.
+// By is who writes.
 func By(a right.Actor) change.By { return change.By{Account: a.Account, Name: a.Name} }
 
 // Write plans a batch on the snapshot in force and commits it as an actor's, now;

@@ -2,18 +2,36 @@ package record
 
 // Activities are summaries, tasks and milestones with their baseline.
 var Activities = func() *activitiesKind {
-	k := &activitiesKind{Kind: parts("activities", "", "activity", "summaries, tasks and milestones with their baseline")}
+	k := &activitiesKind{
+		Kind: parts("activities", "", "activity", "summaries, tasks and milestones with their baseline"),
+	}
 	k.Project = k.ref("project", ProjectRef, "project", Key)
 	k.Activity = k.code("activity", "code within the project", Key)
 	k.Parent = k.ref("parent", ActivityRef, "the activity above")
 	k.NameCol = k.text("name", "name")
 	k.KindCol = k.choice("kind", []string{"summary", "task", "milestone"}, "kind", Default("task"))
-	k.Level = k.choice("level", []string{"activity", "project", "programme", "portfolio"}, "how far up a milestone shows", Default("activity"))
-	k.Rule = k.choice("rule", []string{"stated", "0-100", "50-50", "units", "items", "steps", "elapsed"}, "how progress is earned", Default("stated"))
+	k.Level = k.choice(
+		"level",
+		[]string{"activity", "project", "programme", "portfolio"},
+		"how far up a milestone shows",
+		Default("activity"),
+	)
+	k.Rule = k.choice(
+		"rule",
+		[]string{"stated", "0-100", "50-50", "units", "items", "steps", "elapsed"},
+		"how progress is earned",
+		Default("stated"),
+	)
 	k.Budget = k.money("budget", "in the project's currency, of the baseline named")
 	k.BaselineStart = k.date("baseline_start", "of the baseline named")
 	k.BaselineFinish = k.date("baseline_finish", "of the baseline named")
-	k.Baseline = k.whole("baseline", "number that budget and baseline dates belong to", Key, Within(1, 9999), Default("1"))
+	k.Baseline = k.whole(
+		"baseline",
+		"number that budget and baseline dates belong to",
+		Key,
+		Within(1, 9999),
+		Default("1"),
+	)
 	k.Start = k.date("start", "current start until progress says another")
 	k.Finish = k.date("finish", "current finish until progress says another")
 	k.Units = k.decimal("units", "units in all, for the rule units", Within(0, many))

@@ -7,13 +7,20 @@ import (
 
 // Baselines are plans that are proposed, approved or rejected.
 var Baselines = func() *baselinesKind {
-	k := &baselinesKind{Kind: records("baselines", "baseline", "baseline", "plans that are proposed, approved or rejected")}
+	k := &baselinesKind{
+		Kind: records("baselines", "baseline", "baseline", "plans that are proposed, approved or rejected"),
+	}
 	k.Project = k.ref("project", ProjectRef, "project", Key)
 	k.Baseline = k.whole("baseline", "1 is the original", Key, Within(1, 9999))
 	k.Approved = k.date("approved", "in force from this day")
 	k.Reason = k.text("reason", "why")
 	k.Approver = k.text("approver", "who approved or rejected it")
-	k.State = k.choice("state", []string{"proposed", "approved", "rejected"}, "only an approved one counts; it stays approved", Default("approved"))
+	k.State = k.choice(
+		"state",
+		[]string{"proposed", "approved", "rejected"},
+		"only an approved one counts; it stays approved",
+		Default("approved"),
+	)
 	k.Proposed = k.date("proposed", "the day it was proposed")
 	k.Proposer = k.text("proposer", "by whom; someone else approves it")
 	k.Remark = k.text("remark", "what the approver said")

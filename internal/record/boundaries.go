@@ -2,7 +2,14 @@ package record
 
 // Boundaries are the office's own reporting periods, without any, they are calendar months.
 var Boundaries = func() *boundariesKind {
-	k := &boundariesKind{Kind: records("boundaries", "boundary", "period", "the office's own reporting periods; without any, they are calendar months")}
+	k := &boundariesKind{
+		Kind: records(
+			"boundaries",
+			"boundary",
+			"period",
+			"the office's own reporting periods; without any, they are calendar months",
+		),
+	}
 	k.Period = k.text("period", "code: FY27-P01 is the first of the fiscal year 2027", Key)
 	k.First = k.date("first", "first day")
 	k.Last = k.date("last", "last day; without both days the period is none")

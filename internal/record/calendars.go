@@ -6,7 +6,14 @@ import (
 
 // Calendars are work weeks and holidays, any week row makes the listed days the whole work week.
 var Calendars = func() *calendarsKind {
-	k := &calendarsKind{Kind: records("calendars", "calendar", "day of the calendar", "work weeks and holidays; any week row makes the listed days the whole work week")}
+	k := &calendarsKind{
+		Kind: records(
+			"calendars",
+			"calendar",
+			"day of the calendar",
+			"work weeks and holidays; any week row makes the listed days the whole work week",
+		),
+	}
 	k.Calendar = k.text("calendar", "code", Key)
 	k.KindCol = k.choice("kind", []string{"week", "holiday"}, "week or holiday", Key)
 	k.Day = k.day("day", "mon … sun for a working day, an ISO date for a holiday", Key)

@@ -12,12 +12,19 @@ import (
 
 // Checks are severity and limits of checks, and checks of the office's own.
 var Checks = func() *checksKind {
-	k := &checksKind{Kind: records("checks", "checking", "check", "severity and limits of checks, and checks of the office's own")}
+	k := &checksKind{
+		Kind: records("checks", "checking", "check", "severity and limits of checks, and checks of the office's own"),
+	}
 	k.CheckCol = k.text("check", "code", Key, As("code"))
 	k.From = k.period("from", "in force from this period", Key, As("from_period"))
 	k.Severity = k.choice("severity", []string{"error", "warning", "note", "off"}, "empty: the check's own")
 	k.Limit = k.text("limit", "a decimal number; empty: the check's own", As("bound"))
-	k.Over = k.choice("over", []string{"project", "activity", "risk", "cost code"}, "of an own check: the records that it looks at", As("over_records"))
+	k.Over = k.choice(
+		"over",
+		[]string{"project", "activity", "risk", "cost code"},
+		"of an own check: the records that it looks at",
+		As("over_records"),
+	)
 	k.Expression = k.text("expression", "of an own check: it holds where there is something to find")
 	k.Title = k.text("title", "of an own check: the cause")
 	k.Says = k.text("says", "of an own check: the sentence; {cpi} stands for a value")

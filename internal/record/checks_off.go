@@ -6,7 +6,9 @@ import (
 
 // ChecksOff are checks that are off for a project.
 var ChecksOff = func() *checksOffKind {
-	k := &checksOffKind{Kind: records("checks_off", "check_off", "check that is off", "checks that are off for a project")}
+	k := &checksOffKind{
+		Kind: records("checks_off", "check_off", "check that is off", "checks that are off for a project"),
+	}
 	k.Project = k.ref("project", ProjectRef, "project", Key)
 	k.CheckCol = k.text("check", "check", Key, As("code"))
 	k.From = k.period("from", "first period", Key, As("from_period"))

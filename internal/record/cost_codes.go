@@ -6,7 +6,12 @@ var CostCodes = func() *costCodesKind {
 	k.CostCode = k.code("cost_code", "code", Key)
 	k.NameCol = k.text("name", "name")
 	k.Parent = k.ref("parent", CostCodeRef, "the code above, if any")
-	k.Reserve = k.choice("reserve", []string{"none", "contingency", "management"}, "management reserve stays out of BAC and PV", Default("none"))
+	k.Reserve = k.choice(
+		"reserve",
+		[]string{"none", "contingency", "management"},
+		"management reserve stays out of BAC and PV",
+		Default("none"),
+	)
 	return k
 }()
 

@@ -2,14 +2,21 @@ package record
 
 // Costs are time-phased amounts: plan, forecast, commitment, accrual, actual totals.
 var Costs = func() *costsKind {
-	k := &costsKind{Kind: cells("costs", "amount", "time-phased amounts: plan, forecast, commitment, accrual, actual totals")}
+	k := &costsKind{
+		Kind: cells("costs", "amount", "time-phased amounts: plan, forecast, commitment, accrual, actual totals"),
+	}
 	k.Project = k.ref("project", ProjectRef, "project", Key)
 	k.CostCode = k.ref("cost_code", CostCodeRef, "cost code", Key)
 	k.KindCol = k.choice("kind", []string{"plan", "forecast", "commitment", "accrual", "actual"}, "kind", Key)
 	k.Flow = k.choice("flow", []string{"cost", "income", "benefit"}, "flow", Key, Default("cost"))
 	k.Class = k.choice("class", []string{"capex", "opex"}, "class", Key, Default("opex"))
 	k.Period = k.period("period", "the month of the amount", Key)
-	k.VersionCol = k.version("version", "baseline number for plan, statement period for forecast and commitment, else empty", Key, Blank)
+	k.VersionCol = k.version(
+		"version",
+		"baseline number for plan, statement period for forecast and commitment, else empty",
+		Key,
+		Blank,
+	)
 	k.CostCentre = k.text("cost_centre", "cost centre", Key, Blank)
 	k.Activity = k.ref("activity", ActivityRef, "activity", Key, Blank)
 	k.Amount = k.money("amount", "amount")

@@ -11,7 +11,9 @@ import (
 
 // Dimensions are dimensions of the office's own, and the weights of all.
 var Dimensions = func() *dimensionsKind {
-	k := &dimensionsKind{Kind: records("dimensions", "dimension", "dimension", "dimensions of the office's own, and the weights of all")}
+	k := &dimensionsKind{
+		Kind: records("dimensions", "dimension", "dimension", "dimensions of the office's own, and the weights of all"),
+	}
 	k.Dimension = k.text("dimension", "code; dates, cost, progress, risk and crew have a weight only", Key)
 	k.Title = k.text("title", "name on screens")
 	k.Apart = k.choice("apart", []string{"no", "yes"}, "yes: it does not count toward overall", Default("no"))

@@ -16,7 +16,13 @@ var update = flag.Bool("update", false, "write the tables of docs/formats.md")
 func tables() string {
 	var b strings.Builder
 	for _, t := range Kinds() {
-		fmt.Fprintf(&b, "### %s\n%s%s.\n\n| column | holds |\n|---|---|\n", t.Name, strings.ToUpper(t.About[:1]), t.About[1:])
+		fmt.Fprintf(
+			&b,
+			"### %s\n%s%s.\n\n| column | holds |\n|---|---|\n",
+			t.Name,
+			strings.ToUpper(t.About[:1]),
+			t.About[1:],
+		)
 		for _, c := range t.Columns {
 			name, about := c.Name, c.About
 			if c.Key {

@@ -4,7 +4,11 @@ package record
 var DueDays = func() *dueDaysKind {
 	k := &dueDaysKind{Kind: records("due_days", "due_day", "due day", "when statements are due, by kind")}
 	k.Statement = k.choice("statement", Statements, "what is due", Key)
-	k.Days = k.whole("days", "working days of the office's calendar after the period's last day; 0 and below: that many before its last working day; empty: no day is set", Within(-60, 60))
+	k.Days = k.whole(
+		"days",
+		"working days of the office's calendar after the period's last day; 0 and below: that many before its last working day; empty: no day is set",
+		Within(-60, 60),
+	)
 	k.Touches = Workings
 	return k
 }()

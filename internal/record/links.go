@@ -6,7 +6,12 @@ var Links = func() *linksKind {
 	k.Project = k.ref("project", ProjectRef, "project", Key)
 	k.From = k.ref("from", EndRef, "an activity, or PROJECT/ACTIVITY", Key)
 	k.To = k.ref("to", EndRef, "an activity, or PROJECT/ACTIVITY", Key)
-	k.Type = k.choice("type", []string{"FS", "SS", "FF", "SF"}, "finish-start, start-start, finish-finish, start-finish", Default("FS"))
+	k.Type = k.choice(
+		"type",
+		[]string{"FS", "SS", "FF", "SF"},
+		"finish-start, start-start, finish-finish, start-finish",
+		Default("FS"),
+	)
 	k.Lag = k.whole("lag", "working days", Within(-9999, 9999), Default("0"))
 	return k
 }()

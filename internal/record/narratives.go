@@ -7,7 +7,11 @@ var Narratives = func() *narrativesKind {
 	k.Period = k.period("period", "stated in", Key)
 	k.Section = k.choice("section", []string{"summary", "done", "next", "help"}, "section", Key)
 	k.Text = k.text("text", "text")
-	k.StatedStanding = k.choice("stated_standing", []string{"steady", "watch", "act", "unrated"}, "the lead's own standing, on the summary")
+	k.StatedStanding = k.choice(
+		"stated_standing",
+		[]string{"steady", "watch", "act", "unrated"},
+		"the lead's own standing, on the summary",
+	)
 	return k
 }()
 

@@ -6,7 +6,9 @@ import (
 
 // Overrides are standings set by an analyst, with reason and end.
 var Overrides = func() *overridesKind {
-	k := &overridesKind{Kind: records("overrides", "override", "standing", "standings set by an analyst, with reason and end")}
+	k := &overridesKind{
+		Kind: records("overrides", "override", "standing", "standings set by an analyst, with reason and end"),
+	}
 	k.Project = k.ref("project", ProjectRef, "project", Key)
 	k.Dimension = k.text("dimension", "a dimension, or overall", Key)
 	k.From = k.period("from", "first period", Key, As("from_period"))

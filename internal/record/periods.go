@@ -2,9 +2,16 @@ package record
 
 // Periods are periods that are closed or in checking, as export writes them.
 var Periods = func() *periodsKind {
-	k := &periodsKind{Kind: records("periods", "period", "period", "periods that are closed or in checking, as export writes them")}
+	k := &periodsKind{
+		Kind: records("periods", "period", "period", "periods that are closed or in checking, as export writes them"),
+	}
 	k.Period = k.period("period", "period", Key)
-	k.State = k.choice("state", []string{"open", "in checking", "closed"}, "in checking: leads state no more for it", Default("open"))
+	k.State = k.choice(
+		"state",
+		[]string{"open", "in checking", "closed"},
+		"in checking: leads state no more for it",
+		Default("open"),
+	)
 	k.Refuse = k.refuse
 	k.Touches = Workings
 	return k

@@ -2,7 +2,14 @@ package record
 
 // Progress: what is said of activities in a period; current dates are part of it.
 var Progress = func() *progressKind {
-	k := &progressKind{Kind: parts("progress", "period", "progress", "what is said of activities in a period; current dates are part of it")}
+	k := &progressKind{
+		Kind: parts(
+			"progress",
+			"period",
+			"progress",
+			"what is said of activities in a period; current dates are part of it",
+		),
+	}
 	k.Project = k.ref("project", ProjectRef, "project", Key)
 	k.Activity = k.ref("activity", ActivityRef, "activity", Key)
 	k.Period = k.period("period", "stated in", Key)

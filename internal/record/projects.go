@@ -9,15 +9,33 @@ var Projects = func() *projectsKind {
 	k.Lead = k.text("lead", "who states it")
 	k.Sponsor = k.text("sponsor", "who answers for it")
 	k.Stage = k.text("stage", "stage")
-	k.State = k.choice("state", []string{"proposed", "active", "on hold", "finished", "cancelled"}, "state", Default("active"))
+	k.State = k.choice(
+		"state",
+		[]string{"proposed", "active", "on hold", "finished", "cancelled"},
+		"state",
+		Default("active"),
+	)
 	k.StateSince = k.date("state_since", "the state holds from this day; empty: always")
 	k.Currency = k.currency("currency", "its own currency; empty: the reporting one")
 	k.Start = k.date("start", "planned start")
 	k.Finish = k.date("finish", "planned finish")
 	k.Calendar = k.text("calendar", "a calendar; empty: the office's")
-	k.EarnedValue = k.choice("earned_value", []string{"on", "off"}, "off: PV, AC and the stated forecast stand alone", Default("on"))
-	k.OutlookMethod = k.choice("outlook_method", []string{"stated", "plan", "cpi", "cpi3", "cpi_spi"}, "the estimate that counts; empty: cpi from 15% earned on, plan before")
-	k.TooEarly = k.decimal("too_early", "percent elapsed below which indices stay silent; empty: 15", Within(0, hundred))
+	k.EarnedValue = k.choice(
+		"earned_value",
+		[]string{"on", "off"},
+		"off: PV, AC and the stated forecast stand alone",
+		Default("on"),
+	)
+	k.OutlookMethod = k.choice(
+		"outlook_method",
+		[]string{"stated", "plan", "cpi", "cpi3", "cpi_spi"},
+		"the estimate that counts; empty: cpi from 15% earned on, plan before",
+	)
+	k.TooEarly = k.decimal(
+		"too_early",
+		"percent elapsed below which indices stay silent; empty: 15",
+		Within(0, hundred),
+	)
 	k.Refuse = k.refuse
 	return k
 }()

@@ -8,10 +8,19 @@ import (
 
 // Rates: what one unit of a currency is worth in the reporting currency.
 var Rates = func() *ratesKind {
-	k := &ratesKind{Kind: records("rates", "rate", "rate", "what one unit of a currency is worth in the reporting currency")}
+	k := &ratesKind{
+		Kind: records("rates", "rate", "rate", "what one unit of a currency is worth in the reporting currency"),
+	}
 	k.Currency = k.currency("currency", "ISO 4217 code", Key)
 	k.Period = k.period("period", "in force from this period", Key)
-	k.Set = k.choice("set", []string{"plan", "period"}, "plan rates are fixed by fiscal year", Key, Default("period"), As("rate_set"))
+	k.Set = k.choice(
+		"set",
+		[]string{"plan", "period"},
+		"plan rates are fixed by fiscal year",
+		Key,
+		Default("period"),
+		As("rate_set"),
+	)
 	k.Rate = k.rate("rate", "above zero, at most 12 decimals")
 	k.Refuse = k.refuse
 	return k

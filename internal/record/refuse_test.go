@@ -110,11 +110,25 @@ func someOffice() *office {
 }
 
 var (
-	rule     = says{"dimension": "cost", "reading": "cpi", "from": 101, "direction": "below", "watch": "0.95", "act": "0.9"}
+	rule = says{
+		"dimension": "cost",
+		"reading":   "cpi",
+		"from":      101,
+		"direction": "below",
+		"watch":     "0.95",
+		"act":       "0.9",
+	}
 	override = says{"dimension": "cost", "from": 101, "until": 103, "standing": "act", "reason": "late"}
 	answer   = says{"check": "ours", "answer": "accepted", "from": 101, "until": 103, "reason": "known"}
 	off      = says{"check": "ours", "from": 101, "until": 103, "reason": "known"}
-	own      = says{"check": "mine", "from": 101, "title": "Ours", "over": "project", "expression": "cpi < 0.5", "says": "it is {cpi}"}
+	own      = says{
+		"check":      "mine",
+		"from":       101,
+		"title":      "Ours",
+		"over":       "project",
+		"expression": "cpi < 0.5",
+		"says":       "it is {cpi}",
+	}
 )
 
 // TestWhatIsRefused goes through what each kind refuses: the column it points to

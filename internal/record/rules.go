@@ -16,7 +16,12 @@ var Rules = func() *rulesKind {
 	k.Dimension = k.text("dimension", "dimension", Key)
 	k.Reading = k.text("reading", "a figure of the catalogue, or an expression over it", Key)
 	k.From = k.period("from", "in force from this period", Key, As("from_period"))
-	k.Direction = k.choice("direction", []string{"above", "below", "at least"}, "when a value breaks the limit", Default("above"))
+	k.Direction = k.choice(
+		"direction",
+		[]string{"above", "below", "at least"},
+		"when a value breaks the limit",
+		Default("above"),
+	)
 	k.Watch = k.text("watch", "limit for Watch, a decimal number")
 	k.Act = k.text("act", "limit for Act, a decimal number; without both the rule is off")
 	k.Scope = k.text("scope", "a programme or project; empty: all", Key, Blank)
@@ -79,7 +84,11 @@ func (k *rulesKind) refuseReading(row *portfolio.Row) (column, why string) {
 		unit = x.Unit.Figure()
 	}
 	if unit == figure.Money || unit == figure.Day {
-		return "reading", fmt.Sprintf("%s is %s, and limits are for shares, quotients, working days and counts", reading, unit)
+		return "reading", fmt.Sprintf(
+			"%s is %s, and limits are for shares, quotients, working days and counts",
+			reading,
+			unit,
+		)
 	}
 	return "", ""
 }

@@ -41,7 +41,13 @@ func ordered(x *Change, start, finish DateCol) (column, why string) {
 		return "", ""
 	}
 	from, to := start.Column().Name, finish.Column().Name
-	return to, fmt.Sprintf("%s %s lies before %s %s; correct one of them", to, finish.Of(x.After), from, start.Of(x.After))
+	return to, fmt.Sprintf(
+		"%s %s lies before %s %s; correct one of them",
+		to,
+		finish.Of(x.After),
+		from,
+		start.Of(x.After),
+	)
 }
 
 // effective refuses what would take effect in a closed period.

@@ -49,7 +49,10 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 	default:
 		role, ok := strings.CutPrefix(name, CodeLevel)
 		if !ok || !r.Role(role) {
-			return "setting", fmt.Sprintf("%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, and code_level_ with a role", name)
+			return "setting", fmt.Sprintf(
+				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, and code_level_ with a role",
+				name,
+			)
 		}
 		if n, err := strconv.Atoi(value); value != "" && (err != nil || n < 1 || n > 9) {
 			return "value", fmt.Sprintf("%q is not a level from 1 to 9", value)

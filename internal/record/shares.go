@@ -7,12 +7,23 @@ import (
 
 // Shares: how the money of a project, or of a cost code in it, is shared out to cost centres; lines that name a centre stay there.
 var Shares = func() *sharesKind {
-	k := &sharesKind{Kind: records("shares", "share", "share", "how the money of a project, or of a cost code in it, is shared out to cost centres; lines that name a centre stay there")}
+	k := &sharesKind{
+		Kind: records(
+			"shares",
+			"share",
+			"share",
+			"how the money of a project, or of a cost code in it, is shared out to cost centres; lines that name a centre stay there",
+		),
+	}
 	k.Project = k.ref("project", ProjectRef, "project", Key)
 	k.CostCode = k.ref("cost_code", CostCodeRef, "the code, with those below it; empty: the whole project", Key, Blank)
 	k.From = k.period("from", "in force from this period, until the next that is stated", Key, As("from_period"))
 	k.CostCentre = k.text("cost_centre", "cost centre", Key)
-	k.Percent = k.decimal("percent", "those of one period add up to 100; or to 0, where nothing is shared any more", Within(0, hundred))
+	k.Percent = k.decimal(
+		"percent",
+		"those of one period add up to 100; or to 0, where nothing is shared any more",
+		Within(0, hundred),
+	)
 	k.Sum = &Sum{Of: k.set, Refuse: k.together}
 	return k
 }()

@@ -11,13 +11,43 @@ import (
 // TestEveryRoleAndAction writes out who may do what.
 func TestEveryRoleAndAction(t *testing.T) {
 	may := map[Role][]Action{
-		Analyst:       {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Export, Keep, Share},
+		Analyst: {
+			Read,
+			State,
+			Gather,
+			Map,
+			Brief,
+			Answer,
+			Propose,
+			Approve,
+			Rule,
+			Close,
+			Draw,
+			Export,
+			Keep,
+			Share,
+		},
 		Lead:          {Read, Keep},
 		Executive:     {Read, Approve, Keep},
 		Administrator: {Read, Map, Draw, Export, Install, Admit, Keep, Share},
-		Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Export, Install, Admit},
-		"":            {},
-		"king":        {},
+		Operator: {
+			Read,
+			State,
+			Gather,
+			Map,
+			Brief,
+			Answer,
+			Propose,
+			Approve,
+			Rule,
+			Close,
+			Draw,
+			Export,
+			Install,
+			Admit,
+		},
+		"":     {},
+		"king": {},
 	}
 	for role, list := range may {
 		for _, do := range Actions {
@@ -47,7 +77,12 @@ func TestALeadStatesForTheirOwn(t *testing.T) {
 	require.NoError(t, CheckState(lead, 5))
 	require.ErrorAs(t, CheckState(lead, 4), new(*Denied))
 	require.NoError(t, CheckState(Actor{Role: Analyst}, 4))
-	require.ErrorAs(t, CheckState(Actor{Role: Executive, Projects: []int64{4}}, 4), new(*Denied), "projects make no lead")
+	require.ErrorAs(
+		t,
+		CheckState(Actor{Role: Executive, Projects: []int64{4}}, 4),
+		new(*Denied),
+		"projects make no lead",
+	)
 }
 
 func TestPasswords(t *testing.T) {

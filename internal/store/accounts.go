@@ -64,13 +64,23 @@ func (s *Store) AccountProjects(ctx context.Context) (map[int64][]int64, error) 
 
 // ProjectsOf gives the ids of the projects of one account.
 func (s *Store) ProjectsOf(ctx context.Context, account int64) (out []int64, err error) {
-	err = s.readers.SelectContext(ctx, &out, "SELECT project FROM account_project WHERE account = ? ORDER BY project", account)
+	err = s.readers.SelectContext(
+		ctx,
+		&out,
+		"SELECT project FROM account_project WHERE account = ? ORDER BY project",
+		account,
+	)
 	return out, plain(err)
 }
 
 // AccountEvents lists what was done to accounts, last first.
 func (s *Store) AccountEvents(ctx context.Context, most int) (out []AccountEvent, err error) {
-	err = s.readers.SelectContext(ctx, &out, "SELECT e.at, e.actor, coalesce(a.login, '') AS login, e.what FROM account_event e LEFT JOIN account a ON a.id = e.account ORDER BY e.id DESC LIMIT ?", most)
+	err = s.readers.SelectContext(
+		ctx,
+		&out,
+		"SELECT e.at, e.actor, coalesce(a.login, '') AS login, e.what FROM account_event e LEFT JOIN account a ON a.id = e.account ORDER BY e.id DESC LIMIT ?",
+		most,
+	)
 	return out, plain(err)
 }
 
@@ -111,7 +121,10 @@ func (s *Store) ChangeAccount(ctx context.Context, c *AccountChange) (id int64, 
 		}
 		a := c.Account
 		if id = a.ID; id == 0 {
-			if err := tx.GetContext(ctx, &id, "INSERT INTO account (login, name, role, password, made) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING id", a.Login, a.Name, a.Role, a.Password, c.At); errors.Is(err, sql.ErrNoRows) {
+			if err := tx.GetContext(ctx, &id, "INSERT INTO account (login, name, role, password, made) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING id", a.Login, a.Name, a.Role, a.Password, c.At); errors.Is(
+				err,
+				sql.ErrNoRows,
+			) {
 				return ErrTaken
 			} else if err != nil {
 				return err
@@ -149,7 +162,14 @@ func (s *Store) ChangeAccount(ctx context.Context, c *AccountChange) (id int64, 
 				return err
 			}
 		}
-		_, err := tx.ExecContext(ctx, "INSERT INTO account_event (at, actor, account, what) VALUES (?, ?, ?, ?)", c.At, c.Actor, id, c.What)
+		_, err := tx.ExecContext(
+			ctx,
+			"INSERT INTO account_event (at, actor, account, what) VALUES (?, ?, ?, ?)",
+			c.At,
+			c.Actor,
+			id,
+			c.What,
+		)
 		return err
 	})
 	return id, err
@@ -174,7 +194,11 @@ func (a *Account) administers() bool {
 }
 
 func administrators(ctx context.Context, tx *sqlx.Tx) (n int, err error) {
-	err = tx.GetContext(ctx, &n, "SELECT count(*) FROM account WHERE role = 'administrator' AND disabled = 0 AND password <> ''")
+	err = tx.GetContext(
+		ctx,
+		&n,
+		"SELECT count(*) FROM account WHERE role = 'administrator' AND disabled = 0 AND password <> ''",
+	)
 	return n, err
 }
 
@@ -228,7 +252,13 @@ func SessionHash(key string) []byte {
 
 // SessionsOf lists the open sessions of an account, last begun first.
 func (s *Store) SessionsOf(ctx context.Context, account, at int64) (out []Session, err error) {
-	err = s.readers.SelectContext(ctx, &out, "SELECT hash, begun, expires, agent FROM session WHERE account = ? AND expires > ? ORDER BY begun DESC", account, at)
+	err = s.readers.SelectContext(
+		ctx,
+		&out,
+		"SELECT hash, begun, expires, agent FROM session WHERE account = ? AND expires > ? ORDER BY begun DESC",
+		account,
+		at,
+	)
 	return out, plain(err)
 }
 
@@ -246,7 +276,14 @@ func (s *Store) ClaimSession(ctx context.Context, key string, account int64, age
 // EndSessions ends sessions of an account: one, or with nil all but one.
 func (s *Store) EndSessions(ctx context.Context, account int64, one, but []byte) error {
 	return s.write(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, "DELETE FROM session WHERE account = ? AND (hash = ? OR ? IS NULL) AND hash <> coalesce(?, x'')", account, one, one, but)
+		_, err := tx.ExecContext(
+			ctx,
+			"DELETE FROM session WHERE account = ? AND (hash = ? OR ? IS NULL) AND hash <> coalesce(?, x'')",
+			account,
+			one,
+			one,
+			but,
+		)
 		return err
 	})
 }
@@ -261,7 +298,13 @@ func (s *Store) Sessions() SessionStorage { return SessionStorage{s} }
 // GetWithContext gives the value of a session that has not expired, or nil.
 func (t SessionStorage) GetWithContext(ctx context.Context, key string) ([]byte, error) {
 	var b []byte
-	err := t.s.readers.GetContext(ctx, &b, "SELECT value FROM session WHERE hash = ? AND expires > ?", SessionHash(key), time.Now().UnixMilli())
+	err := t.s.readers.GetContext(
+		ctx,
+		&b,
+		"SELECT value FROM session WHERE hash = ? AND expires > ?",
+		SessionHash(key),
+		time.Now().UnixMilli(),
+	)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
 	}
@@ -272,8 +315,14 @@ func (t SessionStorage) GetWithContext(ctx context.Context, key string) ([]byte,
 func (t SessionStorage) SetWithContext(ctx context.Context, key string, value []byte, lasts time.Duration) error {
 	now := time.Now()
 	return t.s.write(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, "INSERT INTO session (hash, value, begun, expires) VALUES (?, ?, ?, ?) ON CONFLICT (hash) DO UPDATE SET value = excluded.value, expires = excluded.expires",
-			SessionHash(key), value, now.UnixMilli(), now.Add(lasts).UnixMilli())
+		_, err := tx.ExecContext(
+			ctx,
+			"INSERT INTO session (hash, value, begun, expires) VALUES (?, ?, ?, ?) ON CONFLICT (hash) DO UPDATE SET value = excluded.value, expires = excluded.expires",
+			SessionHash(key),
+			value,
+			now.UnixMilli(),
+			now.Add(lasts).UnixMilli(),
+		)
 		return err
 	})
 }

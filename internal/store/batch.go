@@ -44,7 +44,9 @@ type Batch struct {
 
 // Empty tells whether a batch would change nothing.
 func (b *Batch) Empty() bool {
-	return len(b.Records)+len(b.Parts)+len(b.Postings)+len(b.Refusals)+len(b.Settled) == 0 && b.Cut == nil && b.Reopened == 0 && b.Undoes == 0
+	return len(b.Records)+len(b.Parts)+len(b.Postings)+len(b.Refusals)+len(b.Settled) == 0 && b.Cut == nil &&
+		b.Reopened == 0 &&
+		b.Undoes == 0
 }
 
 // File is a received file, or one sheet of it.
@@ -182,7 +184,13 @@ func (b *Batch) touch(ctx context.Context, tx *sqlx.Tx, id int64) error {
 		what[strconv.Itoa(int(b.Parts[i].Kind))] = true
 		projects[b.Parts[i].Project] = true
 	}
-	_, err := tx.ExecContext(ctx, "UPDATE batch SET touched = ?, projects = ? WHERE id = ?", strings.Join(slices.Sorted(maps.Keys(what)), ","), len(projects), id)
+	_, err := tx.ExecContext(
+		ctx,
+		"UPDATE batch SET touched = ?, projects = ? WHERE id = ?",
+		strings.Join(slices.Sorted(maps.Keys(what)), ","),
+		len(projects),
+		id,
+	)
 	return err
 }
 
@@ -248,14 +256,30 @@ type Cut struct {
 
 func writeCut(ctx context.Context, tx *sqlx.Tx, batch int64, b *Batch) error {
 	c := b.Cut
-	_, err := tx.ExecContext(ctx, "INSERT INTO cut (period, name, at, actor, batch, catalogue, hash, inputs, readings, kind, closed_over) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		c.Period, c.Name, b.At, b.Actor, batch, c.Catalogue, c.Hash[:], format.Compress(c.Inputs), format.Compress(c.Readings), cmp.Or(c.Kind, CloseCut), c.Over)
+	_, err := tx.ExecContext(
+		ctx,
+		"INSERT INTO cut (period, name, at, actor, batch, catalogue, hash, inputs, readings, kind, closed_over) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		c.Period,
+		c.Name,
+		b.At,
+		b.Actor,
+		batch,
+		c.Catalogue,
+		c.Hash[:],
+		format.Compress(c.Inputs),
+		format.Compress(c.Readings),
+		cmp.Or(c.Kind, CloseCut),
+		c.Over,
+	)
 	return err
 }
 
 // Cuts lists all cuts by id, without their bodies.
 func (s *Store) Cuts(ctx context.Context) ([]Cut, error) {
-	rows, err := s.readers.QueryContext(ctx, "SELECT id, period, name, at, actor, batch, catalogue, hash, reopened, kind, closed_over, reopened_by, reopened_at FROM cut ORDER BY id")
+	rows, err := s.readers.QueryContext(
+		ctx,
+		"SELECT id, period, name, at, actor, batch, catalogue, hash, reopened, kind, closed_over, reopened_by, reopened_at FROM cut ORDER BY id",
+	)
 	if err != nil {
 		return nil, plain(err)
 	}
@@ -337,7 +361,12 @@ func (s *Store) RecordsChangedSince(ctx context.Context, batch int64) (tables []
 // id.
 func (s *Store) Content(ctx context.Context, file int32) ([]byte, error) {
 	var b []byte
-	err := s.readers.GetContext(ctx, &b, "SELECT c.body FROM file f JOIN content c ON c.hash = f.hash WHERE f.id = ?", file)
+	err := s.readers.GetContext(
+		ctx,
+		&b,
+		"SELECT c.body FROM file f JOIN content c ON c.hash = f.hash WHERE f.id = ?",
+		file,
+	)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
 	}

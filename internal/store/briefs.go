@@ -87,7 +87,14 @@ func (s *Store) BriefForm(ctx context.Context, id int64, form string) ([]byte, e
 // WithdrawBrief marks a brief as withdrawn; one that is stays as it is.
 func (s *Store) WithdrawBrief(ctx context.Context, id int64, why, by string, at int64) error {
 	return s.write(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, "UPDATE brief SET withdrawn = ?, withdrawn_by = ?, withdrawn_at = ? WHERE id = ? AND withdrawn IS NULL", why, by, at, id)
+		_, err := tx.ExecContext(
+			ctx,
+			"UPDATE brief SET withdrawn = ?, withdrawn_by = ?, withdrawn_at = ? WHERE id = ? AND withdrawn IS NULL",
+			why,
+			by,
+			at,
+			id,
+		)
 		return err
 	})
 }

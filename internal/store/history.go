@@ -45,14 +45,25 @@ func (f *HistoryFilter) where() (string, map[string]any) {
 		return "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(s) + "%"
 	}
 	w := []string{"b.origin <> 'init'"}
-	args := map[string]any{"actor": like(f.Actor), "file": like(f.File), "project": f.Project, "from": f.From, "to": f.To, "before": f.Before, "most": f.Most}
+	args := map[string]any{
+		"actor":   like(f.Actor),
+		"file":    like(f.File),
+		"project": f.Project,
+		"from":    f.From,
+		"to":      f.To,
+		"before":  f.Before,
+		"most":    f.Most,
+	}
 	add := func(asked bool, s string) {
 		if asked {
 			w = append(w, s)
 		}
 	}
 	add(f.Actor != "", `b.actor LIKE :actor ESCAPE '\'`)
-	add(f.File != "", `(EXISTS (SELECT 1 FROM file f WHERE f.batch = b.id AND f.name LIKE :file ESCAPE '\') OR EXISTS (SELECT 1 FROM run r WHERE r.batch = b.id AND r.sheets LIKE :file ESCAPE '\'))`)
+	add(
+		f.File != "",
+		`(EXISTS (SELECT 1 FROM file f WHERE f.batch = b.id AND f.name LIKE :file ESCAPE '\') OR EXISTS (SELECT 1 FROM run r WHERE r.batch = b.id AND r.sheets LIKE :file ESCAPE '\'))`,
+	)
 	add(f.From != 0, "b.at >= :from")
 	add(f.To != 0, "b.at < :to")
 	add(f.Before != 0, "b.id < :before")
@@ -89,7 +100,10 @@ func (f *HistoryFilter) touching(args map[string]any) (out []string) {
 		case k == record.Projects.Kind:
 			out = append(out, "SELECT batch FROM change WHERE tbl = 'project' AND record = :project")
 		case k.Project() >= 0:
-			out = append(out, "SELECT c.batch FROM "+k.SQL+" t JOIN change c ON c.tbl = '"+k.SQL+"' AND c.record = t.id WHERE t.project = :project")
+			out = append(
+				out,
+				"SELECT c.batch FROM "+k.SQL+" t JOIN change c ON c.tbl = '"+k.SQL+"' AND c.record = t.id WHERE t.project = :project",
+			)
 		}
 	}
 	if len(out) == 0 {
@@ -143,7 +157,12 @@ type PartHistory struct {
 // PartsIn lists the parts that a batch changed: of a project, where one is
 // given.
 func (s *Store) PartsIn(ctx context.Context, batch, project int64) ([]PartHistory, error) {
-	return s.partHistory(ctx, "WHERE batch = ?1 AND (?2 = 0 OR project = ?2) ORDER BY project, kind, version", batch, project)
+	return s.partHistory(
+		ctx,
+		"WHERE batch = ?1 AND (?2 = 0 OR project = ?2) ORDER BY project, kind, version",
+		batch,
+		project,
+	)
 }
 
 // PartsThrough lists every change of a project's parts of some kinds, last
@@ -160,7 +179,10 @@ func (s *Store) PartsThrough(ctx context.Context, project int64, kinds []portfol
 }
 
 func (s *Store) partHistory(ctx context.Context, rest string, args ...any) (out []PartHistory, err error) {
-	rows, err := s.readers.QueryContext(ctx, "SELECT batch, project, kind, version, coalesce(before, 0), coalesce(after, 0) FROM part_change "+rest, args...)
+	rows, err := s.readers.QueryContext(
+		ctx,
+		"SELECT batch, project, kind, version, coalesce(before, 0), coalesce(after, 0) FROM part_change "+rest,
+		args...)
 	if err != nil {
 		return nil, plain(err)
 	}
@@ -190,7 +212,14 @@ type Change struct {
 // given.
 func (s *Store) ChangesIn(ctx context.Context, batch int64, table string, most int) ([]Change, error) {
 	name := sqlOf(table)
-	return s.changes(ctx, "WHERE batch = ?1 AND tbl <> 'posting' AND (?2 = '' OR tbl = ?3) AND field NOT IN ('file', 'line') ORDER BY rowid LIMIT ?4", batch, table, name, most)
+	return s.changes(
+		ctx,
+		"WHERE batch = ?1 AND tbl <> 'posting' AND (?2 = '' OR tbl = ?3) AND field NOT IN ('file', 'line') ORDER BY rowid LIMIT ?4",
+		batch,
+		table,
+		name,
+		most,
+	)
 }
 
 // ChangesThrough lists every change of a table's records, last first: of those
@@ -210,7 +239,13 @@ func (s *Store) ChangesThrough(ctx context.Context, table string, project int64,
 	default:
 		return nil, nil
 	}
-	return s.changes(ctx, "WHERE tbl = ?1"+rest+" AND field NOT IN ('file', 'line') AND (?2 = ?2) ORDER BY rowid DESC LIMIT ?3", k.SQL, project, most)
+	return s.changes(
+		ctx,
+		"WHERE tbl = ?1"+rest+" AND field NOT IN ('file', 'line') AND (?2 = ?2) ORDER BY rowid DESC LIMIT ?3",
+		k.SQL,
+		project,
+		most,
+	)
 }
 
 // ChangesAfter lists what later batches changed of a record, last first.
@@ -229,8 +264,14 @@ type LaterChange struct {
 // ChangesSince lists what batches after one changed of a table's records, last
 // first.
 func (s *Store) ChangesSince(ctx context.Context, table string, batch int64) (out []LaterChange, err error) {
-	err = s.readers.SelectContext(ctx, &out, `SELECT c.batch, c.tbl, c.record, c.field, c.before, c.after, b.actor, b.account, b.at FROM change c JOIN batch b ON b.id = c.batch
-WHERE c.tbl = ? AND c.batch > ? AND c.field NOT IN ('file', 'line') ORDER BY c.rowid DESC`, sqlOf(table), batch)
+	err = s.readers.SelectContext(
+		ctx,
+		&out,
+		`SELECT c.batch, c.tbl, c.record, c.field, c.before, c.after, b.actor, b.account, b.at FROM change c JOIN batch b ON b.id = c.batch
+WHERE c.tbl = ? AND c.batch > ? AND c.field NOT IN ('file', 'line') ORDER BY c.rowid DESC`,
+		sqlOf(table),
+		batch,
+	)
 	for i := range out {
 		out[i].named()
 	}
@@ -266,8 +307,16 @@ type Author struct {
 // BaselineWriters lists who has written a project's baseline of a number: its
 // record, its plan or its dates, in batches that were not taken back.
 func (s *Store) BaselineWriters(ctx context.Context, project int64, number int) (out []Author, err error) {
-	err = s.readers.SelectContext(ctx, &out, `SELECT DISTINCT b.account, b.actor FROM batch b WHERE b.origin <> 'undo' AND (b.undone = 0 OR b.kept > 0) AND b.id IN (
+	err = s.readers.SelectContext(
+		ctx,
+		&out,
+		`SELECT DISTINCT b.account, b.actor FROM batch b WHERE b.origin <> 'undo' AND (b.undone = 0 OR b.kept > 0) AND b.id IN (
   SELECT c.batch FROM change c JOIN baseline x ON x.id = c.record WHERE c.tbl = 'baseline' AND x.project = ?1 AND x.baseline = ?2
-  UNION SELECT batch FROM part_change WHERE project = ?1 AND version = ?2 AND kind IN (?3, ?4))`, project, number, portfolio.PlanPart, portfolio.BaselinePart)
+  UNION SELECT batch FROM part_change WHERE project = ?1 AND version = ?2 AND kind IN (?3, ?4))`,
+		project,
+		number,
+		portfolio.PlanPart,
+		portfolio.BaselinePart,
+	)
 	return out, plain(err)
 }

@@ -23,19 +23,57 @@ func told(t *testing.T) *Store {
 		require.NoError(t, err)
 	}
 	commit(&Batch{At: 1 * day, Actor: "op", Origin: "init", Records: []RecordChange{setting(1, "name", "Office")}})
-	commit(&Batch{At: 2 * day, Actor: "Ada Brannock", Account: 4, Origin: "gather", Records: []RecordChange{project(1, "A"), project(2, "B")}, Files: []File{{ID: 1, Hash: [32]byte{1}, Name: "projects_1.csv", Sender: "Ada", At: 5, Body: []byte{0}}}, Run: []byte(`[{"file":"projects_1.csv"}]`)})
-	commit(&Batch{At: 3 * day, Actor: "Bea", Account: 5, Origin: "gather", Parts: []PartChange{part(1, "a"), {Part: portfolio.Part{Project: 2, Kind: portfolio.RiskPart, Version: 24311}, Body: []byte("\x01r")}}})
+	commit(
+		&Batch{
+			At:      2 * day,
+			Actor:   "Ada Brannock",
+			Account: 4,
+			Origin:  "gather",
+			Records: []RecordChange{project(1, "A"), project(2, "B")},
+			Files:   []File{{ID: 1, Hash: [32]byte{1}, Name: "projects_1.csv", Sender: "Ada", At: 5, Body: []byte{0}}},
+			Run:     []byte(`[{"file":"projects_1.csv"}]`),
+		},
+	)
+	commit(
+		&Batch{
+			At:      3 * day,
+			Actor:   "Bea",
+			Account: 5,
+			Origin:  "gather",
+			Parts: []PartChange{
+				part(1, "a"),
+				{Part: portfolio.Part{Project: 2, Kind: portfolio.RiskPart, Version: 24311}, Body: []byte("\x01r")},
+			},
+		},
+	)
 	rename := project(1, "A")
 	before := rename.After
 	rename.Before = &before
 	rename.After.Fields = append([]portfolio.Field{}, before.Fields...)
 	rename.After.Fields[1] = portfolio.Field{Said: portfolio.Value, Text: "Alpha"}
-	commit(&Batch{At: 4*day - 1, Actor: "Bea", Account: 5, Origin: "rules", Note: "renamed", Records: []RecordChange{rename}})
+	commit(
+		&Batch{
+			At:      4*day - 1,
+			Actor:   "Bea",
+			Account: 5,
+			Origin:  "rules",
+			Note:    "renamed",
+			Records: []RecordChange{rename},
+		},
+	)
 	share := portfolio.Row{ID: 1, Fields: make([]portfolio.Field, len(record.Overrides.Columns))}
 	*record.Overrides.Project.In(&share) = portfolio.Field{Said: portfolio.Value, Int: 2}
 	*record.Overrides.Dimension.In(&share) = portfolio.Field{Said: portfolio.Value, Text: "cost"}
 	*record.Overrides.From.In(&share) = portfolio.Field{Said: portfolio.Value, Int: 24311}
-	commit(&Batch{At: 4 * day, Actor: "Bea", Account: 5, Origin: "override", Records: []RecordChange{{Table: record.Overrides.Kind, After: share}}})
+	commit(
+		&Batch{
+			At:      4 * day,
+			Actor:   "Bea",
+			Account: 5,
+			Origin:  "override",
+			Records: []RecordChange{{Table: record.Overrides.Kind, After: share}},
+		},
+	)
 	return s
 }
 
@@ -118,7 +156,12 @@ func TestChanges(t *testing.T) {
 	require.Equal(t, "Bea", later[0].Actor)
 	later, err = s.ChangesSince(ctx, "projects", 1)
 	require.NoError(t, err)
-	require.Equal(t, []string{"name", Added, Added}, []string{later[0].Field, later[1].Field, later[2].Field}, "the last first")
+	require.Equal(
+		t,
+		[]string{"name", Added, Added},
+		[]string{later[0].Field, later[1].Field, later[2].Field},
+		"the last first",
+	)
 
 	parts, err := s.PartsIn(ctx, 3, 0)
 	require.NoError(t, err)
@@ -169,7 +212,19 @@ func TestChanges(t *testing.T) {
 
 // posting is a ledger line of a project in January 2026.
 func posting(id, project, amount int64) Posting {
-	return Posting{ID: id, Code: "L" + string(rune('0'+id)), Day: 739620, Period: 24312, Project: project, CostCode: 1, Class: "opex", Amount: amount, Currency: "EUR", Supplier: "Yard", Text: "steel"}
+	return Posting{
+		ID:       id,
+		Code:     "L" + string(rune('0'+id)),
+		Day:      739620,
+		Period:   24312,
+		Project:  project,
+		CostCode: 1,
+		Class:    "opex",
+		Amount:   amount,
+		Currency: "EUR",
+		Supplier: "Yard",
+		Text:     "steel",
+	}
 }
 
 // TestUndo puts records, parts and postings back as they were, whole or but for
@@ -184,12 +239,26 @@ func TestUndo(t *testing.T) {
 		require.NoError(t, err)
 		return id
 	}
-	first := commit(&Batch{Origin: "gather", Postings: []Posting{posting(1, 1, 100), posting(2, 1, 50), posting(3, 2, 7)}})
+	first := commit(
+		&Batch{Origin: "gather", Postings: []Posting{posting(1, 1, 100), posting(2, 1, 50), posting(3, 2, 7)}},
+	)
 	was1, was3 := posting(1, 1, 100), posting(3, 2, 7)
 	was1.Batch, was3.Batch = int32(first), int32(first)
 	moved, changed := posting(1, 2, 100), posting(3, 2, 9)
 	moved.Was, changed.Was = &was1, &was3
-	second := commit(&Batch{Origin: "gather", Postings: []Posting{moved, changed, posting(4, 1, 1)}, Parts: []PartChange{{Part: portfolio.Part{Project: 1, Kind: portfolio.ProgressPart, Version: 24311}, Body: []byte("\x01new"), Before: 1}}})
+	second := commit(
+		&Batch{
+			Origin:   "gather",
+			Postings: []Posting{moved, changed, posting(4, 1, 1)},
+			Parts: []PartChange{
+				{
+					Part:   portfolio.Part{Project: 1, Kind: portfolio.ProgressPart, Version: 24311},
+					Body:   []byte("\x01new"),
+					Before: 1,
+				},
+			},
+		},
+	)
 
 	pairs, err := s.Moved(ctx, second)
 	require.NoError(t, err)
@@ -233,9 +302,14 @@ func TestUndo(t *testing.T) {
 	again3 := *get("L3")
 	next := posting(3, 2, 70)
 	next.Was = &again3
-	third := commit(&Batch{Origin: "gather", Postings: []Posting{next, posting(5, 1, 2), posting(6, 2, 3)}, Parts: []PartChange{
-		{Part: portfolio.Part{Project: 1, Kind: portfolio.RiskPart, Version: 24312}, Body: []byte("\x01k")}, {Part: portfolio.Part{Project: 2, Kind: portfolio.RiskPart, Version: 24312}, Body: []byte("\x01l")},
-	}})
+	third := commit(
+		&Batch{Origin: "gather", Postings: []Posting{next, posting(5, 1, 2), posting(6, 2, 3)}, Parts: []PartChange{
+			{
+				Part: portfolio.Part{Project: 1, Kind: portfolio.RiskPart, Version: 24312},
+				Body: []byte("\x01k"),
+			}, {Part: portfolio.Part{Project: 2, Kind: portfolio.RiskPart, Version: 24312}, Body: []byte("\x01l")},
+		}},
+	)
 	commit(&Batch{Origin: "undo", Undoes: third, Keep: []int64{2}})
 	require.Equal(t, int64(70), get("L3").Amount, "that of the project that is kept")
 	require.NotNil(t, get("L6"))
@@ -275,7 +349,11 @@ func TestUndoGivesTheSourceBack(t *testing.T) {
 		c := project(1, "K1")
 		*record.Projects.NameCol.In(&c.After) = portfolio.Field{Said: portfolio.Value, Text: name}
 		c.Before, c.After.Source = before, portfolio.Source{File: file, Row: row}
-		b := &Batch{Origin: "gather", Records: []RecordChange{c}, Files: []File{{ID: file, Hash: [32]byte{byte(file)}, Name: "f.csv", Body: []byte{0}}}}
+		b := &Batch{
+			Origin:  "gather",
+			Records: []RecordChange{c},
+			Files:   []File{{ID: file, Hash: [32]byte{byte(file)}, Name: "f.csv", Body: []byte{0}}},
+		}
 		var err error
 		b.Base, err = s.Revision(ctx)
 		require.NoError(t, err)
@@ -319,7 +397,13 @@ func TestUndoGivesTheSourceBack(t *testing.T) {
 // TestPostings: what a gather and a trail need to know of them.
 func TestPostings(t *testing.T) {
 	s := told(t)
-	list := []Posting{posting(1, 1, 100), posting(2, 1, 100), posting(3, 1, 100), posting(4, 2, 100), posting(5, 1, 100)}
+	list := []Posting{
+		posting(1, 1, 100),
+		posting(2, 1, 100),
+		posting(3, 1, 100),
+		posting(4, 2, 100),
+		posting(5, 1, 100),
+	}
 	list[2].Text = "timber"
 	list[4].Day++
 	list[0].Extra = map[string]string{"lot": "4"}
@@ -369,16 +453,49 @@ func TestPostings(t *testing.T) {
 func TestRefusals(t *testing.T) {
 	s := told(t)
 	refusal := func(line int32, code string) Refusal {
-		return Refusal{File: 1, Line: line, Field: "cost_code", Value: code, Reason: "not known", Cells: map[string]string{"a": code}, Waits: "cost_code", Amount: "10.00", Currency: "EUR"}
+		return Refusal{
+			File:     1,
+			Line:     line,
+			Field:    "cost_code",
+			Value:    code,
+			Reason:   "not known",
+			Cells:    map[string]string{"a": code},
+			Waits:    "cost_code",
+			Amount:   "10.00",
+			Currency: "EUR",
+		}
 	}
-	_, err := s.Commit(ctx, &Batch{Base: 5, At: 7, Refusals: []Refusal{refusal(2, "7990"), refusal(3, "7990"), refusal(4, "8000"), {File: 1, Line: 4, Field: "amount", Reason: "no number"}}})
+	_, err := s.Commit(
+		ctx,
+		&Batch{
+			Base: 5,
+			At:   7,
+			Refusals: []Refusal{
+				refusal(2, "7990"),
+				refusal(3, "7990"),
+				refusal(4, "8000"),
+				{File: 1, Line: 4, Field: "amount", Reason: "no number"},
+			},
+		},
+	)
 	require.NoError(t, err)
 	n, err := s.AllRefusalsWaiting(ctx)
 	require.NoError(t, err)
 	require.Equal(t, 3, n, "a row with two reasons is one")
 	codes, err := s.WaitingCodes(ctx)
 	require.NoError(t, err)
-	require.Equal(t, WaitingCode{Column: "cost_code", Code: "7990", Rows: 2, Amounts: "10.00 EUR|10.00 EUR", Since: 7, Files: "projects_1.csv"}, codes[0])
+	require.Equal(
+		t,
+		WaitingCode{
+			Column:  "cost_code",
+			Code:    "7990",
+			Rows:    2,
+			Amounts: "10.00 EUR|10.00 EUR",
+			Since:   7,
+			Files:   "projects_1.csv",
+		},
+		codes[0],
+	)
 	list, err := s.RefusalsFor(ctx, "cost_code", "8000")
 	require.NoError(t, err)
 	require.Len(t, list, 1)
@@ -400,7 +517,12 @@ func TestRefusals(t *testing.T) {
 		}
 		return out
 	}
-	require.Equal(t, []string{"droppedtwice", "mended", "waiting", "waiting"}, states(), "one that was dropped stays so")
+	require.Equal(
+		t,
+		[]string{"droppedtwice", "mended", "waiting", "waiting"},
+		states(),
+		"one that was dropped stays so",
+	)
 	_, err = s.Commit(ctx, &Batch{Base: 8, Refusals: []Refusal{refusal(2, "7991")}})
 	require.NoError(t, err)
 	require.Equal(t, "waiting", states()[0], "refused again it waits again")
@@ -412,7 +534,23 @@ func TestRefusals(t *testing.T) {
 // TestCuts keep what they are given, and are marked once their period is reopened.
 func TestCuts(t *testing.T) {
 	s := told(t)
-	_, err := s.Commit(ctx, &Batch{Base: 5, At: 3, Actor: "Ines", Cut: &Cut{Period: 24312, Name: "close", Catalogue: 2, Hash: [32]byte{9}, Over: "[]", Inputs: []byte("in"), Readings: []byte("out")}})
+	_, err := s.Commit(
+		ctx,
+		&Batch{
+			Base:  5,
+			At:    3,
+			Actor: "Ines",
+			Cut: &Cut{
+				Period:    24312,
+				Name:      "close",
+				Catalogue: 2,
+				Hash:      [32]byte{9},
+				Over:      "[]",
+				Inputs:    []byte("in"),
+				Readings:  []byte("out"),
+			},
+		},
+	)
 	require.NoError(t, err)
 	_, err = s.Commit(ctx, &Batch{Base: 6, Cut: &Cut{Period: 24312, Name: "gate", Kind: HandCut}})
 	require.NoError(t, err)

@@ -28,7 +28,8 @@ func (s *Store) settleKinds(ctx context.Context) error {
 func settleKind(ctx context.Context, tx *sqlx.Tx, k *record.Kind) error {
 	declared := strings.Join(k.SQLColumns(), ",")
 	var known string
-	if err := tx.GetContext(ctx, &known, "SELECT coalesce((SELECT columns FROM kind WHERE name = ?), '')", k.SQL); err != nil || known == declared {
+	if err := tx.GetContext(ctx, &known, "SELECT coalesce((SELECT columns FROM kind WHERE name = ?), '')", k.SQL); err != nil ||
+		known == declared {
 		return err
 	}
 	var have []string
@@ -47,7 +48,12 @@ func settleKind(ctx context.Context, tx *sqlx.Tx, k *record.Kind) error {
 			}
 		}
 	}
-	_, err := tx.ExecContext(ctx, "INSERT INTO kind (name, columns) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET columns = excluded.columns", k.SQL, declared)
+	_, err := tx.ExecContext(
+		ctx,
+		"INSERT INTO kind (name, columns) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET columns = excluded.columns",
+		k.SQL,
+		declared,
+	)
 	return err
 }
 
@@ -61,8 +67,12 @@ func createTable(k *record.Kind) string {
 			key = append(key, k.Columns[i].SQL)
 		}
 	}
-	return fmt.Sprintf("CREATE TABLE %s (\n  id INTEGER PRIMARY KEY, %s,\n  extra TEXT, file INTEGER, line INTEGER, batch INTEGER NOT NULL, UNIQUE (%s)\n) STRICT",
-		k.SQL, strings.Join(columns, ", "), strings.Join(key, ", "))
+	return fmt.Sprintf(
+		"CREATE TABLE %s (\n  id INTEGER PRIMARY KEY, %s,\n  extra TEXT, file INTEGER, line INTEGER, batch INTEGER NOT NULL, UNIQUE (%s)\n) STRICT",
+		k.SQL,
+		strings.Join(columns, ", "),
+		strings.Join(key, ", "),
+	)
 }
 
 // columnOf writes a column as a table has it: one of the key is never NULL.
@@ -82,7 +92,8 @@ func columnOf(c *record.Column) string {
 func unknownKind(ctx context.Context, db *sqlx.DB) (string, error) {
 	var list []struct{ Name, Columns string }
 	var there int
-	if err := db.GetContext(ctx, &there, "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name = 'kind'"); err != nil || there == 0 {
+	if err := db.GetContext(ctx, &there, "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name = 'kind'"); err != nil ||
+		there == 0 {
 		return "", err
 	}
 	if err := db.SelectContext(ctx, &list, "SELECT name, columns FROM kind ORDER BY name"); err != nil {

@@ -27,7 +27,10 @@ func TestKindsGetTheirTables(t *testing.T) {
 	remove := record.Declare(lamps(false))
 	s, err := Open(ctx, path, true)
 	require.NoError(t, err)
-	row := portfolio.Row{ID: 1, Fields: []portfolio.Field{{Said: portfolio.Value, Text: "N"}, {Said: portfolio.Value, Int: 9}}}
+	row := portfolio.Row{
+		ID:     1,
+		Fields: []portfolio.Field{{Said: portfolio.Value, Text: "N"}, {Said: portfolio.Value, Int: 9}},
+	}
 	_, err = s.Commit(ctx, &Batch{Records: []RecordChange{{Table: record.Named("lamps"), After: row}}})
 	require.NoError(t, err)
 	require.NoError(t, s.Close())

@@ -32,7 +32,12 @@ func (s *Store) Mappings(ctx context.Context) (out []Mapping, err error) {
 
 // MappingVersions lists the versions of a mapping, the last first.
 func (s *Store) MappingVersions(ctx context.Context, id int64) (out []Mapping, err error) {
-	err = s.readers.SelectContext(ctx, &out, "SELECT id, version, name, look, body, at, actor FROM mapping WHERE id = ? ORDER BY version DESC", id)
+	err = s.readers.SelectContext(
+		ctx,
+		&out,
+		"SELECT id, version, name, look, body, at, actor FROM mapping WHERE id = ? ORDER BY version DESC",
+		id,
+	)
 	return out, plain(err)
 }
 
@@ -45,7 +50,16 @@ func (s *Store) SaveMapping(ctx context.Context, m Mapping) (id int64, err error
 				return err
 			}
 		}
-		_, err := tx.ExecContext(ctx, "INSERT INTO mapping (id, version, name, look, body, at, actor) SELECT ?1, coalesce(max(version), 0) + 1, ?2, ?3, ?4, ?5, ?6 FROM mapping WHERE id = ?1", id, m.Name, m.Look, m.Body, m.At, m.Actor)
+		_, err := tx.ExecContext(
+			ctx,
+			"INSERT INTO mapping (id, version, name, look, body, at, actor) SELECT ?1, coalesce(max(version), 0) + 1, ?2, ?3, ?4, ?5, ?6 FROM mapping WHERE id = ?1",
+			id,
+			m.Name,
+			m.Look,
+			m.Body,
+			m.At,
+			m.Actor,
+		)
 		return err
 	})
 	return id, err
@@ -71,7 +85,14 @@ func (s *Store) SaveWord(ctx context.Context, w Word) error {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM word WHERE word = ?", w.Word); err != nil || w.Col == "" {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "INSERT INTO word (word, col, actor, at) VALUES (?, ?, ?, ?)", w.Word, w.Col, w.Actor, w.At)
+		_, err := tx.ExecContext(
+			ctx,
+			"INSERT INTO word (word, col, actor, at) VALUES (?, ?, ?, ?)",
+			w.Word,
+			w.Col,
+			w.Actor,
+			w.At,
+		)
 		return err
 	})
 }
@@ -171,7 +192,11 @@ func (s *Store) DraftOf(ctx context.Context, id int64) (*Draft, error) {
 	if err != nil {
 		return nil, plain(err)
 	}
-	rows, err := s.readers.QueryContext(ctx, "SELECT f.name, f.hash, c.body FROM draft_file f JOIN content c ON c.hash = f.hash WHERE f.draft = ? ORDER BY f.place", id)
+	rows, err := s.readers.QueryContext(
+		ctx,
+		"SELECT f.name, f.hash, c.body FROM draft_file f JOIN content c ON c.hash = f.hash WHERE f.draft = ? ORDER BY f.place",
+		id,
+	)
 	if err != nil {
 		return nil, plain(err)
 	}

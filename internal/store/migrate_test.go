@@ -46,7 +46,15 @@ func TestEveryEarlierSchemaIsBroughtUp(t *testing.T) {
 		runs, err := s.Runs(ctx, 10)
 		require.NoError(t, err)
 		require.Empty(t, runs, "what came before runs were kept is no run")
-		id, err := s.Commit(ctx, &Batch{Base: 1, Actor: "new", Origin: "drop", Settled: []Settled{{IDs: []int64{list[0].ID}, State: Dropped, Why: "old"}}})
+		id, err := s.Commit(
+			ctx,
+			&Batch{
+				Base:    1,
+				Actor:   "new",
+				Origin:  "drop",
+				Settled: []Settled{{IDs: []int64{list[0].ID}, State: Dropped, Why: "old"}},
+			},
+		)
 		require.NoError(t, err)
 		require.Equal(t, int64(2), id)
 		require.NoError(t, s.Close())

@@ -76,7 +76,10 @@ func (s *Store) someBodies(ctx context.Context, ids []int64, each func(id int64,
 	for i, id := range ids {
 		args[i], left[id] = id, true
 	}
-	rows, err := s.readers.QueryContext(ctx, "SELECT id, hash, body FROM part WHERE id IN (?"+strings.Repeat(", ?", len(ids)-1)+")", args...)
+	rows, err := s.readers.QueryContext(
+		ctx,
+		"SELECT id, hash, body FROM part WHERE id IN (?"+strings.Repeat(", ?", len(ids)-1)+")",
+		args...)
 	if err != nil {
 		return plain(err)
 	}
@@ -168,7 +171,10 @@ func writeParts(ctx context.Context, tx *sqlx.Tx, batch int64, list []PartChange
 		for i := from; i < to; i++ {
 			args = append(args, hashes[i][:])
 		}
-		rows, err := tx.QueryContext(ctx, "SELECT id, hash FROM part WHERE hash IN (?"+strings.Repeat(", ?", to-from-1)+")", args...)
+		rows, err := tx.QueryContext(
+			ctx,
+			"SELECT id, hash FROM part WHERE hash IN (?"+strings.Repeat(", ?", to-from-1)+")",
+			args...)
 		if err != nil {
 			return err
 		}
@@ -222,7 +228,10 @@ func writeParts(ctx context.Context, tx *sqlx.Tx, batch int64, list []PartChange
 		if _, err := tx.ExecContext(ctx, "INSERT INTO stated (project, kind, version, part, batch) VALUES "+values(to-from, 5)+" ON CONFLICT (project, kind, version) DO UPDATE SET part = excluded.part, batch = excluded.batch", now...); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "INSERT INTO part_change (batch, project, kind, version, before, after) VALUES "+values(to-from, 6), kept...)
+		_, err := tx.ExecContext(
+			ctx,
+			"INSERT INTO part_change (batch, project, kind, version, before, after) VALUES "+values(to-from, 6),
+			kept...)
 		return err
 	})
 }
@@ -237,7 +246,14 @@ type PlanChange struct {
 // PlansChanged lists plans and baseline dates that batches after one, up to
 // another, changed under the same number, the earliest first.
 func (s *Store) PlansChanged(ctx context.Context, after, upTo int64) (out []PlanChange, err error) {
-	rows, err := s.readers.QueryContext(ctx, "SELECT project, kind, version, before FROM part_change WHERE batch > ? AND batch <= ? AND before IS NOT NULL AND kind IN (?, ?) ORDER BY batch, rowid", after, upTo, portfolio.PlanPart, portfolio.BaselinePart)
+	rows, err := s.readers.QueryContext(
+		ctx,
+		"SELECT project, kind, version, before FROM part_change WHERE batch > ? AND batch <= ? AND before IS NOT NULL AND kind IN (?, ?) ORDER BY batch, rowid",
+		after,
+		upTo,
+		portfolio.PlanPart,
+		portfolio.BaselinePart,
+	)
 	if err != nil {
 		return nil, plain(err)
 	}

@@ -14,7 +14,15 @@ import (
 // person admits an account with a password set.
 func person(t *testing.T, s *Store, login, role string) Account {
 	t.Helper()
-	id, err := s.ChangeAccount(ctx, &AccountChange{At: 5, Actor: "me", What: "invited", Account: Account{Login: login, Name: "The " + login, Role: role, Password: "h"}})
+	id, err := s.ChangeAccount(
+		ctx,
+		&AccountChange{
+			At:      5,
+			Actor:   "me",
+			What:    "invited",
+			Account: Account{Login: login, Name: "The " + login, Role: role, Password: "h"},
+		},
+	)
 	require.NoError(t, err)
 	a, err := s.AccountBy(ctx, id, "")
 	require.NoError(t, err)
@@ -39,7 +47,10 @@ func TestAccounts(t *testing.T) {
 
 	was := ada
 	ada.Name, ada.Disabled = "Ada B.", true
-	_, err = s.ChangeAccount(ctx, &AccountChange{At: 7, Actor: "una", What: "disabled", Account: ada, Was: was, Projects: []int64{1, 2, 2}})
+	_, err = s.ChangeAccount(
+		ctx,
+		&AccountChange{At: 7, Actor: "una", What: "disabled", Account: ada, Was: was, Projects: []int64{1, 2, 2}},
+	)
 	require.NoError(t, err)
 	_, err = s.ChangeAccount(ctx, &AccountChange{What: "again", Account: ada, Was: was})
 	require.ErrorIs(t, err, ErrMoved, "it is not as it was seen")
@@ -83,7 +94,12 @@ func TestAccounts(t *testing.T) {
 	require.Equal(t, "Ada B.", list[0].Name, "by name")
 	events, err := s.AccountEvents(ctx, 3)
 	require.NoError(t, err)
-	require.Equal(t, []string{"renamed", "disabled", "invited"}, []string{events[0].What, events[1].What, events[2].What}, "the last first, none of what failed")
+	require.Equal(
+		t,
+		[]string{"renamed", "disabled", "invited"},
+		[]string{events[0].What, events[1].What, events[2].What},
+		"the last first, none of what failed",
+	)
 }
 
 // TestPassesAndSessions: a one-time code is good once and until it expires;
@@ -104,7 +120,10 @@ func TestPassesAndSessions(t *testing.T) {
 	ada := person(t, s, "ada", "lead")
 	reset := ada
 	reset.Password = ""
-	_, err := s.ChangeAccount(ctx, &AccountChange{At: 10, What: "reset", Account: reset, Was: ada, Pass: []byte("code"), Expires: 100})
+	_, err := s.ChangeAccount(
+		ctx,
+		&AccountChange{At: 10, What: "reset", Account: reset, Was: ada, Pass: []byte("code"), Expires: 100},
+	)
 	require.NoError(t, err)
 	id, ok, err := s.Pass(ctx, []byte("code"), 20)
 	require.NoError(t, err)
@@ -112,9 +131,15 @@ func TestPassesAndSessions(t *testing.T) {
 	require.Equal(t, ada.ID, id)
 	entered := reset
 	entered.Password = "new"
-	_, err = s.ChangeAccount(ctx, &AccountChange{At: 30, What: "entered", Account: entered, Was: reset, Spent: []byte("code")})
+	_, err = s.ChangeAccount(
+		ctx,
+		&AccountChange{At: 30, What: "entered", Account: entered, Was: reset, Spent: []byte("code")},
+	)
 	require.NoError(t, err)
-	_, err = s.ChangeAccount(ctx, &AccountChange{At: 31, What: "again", Account: entered, Was: entered, Spent: []byte("code")})
+	_, err = s.ChangeAccount(
+		ctx,
+		&AccountChange{At: 31, What: "again", Account: entered, Was: entered, Spent: []byte("code")},
+	)
 	require.ErrorIs(t, err, ErrSpent)
 
 	st := s.Sessions()
@@ -230,14 +255,27 @@ func TestMappingsWordsAndDrafts(t *testing.T) {
 	require.NoError(t, s.SaveWord(ctx, Word{Word: "Betrag", Col: "amount", Actor: "me"}))
 	words, err := s.Words(ctx)
 	require.NoError(t, err)
-	require.Equal(t, []string{"Betrag amount", "Vorhaben programme"}, []string{words[0].Word + " " + words[0].Col, words[1].Word + " " + words[1].Col})
+	require.Equal(
+		t,
+		[]string{"Betrag amount", "Vorhaben programme"},
+		[]string{words[0].Word + " " + words[0].Col, words[1].Word + " " + words[1].Col},
+	)
 	require.NoError(t, s.SaveWord(ctx, Word{Word: "Betrag"}))
 	words, err = s.Words(ctx)
 	require.NoError(t, err)
 	require.Len(t, words, 1)
 
 	shared := DraftFile{Name: "b.csv", Hash: [32]byte{2}, Body: []byte("shared")}
-	one, err := s.SaveDraft(ctx, Draft{Account: 3, Actor: "Ada", At: 9, Answers: "{}", Files: []DraftFile{{Name: "a.csv", Hash: [32]byte{1}, Body: []byte("alone")}, shared}})
+	one, err := s.SaveDraft(
+		ctx,
+		Draft{
+			Account: 3,
+			Actor:   "Ada",
+			At:      9,
+			Answers: "{}",
+			Files:   []DraftFile{{Name: "a.csv", Hash: [32]byte{1}, Body: []byte("alone")}, shared},
+		},
+	)
 	require.NoError(t, err)
 	two, err := s.SaveDraft(ctx, Draft{Account: 4, Actor: "Bea", Answers: "{}", Files: []DraftFile{shared}})
 	require.NoError(t, err)
@@ -267,7 +305,11 @@ func TestMappingsWordsAndDrafts(t *testing.T) {
 func TestBriefs(t *testing.T) {
 	s := open(t, temp(t))
 	body := []byte(strings.Repeat("page ", 200))
-	id, err := s.SaveBrief(ctx, Brief{Title: "October", Spec: "{}", Period: 24321, Hash: []byte{1}, At: 8, Actor: "Ines", Leaves: 3}, map[string][]byte{"pdf": body, "html": []byte("h")})
+	id, err := s.SaveBrief(
+		ctx,
+		Brief{Title: "October", Spec: "{}", Period: 24321, Hash: []byte{1}, At: 8, Actor: "Ines", Leaves: 3},
+		map[string][]byte{"pdf": body, "html": []byte("h")},
+	)
 	require.NoError(t, err)
 	list, err := s.Briefs(ctx)
 	require.NoError(t, err)

@@ -151,7 +151,28 @@ func writePostings(ctx context.Context, tx *sqlx.Tx, batch int64, list []Posting
 		args = args[:0]
 		for i := from; i < to; i++ {
 			p := &list[i]
-			args = append(args, p.ID, p.Code, p.Day, p.Period, p.Late, p.Project, p.CostCode, p.Class, p.Centre, p.Activity, p.Amount, string(p.Currency), p.Supplier, p.Text, p.Digest(), p.Source.File, p.Source.Row, encodeExtra(p.Extra), batch)
+			args = append(
+				args,
+				p.ID,
+				p.Code,
+				p.Day,
+				p.Period,
+				p.Late,
+				p.Project,
+				p.CostCode,
+				p.Class,
+				p.Centre,
+				p.Activity,
+				p.Amount,
+				string(p.Currency),
+				p.Supplier,
+				p.Text,
+				p.Digest(),
+				p.Source.File,
+				p.Source.Row,
+				encodeExtra(p.Extra),
+				batch,
+			)
 			if p.Was != nil {
 				if err := keepChange(ctx, tx, batch, "posting", p.ID, "row", format.EncodePosting(p.Was), format.EncodePosting(p)); err != nil {
 					return err
@@ -172,7 +193,13 @@ func postingInsert(rows int) string {
 	for _, c := range strings.Split(postingColumns, ", ")[1:] {
 		set = append(set, c+" = excluded."+c)
 	}
-	return "INSERT INTO posting (" + postingColumns + ", batch) VALUES " + values(rows, 19) + " ON CONFLICT (id) DO UPDATE SET " + strings.Join(set, ", ") + ", batch = excluded.batch"
+	return "INSERT INTO posting (" + postingColumns + ", batch) VALUES " + values(
+		rows,
+		19,
+	) + " ON CONFLICT (id) DO UPDATE SET " + strings.Join(
+		set,
+		", ",
+	) + ", batch = excluded.batch"
 }
 
 // PostedThrough sums the postings of periods up to one by currency, in minor
@@ -241,7 +268,12 @@ type SupplierSum struct {
 // SuppliersChangedSince lists the projects that have postings whose supplier was
 // changed by a later batch.
 func (s *Store) SuppliersChangedSince(ctx context.Context, batch int64) (projects []int64, err error) {
-	err = s.readers.SelectContext(ctx, &projects, "SELECT DISTINCT p.project FROM change c JOIN posting p ON p.id = c.record WHERE c.batch > ? AND c.tbl = 'posting' AND c.field = 'supplier'", batch)
+	err = s.readers.SelectContext(
+		ctx,
+		&projects,
+		"SELECT DISTINCT p.project FROM change c JOIN posting p ON p.id = c.record WHERE c.batch > ? AND c.tbl = 'posting' AND c.field = 'supplier'",
+		batch,
+	)
 	return projects, plain(err)
 }
 
@@ -255,7 +287,14 @@ func (s *Store) SupplierSums(ctx context.Context, projects []int64, period int64
 			args = append(args, id)
 		}
 		var some []SupplierSum
-		err := s.readers.SelectContext(ctx, &some, "SELECT project, supplier, currency, sum(amount) AS sum FROM posting WHERE period <= ? AND supplier != '' AND project IN (?"+strings.Repeat(", ?", n-1)+") GROUP BY project, supplier, currency", args...)
+		err := s.readers.SelectContext(
+			ctx,
+			&some,
+			"SELECT project, supplier, currency, sum(amount) AS sum FROM posting WHERE period <= ? AND supplier != '' AND project IN (?"+strings.Repeat(
+				", ?",
+				n-1,
+			)+") GROUP BY project, supplier, currency",
+			args...)
 		if err != nil {
 			return nil, plain(err)
 		}

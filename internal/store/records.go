@@ -21,7 +21,10 @@ func (s *Store) Records(ctx context.Context, t *record.Kind) ([]portfolio.Row, e
 }
 
 func records(ctx context.Context, q sqlx.QueryerContext, t *record.Kind) ([]portfolio.Row, error) {
-	rows, err := q.QueryxContext(ctx, fmt.Sprintf("SELECT id, extra, file, line, %s FROM %s ORDER BY id", strings.Join(t.SQLColumns(), ", "), t.SQL))
+	rows, err := q.QueryxContext(
+		ctx,
+		fmt.Sprintf("SELECT id, extra, file, line, %s FROM %s ORDER BY id", strings.Join(t.SQLColumns(), ", "), t.SQL),
+	)
 	if err != nil {
 		return nil, plain(err)
 	}
@@ -108,8 +111,13 @@ func writeRecord(ctx context.Context, tx *sqlx.Tx, batch int64, rc *RecordChange
 		set[i] = columns[i] + " = excluded." + columns[i]
 	}
 	marks := strings.TrimSuffix(strings.Repeat("?, ", len(args)), ", ")
-	q := fmt.Sprintf("INSERT INTO %s (id, extra, file, line, batch, %s) VALUES (%s) ON CONFLICT (id) DO UPDATE SET extra = excluded.extra, file = excluded.file, line = excluded.line, batch = excluded.batch, %s",
-		name, strings.Join(columns, ", "), marks, strings.Join(set, ", "))
+	q := fmt.Sprintf(
+		"INSERT INTO %s (id, extra, file, line, batch, %s) VALUES (%s) ON CONFLICT (id) DO UPDATE SET extra = excluded.extra, file = excluded.file, line = excluded.line, batch = excluded.batch, %s",
+		name,
+		strings.Join(columns, ", "),
+		marks,
+		strings.Join(set, ", "),
+	)
 	if _, err := tx.ExecContext(ctx, q, args...); err != nil {
 		return fmt.Errorf("%s: %w", name, err)
 	}
@@ -143,14 +151,31 @@ func writeRecord(ctx context.Context, tx *sqlx.Tx, batch int64, rc *RecordChange
 // Added stands for the field of a record that a batch made.
 const Added = "+"
 
-func keepChange(ctx context.Context, tx *sqlx.Tx, batch int64, table string, record int64, field string, before, after any) error {
+func keepChange(
+	ctx context.Context,
+	tx *sqlx.Tx,
+	batch int64,
+	table string,
+	record int64,
+	field string,
+	before, after any,
+) error {
 	text := func(v any) any {
 		if v == nil {
 			return nil
 		}
 		return fmt.Sprint(v)
 	}
-	_, err := tx.ExecContext(ctx, "INSERT INTO change (batch, tbl, record, field, before, after) VALUES (?, ?, ?, ?, ?, ?)", batch, table, record, field, text(before), text(after))
+	_, err := tx.ExecContext(
+		ctx,
+		"INSERT INTO change (batch, tbl, record, field, before, after) VALUES (?, ?, ?, ?, ?, ?)",
+		batch,
+		table,
+		record,
+		field,
+		text(before),
+		text(after),
+	)
 	return err
 }
 

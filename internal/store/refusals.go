@@ -49,9 +49,21 @@ func writeRefusal(ctx context.Context, tx *sqlx.Tx, batch int64, r *Refusal) err
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO refusal (batch, file, line, field, value, reason, cells, waits, amount, currency) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+	_, err = tx.ExecContext(
+		ctx,
+		`INSERT INTO refusal (batch, file, line, field, value, reason, cells, waits, amount, currency) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 ON CONFLICT (file, line, field, reason) DO UPDATE SET batch = excluded.batch, value = excluded.value, cells = excluded.cells, waits = excluded.waits, amount = excluded.amount, currency = excluded.currency, state = 'waiting', settled = 0, why = ''`,
-		batch, r.File, r.Line, r.Field, r.Value, r.Reason, string(cells), r.Waits, r.Amount, r.Currency)
+		batch,
+		r.File,
+		r.Line,
+		r.Field,
+		r.Value,
+		r.Reason,
+		string(cells),
+		r.Waits,
+		r.Amount,
+		r.Currency,
+	)
 	return err
 }
 
@@ -74,19 +86,34 @@ func (s *Store) RefusalsOf(ctx context.Context, file int32) ([]Refusal, error) {
 
 // AllRefusalsWaiting tells how many refused rows wait for someone.
 func (s *Store) AllRefusalsWaiting(ctx context.Context) (n int, err error) {
-	err = s.readers.GetContext(ctx, &n, "SELECT count(*) FROM (SELECT DISTINCT file, line FROM refusal WHERE state = 'waiting')")
+	err = s.readers.GetContext(
+		ctx,
+		&n,
+		"SELECT count(*) FROM (SELECT DISTINCT file, line FROM refusal WHERE state = 'waiting')",
+	)
 	return n, plain(err)
 }
 
 // Refusals lists refused rows by file and line: those of a batch, or with zero
 // of all; of one state, or with "" of all.
 func (s *Store) Refusals(ctx context.Context, batch int64, state string, most int) ([]Refusal, error) {
-	return s.refusals(ctx, "WHERE (?1 = 0 OR r.batch = ?1) AND (?2 = '' OR r.state = ?2) ORDER BY r.file, r.line, r.id LIMIT ?3", batch, state, most)
+	return s.refusals(
+		ctx,
+		"WHERE (?1 = 0 OR r.batch = ?1) AND (?2 = '' OR r.state = ?2) ORDER BY r.file, r.line, r.id LIMIT ?3",
+		batch,
+		state,
+		most,
+	)
 }
 
 // RefusalsFor lists the rows that wait for a code.
 func (s *Store) RefusalsFor(ctx context.Context, column, code string) ([]Refusal, error) {
-	return s.refusals(ctx, "WHERE r.state = 'waiting' AND r.waits = ? AND r.value = ? ORDER BY r.file, r.line, r.id", column, code)
+	return s.refusals(
+		ctx,
+		"WHERE r.state = 'waiting' AND r.waits = ? AND r.value = ? ORDER BY r.file, r.line, r.id",
+		column,
+		code,
+	)
 }
 
 // RefusalsByID gives refused rows by id, by file and line.
@@ -98,12 +125,18 @@ func (s *Store) RefusalsByID(ctx context.Context, ids []int64) ([]Refusal, error
 	for i, id := range ids {
 		args[i] = id
 	}
-	return s.refusals(ctx, "WHERE r.id IN (?"+strings.Repeat(", ?", len(ids)-1)+") ORDER BY r.file, r.line, r.id", args...)
+	return s.refusals(
+		ctx,
+		"WHERE r.id IN (?"+strings.Repeat(", ?", len(ids)-1)+") ORDER BY r.file, r.line, r.id",
+		args...)
 }
 
 func (s *Store) refusals(ctx context.Context, where string, args ...any) ([]Refusal, error) {
-	rows, err := s.readers.QueryContext(ctx, `SELECT r.id, r.batch, b.at, r.file, r.line, r.field, r.value, r.reason, r.cells, r.waits, r.amount, r.currency, r.state, r.why
-FROM refusal r JOIN batch b ON b.id = r.batch `+where, args...)
+	rows, err := s.readers.QueryContext(
+		ctx,
+		`SELECT r.id, r.batch, b.at, r.file, r.line, r.field, r.value, r.reason, r.cells, r.waits, r.amount, r.currency, r.state, r.why
+FROM refusal r JOIN batch b ON b.id = r.batch `+where,
+		args...)
 	if err != nil {
 		return nil, plain(err)
 	}
@@ -134,8 +167,11 @@ type WaitingCode struct {
 
 // WaitingCodes lists the codes that rows wait for, those of most rows first.
 func (s *Store) WaitingCodes(ctx context.Context) ([]WaitingCode, error) {
-	rows, err := s.readers.QueryContext(ctx, `SELECT r.waits, r.value, count(*), group_concat(r.amount || ' ' || r.currency, '|'), min(b.at), group_concat(DISTINCT f.name)
-FROM refusal r JOIN batch b ON b.id = r.batch JOIN file f ON f.id = r.file WHERE r.state = 'waiting' AND r.waits <> '' GROUP BY r.waits, r.value ORDER BY count(*) DESC, r.value`)
+	rows, err := s.readers.QueryContext(
+		ctx,
+		`SELECT r.waits, r.value, count(*), group_concat(r.amount || ' ' || r.currency, '|'), min(b.at), group_concat(DISTINCT f.name)
+FROM refusal r JOIN batch b ON b.id = r.batch JOIN file f ON f.id = r.file WHERE r.state = 'waiting' AND r.waits <> '' GROUP BY r.waits, r.value ORDER BY count(*) DESC, r.value`,
+	)
 	if err != nil {
 		return nil, plain(err)
 	}

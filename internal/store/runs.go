@@ -81,7 +81,10 @@ type BatchName struct {
 func (s *Store) BatchesNamed(ctx context.Context, ids []int64) (map[int64]BatchName, error) {
 	out := make(map[int64]BatchName, len(ids))
 	for part := range slices.Chunk(ids, 500) {
-		q, args, err := sqlx.In("SELECT b.id, b.at, b.actor, b.origin, coalesce(r.sheets, '') AS sheets FROM batch b LEFT JOIN run r ON r.batch = b.id WHERE b.id IN (?)", part)
+		q, args, err := sqlx.In(
+			"SELECT b.id, b.at, b.actor, b.origin, coalesce(r.sheets, '') AS sheets FROM batch b LEFT JOIN run r ON r.batch = b.id WHERE b.id IN (?)",
+			part,
+		)
 		if err != nil {
 			return nil, err
 		}

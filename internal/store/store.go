@@ -115,14 +115,25 @@ func inspect(ctx context.Context, path string) error {
 		return fmt.Errorf("%s %w: %w", path, ErrForeign, errNoVersion)
 	}
 	if newest := newestMigration(); version > newest {
-		return fmt.Errorf("%s %w (its schema is %d, this program knows %d): use that version, or a backup made before", path, ErrNewer, version, newest)
+		return fmt.Errorf(
+			"%s %w (its schema is %d, this program knows %d): use that version, or a backup made before",
+			path,
+			ErrNewer,
+			version,
+			newest,
+		)
 	}
 	unknown, err := unknownKind(ctx, db)
 	if err != nil {
 		return fmt.Errorf("%s: %w", path, plain(err))
 	}
 	if unknown != "" {
-		return fmt.Errorf("%s %w (it keeps %s, which this program does not know): use that version, or a backup made before", path, ErrNewer, unknown)
+		return fmt.Errorf(
+			"%s %w (it keeps %s, which this program does not know): use that version, or a backup made before",
+			path,
+			ErrNewer,
+			unknown,
+		)
 	}
 	return nil
 }

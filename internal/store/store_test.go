@@ -28,16 +28,33 @@ func open(t testing.TB, path string) *Store {
 func temp(t testing.TB) string { return filepath.Join(t.TempDir(), "turret.db") }
 
 func setting(id int64, name, value string) RecordChange {
-	return RecordChange{Table: record.Named("settings"), After: portfolio.Row{ID: id, Fields: []portfolio.Field{{Said: portfolio.Value, Text: name}, {Said: portfolio.Value, Text: value}}}}
+	return RecordChange{
+		Table: record.Named("settings"),
+		After: portfolio.Row{
+			ID:     id,
+			Fields: []portfolio.Field{{Said: portfolio.Value, Text: name}, {Said: portfolio.Value, Text: value}},
+		},
+	}
 }
 
 func part(project int64, body string) PartChange {
-	return PartChange{Part: portfolio.Part{Project: project, Kind: portfolio.ProgressPart, Version: 24311}, Body: []byte(body)}
+	return PartChange{
+		Part: portfolio.Part{Project: project, Kind: portfolio.ProgressPart, Version: 24311},
+		Body: []byte(body),
+	}
 }
 
 func TestCommitAndRead(t *testing.T) {
 	s := open(t, temp(t))
-	id, err := s.Commit(ctx, &Batch{Actor: "me", Origin: "test", Records: []RecordChange{setting(1, "name", "Office")}, Parts: []PartChange{part(1, "\x01a"), part(2, "\x01a"), part(3, "\x01b")}})
+	id, err := s.Commit(
+		ctx,
+		&Batch{
+			Actor:   "me",
+			Origin:  "test",
+			Records: []RecordChange{setting(1, "name", "Office")},
+			Parts:   []PartChange{part(1, "\x01a"), part(2, "\x01a"), part(3, "\x01b")},
+		},
+	)
 	require.NoError(t, err)
 	require.Equal(t, int64(1), id)
 	stated, err := s.StatedParts(ctx)
@@ -53,7 +70,10 @@ func TestCommitAndRead(t *testing.T) {
 	_, err = s.Commit(ctx, &Batch{Base: 1, Records: []RecordChange{changed}})
 	require.NoError(t, err)
 	var before, after string
-	require.NoError(t, s.readers.QueryRowContext(ctx, "SELECT before, after FROM change WHERE batch = 2").Scan(&before, &after))
+	require.NoError(
+		t,
+		s.readers.QueryRowContext(ctx, "SELECT before, after FROM change WHERE batch = 2").Scan(&before, &after),
+	)
 	require.Equal(t, [2]string{"Office", "Other"}, [2]string{before, after}, "what it was is kept")
 	_, err = s.readers.ExecContext(ctx, "DELETE FROM setting")
 	require.Error(t, err, "readers cannot write")
@@ -89,7 +109,14 @@ func TestFullDisk(t *testing.T) {
 	for i := range big {
 		big[i] = byte(rand.IntN(256))
 	}
-	_, err = s.Commit(ctx, &Batch{Base: 1, Records: []RecordChange{setting(1, "name", "x")}, Parts: []PartChange{part(2, "\x01"+string(big))}})
+	_, err = s.Commit(
+		ctx,
+		&Batch{
+			Base:    1,
+			Records: []RecordChange{setting(1, "name", "x")},
+			Parts:   []PartChange{part(2, "\x01"+string(big))},
+		},
+	)
 	require.ErrorIs(t, err, ErrFull)
 	rev, err := s.Revision(ctx)
 	require.NoError(t, err)
@@ -108,7 +135,10 @@ func TestForeignAndNewer(t *testing.T) {
 	require.ErrorIs(t, err, ErrForeign)
 
 	text := temp(t)
-	require.NoError(t, os.WriteFile(text, []byte("this is a letter, and no database at all, however long one reads on in it"), 0o600))
+	require.NoError(
+		t,
+		os.WriteFile(text, []byte("this is a letter, and no database at all, however long one reads on in it"), 0o600),
+	)
 	_, err = Open(ctx, text, false)
 	require.ErrorIs(t, err, ErrForeign)
 

@@ -27,7 +27,11 @@ type Obstacle struct {
 
 // PartsOf lists the parts that a batch changed.
 func (s *Store) PartsOf(ctx context.Context, batch int64) (out []portfolio.Part, err error) {
-	rows, err := s.readers.QueryContext(ctx, "SELECT project, kind, version FROM part_change WHERE batch = ? ORDER BY project, kind, version", batch)
+	rows, err := s.readers.QueryContext(
+		ctx,
+		"SELECT project, kind, version FROM part_change WHERE batch = ? ORDER BY project, kind, version",
+		batch,
+	)
 	if err != nil {
 		return nil, plain(err)
 	}
@@ -62,31 +66,43 @@ func (s *Store) Obstacles(ctx context.Context, batch int64) (out []Obstacle, err
 		return rows.Err()
 	}
 	const stands = " NOT IN (SELECT id FROM batch WHERE undone <> 0 AND kept = 0 UNION SELECT undone FROM batch WHERE undone <> 0 AND kept = 0)"
-	err = add(`SELECT pc.project, pc.kind, pc.version, min(l.batch) FROM part_change pc JOIN part_change l ON l.project = pc.project AND l.kind = pc.kind AND l.version = pc.version
-WHERE pc.batch = ?1 AND l.batch > ?1 AND l.batch`+stands+` GROUP BY pc.project, pc.kind, pc.version ORDER BY min(l.batch), pc.project, pc.kind, pc.version`, func(r *sql.Rows, o *Obstacle) error {
-		return r.Scan(&o.Part.Project, &o.Part.Kind, &o.Part.Version, &o.Later)
-	})
+	err = add(
+		`SELECT pc.project, pc.kind, pc.version, min(l.batch) FROM part_change pc JOIN part_change l ON l.project = pc.project AND l.kind = pc.kind AND l.version = pc.version
+WHERE pc.batch = ?1 AND l.batch > ?1 AND l.batch`+stands+` GROUP BY pc.project, pc.kind, pc.version ORDER BY min(l.batch), pc.project, pc.kind, pc.version`,
+		func(r *sql.Rows, o *Obstacle) error {
+			return r.Scan(&o.Part.Project, &o.Part.Kind, &o.Part.Version, &o.Later)
+		},
+	)
 	if err != nil {
 		return nil, err
 	}
-	err = add(`SELECT c.tbl, c.record, min(d.batch) FROM change c JOIN change d ON d.tbl = c.tbl AND d.record = c.record AND (d.field = c.field OR c.field = '+' OR c.tbl = 'posting')
-WHERE c.batch = ?1 AND d.batch > ?1 AND d.batch`+stands+` GROUP BY c.tbl, c.record ORDER BY c.tbl, c.record`, func(r *sql.Rows, o *Obstacle) error {
-		return r.Scan(&o.Table, &o.Record, &o.Later)
-	})
+	err = add(
+		`SELECT c.tbl, c.record, min(d.batch) FROM change c JOIN change d ON d.tbl = c.tbl AND d.record = c.record AND (d.field = c.field OR c.field = '+' OR c.tbl = 'posting')
+WHERE c.batch = ?1 AND d.batch > ?1 AND d.batch`+stands+` GROUP BY c.tbl, c.record ORDER BY c.tbl, c.record`,
+		func(r *sql.Rows, o *Obstacle) error {
+			return r.Scan(&o.Table, &o.Record, &o.Later)
+		},
+	)
 	if err != nil {
 		return nil, err
 	}
-	err = add(`SELECT d.tbl, d.record, min(d.batch) FROM change d WHERE d.tbl = 'posting' AND d.batch > ?1 AND d.batch`+stands+` AND json_valid(d.before) AND coalesce(json_extract(d.before, '$.batch'), json_extract(d.before, '$.Batch')) = ?1 GROUP BY d.record`, func(r *sql.Rows, o *Obstacle) error {
-		return r.Scan(&o.Table, &o.Record, &o.Later)
-	})
+	err = add(
+		`SELECT d.tbl, d.record, min(d.batch) FROM change d WHERE d.tbl = 'posting' AND d.batch > ?1 AND d.batch`+stands+` AND json_valid(d.before) AND coalesce(json_extract(d.before, '$.batch'), json_extract(d.before, '$.Batch')) = ?1 GROUP BY d.record`,
+		func(r *sql.Rows, o *Obstacle) error {
+			return r.Scan(&o.Table, &o.Record, &o.Later)
+		},
+	)
 	if err != nil {
 		return nil, err
 	}
 	// Later parts and postings may refer to the projects and codes that it made.
-	err = add(`SELECT c.tbl, c.record, (SELECT min(pc.batch) FROM part_change pc WHERE pc.batch > ?1 AND pc.batch`+stands+` AND (c.tbl <> 'project' OR pc.project = c.record)) AS later
-FROM change c WHERE c.batch = ?1 AND c.field = '+' AND c.tbl IN ('project', 'cost_code') AND later IS NOT NULL ORDER BY c.tbl, c.record`, func(r *sql.Rows, o *Obstacle) error {
-		return r.Scan(&o.Table, &o.Record, &o.Later)
-	})
+	err = add(
+		`SELECT c.tbl, c.record, (SELECT min(pc.batch) FROM part_change pc WHERE pc.batch > ?1 AND pc.batch`+stands+` AND (c.tbl <> 'project' OR pc.project = c.record)) AS later
+FROM change c WHERE c.batch = ?1 AND c.field = '+' AND c.tbl IN ('project', 'cost_code') AND later IS NOT NULL ORDER BY c.tbl, c.record`,
+		func(r *sql.Rows, o *Obstacle) error {
+			return r.Scan(&o.Table, &o.Record, &o.Later)
+		},
+	)
 	return out, err
 }
 
@@ -108,9 +124,11 @@ func takeBack(ctx context.Context, tx *sqlx.Tx, batch, undone int64, keep []int6
 		"UPDATE batch SET undone = ?1, kept = json_array_length(?3) WHERE id = ?2",
 	}
 	if len(keep) == 0 {
-		queries = append(queries,
+		queries = append(
+			queries,
 			"UPDATE refusal SET state = 'undone', settled = ?1 WHERE batch = ?2 AND state = 'waiting'",
-			"UPDATE refusal SET state = 'waiting', settled = 0, why = '' WHERE settled = ?2 AND state IN ('mended', 'dropped')")
+			"UPDATE refusal SET state = 'waiting', settled = 0, why = '' WHERE settled = ?2 AND state IN ('mended', 'dropped')",
+		)
 	}
 	for _, q := range queries {
 		if _, err := tx.ExecContext(ctx, q, batch, undone, string(kept)); err != nil {
@@ -231,8 +249,12 @@ func (s *Store) Touched(ctx context.Context, batch int64) (out []int64, err erro
 
 // Moved lists pairs of projects between which a batch moved postings.
 func (s *Store) Moved(ctx context.Context, batch int64) (out [][2]int64, err error) {
-	rows, err := s.readers.QueryContext(ctx, `SELECT DISTINCT coalesce(json_extract(c.before, '$.project'), json_extract(c.before, '$.Project')) AS was, p.project FROM change c JOIN posting p ON p.id = c.record
-WHERE c.batch = ? AND c.tbl = 'posting' AND json_valid(c.before) AND was <> p.project`, batch)
+	rows, err := s.readers.QueryContext(
+		ctx,
+		`SELECT DISTINCT coalesce(json_extract(c.before, '$.project'), json_extract(c.before, '$.Project')) AS was, p.project FROM change c JOIN posting p ON p.id = c.record
+WHERE c.batch = ? AND c.tbl = 'posting' AND json_valid(c.before) AND was <> p.project`,
+		batch,
+	)
 	if err != nil {
 		return nil, plain(err)
 	}

@@ -21,9 +21,15 @@ type View struct {
 
 // Views lists the views of an account and those shared with it, by name.
 func (s *Store) Views(ctx context.Context, account int64) (out []View, err error) {
-	err = s.readers.SelectContext(ctx, &out, `SELECT v.id, v.account, a.name AS owner, v.name, v.query, v.shared, d.view IS NOT NULL AS is_default
+	err = s.readers.SelectContext(
+		ctx,
+		&out,
+		`SELECT v.id, v.account, a.name AS owner, v.name, v.query, v.shared, d.view IS NOT NULL AS is_default
 FROM view v JOIN account a ON a.id = v.account LEFT JOIN view_default d ON d.account = ? AND d.view = v.id
-WHERE v.account = ? OR v.shared = 1 ORDER BY v.name, v.id`, account, account)
+WHERE v.account = ? OR v.shared = 1 ORDER BY v.name, v.id`,
+		account,
+		account,
+	)
 	return out, plain(err)
 }
 
@@ -31,7 +37,15 @@ WHERE v.account = ? OR v.shared = 1 ORDER BY v.name, v.id`, account, account)
 // name.
 func (s *Store) SaveView(ctx context.Context, v View) (id int64, err error) {
 	err = s.write(ctx, func(tx *sqlx.Tx) error {
-		return tx.GetContext(ctx, &id, "INSERT INTO view (account, name, query, shared) VALUES (?, ?, ?, ?) ON CONFLICT (account, name) DO UPDATE SET query = excluded.query, shared = excluded.shared RETURNING id", v.Account, v.Name, v.Query, v.Shared)
+		return tx.GetContext(
+			ctx,
+			&id,
+			"INSERT INTO view (account, name, query, shared) VALUES (?, ?, ?, ?) ON CONFLICT (account, name) DO UPDATE SET query = excluded.query, shared = excluded.shared RETURNING id",
+			v.Account,
+			v.Name,
+			v.Query,
+			v.Shared,
+		)
 	})
 	return id, err
 }
@@ -65,7 +79,12 @@ func (s *Store) SetDefaultView(ctx context.Context, account, id int64) error {
 // DefaultView gives the query that an account's board opens with, or "".
 func (s *Store) DefaultView(ctx context.Context, account int64) (id int64, query string, err error) {
 	var v View
-	err = s.readers.GetContext(ctx, &v, "SELECT v.id, v.query FROM view_default d JOIN view v ON v.id = d.view WHERE d.account = ? AND (v.account = d.account OR v.shared = 1)", account)
+	err = s.readers.GetContext(
+		ctx,
+		&v,
+		"SELECT v.id, v.query FROM view_default d JOIN view v ON v.id = d.view WHERE d.account = ? AND (v.account = d.account OR v.shared = 1)",
+		account,
+	)
 	if errors.Is(err, sql.ErrNoRows) {
 		return 0, "", nil
 	}

@@ -11,7 +11,12 @@ import (
 // Band draws the money of a group: spent, on order and still to go, with marks
 // for what is earned, planned and computed: in millions, or in thousands where
 // nothing reaches one. ok is false where plan or cost is not known.
-func Band(title string, value func(figure.ID) figure.Value, cur money.Currency, link func(figure.ID) string) (b chart.Band, ok bool) {
+func Band(
+	title string,
+	value func(figure.ID) figure.Value,
+	cur money.Currency,
+	link func(figure.ID) string,
+) (b chart.Band, ok bool) {
 	unit, scale := MillionUnit(cur), 1.0
 	if small(value, cur) {
 		unit, scale = Unit(figure.Money, cur), 1000
@@ -31,15 +36,30 @@ func Band(title string, value func(figure.ID) figure.Value, cur money.Currency, 
 		return b, false
 	}
 	b = chart.Band{Title: title, Unit: unit, Plan: plan}
-	b.Segments = append(b.Segments, chart.Segment{Class: "spent", Name: "spent", Value: spent, Text: text(figure.AC), Link: link(figure.AC)})
+	b.Segments = append(
+		b.Segments,
+		chart.Segment{Class: "spent", Name: "spent", Value: spent, Text: text(figure.AC), Link: link(figure.AC)},
+	)
 	toGo, known := in(figure.ETCStated)
 	name, id := "still to go, as stated", figure.ETCStated
 	if order, ok := in(figure.OnOrder); ok && known {
-		b.Segments = append(b.Segments, chart.Segment{Class: "order", Name: "on order", Value: order, Text: text(figure.OnOrder), Link: link(figure.OnOrder)})
+		b.Segments = append(
+			b.Segments,
+			chart.Segment{
+				Class: "order",
+				Name:  "on order",
+				Value: order,
+				Text:  text(figure.OnOrder),
+				Link:  link(figure.OnOrder),
+			},
+		)
 		toGo, id = toGo-order, figure.BeyondOrders
 	}
 	if known && toGo > 0 {
-		b.Segments = append(b.Segments, chart.Segment{Class: "togo", Name: name, Value: toGo, Text: text(id), Link: link(id)})
+		b.Segments = append(
+			b.Segments,
+			chart.Segment{Class: "togo", Name: name, Value: toGo, Text: text(id), Link: link(id)},
+		)
 	}
 	mark := func(class, name string, id figure.ID) {
 		if v, ok := in(id); ok {
@@ -50,7 +70,16 @@ func Band(title string, value func(figure.ID) figure.Value, cur money.Currency, 
 	mark("planned", "plan", figure.BAC)
 	mark("computed", "computed", figure.EACComputed)
 	if stated, ok := in(figure.EACStated); ok && stated > plan {
-		b.Marks = append(b.Marks, chart.BandMark{Class: "stated", Name: "beyond plan, as stated", At: stated, Text: Amount(write(stated-plan), 1), Link: link(figure.EACStated)})
+		b.Marks = append(
+			b.Marks,
+			chart.BandMark{
+				Class: "stated",
+				Name:  "beyond plan, as stated",
+				At:    stated,
+				Text:  Amount(write(stated-plan), 1),
+				Link:  link(figure.EACStated),
+			},
+		)
 	}
 	return b, true
 }

@@ -61,7 +61,13 @@ func (c *Curve) Draw(cur money.Currency, now string, byPeriod bool, link func(fi
 		list = append(list, series("stated", "stated", figure.EACStated, c.Now, c.Stated, nil, false))
 	}
 	if c.Finish > c.Now && !byPeriod {
-		s := chart.Series{Name: "computed", Class: "computed", First: c.Now, Link: link(figure.EACComputed), End: Written(scale(c.Computed))}
+		s := chart.Series{
+			Name:  "computed",
+			Class: "computed",
+			First: c.Now,
+			Link:  link(figure.EACComputed),
+			End:   Written(scale(c.Computed)),
+		}
 		from, to, steps := scale(c.Actual[len(c.Actual)-1]), scale(c.Computed), float64(c.Finish-c.Now)
 		for i := 0.0; i <= steps; i++ {
 			s.Values = append(s.Values, from+(to-from)*i/steps)
@@ -108,9 +114,20 @@ type DatedMilestone struct {
 // DateLines draws where the dates of raised milestones have gone, those that
 // were ever dated.
 func DateLines(periods []string, list []DatedMilestone, link string) chart.DateLines {
-	c := chart.DateLines{Title: "Where the dates have gone", Desc: "the date stated of each raised milestone, period by period", Periods: periods, Ticks: roundDays, Write: func(d int) string { return calendar.Date(d).Time().Format("Jan 06") }}
+	c := chart.DateLines{
+		Title:   "Where the dates have gone",
+		Desc:    "the date stated of each raised milestone, period by period",
+		Periods: periods,
+		Ticks:   roundDays,
+		Write:   func(d int) string { return calendar.Date(d).Time().Format("Jan 06") },
+	}
 	for _, m := range list {
-		line := chart.DateLine{Name: m.Name, Slip: Signed(m.Slip) + " d", Link: link, Class: map[dates.State]string{dates.Missed: "act", dates.Slipping: "watch"}[m.State]}
+		line := chart.DateLine{
+			Name:  m.Name,
+			Slip:  Signed(m.Slip) + " d",
+			Link:  link,
+			Class: map[dates.State]string{dates.Missed: "act", dates.Slipping: "watch"}[m.State],
+		}
 		if line.Class == "" {
 			line.Class = "steady"
 		}

@@ -30,7 +30,12 @@ func Exception(c exception.Case, s *exception.Subject, currency money.Currency) 
 	case exception.Unmoved:
 		out.unmoved()
 	case exception.After:
-		out.text("The stated outlook rose by %s in %s running, while %s was spent beyond what was earned; the computed one is still ", out.money(c.Amounts[0]), Plural(c.Periods, "period", "periods"), out.money(c.Amounts[1]))
+		out.text(
+			"The stated outlook rose by %s in %s running, while %s was spent beyond what was earned; the computed one is still ",
+			out.money(c.Amounts[0]),
+			Plural(c.Periods, "period", "periods"),
+			out.money(c.Amounts[1]),
+		)
 		out.figure(figure.EACComputed, out.money(c.Amounts[2])+" higher", "act")
 		out.text(".")
 	case exception.Hopeful:

@@ -73,9 +73,21 @@ func TestExceptionSaysWhatDoesNotMove(t *testing.T) {
 		100_000: "The stated outlook stays at €1.0 M for 4 periods running; the computed one became €0.1 M higher meanwhile.",
 		-30_000: "The stated outlook stays at €1.0 M for 4 periods running; the computed one became €30,000 lower meanwhile.",
 	} {
-		was := map[figure.ID]figure.Value{figure.BAC: euros(1_000_000), figure.EACStated: euros(1_000_000), figure.EACComputed: euros(1_000_000)}
-		is := map[figure.ID]figure.Value{figure.BAC: euros(1_000_000), figure.EACStated: euros(1_000_000), figure.EACComputed: euros(1_000_000 + by)}
-		s := &exception.Subject{Now: pointOf(is), Before: []exception.Point{pointOf(was), pointOf(was), pointOf(was), pointOf(was)}, Decimal: 2}
+		was := map[figure.ID]figure.Value{
+			figure.BAC:         euros(1_000_000),
+			figure.EACStated:   euros(1_000_000),
+			figure.EACComputed: euros(1_000_000),
+		}
+		is := map[figure.ID]figure.Value{
+			figure.BAC:         euros(1_000_000),
+			figure.EACStated:   euros(1_000_000),
+			figure.EACComputed: euros(1_000_000 + by),
+		}
+		s := &exception.Subject{
+			Now:     pointOf(is),
+			Before:  []exception.Point{pointOf(was), pointOf(was), pointOf(was), pointOf(was)},
+			Decimal: 2,
+		}
 		for _, c := range exception.Find(s, usual) {
 			if c.Kind == exception.Unmoved {
 				require.Equal(t, says, Plain(Exception(c, s, "EUR")))

@@ -28,7 +28,15 @@ func (m Meanwhile) String() string {
 	if who == "" {
 		who = "Someone"
 	}
-	fmt.Fprintf(&b, "%s changed the %s %s meanwhile (%s UTC, batch %d): ", who, m.What, strings.Join(m.Key, ", "), time.UnixMilli(m.At).UTC().Format("2 Jan 2006 15:04"), m.Batch)
+	fmt.Fprintf(
+		&b,
+		"%s changed the %s %s meanwhile (%s UTC, batch %d): ",
+		who,
+		m.What,
+		strings.Join(m.Key, ", "),
+		time.UnixMilli(m.At).UTC().Format("2 Jan 2006 15:04"),
+		m.Batch,
+	)
 	or := func(s string) string {
 		if s == "" {
 			return "nothing"
@@ -39,12 +47,21 @@ func (m Meanwhile) String() string {
 		if i > 0 {
 			b.WriteString("; ")
 		}
-		fmt.Fprintf(&b, "%s was %s, is %s now, and yours is %s", strings.ReplaceAll(f.Name, "_", " "), or(f.Was), or(f.Is), or(f.Would))
+		fmt.Fprintf(
+			&b,
+			"%s was %s, is %s now, and yours is %s",
+			strings.ReplaceAll(f.Name, "_", " "),
+			or(f.Was),
+			or(f.Is),
+			or(f.Would),
+		)
 	}
 	b.WriteString(". ")
 	if m.More > 0 {
 		fmt.Fprintf(&b, "The same is true of %s. ", Plural(m.More, "other", "others"))
 	}
-	b.WriteString("Nothing was kept. What you typed is still in the form: send it again to put it in the place of theirs.")
+	b.WriteString(
+		"Nothing was kept. What you typed is still in the form: send it again to put it in the place of theirs.",
+	)
 	return b.String()
 }

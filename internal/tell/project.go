@@ -27,7 +27,15 @@ type Project struct {
 
 // coins says an index as money earned for each unit spent, where people say it
 // so.
-var coins = map[string][2]string{"EUR": {"cents", "euro"}, "GBP": {"pence", "pound"}, "USD": {"cents", "dollar"}, "NOK": {"øre", "krone"}, "DKK": {"øre", "krone"}, "SEK": {"öre", "krona"}, "CHF": {"rappen", "franc"}}
+var coins = map[string][2]string{
+	"EUR": {"cents", "euro"},
+	"GBP": {"pence", "pound"},
+	"USD": {"cents", "dollar"},
+	"NOK": {"øre", "krone"},
+	"DKK": {"øre", "krone"},
+	"SEK": {"öre", "krona"},
+	"CHF": {"rappen", "franc"},
+}
 
 var low = big.NewRat(95, 100)
 

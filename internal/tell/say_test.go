@@ -70,7 +70,15 @@ func TestGroupSays(t *testing.T) {
 // TestWordsOfGroupsLeadSomewhere: what asks for action leads to the list, and
 // what is a figure says which.
 func TestWordsOfGroupsLeadSomewhere(t *testing.T) {
-	g := Group{Value: values(costly), Currency: "EUR", Counts: [4]int{standing.Act: 2, standing.Steady: 1}, All: 3, Shown: 3, Since: "Sep 2026", Recovered: 1}
+	g := Group{
+		Value:     values(costly),
+		Currency:  "EUR",
+		Counts:    [4]int{standing.Act: 2, standing.Steady: 1},
+		All:       3,
+		Shown:     3,
+		Since:     "Sep 2026",
+		Recovered: 1,
+	}
 	found := make(map[string]string)
 	for _, p := range g.Say() {
 		if p.To != "" {
@@ -88,8 +96,13 @@ func TestWordsOfGroupsLeadSomewhere(t *testing.T) {
 
 func TestProjectSays(t *testing.T) {
 	all := map[figure.ID]figure.Value{
-		figure.BAC: euros(9_000_000), figure.AC: euros(9_100_000), figure.CPI: ratio(82, 100), figure.EACComputed: euros(11_000_000),
-		figure.ComputedOver: ratio(2, 9), figure.EACStated: euros(9_500_000), figure.ForecastAge: figure.Whole(figure.Count, 3),
+		figure.BAC: euros(
+			9_000_000,
+		), figure.AC: euros(9_100_000), figure.CPI: ratio(82, 100), figure.EACComputed: euros(11_000_000),
+		figure.ComputedOver: ratio(
+			2,
+			9,
+		), figure.EACStated: euros(9_500_000), figure.ForecastAge: figure.Whole(figure.Count, 3),
 	}
 	less := func(without ...figure.ID) func(figure.ID) figure.Value {
 		some := make(map[figure.ID]figure.Value)
@@ -139,8 +152,22 @@ func TestWhatDecides(t *testing.T) {
 		return p
 	}
 	require.Equal(t, "no dimension asks for attention", at(standing.Steady, nil).Decides())
-	require.Equal(t, "cost at Act decides", at(standing.Act, map[standing.Dimension]standing.Standing{standing.Cost: standing.Act, standing.Dates: standing.Watch}).Decides())
-	require.Equal(t, "dates and cost decide", at(standing.Act, map[standing.Dimension]standing.Standing{standing.Cost: standing.Act, standing.Dates: standing.Act}).Decides())
+	require.Equal(
+		t,
+		"cost at Act decides",
+		at(
+			standing.Act,
+			map[standing.Dimension]standing.Standing{standing.Cost: standing.Act, standing.Dates: standing.Watch},
+		).Decides(),
+	)
+	require.Equal(
+		t,
+		"dates and cost decide",
+		at(
+			standing.Act,
+			map[standing.Dimension]standing.Standing{standing.Cost: standing.Act, standing.Dates: standing.Act},
+		).Decides(),
+	)
 	require.Equal(t, "set by an override", at(standing.Act, nil).Decides())
 	p := at(standing.Unrated, nil)
 	p.Why = "its plan is not known"
@@ -165,7 +192,9 @@ func TestLimits(t *testing.T) {
 // M of a plan of 9 M, stated to end at 10.
 func TestBand(t *testing.T) {
 	given := map[figure.ID]figure.Value{
-		figure.BAC: euros(9_000_000), figure.AC: euros(4_000_000), figure.ETCStated: euros(6_000_000), figure.OnOrder: euros(1_500_000),
+		figure.BAC: euros(
+			9_000_000,
+		), figure.AC: euros(4_000_000), figure.ETCStated: euros(6_000_000), figure.OnOrder: euros(1_500_000),
 		figure.BeyondOrders: euros(4_500_000), figure.EV: euros(3_000_000), figure.EACStated: euros(10_000_000),
 	}
 	link := func(id figure.ID) string { return "/" + figure.Get(id).Name }
@@ -179,7 +208,15 @@ func TestBand(t *testing.T) {
 		names = append(names, s.Name+" "+s.Text+" "+s.Link)
 	}
 	require.InDelta(t, 10, sum, 1e-9)
-	require.Equal(t, []string{"spent 4.0 /ac", "on order 1.5 /on_order", "still to go, as stated 4.5 /" + figure.Get(figure.BeyondOrders).Name}, names)
+	require.Equal(
+		t,
+		[]string{
+			"spent 4.0 /ac",
+			"on order 1.5 /on_order",
+			"still to go, as stated 4.5 /" + figure.Get(figure.BeyondOrders).Name,
+		},
+		names,
+	)
 	var marks []string
 	for _, m := range b.Marks {
 		marks = append(marks, m.Name+" "+m.Text)
@@ -189,10 +226,19 @@ func TestBand(t *testing.T) {
 	_, ok = Band("All", values(given), "EUR", link)
 	require.False(t, ok, "a band without cost would mislead")
 
-	small := map[figure.ID]figure.Value{figure.BAC: euros(10_000), figure.AC: euros(6_150), figure.EACComputed: euros(10_265)}
+	small := map[figure.ID]figure.Value{
+		figure.BAC:         euros(10_000),
+		figure.AC:          euros(6_150),
+		figure.EACComputed: euros(10_265),
+	}
 	b, ok = Band("All", values(small), "EUR", link)
 	require.True(t, ok)
-	require.Equal(t, []string{"€ k", "6.2", "10.0", "10.3"}, []string{b.Unit, b.Segments[0].Text, b.Marks[0].Text, b.Marks[1].Text}, "in thousands, where nothing reaches a million")
+	require.Equal(
+		t,
+		[]string{"€ k", "6.2", "10.0", "10.3"},
+		[]string{b.Unit, b.Segments[0].Text, b.Marks[0].Text, b.Marks[1].Text},
+		"in thousands, where nothing reaches a million",
+	)
 }
 
 // TestCurveByPeriod: each period's own is the difference of the cumulative.
@@ -204,7 +250,12 @@ func TestCurveByPeriod(t *testing.T) {
 		return out
 	}
 	c := Curve{
-		Periods: []string{"Jan", "Feb", "Mar", "Apr"}, Now: 1, Plan: m(1, 3, 6, 10), Earned: m(1, 2), Known: []bool{true, true},
+		Periods: []string{
+			"Jan",
+			"Feb",
+			"Mar",
+			"Apr",
+		}, Now: 1, Plan: m(1, 3, 6, 10), Earned: m(1, 2), Known: []bool{true, true},
 		Actual: m(2, 5), Stated: m(5, 9, 14), Finish: 3, Computed: m(13)[0],
 	}
 	link := func(figure.ID) string { return "" }

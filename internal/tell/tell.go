@@ -135,7 +135,12 @@ func percent(v figure.Value, digits int) Cell {
 	if !v.Known {
 		return Cell{Text: Dash, Title: "Not known: " + v.Why}
 	}
-	return Cell{Text: minus(figure.Decimals(new(big.Rat).Mul(v.R, big.NewRat(100, 1)), digits)) + "%", Title: figure.Decimals(v.R, 6), Known: true, Sign: v.R.Sign()}
+	return Cell{
+		Text:  minus(figure.Decimals(new(big.Rat).Mul(v.R, big.NewRat(100, 1)), digits)) + "%",
+		Title: figure.Decimals(v.R, 6),
+		Known: true,
+		Sign:  v.R.Sign(),
+	}
 }
 
 // Amount groups the digits of a decimal number; digits below 0 keeps all.

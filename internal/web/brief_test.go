@@ -50,7 +50,9 @@ func tight(s string) string {
 	}, s)
 }
 
-var cellTexts = regexp.MustCompile(`(?s)<td class="[^"]*c-(computed_over|at_stake|finish_stated|finish_slip)[^"]*"[^>]*>(.*?)</td>`)
+var cellTexts = regexp.MustCompile(
+	`(?s)<td class="[^"]*c-(computed_over|at_stake|finish_stated|finish_slip)[^"]*"[^>]*>(.*?)</td>`,
+)
 
 // TestTheBriefSaysWhatTheScreensSay: the sentence, every cell of the board, and
 // each project's own sentence, in the text of the PDF.
@@ -170,9 +172,14 @@ func TestBriefsOfWhatIsThere(t *testing.T) {
 		"cost_codes.csv": "cost_code,name\n10,Łódź\n",
 		"projects.csv":   "project,name,programme,currency,lead\nA,Паром 😀 <b>&,G,EUR,=cmd|' /C calc'!A0\n",
 		"activities.csv": "project,activity,name,level,kind,baseline_start,baseline_finish\nA,1,Ein Übergang,,task,2026-01-05,2026-04-30\nA,M,مرحلة 里程碑,portfolio,milestone,2026-03-02,2026-03-02\n",
-		"costs.csv":      "project,cost_code,kind,period,version,amount\n" + plan("A") + "A,10,actual,2026-02,,900000\n",
-		"progress.csv":   "project,activity,period,percent\nA,1,2026-02,20\n",
-		"narratives.csv": "project,period,section,text\nA,2026-02,summary,\"" + strings.Repeat("Слово and words ", 1400) + "\u202e\u0000\"\n",
+		"costs.csv": "project,cost_code,kind,period,version,amount\n" + plan(
+			"A",
+		) + "A,10,actual,2026-02,,900000\n",
+		"progress.csv": "project,activity,period,percent\nA,1,2026-02,20\n",
+		"narratives.csv": "project,period,section,text\nA,2026-02,summary,\"" + strings.Repeat(
+			"Слово and words ",
+			1400,
+		) + "\u202e\u0000\"\n",
 	}
 	files["narratives.csv"] = strings.ReplaceAll(files["narratives.csv"], "\x00", "")
 	o := newOffice(t, files)
@@ -224,7 +231,13 @@ func TestBriefsStayAsTheyWereMade(t *testing.T) {
 	require.NoError(t, err)
 	_, first, err := brief.In(o).Form(ctx, operator, id, brief.FormPDF)
 	require.NoError(t, err)
-	gatherFiles(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nA/1 ä,10,actual,2026-01,,77.00\n"})
+	gatherFiles(
+		t,
+		o,
+		map[string]string{
+			"costs.csv": "project,cost_code,kind,period,version,amount\nA/1 ä,10,actual,2026-01,,77.00\n",
+		},
+	)
 	_, later, err := brief.In(o).Form(ctx, operator, id, brief.FormPDF)
 	require.NoError(t, err)
 	require.True(t, bytes.Equal(first, later))

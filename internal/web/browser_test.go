@@ -41,7 +41,8 @@ var admitted = sync.OnceValues(func() ([]byte, error) {
 		return nil, err
 	}
 	for _, role := range office.Roles {
-		code, err := account.In(o).Invite(ctx, operator, account.Account{Login: string(role) + "1", Name: "The " + string(role), Role: role})
+		code, err := account.In(o).
+			Invite(ctx, operator, account.Account{Login: string(role) + "1", Name: "The " + string(role), Role: role})
 		if err != nil {
 			return nil, err
 		}

@@ -52,7 +52,10 @@ func TestCheckActions(t *testing.T) {
 		require.Equal(t, http.StatusUnprocessableEntity, status, form)
 		require.True(t, strings.Contains(body, want), form)
 	}
-	status, _, head := b.post("/check?show=all", url.Values{"do": {"ask"}, "question": {"Why <now>?"}, "finding": {html.UnescapeString(keys[0][1])}})
+	status, _, head := b.post(
+		"/check?show=all",
+		url.Values{"do": {"ask"}, "question": {"Why <now>?"}, "finding": {html.UnescapeString(keys[0][1])}},
+	)
 	require.Equal(t, http.StatusSeeOther, status)
 	require.Contains(t, head.Get("Location"), "show=all&done=1+finding+is+sent+back")
 
@@ -62,7 +65,11 @@ func TestCheckActions(t *testing.T) {
 	require.True(t, strings.Contains(body, `value="55"`), "what was typed stays")
 	status, body, _ = b.post(gone, url.Values{"do": {"preview"}, "cell.percent": {"155"}})
 	require.Equal(t, http.StatusUnprocessableEntity, status)
-	require.True(t, strings.Contains(body, "Percent: 155 is not between 0 and 100"), "Percent: 155 is not between 0 and 100")
+	require.True(
+		t,
+		strings.Contains(body, "Percent: 155 is not between 0 and 100"),
+		"Percent: 155 is not between 0 and 100",
+	)
 	status, _, head = b.post(gone, url.Values{"do": {"correct"}, "cell.percent": {"45"}})
 	require.Equal(t, http.StatusSeeOther, status, "45 is still below 50")
 	require.Contains(t, head.Get("Location"), "still+there")
@@ -81,7 +88,15 @@ func TestCheckActions(t *testing.T) {
 func TestRuleActions(t *testing.T) {
 	o := newOffice(t, faulty)
 	b := signedIn(t, newApp(o), office.Analyst)
-	form := url.Values{"table": {"rules"}, "dimension": {"cost"}, "reading": {"spent_share"}, "direction": {"above"}, "watch": {"0.2"}, "act": {"0.3"}, "from": {"2026-02"}}
+	form := url.Values{
+		"table":     {"rules"},
+		"dimension": {"cost"},
+		"reading":   {"spent_share"},
+		"direction": {"above"},
+		"watch":     {"0.2"},
+		"act":       {"0.3"},
+		"from":      {"2026-02"},
+	}
 	with := func(pairs ...string) url.Values {
 		out := url.Values{}
 		for k, v := range form {
@@ -101,7 +116,11 @@ func TestRuleActions(t *testing.T) {
 	status, body, _ = b.post("/setup/rules", with("do", "save", "act", "0.1"))
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 	require.True(t, strings.Contains(body, "swap them"), "swap them")
-	require.True(t, strings.Contains(body, `name="act" size="6" inputmode="decimal" value="0.1"`), `name="act" size="6" inputmode="decimal" value="0.1"`)
+	require.True(
+		t,
+		strings.Contains(body, `name="act" size="6" inputmode="decimal" value="0.1"`),
+		`name="act" size="6" inputmode="decimal" value="0.1"`,
+	)
 	status, body, _ = b.post("/setup/rules", with("do", "save", "expression", "cpii < <b>", "title", "x"))
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 	require.False(t, strings.Contains(body, "<b>,"), "<b>,")
@@ -116,7 +135,17 @@ func TestRuleActions(t *testing.T) {
 func TestTwoFormsOfOneRule(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, small)), office.Analyst)
 	form := func(watch, mark string) url.Values {
-		return url.Values{"do": {"save"}, "table": {"rules"}, "dimension": {"cost"}, "reading": {"cpi"}, "direction": {"below"}, "watch": {watch}, "act": {"0.8"}, "from": {"2026-01"}, "mark": {mark}}
+		return url.Values{
+			"do":        {"save"},
+			"table":     {"rules"},
+			"dimension": {"cost"},
+			"reading":   {"cpi"},
+			"direction": {"below"},
+			"watch":     {watch},
+			"act":       {"0.8"},
+			"from":      {"2026-01"},
+			"mark":      {mark},
+		}
 	}
 	const page = "/setup/rules?cause=cost%7Ccpi%7C"
 	b.get(page)

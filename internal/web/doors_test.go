@@ -62,7 +62,13 @@ func TestFormsThatComeTooLateAreShownAgain(t *testing.T) {
 	o := newOffice(t, small)
 	b := signedIn(t, newApp(o), office.Administrator)
 	b.get("/setup/accounts")
-	form := url.Values{"_csrf": {b.cookies["turret_form"]}, "do": {"invite"}, "name": {`Wren "W" Tolliver`}, "login": {"wren"}, "role": {"lead"}}
+	form := url.Values{
+		"_csrf": {b.cookies["turret_form"]},
+		"do":    {"invite"},
+		"name":  {`Wren "W" Tolliver`},
+		"login": {"wren"},
+		"role":  {"lead"},
+	}
 	b.app = newApp(o) // restarted
 	status, body, _ := b.postStale("/setup/accounts", form)
 	require.Equal(t, http.StatusUnprocessableEntity, status)
@@ -98,7 +104,16 @@ func TestFormsOfOtherSitesAreRefused(t *testing.T) {
 }
 
 func TestCookiesTravelByHTTPSBeyondThisMachine(t *testing.T) {
-	app := New(newOffice(t, small), Options{BodyLimit: 1 << 16, Session: time.Hour, Secure: true, Origin: "https://turret.example", Log: slog.New(slog.DiscardHandler)})
+	app := New(
+		newOffice(t, small),
+		Options{
+			BodyLimit: 1 << 16,
+			Session:   time.Hour,
+			Secure:    true,
+			Origin:    "https://turret.example",
+			Log:       slog.New(slog.DiscardHandler),
+		},
+	)
 	b := newBrowser(t, app)
 	b.header.Set("Origin", "https://turret.example")
 	_, _, head := b.get("/sign-in")
@@ -108,7 +123,10 @@ func TestCookiesTravelByHTTPSBeyondThisMachine(t *testing.T) {
 	for _, c := range head.Values("Set-Cookie") {
 		require.Contains(t, strings.ToLower(c), "secure")
 	}
-	_, body, _ := b.post("/setup/accounts", url.Values{"do": {"invite"}, "login": {"new"}, "name": {"New"}, "role": {"lead"}})
+	_, body, _ := b.post(
+		"/setup/accounts",
+		url.Values{"do": {"invite"}, "login": {"new"}, "name": {"New"}, "role": {"lead"}},
+	)
 	require.Contains(t, body, "https://turret.example/welcome/", "links name the outside")
 }
 
@@ -138,12 +156,20 @@ func TestViewsOverHTTP(t *testing.T) {
 	o := newOffice(t, small)
 	app := newApp(o)
 	b := signedIn(t, app, office.Analyst)
-	status, _, head := b.post("/views", url.Values{"do": {"save"}, "name": {"Acts"}, "query": {"standing=act&at=2026-01&trail=x"}, "first": {"1"}})
+	status, _, head := b.post(
+		"/views",
+		url.Values{"do": {"save"}, "name": {"Acts"}, "query": {"standing=act&at=2026-01&trail=x"}, "first": {"1"}},
+	)
 	require.Equal(t, http.StatusSeeOther, status)
 	require.Contains(t, head.Get("Location"), "standing=act")
 	status, _, head = b.get("/board?vs=2026-01")
 	require.Equal(t, http.StatusSeeOther, status)
-	require.Equal(t, "/board?vs=2026-01&standing=act&view=1", head.Get("Location"), "a view keeps what is listed, not the period")
+	require.Equal(
+		t,
+		"/board?vs=2026-01&standing=act&view=1",
+		head.Get("Location"),
+		"a view keeps what is listed, not the period",
+	)
 	status, _, _ = b.get("/board?view=plain")
 	require.Equal(t, http.StatusOK, status)
 	for _, form := range []url.Values{{"do": {"drop"}, "view": {"99"}}, {"do": {"default"}, "view": {"99"}}, {"do": {"dance"}}, {"do": {"save"}, "name": {""}}} {
@@ -164,7 +190,10 @@ func TestWelcome(t *testing.T) {
 	o := newOffice(t, small)
 	app := newApp(o)
 	admin := signedIn(t, app, office.Administrator)
-	_, body, _ := admin.post("/setup/accounts", url.Values{"do": {"invite"}, "login": {"wren"}, "name": {"Wren"}, "role": {"executive"}})
+	_, body, _ := admin.post(
+		"/setup/accounts",
+		url.Values{"do": {"invite"}, "login": {"wren"}, "name": {"Wren"}, "role": {"executive"}},
+	)
 	_, rest, _ := strings.Cut(body, "/welcome/")
 	code := rest[:26]
 	b := newBrowser(t, app)
@@ -173,7 +202,10 @@ func TestWelcome(t *testing.T) {
 		require.Equal(t, http.StatusUnprocessableEntity, status)
 		require.NotContains(t, body, "long enough")
 	}
-	status, _, _ := b.post("/welcome/"+code, url.Values{"password": {"long enough one"}, "password2": {"long enough one"}})
+	status, _, _ := b.post(
+		"/welcome/"+code,
+		url.Values{"password": {"long enough one"}, "password2": {"long enough one"}},
+	)
 	require.Equal(t, http.StatusSeeOther, status)
 	status, body, _ = b.get("/board")
 	require.Equal(t, http.StatusOK, status)

@@ -74,7 +74,9 @@ func withLedger(t *testing.T) (*office.Office, *browser) {
 	const projects, activities = "project,name,currency,state\n", "project,activity,name,baseline_start,baseline_finish\n"
 	o := newOffice(t, map[string]string{
 		"cost_codes.csv": codesCSV, "projects.csv": projects + "A,Alpha,EUR,active\n", "activities.csv": activities + "A" + activitiesRow,
-		"costs.csv": "project,cost_code,kind,period,version,amount\n" + plan("A"), "progress.csv": "project,activity,period,percent\nA,1,2026-02,40\n",
+		"costs.csv": "project,cost_code,kind,period,version,amount\n" + plan(
+			"A",
+		), "progress.csv": "project,activity,period,percent\nA,1,2026-02,40\n",
 	})
 	return o, signedIn(t, newApp(o), office.Analyst)
 }
@@ -105,7 +107,17 @@ func TestAFileFromDropToUndo(t *testing.T) {
 		require.Equal(t, http.StatusUnprocessableEntity, status)
 		require.Contains(t, says(body), text)
 	}
-	status, _, head = b.post(draft, url.Values{"do": {"say"}, "sheet": {"Hauptbuch.csv"}, "place": {"s0"}, "form.datum": {"day first"}, "was.form.datum": {""}, "keep": {"Ledger print"}})
+	status, _, head = b.post(
+		draft,
+		url.Values{
+			"do":             {"say"},
+			"sheet":          {"Hauptbuch.csv"},
+			"place":          {"s0"},
+			"form.datum":     {"day first"},
+			"was.form.datum": {""},
+			"keep":           {"Ledger print"},
+		},
+	)
 	require.Equal(t, http.StatusSeeOther, status)
 	require.Equal(t, draft+"#s0", head.Get("Location"))
 	_, body = b.settled(draft)
@@ -137,7 +149,10 @@ func TestAFileFromDropToUndo(t *testing.T) {
 	require.Contains(t, says(body), "1 row waits.")
 	cell := regexp.MustCompile(`name="(c\.(\d+)\.datum)" value="bald"`).FindStringSubmatch(body)
 	require.NotNil(t, cell)
-	status, _, head = b.post("/gather/refused", url.Values{"do": {"send"}, cell[1]: {"40.02.2026"}, "was." + cell[1]: {"bald"}})
+	status, _, head = b.post(
+		"/gather/refused",
+		url.Values{"do": {"send"}, cell[1]: {"40.02.2026"}, "was." + cell[1]: {"bald"}},
+	)
 	require.Equal(t, http.StatusSeeOther, status)
 	_, body, _ = b.get(head.Get("Location"))
 	require.Contains(t, says(body), "0 rows were taken; 1 cell is refused again.")
@@ -189,7 +204,13 @@ func TestPastedRows(t *testing.T) {
 	status, body, _ := b.post("/gather", url.Values{"pasted": {"  "}})
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 	require.Contains(t, body, `class="note wrong"`)
-	status, _, head := b.post("/gather", url.Values{"pasted": {"posting\tdate\tproject\tcost_code\tamount\nX1\t2026-02-07\tA\t10\t12.50\n"}, "name": {"From the mail"}})
+	status, _, head := b.post(
+		"/gather",
+		url.Values{
+			"pasted": {"posting\tdate\tproject\tcost_code\tamount\nX1\t2026-02-07\tA\t10\t12.50\n"},
+			"name":   {"From the mail"},
+		},
+	)
 	require.Equal(t, http.StatusSeeOther, status)
 	draft := head.Get("Location")
 	_, body = b.settled(draft)
@@ -211,7 +232,11 @@ func TestPastedRows(t *testing.T) {
 // TestMappingsOverHTTP keeps words and mappings, changes and takes them away.
 func TestMappingsOverHTTP(t *testing.T) {
 	o, b := withLedger(t)
-	require.NoError(t, entry.In(o).SaveMapping(t.Context(), operator, entry.NamedMapping{Name: "Print", Mapping: entry.Mapping{Table: "postings", Columns: map[string]string{"beleg": "posting"}}}))
+	require.NoError(
+		t,
+		entry.In(o).
+			SaveMapping(t.Context(), operator, entry.NamedMapping{Name: "Print", Mapping: entry.Mapping{Table: "postings", Columns: map[string]string{"beleg": "posting"}}}),
+	)
 	for _, form := range []url.Values{{"do": {"word"}, "word": {"Vorgang"}, "column": {"posting"}}} {
 		status, _, _ := b.post("/setup/mappings", form)
 		require.Equal(t, http.StatusSeeOther, status)
@@ -222,7 +247,9 @@ func TestMappingsOverHTTP(t *testing.T) {
 	_, body, _ = b.get(link)
 	require.Contains(t, says(body), "Version 1")
 	form := url.Values{
-		"do": {"save"}, "name": {"Print"}, "col.beleg": {"posting"}, "code.0.column": {"cost_code"}, "code.0.match": {"exact"}, "code.0.from": {"7990"}, "code.0.to": {"10"},
+		"do": {
+			"save",
+		}, "name": {"Print"}, "col.beleg": {"posting"}, "code.0.column": {"cost_code"}, "code.0.match": {"exact"}, "code.0.from": {"7990"}, "code.0.to": {"10"},
 		"skip.0.head": {"beleg"}, "skip.0.like": {"carried*"},
 	}
 	status, _, _ := b.post(link, form)

@@ -78,9 +78,27 @@ func TestAKindOfItsOwn(t *testing.T) {
 	}
 
 	// gathered, by its name and by its head, refused by its own rule
-	gatherFiles(t, o, map[string]string{"berths.csv": "berth,project,depth,side,open,crane\nN1,B,8,starboard,2026-05-01,yes\nN2,,4,,,\n"})
-	require.Equal(t, map[string]string{"berth": "N1", "project": "B", "depth": "8", "side": "starboard", "open": "2026-05-01", "crane": "yes"}, read("N1"))
-	r, err := entry.In(o).Gather(ctx, operator, []entry.File{{Name: "berths.csv", Body: []byte("berth,project,depth,side\nN3,B,4,starboard\nN4,NOWHERE,8,\nN5,B,99,\n")}}, nil, entry.Options{})
+	gatherFiles(
+		t,
+		o,
+		map[string]string{
+			"berths.csv": "berth,project,depth,side,open,crane\nN1,B,8,starboard,2026-05-01,yes\nN2,,4,,,\n",
+		},
+	)
+	require.Equal(
+		t,
+		map[string]string{
+			"berth":   "N1",
+			"project": "B",
+			"depth":   "8",
+			"side":    "starboard",
+			"open":    "2026-05-01",
+			"crane":   "yes",
+		},
+		read("N1"),
+	)
+	r, err := entry.In(o).
+		Gather(ctx, operator, []entry.File{{Name: "berths.csv", Body: []byte("berth,project,depth,side\nN3,B,4,starboard\nN4,NOWHERE,8,\nN5,B,99,\n")}}, nil, entry.Options{})
 	require.NoError(t, err)
 	require.Len(t, r.Refusals, 3)
 	require.Contains(t, r.Refusals[0].Reason+r.Refusals[1].Reason+r.Refusals[2].Reason, "five metres")
@@ -91,7 +109,17 @@ func TestAKindOfItsOwn(t *testing.T) {
 		require.Contains(t, body, s)
 	}
 	form := func(b *browser, depth, mark string) (int, string, http.Header) {
-		return b.post(page+"?of=N1", url.Values{"mark": {mark}, "cell.berth": {"N1"}, "cell.project": {"B"}, "cell.depth": {depth}, "cell.side": {"starboard"}, "cell.open": {"2026-05-01"}})
+		return b.post(
+			page+"?of=N1",
+			url.Values{
+				"mark":         {mark},
+				"cell.berth":   {"N1"},
+				"cell.project": {"B"},
+				"cell.depth":   {depth},
+				"cell.side":    {"starboard"},
+				"cell.open":    {"2026-05-01"},
+			},
+		)
 	}
 	mark := regexp.MustCompile(`name="mark" value="(\d+)"`).FindStringSubmatch(body)[1]
 

@@ -99,7 +99,12 @@ func TestMoneyPage(t *testing.T) {
 	has("/money?beside=baseline2", "a version of one project&#39;s money")
 	has("/money?rates=plan&at=2026-02", "constant plan rates")
 	has("/money?only=differs&vs=2026-01&at=2026-02", "Jan 2026 said")
-	menu := has("/money?rows=code&vs=2026-01&at=2026-02", "the level of your role", "income less cost", "all versions, and their names")
+	menu := has(
+		"/money?rows=code&vs=2026-01&at=2026-02",
+		"the level of your role",
+		"income less cost",
+		"all versions, and their names",
+	)
 	for _, m := range regexp.MustCompile(`class="dropdown-item" href="(/money\?[^"]*)"`).FindAllStringSubmatch(menu, -1) {
 		status, _, _ := b.get(html.UnescapeString(m[1]))
 		require.Equal(t, 200, status, m[1])
@@ -113,7 +118,11 @@ func TestMoneyPage(t *testing.T) {
 
 // TestManyRowsOfMoney: a long table comes in windows, each leading to the next.
 func TestManyRowsOfMoney(t *testing.T) {
-	files := map[string]string{"cost_codes.csv": "cost_code,name\n", "projects.csv": "project,name\nP,Pier\n", "costs.csv": "project,cost_code,kind,period,amount\n"}
+	files := map[string]string{
+		"cost_codes.csv": "cost_code,name\n",
+		"projects.csv":   "project,name\nP,Pier\n",
+		"costs.csv":      "project,cost_code,kind,period,amount\n",
+	}
 	for i := range 340 {
 		files["cost_codes.csv"] += fmt.Sprintf("C%03d,Code %03d\n", i, i)
 		files["costs.csv"] += fmt.Sprintf("P,C%03d,actual,2026-01,%d.00\n", i, i+1)
@@ -148,10 +157,24 @@ func TestBaselineForms(t *testing.T) {
 		require.NotNil(t, m, path)
 		return m[1]
 	}
-	status, body, _ := ann.post("/baselines?of=P", url.Values{"money": {"stated"}, "dates": {"kept"}, "mark": {mark(ann, "/baselines?of=P")}})
+	status, body, _ := ann.post(
+		"/baselines?of=P",
+		url.Values{"money": {"stated"}, "dates": {"kept"}, "mark": {mark(ann, "/baselines?of=P")}},
+	)
 	require.Equal(t, http.StatusUnprocessableEntity, status)
-	require.True(t, strings.Contains(body, `value="stated" checked`) && strings.Contains(body, "say why the plan should change"))
-	status, _, head := ann.post("/baselines?of=P", url.Values{"money": {"stated"}, "dates": {"kept"}, "reason": {"Softer <ground>"}, "mark": {mark(ann, "/baselines?of=P")}})
+	require.True(
+		t,
+		strings.Contains(body, `value="stated" checked`) && strings.Contains(body, "say why the plan should change"),
+	)
+	status, _, head := ann.post(
+		"/baselines?of=P",
+		url.Values{
+			"money":  {"stated"},
+			"dates":  {"kept"},
+			"reason": {"Softer <ground>"},
+			"mark":   {mark(ann, "/baselines?of=P")},
+		},
+	)
 	require.Equal(t, http.StatusSeeOther, status)
 	to := head.Get("Location")
 	require.Contains(t, to, "/baseline?of=P&version=2")
@@ -160,10 +183,17 @@ func TestBaselineForms(t *testing.T) {
 	// 110 + 75 + 9 is 34 more than the planned 160
 	require.Contains(t, words(t, body, "sentence"), "Baseline 2 of Pier would add €34,000 (21.2%) to the plan.")
 	_, body, _ = tor.get("/baselines")
-	require.Equal(t, "1 baseline waits for a decision; 0 approved ones changed a plan so far.", words(t, body, "sentence"))
+	require.Equal(
+		t,
+		"1 baseline waits for a decision; 0 approved ones changed a plan so far.",
+		words(t, body, "sentence"),
+	)
 
 	here := "/baseline?of=P&version=2"
-	status, body, _ = tor.post(here, url.Values{"do": {"approve"}, "day": {"tomorrow"}, "remark": {"Kept <remark>"}, "mark": {mark(tor, here)}})
+	status, body, _ = tor.post(
+		here,
+		url.Values{"do": {"approve"}, "day": {"tomorrow"}, "remark": {"Kept <remark>"}, "mark": {mark(tor, here)}},
+	)
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 	require.True(t, strings.Contains(body, "Kept &lt;remark&gt;") && strings.Contains(body, "write the day from which"))
 	status, body, _ = tor.post(here, url.Values{"do": {"wait"}, "mark": {mark(tor, here)}})

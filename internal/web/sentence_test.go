@@ -44,7 +44,13 @@ func TestSentenceReadsWell(t *testing.T) {
 	const projects, activities, costs, progress = "project,name,currency,state\n", "project,activity,name,baseline_start,baseline_finish\n", "project,cost_code,kind,period,version,amount\n", "project,activity,period,percent\n"
 	type files = map[string]string
 	base := func(p, a, c, g string) files {
-		return files{"cost_codes.csv": codesCSV, "projects.csv": projects + p, "activities.csv": activities + a, "costs.csv": costs + c, "progress.csv": progress + g}
+		return files{
+			"cost_codes.csv": codesCSV,
+			"projects.csv":   projects + p,
+			"activities.csv": activities + a,
+			"costs.csv":      costs + c,
+			"progress.csv":   progress + g,
+		}
 	}
 	for name, c := range map[string]struct {
 		files files

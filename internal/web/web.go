@@ -114,7 +114,12 @@ func New(o *office.Office, opts Options) *fiber.App {
 		AppName: "Turret", Immutable: true, StreamRequestBody: true, BodyLimit: opts.BodyLimit, ReadBufferSize: readBuffer,
 		ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, site, opts.Log, err) },
 	})
-	app.Use(requestid.New(), recover.New(), helmet.New(helmet.Config{ContentSecurityPolicy: policy, XFrameOptions: "DENY", ReferrerPolicy: "same-origin"}), compress.New())
+	app.Use(
+		requestid.New(),
+		recover.New(),
+		helmet.New(helmet.Config{ContentSecurityPolicy: policy, XFrameOptions: "DENY", ReferrerPolicy: "same-origin"}),
+		compress.New(),
+	)
 	app.Get("/healthz", func(c fiber.Ctx) error {
 		if err := o.Healthy(c.Context()); err != nil {
 			opts.Log.Error("health", "err", err)
@@ -134,7 +139,11 @@ func New(o *office.Office, opts Options) *fiber.App {
 		return c.Next()
 	})
 	sessions := session.NewStore(session.Config{
-		Storage: people.In(o).Sessions(), Extractor: extractors.FromCookie("turret"), CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure, IdleTimeout: opts.Session,
+		Storage: people.In(o).
+			Sessions(),
+		Extractor: extractors.FromCookie(
+			"turret",
+		), CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure, IdleTimeout: opts.Session,
 	})
 	app.Use(bounded(opts), signin.Who(site, sessions), guard(opts))
 	routes(app, site, sessions, list)
@@ -152,10 +161,16 @@ func bounded(opts Options) fiber.Handler {
 		switch n := c.Request().Header.ContentLength(); {
 		case n > limit:
 			c.Response().SetConnectionClose() // the rest is not read
-			return fiber.NewError(fiber.StatusRequestEntityTooLarge, "What was sent is larger than the server takes; nothing was done")
+			return fiber.NewError(
+				fiber.StatusRequestEntityTooLarge,
+				"What was sent is larger than the server takes; nothing was done",
+			)
 		case n == -1: // in chunks
 			c.Response().SetConnectionClose()
-			return fiber.NewError(fiber.StatusLengthRequired, "The server takes only what tells its length; nothing was done")
+			return fiber.NewError(
+				fiber.StatusLengthRequired,
+				"The server takes only what tells its length; nothing was done",
+			)
 		}
 		return c.Next()
 	}
@@ -170,7 +185,9 @@ func guard(opts Options) fiber.Handler {
 		trusted = []string{opts.Origin}
 	}
 	handler = csrf.New(csrf.Config{
-		Extractor: extractors.FromForm("_csrf"), CookieName: "turret_form", CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure,
+		Extractor: extractors.FromForm(
+			"_csrf",
+		), CookieName: "turret_form", CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure,
 		IdleTimeout: opts.Session, TrustedOrigins: trusted,
 		ErrorHandler: func(c fiber.Ctx, err error) error {
 			if c.Method() != fiber.MethodPost {
@@ -214,7 +231,10 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []sh
 func Serve(ctx context.Context, l net.Listener, o *office.Office, opts Options) error {
 	app := New(o, opts)
 	opts.Log.Info("serving", "addr", l.Addr().String())
-	err := app.Listener(l, fiber.ListenConfig{DisableStartupMessage: true, GracefulContext: ctx, ShutdownTimeout: grace})
+	err := app.Listener(
+		l,
+		fiber.ListenConfig{DisableStartupMessage: true, GracefulContext: ctx, ShutdownTimeout: grace},
+	)
 	opts.Log.Info("stopped")
 	if errors.Is(err, net.ErrClosed) {
 		return nil

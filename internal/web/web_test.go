@@ -182,7 +182,11 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 	for i := range 450 {
 		fmt.Fprintf(&projects, "P%03d,Project,EUR\n", i)
 	}
-	files := map[string]string{"projects.csv": projects.String(), "cost_codes.csv": "cost_code,name\n1,One\n", "costs.csv": "project,cost_code,kind,period,version,amount\nP000,1,plan,2026-01,1,1\nP000,1,actual,2026-01,,1\n"}
+	files := map[string]string{
+		"projects.csv":   projects.String(),
+		"cost_codes.csv": "cost_code,name\n1,One\n",
+		"costs.csv":      "project,cost_code,kind,period,version,amount\nP000,1,plan,2026-01,1,1\nP000,1,actual,2026-01,,1\n",
+	}
 	b := signedIn(t, newApp(newOffice(t, files)), office.Analyst)
 	status, body, _ := b.get("/board?show=all")
 	require.Equal(t, 200, status, body[:min(len(body), 300)])
@@ -247,9 +251,11 @@ func TestRoutesByRole(t *testing.T) {
 	analyst := func(r office.Role) bool { return r == office.Analyst }
 	maps := func(r office.Role) bool { return analyst(r) || admin(r) }
 	ctx := context.Background()
-	_, err := entry.In(o).Gather(ctx, operator, []entry.File{{Name: "baselines.csv", Body: []byte("project,baseline,state,proposer\nB,2,proposed,Someone\n")}}, nil, entry.Options{})
+	_, err := entry.In(o).
+		Gather(ctx, operator, []entry.File{{Name: "baselines.csv", Body: []byte("project,baseline,state,proposer\nB,2,proposed,Someone\n")}}, nil, entry.Options{})
 	require.NoError(t, err)
-	_, err = intake.In(o).SaveDraft(ctx, operator, []entry.File{{Name: "x.csv", Body: []byte("programme,name\nH,Other\n")}})
+	_, err = intake.In(o).
+		SaveDraft(ctx, operator, []entry.File{{Name: "x.csv", Body: []byte("programme,name\nH,Other\n")}})
 	require.NoError(t, err)
 	_, err = brief.In(o).Make(ctx, operator, brief.Spec{}, nil)
 	require.NoError(t, err)
@@ -404,7 +410,11 @@ func TestRouteListIsWalkedAsPosted(t *testing.T) {
 			continue
 		}
 		b := signedIn(t, app, office.Administrator)
-		status, body, _ := b.postStale(strings.NewReplacer(":code", "X", ":id", "1", ":batch", "1", ":project", "X", ":check", "y").Replace(r.Path), url.Values{"do": {"invite"}, "name": {"Kept <name>"}, "login": {"kept"}})
+		status, body, _ := b.postStale(
+			strings.NewReplacer(":code", "X", ":id", "1", ":batch", "1", ":project", "X", ":check", "y").
+				Replace(r.Path),
+			url.Values{"do": {"invite"}, "name": {"Kept <name>"}, "login": {"kept"}},
+		)
 		require.Contains(t, []int{303, 422, 404, 403}, status, r.Path)
 		if status == 422 {
 			require.Contains(t, body, "send it again", r.Path)
@@ -415,11 +425,20 @@ func TestRouteListIsWalkedAsPosted(t *testing.T) {
 
 // TestADiskThatRefuses is told in a sentence, whoever comes across it.
 func TestADiskThatRefuses(t *testing.T) {
-	app := fiber.New(fiber.Config{ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, &shell.Site{}, slog.New(slog.DiscardHandler), err) }})
+	app := fiber.New(
+		fiber.Config{
+			ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, &shell.Site{}, slog.New(slog.DiscardHandler), err) },
+		},
+	)
 	app.Get("/full", func(fiber.Ctx) error { return fmt.Errorf("gather: %w", office.ErrFull) })
 	app.Get("/read-only", func(fiber.Ctx) error { return fmt.Errorf("gather: %w", office.ErrReadOnly) })
 	app.Post("/form", func(c fiber.Ctx) error {
-		return shell.Settle(c, fmt.Errorf("save: %w", office.ErrFull), func(c fiber.Ctx) error { return c.SendString("the form again") }, "/done")
+		return shell.Settle(
+			c,
+			fmt.Errorf("save: %w", office.ErrFull),
+			func(c fiber.Ctx) error { return c.SendString("the form again") },
+			"/done",
+		)
 	})
 	for _, x := range []struct {
 		method, path, says string

@@ -35,7 +35,15 @@ var weighed = func() map[string]string {
 			if m > 3 {
 				continue
 			}
-			files["postings.csv"] += fmt.Sprintf("%s%d,2026-0%d-11,%s,1,%d000,EUR,%s\n", code, m, m, code, spent, supplier)
+			files["postings.csv"] += fmt.Sprintf(
+				"%s%d,2026-0%d-11,%s,1,%d000,EUR,%s\n",
+				code,
+				m,
+				m,
+				code,
+				spent,
+				supplier,
+			)
 			files["progress.csv"] += fmt.Sprintf("%s,1,2026-0%d,%d,%s\n", code, m, 25*m, finish)
 			for q := m + 1; q <= 4; q++ {
 				files["costs.csv"] += fmt.Sprintf("%s,1,forecast,2026-0%d,2026-0%d,250000\n", code, q, m)
@@ -48,7 +56,10 @@ var weighed = func() map[string]string {
 
 // text is a page without its tags.
 func text(body string) string {
-	return strings.Join(strings.Fields(html.UnescapeString(regexp.MustCompile(`<[^>]*>`).ReplaceAllString(body, " "))), " ")
+	return strings.Join(
+		strings.Fields(html.UnescapeString(regexp.MustCompile(`<[^>]*>`).ReplaceAllString(body, " "))),
+		" ",
+	)
 }
 
 // linksTo are the addresses in a page that hold a text.
@@ -93,7 +104,11 @@ func TestMapPage(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, weighed)), office.Analyst)
 	_, body, _ := b.get("/map?at=2026-03")
 	require.Equal(t, 10, strings.Count(body, "<circle"))
-	require.Equal(t, "Of 10 projects 5 are beyond the limits of both computed outlook over plan and finish slip; the largest is Quay F.", words(t, body, "sentence"))
+	require.Equal(
+		t,
+		"Of 10 projects 5 are beyond the limits of both computed outlook over plan and finish slip; the largest is Quay F.",
+		words(t, body, "sentence"),
+	)
 	require.Contains(t, text(body), "Beyond both limits 5")
 	require.Contains(t, text(body), "Within both 5")
 	both := linksTo(body, "box=")[0]
@@ -110,10 +125,20 @@ func TestMapPage(t *testing.T) {
 	require.Equal(t, 1, strings.Count(one, `<tr><th scope="row">`))
 
 	// Of many marks the keyboard takes none: the table says the same.
-	many := map[string]string{"cost_codes.csv": weighed["cost_codes.csv"], "projects.csv": "project,name\n", "costs.csv": "project,cost_code,kind,period,version,amount\n"}
+	many := map[string]string{
+		"cost_codes.csv": weighed["cost_codes.csv"],
+		"projects.csv":   "project,name\n",
+		"costs.csv":      "project,cost_code,kind,period,version,amount\n",
+	}
 	for i := range 70 {
 		many["projects.csv"] += fmt.Sprintf("P%02d,Many %d\n", i, i)
-		many["costs.csv"] += fmt.Sprintf("P%02d,1,plan,2026-01,1,%d\nP%02d,1,actual,2026-01,,%d\n", i, 1000+i, i, 900+7*i)
+		many["costs.csv"] += fmt.Sprintf(
+			"P%02d,1,plan,2026-01,1,%d\nP%02d,1,actual,2026-01,,%d\n",
+			i,
+			1000+i,
+			i,
+			900+7*i,
+		)
 	}
 	b = signedIn(t, newApp(newOffice(t, many)), office.Executive)
 	_, body, _ = b.get("/map?x=bac&y=ac")
@@ -126,7 +151,11 @@ func TestMapPage(t *testing.T) {
 func TestDriversPage(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, weighed)), office.Analyst)
 	_, body, _ := b.get("/drivers?at=2026-03")
-	require.Contains(t, words(t, body, "sentence"), "Overruns go most with lead, which explains 100% of their spread: Ben with +20.0% on average.")
+	require.Contains(
+		t,
+		words(t, body, "sentence"),
+		"Overruns go most with lead, which explains 100% of their spread: Ben with +20.0% on average.",
+	)
 	require.Contains(t, text(body), "Programme — all have the same")
 	require.Contains(t, text(body), "Ben 5 5,000 +20.0% ± 0.0%")
 	ben := linksTo(body, "value=Ben")
@@ -145,7 +174,11 @@ func TestDriversPage(t *testing.T) {
 func TestForecastsPage(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, weighed)), office.Analyst)
 	_, body, _ := b.get("/forecasts?at=2026-03&ahead=1")
-	require.Equal(t, "Said 1 period ahead, cost missed what came by 8.3% on average, and was 8.3% too low. Ben missed most: by 16.7%.", words(t, body, "sentence"))
+	require.Equal(
+		t,
+		"Said 1 period ahead, cost missed what came by 8.3% on average, and was 8.3% too low. Ben missed most: by 16.7%.",
+		words(t, body, "sentence"),
+	)
 	pairs := linksTo(body, "of=F&ahead=1")
 	require.NotEmpty(t, pairs)
 	_, one, _ := b.get(strings.TrimSuffix(pairs[0], "#pairs"))
@@ -223,7 +256,10 @@ func TestViewsOfScreens(t *testing.T) {
 		{"forecasts", "at=2026-03&ahead=6&of=F", "/forecasts?ahead=6&view="},
 		{"money", "rows=class&row=all", "/money?rows=class&view="},
 	} {
-		status, _, head := b.post("/views", url.Values{"do": {"save"}, "of": {c.of}, "name": {"My " + c.of}, "query": {c.query}, "first": {"1"}})
+		status, _, head := b.post(
+			"/views",
+			url.Values{"do": {"save"}, "of": {c.of}, "name": {"My " + c.of}, "query": {c.query}, "first": {"1"}},
+		)
 		require.Equal(t, http.StatusSeeOther, status, c.of)
 		require.True(t, strings.HasPrefix(head.Get("Location"), "/"+c.of+"?"), head.Get("Location"))
 		_, page, _ := b.get("/" + c.of + "?at=2026-03")
@@ -233,7 +269,13 @@ func TestViewsOfScreens(t *testing.T) {
 		for _, x := range linksTo(list, "/"+c.of+"?") {
 			to = x
 		}
-		have, want := strings.Split(strings.TrimPrefix(to, "/"+c.of+"?"), "&"), strings.Split(strings.TrimPrefix(c.keeps, "/"+c.of+"?"), "&")
+		have, want := strings.Split(
+			strings.TrimPrefix(to, "/"+c.of+"?"),
+			"&",
+		), strings.Split(
+			strings.TrimPrefix(c.keeps, "/"+c.of+"?"),
+			"&",
+		)
 		for _, part := range want[:len(want)-1] {
 			require.Contains(t, have, part, to)
 		}
@@ -244,5 +286,11 @@ func TestViewsOfScreens(t *testing.T) {
 	_, board, _ := b.get("/board?at=2026-03")
 	require.NotContains(t, text(board), "My exceptions", "the board offers its own")
 	status, _, head := b.get("/board")
-	require.Equal(t, http.StatusOK, status, "no other screen becomes what the board opens with: %s", head.Get("Location"))
+	require.Equal(
+		t,
+		http.StatusOK,
+		status,
+		"no other screen becomes what the board opens with: %s",
+		head.Get("Location"),
+	)
 }

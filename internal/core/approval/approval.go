@@ -29,9 +29,15 @@ func Refuse(was *Row, is Row, decided bool, other func(approver string) bool) (c
 	approved, approver := is.State == portfolio.PlanApproved, strings.TrimSpace(is.Approver)
 	switch {
 	case !decided && before == portfolio.PlanProposed && is.State != portfolio.PlanProposed:
-		return "state", fmt.Sprintf("baseline %d waits for a decision, which someone else than who proposed it makes on its page", is.Number)
+		return "state", fmt.Sprintf(
+			"baseline %d waits for a decision, which someone else than who proposed it makes on its page",
+			is.Number,
+		)
 	case !decided && is.State != portfolio.PlanProposed && approver != "" && (was == nil || was.Approver != is.Approver) && other(approver):
-		return "approver", fmt.Sprintf("%s can sign in, and approves on the baseline's page; a file does not do it for them", approver)
+		return "approver", fmt.Sprintf(
+			"%s can sign in, and approves on the baseline's page; a file does not do it for them",
+			approver,
+		)
 	case !approved && is.Number == 1:
 		return "state", "baseline 1 is the original, which is always in force; propose another number"
 	case !approved && before == portfolio.PlanApproved:

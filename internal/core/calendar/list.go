@@ -78,13 +78,28 @@ func (b *Bound) follows(a *Bound) string {
 	was, before, _ := readListCode(a.Code)
 	switch {
 	case b.First <= a.Last:
-		return fmt.Sprintf("it begins on %s, and %s lasts until %s; a day is in one period only", b.First, a.Code, a.Last)
+		return fmt.Sprintf(
+			"it begins on %s, and %s lasts until %s; a day is in one period only",
+			b.First,
+			a.Code,
+			a.Last,
+		)
 	case b.First > a.Last+1:
-		return fmt.Sprintf("it begins on %s, and %s ends on %s; the days between are in no period", b.First, a.Code, a.Last)
+		return fmt.Sprintf(
+			"it begins on %s, and %s ends on %s; the days between are in no period",
+			b.First,
+			a.Code,
+			a.Last,
+		)
 	case y == was && n == before+1, y == (was+1)%100 && n == 1:
 		return ""
 	}
-	return fmt.Sprintf("it comes after %s; that is %s, or %s where a fiscal year begins", a.Code, listCode(was, before+1), listCode(was+1, 1))
+	return fmt.Sprintf(
+		"it comes after %s; that is %s, or %s where a fiscal year begins",
+		a.Code,
+		listCode(was, before+1),
+		listCode(was+1, 1),
+	)
 }
 
 // year is the fiscal year of a period that is not wrong: the one of its code

@@ -130,6 +130,14 @@ func TestMonthsOfAList(t *testing.T) {
 	require.Zero(t, p.InMonth(2026, 6), "with thirteen periods a month is none of them")
 	months := Months(4)
 	require.Equal(t, "2026-06", months.Code(months.InMonth(2026, 6)))
-	require.Equal(t, []int{12, 1, 9}, []int{months.Number(months.InMonth(2026, 3)), months.Number(months.InMonth(2026, 4)), months.Number(months.InMonth(2026, 12))})
+	require.Equal(
+		t,
+		[]int{12, 1, 9},
+		[]int{
+			months.Number(months.InMonth(2026, 3)),
+			months.Number(months.InMonth(2026, 4)),
+			months.Number(months.InMonth(2026, 12)),
+		},
+	)
 	require.Equal(t, "2025-04", months.Code(months.Before(months.InMonth(2026, 4))))
 }

@@ -17,7 +17,10 @@ func side(month int, projects ...*portfolio.Project) costs.Side {
 	o := office()
 	s := costs.Side{At: calendar.Period(at(month)), Office: o}
 	for _, p := range projects {
-		s.Projects = append(s.Projects, costs.Of(earned.NewProgress(portfolio.At(o, p, s.At, portfolio.Latest)), "EUR", costs.Usual))
+		s.Projects = append(
+			s.Projects,
+			costs.Of(earned.NewProgress(portfolio.At(o, p, s.At, portfolio.Latest)), "EUR", costs.Usual),
+		)
 	}
 	return s
 }
@@ -29,7 +32,13 @@ func bridge(m costs.Measure, a, b costs.Side) *costs.Bridge {
 // forecast is a project whose forecast stated in a month has some cells by
 // month of 2026, beyond December in 2027.
 func forecast(code string, month int, actual []int64, cells ...int64) *portfolio.Project {
-	p := &portfolio.Project{ID: 1, Code: code, Name: code, Currency: "EUR", Forecast: []portfolio.Version{{Number: at(month), Lines: []portfolio.Line{line(11, "capex", "EUR", cells...)}}}}
+	p := &portfolio.Project{
+		ID:       1,
+		Code:     code,
+		Name:     code,
+		Currency: "EUR",
+		Forecast: []portfolio.Version{{Number: at(month), Lines: []portfolio.Line{line(11, "capex", "EUR", cells...)}}},
+	}
 	if actual != nil {
 		p.Actual = []portfolio.Line{line(11, "capex", "EUR", actual...)}
 	}
@@ -68,7 +77,13 @@ func TestBridge(t *testing.T) {
 	// Another baseline: piles are 120 for 100, timber stays at 50.
 	plan := pier()
 	plan.Baselines = []portfolio.Baseline{{Number: 2, Approved: calendar.DateOf(2026, 2, 10)}}
-	plan.Plan = append(plan.Plan, portfolio.Version{Number: 2, Lines: []portfolio.Line{line(11, "capex", "NOK", 100_00, 120_00), line(121, "opex", "NOK", 50_00, 50_00)}})
+	plan.Plan = append(
+		plan.Plan,
+		portfolio.Version{
+			Number: 2,
+			Lines:  []portfolio.Line{line(11, "capex", "NOK", 100_00, 120_00), line(121, "opex", "NOK", 50_00, 50_00)},
+		},
+	)
 	rebased := bridge(costs.Planned, side(1, plan), side(2, plan))
 	// In kroner the piles go from 400 to 220 and the timber from 200 to 100; at 0.10 that is 28 less.
 	require.EqualValues(t, -28_00, rebased.Steps[costs.BaselineChange])
@@ -82,7 +97,13 @@ func TestBridgesAddUp(t *testing.T) {
 	r := rand.New(rand.NewPCG(9, 9))
 	o := office()
 	random := func(code string) *portfolio.Project {
-		p := &portfolio.Project{ID: 1, Code: code, Name: code, Currency: "EUR", Baselines: []portfolio.Baseline{{Number: 2, Approved: calendar.DateOf(2026, 3, 10)}}}
+		p := &portfolio.Project{
+			ID:        1,
+			Code:      code,
+			Name:      code,
+			Currency:  "EUR",
+			Baselines: []portfolio.Baseline{{Number: 2, Approved: calendar.DateOf(2026, 3, 10)}},
+		}
 		lines := func() (out []portfolio.Line) {
 			for _, code := range []int64{11, 12, 121, 9} {
 				for _, currency := range []money.Currency{"EUR", "NOK"} {
@@ -129,7 +150,13 @@ func TestBridgesAddUp(t *testing.T) {
 			for cause := range costs.Causes {
 				require.Equal(t, got.Steps[cause], parts[cause])
 			}
-			both := costs.Compare(costs.Query{Columns: []costs.Column{{"All", calendar.Period(from), calendar.Period(to)}}}, o, a.Projects, o, b.Projects)
+			both := costs.Compare(
+				costs.Query{Columns: []costs.Column{{"All", calendar.Period(from), calendar.Period(to)}}},
+				o,
+				a.Projects,
+				o,
+				b.Projects,
+			)
 			first, _ := both.Value(both.Root, 0, m, 0)
 			second, _ := both.Value(both.Root, 1, m, 0)
 			require.Equal(t, []int64{first, second}, []int64{got.From, got.To}, m)

@@ -27,7 +27,11 @@ var Cuts = []Per{PerPeriod, PerQuarter, PerYear, ToDate}
 // date goes over everything from first to last, whatever the span.
 func Columns(ps *calendar.Periods, per Per, from, to, at, first, last calendar.Period, cumulative bool) []Column {
 	if per == ToDate {
-		return []Column{{"To date", min(first, at), at}, {"To go", at + 1, max(last, at+1)}, {"At completion", min(first, at), max(last, at+1)}}
+		return []Column{
+			{"To date", min(first, at), at},
+			{"To go", at + 1, max(last, at+1)},
+			{"At completion", min(first, at), max(last, at+1)},
+		}
 	}
 	var out []Column
 	for p := from; p <= to; {

@@ -14,7 +14,13 @@ import (
 
 // The office has codes 1 > 11, 12 > 121, and 9, a management reserve; kroner
 // are worth 0.10 euro by plan, and 0.11 from February by the market.
-var codes = map[int64]portfolio.CostCode{1: {Code: "1", Name: "Works"}, 11: {Code: "11", Name: "Piles", Parent: 1}, 12: {Code: "12", Name: "Deck", Parent: 1}, 121: {Code: "121", Name: "Timber", Parent: 12}, 9: {Code: "9", Name: "Reserve", Reserve: "management"}}
+var codes = map[int64]portfolio.CostCode{
+	1:   {Code: "1", Name: "Works"},
+	11:  {Code: "11", Name: "Piles", Parent: 1},
+	12:  {Code: "12", Name: "Deck", Parent: 1},
+	121: {Code: "121", Name: "Timber", Parent: 12},
+	9:   {Code: "9", Name: "Reserve", Reserve: "management"},
+}
 
 func office() *portfolio.Office {
 	ps := calendar.Months(1)
@@ -57,19 +63,43 @@ func line(code int64, class string, currency money.Currency, cells ...int64) por
 func pier() *portfolio.Project {
 	return &portfolio.Project{
 		ID: 7, Code: "PIER", Name: "Pier", Programme: "N", Currency: "NOK", State: portfolio.Active,
-		Plan:     []portfolio.Version{{Number: 1, Lines: []portfolio.Line{line(11, "capex", "NOK", 100_00, 100_00, 100_00, 100_00), line(121, "opex", "NOK", 50_00, 50_00, 50_00, 50_00), line(9, "opex", "NOK", 0, 0, 0, 1000_00)}}},
-		Actual:   []portfolio.Line{line(11, "capex", "NOK", 90_00), line(11, "capex", "NOK", 0, 0, 77_00)},
-		Ledger:   []portfolio.Line{line(11, "capex", "NOK", 0, 120_00)},
-		Accrual:  []portfolio.Line{line(121, "opex", "NOK", 30_00, 20_00)},
-		Forecast: []portfolio.Version{{Number: at(2), Lines: []portfolio.Line{line(11, "capex", "NOK", 0, 99_00, 110_00, 130_00)}}},
+		Plan: []portfolio.Version{
+			{
+				Number: 1,
+				Lines: []portfolio.Line{
+					line(11, "capex", "NOK", 100_00, 100_00, 100_00, 100_00),
+					line(121, "opex", "NOK", 50_00, 50_00, 50_00, 50_00),
+					line(9, "opex", "NOK", 0, 0, 0, 1000_00),
+				},
+			},
+		},
+		Actual:  []portfolio.Line{line(11, "capex", "NOK", 90_00), line(11, "capex", "NOK", 0, 0, 77_00)},
+		Ledger:  []portfolio.Line{line(11, "capex", "NOK", 0, 120_00)},
+		Accrual: []portfolio.Line{line(121, "opex", "NOK", 30_00, 20_00)},
+		Forecast: []portfolio.Version{
+			{Number: at(2), Lines: []portfolio.Line{line(11, "capex", "NOK", 0, 99_00, 110_00, 130_00)}},
+		},
 	}
 }
 
 func table(q costs.Query, currency money.Currency, rates costs.Rates) *costs.Table {
 	o := office()
-	p := costs.Of(earned.NewProgress(portfolio.At(o, pier(), calendar.Period(at(2)), portfolio.Latest)), currency, rates)
+	p := costs.Of(
+		earned.NewProgress(portfolio.At(o, pier(), calendar.Period(at(2)), portfolio.Latest)),
+		currency,
+		rates,
+	)
 	if q.Columns == nil {
-		q.Columns = costs.Columns(o.Periods, costs.PerPeriod, calendar.Period(at(1)), calendar.Period(at(4)), calendar.Period(at(2)), calendar.Period(at(1)), calendar.Period(at(4)), false)
+		q.Columns = costs.Columns(
+			o.Periods,
+			costs.PerPeriod,
+			calendar.Period(at(1)),
+			calendar.Period(at(4)),
+			calendar.Period(at(2)),
+			calendar.Period(at(1)),
+			calendar.Period(at(4)),
+			false,
+		)
 	}
 	return costs.New(q, o, []*costs.Project{p})
 }
@@ -122,9 +152,17 @@ func TestRates(t *testing.T) {
 
 func TestRows(t *testing.T) {
 	name := func(r *costs.Row) string { return r.Name }
-	x := table(costs.Query{Rows: []costs.Dimension{costs.ByProgramme, costs.ByProject, costs.ByCode, costs.ByClass}}, "NOK", costs.Usual)
+	x := table(
+		costs.Query{Rows: []costs.Dimension{costs.ByProgramme, costs.ByProject, costs.ByCode, costs.ByClass}},
+		"NOK",
+		costs.Usual,
+	)
 	quays := x.Root.Below[0]
-	require.Equal(t, []string{"Quays", "North", "Pier"}, []string{name(quays), name(quays.Below[0]), name(quays.Below[0].Below[0])})
+	require.Equal(
+		t,
+		[]string{"Quays", "North", "Pier"},
+		[]string{name(quays), name(quays.Below[0]), name(quays.Below[0].Below[0])},
+	)
 	pier := quays.Below[0].Below[0]
 	require.Len(t, pier.Below, 2, "the reserve and the works")
 	works := pier.Below[0]
@@ -139,7 +177,12 @@ func TestRows(t *testing.T) {
 	require.Empty(t, shallow.Root.Below[0].Below)
 	require.Equal(t, row(x, works, costs.Running), row(shallow, shallow.Root.Below[0], costs.Running))
 	only := table(costs.Query{Rows: []costs.Dimension{costs.ByClass}, Code: "12"}, "NOK", costs.Usual)
-	require.Equal(t, []int64{50_00, 50_00, 50_00, 50_00, 200_00}, row(only, only.Root, costs.Planned), "timber lies below the deck")
+	require.Equal(
+		t,
+		[]int64{50_00, 50_00, 50_00, 50_00, 200_00},
+		row(only, only.Root, costs.Planned),
+		"timber lies below the deck",
+	)
 	capex := table(costs.Query{Rows: []costs.Dimension{costs.ByProject}, Class: "capex"}, "NOK", costs.Usual)
 	require.Equal(t, []int64{100_00, 100_00, 100_00, 100_00, 400_00}, row(capex, capex.Root, costs.Planned))
 	income := table(costs.Query{Flow: portfolio.Income}, "NOK", costs.Usual)
@@ -158,7 +201,9 @@ func TestHolder(t *testing.T) {
 			for _, m := range []costs.Measure{costs.Planned, costs.Running, costs.Accrued, costs.Variance} {
 				var sum int64
 				why := costs.Each(p, "EUR", costs.Usual, func(cell *costs.Cell) {
-					if sign, adds := m.Makes(cell.Kind); adds && cell.Period >= c.From && cell.Period <= c.To && cell.Key.CodeID != 9 && holds(p.Project, &cell.Key) {
+					if sign, adds := m.Makes(cell.Kind); adds && cell.Period >= c.From && cell.Period <= c.To &&
+						cell.Key.CodeID != 9 &&
+						holds(p.Project, &cell.Key) {
 						sum += sign * cell.Amount
 					}
 				})
@@ -187,19 +232,38 @@ func TestColumns(t *testing.T) {
 	from, to := costs.Year(ps, 2027)
 	require.Equal(t, []calendar.Period{month(2026, 4), month(2027, 3)}, []calendar.Period{from, to})
 	p := month(2026, 5)
-	require.Equal(t, []string{"Q1 FY27 2026-04 2026-06", "Q2 FY27 2026-07 2026-09", "Q3 FY27 2026-10 2026-12", "Q4 FY27 2027-01 2027-03", "FY27 2026-04 2027-03"},
-		write(costs.Columns(ps, costs.PerQuarter, from, to, p, from, to, false)))
+	require.Equal(
+		t,
+		[]string{
+			"Q1 FY27 2026-04 2026-06",
+			"Q2 FY27 2026-07 2026-09",
+			"Q3 FY27 2026-10 2026-12",
+			"Q4 FY27 2027-01 2027-03",
+			"FY27 2026-04 2027-03",
+		},
+		write(costs.Columns(ps, costs.PerQuarter, from, to, p, from, to, false)),
+	)
 	require.Equal(t, []string{"FY26 2026-02 2026-03", "FY27 2026-04 2026-06", "Feb 2026 to Jun 2026 2026-02 2026-06"},
 		write(costs.Columns(ps, costs.PerYear, month(2026, 2), month(2026, 6), p, from, to, false)))
 	require.Equal(t, []string{"Apr 2026-01 2026-04", "May 2026-01 2026-05", "Through May 2026 2026-01 2026-05"},
 		write(costs.Columns(ps, costs.PerPeriod, from, p, p, month(2026, 1), to, true)))
-	require.Equal(t, []string{"Mar 2026 2026-03 2026-03", "Apr 2026 2026-04 2026-04", "Mar 2026 to Apr 2026 2026-03 2026-04"},
-		write(costs.Columns(ps, costs.PerPeriod, month(2026, 3), month(2026, 4), p, from, to, false)))
+	require.Equal(
+		t,
+		[]string{"Mar 2026 2026-03 2026-03", "Apr 2026 2026-04 2026-04", "Mar 2026 to Apr 2026 2026-03 2026-04"},
+		write(costs.Columns(ps, costs.PerPeriod, month(2026, 3), month(2026, 4), p, from, to, false)),
+	)
 	require.Equal(t, []string{"To date 2026-04 2026-05", "To go 2026-06 2027-03", "At completion 2026-04 2027-03"},
 		write(costs.Columns(ps, costs.ToDate, from, from, p, from, to, false)))
-	fours, err := calendar.Listed(calendar.Weeks(calendar.ThirteenFour, calendar.DateOf(2026, 3, 30), 2027, 1, calendar.Nearest, false))
+	fours, err := calendar.Listed(
+		calendar.Weeks(calendar.ThirteenFour, calendar.DateOf(2026, 3, 30), 2027, 1, calendar.Nearest, false),
+	)
 	require.NoError(t, err)
-	require.Equal(t, "Q4 FY27", costs.Columns(fours, costs.PerQuarter, 1, 13, 1, 1, 13, false)[3].Name, "the thirteenth is in the fourth")
+	require.Equal(
+		t,
+		"Q4 FY27",
+		costs.Columns(fours, costs.PerQuarter, 1, 13, 1, 1, 13, false)[3].Name,
+		"the thirteenth is in the fourth",
+	)
 }
 
 func TestTooLarge(t *testing.T) {
@@ -208,11 +272,27 @@ func TestTooLarge(t *testing.T) {
 	p.Currency = "EUR"
 	huge := line(11, "capex", "EUR", 1<<62)
 	p.Actual, p.Ledger, p.Accrual, p.Forecast, p.Plan = []portfolio.Line{huge, huge}, nil, nil, nil, nil
-	x := costs.New(costs.Query{Rows: []costs.Dimension{costs.ByCode}, Columns: []costs.Column{{"All", calendar.Period(at(1)), calendar.Period(at(2))}}}, o,
-		[]*costs.Project{costs.Of(earned.NewProgress(portfolio.At(o, p, calendar.Period(at(2)), portfolio.Latest)), "EUR", costs.Usual)})
+	x := costs.New(
+		costs.Query{
+			Rows:    []costs.Dimension{costs.ByCode},
+			Columns: []costs.Column{{"All", calendar.Period(at(1)), calendar.Period(at(2))}},
+		},
+		o,
+		[]*costs.Project{
+			costs.Of(
+				earned.NewProgress(portfolio.At(o, p, calendar.Period(at(2)), portfolio.Latest)),
+				"EUR",
+				costs.Usual,
+			),
+		},
+	)
 	require.True(t, x.TooLarge)
 	p.Actual[0].Currency = "SEK"
-	left := costs.Of(earned.NewProgress(portfolio.At(o, p, calendar.Period(at(2)), portfolio.Latest)), "EUR", costs.Usual)
+	left := costs.Of(
+		earned.NewProgress(portfolio.At(o, p, calendar.Period(at(2)), portfolio.Latest)),
+		"EUR",
+		costs.Usual,
+	)
 	require.Contains(t, left.Why, "no rate for SEK")
 	require.Len(t, costs.New(x.Query, o, []*costs.Project{left}).LeftOut, 1)
 }
@@ -221,14 +301,35 @@ func TestTooLarge(t *testing.T) {
 // sums are asked for and after.
 func TestDiffersAlikeBeforeAndAfter(t *testing.T) {
 	o := office()
-	months := costs.Columns(o.Periods, costs.PerPeriod, calendar.Period(at(1)), calendar.Period(at(4)), calendar.Period(at(2)), calendar.Period(at(1)), calendar.Period(at(4)), false)
+	months := costs.Columns(
+		o.Periods,
+		costs.PerPeriod,
+		calendar.Period(at(1)),
+		calendar.Period(at(4)),
+		calendar.Period(at(2)),
+		calendar.Period(at(1)),
+		calendar.Period(at(4)),
+		false,
+	)
 	made := func(change func(*portfolio.Project)) *costs.Table {
 		lines := func(change func(*portfolio.Project)) []*costs.Project {
 			p := pier()
 			change(p)
-			return []*costs.Project{costs.Of(earned.NewProgress(portfolio.At(o, p, calendar.Period(at(2)), portfolio.Latest)), "NOK", costs.Usual)}
+			return []*costs.Project{
+				costs.Of(
+					earned.NewProgress(portfolio.At(o, p, calendar.Period(at(2)), portfolio.Latest)),
+					"NOK",
+					costs.Usual,
+				),
+			}
 		}
-		return costs.Compare(costs.Query{Rows: []costs.Dimension{costs.ByCode}, Columns: months}, o, lines(func(*portfolio.Project) {}), o, lines(change))
+		return costs.Compare(
+			costs.Query{Rows: []costs.Dimension{costs.ByCode}, Columns: months},
+			o,
+			lines(func(*portfolio.Project) {}),
+			o,
+			lines(change),
+		)
 	}
 	for _, c := range []struct {
 		name    string
@@ -253,7 +354,14 @@ func TestDiffersAlikeBeforeAndAfter(t *testing.T) {
 			x := made(c.change)
 			before := x.Differs(x.Root, []costs.Measure{m})
 			row(x, x.Root, m) // the sums are asked for
-			require.Equal(t, []bool{c.differs[m], c.differs[m]}, []bool{before, x.Differs(x.Root, []costs.Measure{m})}, "%s: %s", c.name, m)
+			require.Equal(
+				t,
+				[]bool{c.differs[m], c.differs[m]},
+				[]bool{before, x.Differs(x.Root, []costs.Measure{m})},
+				"%s: %s",
+				c.name,
+				m,
+			)
 		}
 	}
 }
@@ -273,13 +381,34 @@ func TestExpect(t *testing.T) {
 		{"less than what is spent", -8_00, 4, []int64{120_00, 110_00, -4_00, -4_00, 0, 0, 222_00}},
 		{"nothing", 0, 6, []int64{120_00, 110_00, 0, 0, 0, 0, 230_00}},
 	} {
-		p := costs.Of(earned.NewProgress(portfolio.At(o, pier(), calendar.Period(at(2)), portfolio.Latest)), "NOK", costs.Usual)
+		p := costs.Of(
+			earned.NewProgress(portfolio.At(o, pier(), calendar.Period(at(2)), portfolio.Latest)),
+			"NOK",
+			costs.Usual,
+		)
 		p.Expect(calendar.Period(at(2)), c.toGo, calendar.Period(at(c.last)))
-		columns := costs.Columns(o.Periods, costs.PerPeriod, calendar.Period(at(1)), calendar.Period(at(6)), calendar.Period(at(2)), calendar.Period(at(1)), calendar.Period(at(6)), false)
-		x := costs.New(costs.Query{Rows: []costs.Dimension{costs.ByCode}, Columns: columns, Outlook: true}, o, []*costs.Project{p})
+		columns := costs.Columns(
+			o.Periods,
+			costs.PerPeriod,
+			calendar.Period(at(1)),
+			calendar.Period(at(6)),
+			calendar.Period(at(2)),
+			calendar.Period(at(1)),
+			calendar.Period(at(6)),
+			false,
+		)
+		x := costs.New(
+			costs.Query{Rows: []costs.Dimension{costs.ByCode}, Columns: columns, Outlook: true},
+			o,
+			[]*costs.Project{p},
+		)
 		require.Equal(t, c.want, row(x, x.Root, costs.Expected), c.name)
 		require.Equal(t, c.toGo != 0, len(x.Root.Below) == 3, "%s: a row of its own", c.name)
-		without := costs.New(costs.Query{Rows: []costs.Dimension{costs.ByCode}, Columns: columns}, o, []*costs.Project{p})
+		without := costs.New(
+			costs.Query{Rows: []costs.Dimension{costs.ByCode}, Columns: columns},
+			o,
+			[]*costs.Project{p},
+		)
 		_, known := without.Value(without.Root, 0, costs.Expected, 0)
 		require.False(t, known, "it is there only where it is asked for")
 		require.Len(t, without.Root.Below, 2)
@@ -290,8 +419,24 @@ func TestExpect(t *testing.T) {
 // that of the first alone, and in no sum of either.
 func TestReserveOfOneVersion(t *testing.T) {
 	o := office()
-	p := costs.Of(earned.NewProgress(portfolio.At(o, pier(), calendar.Period(at(2)), portfolio.Latest)), "NOK", costs.Usual)
-	q := costs.Query{Rows: []costs.Dimension{costs.ByCode}, Columns: costs.Columns(o.Periods, costs.PerPeriod, calendar.Period(at(1)), calendar.Period(at(4)), calendar.Period(at(2)), calendar.Period(at(1)), calendar.Period(at(4)), false)}
+	p := costs.Of(
+		earned.NewProgress(portfolio.At(o, pier(), calendar.Period(at(2)), portfolio.Latest)),
+		"NOK",
+		costs.Usual,
+	)
+	q := costs.Query{
+		Rows: []costs.Dimension{costs.ByCode},
+		Columns: costs.Columns(
+			o.Periods,
+			costs.PerPeriod,
+			calendar.Period(at(1)),
+			calendar.Period(at(4)),
+			calendar.Period(at(2)),
+			calendar.Period(at(1)),
+			calendar.Period(at(4)),
+			false,
+		),
+	}
 	x := costs.Compare(q, o, []*costs.Project{p}, o, []*costs.Project{p})
 	require.EqualValues(t, 1000_00, x.Reserve)
 	for version := range 2 {

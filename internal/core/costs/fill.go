@@ -244,7 +244,10 @@ func (f *filler) below(row *Row, d Dimension, p *Project, l *Key) *Row {
 
 // wants tells whether the query's filters let a line in.
 func (f *filler) wants(l *Key) bool {
-	return f.t.Sign(l.Flow) != 0 && (f.t.Class == "" || l.Class == f.t.Class) && (f.t.Activity == "" || l.Activity == f.t.Activity) && (f.t.Code == "" || f.under(l)) && (f.t.Centre == "" || f.at(l))
+	return f.t.Sign(l.Flow) != 0 && (f.t.Class == "" || l.Class == f.t.Class) &&
+		(f.t.Activity == "" || l.Activity == f.t.Activity) &&
+		(f.t.Code == "" || f.under(l)) &&
+		(f.t.Centre == "" || f.at(l))
 }
 
 // Sign tells with which sign a table counts lines of a flow; zero: not at all.

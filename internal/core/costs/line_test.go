@@ -23,8 +23,17 @@ func TestLineSums(t *testing.T) {
 			cells[i] = r.Int64N(2001) - 1000
 		}
 		cells[0], cells[len(cells)-1] = 1+r.Int64N(500), 1+r.Int64N(500) // a line has its ends
-		p := &portfolio.Project{Code: "X", Currency: "EUR", State: portfolio.Active, Plan: []portfolio.Version{{Number: 1, Lines: []portfolio.Line{line(11, "capex", "EUR", cells...)}}}}
-		of := costs.Of(earned.NewProgress(portfolio.At(o, p, calendar.Period(at(2)), portfolio.Latest)), "EUR", costs.Usual)
+		p := &portfolio.Project{
+			Code:     "X",
+			Currency: "EUR",
+			State:    portfolio.Active,
+			Plan:     []portfolio.Version{{Number: 1, Lines: []portfolio.Line{line(11, "capex", "EUR", cells...)}}},
+		}
+		of := costs.Of(
+			earned.NewProgress(portfolio.At(o, p, calendar.Period(at(2)), portfolio.Latest)),
+			"EUR",
+			costs.Usual,
+		)
 		require.Empty(t, of.Why)
 		l := &of.Lines[0]
 		require.Equal(t, calendar.Period(at(1)), l.First)
@@ -37,7 +46,15 @@ func TestLineSums(t *testing.T) {
 					want += cells[m-1]
 				}
 			}
-			require.Equal(t, want, l.Sum(calendar.Period(at(from)), calendar.Period(at(to))), "%v from %d to %d", cells, from, to)
+			require.Equal(
+				t,
+				want,
+				l.Sum(calendar.Period(at(from)), calendar.Period(at(to))),
+				"%v from %d to %d",
+				cells,
+				from,
+				to,
+			)
 		}
 		for i, n := range cells {
 			require.Equal(t, n, l.Amount(calendar.Period(at(i+1))))
@@ -49,8 +66,17 @@ func TestLineSums(t *testing.T) {
 // the reason.
 func TestLineBeyondReach(t *testing.T) {
 	const most = int64(1<<63 - 1)
-	p := &portfolio.Project{Code: "X", Currency: "EUR", State: portfolio.Active, Plan: []portfolio.Version{{Number: 1, Lines: []portfolio.Line{line(11, "capex", "EUR", most, most)}}}}
-	of := costs.Of(earned.NewProgress(portfolio.At(office(), p, calendar.Period(at(2)), portfolio.Latest)), "EUR", costs.Usual)
+	p := &portfolio.Project{
+		Code:     "X",
+		Currency: "EUR",
+		State:    portfolio.Active,
+		Plan:     []portfolio.Version{{Number: 1, Lines: []portfolio.Line{line(11, "capex", "EUR", most, most)}}},
+	}
+	of := costs.Of(
+		earned.NewProgress(portfolio.At(office(), p, calendar.Period(at(2)), portfolio.Latest)),
+		"EUR",
+		costs.Usual,
+	)
 	require.Equal(t, "its sum is beyond 64 bits", of.Why)
 	require.Empty(t, of.Lines)
 }
@@ -60,11 +86,32 @@ func TestLineBeyondReach(t *testing.T) {
 func TestJoinOfTwoVersions(t *testing.T) {
 	o := office()
 	of := func(lines ...portfolio.Line) []*costs.Project {
-		p := &portfolio.Project{ID: 1, Code: "X", Currency: "EUR", State: portfolio.Active, Plan: []portfolio.Version{{Number: 1, Lines: lines}}}
-		return []*costs.Project{costs.Of(earned.NewProgress(portfolio.At(o, p, calendar.Period(at(2)), portfolio.Latest)), "EUR", costs.Usual)}
+		p := &portfolio.Project{
+			ID:       1,
+			Code:     "X",
+			Currency: "EUR",
+			State:    portfolio.Active,
+			Plan:     []portfolio.Version{{Number: 1, Lines: lines}},
+		}
+		return []*costs.Project{
+			costs.Of(
+				earned.NewProgress(portfolio.At(o, p, calendar.Period(at(2)), portfolio.Latest)),
+				"EUR",
+				costs.Usual,
+			),
+		}
 	}
-	q := costs.Query{Rows: []costs.Dimension{costs.ByClass}, Columns: []costs.Column{{Name: "All", From: calendar.Period(at(1)), To: calendar.Period(at(9))}}}
-	x := costs.Compare(q, o, of(line(11, "b", "EUR", 1), line(11, "d", "EUR", 2)), o, of(line(11, "a", "EUR", 3), line(11, "b", "EUR", 4), line(11, "e", "EUR", 5)))
+	q := costs.Query{
+		Rows:    []costs.Dimension{costs.ByClass},
+		Columns: []costs.Column{{Name: "All", From: calendar.Period(at(1)), To: calendar.Period(at(9))}},
+	}
+	x := costs.Compare(
+		q,
+		o,
+		of(line(11, "b", "EUR", 1), line(11, "d", "EUR", 2)),
+		o,
+		of(line(11, "a", "EUR", 3), line(11, "b", "EUR", 4), line(11, "e", "EUR", 5)),
+	)
 	got := make(map[string][2]int64)
 	var order []string
 	for _, r := range x.Root.Below {
@@ -83,11 +130,20 @@ func TestActivityAlone(t *testing.T) {
 	o := office()
 	one, other := line(11, "capex", "EUR", 7), line(11, "capex", "EUR", 5)
 	one.Activity = "A1"
-	p := &portfolio.Project{Code: "X", Currency: "EUR", State: portfolio.Active, Plan: []portfolio.Version{{Number: 1, Lines: []portfolio.Line{one, other}}}}
+	p := &portfolio.Project{
+		Code:     "X",
+		Currency: "EUR",
+		State:    portfolio.Active,
+		Plan:     []portfolio.Version{{Number: 1, Lines: []portfolio.Line{one, other}}},
+	}
 	of := costs.Of(earned.NewProgress(portfolio.At(o, p, calendar.Period(at(2)), portfolio.Latest)), "EUR", costs.Usual)
 	for activity, want := range map[string]int64{"": 12, "A1": 7, "A2": 0} {
-		q := costs.Query{Activity: activity, Columns: []costs.Column{{Name: "All", From: calendar.Period(at(1)), To: calendar.Period(at(9))}}}
-		n, _ := costs.New(q, o, []*costs.Project{of}).Value(costs.New(q, o, []*costs.Project{of}).Root, 0, costs.Planned, 0)
+		q := costs.Query{
+			Activity: activity,
+			Columns:  []costs.Column{{Name: "All", From: calendar.Period(at(1)), To: calendar.Period(at(9))}},
+		}
+		n, _ := costs.New(q, o, []*costs.Project{of}).
+			Value(costs.New(q, o, []*costs.Project{of}).Root, 0, costs.Planned, 0)
 		require.Equal(t, want, n, activity)
 	}
 }

@@ -123,7 +123,13 @@ func (p *Project) Expect(at calendar.Period, toGo int64, last calendar.Period) {
 	for i := range weights {
 		weights[i] = 1
 	}
-	l := Line{Kind: Outlook, Key: Key{Flow: portfolio.Cost}, First: at + 1, through: money.Share(toGo, weights), Currency: p.Currency}
+	l := Line{
+		Kind:     Outlook,
+		Key:      Key{Flow: portfolio.Cost},
+		First:    at + 1,
+		through:  money.Share(toGo, weights),
+		Currency: p.Currency,
+	}
 	l.seal() // parts of one amount
 	p.Lines = append(p.Lines, l)
 	if p.Span[0] == 0 {
@@ -154,7 +160,13 @@ func Each(p *earned.Progress, currency money.Currency, rates Rates, each func(*C
 
 func collect(p *earned.Progress, currency money.Currency, rates Rates, each func(*Cell)) *Project {
 	out := &Project{Project: p.Project, Currency: currency, Number: p.Number}
-	c := &collector{to: out, view: p.View, rates: rates, each: each, money: &earned.Money{Progress: p, Currency: currency}}
+	c := &collector{
+		to:    out,
+		view:  p.View,
+		rates: rates,
+		each:  each,
+		money: &earned.Money{Progress: p, Currency: currency},
+	}
 	forecast := portfolio.VersionAt(p.Project.Forecast, int(p.Period))
 	out.Stated = forecast != nil
 	through := func(q calendar.Period) bool { return q <= p.Period }
@@ -184,7 +196,14 @@ func collect(p *earned.Progress, currency money.Currency, rates Rates, each func
 }
 
 func (k Key) compare(l Key) int {
-	return cmp.Or(cmp.Compare(k.CodeID, l.CodeID), cmp.Compare(k.Code, l.Code), cmp.Compare(k.Flow, l.Flow), cmp.Compare(k.Class, l.Class), cmp.Compare(k.Centre, l.Centre), cmp.Compare(k.Activity, l.Activity))
+	return cmp.Or(
+		cmp.Compare(k.CodeID, l.CodeID),
+		cmp.Compare(k.Code, l.Code),
+		cmp.Compare(k.Flow, l.Flow),
+		cmp.Compare(k.Class, l.Class),
+		cmp.Compare(k.Centre, l.Centre),
+		cmp.Compare(k.Activity, l.Activity),
+	)
 }
 
 // collector converts the lines of a project.
@@ -199,7 +218,13 @@ type collector struct {
 	whole  [1]cellPart
 }
 
-func (c *collector) lines(kind Kind, lines []portfolio.Line, set money.Set, stated bool, keep func(calendar.Period) bool) {
+func (c *collector) lines(
+	kind Kind,
+	lines []portfolio.Line,
+	set money.Set,
+	stated bool,
+	keep func(calendar.Period) bool,
+) {
 	for i := range lines {
 		if c.to.Why == "" {
 			c.line(kind, &lines[i], set, stated, keep)
@@ -229,7 +254,10 @@ func (c *collector) line(kind Kind, l *portfolio.Line, set money.Set, stated boo
 	}
 	base := Line{
 		Kind: kind, Key: Key{l.Flow, l.CodeID, l.Code, l.Class, l.Centre, l.Activity},
-		Reserve: kind == Plan && c.view.Office.ManagementReserve(l.CodeID), First: first, through: make([]int64, last-first+1), Currency: l.Currency,
+		Reserve: kind == Plan &&
+			c.view.Office.ManagementReserve(
+				l.CodeID,
+			), First: first, through: make([]int64, last-first+1), Currency: l.Currency,
 	}
 	own := l.Currency != c.to.Currency
 	if own {
@@ -254,7 +282,16 @@ func (c *collector) line(kind Kind, l *portfolio.Line, set money.Set, stated boo
 				}
 			}
 			if c.each != nil && why == "" {
-				x := Cell{Kind: kind, Key: out.Key, Period: cells[i].Period, Posted: c.posted, Line: l, Stated: &cells[i], Amount: part.amount, Share: part.share}
+				x := Cell{
+					Kind:   kind,
+					Key:    out.Key,
+					Period: cells[i].Period,
+					Posted: c.posted,
+					Line:   l,
+					Stated: &cells[i],
+					Amount: part.amount,
+					Share:  part.share,
+				}
 				c.each(&x)
 				if back {
 					x.Period, x.Back, x.Amount = x.Period+1, true, -part.amount

@@ -51,7 +51,9 @@ var made = map[Measure][]struct {
 	kind Kind
 	sign int64
 }{
-	Planned: {{Plan, 1}}, Spent: {{Actual, 1}, {Accrual, 1}}, Booked: {{Actual, 1}}, Accrued: {{Accrual, 1}}, ToGo: {{Forecast, 1}}, OnOrder: {{Commitment, 1}},
+	Planned: {
+		{Plan, 1},
+	}, Spent: {{Actual, 1}, {Accrual, 1}}, Booked: {{Actual, 1}}, Accrued: {{Accrual, 1}}, ToGo: {{Forecast, 1}}, OnOrder: {{Commitment, 1}},
 	Running:  {{Actual, 1}, {Accrual, 1}, {Forecast, 1}},
 	Expected: {{Actual, 1}, {Accrual, 1}, {Outlook, 1}},
 	Variance: {{Plan, 1}, {Actual, -1}, {Accrual, -1}, {Forecast, -1}},

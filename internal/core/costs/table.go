@@ -98,7 +98,13 @@ func New(q Query, office *portfolio.Office, projects []*Project) *Table {
 }
 
 // Compare makes a table of two versions, each with the office that knows it.
-func Compare(q Query, office *portfolio.Office, projects []*Project, other *portfolio.Office, others []*Project) *Table {
+func Compare(
+	q Query,
+	office *portfolio.Office,
+	projects []*Project,
+	other *portfolio.Office,
+	others []*Project,
+) *Table {
 	second := &Table{Query: q, Root: &Row{Name: "All"}}
 	var wg sync.WaitGroup
 	wg.Go(func() { second.fill(1, other, others) })

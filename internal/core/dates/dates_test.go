@@ -32,10 +32,19 @@ func TestMilestones(t *testing.T) {
 		{"no baseline", 0, day(12, 9), 0, Unknown, 0},
 		{"actual date to come", day(12, 9), day(12, 9), day(12, 10), Slipping, 1},
 	} {
-		p := &portfolio.Project{Activities: []portfolio.Activity{{Kind: portfolio.Milestone, Level: "programme", Parent: -1, Finish: c.current}}}
+		p := &portfolio.Project{
+			Activities: []portfolio.Activity{
+				{Kind: portfolio.Milestone, Level: "programme", Parent: -1, Finish: c.current},
+			},
+		}
 		p.Baselines = []portfolio.Baseline{{Number: 1, Rows: []portfolio.BaselineRow{{Finish: c.baseline}}}}
 		if c.done != 0 {
-			p.Progress = []portfolio.Progress{{Period: nov, Rows: []portfolio.ProgressRow{{Done: portfolio.Mark{Said: portfolio.Value, Int: int64(c.done)}}}}}
+			p.Progress = []portfolio.Progress{
+				{
+					Period: nov,
+					Rows:   []portfolio.ProgressRow{{Done: portfolio.Mark{Said: portfolio.Value, Int: int64(c.done)}}},
+				},
+			}
 		}
 		v := portfolio.At(o, p, nov, portfolio.Latest)
 		m := Milestones(v)[0]
@@ -77,12 +86,21 @@ func TestNextRaised(t *testing.T) {
 		{"one without a date", []stone{{0, 0, "programme"}, {day(12, 9), 0, "programme"}}, day(12, 9)},
 		{"all are met", []stone{{day(11, 4), day(11, 5), "programme"}}, 0},
 	} {
-		p := &portfolio.Project{Baselines: []portfolio.Baseline{{Number: 1}}, Progress: []portfolio.Progress{{Period: nov}}}
+		p := &portfolio.Project{
+			Baselines: []portfolio.Baseline{{Number: 1}},
+			Progress:  []portfolio.Progress{{Period: nov}},
+		}
 		for i, m := range c.stones {
-			p.Activities = append(p.Activities, portfolio.Activity{Kind: portfolio.Milestone, Level: m.level, Parent: -1, Finish: m.finish})
+			p.Activities = append(
+				p.Activities,
+				portfolio.Activity{Kind: portfolio.Milestone, Level: m.level, Parent: -1, Finish: m.finish},
+			)
 			p.Baselines[0].Rows = append(p.Baselines[0].Rows, portfolio.BaselineRow{Activity: i, Finish: m.finish})
 			if m.done != 0 {
-				p.Progress[0].Rows = append(p.Progress[0].Rows, portfolio.ProgressRow{Activity: i, Done: portfolio.Mark{Said: portfolio.Value, Int: int64(m.done)}})
+				p.Progress[0].Rows = append(
+					p.Progress[0].Rows,
+					portfolio.ProgressRow{Activity: i, Done: portfolio.Mark{Said: portfolio.Value, Int: int64(m.done)}},
+				)
 			}
 		}
 		next, ok := NextRaised(portfolio.At(o, p, nov, portfolio.Latest))

@@ -84,7 +84,10 @@ func Explain(list []Observation) (r Result) {
 		within += squares(outcomes, g.Mean)
 		r.Groups = append(r.Groups, g)
 	}
-	slices.SortFunc(r.Groups, func(a, b Group) int { return cmp.Or(cmp.Compare(b.Mean, a.Mean), cmp.Compare(a.Value, b.Value)) })
+	slices.SortFunc(
+		r.Groups,
+		func(a, b Group) int { return cmp.Or(cmp.Compare(b.Mean, a.Mean), cmp.Compare(a.Value, b.Value)) },
+	)
 	n, k := float64(r.Count), float64(len(r.Groups))
 	total := squares(all, r.Mean)
 	switch {

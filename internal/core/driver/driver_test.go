@@ -26,7 +26,12 @@ func observations(by map[string][]float64) (out []driver.Observation) {
 func TestExplain(t *testing.T) {
 	r := driver.Explain(observations(map[string][]float64{"A": {1, 2, 3, 2, 2}, "B": {5, 6, 7, 6, 6}}))
 	require.Equal(t, []string{"B", "A"}, []string{r.Groups[0].Value, r.Groups[1].Value}, "the larger mean first")
-	require.Equal(t, driver.Group{Value: "B", Count: 5, Money: 50, Mean: 6, Spread: math.Sqrt(0.5)}, r.Groups[0], "2 ÷ 4")
+	require.Equal(
+		t,
+		driver.Group{Value: "B", Count: 5, Money: 50, Mean: 6, Spread: math.Sqrt(0.5)},
+		r.Groups[0],
+		"2 ÷ 4",
+	)
 	require.Equal(t, 10, r.Count)
 	require.InDelta(t, 4, r.Mean, 1e-12)
 	require.InDelta(t, 1-(4.0/8)/(44.0/9), r.Explained, 1e-12)
@@ -54,7 +59,11 @@ func TestHonestWords(t *testing.T) {
 			require.Zero(t, r.Explained, c.name)
 		}
 	}
-	require.Equal(t, 1.0, driver.Explain(observations(map[string][]float64{"A": {1, 1, 1, 1}, "B": {2, 2, 2, 2}})).Explained)
+	require.Equal(
+		t,
+		1.0,
+		driver.Explain(observations(map[string][]float64{"A": {1, 1, 1, 1}, "B": {2, 2, 2, 2}})).Explained,
+	)
 }
 
 // TestDrawnByLot: of attributes drawn by lot about one in twenty looks clear, and

@@ -59,22 +59,46 @@ func (m *Money) ByCode() ([]CodeSum, string) {
 	booked := func(c *portfolio.Cell) bool { return c.Period <= m.Period }
 	steps := []func() string{
 		func() string {
-			return add(PlanLines(m.Progress), money.PlanRates, false, always, func(s *CodeSum) *int64 { return &s.Plan })
+			return add(
+				PlanLines(m.Progress),
+				money.PlanRates,
+				false,
+				always,
+				func(s *CodeSum) *int64 { return &s.Plan },
+			)
 		},
 		func() string { return add(m.Actual, money.PeriodRates, false, booked, spent) },
 		func() string { return add(m.Ledger, money.PeriodRates, false, booked, spent) },
 		func() string {
-			return add(m.Accrual, money.PeriodRates, false, func(c *portfolio.Cell) bool { return c.Period == m.Period }, spent)
+			return add(
+				m.Accrual,
+				money.PeriodRates,
+				false,
+				func(c *portfolio.Cell) bool { return c.Period == m.Period },
+				spent,
+			)
 		},
 	}
 	if m.Forecast != nil {
 		steps = append(steps, func() string {
-			return add(m.Forecast.Lines, money.PeriodRates, true, func(c *portfolio.Cell) bool { return c.Period > m.Period }, func(s *CodeSum) *int64 { return &s.ToGo })
+			return add(
+				m.Forecast.Lines,
+				money.PeriodRates,
+				true,
+				func(c *portfolio.Cell) bool { return c.Period > m.Period },
+				func(s *CodeSum) *int64 { return &s.ToGo },
+			)
 		})
 	}
 	if m.Commitment != nil {
 		steps = append(steps, func() string {
-			return add(m.Commitment.Lines, money.PeriodRates, true, always, func(s *CodeSum) *int64 { return &s.OnOrder })
+			return add(
+				m.Commitment.Lines,
+				money.PeriodRates,
+				true,
+				always,
+				func(s *CodeSum) *int64 { return &s.OnOrder },
+			)
 		})
 	}
 	for _, step := range steps {

@@ -22,9 +22,14 @@ func day(t testing.TB, s string) calendar.Date {
 }
 
 func newOffice() *portfolio.Office {
-	o := &portfolio.Office{Reporting: "EUR", Periods: calendar.Months(1), Rates: money.NewRates("EUR"), Codes: map[int64]portfolio.CostCode{
-		1: {Code: "10"}, 2: {Code: "90", Reserve: "management"}, 3: {Code: "91", Parent: 2},
-	}}
+	o := &portfolio.Office{
+		Reporting: "EUR",
+		Periods:   calendar.Months(1),
+		Rates:     money.NewRates("EUR"),
+		Codes: map[int64]portfolio.CostCode{
+			1: {Code: "10"}, 2: {Code: "90", Reserve: "management"}, 3: {Code: "91", Parent: 2},
+		},
+	}
 	o.Settle()
 	return o
 }
@@ -37,8 +42,16 @@ const percent = portfolio.Quantity
 // from Mon 2 to Fri 13 November 2026: ten working days.
 func one(t testing.TB, rule string, at string, row portfolio.ProgressRow, change func(*portfolio.Project)) *Progress {
 	o := newOffice()
-	p := &portfolio.Project{Currency: "EUR", TooEarly: -1, Activities: []portfolio.Activity{{Code: "1", Kind: portfolio.Task, Rule: rule, Parent: -1, Leaf: true, Units: 40 * portfolio.Quantity}}}
-	p.Baselines = []portfolio.Baseline{{Number: 1, Rows: []portfolio.BaselineRow{{Start: day(t, "2026-11-02"), Finish: day(t, "2026-11-13")}}}}
+	p := &portfolio.Project{
+		Currency: "EUR",
+		TooEarly: -1,
+		Activities: []portfolio.Activity{
+			{Code: "1", Kind: portfolio.Task, Rule: rule, Parent: -1, Leaf: true, Units: 40 * portfolio.Quantity},
+		},
+	}
+	p.Baselines = []portfolio.Baseline{
+		{Number: 1, Rows: []portfolio.BaselineRow{{Start: day(t, "2026-11-02"), Finish: day(t, "2026-11-13")}}},
+	}
 	period := o.Periods.Of(day(t, at))
 	p.Progress = []portfolio.Progress{{Period: period, Rows: []portfolio.ProgressRow{row}}}
 	if change != nil {
@@ -50,7 +63,11 @@ func one(t testing.TB, rule string, at string, row portfolio.ProgressRow, change
 func TestEarnedByRule(t *testing.T) {
 	before, after := said(int64(day(t, "2026-11-20"))), said(int64(day(t, "2026-12-10")))
 	steps := func(p *portfolio.Project) {
-		p.Steps = []portfolio.Step{{Weight: 3, Done: day(t, "2026-11-05")}, {Weight: 1}, {Weight: 2, Done: day(t, "2026-12-01")}}
+		p.Steps = []portfolio.Step{
+			{Weight: 3, Done: day(t, "2026-11-05")},
+			{Weight: 1},
+			{Weight: 2, Done: day(t, "2026-12-01")},
+		}
 	}
 	items := func(p *portfolio.Project) {
 		p.Items = []portfolio.Item{
@@ -93,9 +110,15 @@ func TestEarnedByRule(t *testing.T) {
 }
 
 func TestElapsedInTheMiddle(t *testing.T) {
-	p := one(t, "elapsed", "2026-11-30", portfolio.ProgressRow{}, func(p *portfolio.Project) { // 2 Nov to 11 Dec: 30 working days, 21 through November
-		p.Baselines[0].Rows[0].Finish = day(t, "2026-12-11")
-	})
+	p := one(
+		t,
+		"elapsed",
+		"2026-11-30",
+		portfolio.ProgressRow{},
+		func(p *portfolio.Project) { // 2 Nov to 11 Dec: 30 working days, 21 through November
+			p.Baselines[0].Rows[0].Finish = day(t, "2026-12-11")
+		},
+	)
 	f, _ := p.Share(p.Period)
 	require.Equal(t, "7/10", f.RatString())
 	num, den := p.ElapsedShare()
@@ -118,11 +141,32 @@ func TestShareUnknown(t *testing.T) {
 func TestWeights(t *testing.T) {
 	o := newOffice()
 	task := func(code string) portfolio.Activity {
-		return portfolio.Activity{Code: code, Kind: portfolio.Task, Rule: "stated", Parent: -1, Leaf: true, Start: day(t, "2026-11-02"), Finish: day(t, "2026-11-03")}
+		return portfolio.Activity{
+			Code:   code,
+			Kind:   portfolio.Task,
+			Rule:   "stated",
+			Parent: -1,
+			Leaf:   true,
+			Start:  day(t, "2026-11-02"),
+			Finish: day(t, "2026-11-03"),
+		}
 	}
 	p := &portfolio.Project{Currency: "EUR", Activities: []portfolio.Activity{task("a"), task("b"), task("c")}}
-	first := portfolio.Baseline{Number: 1, Rows: []portfolio.BaselineRow{{Activity: 0, Start: day(t, "2026-11-02"), Finish: day(t, "2026-11-06")}, {Activity: 1}}}
-	second := portfolio.Baseline{Number: 2, Approved: day(t, "2026-11-15"), Rows: []portfolio.BaselineRow{{Activity: 0, HasBudget: true, Budget: 500}, {Activity: 2, Start: day(t, "2026-11-02"), Finish: day(t, "2026-11-06")}}}
+	first := portfolio.Baseline{
+		Number: 1,
+		Rows: []portfolio.BaselineRow{
+			{Activity: 0, Start: day(t, "2026-11-02"), Finish: day(t, "2026-11-06")},
+			{Activity: 1},
+		},
+	}
+	second := portfolio.Baseline{
+		Number:   2,
+		Approved: day(t, "2026-11-15"),
+		Rows: []portfolio.BaselineRow{
+			{Activity: 0, HasBudget: true, Budget: 500},
+			{Activity: 2, Start: day(t, "2026-11-02"), Finish: day(t, "2026-11-06")},
+		},
+	}
 	p.Baselines = []portfolio.Baseline{first, second}
 	weights := func(at string, against portfolio.Against) []int64 {
 		pr := NewProgress(portfolio.At(o, p, o.Periods.Of(day(t, at)), against))
@@ -132,7 +176,12 @@ func TestWeights(t *testing.T) {
 		}
 		return out
 	}
-	require.Equal(t, []int64{5, 2, 0}, weights("2026-10-31", portfolio.Latest), "five baseline days, two current ones, not in the baseline")
+	require.Equal(
+		t,
+		[]int64{5, 2, 0},
+		weights("2026-10-31", portfolio.Latest),
+		"five baseline days, two current ones, not in the baseline",
+	)
 	require.Equal(t, []int64{500, 0, 0}, weights("2026-11-30", portfolio.Latest), "baseline 2 is approved by then")
 	require.Equal(t, []int64{5, 2, 0}, weights("2026-11-30", portfolio.Original))
 }
@@ -147,12 +196,46 @@ func TestMoney(t *testing.T) {
 	o := newOffice()
 	nov := o.Periods.Of(day(t, "2026-11-01"))
 	p := &portfolio.Project{Currency: "EUR"}
-	p.Plan = []portfolio.Version{{Number: 1, Lines: append(append(lines("EUR", 1, portfolio.Cell{Period: nov, Amount: 100}, portfolio.Cell{Period: nov + 1, Amount: 200}), lines("EUR", 2, portfolio.Cell{Period: nov, Amount: 50})...), lines("EUR", 3, portfolio.Cell{Period: nov, Amount: 70})...)}}
+	p.Plan = []portfolio.Version{
+		{
+			Number: 1,
+			Lines: append(
+				append(
+					lines(
+						"EUR",
+						1,
+						portfolio.Cell{Period: nov, Amount: 100},
+						portfolio.Cell{Period: nov + 1, Amount: 200},
+					),
+					lines("EUR", 2, portfolio.Cell{Period: nov, Amount: 50})...),
+				lines("EUR", 3, portfolio.Cell{Period: nov, Amount: 70})...),
+		},
+	}
 	p.Actual = lines("EUR", 1, portfolio.Cell{Period: nov, Amount: 60}, portfolio.Cell{Period: nov + 1, Amount: 90})
 	p.Ledger = lines("EUR", 2, portfolio.Cell{Period: nov, Amount: 20})
 	p.Accrual = lines("EUR", 1, portfolio.Cell{Period: nov, Amount: 15})
-	p.Forecast = []portfolio.Version{{Number: int(nov), Lines: lines("EUR", 1, portfolio.Cell{Period: nov, Amount: 999}, portfolio.Cell{Period: nov + 1, Amount: 150})}}
-	p.Commitment = []portfolio.Version{{Number: int(nov), Lines: lines("EUR", 1, portfolio.Cell{Period: nov - 2, Amount: 30}, portfolio.Cell{Period: nov + 3, Amount: 12})}}
+	p.Forecast = []portfolio.Version{
+		{
+			Number: int(nov),
+			Lines: lines(
+				"EUR",
+				1,
+				portfolio.Cell{Period: nov, Amount: 999},
+				portfolio.Cell{Period: nov + 1, Amount: 150},
+			),
+		},
+	}
+	p.Commitment = []portfolio.Version{
+		{
+			Number: int(nov),
+			Lines: lines(
+				"EUR",
+				1,
+				portfolio.Cell{Period: nov - 2, Amount: 30},
+				portfolio.Cell{Period: nov + 3, Amount: 12},
+			),
+		},
+	}
 	m := NewMoney(NewProgress(portfolio.At(o, p, nov, portfolio.Latest)), "EUR")
 	require.Equal(t, int64(300), m.Plan.Total(), "management reserve, and what lies below it, stays out")
 	require.Equal(t, int64(100), m.Plan.At(nov))
@@ -172,7 +255,12 @@ func TestMoney(t *testing.T) {
 // month: 500.5 rounds to the even 500, and the rest follows.
 func TestSpreadBudgets(t *testing.T) {
 	p := one(t, "stated", "2026-11-30", portfolio.ProgressRow{}, func(p *portfolio.Project) {
-		p.Baselines[0].Rows[0] = portfolio.BaselineRow{HasBudget: true, Budget: 1001, Start: day(t, "2026-11-24"), Finish: day(t, "2026-12-07")}
+		p.Baselines[0].Rows[0] = portfolio.BaselineRow{
+			HasBudget: true,
+			Budget:    1001,
+			Start:     day(t, "2026-11-24"),
+			Finish:    day(t, "2026-12-07"),
+		}
 	})
 	m := NewMoney(p, "EUR")
 	require.False(t, m.FromPlan)
@@ -267,11 +355,31 @@ func TestIncome(t *testing.T) {
 		return l
 	}
 	p := &portfolio.Project{Currency: "EUR"}
-	p.Plan = []portfolio.Version{{Number: 1, Lines: append(lines("EUR", 1, portfolio.Cell{Period: nov, Amount: 100}), income(portfolio.Cell{Period: nov, Amount: 200}, portfolio.Cell{Period: nov + 5, Amount: 300}))}}
-	p.Actual = append(lines("EUR", 1, portfolio.Cell{Period: nov, Amount: 60}), income(portfolio.Cell{Period: nov - 1, Amount: 50}, portfolio.Cell{Period: nov + 1, Amount: 999}))
+	p.Plan = []portfolio.Version{
+		{
+			Number: 1,
+			Lines: append(
+				lines("EUR", 1, portfolio.Cell{Period: nov, Amount: 100}),
+				income(portfolio.Cell{Period: nov, Amount: 200}, portfolio.Cell{Period: nov + 5, Amount: 300}),
+			),
+		},
+	}
+	p.Actual = append(
+		lines("EUR", 1, portfolio.Cell{Period: nov, Amount: 60}),
+		income(portfolio.Cell{Period: nov - 1, Amount: 50}, portfolio.Cell{Period: nov + 1, Amount: 999}),
+	)
 	p.Ledger = []portfolio.Line{income(portfolio.Cell{Period: nov, Amount: 70})}
-	p.Accrual = []portfolio.Line{income(portfolio.Cell{Period: nov - 1, Amount: 11}, portfolio.Cell{Period: nov, Amount: 30})}
-	p.Forecast = []portfolio.Version{{Number: int(nov), Lines: []portfolio.Line{income(portfolio.Cell{Period: nov, Amount: 888}, portfolio.Cell{Period: nov + 2, Amount: 300})}}}
+	p.Accrual = []portfolio.Line{
+		income(portfolio.Cell{Period: nov - 1, Amount: 11}, portfolio.Cell{Period: nov, Amount: 30}),
+	}
+	p.Forecast = []portfolio.Version{
+		{
+			Number: int(nov),
+			Lines: []portfolio.Line{
+				income(portfolio.Cell{Period: nov, Amount: 888}, portfolio.Cell{Period: nov + 2, Amount: 300}),
+			},
+		},
+	}
 	of := func(currency money.Currency) Income {
 		return NewMoney(NewProgress(portfolio.At(o, p, nov, portfolio.Latest)), currency).Income()
 	}

@@ -48,7 +48,13 @@ func (m *Money) Income() (out Income) {
 	sum(&out.Booked, m.Ledger, money.PeriodRates, false, upTo)
 	sum(&out.Booked, m.Accrual, money.PeriodRates, false, func(c *portfolio.Cell) bool { return c.Period == m.Period })
 	if m.Forecast != nil {
-		sum(&out.ToGo, m.Forecast.Lines, money.PeriodRates, true, func(c *portfolio.Cell) bool { return c.Period > m.Period })
+		sum(
+			&out.ToGo,
+			m.Forecast.Lines,
+			money.PeriodRates,
+			true,
+			func(c *portfolio.Cell) bool { return c.Period > m.Period },
+		)
 	}
 	if !any && out.Why == "" {
 		out.Why = "it has no income"

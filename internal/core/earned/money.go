@@ -60,7 +60,11 @@ func NewMoney(p *Progress, currency money.Currency) *Money {
 	m.booked()
 	m.Forecast = portfolio.VersionAt(p.Project.Forecast, int(p.Period))
 	m.Commitment = portfolio.VersionAt(p.Project.Commitment, int(p.Period))
-	m.ToGo, m.HasToGo, m.ToGoWhy = m.stated(m.Forecast, "forecast", func(c *portfolio.Cell) bool { return c.Period > p.Period })
+	m.ToGo, m.HasToGo, m.ToGoWhy = m.stated(
+		m.Forecast,
+		"forecast",
+		func(c *portfolio.Cell) bool { return c.Period > p.Period },
+	)
 	m.OnOrder, _, m.OnOrderWhy = m.stated(m.Commitment, "commitment", func(*portfolio.Cell) bool { return true })
 	return m
 }
@@ -81,7 +85,13 @@ func (m *Money) Converter(from money.Currency, set money.Set, p calendar.Period,
 }
 
 // each converts the cells of lines one by one and hands them to add.
-func (m *Money) each(lines []portfolio.Line, set money.Set, stated bool, keep func(*portfolio.Line) bool, add func(*portfolio.Cell, int64) bool) string {
+func (m *Money) each(
+	lines []portfolio.Line,
+	set money.Set,
+	stated bool,
+	keep func(*portfolio.Line) bool,
+	add func(*portfolio.Cell, int64) bool,
+) string {
 	var known conversions
 	for i := range lines {
 		l := &lines[i]
@@ -182,10 +192,22 @@ func (m *Money) plan() {
 	switch {
 	case m.View.Plan != nil:
 		m.FromPlan = true
-		m.PlanWhy = m.each(m.View.Plan.Lines, money.PlanRates, false, m.CountsInPlan, func(c *portfolio.Cell, n int64) bool { return s.add(c.Period, n) })
+		m.PlanWhy = m.each(
+			m.View.Plan.Lines,
+			money.PlanRates,
+			false,
+			m.CountsInPlan,
+			func(c *portfolio.Cell, n int64) bool { return s.add(c.Period, n) },
+		)
 	case m.ByBudget:
 		lines := m.SpreadBudgets()
-		m.PlanWhy = m.each(lines, money.PlanRates, false, isCost, func(c *portfolio.Cell, n int64) bool { return s.add(c.Period, n) })
+		m.PlanWhy = m.each(
+			lines,
+			money.PlanRates,
+			false,
+			isCost,
+			func(c *portfolio.Cell, n int64) bool { return s.add(c.Period, n) },
+		)
 	default:
 		m.PlanWhy = "it has neither plan amounts nor budgets"
 		return
@@ -208,7 +230,11 @@ func (m *Progress) SpreadBudgets() []portfolio.Line {
 		if leaf.Weight == 0 || r == nil || r.Start == 0 || r.Finish == 0 {
 			continue
 		}
-		l := portfolio.Line{Flow: portfolio.Cost, Activity: m.Activities[leaf.Activity].Code, Currency: m.Project.Currency}
+		l := portfolio.Line{
+			Flow:     portfolio.Cost,
+			Activity: m.Activities[leaf.Activity].Code,
+			Currency: m.Project.Currency,
+		}
 		days := m.Cal.Duration(r.Start, r.Finish)
 		var before int64
 		for p, last := periods.Near(r.Start), periods.Near(r.Finish); p != 0 && p <= last; p++ {
@@ -248,7 +274,11 @@ func (m *Money) booked() {
 	}
 }
 
-func (m *Money) stated(v *portfolio.Version, kind string, keep func(*portfolio.Cell) bool) (sum int64, any bool, why string) {
+func (m *Money) stated(
+	v *portfolio.Version,
+	kind string,
+	keep func(*portfolio.Cell) bool,
+) (sum int64, any bool, why string) {
 	if v == nil {
 		return 0, false, fmt.Sprintf("no %s was stated up to this period", kind)
 	}

@@ -38,14 +38,62 @@ type Rule struct {
 
 // Rules lists the kinds, in the order in which they are told.
 var Rules = []Rule{
-	{Over, "Overruns", "The computed outlook is over the plan by {over}% or more, and by {least} thousand.", []string{"over", "least"}, (*Subject).over},
-	{Under, "Underruns", "The computed outlook is under the plan by {under}% or more, and by {least} thousand.", []string{"under", "least"}, (*Subject).under},
-	{Masked, "Bad now, good in all", "CPI or SPI of the period is below {period_index}, while that of all periods together is {whole_index} or more.", []string{"period_index", "whole_index"}, (*Subject).masked},
-	{Worsening, "Worse and worse", "CPI or SPI(t) fell, or the computed outlook over plan rose, {running} periods running, by {worse} points or more in all.", []string{"running", "worse"}, (*Subject).worsening},
-	{Idle, "Spent, not earned", "In {idle} periods {idle_spent}% or more of the plan was spent, and less than {idle_earned}% of that was earned.", []string{"idle", "idle_spent", "idle_earned"}, (*Subject).idle},
-	{Unmoved, "Unmoved forecast", "No forecast was stated for {unmoved} periods, or the stated outlook stayed within 0.5% of the plan for so long while the computed one moved by {moved}% or more.", []string{"unmoved", "moved"}, (*Subject).unmoved},
-	{After, "After the fact", "The stated outlook rose {after} periods running, each time by at most a quarter more than the period had cost beyond what it earned, and the computed one is still higher.", []string{"after"}, (*Subject).after},
-	{Hopeful, "Stated better", "The lead states a better standing than the figures say, or an outlook that is not credible and lower than the computed one.", nil, (*Subject).hopeful},
+	{
+		Over,
+		"Overruns",
+		"The computed outlook is over the plan by {over}% or more, and by {least} thousand.",
+		[]string{"over", "least"},
+		(*Subject).over,
+	},
+	{
+		Under,
+		"Underruns",
+		"The computed outlook is under the plan by {under}% or more, and by {least} thousand.",
+		[]string{"under", "least"},
+		(*Subject).under,
+	},
+	{
+		Masked,
+		"Bad now, good in all",
+		"CPI or SPI of the period is below {period_index}, while that of all periods together is {whole_index} or more.",
+		[]string{"period_index", "whole_index"},
+		(*Subject).masked,
+	},
+	{
+		Worsening,
+		"Worse and worse",
+		"CPI or SPI(t) fell, or the computed outlook over plan rose, {running} periods running, by {worse} points or more in all.",
+		[]string{"running", "worse"},
+		(*Subject).worsening,
+	},
+	{
+		Idle,
+		"Spent, not earned",
+		"In {idle} periods {idle_spent}% or more of the plan was spent, and less than {idle_earned}% of that was earned.",
+		[]string{"idle", "idle_spent", "idle_earned"},
+		(*Subject).idle,
+	},
+	{
+		Unmoved,
+		"Unmoved forecast",
+		"No forecast was stated for {unmoved} periods, or the stated outlook stayed within 0.5% of the plan for so long while the computed one moved by {moved}% or more.",
+		[]string{"unmoved", "moved"},
+		(*Subject).unmoved,
+	},
+	{
+		After,
+		"After the fact",
+		"The stated outlook rose {after} periods running, each time by at most a quarter more than the period had cost beyond what it earned, and the computed one is still higher.",
+		[]string{"after"},
+		(*Subject).after,
+	},
+	{
+		Hopeful,
+		"Stated better",
+		"The lead states a better standing than the figures say, or an outlook that is not credible and lower than the computed one.",
+		nil,
+		(*Subject).hopeful,
+	},
 }
 
 // Of gives the rule of a kind.
@@ -204,7 +252,11 @@ func (s *Subject) unmoved(l Limits) (c Case, ok bool) {
 		return c, false
 	}
 	if age := s.Now.Value(figure.ForecastAge); age.Known && age.N >= int64(c.Periods) {
-		return Case{IDs: []figure.ID{figure.ForecastAge}, Periods: int(age.N), Weight: new(big.Rat).SetInt64(age.N)}, true
+		return Case{
+			IDs:     []figure.ID{figure.ForecastAge},
+			Periods: int(age.N),
+			Weight:  new(big.Rat).SetInt64(age.N),
+		}, true
 	}
 	c.IDs = []figure.ID{figure.EACStated, figure.EACComputed}
 	bac := s.Now.Value(figure.BAC)

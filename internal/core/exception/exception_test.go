@@ -136,10 +136,25 @@ func TestStates(t *testing.T) {
 }
 
 func TestLimits(t *testing.T) {
-	l, wrong := exception.NewLimits(map[string]string{"over": "12.5", "running": "2.5", "idle": "0", "moved": "-3", "after": "x", "unmoved": "13", "least": " 40 ", "nothing": "7"})
+	l, wrong := exception.NewLimits(
+		map[string]string{
+			"over":    "12.5",
+			"running": "2.5",
+			"idle":    "0",
+			"moved":   "-3",
+			"after":   "x",
+			"unmoved": "13",
+			"least":   " 40 ",
+			"nothing": "7",
+		},
+	)
 	require.Len(t, wrong, 5)
 	require.Contains(t, wrong, `The limit "worse for" is a whole number from 1 to 12, not "2.5"; 3 counts.`)
-	require.Contains(t, wrong, `The limit "while the computed moved by" is a number from 0 to 1000, not "-3"; 2 counts.`)
+	require.Contains(
+		t,
+		wrong,
+		`The limit "while the computed moved by" is a number from 0 to 1000, not "-3"; 2 counts.`,
+	)
 	require.Equal(t, big.NewRat(25, 2), l["over"])
 	require.Equal(t, big.NewRat(40, 1), l["least"])
 	require.Equal(t, 3, l.Periods("running"))
@@ -176,7 +191,11 @@ func TestStricterFindsLess(t *testing.T) {
 			}
 			return out
 		}
-		loose, strict := kinds(limits(t)), kinds(limits(t, "over", "20", "under", "20", "idle_spent", "30", "idle_earned", "2", "moved", "40"))
+		loose, strict := kinds(
+			limits(t),
+		), kinds(
+			limits(t, "over", "20", "under", "20", "idle_spent", "30", "idle_earned", "2", "moved", "40"),
+		)
 		for k := range strict {
 			require.True(t, loose[k], k)
 		}

@@ -67,7 +67,15 @@ func (x *Limit) parse(text string) (n *big.Rat, why string) {
 		if x.Whole {
 			number = "a whole number"
 		}
-		return nil, fmt.Sprintf("The limit %q is %s from %s to %s, not %q; %s counts.", strings.ToLower(x.Title), number, x.Lowest, x.Most, text, x.Usual)
+		return nil, fmt.Sprintf(
+			"The limit %q is %s from %s to %s, not %q; %s counts.",
+			strings.ToLower(x.Title),
+			number,
+			x.Lowest,
+			x.Most,
+			text,
+			x.Usual,
+		)
 	}
 	return n, ""
 }

@@ -13,7 +13,9 @@ import (
 )
 
 var names = map[string]Unit{
-	"cpi": Of(figure.Ratio), "bac": Of(figure.Money), "eac": Of(figure.Money), "finish_slip": Of(figure.Workdays), "finish": Of(figure.Day),
+	"cpi": Of(
+		figure.Ratio,
+	), "bac": Of(figure.Money), "eac": Of(figure.Money), "finish_slip": Of(figure.Workdays), "finish": Of(figure.Day),
 	"es": Of(figure.Periods), "errors": Of(figure.Count), "lead": Text, "gone": Of(figure.Money), "late": Truth,
 }
 

@@ -54,14 +54,18 @@ func (t *typing) of(n ast.Node) (Unit, error) {
 	if name, args, ok := called(n); ok {
 		return t.call(n, name, args)
 	}
-	return 0, t.wrong(n, "loops, lists, ranges and fields within fields are not known here, only figures, numbers, texts and comparisons; look")
+	return 0, t.wrong(
+		n,
+		"loops, lists, ranges and fields within fields are not known here, only figures, numbers, texts and comparisons; look",
+	)
 }
 
 // like offers a name that begins alike.
 func (t *typing) like(name string) string {
 	var best []string
 	for n := range t.names {
-		if len(name) >= 2 && (strings.HasPrefix(n, strings.ToLower(name[:2])) || strings.Contains(n, strings.ToLower(name))) {
+		if len(name) >= 2 &&
+			(strings.HasPrefix(n, strings.ToLower(name[:2])) || strings.Contains(n, strings.ToLower(name))) {
 			best = append(best, n)
 		}
 	}
@@ -77,7 +81,8 @@ func (t *typing) unary(n *ast.UnaryNode) (Unit, error) {
 	if err != nil {
 		return 0, err
 	}
-	if truth := n.Operator == "not" || n.Operator == "!"; truth != (u == Truth) || u == Text || !truth && u == Of(figure.Day) {
+	if truth := n.Operator == "not" || n.Operator == "!"; truth != (u == Truth) || u == Text ||
+		!truth && u == Of(figure.Day) {
 		return 0, t.wrong(n, "%s does not go with %s", n.Operator, u)
 	}
 	return u, nil
@@ -233,7 +238,11 @@ func (t *typing) call(n ast.Node, name string, args []ast.Node) (Unit, error) {
 	count, ok := functions[name]
 	switch {
 	case !ok:
-		return 0, t.wrong(n, "%q cannot be called: there are abs, min, max, known and date, and nothing that loops; look", name)
+		return 0, t.wrong(
+			n,
+			"%q cannot be called: there are abs, min, max, known and date, and nothing that loops; look",
+			name,
+		)
 	case len(args) < count[0] || len(args) > count[1]:
 		return 0, t.wrong(n, "%s takes %d to %d values, and has %d", name, count[0], count[1], len(args))
 	}

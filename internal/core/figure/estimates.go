@@ -77,7 +77,11 @@ func atPlan(*Eval) Value { return Value{Known: true, R: big.NewRat(1, 1)} }
 func atCPI(e *Eval) Value { return e.Get(CPI) }
 
 func atCPI3(e *Eval) Value {
-	return over(less(e.Get(EV), e.At(EV, e.Period-3)), less(e.Get(ACEarned), e.At(ACEarned, e.Period-3)), "nothing was spent in three periods")
+	return over(
+		less(e.Get(EV), e.At(EV, e.Period-3)),
+		less(e.Get(ACEarned), e.At(ACEarned, e.Period-3)),
+		"nothing was spent in three periods",
+	)
 }
 
 func atCPISPI(e *Eval) Value {

@@ -23,10 +23,21 @@ var update = flag.Bool("update", false, "write docs/figures.md")
 // docs writes the catalogue as a page.
 func docs() string {
 	var b strings.Builder
-	b.WriteString("# Figures\nEvery figure that Turret computes, made from the catalogue in `internal/core/figure`. `go test ./internal/core/figure -update` writes this page; a test holds it to the catalogue.\n\nAmounts are whole minor units, exact until one rounding, half to even. A figure that cannot be known is null and shows as — with its reason. An earlier period is written {name-3}. For a project, the figures *of what has earned value* are the figure itself; for a group they count the parts whose earned value is known.\n\n| name | title | symbol | unit | formula | source |\n|---|---|---|---|---|---|\n")
+	b.WriteString(
+		"# Figures\nEvery figure that Turret computes, made from the catalogue in `internal/core/figure`. `go test ./internal/core/figure -update` writes this page; a test holds it to the catalogue.\n\nAmounts are whole minor units, exact until one rounding, half to even. A figure that cannot be known is null and shows as — with its reason. An earlier period is written {name-3}. For a project, the figures *of what has earned value* are the figure itself; for a group they count the parts whose earned value is known.\n\n| name | title | symbol | unit | formula | source |\n|---|---|---|---|---|---|\n",
+	)
 	for i := range figure.Len() {
 		e := figure.Get(figure.ID(i))
-		fmt.Fprintf(&b, "| `%s` | %s | %s | %s | %s | %s |\n", e.Name, e.Title, e.Symbol, e.Unit, strings.ReplaceAll(e.Formula, "|", "\\|"), e.Source)
+		fmt.Fprintf(
+			&b,
+			"| `%s` | %s | %s | %s | %s | %s |\n",
+			e.Name,
+			e.Title,
+			e.Symbol,
+			e.Unit,
+			strings.ReplaceAll(e.Formula, "|", "\\|"),
+			e.Source,
+		)
 	}
 	return b.String()
 }
@@ -73,12 +84,24 @@ type built struct {
 }
 
 func build() *built {
-	o := &portfolio.Office{Reporting: "EUR", Periods: calendar.Months(1), Rates: money.NewRates("EUR"), Codes: map[int64]portfolio.CostCode{1: {Code: "10"}}}
+	o := &portfolio.Office{
+		Reporting: "EUR",
+		Periods:   calendar.Months(1),
+		Rates:     money.NewRates("EUR"),
+		Codes:     map[int64]portfolio.CostCode{1: {Code: "10"}},
+	}
 	o.Settle()
 	jan := o.Periods.Of(calendar.DateOf(2026, 1, 1))
 	p := &portfolio.Project{Code: "X", Currency: "EUR", State: portfolio.Active, TooEarly: -1}
 	p.Activities = []portfolio.Activity{{Code: "1", Kind: portfolio.Task, Rule: "stated", Parent: -1, Leaf: true}}
-	p.Baselines = []portfolio.Baseline{{Number: 1, Rows: []portfolio.BaselineRow{{Start: calendar.DateOf(2026, 1, 1), Finish: calendar.DateOf(2026, 10, 31)}}}}
+	p.Baselines = []portfolio.Baseline{
+		{
+			Number: 1,
+			Rows: []portfolio.BaselineRow{
+				{Start: calendar.DateOf(2026, 1, 1), Finish: calendar.DateOf(2026, 10, 31)},
+			},
+		},
+	}
 	b := &built{o, p, jan}
 	b.version(&p.Plan, 1, 0, 10000, 10000, 10000, 10000, 10000, 10000, 10000, 10000, 10000, 10000)
 	return b
@@ -103,7 +126,15 @@ func (b *built) spend(amounts ...int64) *built {
 // percents says the task's progress month by month.
 func (b *built) percents(list ...int64) *built {
 	for i, n := range list {
-		b.project.Progress = append(b.project.Progress, portfolio.Progress{Period: b.jan + calendar.Period(i), Rows: []portfolio.ProgressRow{{Percent: portfolio.Mark{Said: portfolio.Value, Int: n * portfolio.Quantity}}}})
+		b.project.Progress = append(
+			b.project.Progress,
+			portfolio.Progress{
+				Period: b.jan + calendar.Period(i),
+				Rows: []portfolio.ProgressRow{
+					{Percent: portfolio.Mark{Said: portfolio.Value, Int: n * portfolio.Quantity}},
+				},
+			},
+		)
 	}
 	return b
 }
@@ -280,7 +311,12 @@ func TestStatementAge(t *testing.T) {
 	b := build().percents(5, 10).forecast(0, 1)
 	require.Equal(t, int64(2), b.at(2).Get(figure.StatementAge).N, "progress is one period old, the forecast two")
 	b = build().percents(5)
-	require.Equal(t, int64(3), b.at(2).Get(figure.StatementAge).N, "a forecast was never stated, and owed in three periods")
+	require.Equal(
+		t,
+		int64(3),
+		b.at(2).Get(figure.StatementAge).N,
+		"a forecast was never stated, and owed in three periods",
+	)
 	b.project.State = portfolio.OnHold
 	require.False(t, b.at(2).Get(figure.StatementAge).Known)
 }
@@ -290,7 +326,13 @@ func TestRisksInForce(t *testing.T) {
 	say := func(month int, risk string, l, i int64, state string) {
 		r := portfolio.RiskStatement{Period: b.jan + calendar.Period(month), Risk: risk}
 		if l > 0 {
-			r.Likelihood, r.Impact = portfolio.Field{Said: portfolio.Value, Int: l}, portfolio.Field{Said: portfolio.Value, Int: i}
+			r.Likelihood, r.Impact = portfolio.Field{
+				Said: portfolio.Value,
+				Int:  l,
+			}, portfolio.Field{
+				Said: portfolio.Value,
+				Int:  i,
+			}
 		}
 		if state != "" {
 			r.State = portfolio.Field{Said: portfolio.Value, Text: state}

@@ -62,7 +62,11 @@ func tcpiBAC(e *Eval, _ calendar.Period) Value {
 }
 
 func tcpiEAC(e *Eval, _ calendar.Period) Value {
-	return over(less(e.Get(BACEarned), e.Get(EV)), less(e.Get(EACStatedEarned), e.Get(ACEarned)), "the stated outlook has nothing to go")
+	return over(
+		less(e.Get(BACEarned), e.Get(EV)),
+		less(e.Get(EACStatedEarned), e.Get(ACEarned)),
+		"the stated outlook has nothing to go",
+	)
 }
 
 // credible is the largest credibility gap of a credible outlook.

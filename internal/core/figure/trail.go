@@ -59,7 +59,14 @@ func (s *Project) Facts(e *Eval, id ID, q calendar.Period) []Fact {
 	case BAC, BACEarned, PV, PVEarned:
 		keep := func(c *portfolio.Cell) bool { return id == BAC || id == BACEarned || c.Period <= q }
 		if s.View.Plan != nil {
-			return s.cells(fmt.Sprintf("plan %d", s.View.Plan.Number), s.View.Plan.Lines, money.PlanRates, false, s.CountsInPlan, keep)
+			return s.cells(
+				fmt.Sprintf("plan %d", s.View.Plan.Number),
+				s.View.Plan.Lines,
+				money.PlanRates,
+				false,
+				s.CountsInPlan,
+				keep,
+			)
 		}
 		if s.ByBudget {
 			return s.cells("budget", s.SpreadBudgets(), money.PlanRates, false, costOnly, keep)
@@ -72,11 +79,25 @@ func (s *Project) Facts(e *Eval, id ID, q calendar.Period) []Fact {
 		}
 	case OnOrder:
 		if s.Commitment != nil {
-			return s.cells("ordered, stated "+s.Office.Periods.Code(calendar.Period(s.Commitment.Number)), s.Commitment.Lines, money.PeriodRates, true, costOnly, func(*portfolio.Cell) bool { return true })
+			return s.cells(
+				"ordered, stated "+s.Office.Periods.Code(calendar.Period(s.Commitment.Number)),
+				s.Commitment.Lines,
+				money.PeriodRates,
+				true,
+				costOnly,
+				func(*portfolio.Cell) bool { return true },
+			)
 		}
 	case IncomePlan:
 		if s.View.Plan != nil {
-			return s.cells(fmt.Sprintf("plan %d", s.View.Plan.Number), s.View.Plan.Lines, money.PlanRates, false, earned.IsIncome, func(*portfolio.Cell) bool { return true })
+			return s.cells(
+				fmt.Sprintf("plan %d", s.View.Plan.Number),
+				s.View.Plan.Lines,
+				money.PlanRates,
+				false,
+				earned.IsIncome,
+				func(*portfolio.Cell) bool { return true },
+			)
 		}
 	case Income:
 		return s.booked(earned.IsIncome, q)
@@ -109,15 +130,38 @@ func (s *Project) booked(keep func(*portfolio.Line) bool, q calendar.Period) []F
 	upTo := func(c *portfolio.Cell) bool { return c.Period <= q }
 	out := s.cells("booked", s.Actual, money.PeriodRates, false, keep, upTo)
 	out = append(out, s.cells("postings", s.Ledger, money.PeriodRates, false, keep, upTo)...)
-	return append(out, s.cells("accrual", s.Accrual, money.PeriodRates, false, keep, func(c *portfolio.Cell) bool { return c.Period == q })...)
+	return append(
+		out,
+		s.cells(
+			"accrual",
+			s.Accrual,
+			money.PeriodRates,
+			false,
+			keep,
+			func(c *portfolio.Cell) bool { return c.Period == q },
+		)...)
 }
 
 // forecast lists what the statement in force says is still to come.
 func (s *Project) forecast(keep func(*portfolio.Line) bool) []Fact {
-	return s.cells("forecast stated "+s.Office.Periods.Code(calendar.Period(s.Forecast.Number)), s.Forecast.Lines, money.PeriodRates, true, keep, func(c *portfolio.Cell) bool { return c.Period > s.Period })
+	return s.cells(
+		"forecast stated "+s.Office.Periods.Code(calendar.Period(s.Forecast.Number)),
+		s.Forecast.Lines,
+		money.PeriodRates,
+		true,
+		keep,
+		func(c *portfolio.Cell) bool { return c.Period > s.Period },
+	)
 }
 
-func (s *Project) cells(what string, lines []portfolio.Line, set money.Set, stated bool, keep func(*portfolio.Line) bool, which func(*portfolio.Cell) bool) []Fact {
+func (s *Project) cells(
+	what string,
+	lines []portfolio.Line,
+	set money.Set,
+	stated bool,
+	keep func(*portfolio.Line) bool,
+	which func(*portfolio.Cell) bool,
+) []Fact {
 	var out []Fact
 	for i := range lines {
 		l := &lines[i]
@@ -202,7 +246,11 @@ func (s *Project) leaves(q calendar.Period) []Fact {
 	var out []Fact
 	for _, l := range s.Leaves {
 		num, den := s.Earned(l.Activity, &status[l.Activity], day)
-		f := Fact{What: s.activityName(l.Activity), Period: status[l.Activity].SaidIn, Source: status[l.Activity].Source}
+		f := Fact{
+			What:   s.activityName(l.Activity),
+			Period: status[l.Activity].SaidIn,
+			Source: status[l.Activity].Source,
+		}
 		f.Value = Exact(Ratio, big.NewRat(num, den))
 		weight := fmt.Sprintf("%d working days", l.Weight)
 		if s.ByBudget {
@@ -219,7 +267,15 @@ func (s *Project) late() []Fact {
 	var out []Fact
 	for _, i := range late {
 		r := s.Row(i)
-		out = append(out, Fact{What: s.activityName(i), Detail: "baseline finish " + r.Finish.String() + ", not finished", Value: Whole(Day, int64(r.Finish)), Source: r.Source})
+		out = append(
+			out,
+			Fact{
+				What:   s.activityName(i),
+				Detail: "baseline finish " + r.Finish.String() + ", not finished",
+				Value:  Whole(Day, int64(r.Finish)),
+				Source: r.Source,
+			},
+		)
 	}
 	return out
 }
@@ -232,10 +288,27 @@ func (s *Project) finishes() []Fact {
 			continue
 		}
 		if r := s.Row(i); r != nil && r.Finish == planned && planned != 0 {
-			out = append(out, Fact{What: s.activityName(i), Detail: "baseline finish", Value: Whole(Day, int64(planned)), Source: r.Source})
+			out = append(
+				out,
+				Fact{
+					What:   s.activityName(i),
+					Detail: "baseline finish",
+					Value:  Whole(Day, int64(planned)),
+					Source: r.Source,
+				},
+			)
 		}
 		if d := max(st.Done, 0); d == stated && d != 0 {
-			out = append(out, Fact{What: s.activityName(i), Detail: "actual finish", Period: st.SaidIn, Value: Whole(Day, int64(d)), Source: st.Source})
+			out = append(
+				out,
+				Fact{
+					What:   s.activityName(i),
+					Detail: "actual finish",
+					Period: st.SaidIn,
+					Value:  Whole(Day, int64(d)),
+					Source: st.Source,
+				},
+			)
 		} else if st.Done == 0 && st.Finish == stated && stated != 0 {
 			out = append(out, Fact{What: s.activityName(i), Detail: "current finish", Period: st.SaidIn, Value: Whole(Day, int64(stated)), Source: st.Source})
 		}
@@ -247,7 +320,15 @@ func (s *Project) milestones() []Fact {
 	var out []Fact
 	for _, m := range dates.Milestones(s.View) {
 		if s.Activities[m.Activity].Raised() {
-			out = append(out, Fact{What: s.activityName(m.Activity), Detail: fmt.Sprintf("%s; baseline %s, current %s", m.State, m.Baseline, m.Current), Value: Whole(Workdays, int64(m.Slip)), Source: m.Source})
+			out = append(
+				out,
+				Fact{
+					What:   s.activityName(m.Activity),
+					Detail: fmt.Sprintf("%s; baseline %s, current %s", m.State, m.Baseline, m.Current),
+					Value:  Whole(Workdays, int64(m.Slip)),
+					Source: m.Source,
+				},
+			)
 		}
 	}
 	return out
@@ -267,7 +348,12 @@ func (s *Project) open(id ID) []Fact {
 func (s *Project) risks() []Fact {
 	var out []Fact
 	for _, r := range RisksInForce(s.View) {
-		f := Fact{What: r.Code + " " + r.Title, Detail: fmt.Sprintf("%s %s; %d × %d", r.State, r.Kind, r.Likelihood, r.Impact), Value: Whole(Count, r.Likelihood*r.Impact), Source: r.Source}
+		f := Fact{
+			What:   r.Code + " " + r.Title,
+			Detail: fmt.Sprintf("%s %s; %d × %d", r.State, r.Kind, r.Likelihood, r.Impact),
+			Value:  Whole(Count, r.Likelihood*r.Impact),
+			Source: r.Source,
+		}
 		out = append(out, f)
 	}
 	return out

@@ -13,16 +13,68 @@ import (
 
 // basisChecks look at what figures rest on: baselines, weights, rates, links.
 var basisChecks = []Check{
-	{Code: "baseline-missing", Title: "Baseline missing", About: "An active project without baseline dates, or without plan amounts and budgets.", run: (*run).baselineMissing},
-	{Code: "outside-baseline", Title: "Activity outside the baseline", About: "An unfinished activity that the baseline in force does not name: it weighs nothing.", run: (*run).outsideBaseline},
-	{Code: "no-weight", Title: "Activity without weight", About: "An activity without budget and dates: it weighs nothing.", run: (*run).noWeight},
-	{Code: "budget-without-dates", Title: "Budget without baseline dates", About: "A budgeted activity without baseline dates: its budget is in no month of the plan.", run: (*run).undatedBudget},
-	{Code: "budgets-not-bac", Title: "Budgets differ from the plan", About: "The activities' budgets do not sum to the plan at completion.", run: (*run).budgetsDiffer},
-	{Code: "plan-changed", Title: "Plan changed without a baseline", About: "Plan amounts, baseline dates or budgets are others than when the last period was closed, under the same baseline number.", run: (*run).planChanged},
-	{Code: "no-items", Title: "No backlog items", About: "An activity that earns by backlog items and has none: it earns nothing.", run: (*run).noItems},
-	{Code: "link-broken", Title: "Link broken by current dates", About: "Current dates that a dependency does not allow, within the project or with another.", run: (*run).linksBroken},
-	{Code: "no-rate", Title: "No rate for a currency", Severity: Error, About: "A currency without any rate: the project is left out of totals.", run: (*run).noRate},
-	{Code: "no-plan-rate", Title: "No plan rates for a currency", Severity: Note, About: "A currency with period rates only: its plan is converted at those.", run: (*run).noPlanRate},
+	{
+		Code:  "baseline-missing",
+		Title: "Baseline missing",
+		About: "An active project without baseline dates, or without plan amounts and budgets.",
+		run:   (*run).baselineMissing,
+	},
+	{
+		Code:  "outside-baseline",
+		Title: "Activity outside the baseline",
+		About: "An unfinished activity that the baseline in force does not name: it weighs nothing.",
+		run:   (*run).outsideBaseline,
+	},
+	{
+		Code:  "no-weight",
+		Title: "Activity without weight",
+		About: "An activity without budget and dates: it weighs nothing.",
+		run:   (*run).noWeight,
+	},
+	{
+		Code:  "budget-without-dates",
+		Title: "Budget without baseline dates",
+		About: "A budgeted activity without baseline dates: its budget is in no month of the plan.",
+		run:   (*run).undatedBudget,
+	},
+	{
+		Code:  "budgets-not-bac",
+		Title: "Budgets differ from the plan",
+		About: "The activities' budgets do not sum to the plan at completion.",
+		run:   (*run).budgetsDiffer,
+	},
+	{
+		Code:  "plan-changed",
+		Title: "Plan changed without a baseline",
+		About: "Plan amounts, baseline dates or budgets are others than when the last period was closed, under the same baseline number.",
+		run:   (*run).planChanged,
+	},
+	{
+		Code:  "no-items",
+		Title: "No backlog items",
+		About: "An activity that earns by backlog items and has none: it earns nothing.",
+		run:   (*run).noItems,
+	},
+	{
+		Code:  "link-broken",
+		Title: "Link broken by current dates",
+		About: "Current dates that a dependency does not allow, within the project or with another.",
+		run:   (*run).linksBroken,
+	},
+	{
+		Code:     "no-rate",
+		Title:    "No rate for a currency",
+		Severity: Error,
+		About:    "A currency without any rate: the project is left out of totals.",
+		run:      (*run).noRate,
+	},
+	{
+		Code:     "no-plan-rate",
+		Title:    "No plan rates for a currency",
+		Severity: Note,
+		About:    "A currency with period rates only: its plan is converted at those.",
+		run:      (*run).noPlanRate,
+	},
 }
 
 func (r *run) baselineMissing() {
@@ -31,9 +83,23 @@ func (r *run) baselineMissing() {
 	}
 	switch {
 	case len(r.Activities) > 0 && r.BaselineNumber() == 0:
-		r.add(Finding{Record: "baseline dates", Values: "none", Text: "No activity has baseline dates, so no slip and no late share can be told; state the baseline.", Source: first(r.Sources)})
+		r.add(
+			Finding{
+				Record: "baseline dates",
+				Values: "none",
+				Text:   "No activity has baseline dates, so no slip and no late share can be told; state the baseline.",
+				Source: first(r.Sources),
+			},
+		)
 	case r.PlanWhy != "" && r.View.Plan == nil && !r.ByBudget:
-		r.add(Finding{Record: "plan", Values: "none", Text: "There are neither plan amounts nor budgets, so nothing can be measured against a plan; state one of them.", Source: first(r.Sources)})
+		r.add(
+			Finding{
+				Record: "plan",
+				Values: "none",
+				Text:   "There are neither plan amounts nor budgets, so nothing can be measured against a plan; state one of them.",
+				Source: first(r.Sources),
+			},
+		)
 	}
 }
 
@@ -49,8 +115,14 @@ func (r *run) outsideBaseline() {
 		i := l.Activity
 		if r.Row(i) == nil && r.BaselineNumber() > 0 && !r.done(&r.now[i]) {
 			r.add(Finding{
-				Record: r.activity(i), Values: fmt.Sprint("baseline ", r.BaselineNumber()), Source: r.Activities[i].Source, Place: r.baseline(i, "baseline_start", "baseline_finish", "budget"),
-				Text: fmt.Sprintf("Activity %s is not in baseline %d, so it weighs nothing; state its baseline dates there, or finish it.", r.name(i), r.BaselineNumber()),
+				Record: r.activity(
+					i,
+				), Values: fmt.Sprint("baseline ", r.BaselineNumber()), Source: r.Activities[i].Source, Place: r.baseline(i, "baseline_start", "baseline_finish", "budget"),
+				Text: fmt.Sprintf(
+					"Activity %s is not in baseline %d, so it weighs nothing; state its baseline dates there, or finish it.",
+					r.name(i),
+					r.BaselineNumber(),
+				),
 			})
 		}
 	}
@@ -61,8 +133,13 @@ func (r *run) noWeight() {
 		i := l.Activity
 		if r.Row(i) != nil && !r.ByBudget && l.Weight == 0 {
 			r.add(Finding{
-				Record: r.activity(i), Values: "no dates", Source: r.Activities[i].Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
-				Text: fmt.Sprintf("Activity %s has no dates, so it weighs nothing; state its baseline dates.", r.name(i)),
+				Record: r.activity(
+					i,
+				), Values: "no dates", Source: r.Activities[i].Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
+				Text: fmt.Sprintf(
+					"Activity %s has no dates, so it weighs nothing; state its baseline dates.",
+					r.name(i),
+				),
 			})
 		}
 	}
@@ -73,8 +150,14 @@ func (r *run) undatedBudget() {
 		i := l.Activity
 		if b := r.Row(i); r.ByBudget && b != nil && b.Budget > 0 && (b.Start == 0 || b.Finish == 0) {
 			r.add(Finding{
-				Record: r.activity(i), Money: b.Budget, Values: amount(b.Budget, r.own()), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
-				Text: fmt.Sprintf("Activity %s has a budget of %s and no baseline dates, so it is in no month of the plan; state its baseline dates.", r.name(i), amount(b.Budget, r.own())),
+				Record: r.activity(
+					i,
+				), Money: b.Budget, Values: amount(b.Budget, r.own()), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
+				Text: fmt.Sprintf(
+					"Activity %s has a budget of %s and no baseline dates, so it is in no month of the plan; state its baseline dates.",
+					r.name(i),
+					amount(b.Budget, r.own()),
+				),
 			})
 		}
 	}
@@ -88,7 +171,12 @@ func (r *run) budgetsDiffer() {
 	if by := bac.N - r.Total; by != 0 {
 		r.add(Finding{
 			Record: "plan", Money: by, Values: amount(r.Total, r.own()) + " and " + amount(bac.N, r.own()),
-			Text: fmt.Sprintf("The budgets of the activities sum to %s and the plan to %s, %s apart; correct one of them, or state both in a new baseline.", amount(r.Total, r.own()), amount(bac.N, r.own()), amount(max(by, -by), r.own())),
+			Text: fmt.Sprintf(
+				"The budgets of the activities sum to %s and the plan to %s, %s apart; correct one of them, or state both in a new baseline.",
+				amount(r.Total, r.own()),
+				amount(bac.N, r.own()),
+				amount(max(by, -by), r.own()),
+			),
 		})
 	}
 }
@@ -114,8 +202,18 @@ func (r *run) planChanged() {
 		if a == b {
 			how = "in its months or lines, not in sum"
 		}
-		f := Finding{Record: fmt.Sprintf("plan %d", was.Number), Money: b - a, Values: amount(a, r.own()) + " to " + amount(b, r.own()), Source: firstSource(now.Lines), Against: firstSource(was.Lines)}
-		f.Text = fmt.Sprintf("The plan of baseline %d changed %s since the last period was closed, and no new baseline says why; state it as a new baseline, or put it back.", was.Number, how)
+		f := Finding{
+			Record:  fmt.Sprintf("plan %d", was.Number),
+			Money:   b - a,
+			Values:  amount(a, r.own()) + " to " + amount(b, r.own()),
+			Source:  firstSource(now.Lines),
+			Against: firstSource(was.Lines),
+		}
+		f.Text = fmt.Sprintf(
+			"The plan of baseline %d changed %s since the last period was closed, and no new baseline says why; state it as a new baseline, or put it back.",
+			was.Number,
+			how,
+		)
 		r.add(f)
 	}
 	for i := range r.outside.BaselineWas {
@@ -131,15 +229,23 @@ func (r *run) planChanged() {
 				old[x.Activity] = x
 			}
 			for _, x := range r.Baselines[j].Rows {
-				if y, ok := old[x.Activity]; ok && (x.Start != y.Start || x.Finish != y.Finish || x.Budget != y.Budget || x.HasBudget != y.HasBudget) {
+				if y, ok := old[x.Activity]; ok &&
+					(x.Start != y.Start || x.Finish != y.Finish || x.Budget != y.Budget || x.HasBudget != y.HasBudget) {
 					n, src = n+1, x.Source
 				}
 			}
 		}
 		if n > 0 {
 			r.add(Finding{
-				Record: fmt.Sprintf("baseline %d", was.Number), Values: plural(n, "activity", "activities"), Source: src,
-				Text: fmt.Sprintf("Baseline dates or budgets of %s changed under baseline %d since the last period was closed, and no new baseline says why; state them as a new baseline, or put them back.", plural(n, "activity", "activities"), was.Number),
+				Record: fmt.Sprintf(
+					"baseline %d",
+					was.Number,
+				), Values: plural(n, "activity", "activities"), Source: src,
+				Text: fmt.Sprintf(
+					"Baseline dates or budgets of %s changed under baseline %d since the last period was closed, and no new baseline says why; state them as a new baseline, or put them back.",
+					plural(n, "activity", "activities"),
+					was.Number,
+				),
 			})
 		}
 	}
@@ -204,7 +310,10 @@ func (r *run) noItems() {
 		if i := l.Activity; r.Activities[i].Rule == "items" && r.Backlog(i) == 0 {
 			r.add(Finding{
 				Record: r.activity(i), Values: "none", Source: r.Activities[i].Source,
-				Text: fmt.Sprintf("Activity %s earns by items and has none, so it earns 0; state its backlog.", r.name(i)),
+				Text: fmt.Sprintf(
+					"Activity %s earns by items and has none, so it earns 0; state its backlog.",
+					r.name(i),
+				),
 			})
 		}
 	}
@@ -223,7 +332,12 @@ func (r *run) linksBroken() {
 	}
 	for _, l := range r.Links {
 		from, to := end{r.name(l.From), r.now[l.From]}, end{r.name(l.To), r.now[l.To]}
-		f := Finding{Record: fmt.Sprintf("link %s to %s", r.Activities[l.From].Code, r.Activities[l.To].Code), Source: to.status.Source, Against: l.Source, Place: r.progress(l.To, "start", "finish")}
+		f := Finding{
+			Record:  fmt.Sprintf("link %s to %s", r.Activities[l.From].Code, r.Activities[l.To].Code),
+			Source:  to.status.Source,
+			Against: l.Source,
+			Place:   r.progress(l.To, "start", "finish"),
+		}
 		r.link(f, from, to, l.Type, l.Lag)
 	}
 	for i, l := range r.Across {
@@ -231,7 +345,12 @@ func (r *run) linksBroken() {
 			continue
 		}
 		here, other := end{r.name(l.Here), r.now[l.Here]}, end{l.Code + " of " + l.Other, r.outside.Ends[i].Status}
-		f := Finding{Record: fmt.Sprintf("link %s to %s/%s", r.Activities[l.Here].Code, l.Other, l.Code), Source: here.status.Source, Against: l.Source, Place: r.progress(l.Here, "start", "finish")}
+		f := Finding{
+			Record:  fmt.Sprintf("link %s to %s/%s", r.Activities[l.Here].Code, l.Other, l.Code),
+			Source:  here.status.Source,
+			Against: l.Source,
+			Place:   r.progress(l.Here, "start", "finish"),
+		}
 		if l.Into {
 			f.Record = fmt.Sprintf("link %s/%s to %s", l.Other, l.Code, r.Activities[l.Here].Code)
 			r.link(f, other, here, l.Type, l.Lag)
@@ -270,7 +389,17 @@ func (r *run) link(f Finding, a, b end, kind string, days int) {
 		lag = ", lag " + plural(days, "working day", "working days")
 	}
 	f.Values = on(from) + ", " + on(to)
-	f.Text = fmt.Sprintf("Activity %s has its %s on %s, and %s its %s on %s: the link (%s%s) does not allow it; move one, or correct the link.", b.name, ends[1], on(to), a.name, ends[0], on(from), kind, lag)
+	f.Text = fmt.Sprintf(
+		"Activity %s has its %s on %s, and %s its %s on %s: the link (%s%s) does not allow it; move one, or correct the link.",
+		b.name,
+		ends[1],
+		on(to),
+		a.name,
+		ends[0],
+		on(from),
+		kind,
+		lag,
+	)
 	r.add(f)
 }
 
@@ -291,7 +420,11 @@ func (r *run) noRate() {
 		if !r.Office.Rates.Known(c) {
 			r.add(Finding{
 				Record: "currency " + string(c), Values: "none", Money: r.Money.Plan.Total(),
-				Text: fmt.Sprintf("There is no rate for %s, so the project is left out of totals in %s; gather one.", c, r.Office.Reporting),
+				Text: fmt.Sprintf(
+					"There is no rate for %s, so the project is left out of totals in %s; gather one.",
+					c,
+					r.Office.Reporting,
+				),
 			})
 		}
 	}
@@ -302,7 +435,10 @@ func (r *run) noPlanRate() {
 		if r.Office.Rates.Known(c) && !r.Office.Rates.HasPlan(c) {
 			r.add(Finding{
 				Record: "currency " + string(c), Values: "none",
-				Text: fmt.Sprintf("There are no plan rates for %s, so its plan is converted at period rates; gather plan rates.", c),
+				Text: fmt.Sprintf(
+					"There are no plan rates for %s, so its plan is converted at period rates; gather plan rates.",
+					c,
+				),
 			})
 		}
 	}

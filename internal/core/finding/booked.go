@@ -13,15 +13,66 @@ import (
 
 // bookedChecks look at actual cost: that of the ledger, of totals and accruals.
 var bookedChecks = []Check{
-	{Code: "cost-not-running", Title: "Cost on what is not running", About: "Cost booked in the period on a project that is proposed, on hold, finished or cancelled, or on an activity that has not started or was finished before.", run: (*run).costNotRunning},
-	{Code: "cost-without-progress", Title: "Cost without progress", Limit: "2", Unit: "periods in a row", About: "Cost in each of the last periods, and nothing earned in them.", run: (*run).costWithoutProgress},
-	{Code: "progress-without-cost", Title: "Progress without cost", Limit: "2", Unit: "periods in a row", About: "Work earned in each of the last periods, and no cost in them.", run: (*run).progressWithoutCost},
-	{Code: "ac-above-bac", Title: "Actual cost above the plan", About: "More is spent than the whole plan.", run: (*run).aboveBAC},
-	{Code: "ac-above-eac", Title: "Actual cost above the stated outlook", Severity: Error, About: "More is spent than the stated forecast says it will cost in all.", run: (*run).aboveEAC},
-	{Code: "negative-actuals", Title: "Negative actual cost", About: "A cost code whose actual cost so far is below zero.", run: (*run).negativeActuals},
-	{Code: "booked-twice", Title: "Monthly total and postings on one line", Severity: Error, About: "A monthly total and postings on the same line and period: both count.", run: (*run).bookedTwice},
-	{Code: "totals-differ", Title: "Lead's totals and ledger differ", About: "Where a lead's totals and postings stand side by side, they say different sums.", run: (*run).totalsDiffer},
-	{Code: "posted-twice", Title: "Posting twice", About: "Two postings of the period with the same day, cost code, amount, supplier and text.", run: (*run).postedTwice},
+	{
+		Code:  "cost-not-running",
+		Title: "Cost on what is not running",
+		About: "Cost booked in the period on a project that is proposed, on hold, finished or cancelled, or on an activity that has not started or was finished before.",
+		run:   (*run).costNotRunning,
+	},
+	{
+		Code:  "cost-without-progress",
+		Title: "Cost without progress",
+		Limit: "2",
+		Unit:  "periods in a row",
+		About: "Cost in each of the last periods, and nothing earned in them.",
+		run:   (*run).costWithoutProgress,
+	},
+	{
+		Code:  "progress-without-cost",
+		Title: "Progress without cost",
+		Limit: "2",
+		Unit:  "periods in a row",
+		About: "Work earned in each of the last periods, and no cost in them.",
+		run:   (*run).progressWithoutCost,
+	},
+	{
+		Code:  "ac-above-bac",
+		Title: "Actual cost above the plan",
+		About: "More is spent than the whole plan.",
+		run:   (*run).aboveBAC,
+	},
+	{
+		Code:     "ac-above-eac",
+		Title:    "Actual cost above the stated outlook",
+		Severity: Error,
+		About:    "More is spent than the stated forecast says it will cost in all.",
+		run:      (*run).aboveEAC,
+	},
+	{
+		Code:  "negative-actuals",
+		Title: "Negative actual cost",
+		About: "A cost code whose actual cost so far is below zero.",
+		run:   (*run).negativeActuals,
+	},
+	{
+		Code:     "booked-twice",
+		Title:    "Monthly total and postings on one line",
+		Severity: Error,
+		About:    "A monthly total and postings on the same line and period: both count.",
+		run:      (*run).bookedTwice,
+	},
+	{
+		Code:  "totals-differ",
+		Title: "Lead's totals and ledger differ",
+		About: "Where a lead's totals and postings stand side by side, they say different sums.",
+		run:   (*run).totalsDiffer,
+	},
+	{
+		Code:  "posted-twice",
+		Title: "Posting twice",
+		About: "Two postings of the period with the same day, cost code, amount, supplier and text.",
+		run:   (*run).postedTwice,
+	},
 }
 
 // booked gives what was booked in a period alone, accruals left out.
@@ -43,13 +94,26 @@ func (r *run) costNotRunning() {
 			how += " since " + on(since)
 		}
 		r.add(Finding{
-			Record: "cost of " + r.code(r.at), Money: n, Values: string(r.state) + ", " + amount(n, r.own()), Source: r.lastBooked(nil),
-			Text: fmt.Sprintf("%s was booked in %s on a project that is %s; have it moved, or correct the project's state.", amount(n, r.own()), r.period(r.at), how),
+			Record: "cost of " + r.code(
+				r.at,
+			), Money: n, Values: string(r.state) + ", " + amount(n, r.own()), Source: r.lastBooked(nil),
+			Text: fmt.Sprintf(
+				"%s was booked in %s on a project that is %s; have it moved, or correct the project's state.",
+				amount(n, r.own()),
+				r.period(r.at),
+				how,
+			),
 		})
 	case r.active() && len(r.Leaves) > 0 && !slices.ContainsFunc(r.now, func(s portfolio.Status) bool { return r.began(&s) || r.done(&s) || s.Percent > 0 || s.Units > 0 }):
 		r.add(Finding{
-			Record: "cost of " + r.code(r.at), Money: n, Values: "not started, " + amount(n, r.own()), Source: r.lastBooked(nil),
-			Text: fmt.Sprintf("%s was booked in %s, and no activity has started; state what has, or have the cost moved.", amount(n, r.own()), r.period(r.at)),
+			Record: "cost of " + r.code(
+				r.at,
+			), Money: n, Values: "not started, " + amount(n, r.own()), Source: r.lastBooked(nil),
+			Text: fmt.Sprintf(
+				"%s was booked in %s, and no activity has started; state what has, or have the cost moved.",
+				amount(n, r.own()),
+				r.period(r.at),
+			),
 		})
 	}
 	r.costOnActivities(begin)
@@ -77,11 +141,23 @@ func (r *run) costOnActivities(begin calendar.Date) {
 				if c.Period != r.at || c.Amount == 0 {
 					continue
 				}
-				f := Finding{Record: fmt.Sprintf("%s, cost of %s on %s", r.activity(i), r.code(r.at), l.Code), Values: how + ", " + amount(c.Amount, l.Currency), Source: c.Source, Against: s.Source, Place: r.progress(i, "actual_start", "actual_finish")}
+				f := Finding{
+					Record:  fmt.Sprintf("%s, cost of %s on %s", r.activity(i), r.code(r.at), l.Code),
+					Values:  how + ", " + amount(c.Amount, l.Currency),
+					Source:  c.Source,
+					Against: s.Source,
+					Place:   r.progress(i, "actual_start", "actual_finish"),
+				}
 				if conv, err := r.Converter(l.Currency, money.PeriodRates, c.Period, false); err == nil {
 					f.Money, _ = conv.Convert(c.Amount)
 				}
-				f.Text = fmt.Sprintf("%s was booked in %s on activity %s, which %s; have it moved, or correct the activity.", amount(c.Amount, l.Currency), r.period(r.at), r.name(i), how)
+				f.Text = fmt.Sprintf(
+					"%s was booked in %s on activity %s, which %s; have it moved, or correct the activity.",
+					amount(c.Amount, l.Currency),
+					r.period(r.at),
+					r.name(i),
+					how,
+				)
 				r.add(f)
 			}
 		}
@@ -137,7 +213,12 @@ func (r *run) costWithoutProgress() {
 	at := share(f)
 	r.add(Finding{
 		Record: "progress", Money: by, Values: at + ", " + amount(r.AC(r.at), r.own()), Source: r.lastBooked(nil),
-		Text: fmt.Sprintf("%s was spent in %s and nothing was earned: the project stays at %s. State its progress, or say what was paid for.", amount(by, r.own()), plural(n, "period", "periods"), at),
+		Text: fmt.Sprintf(
+			"%s was spent in %s and nothing was earned: the project stays at %s. State its progress, or say what was paid for.",
+			amount(by, r.own()),
+			plural(n, "period", "periods"),
+			at,
+		),
 	})
 }
 
@@ -158,7 +239,12 @@ func (r *run) progressWithoutCost() {
 	}
 	r.add(Finding{
 		Record: "cost", Values: share(f) + ", " + amount(r.AC(r.at), r.own()), Source: r.lastBooked(nil),
-		Text: fmt.Sprintf("The project went from %s to %s in %s and no cost was booked; look for what is not booked yet, or state an accrual.", share(was), share(f), plural(n, "period", "periods")),
+		Text: fmt.Sprintf(
+			"The project went from %s to %s in %s and no cost was booked; look for what is not booked yet, or state an accrual.",
+			share(was),
+			share(f),
+			plural(n, "period", "periods"),
+		),
 	})
 }
 
@@ -167,7 +253,12 @@ func (r *run) aboveBAC() {
 	if ac.Known && bac.Known && bac.N > 0 && ac.N > bac.N {
 		r.add(Finding{
 			Record: "cost", Money: ac.N - bac.N, Values: amount(ac.N, r.own()) + " of " + amount(bac.N, r.own()), Source: r.lastBooked(nil),
-			Text: fmt.Sprintf("%s is spent, %s more than the whole plan of %s; have a new baseline approved, or the cost moved.", amount(ac.N, r.own()), amount(ac.N-bac.N, r.own()), amount(bac.N, r.own())),
+			Text: fmt.Sprintf(
+				"%s is spent, %s more than the whole plan of %s; have a new baseline approved, or the cost moved.",
+				amount(ac.N, r.own()),
+				amount(ac.N-bac.N, r.own()),
+				amount(bac.N, r.own()),
+			),
 		})
 	}
 }
@@ -177,7 +268,11 @@ func (r *run) aboveEAC() {
 	if ac.Known && eac.Known && ac.N > eac.N {
 		r.add(Finding{
 			Record: "forecast", Money: ac.N - eac.N, Values: amount(ac.N, r.own()) + " of " + amount(eac.N, r.own()), Source: r.lastBooked(nil),
-			Text: fmt.Sprintf("%s is spent and the stated outlook is %s in all: the forecast takes cost back. State it again.", amount(ac.N, r.own()), amount(eac.N, r.own())),
+			Text: fmt.Sprintf(
+				"%s is spent and the stated outlook is %s in all: the forecast takes cost back. State it again.",
+				amount(ac.N, r.own()),
+				amount(eac.N, r.own()),
+			),
 		})
 	}
 }
@@ -208,7 +303,11 @@ func (r *run) negativeActuals() {
 		if n := sums[id]; n < 0 {
 			r.add(Finding{
 				Record: "cost code " + names[id], Money: n, Values: amount(n, r.own()), Source: r.lastBooked(&id),
-				Text: fmt.Sprintf("Cost code %s has an actual cost of %s so far; look for a credit that belongs elsewhere.", names[id], amount(n, r.own())),
+				Text: fmt.Sprintf(
+					"Cost code %s has an actual cost of %s so far; look for a credit that belongs elsewhere.",
+					names[id],
+					amount(n, r.own()),
+				),
 			})
 		}
 	}
@@ -247,12 +346,34 @@ func (r *run) bookedTwice() {
 			if !both || c.Period > r.at || l.Flow != portfolio.Cost || c.Amount == 0 {
 				continue
 			}
-			f := Finding{Record: fmt.Sprintf("cost code %s, %s, %s", l.Code, l.Class, r.code(c.Period)), Values: amount(c.Amount, l.Currency), Source: c.Source, Against: against}
+			f := Finding{
+				Record:  fmt.Sprintf("cost code %s, %s, %s", l.Code, l.Class, r.code(c.Period)),
+				Values:  amount(c.Amount, l.Currency),
+				Source:  c.Source,
+				Against: against,
+			}
 			if conv, err := r.Converter(l.Currency, money.PeriodRates, c.Period, false); err == nil {
 				f.Money, _ = conv.Convert(c.Amount)
 			}
-			f.Place = Place{Table: "costs", Key: []Cell{{"cost_code", l.Code}, {"kind", "actual"}, {"flow", "cost"}, {"class", l.Class}, {"period", r.code(c.Period)}, {"cost_centre", l.Centre}, {"activity", l.Activity}}, Columns: []string{"amount"}}
-			f.Text = fmt.Sprintf("Cost code %s has both a monthly total of %s and postings in %s; both count. Clear the one that repeats the other.", l.Code, amount(c.Amount, l.Currency), r.period(c.Period))
+			f.Place = Place{
+				Table: "costs",
+				Key: []Cell{
+					{"cost_code", l.Code},
+					{"kind", "actual"},
+					{"flow", "cost"},
+					{"class", l.Class},
+					{"period", r.code(c.Period)},
+					{"cost_centre", l.Centre},
+					{"activity", l.Activity},
+				},
+				Columns: []string{"amount"},
+			}
+			f.Text = fmt.Sprintf(
+				"Cost code %s has both a monthly total of %s and postings in %s; both count. Clear the one that repeats the other.",
+				l.Code,
+				amount(c.Amount, l.Currency),
+				r.period(c.Period),
+			)
 			r.add(f)
 		}
 	}
@@ -290,18 +411,36 @@ func (r *run) totalsDiffer() {
 	if a != b {
 		r.add(Finding{
 			Record: "totals", Money: a - b, Values: amount(a, r.own()) + " and " + amount(b, r.own()), Source: firstSource(r.Actual), Against: firstSource(r.Ledger),
-			Text: fmt.Sprintf("In %s with both, the lead's totals say %s and the ledger %s, %s apart; both count. Agree on one of them.", plural(n, "period", "periods"), amount(a, r.own()), amount(b, r.own()), amount(max(a-b, b-a), r.own())),
+			Text: fmt.Sprintf(
+				"In %s with both, the lead's totals say %s and the ledger %s, %s apart; both count. Agree on one of them.",
+				plural(n, "period", "periods"),
+				amount(a, r.own()),
+				amount(b, r.own()),
+				amount(max(a-b, b-a), r.own()),
+			),
 		})
 	}
 }
 
 func (r *run) postedTwice() {
 	for _, t := range r.outside.Twice {
-		f := Finding{Record: "posting " + t.Posting, Values: t.First + ", " + amount(t.Amount, t.Currency), Source: t.Source, Against: t.Against, Place: Place{Table: "postings", Key: []Cell{{"posting", t.Posting}}, Columns: []string{"amount"}}}
+		f := Finding{
+			Record:  "posting " + t.Posting,
+			Values:  t.First + ", " + amount(t.Amount, t.Currency),
+			Source:  t.Source,
+			Against: t.Against,
+			Place:   Place{Table: "postings", Key: []Cell{{"posting", t.Posting}}, Columns: []string{"amount"}},
+		}
 		if conv, err := r.Converter(t.Currency, money.PeriodRates, r.at, false); err == nil {
 			f.Money, _ = conv.Convert(t.Amount)
 		}
-		f.Text = fmt.Sprintf("Posting %s of %s on cost code %s says the same as %s: day, amount, supplier and text; if it is one invoice, have one of them reversed.", t.Posting, amount(t.Amount, t.Currency), t.Code, t.First)
+		f.Text = fmt.Sprintf(
+			"Posting %s of %s on cost code %s says the same as %s: day, amount, supplier and text; if it is one invoice, have one of them reversed.",
+			t.Posting,
+			amount(t.Amount, t.Currency),
+			t.Code,
+			t.First,
+		)
 		r.add(f)
 	}
 }

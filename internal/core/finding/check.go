@@ -98,7 +98,16 @@ type run struct {
 // earlier ones sets it.
 func Run(e *figure.Eval, rules *standing.Set, settings []Setting, own []Own, outside Outside) []Finding {
 	p := e.Subject.(*figure.Project)
-	r := &run{Project: p, e: e, at: e.Period, now: p.StatusAt(e.Period), before: p.StatusAt(e.Period - 1), state: p.StateAt(p.Day), outside: outside, rules: rules}
+	r := &run{
+		Project: p,
+		e:       e,
+		at:      e.Period,
+		now:     p.StatusAt(e.Period),
+		before:  p.StatusAt(e.Period - 1),
+		state:   p.StateAt(p.Day),
+		outside: outside,
+		rules:   rules,
+	}
 	for i := range Checks {
 		if r.begin(Checks[i], settings) {
 			Checks[i].run(r)
@@ -191,7 +200,16 @@ func Found(list []Finding) figure.Found {
 			} else {
 				out.Warnings++
 			}
-			out.Facts = append(out.Facts, figure.Fact{What: f.Text, Detail: string(f.State), Period: f.Since, Source: f.Source, Value: figure.Whole(figure.Count, 1)})
+			out.Facts = append(
+				out.Facts,
+				figure.Fact{
+					What:   f.Text,
+					Detail: string(f.State),
+					Period: f.Since,
+					Source: f.Source,
+					Value:  figure.Whole(figure.Count, 1),
+				},
+			)
 		}
 	}
 	return out
@@ -206,12 +224,20 @@ func (r *run) activity(i int) string { return "activity " + r.Activities[i].Code
 
 // progress is where the progress of an activity is stated.
 func (r *run) progress(i int, columns ...string) Place {
-	return Place{Table: "progress", Key: []Cell{{"activity", r.Activities[i].Code}, {"period", r.code(r.at)}}, Columns: columns}
+	return Place{
+		Table:   "progress",
+		Key:     []Cell{{"activity", r.Activities[i].Code}, {"period", r.code(r.at)}},
+		Columns: columns,
+	}
 }
 
 // baseline is where the baseline dates of an activity are stated.
 func (r *run) baseline(i int, columns ...string) Place {
-	return Place{Table: "activities", Key: []Cell{{"activity", r.Activities[i].Code}, {"baseline", fmt.Sprint(max(r.BaselineNumber(), 1))}}, Columns: columns}
+	return Place{
+		Table:   "activities",
+		Key:     []Cell{{"activity", r.Activities[i].Code}, {"baseline", fmt.Sprint(max(r.BaselineNumber(), 1))}},
+		Columns: columns,
+	}
 }
 
 func (r *run) code(p calendar.Period) string   { return r.Office.Periods.Code(p) }

@@ -15,7 +15,9 @@ var update = flag.Bool("update", false, "write docs/checks.md")
 
 func docs() string {
 	var b strings.Builder
-	b.WriteString("# The checks\nEvery check that an office begins with, made from the list in `internal/core/finding`. `go test ./internal/core/finding -update` writes this page; a test holds it to the list. What becomes of findings, and how an office changes checks and writes its own, is told in [checking](checking.md).\n\n| code | cause | severity | limit | looks for |\n|---|---|---|---|---|\n")
+	b.WriteString(
+		"# The checks\nEvery check that an office begins with, made from the list in `internal/core/finding`. `go test ./internal/core/finding -update` writes this page; a test holds it to the list. What becomes of findings, and how an office changes checks and writes its own, is told in [checking](checking.md).\n\n| code | cause | severity | limit | looks for |\n|---|---|---|---|---|\n",
+	)
 	for _, c := range Checks {
 		limit := ""
 		if c.Limit != "" {
@@ -23,7 +25,9 @@ func docs() string {
 		}
 		fmt.Fprintf(&b, "| `%s` | %s | %s | %s | %s |\n", c.Code, c.Title, c.Severity, limit, c.About)
 	}
-	b.WriteString("\n## What own checks can use\nAn own check looks at each project, activity, risk or cost code. Its expression may use every [figure](figures.md) but errors and warnings, and these fields; money is in the project's currency.\n")
+	b.WriteString(
+		"\n## What own checks can use\nAn own check looks at each project, activity, risk or cost code. Its expression may use every [figure](figures.md) but errors and warnings, and these fields; money is in the project's currency.\n",
+	)
 	for _, over := range Over {
 		fmt.Fprintf(&b, "\n| over each %s | unit |\n|---|---|\n", over)
 		var names []string

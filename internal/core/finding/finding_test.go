@@ -40,7 +40,14 @@ func on26(month, day int) calendar.Date { return calendar.DateOf(2026, month, da
 
 func cells(from calendar.Period, amounts ...int64) (out []portfolio.Cell) {
 	for i, n := range amounts {
-		out = append(out, portfolio.Cell{Period: from + calendar.Period(i), Amount: n, Source: portfolio.Source{File: 1, Row: int32(i + 2)}})
+		out = append(
+			out,
+			portfolio.Cell{
+				Period: from + calendar.Period(i),
+				Amount: n,
+				Source: portfolio.Source{File: 1, Row: int32(i + 2)},
+			},
+		)
 	}
 	return out
 }
@@ -50,30 +57,69 @@ func cost(list []portfolio.Cell) portfolio.Line {
 }
 
 func sound() *bench {
-	o := &portfolio.Office{Reporting: "EUR", Periods: months, Rates: money.NewRates("EUR"), Codes: map[int64]portfolio.CostCode{1: {Code: "10", Name: "Works"}}}
+	o := &portfolio.Office{
+		Reporting: "EUR",
+		Periods:   months,
+		Rates:     money.NewRates("EUR"),
+		Codes:     map[int64]portfolio.CostCode{1: {Code: "10", Name: "Works"}},
+	}
 	o.Settle()
-	p := &portfolio.Project{ID: 7, Code: "K1", Name: "Quay", Lead: "Ada", Currency: "EUR", State: portfolio.Active, TooEarly: -1}
+	p := &portfolio.Project{
+		ID:       7,
+		Code:     "K1",
+		Name:     "Quay",
+		Lead:     "Ada",
+		Currency: "EUR",
+		State:    portfolio.Active,
+		TooEarly: -1,
+	}
 	p.Activities = []portfolio.Activity{
 		{ID: 1, Code: "A", Name: "Piles", Kind: portfolio.Task, Rule: "stated", Parent: -1, Leaf: true},
 		{ID: 2, Code: "B", Name: "Deck", Kind: portfolio.Task, Rule: "stated", Parent: -1, Leaf: true},
 		{ID: 3, Code: "M", Name: "Open", Kind: portfolio.Milestone, Level: "portfolio", Parent: -1},
 	}
 	p.Baselines = []portfolio.Baseline{{Number: 1, Rows: []portfolio.BaselineRow{
-		{Activity: 0, Start: on26(1, 1), Finish: on26(5, 29)}, {Activity: 1, Start: on26(6, 1), Finish: on26(10, 30)}, {Activity: 2, Start: on26(10, 30), Finish: on26(10, 30)},
+		{
+			Activity: 0,
+			Start:    on26(1, 1),
+			Finish:   on26(5, 29),
+		}, {Activity: 1, Start: on26(6, 1), Finish: on26(10, 30)}, {Activity: 2, Start: on26(10, 30), Finish: on26(10, 30)},
 	}}}
-	p.Plan = []portfolio.Version{{Number: 1, Lines: []portfolio.Line{cost(cells(jan, 10000, 10000, 10000, 10000, 10000, 10000, 10000, 10000, 10000, 10000))}}}
+	p.Plan = []portfolio.Version{
+		{
+			Number: 1,
+			Lines: []portfolio.Line{
+				cost(cells(jan, 10000, 10000, 10000, 10000, 10000, 10000, 10000, 10000, 10000, 10000)),
+			},
+		},
+	}
 	p.Actual = []portfolio.Line{cost(cells(jan, 10000, 10000, 10000, 10000, 10000))}
 	for i := range 5 {
-		row := portfolio.ProgressRow{Activity: 0, Percent: says(int64(20*(i+1)) * portfolio.Quantity), Start: says(int64(on26(1, 1))), Finish: says(int64(on26(5, 29))), Began: says(int64(on26(1, 1)))}
+		row := portfolio.ProgressRow{
+			Activity: 0,
+			Percent:  says(int64(20*(i+1)) * portfolio.Quantity),
+			Start:    says(int64(on26(1, 1))),
+			Finish:   says(int64(on26(5, 29))),
+			Began:    says(int64(on26(1, 1))),
+		}
 		if i == 4 {
 			row.Done = says(int64(on26(5, 29)))
 		}
-		p.Progress = append(p.Progress, portfolio.Progress{Period: jan + calendar.Period(i), Rows: []portfolio.ProgressRow{
-			row,
-			{Activity: 1, Start: says(int64(on26(6, 1))), Finish: says(int64(on26(10, 30)))},
-			{Activity: 2, Start: says(int64(on26(10, 30))), Finish: says(int64(on26(10, 30)))},
-		}})
-		p.Forecast = append(p.Forecast, portfolio.Version{Number: int(jan) + i, Lines: []portfolio.Line{cost(cells(jan+calendar.Period(i)+1, slices.Repeat([]int64{10000}, 9-i)...))}})
+		p.Progress = append(
+			p.Progress,
+			portfolio.Progress{Period: jan + calendar.Period(i), Rows: []portfolio.ProgressRow{
+				row,
+				{Activity: 1, Start: says(int64(on26(6, 1))), Finish: says(int64(on26(10, 30)))},
+				{Activity: 2, Start: says(int64(on26(10, 30))), Finish: says(int64(on26(10, 30)))},
+			}},
+		)
+		p.Forecast = append(
+			p.Forecast,
+			portfolio.Version{
+				Number: int(jan) + i,
+				Lines:  []portfolio.Line{cost(cells(jan+calendar.Period(i)+1, slices.Repeat([]int64{10000}, 9-i)...))},
+			},
+		)
 	}
 	return &bench{office: o, p: p, at: jan + 4}
 }
@@ -227,7 +273,10 @@ func TestChecks(t *testing.T) {
 		b := sound()
 		c.fault(b)
 		list := b.found()
-		i := slices.IndexFunc(list, func(f Finding) bool { return f.Check == c.check && strings.Contains(f.Text, c.words) })
+		i := slices.IndexFunc(
+			list,
+			func(f Finding) bool { return f.Check == c.check && strings.Contains(f.Text, c.words) },
+		)
 		require.GreaterOrEqual(t, i, 0, "%s: %s with %q is not in %v", c.name, c.check, c.words, texts(list))
 		f := list[i]
 		if c.money != 0 || c.check != "stated-better" && c.check != "forecast-not-credible" {
@@ -302,7 +351,15 @@ func TestAnswers(t *testing.T) {
 	b.p.Forecast = b.p.Forecast[:3]
 	first := b.found()[0]
 	require.Equal(t, Open, first.State)
-	answer := portfolio.Answer{Check: first.Check, Record: first.Record, From: b.at, Until: b.at + 2, Accepted: true, Reason: "r", Values: first.Values}
+	answer := portfolio.Answer{
+		Check:    first.Check,
+		Record:   first.Record,
+		From:     b.at,
+		Until:    b.at + 2,
+		Accepted: true,
+		Reason:   "r",
+		Values:   first.Values,
+	}
 	for _, c := range []struct {
 		name   string
 		change func(*portfolio.Answer)
@@ -334,7 +391,13 @@ func TestAnswers(t *testing.T) {
 
 // TestFound: errors first, notes and what is accepted left out.
 func TestFound(t *testing.T) {
-	list := []Finding{{Severity: Warning, Text: "w"}, {Severity: Error, Text: "e"}, {Severity: Note}, {Severity: Error, State: Accepted}, {Severity: Warning, State: SentBack, Text: "v"}}
+	list := []Finding{
+		{Severity: Warning, Text: "w"},
+		{Severity: Error, Text: "e"},
+		{Severity: Note},
+		{Severity: Error, State: Accepted},
+		{Severity: Warning, State: SentBack, Text: "v"},
+	}
 	f := Found(list)
 	require.Equal(t, [2]int64{1, 2}, [2]int64{f.Errors, f.Warnings})
 	require.Equal(t, []string{"e", "w", "v"}, []string{f.Facts[0].What, f.Facts[1].What, f.Facts[2].What})
@@ -358,7 +421,15 @@ func TestWorth(t *testing.T) {
 // TestOwnChecks: over each kind of record, with the values in the sentence.
 func TestOwnChecks(t *testing.T) {
 	b := sound()
-	b.p.Risks = []portfolio.RiskStatement{{Period: jan, Risk: "R1", Likelihood: portfolio.Field{Said: portfolio.Value, Int: 4}, Impact: portfolio.Field{Said: portfolio.Value, Int: 4}, Title: portfolio.Field{Said: portfolio.Value, Text: "Ice"}}}
+	b.p.Risks = []portfolio.RiskStatement{
+		{
+			Period:     jan,
+			Risk:       "R1",
+			Likelihood: portfolio.Field{Said: portfolio.Value, Int: 4},
+			Impact:     portfolio.Field{Said: portfolio.Value, Int: 4},
+			Title:      portfolio.Field{Said: portfolio.Value, Text: "Ice"},
+		},
+	}
 	own := func(over, source, text string) Own {
 		x, err := ParseOwn(over, source)
 		require.NoError(t, err, source)

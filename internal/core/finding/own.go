@@ -41,13 +41,41 @@ var (
 
 // fields are what expressions may use of a record, beside the figures.
 var fields = map[string]map[string]expression.Unit{
-	"project": {"code": text, "name": text, "lead": text, "sponsor": text, "stage": text, "state": text, "programme": text, "currency": text, "planned_start": day, "period_end": day, "stated_standing": text},
+	"project": {
+		"code":            text,
+		"name":            text,
+		"lead":            text,
+		"sponsor":         text,
+		"stage":           text,
+		"state":           text,
+		"programme":       text,
+		"currency":        text,
+		"planned_start":   day,
+		"period_end":      day,
+		"stated_standing": text,
+	},
 	"activity": {
 		"activity": text, "activity_name": text, "kind": text, "level": text, "rule": text, "owner": text, "percent": plain, "start": day, "finish": day, "actual_start": day, "actual_finish": day,
 		"baseline_start": day, "baseline_finish": day, "late": truth, "budget": cash, "slip": expression.Of(figure.Workdays),
 	},
-	"risk":      {"risk": text, "title": text, "risk_kind": text, "risk_state": text, "risk_owner": text, "response": text, "likelihood": count, "impact": count},
-	"cost code": {"cost_code": text, "cost_code_name": text, "plan": cash, "spent": cash, "ordered": cash, "to_go": cash},
+	"risk": {
+		"risk":       text,
+		"title":      text,
+		"risk_kind":  text,
+		"risk_state": text,
+		"risk_owner": text,
+		"response":   text,
+		"likelihood": count,
+		"impact":     count,
+	},
+	"cost code": {
+		"cost_code":      text,
+		"cost_code_name": text,
+		"plan":           cash,
+		"spent":          cash,
+		"ordered":        cash,
+		"to_go":          cash,
+	},
 }
 
 // NamesOver gives what expressions over a kind of record may use, with units:
@@ -108,12 +136,34 @@ func (o *Own) run(r *run) {
 	switch o.Over {
 	case "activity":
 		for i := range r.Activities {
-			o.try(r, Finding{Record: r.activity(i), Source: r.now[i].Source, Place: r.progress(i, "percent", "start", "finish", "actual_start", "actual_finish")}, r.activityFields(i), figures)
+			o.try(
+				r,
+				Finding{
+					Record: r.activity(i),
+					Source: r.now[i].Source,
+					Place:  r.progress(i, "percent", "start", "finish", "actual_start", "actual_finish"),
+				},
+				r.activityFields(i),
+				figures,
+			)
 		}
 	case "risk":
 		for _, x := range figure.RisksInForce(r.View) {
 			get := func(name string) expression.Value { return riskField(&x, name) }
-			o.try(r, Finding{Record: "risk " + x.Code, Source: x.Source, Place: Place{Table: "risks", Key: []Cell{{"risk", x.Code}, {"kind", x.Kind}, {"period", r.code(r.at)}}, Columns: []string{"likelihood", "impact", "owner", "state", "response"}}}, get, figures)
+			o.try(
+				r,
+				Finding{
+					Record: "risk " + x.Code,
+					Source: x.Source,
+					Place: Place{
+						Table:   "risks",
+						Key:     []Cell{{"risk", x.Code}, {"kind", x.Kind}, {"period", r.code(r.at)}},
+						Columns: []string{"likelihood", "impact", "owner", "state", "response"},
+					},
+				},
+				get,
+				figures,
+			)
 		}
 	case "cost code":
 		list, why := r.ByCode()
@@ -173,7 +223,11 @@ func (r *run) write(v expression.Value, u expression.Unit) string {
 	case u == day:
 		return on(calendar.Date(v.R.Num().Int64()))
 	case u == cash:
-		n, err := money.Round(new(big.Rat).Mul(v.R, new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(r.own().Exponent())), nil))))
+		n, err := money.Round(
+			new(
+				big.Rat,
+			).Mul(v.R, new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(r.own().Exponent())), nil))),
+		)
 		if err != nil {
 			return v.R.FloatString(2)
 		}
@@ -184,7 +238,16 @@ func (r *run) write(v expression.Value, u expression.Unit) string {
 
 func (r *run) field(name string) expression.Value {
 	p := r.Project.Project
-	texts := map[string]string{"code": p.Code, "name": p.Name, "lead": p.Lead, "sponsor": p.Sponsor, "stage": p.Stage, "state": string(r.state), "programme": p.Programme, "currency": string(p.Currency)}
+	texts := map[string]string{
+		"code":      p.Code,
+		"name":      p.Name,
+		"lead":      p.Lead,
+		"sponsor":   p.Sponsor,
+		"stage":     p.Stage,
+		"state":     string(r.state),
+		"programme": p.Programme,
+		"currency":  string(p.Currency),
+	}
 	if s, ok := texts[name]; ok {
 		return expression.Str(s)
 	}
@@ -268,7 +331,14 @@ func (r *run) activityFields(i int) func(string) expression.Value {
 }
 
 func riskField(x *figure.Risk, name string) expression.Value {
-	texts := map[string]string{"risk": x.Code, "title": x.Title, "risk_kind": x.Kind, "risk_state": x.State, "risk_owner": x.Owner, "response": x.Response}
+	texts := map[string]string{
+		"risk":       x.Code,
+		"title":      x.Title,
+		"risk_kind":  x.Kind,
+		"risk_state": x.State,
+		"risk_owner": x.Owner,
+		"response":   x.Response,
+	}
 	if s, ok := texts[name]; ok {
 		return expression.Str(s)
 	}

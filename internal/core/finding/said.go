@@ -11,14 +11,60 @@ import (
 
 // saidChecks look at what was said of activities and milestones.
 var saidChecks = []Check{
-	{Code: "date-impossible", Title: "Date that cannot be", Severity: Error, Limit: "25", Unit: "years from the period", About: "A date so far from the period that it must be a slip of the pen, or of the baseline and in no period of the office's calendar.", run: (*run).impossibleDates},
-	{Code: "finish-before-start", Title: "Finish before start", Severity: Error, About: "A finish that lies before its start, current, actual or of the baseline.", run: (*run).finishBeforeStart},
-	{Code: "actual-ahead", Title: "Actual date after the period", Severity: Error, About: "An actual start or finish that lies after the period's last day.", run: (*run).actualAhead},
-	{Code: "progress-range", Title: "Progress beyond its range", Severity: Error, About: "A percentage that is not between 0 and 100, or more units done than there are.", run: (*run).progressRange},
-	{Code: "done-without-finish", Title: "100% without an actual finish", About: "An activity said to be complete without an actual finish, or finished and not complete.", run: (*run).doneWithoutFinish},
-	{Code: "progress-back", Title: "Progress went back", About: "Less progress than a period before, or an actual finish that was taken back.", run: (*run).progressBack},
-	{Code: "progress-not-said", Title: "Started, progress never said", About: "A started activity whose progress was never said: it earns nothing.", run: (*run).progressNotSaid},
-	{Code: "milestone-past-due", Title: "Milestone past due without a new date", About: "A milestone whose baseline and current dates have gone and that is not met.", run: (*run).milestonePastDue},
+	{
+		Code:     "date-impossible",
+		Title:    "Date that cannot be",
+		Severity: Error,
+		Limit:    "25",
+		Unit:     "years from the period",
+		About:    "A date so far from the period that it must be a slip of the pen, or of the baseline and in no period of the office's calendar.",
+		run:      (*run).impossibleDates,
+	},
+	{
+		Code:     "finish-before-start",
+		Title:    "Finish before start",
+		Severity: Error,
+		About:    "A finish that lies before its start, current, actual or of the baseline.",
+		run:      (*run).finishBeforeStart,
+	},
+	{
+		Code:     "actual-ahead",
+		Title:    "Actual date after the period",
+		Severity: Error,
+		About:    "An actual start or finish that lies after the period's last day.",
+		run:      (*run).actualAhead,
+	},
+	{
+		Code:     "progress-range",
+		Title:    "Progress beyond its range",
+		Severity: Error,
+		About:    "A percentage that is not between 0 and 100, or more units done than there are.",
+		run:      (*run).progressRange,
+	},
+	{
+		Code:  "done-without-finish",
+		Title: "100% without an actual finish",
+		About: "An activity said to be complete without an actual finish, or finished and not complete.",
+		run:   (*run).doneWithoutFinish,
+	},
+	{
+		Code:  "progress-back",
+		Title: "Progress went back",
+		About: "Less progress than a period before, or an actual finish that was taken back.",
+		run:   (*run).progressBack,
+	},
+	{
+		Code:  "progress-not-said",
+		Title: "Started, progress never said",
+		About: "A started activity whose progress was never said: it earns nothing.",
+		run:   (*run).progressNotSaid,
+	},
+	{
+		Code:  "milestone-past-due",
+		Title: "Milestone past due without a new date",
+		About: "A milestone whose baseline and current dates have gone and that is not met.",
+		run:   (*run).milestonePastDue,
+	},
 }
 
 func (r *run) impossibleDates() {
@@ -33,8 +79,17 @@ func (r *run) impossibleDates() {
 		for _, x := range list {
 			if x.d != 0 && (x.d < low || x.d > high) {
 				r.add(Finding{
-					Record: r.activity(i) + ", " + x.name, Values: on(x.d), Source: s.Source, Place: r.progress(i, x.column),
-					Text: fmt.Sprintf("Activity %s has its %s on %s, more than %d years from %s; correct the date.", r.name(i), x.name, on(x.d), years, r.period(r.at)),
+					Record: r.activity(
+						i,
+					) + ", " + x.name, Values: on(x.d), Source: s.Source, Place: r.progress(i, x.column),
+					Text: fmt.Sprintf(
+						"Activity %s has its %s on %s, more than %d years from %s; correct the date.",
+						r.name(i),
+						x.name,
+						on(x.d),
+						years,
+						r.period(r.at),
+					),
 				})
 			}
 		}
@@ -42,15 +97,29 @@ func (r *run) impossibleDates() {
 			for _, d := range [...]calendar.Date{b.Start, b.Finish} {
 				if d != 0 && (d < low || d > high) {
 					r.add(Finding{
-						Record: r.activity(i) + ", baseline", Values: on(d), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
-						Text: fmt.Sprintf("Activity %s has a baseline date of %s, more than %d years from %s; correct the date.", r.name(i), on(d), years, r.period(r.at)),
+						Record: r.activity(
+							i,
+						) + ", baseline", Values: on(d), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
+						Text: fmt.Sprintf(
+							"Activity %s has a baseline date of %s, more than %d years from %s; correct the date.",
+							r.name(i),
+							on(d),
+							years,
+							r.period(r.at),
+						),
 					})
 					break
 				}
 				if d != 0 && r.Office.Periods.Of(d) == 0 {
 					r.add(Finding{
-						Record: r.activity(i) + ", baseline", Values: on(d), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
-						Text: fmt.Sprintf("Activity %s has a baseline date of %s, which lies in no period of the office's calendar; correct the date, or draw more periods.", r.name(i), on(d)),
+						Record: r.activity(
+							i,
+						) + ", baseline", Values: on(d), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
+						Text: fmt.Sprintf(
+							"Activity %s has a baseline date of %s, which lies in no period of the office's calendar; correct the date, or draw more periods.",
+							r.name(i),
+							on(d),
+						),
 					})
 					break
 				}
@@ -77,7 +146,13 @@ func (r *run) finishBeforeStart() {
 		}
 		f := Finding{
 			Record: r.activity(i) + ", " + what, Values: on(start) + ", " + on(finish), Source: source,
-			Text: fmt.Sprintf("Activity %s has its %s finish on %s, before its start on %s; correct one of them.", r.name(i), what, on(finish), on(start)),
+			Text: fmt.Sprintf(
+				"Activity %s has its %s finish on %s, before its start on %s; correct one of them.",
+				r.name(i),
+				what,
+				on(finish),
+				on(start),
+			),
 		}
 		switch what {
 		case "current":
@@ -100,8 +175,16 @@ func (r *run) actualAhead() {
 		}{{"actual start", "actual_start", s.Began}, {"actual finish", "actual_finish", s.Done}} {
 			if x.d > r.Day {
 				r.add(Finding{
-					Record: r.activity(i) + ", " + x.name, Values: on(x.d), Source: s.Source, Place: r.progress(i, x.column, "start", "finish"),
-					Text: fmt.Sprintf("Activity %s has its %s on %s, after the last day of %s; state it as a current date, or correct it.", r.name(i), x.name, on(x.d), r.period(r.at)),
+					Record: r.activity(
+						i,
+					) + ", " + x.name, Values: on(x.d), Source: s.Source, Place: r.progress(i, x.column, "start", "finish"),
+					Text: fmt.Sprintf(
+						"Activity %s has its %s on %s, after the last day of %s; state it as a current date, or correct it.",
+						r.name(i),
+						x.name,
+						on(x.d),
+						r.period(r.at),
+					),
 				})
 			}
 		}
@@ -114,15 +197,32 @@ func (r *run) progressRange() {
 		if s.Percent > 100*portfolio.Quantity {
 			r.add(Finding{
 				Record: r.activity(i), Values: percent(s.Percent), Source: s.Source, Place: r.progress(i, "percent"),
-				Text: fmt.Sprintf("Activity %s is said to be %s done; a percentage lies between 0 and 100, correct it.", r.name(i), percent(s.Percent)),
+				Text: fmt.Sprintf(
+					"Activity %s is said to be %s done; a percentage lies between 0 and 100, correct it.",
+					r.name(i),
+					percent(s.Percent),
+				),
 			})
 		}
 		if a.Rule == "units" && s.Units > a.Units {
-			done, all := money.FormatScaled(s.Units, portfolio.QuantityScale), money.FormatScaled(a.Units, portfolio.QuantityScale)
+			done, all := money.FormatScaled(
+				s.Units,
+				portfolio.QuantityScale,
+			), money.FormatScaled(
+				a.Units,
+				portfolio.QuantityScale,
+			)
 			done, all = trim(done), trim(all)
 			r.add(Finding{
-				Record: r.activity(i), Values: done + " of " + all, Source: s.Source, Against: a.Source, Place: r.progress(i, "units_done"),
-				Text: fmt.Sprintf("Activity %s has %s units done and %s in all; it counts as complete. Correct the units done, or the units in all.", r.name(i), done, all),
+				Record: r.activity(
+					i,
+				), Values: done + " of " + all, Source: s.Source, Against: a.Source, Place: r.progress(i, "units_done"),
+				Text: fmt.Sprintf(
+					"Activity %s has %s units done and %s in all; it counts as complete. Correct the units done, or the units in all.",
+					r.name(i),
+					done,
+					all,
+				),
 			})
 		}
 	}
@@ -137,13 +237,25 @@ func (r *run) doneWithoutFinish() {
 		switch full := s.Percent >= 100*portfolio.Quantity; {
 		case full && s.Done == 0:
 			r.add(Finding{
-				Record: r.activity(i), Values: "100%, no finish", Source: s.Source, Place: r.progress(i, "percent", "actual_finish"),
-				Text: fmt.Sprintf("Activity %s is said to be 100%% done and has no actual finish, so it counts as late once its baseline finish has come; state the day it was finished.", r.name(i)),
+				Record: r.activity(
+					i,
+				), Values: "100%, no finish", Source: s.Source, Place: r.progress(i, "percent", "actual_finish"),
+				Text: fmt.Sprintf(
+					"Activity %s is said to be 100%% done and has no actual finish, so it counts as late once its baseline finish has come; state the day it was finished.",
+					r.name(i),
+				),
 			})
 		case !full && s.Percent >= 0 && r.done(s):
 			r.add(Finding{
-				Record: r.activity(i), Values: percent(s.Percent) + ", " + on(s.Done), Source: s.Source, Place: r.progress(i, "percent", "actual_finish"),
-				Text: fmt.Sprintf("Activity %s was finished on %s and is said to be %s done; it counts as complete. Correct one of them.", r.name(i), on(s.Done), percent(s.Percent)),
+				Record: r.activity(
+					i,
+				), Values: percent(s.Percent) + ", " + on(s.Done), Source: s.Source, Place: r.progress(i, "percent", "actual_finish"),
+				Text: fmt.Sprintf(
+					"Activity %s was finished on %s and is said to be %s done; it counts as complete. Correct one of them.",
+					r.name(i),
+					on(s.Done),
+					percent(s.Percent),
+				),
 			})
 		}
 	}
@@ -155,19 +267,45 @@ func (r *run) progressBack() {
 		switch {
 		case was.Percent > s.Percent && s.Percent >= 0:
 			r.add(Finding{
-				Record: r.activity(i), Values: percent(was.Percent) + ", " + percent(s.Percent), Source: s.Source, Against: was.Source, Place: r.progress(i, "percent"),
-				Text: fmt.Sprintf("Activity %s went back from %s done in %s to %s; correct it, or say in the note what was undone.", r.name(i), percent(was.Percent), r.period(was.SaidIn), percent(s.Percent)),
+				Record: r.activity(
+					i,
+				), Values: percent(was.Percent) + ", " + percent(s.Percent), Source: s.Source, Against: was.Source, Place: r.progress(i, "percent"),
+				Text: fmt.Sprintf(
+					"Activity %s went back from %s done in %s to %s; correct it, or say in the note what was undone.",
+					r.name(i),
+					percent(was.Percent),
+					r.period(was.SaidIn),
+					percent(s.Percent),
+				),
 			})
 		case was.Units > s.Units && s.Units >= 0:
-			a, b := trim(money.FormatScaled(was.Units, portfolio.QuantityScale)), trim(money.FormatScaled(s.Units, portfolio.QuantityScale))
+			a, b := trim(
+				money.FormatScaled(was.Units, portfolio.QuantityScale),
+			), trim(
+				money.FormatScaled(s.Units, portfolio.QuantityScale),
+			)
 			r.add(Finding{
-				Record: r.activity(i), Values: a + ", " + b, Source: s.Source, Against: was.Source, Place: r.progress(i, "units_done"),
-				Text: fmt.Sprintf("Activity %s went back from %s units done in %s to %s; correct it, or say in the note what was undone.", r.name(i), a, r.period(was.SaidIn), b),
+				Record: r.activity(
+					i,
+				), Values: a + ", " + b, Source: s.Source, Against: was.Source, Place: r.progress(i, "units_done"),
+				Text: fmt.Sprintf(
+					"Activity %s went back from %s units done in %s to %s; correct it, or say in the note what was undone.",
+					r.name(i),
+					a,
+					r.period(was.SaidIn),
+					b,
+				),
 			})
 		case was.Done != 0 && s.Done == 0:
 			r.add(Finding{
-				Record: r.activity(i), Values: on(was.Done) + ", none", Source: s.Source, Against: was.Source, Place: r.progress(i, "percent", "actual_finish"),
-				Text: fmt.Sprintf("Activity %s was finished on %s, and that is taken back; state its actual finish again, or say in the note why it is open.", r.name(i), on(was.Done)),
+				Record: r.activity(
+					i,
+				), Values: on(was.Done) + ", none", Source: s.Source, Against: was.Source, Place: r.progress(i, "percent", "actual_finish"),
+				Text: fmt.Sprintf(
+					"Activity %s was finished on %s, and that is taken back; state its actual finish again, or say in the note why it is open.",
+					r.name(i),
+					on(was.Done),
+				),
 			})
 		}
 	}
@@ -184,7 +322,11 @@ func (r *run) progressNotSaid() {
 			}
 			r.add(Finding{
 				Record: r.activity(i), Values: "never", Source: s.Source, Place: r.progress(i, column),
-				Text: fmt.Sprintf("Activity %s started on %s and its progress was never said, so it earns 0; state it.", r.name(i), on(s.Began)),
+				Text: fmt.Sprintf(
+					"Activity %s started on %s and its progress was never said, so it earns 0; state it.",
+					r.name(i),
+					on(s.Began),
+				),
 			})
 		}
 	}
@@ -203,8 +345,15 @@ func (r *run) milestonePastDue() {
 			last = "expected on " + on(m.Current)
 		}
 		r.add(Finding{
-			Record: r.activity(m.Activity), Values: on(m.Baseline) + ", " + last, Source: m.Source, Place: r.progress(m.Activity, "finish", "actual_finish"),
-			Text: fmt.Sprintf("Milestone %s was planned for %s (%s) and is not met; state when it is expected now, or when it was met.", r.name(m.Activity), on(m.Baseline), last),
+			Record: r.activity(
+				m.Activity,
+			), Values: on(m.Baseline) + ", " + last, Source: m.Source, Place: r.progress(m.Activity, "finish", "actual_finish"),
+			Text: fmt.Sprintf(
+				"Milestone %s was planned for %s (%s) and is not met; state when it is expected now, or when it was met.",
+				r.name(m.Activity),
+				on(m.Baseline),
+				last,
+			),
 		})
 	}
 }

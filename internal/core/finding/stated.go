@@ -15,13 +15,54 @@ import (
 
 // statedChecks look at forecasts, orders and what leads state.
 var statedChecks = []Check{
-	{Code: "statement-stale", Title: "Statement stale", Limit: "1", Unit: "periods old", About: "Progress or a forecast that is owed for the period and was last stated in an earlier one.", run: (*run).stale},
-	{Code: "no-forecast-left", Title: "Work left and no forecast left", About: "A forecast without amounts after the period, while work is left.", run: (*run).noForecastLeft},
-	{Code: "forecast-in-past", Title: "Forecast in closed periods", Severity: Note, About: "Forecast amounts for periods that were over when it was stated; they do not count.", run: (*run).forecastInPast},
-	{Code: "forecast-under-orders", Title: "Forecast under commitments", About: "Less is forecast than is on order already.", run: (*run).underOrders},
-	{Code: "forecast-not-credible", Title: "Stated forecast not credible", Limit: "0.10", Unit: "distance of TCPI(EAC) from CPI", About: "The stated forecast asks for an efficiency far from the one achieved.", run: (*run).notCredible},
-	{Code: "budget-up-forecast-not", Title: "Budget up and forecast not", Severity: Note, About: "A new baseline raised the plan, and the stated outlook did not move.", run: (*run).budgetUp},
-	{Code: "stated-better", Title: "Stated standing better than computed", About: "The lead states a better standing than the rules compute.", run: (*run).statedBetter},
+	{
+		Code:  "statement-stale",
+		Title: "Statement stale",
+		Limit: "1",
+		Unit:  "periods old",
+		About: "Progress or a forecast that is owed for the period and was last stated in an earlier one.",
+		run:   (*run).stale,
+	},
+	{
+		Code:  "no-forecast-left",
+		Title: "Work left and no forecast left",
+		About: "A forecast without amounts after the period, while work is left.",
+		run:   (*run).noForecastLeft,
+	},
+	{
+		Code:     "forecast-in-past",
+		Title:    "Forecast in closed periods",
+		Severity: Note,
+		About:    "Forecast amounts for periods that were over when it was stated; they do not count.",
+		run:      (*run).forecastInPast,
+	},
+	{
+		Code:  "forecast-under-orders",
+		Title: "Forecast under commitments",
+		About: "Less is forecast than is on order already.",
+		run:   (*run).underOrders,
+	},
+	{
+		Code:  "forecast-not-credible",
+		Title: "Stated forecast not credible",
+		Limit: "0.10",
+		Unit:  "distance of TCPI(EAC) from CPI",
+		About: "The stated forecast asks for an efficiency far from the one achieved.",
+		run:   (*run).notCredible,
+	},
+	{
+		Code:     "budget-up-forecast-not",
+		Title:    "Budget up and forecast not",
+		Severity: Note,
+		About:    "A new baseline raised the plan, and the stated outlook did not move.",
+		run:      (*run).budgetUp,
+	},
+	{
+		Code:  "stated-better",
+		Title: "Stated standing better than computed",
+		About: "The lead states a better standing than the rules compute.",
+		run:   (*run).statedBetter,
+	},
 }
 
 // share writes a fraction for sentences: 37.5%.
@@ -52,9 +93,34 @@ func (r *run) stale() {
 	}{{"progress", progress}, {"forecast", forecast}} {
 		switch {
 		case x.last != 0 && r.at-x.last >= r.periods():
-			r.add(Finding{Record: x.what, Values: "last stated " + r.period(x.last), Text: fmt.Sprintf("Its %s was last stated for %s, %s ago; ask %s for %s.", x.what, r.period(x.last), plural(r.at-x.last, "period", "periods"), lead(r.Project.Project), r.period(r.at))})
+			r.add(
+				Finding{
+					Record: x.what,
+					Values: "last stated " + r.period(x.last),
+					Text: fmt.Sprintf(
+						"Its %s was last stated for %s, %s ago; ask %s for %s.",
+						x.what,
+						r.period(x.last),
+						plural(r.at-x.last, "period", "periods"),
+						lead(r.Project.Project),
+						r.period(r.at),
+					),
+				},
+			)
 		case x.last == 0 && begun != 0 && begun <= r.at-r.periods()+1:
-			r.add(Finding{Record: x.what, Values: "never stated", Text: fmt.Sprintf("Its %s was never stated, and the project began in %s; ask %s for %s.", x.what, r.period(begun), lead(r.Project.Project), r.period(r.at))})
+			r.add(
+				Finding{
+					Record: x.what,
+					Values: "never stated",
+					Text: fmt.Sprintf(
+						"Its %s was never stated, and the project began in %s; ask %s for %s.",
+						x.what,
+						r.period(begun),
+						lead(r.Project.Project),
+						r.period(r.at),
+					),
+				},
+			)
 		}
 	}
 }
@@ -77,15 +143,26 @@ func (r *run) left() *big.Rat {
 
 func (r *run) noForecastLeft() {
 	left := r.left()
-	if !r.active() || r.Forecast == nil || left == nil || left.Sign() <= 0 || r.HasToGo && r.ToGo != 0 || r.ToGoWhy != "" {
+	if !r.active() || r.Forecast == nil || left == nil || left.Sign() <= 0 || r.HasToGo && r.ToGo != 0 ||
+		r.ToGoWhy != "" {
 		return
 	}
 	bac, ev := r.e.Get(figure.BAC), r.e.Get(figure.EV)
-	f := Finding{Record: "forecast", Values: fmt.Sprintf("%s left", share(left)), Source: firstSource(r.Forecast.Lines), Place: r.forecastPlace()}
+	f := Finding{
+		Record: "forecast",
+		Values: fmt.Sprintf("%s left", share(left)),
+		Source: firstSource(r.Forecast.Lines),
+		Place:  r.forecastPlace(),
+	}
 	if bac.Known && ev.Known {
 		f.Money = bac.N - ev.N
 	}
-	f.Text = fmt.Sprintf("%s of the work is left and the forecast stated in %s has nothing after %s; state what is still to come, or the work as done.", share(left), r.period(calendar.Period(r.Forecast.Number)), r.period(r.at))
+	f.Text = fmt.Sprintf(
+		"%s of the work is left and the forecast stated in %s has nothing after %s; state what is still to come, or the work as done.",
+		share(left),
+		r.period(calendar.Period(r.Forecast.Number)),
+		r.period(r.at),
+	)
 	r.add(f)
 }
 
@@ -101,7 +178,18 @@ func (r *run) forecastPlace() Place {
 	if code == "" {
 		return Place{}
 	}
-	return Place{Table: "costs", Key: []Cell{{"cost_code", code}, {"kind", "forecast"}, {"flow", "cost"}, {"class", class}, {"period", r.code(r.at + 1)}, {"version", r.code(r.at)}}, Columns: []string{"amount"}}
+	return Place{
+		Table: "costs",
+		Key: []Cell{
+			{"cost_code", code},
+			{"kind", "forecast"},
+			{"flow", "cost"},
+			{"class", class},
+			{"period", r.code(r.at + 1)},
+			{"version", r.code(r.at)},
+		},
+		Columns: []string{"amount"},
+	}
 }
 
 func (r *run) forecastInPast() {
@@ -121,7 +209,12 @@ func (r *run) forecastInPast() {
 	if n > 0 {
 		r.add(Finding{
 			Record: "forecast", Values: r.period(calendar.Period(r.Forecast.Number)) + ", " + plural(n, "amount", "amounts"), Source: src,
-			Text: fmt.Sprintf("The forecast stated in %s has %s up to %s, which was over by then; they do not count. Leave them out, or state them as accruals.", r.period(calendar.Period(r.Forecast.Number)), plural(n, "amount", "amounts"), r.period(last)),
+			Text: fmt.Sprintf(
+				"The forecast stated in %s has %s up to %s, which was over by then; they do not count. Leave them out, or state them as accruals.",
+				r.period(calendar.Period(r.Forecast.Number)),
+				plural(n, "amount", "amounts"),
+				r.period(last),
+			),
 		})
 	}
 }
@@ -134,7 +227,11 @@ func (r *run) underOrders() {
 	}
 	r.add(Finding{
 		Record: "forecast", Money: by.N, Values: amount(etc.N, r.own()) + " and " + amount(orders.N, r.own()), Source: firstSource(r.Forecast.Lines), Against: firstSource(r.Commitment.Lines), Place: r.forecastPlace(),
-		Text: fmt.Sprintf("%s is forecast to come and %s is on order already; state what is missing, or which orders are cancelled.", amount(etc.N, r.own()), amount(orders.N, r.own())),
+		Text: fmt.Sprintf(
+			"%s is forecast to come and %s is on order already; state what is missing, or which orders are cancelled.",
+			amount(etc.N, r.own()),
+			amount(orders.N, r.own()),
+		),
 	})
 }
 
@@ -144,14 +241,22 @@ func (r *run) notCredible() {
 		return
 	}
 	eac, computed := r.e.Get(figure.EACStated), r.e.Get(figure.EACComputed)
-	f := Finding{Record: "forecast", Values: "TCPI(EAC) " + figure.Decimals(tcpi.R, 2) + ", CPI " + figure.Decimals(cpi.R, 2)}
+	f := Finding{
+		Record: "forecast",
+		Values: "TCPI(EAC) " + figure.Decimals(tcpi.R, 2) + ", CPI " + figure.Decimals(cpi.R, 2),
+	}
 	if r.Forecast != nil {
 		f.Source = firstSource(r.Forecast.Lines)
 	}
 	if eac.Known && computed.Known {
 		f.Money = computed.N - eac.N
 	}
-	f.Text = fmt.Sprintf("To finish at the stated %s each unit of money still to be spent must earn %s, and so far it earned %s; ask what will change, or state a forecast that follows.", amount(eac.N, r.own()), figure.Decimals(tcpi.R, 2), figure.Decimals(cpi.R, 2))
+	f.Text = fmt.Sprintf(
+		"To finish at the stated %s each unit of money still to be spent must earn %s, and so far it earned %s; ask what will change, or state a forecast that follows.",
+		amount(eac.N, r.own()),
+		figure.Decimals(tcpi.R, 2),
+		figure.Decimals(cpi.R, 2),
+	)
 	r.add(f)
 }
 
@@ -182,7 +287,8 @@ func (r *run) budgetUp() {
 				continue
 			}
 			for _, c := range l.Cells {
-				if conv, err := r.Converter(l.Currency, money.PeriodRates, c.Period, true); err == nil && c.Period > x.q {
+				if conv, err := r.Converter(l.Currency, money.PeriodRates, c.Period, true); err == nil &&
+					c.Period > x.q {
 					n, _ := conv.Convert(c.Amount)
 					*x.to += n
 				}
@@ -192,14 +298,24 @@ func (r *run) budgetUp() {
 	if now <= then {
 		r.add(Finding{
 			Record: "forecast", Money: bac.N - before, Values: amount(before, r.own()) + " to " + amount(bac.N, r.own()) + ", outlook " + amount(now, r.own()), Source: firstSource(r.Forecast.Lines), Against: firstSource(r.View.Plan.Lines),
-			Text: fmt.Sprintf("Baseline %d raised the plan from %s to %s, and the stated outlook went from %s to %s; state the forecast anew, or say what the money is for.", r.Number, amount(before, r.own()), amount(bac.N, r.own()), amount(then, r.own()), amount(now, r.own())),
+			Text: fmt.Sprintf(
+				"Baseline %d raised the plan from %s to %s, and the stated outlook went from %s to %s; state the forecast anew, or say what the money is for.",
+				r.Number,
+				amount(before, r.own()),
+				amount(bac.N, r.own()),
+				amount(then, r.own()),
+				amount(now, r.own()),
+			),
 		})
 	}
 }
 
 // statedBetter rates the project by the rules that do not count findings.
 func (r *run) statedBetter() {
-	if !slices.ContainsFunc(r.Narratives, func(n portfolio.Narrative) bool { return n.Stated != "" && n.Period <= r.at }) {
+	if !slices.ContainsFunc(
+		r.Narratives,
+		func(n portfolio.Narrative) bool { return n.Stated != "" && n.Period <= r.at },
+	) {
 		return // rating takes time, and there is nothing to set beside it
 	}
 	res := r.rules.WithoutData().Rate(r.e)
@@ -216,7 +332,12 @@ func (r *run) statedBetter() {
 	if v := r.e.Get(figure.AtStake); v.Known {
 		f.Money = v.N
 	}
-	f.Text = fmt.Sprintf("%s states %s and the figures say %s; ask what they see that the figures do not, or override the standing with a reason.", capital(lead(r.Project.Project)), says, is)
+	f.Text = fmt.Sprintf(
+		"%s states %s and the figures say %s; ask what they see that the figures do not, or override the standing with a reason.",
+		capital(lead(r.Project.Project)),
+		says,
+		is,
+	)
 	r.add(f)
 }
 

@@ -45,7 +45,10 @@ func project() *portfolio.Project {
 		Actual: []portfolio.Line{line(0, 100, 120, 90, 150)},
 		Forecast: []portfolio.Version{
 			{Number: int(jan), Lines: []portfolio.Line{line(1, 60, 60, 60, 60), line(1, 40, 40, 40, 40)}},
-			{Number: int(jan + 1), Lines: []portfolio.Line{line(0, 999), line(2, 110, 80)}}, // what lies before it counts nothing
+			{
+				Number: int(jan + 1),
+				Lines:  []portfolio.Line{line(0, 999), line(2, 110, 80)},
+			}, // what lies before it counts nothing
 			{Number: int(jan + 2), Lines: []portfolio.Line{line(3, 95)}},
 		},
 	}
@@ -140,7 +143,10 @@ func TestPerfect(t *testing.T) {
 		}
 		p := &portfolio.Project{Actual: []portfolio.Line{line(0, spent...)}}
 		for m := range 11 {
-			p.Forecast = append(p.Forecast, portfolio.Version{Number: int(jan) + m, Lines: []portfolio.Line{line(m+1, spent[m+1:]...)}})
+			p.Forecast = append(
+				p.Forecast,
+				portfolio.Version{Number: int(jan) + m, Lines: []portfolio.Line{line(m+1, spent[m+1:]...)}},
+			)
 		}
 		rec := record(p, 11)
 		for ahead := 1; ahead < 12; ahead++ {

@@ -12,7 +12,15 @@ import (
 func TestBetween(t *testing.T) {
 	half, quarter := big.NewRat(1, 2), big.NewRat(1, 4)
 	at := func(bac, ev, ac, eac int64, f *big.Rat, method string) *Side {
-		return &Side{BAC: bac, EV: ev, AC: ac, EAC: eac, Share: f, Method: method, Others: map[string]int64{method: eac}}
+		return &Side{
+			BAC:    bac,
+			EV:     ev,
+			AC:     ac,
+			EAC:    eac,
+			Share:  f,
+			Method: method,
+			Others: map[string]int64{method: eac},
+		}
 	}
 	for _, c := range []struct {
 		name string
@@ -57,7 +65,13 @@ func TestNothingIsLeft(t *testing.T) {
 		if r.IntN(12) == 0 {
 			return nil
 		}
-		s := &Side{BAC: r.Int64N(5_000_000_00), AC: r.Int64N(5_000_000_00) - 1000, EAC: r.Int64N(9_000_000_00), Method: methods[r.IntN(4)], Others: map[string]int64{}}
+		s := &Side{
+			BAC:    r.Int64N(5_000_000_00),
+			AC:     r.Int64N(5_000_000_00) - 1000,
+			EAC:    r.Int64N(9_000_000_00),
+			Method: methods[r.IntN(4)],
+			Others: map[string]int64{},
+		}
 		if r.IntN(6) > 0 {
 			s.Share = big.NewRat(r.Int64N(1001), 1000)
 			s.EV = s.BAC * s.Share.Num().Int64() / s.Share.Denom().Int64()

@@ -29,7 +29,23 @@ const (
 	NarrativePart
 )
 
-var partNames = [...]string{"", "activities", "activity_baselines", "links", "steps", "items", "progress", "plan", "forecast", "commitment", "accrual", "actual", "ledger", "risks", "narratives"}
+var partNames = [...]string{
+	"",
+	"activities",
+	"activity_baselines",
+	"links",
+	"steps",
+	"items",
+	"progress",
+	"plan",
+	"forecast",
+	"commitment",
+	"accrual",
+	"actual",
+	"ledger",
+	"risks",
+	"narratives",
+}
 
 func (k PartKind) String() string { return partNames[k] }
 

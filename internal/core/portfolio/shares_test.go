@@ -12,11 +12,25 @@ import (
 // one that ended leaves it to those above.
 func TestSharingInForce(t *testing.T) {
 	o := newOffice()
-	o.Codes = map[int64]CostCode{1: {Code: "1"}, 11: {Code: "11", Parent: 1}, 12: {Code: "12", Parent: 1}, 2: {Code: "2"}}
+	o.Codes = map[int64]CostCode{
+		1:  {Code: "1"},
+		11: {Code: "11", Parent: 1},
+		12: {Code: "12", Parent: 1},
+		2:  {Code: "2"},
+	}
 	set := func(code int64, from calendar.Period, centre string, weight int64) Sharing {
 		return Sharing{CodeID: code, From: from, Centres: []string{centre}, Weights: []int64{weight}}
 	}
-	p := &Project{Shares: []Sharing{set(0, 10, "all", 100), set(1, 10, "one", 100), set(11, 12, "eleven", 100), set(11, 14, "eleven", 0), set(1, 16, "later", 100), set(0, 18, "all", 0)}}
+	p := &Project{
+		Shares: []Sharing{
+			set(0, 10, "all", 100),
+			set(1, 10, "one", 100),
+			set(11, 12, "eleven", 100),
+			set(11, 14, "eleven", 0),
+			set(1, 16, "later", 100),
+			set(0, 18, "all", 0),
+		},
+	}
 	for _, c := range []struct {
 		code int64
 		at   calendar.Period
@@ -71,8 +85,18 @@ func TestProposedIsNotInForce(t *testing.T) {
 		{3, 4, 4, 1, 1},
 	} {
 		v := At(o, p, o.Periods.Of(calendar.DateOf(2026, c.month, 1)), c.against)
-		require.Equal(t, [3]int{c.number, c.plan, c.dates}, [3]int{v.Number, v.Plan.Number, v.BaselineNumber()}, "%+v", c)
+		require.Equal(
+			t,
+			[3]int{c.number, c.plan, c.dates},
+			[3]int{v.Number, v.Plan.Number, v.BaselineNumber()},
+			"%+v",
+			c,
+		)
 	}
 	require.Equal(t, []int{1, 2, 3, 4}, p.Numbers())
-	require.Equal(t, []string{"latest", "original", "baseline 3"}, []string{Latest.String(), Original.String(), Against(3).String()})
+	require.Equal(
+		t,
+		[]string{"latest", "original", "baseline 3"},
+		[]string{Latest.String(), Original.String(), Against(3).String()},
+	)
 }

@@ -10,7 +10,12 @@ import (
 )
 
 func newOffice() *Office {
-	o := &Office{Reporting: "EUR", Periods: calendar.Months(1), Rates: money.NewRates("EUR"), Calendars: map[string]*calendar.Calendar{}}
+	o := &Office{
+		Reporting: "EUR",
+		Periods:   calendar.Months(1),
+		Rates:     money.NewRates("EUR"),
+		Calendars: map[string]*calendar.Calendar{},
+	}
 	o.Settle()
 	return o
 }
@@ -26,7 +31,10 @@ func TestStatusInForce(t *testing.T) {
 	p.Progress = []Progress{
 		{Period: jan, Rows: []ProgressRow{{Percent: says(10), Finish: says(610), Source: Source{1, 2}}}},
 		{Period: jan + 1, Rows: []ProgressRow{{Percent: says(20), Began: says(505), Source: Source{2, 2}}}},
-		{Period: jan + 2, Rows: []ProgressRow{{Percent: Mark{Said: None}, Finish: Mark{Said: None}, Source: Source{3, 2}}}},
+		{
+			Period: jan + 2,
+			Rows:   []ProgressRow{{Percent: Mark{Said: None}, Finish: Mark{Said: None}, Source: Source{3, 2}}},
+		},
 	}
 	v := At(o, p, jan+2, Latest)
 	for q, want := range map[calendar.Period]Status{
@@ -59,7 +67,13 @@ func TestBaselineInForce(t *testing.T) {
 		month, number, plan, dates int
 	}{{1, 1, 1, 1}, {2, 2, 1, 2}, {4, 3, 3, 2}, {6, 4, 3, 2}} {
 		v := At(o, p, o.Periods.Of(calendar.DateOf(2026, c.month, 1)), Latest)
-		require.Equal(t, [3]int{c.number, c.plan, c.dates}, [3]int{v.Number, v.Plan.Number, v.BaselineNumber()}, "month %d", c.month)
+		require.Equal(
+			t,
+			[3]int{c.number, c.plan, c.dates},
+			[3]int{v.Number, v.Plan.Number, v.BaselineNumber()},
+			"month %d",
+			c.month,
+		)
 		original := At(o, p, v.Period, Original)
 		require.Equal(t, [3]int{1, 1, 1}, [3]int{original.Number, original.Plan.Number, original.BaselineNumber()})
 	}
@@ -72,7 +86,16 @@ func TestBaselineSpan(t *testing.T) {
 	p := &Project{Start: 5, Finish: 99, Activities: []Activity{{Kind: Summary}, {Kind: Task}, {Kind: Milestone}}}
 	start, finish := At(o, p, 24312, Latest).BaselineSpan()
 	require.Equal(t, [2]calendar.Date{5, 99}, [2]calendar.Date{start, finish}, "its own, without any")
-	p.Baselines = []Baseline{{Number: 1, Rows: []BaselineRow{{Activity: 0, Start: 1, Finish: 200}, {Activity: 1, Start: 20, Finish: 40}, {Activity: 2, Finish: 60}}}}
+	p.Baselines = []Baseline{
+		{
+			Number: 1,
+			Rows: []BaselineRow{
+				{Activity: 0, Start: 1, Finish: 200},
+				{Activity: 1, Start: 20, Finish: 40},
+				{Activity: 2, Finish: 60},
+			},
+		},
+	}
 	start, finish = At(o, p, 24312, Latest).BaselineSpan()
 	require.Equal(t, [2]calendar.Date{20, 60}, [2]calendar.Date{start, finish}, "summaries do not count")
 }
@@ -104,8 +127,20 @@ func TestOfficeCalendar(t *testing.T) {
 
 func TestTrees(t *testing.T) {
 	o := &Office{
-		Codes:  map[int64]CostCode{1: {}, 2: {Parent: 1, Reserve: "management"}, 3: {Parent: 2}, 4: {Parent: 5}, 5: {Parent: 4}},
-		Groups: []Programme{{Code: "C", Parent: "B"}, {Code: "A"}, {Code: "B", Parent: "A"}, {Code: "X", Parent: "Y"}, {Code: "Y", Parent: "X"}},
+		Codes: map[int64]CostCode{
+			1: {},
+			2: {Parent: 1, Reserve: "management"},
+			3: {Parent: 2},
+			4: {Parent: 5},
+			5: {Parent: 4},
+		},
+		Groups: []Programme{
+			{Code: "C", Parent: "B"},
+			{Code: "A"},
+			{Code: "B", Parent: "A"},
+			{Code: "X", Parent: "Y"},
+			{Code: "Y", Parent: "X"},
+		},
 	}
 	o.Settle()
 	for id, want := range map[int64]bool{1: false, 2: true, 3: true, 4: false, 9: false} {

@@ -121,7 +121,10 @@ func (g *Group) Base(e *figure.Eval, id figure.ID, q calendar.Period) figure.Val
 		if !planned.Known || !stated.Known {
 			return figure.Value{Why: "planned or stated finish is not known"}
 		}
-		return figure.Value{Known: true, N: int64(g.office.CalendarOf("").Slip(calendar.Date(planned.N), calendar.Date(stated.N)))}
+		return figure.Value{
+			Known: true,
+			N:     int64(g.office.CalendarOf("").Slip(calendar.Date(planned.N), calendar.Date(stated.N))),
+		}
 	case figure.Errors, figure.Warnings:
 		return g.sum(id, q, func(Part) bool { return true })
 	case figure.RiskExposure, figure.StatementAge, figure.ForecastAge, figure.MilestoneSlip:
@@ -247,7 +250,10 @@ func (g *Group) Facts(_ *figure.Eval, id figure.ID, q calendar.Period) []figure.
 		out = append(out, f)
 	}
 	for _, l := range g.LeftOut {
-		out = append(out, figure.Fact{What: l.Code, Detail: "left out", Value: figure.Unknown(figure.Get(id).Unit, l.Why)})
+		out = append(
+			out,
+			figure.Fact{What: l.Code, Detail: "left out", Value: figure.Unknown(figure.Get(id).Unit, l.Why)},
+		)
 	}
 	return out
 }

@@ -19,7 +19,12 @@ var (
 )
 
 func newOffice() *portfolio.Office {
-	o := &portfolio.Office{Reporting: "EUR", Periods: calendar.Months(1), Rates: money.NewRates("EUR"), Codes: map[int64]portfolio.CostCode{1: {Code: "10"}}}
+	o := &portfolio.Office{
+		Reporting: "EUR",
+		Periods:   calendar.Months(1),
+		Rates:     money.NewRates("EUR"),
+		Codes:     map[int64]portfolio.CostCode{1: {Code: "10"}},
+	}
 	o.Settle()
 	return o
 }
@@ -29,14 +34,31 @@ func newOffice() *portfolio.Office {
 func project(code string, bac, percent, spent int64) *portfolio.Project {
 	p := &portfolio.Project{Code: code, Currency: "EUR", State: portfolio.Active, TooEarly: -1}
 	p.Activities = []portfolio.Activity{{Code: "1", Kind: portfolio.Task, Rule: "stated", Parent: -1, Leaf: true}}
-	p.Baselines = []portfolio.Baseline{{Number: 1, Rows: []portfolio.BaselineRow{{Start: calendar.DateOf(2026, 1, 1), Finish: calendar.DateOf(2026, 8, 31)}}}}
+	p.Baselines = []portfolio.Baseline{
+		{
+			Number: 1,
+			Rows:   []portfolio.BaselineRow{{Start: calendar.DateOf(2026, 1, 1), Finish: calendar.DateOf(2026, 8, 31)}},
+		},
+	}
 	l := portfolio.Line{CodeID: 1, Flow: portfolio.Cost, Currency: "EUR"}
 	for i := range calendar.Period(8) {
 		l.Cells = append(l.Cells, portfolio.Cell{Period: apr - 3 + i, Amount: bac / 8})
 	}
 	p.Plan = []portfolio.Version{{Number: 1, Lines: []portfolio.Line{l}}}
-	p.Progress = []portfolio.Progress{{Period: apr, Rows: []portfolio.ProgressRow{{Percent: portfolio.Mark{Said: portfolio.Value, Int: percent * portfolio.Quantity}, Finish: portfolio.Mark{Said: portfolio.Value, Int: int64(end) + 100}}}}}
-	p.Actual = []portfolio.Line{{CodeID: 1, Flow: portfolio.Cost, Currency: "EUR", Cells: []portfolio.Cell{{Period: apr, Amount: spent}}}}
+	p.Progress = []portfolio.Progress{
+		{
+			Period: apr,
+			Rows: []portfolio.ProgressRow{
+				{
+					Percent: portfolio.Mark{Said: portfolio.Value, Int: percent * portfolio.Quantity},
+					Finish:  portfolio.Mark{Said: portfolio.Value, Int: int64(end) + 100},
+				},
+			},
+		},
+	}
+	p.Actual = []portfolio.Line{
+		{CodeID: 1, Flow: portfolio.Cost, Currency: "EUR", Cells: []portfolio.Cell{{Period: apr, Amount: spent}}},
+	}
 	return p
 }
 
@@ -103,14 +125,38 @@ func TestEarnedOnPart(t *testing.T) {
 }
 
 func TestLeftOut(t *testing.T) {
-	bare, foreign, gone, idea := project("B", 8, 0, 0), project("C", 8, 0, 0), project("D", 80000, 0, 0), project("E", 80000, 0, 0)
+	bare, foreign, gone, idea := project(
+		"B",
+		8,
+		0,
+		0,
+	), project(
+		"C",
+		8,
+		0,
+		0,
+	), project(
+		"D",
+		80000,
+		0,
+		0,
+	), project(
+		"E",
+		80000,
+		0,
+		0,
+	)
 	bare.Plan = nil
 	foreign.Currency, foreign.Plan[0].Lines[0].Currency = "NOK", "NOK"
 	gone.State, idea.State = portfolio.Cancelled, portfolio.Proposed
 	g, e := group(newOffice(), project("A", 80000, 50, 40000), bare, foreign, gone, idea)
 	require.Equal(t, "800.00", e.Get(figure.BAC).Text("EUR"))
 	require.Len(t, g.Parts, 1)
-	require.Equal(t, []LeftOut{{"B", "it has neither plan amounts nor budgets"}, {"C", "there is no rate for NOK"}}, g.LeftOut)
+	require.Equal(
+		t,
+		[]LeftOut{{"B", "it has neither plan amounts nor budgets"}, {"C", "there is no rate for NOK"}},
+		g.LeftOut,
+	)
 	gone.Since = end + 1
 	g, _ = group(newOffice(), gone)
 	require.Len(t, g.Parts, 1, "cancelled from tomorrow on")
@@ -161,7 +207,11 @@ func TestStanding(t *testing.T) {
 			g.Parts = append(g.Parts, p)
 		}
 		require.Equal(t, c.want, g.Standing(standing.Cost), c.name)
-		require.Equal(t, len(c.parts), g.Count(standing.Cost)[0]+g.Count(standing.Cost)[1]+g.Count(standing.Cost)[2]+g.Count(standing.Cost)[3])
+		require.Equal(
+			t,
+			len(c.parts),
+			g.Count(standing.Cost)[0]+g.Count(standing.Cost)[1]+g.Count(standing.Cost)[2]+g.Count(standing.Cost)[3],
+		)
 	}
 }
 
@@ -169,7 +219,12 @@ func TestStanding(t *testing.T) {
 // said, still to come.
 func income(p *portfolio.Project, planned, booked int64, toGo ...int64) *portfolio.Project {
 	line := func(at calendar.Period, n int64) portfolio.Line {
-		return portfolio.Line{CodeID: 1, Flow: portfolio.Income, Currency: "EUR", Cells: []portfolio.Cell{{Period: at, Amount: n}}}
+		return portfolio.Line{
+			CodeID:   1,
+			Flow:     portfolio.Income,
+			Currency: "EUR",
+			Cells:    []portfolio.Cell{{Period: at, Amount: n}},
+		}
 	}
 	p.Plan[0].Lines = append(p.Plan[0].Lines, line(apr, planned))
 	p.Actual = append(p.Actual, line(apr, booked))
@@ -201,7 +256,12 @@ func TestMargin(t *testing.T) {
 		require.Equal(t, c.want, e.Get(c.id).Text("EUR"), figure.Get(c.id).Name)
 	}
 	_, e = group(o, a, income(project("C", 80000, 50, 40000), 100000, 90000))
-	require.Equal(t, "C: no forecast was stated up to this period", e.Get(figure.IncomeStated).Why, "what one does not say the group does not know")
+	require.Equal(
+		t,
+		"C: no forecast was stated up to this period",
+		e.Get(figure.IncomeStated).Why,
+		"what one does not say the group does not know",
+	)
 	_, e = group(o, b)
 	require.Equal(t, "none of its parts has income", e.Get(figure.Income).Why)
 }

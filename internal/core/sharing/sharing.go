@@ -22,5 +22,9 @@ func Refuse(sum int64, from string) string {
 		return ""
 	}
 	text := strings.TrimRight(strings.TrimRight(money.FormatScaled(sum, portfolio.QuantityScale), "0"), ".")
-	return fmt.Sprintf("the shares from %s add up to %s%%, not to 100; state them all, those that end with 0", from, text)
+	return fmt.Sprintf(
+		"the shares from %s add up to %s%%, not to 100; state them all, those that end with 0",
+		from,
+		text,
+	)
 }

@@ -106,7 +106,15 @@ func (r *Result) apply(get func(figure.ID) figure.Value, rule *Rule, rates strin
 		return
 	}
 	v := rule.value(get, exponent)
-	reason := Reason{Dimension: rule.Dimension, Rates: rates, Reading: rule.Reading, Value: v, Direction: rule.Direction, Watch: rule.watchText, Act: rule.actText}
+	reason := Reason{
+		Dimension: rule.Dimension,
+		Rates:     rates,
+		Reading:   rule.Reading,
+		Value:     v,
+		Direction: rule.Direction,
+		Watch:     rule.watchText,
+		Act:       rule.actText,
+	}
 	if rule.Expr != nil {
 		if reason.Own = rule.Title; reason.Own == "" {
 			reason.Own = rule.Expr.Source

@@ -108,7 +108,13 @@ type Set struct {
 
 // At gives what is in force in a period.
 func (b *Book) At(p calendar.Period) *Set {
-	s := &Set{Book: b, At: p, Overall: inForce(UsualOverall, b.Overall, p), Groups: inForce(UsualGroups, b.Groups, p), rules: slices.Clone(Defaults)}
+	s := &Set{
+		Book:    b,
+		At:      p,
+		Overall: inForce(UsualOverall, b.Overall, p),
+		Groups:  inForce(UsualGroups, b.Groups, p),
+		rules:   slices.Clone(Defaults),
+	}
 	for _, r := range b.Rules {
 		if r.From <= p {
 			s.rules = append(s.rules, r)
@@ -224,7 +230,18 @@ func (s *Set) WithoutData() *Set {
 func (s *Set) hash() string {
 	var lines []string
 	for _, r := range s.rules {
-		lines = append(lines, fmt.Sprint(s.Code(r.Dimension), r.ReadingText(), r.Direction, LimitText(r.Watch), LimitText(r.Act), r.From, r.Scope))
+		lines = append(
+			lines,
+			fmt.Sprint(
+				s.Code(r.Dimension),
+				r.ReadingText(),
+				r.Direction,
+				LimitText(r.Watch),
+				LimitText(r.Act),
+				r.From,
+				r.Scope,
+			),
+		)
 	}
 	slices.Sort(lines)
 	for _, o := range s.Own {
@@ -313,7 +330,14 @@ func (p Policy) Combine(w *Weights) Standing {
 // currency.
 func (s *Set) Rate(e *figure.Eval) *Result {
 	p := e.Subject.(*figure.Project)
-	f := Facts{Period: e.Period, Rules: s.Rules(p.Code, p.Office.Chain(p.Programme)), State: p.StateAt(p.Day), TooEarly: p.TooEarly, Exponent: p.Project.Currency.Exponent(), Overrides: p.Overrides}
+	f := Facts{
+		Period:    e.Period,
+		Rules:     s.Rules(p.Code, p.Office.Chain(p.Programme)),
+		State:     p.StateAt(p.Day),
+		TooEarly:  p.TooEarly,
+		Exponent:  p.Project.Currency.Exponent(),
+		Overrides: p.Overrides,
+	}
 	f.stated(p.Narratives)
 	return s.Judge(e.Get, f)
 }

@@ -59,7 +59,10 @@ func judged(b *Book, values map[figure.ID]string, chain ...string) *Result {
 		}
 		return figure.Whole(figure.Get(id).Unit, r.Num().Int64())
 	}
-	return s.Judge(get, Facts{Period: 10, Rules: s.Rules("K1", chain), State: portfolio.Active, TooEarly: -1, Exponent: 2})
+	return s.Judge(
+		get,
+		Facts{Period: 10, Rules: s.Rules("K1", chain), State: portfolio.Active, TooEarly: -1, Exponent: 2},
+	)
 }
 
 // TestNearestScope: the project's own rule, then the nearest programme's, then
@@ -74,7 +77,15 @@ func TestNearestScope(t *testing.T) {
 		}
 		return r
 	}
-	b := &Book{Rules: []Rule{rule(1, "", "0.80"), rule(0, "A", "0.70"), rule(0, "A-B", "0.60"), rule(0, "K1", "0.50"), rule(0, "Z", "0.99")}}
+	b := &Book{
+		Rules: []Rule{
+			rule(1, "", "0.80"),
+			rule(0, "A", "0.70"),
+			rule(0, "A-B", "0.60"),
+			rule(0, "K1", "0.50"),
+			rule(0, "Z", "0.99"),
+		},
+	}
 	at := func(project string, chain ...string) string {
 		for _, r := range b.At(10).Rules(project, chain) {
 			if r.Reading == figure.CPI {
@@ -98,13 +109,26 @@ func TestExpressions(t *testing.T) {
 		r.Expr, r.Title, r.From = x, "Ours", 1
 		return r
 	}
-	values := map[figure.ID]string{figure.AC: "34000", figure.BAC: "60000", figure.CPI: "0.93", figure.ElapsedShare: "0.5"} // 340.00 of 600.00
+	values := map[figure.ID]string{
+		figure.AC:           "34000",
+		figure.BAC:          "60000",
+		figure.CPI:          "0.93",
+		figure.ElapsedShare: "0.5",
+	} // 340.00 of 600.00
 	b := &Book{Own: []Own{{Code: "supply", Title: "Supply", Weight: 2}}}
 	d := Data + 1
 	b.Rules = []Rule{own(d, "(ac - 100) / bac", "0.3", "0.5")}
 	r := judged(b, values)
 	require.Equal(t, Watch, r.Computed[d], "(340 − 100) ÷ 600 = 0.4")
-	require.Equal(t, [3]string{"Ours", "Ours", "Supply"}, [3]string{r.Reasons[len(r.Reasons)-1].Title(), r.Reasons[len(r.Reasons)-1].Name(), r.Reasons[len(r.Reasons)-1].Rates})
+	require.Equal(
+		t,
+		[3]string{"Ours", "Ours", "Supply"},
+		[3]string{
+			r.Reasons[len(r.Reasons)-1].Title(),
+			r.Reasons[len(r.Reasons)-1].Name(),
+			r.Reasons[len(r.Reasons)-1].Rates,
+		},
+	)
 	b.Rules = []Rule{own(d, "cpi < 0.95 and ac > 300", "", "1")}
 	require.Equal(t, Act, judged(b, values).Computed[d], "it holds")
 	values[figure.ElapsedShare] = "0.1"
@@ -118,7 +142,13 @@ func TestExpressions(t *testing.T) {
 
 // TestOverallByPolicy: one at Act among five rated, by each policy.
 func TestOverallByPolicy(t *testing.T) {
-	values := map[figure.ID]string{figure.CPI: "1", figure.FinishSlip: "0", figure.LateShare: "0", figure.RiskExposure: "25", figure.ElapsedShare: "0.5"}
+	values := map[figure.ID]string{
+		figure.CPI:          "1",
+		figure.FinishSlip:   "0",
+		figure.LateShare:    "0",
+		figure.RiskExposure: "25",
+		figure.ElapsedShare: "0.5",
+	}
 	for how, want := range map[How]Standing{Usual: Watch, Worst: Act, Larger: Steady, Share: Watch} {
 		b := &Book{Overall: []Policy{{How: how, Act: 30, Watch: 30, From: 1}}}
 		require.Equal(t, want, judged(b, values).Computed[Overall], string(how)) // risk is 1 of 4

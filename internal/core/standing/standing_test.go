@@ -16,29 +16,57 @@ import (
 // rate rates a project of ten months from January 2026, plan 100.00 a month,
 // one milestone of portfolio level, at the end of a month.
 func rate(month int, rules []Rule, change func(*portfolio.Project, calendar.Period)) *Result {
-	o := &portfolio.Office{Reporting: "EUR", Periods: calendar.Months(1), Rates: money.NewRates("EUR"), Codes: map[int64]portfolio.CostCode{1: {Code: "10"}}}
+	o := &portfolio.Office{
+		Reporting: "EUR",
+		Periods:   calendar.Months(1),
+		Rates:     money.NewRates("EUR"),
+		Codes:     map[int64]portfolio.CostCode{1: {Code: "10"}},
+	}
 	o.Settle()
 	jan := o.Periods.Of(calendar.DateOf(2026, 1, 1))
 	at := jan + calendar.Period(month)
 	p := &portfolio.Project{Code: "X", Currency: "EUR", State: portfolio.Active, TooEarly: -1}
-	p.Activities = []portfolio.Activity{{Code: "1", Kind: portfolio.Task, Rule: "stated", Parent: -1, Leaf: true}, {Code: "M", Kind: portfolio.Milestone, Level: "portfolio", Parent: -1}}
+	p.Activities = []portfolio.Activity{
+		{Code: "1", Kind: portfolio.Task, Rule: "stated", Parent: -1, Leaf: true},
+		{Code: "M", Kind: portfolio.Milestone, Level: "portfolio", Parent: -1},
+	}
 	end := calendar.DateOf(2026, 10, 30)
-	p.Baselines = []portfolio.Baseline{{Number: 1, Rows: []portfolio.BaselineRow{{Start: calendar.DateOf(2026, 1, 1), Finish: end}, {Activity: 1, Start: end, Finish: end}}}}
+	p.Baselines = []portfolio.Baseline{
+		{
+			Number: 1,
+			Rows: []portfolio.BaselineRow{
+				{Start: calendar.DateOf(2026, 1, 1), Finish: end},
+				{Activity: 1, Start: end, Finish: end},
+			},
+		},
+	}
 	l := portfolio.Line{CodeID: 1, Flow: portfolio.Cost, Currency: "EUR"}
 	for i := range 10 {
 		l.Cells = append(l.Cells, portfolio.Cell{Period: jan + calendar.Period(i), Amount: 10000})
 	}
 	p.Plan = []portfolio.Version{{Number: 1, Lines: []portfolio.Line{l}}}
-	p.Forecast = []portfolio.Version{{Number: int(at), Lines: []portfolio.Line{{CodeID: 1, Flow: portfolio.Cost, Currency: "EUR"}}}}
+	p.Forecast = []portfolio.Version{
+		{Number: int(at), Lines: []portfolio.Line{{CodeID: 1, Flow: portfolio.Cost, Currency: "EUR"}}},
+	}
 	change(p, at)
-	return (&Book{Rules: rules}).At(at).Rate(figure.OfProject(earned.NewProgress(portfolio.At(o, p, at, portfolio.Latest)), "EUR").Judge(figure.Found{}))
+	return (&Book{Rules: rules}).At(at).
+		Rate(figure.OfProject(earned.NewProgress(portfolio.At(o, p, at, portfolio.Latest)), "EUR").Judge(figure.Found{}))
 }
 
 // say states progress, cost and finish in a period.
 func say(p *portfolio.Project, at calendar.Period, percent, spent int64, finish calendar.Date) {
 	f := portfolio.Mark{Said: portfolio.Value, Int: int64(finish)}
-	p.Progress = []portfolio.Progress{{Period: at, Rows: []portfolio.ProgressRow{{Percent: portfolio.Mark{Said: portfolio.Value, Int: percent * portfolio.Quantity}, Finish: f}}}}
-	p.Actual = []portfolio.Line{{CodeID: 1, Flow: portfolio.Cost, Currency: "EUR", Cells: []portfolio.Cell{{Period: at, Amount: spent}}}}
+	p.Progress = []portfolio.Progress{
+		{
+			Period: at,
+			Rows: []portfolio.ProgressRow{
+				{Percent: portfolio.Mark{Said: portfolio.Value, Int: percent * portfolio.Quantity}, Finish: f},
+			},
+		},
+	}
+	p.Actual = []portfolio.Line{
+		{CodeID: 1, Flow: portfolio.Cost, Currency: "EUR", Cells: []portfolio.Cell{{Period: at, Amount: spent}}},
+	}
 }
 
 var onTime = calendar.DateOf(2026, 10, 30)
@@ -84,11 +112,22 @@ func TestTwoActsMakeOne(t *testing.T) {
 		say(p, at, 100, 100000, onTime)
 		p.Activities[0].Rule = "0-100"
 	}
-	r := rate(9, nil, func(p *portfolio.Project, at calendar.Period) { // all of the weight is late, on time and in budget otherwise
-		late(p, at)
-		p.EarnedOff = true
-		p.Risks = []portfolio.RiskStatement{{Period: at, Risk: "R", Likelihood: portfolio.Field{Said: portfolio.Value, Int: 5}, Impact: portfolio.Field{Said: portfolio.Value, Int: 4}}}
-	})
+	r := rate(
+		9,
+		nil,
+		func(p *portfolio.Project, at calendar.Period) { // all of the weight is late, on time and in budget otherwise
+			late(p, at)
+			p.EarnedOff = true
+			p.Risks = []portfolio.RiskStatement{
+				{
+					Period:     at,
+					Risk:       "R",
+					Likelihood: portfolio.Field{Said: portfolio.Value, Int: 5},
+					Impact:     portfolio.Field{Said: portfolio.Value, Int: 4},
+				},
+			}
+		},
+	)
 	require.Equal(t, Act, r.Computed[Progress])
 	require.Equal(t, Act, r.Computed[Risk])
 	require.NotEqual(t, Act, r.Computed[Cost])
@@ -110,7 +149,14 @@ func TestReasonsCarrySilence(t *testing.T) {
 
 func TestRulesInForce(t *testing.T) {
 	own := &Book{Rules: []Rule{
-		{Dimension: Cost, Reading: figure.CPI, Direction: Below, Watch: big.NewRat(1, 2), Act: big.NewRat(1, 4), From: 24312},
+		{
+			Dimension: Cost,
+			Reading:   figure.CPI,
+			Direction: Below,
+			Watch:     big.NewRat(1, 2),
+			Act:       big.NewRat(1, 4),
+			From:      24312,
+		},
 		{Dimension: Cost, Reading: figure.CPI, Direction: Below, From: 24320},
 		{Dimension: Dates, Reading: figure.LateShare, Direction: Above, Watch: big.NewRat(1, 2), From: 24312},
 	}}
@@ -132,8 +178,14 @@ func TestRulesInForce(t *testing.T) {
 func TestOverrideAndDisagreement(t *testing.T) {
 	r := rate(4, nil, func(p *portfolio.Project, at calendar.Period) {
 		say(p, at, 50, 56000, onTime)
-		p.Narratives = []portfolio.Narrative{{Period: at, Section: "summary", Stated: "steady"}, {Period: at + 1, Section: "summary", Stated: "act"}}
-		p.Overrides = []portfolio.Override{{Dimension: "overall", From: at, Until: at, Standing: "watch"}, {Dimension: "cost", From: at + 1, Until: at + 2, Standing: "steady"}}
+		p.Narratives = []portfolio.Narrative{
+			{Period: at, Section: "summary", Stated: "steady"},
+			{Period: at + 1, Section: "summary", Stated: "act"},
+		}
+		p.Overrides = []portfolio.Override{
+			{Dimension: "overall", From: at, Until: at, Standing: "watch"},
+			{Dimension: "cost", From: at + 1, Until: at + 2, Standing: "steady"},
+		}
 	})
 	require.Equal(t, Act, r.Computed[Overall])
 	require.Equal(t, Watch, r.Standing[Overall], "the override counts")
@@ -141,7 +193,11 @@ func TestOverrideAndDisagreement(t *testing.T) {
 	require.Equal(t, Steady, r.Stated, "what is stated later does not count")
 	require.True(t, r.Disagrees())
 	require.False(t, (&Result{HasStated: true, Stated: Unrated}).Disagrees())
-	require.False(t, (&Result{HasStated: true, Stated: Act, Computed: Table{Steady}}).Disagrees(), "worse is no disagreement")
+	require.False(
+		t,
+		(&Result{HasStated: true, Stated: Act, Computed: Table{Steady}}).Disagrees(),
+		"worse is no disagreement",
+	)
 }
 
 func TestParse(t *testing.T) {

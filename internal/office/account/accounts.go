@@ -25,7 +25,7 @@ type Account struct {
 	Disabled    bool
 }
 
-// AccountEvent is something that was done to an account.
+// Event is something that was done to an account.
 type Event = store.AccountEvent
 
 // Lasting of one-time codes.
@@ -108,7 +108,14 @@ func (o Room) Accounts(ctx context.Context, a right.Actor) ([]Account, []Event, 
 	}
 	out := make([]Account, len(list))
 	for i, x := range list {
-		out[i] = Account{ID: x.ID, Login: x.Login, Name: x.Name, Role: right.Role(x.Role), Waiting: x.Password == "", Disabled: x.Disabled}
+		out[i] = Account{
+			ID:       x.ID,
+			Login:    x.Login,
+			Name:     x.Name,
+			Role:     right.Role(x.Role),
+			Waiting:  x.Password == "",
+			Disabled: x.Disabled,
+		}
 		for _, id := range projects[x.ID] {
 			if p := s.ByID(id); p != nil {
 				out[i].Projects = append(out[i].Projects, p.Code)
@@ -181,7 +188,10 @@ func (o Room) projectIDs(ctx context.Context, x Account) ([]int64, error) {
 func (o Room) ResetPassword(ctx context.Context, a right.Actor, id int64) (code string, err error) {
 	code, hash := right.NewCode()
 	return code, o.change(ctx, a, id, func(c *store.AccountChange) error {
-		c.Account.Password, c.Pass, c.Expires, c.SignOut, c.What = "", hash, o.Clock().Add(inviteLasts).UnixMilli(), true, "password reset"
+		c.Account.Password, c.Pass, c.Expires, c.SignOut, c.What = "", hash, o.Clock().
+			Add(inviteLasts).
+			UnixMilli(),
+			true, "password reset"
 		return nil
 	})
 }
@@ -295,7 +305,8 @@ func (o Room) Enter(ctx context.Context, code, login, name, password string) (in
 	if a.Password, err = newPassword(a.Login, password); err != nil {
 		return 0, err
 	}
-	id, err := o.Store().ChangeAccount(ctx, &store.AccountChange{At: o.Now(), Actor: a.Name, What: "password set", Account: *a, Was: was, Spent: right.CodeHash(code), SignOut: true})
+	id, err := o.Store().
+		ChangeAccount(ctx, &store.AccountChange{At: o.Now(), Actor: a.Name, What: "password set", Account: *a, Was: was, Spent: right.CodeHash(code), SignOut: true})
 	switch {
 	case errors.Is(err, store.ErrSpent):
 		return 0, badCode
@@ -328,7 +339,8 @@ func (o Room) ChangePassword(ctx context.Context, a right.Actor, session, old, p
 	if x.Password, err = newPassword(x.Login, password); err != nil {
 		return err
 	}
-	_, err = o.Store().ChangeAccount(ctx, &store.AccountChange{At: o.Now(), Actor: a.Name, What: "password changed", Account: *x, Was: was})
+	_, err = o.Store().
+		ChangeAccount(ctx, &store.AccountChange{At: o.Now(), Actor: a.Name, What: "password changed", Account: *x, Was: was})
 	if errors.Is(err, store.ErrMoved) {
 		return office.Refusef("Your account was changed just now; nothing was done. Try again.")
 	}
@@ -355,7 +367,16 @@ func (o Room) OpenSessions(ctx context.Context, a right.Actor, session string) (
 	list, err := o.Store().SessionsOf(ctx, a.Account, time.Now().UnixMilli())
 	var out []OpenSession
 	for _, s := range list {
-		out = append(out, OpenSession{ID: fmt.Sprintf("%x", s.Hash), Begun: time.UnixMilli(s.Begun).UTC(), Expires: time.UnixMilli(s.Expires).UTC(), Agent: s.Agent, This: slices.Equal(s.Hash, store.SessionHash(session))})
+		out = append(
+			out,
+			OpenSession{
+				ID:      fmt.Sprintf("%x", s.Hash),
+				Begun:   time.UnixMilli(s.Begun).UTC(),
+				Expires: time.UnixMilli(s.Expires).UTC(),
+				Agent:   s.Agent,
+				This:    slices.Equal(s.Hash, store.SessionHash(session)),
+			},
+		)
 	}
 	return out, err
 }

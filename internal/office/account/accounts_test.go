@@ -61,7 +61,8 @@ func TestSigningIn(t *testing.T) {
 		require.ErrorIs(t, err, office.ErrRefused, c[0])
 		require.NotContains(t, err.Error(), "ines", "which of the two is wrong is not told")
 	}
-	code, err := account.In(o).Invite(ctx, officetest.Operator, account.Account{Login: "waits", Name: "Waits", Role: office.Executive})
+	code, err := account.In(o).
+		Invite(ctx, officetest.Operator, account.Account{Login: "waits", Name: "Waits", Role: office.Executive})
 	require.NoError(t, err)
 	_, err = account.In(o).SignIn(ctx, "waits", "")
 	require.ErrorIs(t, err, office.ErrRefused, "no password is no way in")
@@ -74,7 +75,8 @@ func TestSigningIn(t *testing.T) {
 func TestChangingAccounts(t *testing.T) {
 	ctx := context.Background()
 	o, _ := officetest.BareOffice(t)
-	r, err := entry.In(o).Gather(ctx, officetest.Operator, []entry.File{officetest.File("projects.csv", "project,name\nP1,One\nP2,Two\n")}, nil, entry.Options{})
+	r, err := entry.In(o).
+		Gather(ctx, officetest.Operator, []entry.File{officetest.File("projects.csv", "project,name\nP1,One\nP2,Two\n")}, nil, entry.Options{})
 	require.NoError(t, err)
 	require.Empty(t, r.Refusals)
 	una := officetest.Admitted(t, o, "una", office.Administrator)
@@ -83,7 +85,8 @@ func TestChangingAccounts(t *testing.T) {
 
 	_, err = account.In(o).Invite(ctx, una, account.Account{Login: "ada", Name: "Ada", Role: office.Lead})
 	require.ErrorContains(t, err, "taken")
-	_, err = account.In(o).Invite(ctx, una, account.Account{Login: "x1", Name: "X", Role: office.Lead, Projects: []string{"NOPE"}})
+	_, err = account.In(o).
+		Invite(ctx, una, account.Account{Login: "x1", Name: "X", Role: office.Lead, Projects: []string{"NOPE"}})
 	require.ErrorContains(t, err, "NOPE")
 	_, err = account.In(o).Invite(ctx, una, account.Account{Login: "x2", Name: "X", Role: office.Operator})
 	require.ErrorContains(t, err, "role")

@@ -82,7 +82,14 @@ func (o Room) Baselines(ctx context.Context, a right.Actor, m *office.Moment, pr
 			if !ok {
 				k = len(out.Codes)
 				at[l.Code] = k
-				out.Codes = append(out.Codes, BaselineCode{Code: l.Code, Name: inputs.Office.Codes[l.CodeID].Name, Plans: make([]int64, len(plans))})
+				out.Codes = append(
+					out.Codes,
+					BaselineCode{
+						Code:  l.Code,
+						Name:  inputs.Office.Codes[l.CodeID].Name,
+						Plans: make([]int64, len(plans)),
+					},
+				)
 			}
 			out.Codes[k].Plans[i] += n
 		})
@@ -109,7 +116,12 @@ func eachPlanned(lines []costs.Line, each func(*costs.Line, calendar.Period, int
 }
 
 // baselinesOf lists the baselines of a project with their plans.
-func baselinesOf(ctx context.Context, inputs *book.Snapshot, m *office.Moment, project string) (out []BaselineRow, plans [][]costs.Line, err error) {
+func baselinesOf(
+	ctx context.Context,
+	inputs *book.Snapshot,
+	m *office.Moment,
+	project string,
+) (out []BaselineRow, plans [][]costs.Line, err error) {
 	v, err := inputs.View(ctx, project, m.Period.Number, portfolio.Latest)
 	if err != nil || v == nil {
 		return nil, nil, err
@@ -179,7 +191,11 @@ func (o Room) AllBaselines(ctx context.Context, a right.Actor, m *office.Moment)
 	}
 	slices.SortStableFunc(out, func(x, y BaselineEntry) int {
 		rank := map[bool]int{true: 0, false: 1}
-		return cmp.Or(rank[x.Open()]-rank[y.Open()], cmp.Compare(cmp.Or(y.Approved, y.Proposed), cmp.Or(x.Approved, x.Proposed)), strings.Compare(x.Project, y.Project))
+		return cmp.Or(
+			rank[x.Open()]-rank[y.Open()],
+			cmp.Compare(cmp.Or(y.Approved, y.Proposed), cmp.Or(x.Approved, x.Proposed)),
+			strings.Compare(x.Project, y.Project),
+		)
 	})
 	return out, nil
 }
@@ -216,7 +232,13 @@ type BaselineChange struct {
 // BaselineChange tells what a baseline changes compared with the one that it
 // takes the place of; nil where there is no such project or baseline, or it is
 // the original.
-func (o Room) BaselineChange(ctx context.Context, a right.Actor, m *office.Moment, project string, number int) (*BaselineChange, error) {
+func (o Room) BaselineChange(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	project string,
+	number int,
+) (*BaselineChange, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
@@ -237,7 +259,13 @@ func (o Room) BaselineChange(ctx context.Context, a right.Actor, m *office.Momen
 		return nil, nil
 	}
 	j := slices.IndexFunc(list, func(b BaselineRow) bool { return b.Number == list[i].against })
-	c := &BaselineChange{Project: r, Currency: r.Currency, Row: list[i], Was: list[j], Mine: strings.EqualFold(list[i].Proposer, a.Name)}
+	c := &BaselineChange{
+		Project:  r,
+		Currency: r.Currency,
+		Row:      list[i],
+		Was:      list[j],
+		Mine:     strings.EqualFold(list[i].Proposer, a.Name),
+	}
 	periods := inputs.Office.Periods
 	c.Codes = changes(plans[j], plans[i], func(l *costs.Line, _ calendar.Period) (string, string) {
 		return l.Code, inputs.Office.Codes[l.CodeID].Name

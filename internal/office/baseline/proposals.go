@@ -35,7 +35,13 @@ type Proposal struct {
 
 // Propose proposes a baseline from what a moment's period knows of a project,
 // under the next number, which it gives. It counts nowhere until it is approved.
-func (o Room) Propose(ctx context.Context, a right.Actor, m *office.Moment, seen int64, p Proposal) (number int, err error) {
+func (o Room) Propose(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	seen int64,
+	p Proposal,
+) (number int, err error) {
 	if err := right.Check(a, right.Propose); err != nil {
 		return 0, err
 	}
@@ -50,7 +56,12 @@ func (o Room) Propose(ctx context.Context, a right.Actor, m *office.Moment, seen
 }
 
 // proposal makes the rows of a proposed baseline, and gives its number.
-func (o Room) proposal(ctx context.Context, a right.Actor, m *office.Moment, p Proposal) (number int, rows []entry.Rows, err error) {
+func (o Room) proposal(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	p Proposal,
+) (number int, rows []entry.Rows, err error) {
 	v, err := m.Snapshot().View(ctx, p.Project, m.Period.Number, portfolio.Latest)
 	switch {
 	case err != nil:
@@ -58,17 +69,35 @@ func (o Room) proposal(ctx context.Context, a right.Actor, m *office.Moment, p P
 	case v == nil:
 		return 0, nil, office.Refusef("There is no project %q; open its sheet from the board.", p.Project)
 	case m.Snapshot().Closed[m.Period.Number]:
-		return 0, nil, office.Refusef("%s is closed, so nothing is proposed from it: choose the open period on the rail.", m.Period.Name)
+		return 0, nil, office.Refusef(
+			"%s is closed, so nothing is proposed from it: choose the open period on the rail.",
+			m.Period.Name,
+		)
 	case strings.TrimSpace(p.Reason) == "":
-		return 0, nil, &office.Misfit{Column: "reason", Why: "say why the plan should change; the approver and every later reader will see it"}
+		return 0, nil, &office.Misfit{
+			Column: "reason",
+			Why:    "say why the plan should change; the approver and every later reader will see it",
+		}
 	case p.Money != Stated && p.Dates != Stated:
-		return 0, nil, office.Refusef("Nothing would change: take the money or the dates from what is stated. A plan of another make is gathered, with the state proposed.")
+		return 0, nil, office.Refusef(
+			"Nothing would change: take the money or the dates from what is stated. A plan of another make is gathered, with the state proposed.",
+		)
 	case p.Money == Stated && portfolio.VersionAt(v.Forecast, int(m.Period.Number)) == nil:
-		return 0, nil, &office.Misfit{Column: "money", Why: fmt.Sprintf("%s states no forecast yet, so there is nothing to take; keep the plan's money, or gather the forecast first", p.Project)}
+		return 0, nil, &office.Misfit{
+			Column: "money",
+			Why: fmt.Sprintf(
+				"%s states no forecast yet, so there is nothing to take; keep the plan's money, or gather the forecast first",
+				p.Project,
+			),
+		}
 	}
 	for i := range v.Baselines {
 		if b := &v.Baselines[i]; b.State == portfolio.PlanProposed {
-			return 0, nil, office.Refusef("Baseline %d is proposed already, by %s: it is approved or rejected first, or changed by gathering it anew.", b.Number, someone(b.Proposer))
+			return 0, nil, office.Refusef(
+				"Baseline %d is proposed already, by %s: it is approved or rejected first, or changed by gathering it anew.",
+				b.Number,
+				someone(b.Proposer),
+			)
 		}
 	}
 	number = 1
@@ -82,7 +111,10 @@ func (o Room) proposal(ctx context.Context, a right.Actor, m *office.Moment, p P
 	if p.Dates == Stated {
 		dates := statedDates(v, number)
 		if len(dates) == 0 {
-			return 0, nil, &office.Misfit{Column: "dates", Why: fmt.Sprintf("%s states no dates; keep those of the baseline in force", p.Project)}
+			return 0, nil, &office.Misfit{
+				Column: "dates",
+				Why:    fmt.Sprintf("%s states no dates; keep those of the baseline in force", p.Project),
+			}
 		}
 		rows = append(rows, entry.Of("activities", dates...))
 	}
@@ -165,16 +197,17 @@ func (o Room) statedMoney(ctx context.Context, m *office.Moment, project string,
 	var planned []costs.Cell
 	stated := make(map[portfolio.Flow]bool)
 	var own money.Currency
-	why, err := m.Snapshot().EachCost(ctx, project, m.Period.Number, portfolio.Latest, "", costs.Usual, func(p *portfolio.Project, x *costs.Cell) {
-		own = p.Currency
-		switch x.Kind {
-		case costs.Plan:
-			planned = append(planned, *x)
-		case costs.Actual, costs.Accrual, costs.Forecast:
-			stated[x.Key.Flow] = true
-			add(x)
-		}
-	})
+	why, err := m.Snapshot().
+		EachCost(ctx, project, m.Period.Number, portfolio.Latest, "", costs.Usual, func(p *portfolio.Project, x *costs.Cell) {
+			own = p.Currency
+			switch x.Kind {
+			case costs.Plan:
+				planned = append(planned, *x)
+			case costs.Actual, costs.Accrual, costs.Forecast:
+				stated[x.Key.Flow] = true
+				add(x)
+			}
+		})
 	if err != nil {
 		return nil, err
 	}
@@ -182,7 +215,8 @@ func (o Room) statedMoney(ctx context.Context, m *office.Moment, project string,
 		return nil, &office.Misfit{Column: "money", Why: "its amounts are not known: " + why}
 	}
 	for i := range planned {
-		if x := &planned[i]; !stated[x.Key.Flow] || m.Snapshot().Office.ManagementReserve(x.Key.CodeID) && sums[planCell{x.Key, x.Period}] == nil {
+		if x := &planned[i]; !stated[x.Key.Flow] ||
+			m.Snapshot().Office.ManagementReserve(x.Key.CodeID) && sums[planCell{x.Key, x.Period}] == nil {
 			add(x)
 		}
 	}
@@ -198,7 +232,9 @@ func (o Room) statedMoney(ctx context.Context, m *office.Moment, project string,
 		}
 		out = append(out, entry.Row{
 			"project": project, "cost_code": k.Code, "kind": "plan", "flow": string(k.Flow), "class": k.Class, "period": m.Snapshot().Office.Periods.Code(k.period),
-			"version": fmt.Sprint(number), "cost_centre": k.Centre, "activity": k.Activity, "amount": money.Format(s.own, s.currency), "currency": string(s.currency),
+			"version": fmt.Sprint(
+				number,
+			), "cost_centre": k.Centre, "activity": k.Activity, "amount": money.Format(s.own, s.currency), "currency": string(s.currency),
 		})
 	}
 	return out, nil
@@ -242,17 +278,33 @@ func (o Room) decision(ctx context.Context, a right.Actor, s *book.Snapshot, d D
 	}
 	b := p.Baseline(d.Number)
 	if b != nil && b.State != portfolio.PlanProposed && b.Approver != "" {
-		return nil, office.Refusef("Baseline %d of %s is %s already, by %s; there is nothing left to decide.", d.Number, d.Project, b.State, b.Approver)
+		return nil, office.Refusef(
+			"Baseline %d of %s is %s already, by %s; there is nothing left to decide.",
+			d.Number,
+			d.Project,
+			b.State,
+			b.Approver,
+		)
 	}
 	if b == nil || b.State != portfolio.PlanProposed {
-		return nil, office.Refusef("Baseline %d of %s is not proposed, so there is nothing to decide.", d.Number, d.Project)
+		return nil, office.Refusef(
+			"Baseline %d of %s is not proposed, so there is nothing to decide.",
+			d.Number,
+			d.Project,
+		)
 	}
 	if own, err := o.wroteBaseline(ctx, s, a, p, d.Number); err != nil {
 		return nil, err
 	} else if own {
 		return nil, office.Refusef("You proposed it, or changed what is proposed, so someone else approves or rejects it.")
 	}
-	row := entry.Row{"project": d.Project, "baseline": fmt.Sprint(d.Number), "state": string(portfolio.PlanRejected), "approver": a.Name, "remark": d.Remark}
+	row := entry.Row{
+		"project":  d.Project,
+		"baseline": fmt.Sprint(d.Number),
+		"state":    string(portfolio.PlanRejected),
+		"approver": a.Name,
+		"remark":   d.Remark,
+	}
 	if !d.Approve {
 		if strings.TrimSpace(d.Remark) == "" {
 			return nil, &office.Misfit{Column: "remark", Why: "say why it is rejected"}
@@ -261,19 +313,40 @@ func (o Room) decision(ctx context.Context, a right.Actor, s *book.Snapshot, d D
 	}
 	day, err := calendar.ParseDate(strings.TrimSpace(d.Day))
 	if err != nil {
-		return nil, &office.Misfit{Column: "day", Why: "write the day from which it is in force, such as " + calendar.DateIn(o.Clock()).String()}
+		return nil, &office.Misfit{
+			Column: "day",
+			Why:    "write the day from which it is in force, such as " + calendar.DateIn(o.Clock()).String(),
+		}
 	}
 	if at := s.Office.Periods.Of(day); s.Closed[at] {
-		return nil, &office.Misfit{Column: "day", Why: fmt.Sprintf("%s lies in %s, which is closed and keeps its plan; take a day of an open period", day, s.Office.Periods.Name(at))}
+		return nil, &office.Misfit{
+			Column: "day",
+			Why: fmt.Sprintf(
+				"%s lies in %s, which is closed and keeps its plan; take a day of an open period",
+				day,
+				s.Office.Periods.Name(at),
+			),
+		}
 	}
 	for i := range p.Baselines {
 		x := &p.Baselines[i]
 		switch {
 		case !x.Counts():
 		case x.Number > d.Number:
-			return nil, office.Refusef("Baseline %d was approved meanwhile, so %d would never be in force: reject it, and propose what it changes anew.", x.Number, d.Number)
+			return nil, office.Refusef(
+				"Baseline %d was approved meanwhile, so %d would never be in force: reject it, and propose what it changes anew.",
+				x.Number,
+				d.Number,
+			)
 		case x.Approved > day:
-			return nil, &office.Misfit{Column: "day", Why: fmt.Sprintf("baseline %d is in force from %s; a later number is in force from that day on, or after it", x.Number, x.Approved)}
+			return nil, &office.Misfit{
+				Column: "day",
+				Why: fmt.Sprintf(
+					"baseline %d is in force from %s; a later number is in force from that day on, or after it",
+					x.Number,
+					x.Approved,
+				),
+			}
 		}
 	}
 	row["state"], row["approved"] = string(portfolio.PlanApproved), day.String()
@@ -283,7 +356,13 @@ func (o Room) decision(ctx context.Context, a right.Actor, s *book.Snapshot, d D
 // wroteBaseline tells whether an actor has written any of a baseline that waits:
 // its record, its plan or its dates. Whoever has does not decide it; nor does the
 // one it names as proposer, unless another account of that name wrote it.
-func (o Room) wroteBaseline(ctx context.Context, s *book.Snapshot, a right.Actor, p *portfolio.Project, number int) (bool, error) {
+func (o Room) wroteBaseline(
+	ctx context.Context,
+	s *book.Snapshot,
+	a right.Actor,
+	p *portfolio.Project,
+	number int,
+) (bool, error) {
 	writers, err := o.Store().BaselineWriters(ctx, p.ID, number)
 	if err != nil {
 		return false, err

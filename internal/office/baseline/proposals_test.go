@@ -68,7 +68,14 @@ func TestProposal(t *testing.T) {
 	// One was 100 and becomes 110 booked + 20 accrued; two was 50 and becomes the 60
 	// stated: 150 + 40 = 190. The accrual of May is taken back in June, of which the
 	// plan says nothing, since it counts at the selected period only.
-	require.Equal(t, []baseline.Changed{{Code: "1", Name: "One", Was: 100_00, Is: 130_00}, {Code: "2", Name: "Two", Was: 50_00, Is: 60_00}}, c.Codes)
+	require.Equal(
+		t,
+		[]baseline.Changed{
+			{Code: "1", Name: "One", Was: 100_00, Is: 130_00},
+			{Code: "2", Name: "Two", Was: 50_00, Is: 60_00},
+		},
+		c.Codes,
+	)
 	require.Equal(t, int64(40_00), c.Row.Change)
 	require.Equal(t, c.Before.Value(figure.EACStated).N, c.After.Value(figure.BAC).N, "the stated outlook is its plan")
 	require.Len(t, c.Dates, 1, "the piles keep their dates")
@@ -85,23 +92,48 @@ func TestProposal(t *testing.T) {
 		require.Equal(t, before, officetest.Said(t, o, "2026-05"))
 	}
 	no(officetest.Ines, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "someone else")
-	no(right.Actor{Name: "ines dahl", Role: right.Analyst}, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "someone else")
-	no(officetest.Tor, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-04-20"}, "Apr 2026, which is closed")
+	no(
+		right.Actor{Name: "ines dahl", Role: right.Analyst},
+		baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"},
+		"someone else",
+	)
+	no(
+		officetest.Tor,
+		baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-04-20"},
+		"Apr 2026, which is closed",
+	)
 	no(officetest.Tor, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "soon"}, "write the day")
 	no(officetest.Tor, baseline.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-20"}, "not proposed")
 	no(officetest.Tor, baseline.Decision{Project: "X", Number: 2, Approve: true, Day: "2026-05-20"}, "no project")
 	no(officetest.Tor, baseline.Decision{Project: "P", Number: 2}, "say why it is rejected")
-	no(right.Actor{Name: "Ada", Role: right.Lead}, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"}, "may not approve")
+	no(
+		right.Actor{Name: "Ada", Role: right.Lead},
+		baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-20"},
+		"may not approve",
+	)
 	require.Equal(t, "2026-05-20", baseline.In(o).FirstDay(at("2026-05")).String())
 	old := mark()
-	require.NoError(t, baseline.In(o).Decide(ctx, officetest.Tor, old, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21", Remark: "As discussed"}))
-	require.ErrorContains(t, baseline.In(o).Decide(ctx, officetest.Tor, old, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-22"}), "Baseline 2 of P is approved already, by Tor Lindqvist")
+	require.NoError(
+		t,
+		baseline.In(o).
+			Decide(ctx, officetest.Tor, old, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21", Remark: "As discussed"}),
+	)
+	require.ErrorContains(
+		t,
+		baseline.In(o).
+			Decide(ctx, officetest.Tor, old, baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-22"}),
+		"Baseline 2 of P is approved already, by Tor Lindqvist",
+	)
 
 	bac := func(period, against string) int64 {
 		r, _ := officetest.Moment(t, o, office.Ask{At: period, Against: against}).Find("P")
 		return r.Value(figure.BAC).N
 	}
-	require.Equal(t, []int64{150_00, 190_00, 150_00}, []int64{bac("2026-04", ""), bac("2026-05", ""), bac("2026-05", "original")})
+	require.Equal(
+		t,
+		[]int64{150_00, 190_00, 150_00},
+		[]int64{bac("2026-04", ""), bac("2026-05", ""), bac("2026-05", "original")},
+	)
 	list, err := baseline.In(o).Baselines(ctx, officetest.Tor, at("2026-05"), "P")
 	require.NoError(t, err)
 	require.Equal(t, "Tor Lindqvist", list.List[1].Approver)
@@ -110,7 +142,12 @@ func TestProposal(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, all, 1)
 	require.Equal(t, "As discussed", all[0].Remark)
-	table := officetest.MoneyTable(t, o, at("2026-05"), tables.Ask{Project: "P", Per: "completion", Show: "plan", Beside: "baseline1"})
+	table := officetest.MoneyTable(
+		t,
+		o,
+		at("2026-05"),
+		tables.Ask{Project: "P", Per: "completion", Show: "plan", Beside: "baseline1"},
+	)
 	require.Equal(t, "baseline 1", table.Version)
 	is, _ := table.Value(table.Root, 0, "plan", 2)
 	was, _ := table.Value(table.Root, 1, "plan", 2)
@@ -120,21 +157,50 @@ func TestProposal(t *testing.T) {
 
 	// The next one, of dates alone, is rejected; the one after goes on from the plan
 	// in force, without what was rejected.
-	n, err = baseline.In(o).Propose(ctx, officetest.Ines, at("2026-05"), mark(), baseline.Proposal{Project: "P", Dates: baseline.Stated, Money: baseline.Kept, Reason: "Again"})
+	n, err = baseline.In(o).
+		Propose(ctx, officetest.Ines, at("2026-05"), mark(), baseline.Proposal{Project: "P", Dates: baseline.Stated, Money: baseline.Kept, Reason: "Again"})
 	require.NoError(t, err)
 	require.Equal(t, 3, n)
-	require.NoError(t, baseline.In(o).Decide(ctx, officetest.Tor, mark(), baseline.Decision{Project: "P", Number: 3, Remark: "Not again"}))
-	n, err = baseline.In(o).Propose(ctx, officetest.Ines, at("2026-05"), mark(), baseline.Proposal{Project: "P", Dates: baseline.Stated, Money: baseline.Kept, Reason: "Once more"})
+	require.NoError(
+		t,
+		baseline.In(o).
+			Decide(ctx, officetest.Tor, mark(), baseline.Decision{Project: "P", Number: 3, Remark: "Not again"}),
+	)
+	n, err = baseline.In(o).
+		Propose(ctx, officetest.Ines, at("2026-05"), mark(), baseline.Proposal{Project: "P", Dates: baseline.Stated, Money: baseline.Kept, Reason: "Once more"})
 	require.NoError(t, err)
 	require.Equal(t, 4, n)
 	no = func(a right.Actor, d baseline.Decision, says string) {
 		t.Helper()
 		require.ErrorContains(t, baseline.In(o).Decide(ctx, a, mark(), d), says)
 	}
-	no(officetest.Tor, baseline.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-05-20"}, "baseline 2 is in force from 2026-05-21")
-	no(officetest.Tor, baseline.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-22"}, "is rejected already, by Tor Lindqvist")
-	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("baselines.csv", "project,baseline,approved,reason,approver\nP,5,2026-06-02,By file,Edda Kerr\n")).Refusals)
-	no(officetest.Tor, baseline.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-06-20"}, "Baseline 5 was approved meanwhile")
+	no(
+		officetest.Tor,
+		baseline.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-05-20"},
+		"baseline 2 is in force from 2026-05-21",
+	)
+	no(
+		officetest.Tor,
+		baseline.Decision{Project: "P", Number: 3, Approve: true, Day: "2026-05-22"},
+		"is rejected already, by Tor Lindqvist",
+	)
+	require.Empty(
+		t,
+		officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.File(
+				"baselines.csv",
+				"project,baseline,approved,reason,approver\nP,5,2026-06-02,By file,Edda Kerr\n",
+			),
+		).Refusals,
+	)
+	no(
+		officetest.Tor,
+		baseline.Decision{Project: "P", Number: 4, Approve: true, Day: "2026-06-20"},
+		"Baseline 5 was approved meanwhile",
+	)
 }
 
 // TestProposalIsTakenBack: a proposal can be undone, an approval cannot.
@@ -143,17 +209,23 @@ func TestProposalIsTakenBack(t *testing.T) {
 	o := officetest.Pier(t)
 	before := officetest.Said(t, o, "2026-05")
 	m := officetest.Moment(t, o, office.Ask{At: "2026-05"})
-	_, err := baseline.In(o).Propose(ctx, officetest.Ines, m, 0, baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
+	_, err := baseline.In(o).
+		Propose(ctx, officetest.Ines, m, 0, baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
 	require.NoError(t, err)
 	_, err = history.In(o).Undo(ctx, officetest.Ines, officetest.LastBatch(t, o), false)
 	require.NoError(t, err)
 	m = officetest.Moment(t, o, office.Ask{At: "2026-05"})
 	require.Zero(t, m.ProposedBaselines("P"))
 	require.Equal(t, before, officetest.Said(t, o, "2026-05"))
-	n, err := baseline.In(o).Propose(ctx, officetest.Ines, m, m.Revision(), baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
+	n, err := baseline.In(o).
+		Propose(ctx, officetest.Ines, m, m.Revision(), baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
 	require.NoError(t, err)
 	require.Equal(t, 2, n)
-	require.NoError(t, baseline.In(o).Decide(ctx, officetest.Tor, officetest.LastBatch(t, o), baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21"}))
+	require.NoError(
+		t,
+		baseline.In(o).
+			Decide(ctx, officetest.Tor, officetest.LastBatch(t, o), baseline.Decision{Project: "P", Number: 2, Approve: true, Day: "2026-05-21"}),
+	)
 	_, err = history.In(o).Undo(ctx, officetest.Ines, officetest.LastBatch(t, o), false)
 	require.ErrorContains(t, err, "nothing that can be undone")
 }
@@ -177,7 +249,11 @@ func TestBaselineRows(t *testing.T) {
 	} {
 		o := officetest.Pier(t)
 		if c.was != "" {
-			require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("baselines.csv", head+c.was+"\n")).Refusals, c.name)
+			require.Empty(
+				t,
+				officetest.Take(t, o, entry.Options{}, officetest.File("baselines.csv", head+c.was+"\n")).Refusals,
+				c.name,
+			)
 		}
 		r := officetest.Take(t, o, entry.Options{}, officetest.File("baselines.csv", head+c.row+"\n"))
 		if c.says == "" {
@@ -202,7 +278,11 @@ func TestProposedPlanIsTheStatedOutlook(t *testing.T) {
 		sums := map[string]int64{}
 		for i := range 60 {
 			code, class := fmt.Sprint(1+r.IntN(3)), []string{"capex", "opex"}[r.IntN(2)]
-			kind, month, n := []string{"plan", "actual", "accrual", "forecast"}[i%4], 1+r.IntN(11), int64(r.IntN(90000)-9000)
+			kind, month, n := []string{"plan", "actual", "accrual", "forecast"}[i%4], 1+r.IntN(
+				11,
+			), int64(
+				r.IntN(90000)-9000,
+			)
 			version := map[string]string{"plan": "1", "forecast": "2026-06"}[kind]
 			row := fmt.Sprintf("P,%s,%s,%s,2026-%02d,%s,", code, kind, class, month, version)
 			if strings.Contains(b.String(), row) {
@@ -214,12 +294,24 @@ func TestProposedPlanIsTheStatedOutlook(t *testing.T) {
 				sums[code] += n
 			}
 		}
-		require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code\n1\n2\n3\n"), officetest.File("projects.csv", "project\nP\n"), officetest.File("costs.csv", b.String())).Refusals)
+		require.Empty(
+			t,
+			officetest.Take(
+				t,
+				o,
+				entry.Options{},
+				officetest.File("cost_codes.csv", "cost_code\n1\n2\n3\n"),
+				officetest.File("projects.csv", "project\nP\n"),
+				officetest.File("costs.csv", b.String()),
+			).Refusals,
+		)
 		m := officetest.Moment(t, o, office.Ask{At: "2026-06"})
 		before, _ := m.Find("P")
-		n, err := baseline.In(o).Propose(ctx, officetest.Ines, m, 0, baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
+		n, err := baseline.In(o).
+			Propose(ctx, officetest.Ines, m, 0, baseline.Proposal{Project: "P", Money: baseline.Stated, Reason: "r"})
 		require.NoError(t, err)
-		c, err := baseline.In(o).BaselineChange(ctx, officetest.Ines, officetest.Moment(t, o, office.Ask{At: "2026-06"}), "P", n)
+		c, err := baseline.In(o).
+			BaselineChange(ctx, officetest.Ines, officetest.Moment(t, o, office.Ask{At: "2026-06"}), "P", n)
 		require.NoError(t, err)
 		for _, x := range c.Codes {
 			require.Equal(t, sums[x.Code], x.Is, "seed %d, code %s", seed, x.Code)

@@ -77,7 +77,14 @@ func (o Room) Versions(ctx context.Context, a right.Actor, m *office.Moment) ([]
 			if m.Snapshot().Closed[p] {
 				state = "closed"
 			}
-			add(Version{Kind: StatementVersion, Version: ps.Code(p), Title: "as stated in " + ps.Name(p), When: fmt.Sprintf("%d forecasts, %s", n, state)})
+			add(
+				Version{
+					Kind:    StatementVersion,
+					Version: ps.Code(p),
+					Title:   "as stated in " + ps.Name(p),
+					When:    fmt.Sprintf("%d forecasts, %s", n, state),
+				},
+			)
 		}
 	}
 	cuts, err := closing.In(o.Office).Cuts(ctx, a, m)
@@ -86,7 +93,14 @@ func (o Room) Versions(ctx context.Context, a right.Actor, m *office.Moment) ([]
 	}
 	for _, c := range cuts {
 		if c.Hand {
-			add(Version{Kind: CutVersion, Version: strconv.FormatInt(c.ID, 10), Title: "cut " + c.Name, When: c.At + " by " + c.Actor})
+			add(
+				Version{
+					Kind:    CutVersion,
+					Version: strconv.FormatInt(c.ID, 10),
+					Title:   "cut " + c.Name,
+					When:    c.At + " by " + c.Actor,
+				},
+			)
 		}
 	}
 	all, err := o.AllBaselines(ctx, a, m)
@@ -99,7 +113,15 @@ func (o Room) Versions(ctx context.Context, a right.Actor, m *office.Moment) ([]
 		if b.Counts() && b.Approved != 0 {
 			when = "in force from " + b.Approved.String()
 		}
-		add(Version{Kind: BaselineVersion, Project: b.Project, Version: strconv.Itoa(b.Number), Title: fmt.Sprintf("baseline %d of %s", b.Number, b.Project), When: when})
+		add(
+			Version{
+				Kind:    BaselineVersion,
+				Project: b.Project,
+				Version: strconv.Itoa(b.Number),
+				Title:   fmt.Sprintf("baseline %d of %s", b.Number, b.Project),
+				When:    when,
+			},
+		)
 	}
 	return out, nil
 }
@@ -114,7 +136,13 @@ func (o Room) Named(ctx context.Context, a right.Actor, m *office.Moment) ([]Ver
 }
 
 // NameVersion gives a version a name and a note, both of which may be empty.
-func (o Room) NameVersion(ctx context.Context, a right.Actor, m *office.Moment, seen int64, key, name, note string) error {
+func (o Room) NameVersion(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	seen int64,
+	key, name, note string,
+) error {
 	if err := right.Check(a, right.Gather); err != nil {
 		return err
 	}
@@ -127,7 +155,14 @@ func (o Room) NameVersion(ctx context.Context, a right.Actor, m *office.Moment, 
 		return office.Refusef("That version is gone; choose one of the list.")
 	}
 	v := list[i]
-	row := entry.Row{"kind": v.Kind, "project": v.Project, "version": v.Version, "name": record.OrClear(name), "note": record.OrClear(note)}
-	_, err = entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.NamedVersion, Note: v.Title + " named " + strings.TrimSpace(name), Seen: seen, Rows: entry.These(entry.Of("versions", row))})
+	row := entry.Row{
+		"kind":    v.Kind,
+		"project": v.Project,
+		"version": v.Version,
+		"name":    record.OrClear(name),
+		"note":    record.OrClear(note),
+	}
+	_, err = entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.NamedVersion, Note: v.Title + " named " + strings.TrimSpace(name), Seen: seen, Rows: entry.These(entry.Of("versions", row))})
 	return err
 }

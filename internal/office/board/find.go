@@ -52,7 +52,12 @@ func (o Room) Find(ctx context.Context, a right.Actor, text string, most int) (f
 	if err != nil {
 		return nil, 0, err
 	}
-	list, err := cache.Get(ctx, o.Kept(), indexed{s.Revision}, func(ctx context.Context) ([]Found, error) { return index(ctx, s) })
+	list, err := cache.Get(
+		ctx,
+		o.Kept(),
+		indexed{s.Revision},
+		func(ctx context.Context) ([]Found, error) { return index(ctx, s) },
+	)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -122,22 +127,52 @@ func index(ctx context.Context, s *book.Snapshot) ([]Found, error) {
 		}
 	}
 	for _, g := range s.Office.Groups {
-		list = append(list, Found{Kind: FoundProgramme, Code: g.Code, Name: g.Name, folded: office.Fold(g.Code + " " + g.Name)})
+		list = append(
+			list,
+			Found{Kind: FoundProgramme, Code: g.Code, Name: g.Name, folded: office.Fold(g.Code + " " + g.Name)},
+		)
 		person(g.Owner, "owner of "+g.Code, false)
 	}
 	for _, p := range projects {
-		list = append(list, Found{Kind: FoundProject, Code: p.Code, Name: p.Name, Detail: p.Lead, folded: office.Fold(p.Code + " " + p.Name)})
+		list = append(
+			list,
+			Found{
+				Kind:   FoundProject,
+				Code:   p.Code,
+				Name:   p.Name,
+				Detail: p.Lead,
+				folded: office.Fold(p.Code + " " + p.Name),
+			},
+		)
 		person(p.Lead, "lead", true)
 		person(p.Sponsor, "sponsor", false)
 		for i := range p.Activities {
 			if m := &p.Activities[i]; m.Kind == portfolio.Milestone {
-				list = append(list, Found{Kind: FoundMilestone, Code: p.Code, Name: m.Name, Detail: p.Code + " " + p.Name, folded: office.Fold(m.Name + " " + m.Code)})
+				list = append(
+					list,
+					Found{
+						Kind:   FoundMilestone,
+						Code:   p.Code,
+						Name:   m.Name,
+						Detail: p.Code + " " + p.Name,
+						folded: office.Fold(m.Name + " " + m.Code),
+					},
+				)
 			}
 		}
 	}
 	for i := range figure.Len() {
 		e := figure.Get(figure.ID(i))
-		list = append(list, Found{Kind: FoundFigure, Code: e.Name, Name: e.Title, Detail: e.Symbol, folded: office.Fold(e.Symbol + " " + e.Title + " " + e.Name)})
+		list = append(
+			list,
+			Found{
+				Kind:   FoundFigure,
+				Code:   e.Name,
+				Name:   e.Title,
+				Detail: e.Symbol,
+				folded: office.Fold(e.Symbol + " " + e.Title + " " + e.Name),
+			},
+		)
 	}
 	for _, name := range slices.Sorted(maps.Keys(people)) {
 		list = append(list, *people[name])

@@ -80,9 +80,17 @@ func (o Room) List(ctx context.Context, a right.Actor, m *office.Moment, order O
 		l.codes(list)
 		l.add(list, 0)
 	case "lead":
-		err = l.by(list, func(r *office.Reading) string { return r.Lead }, func(f *office.Filter, v string) { f.Lead = v })
+		err = l.by(
+			list,
+			func(r *office.Reading) string { return r.Lead },
+			func(f *office.Filter, v string) { f.Lead = v },
+		)
 	case "stage":
-		err = l.by(list, func(r *office.Reading) string { return r.Stage }, func(f *office.Filter, v string) { f.Stage = v })
+		err = l.by(
+			list,
+			func(r *office.Reading) string { return r.Stage },
+			func(f *office.Filter, v string) { f.Stage = v },
+		)
 	default:
 		err = l.tree(list, m.Scope.Code, 0)
 	}
@@ -179,7 +187,8 @@ func (l *lister) tree(list []*office.Reading, parent string, depth int) error {
 	var below []Row
 	parts := make(map[string][]*office.Reading)
 	for _, g := range l.m.Readings().Rows {
-		if !g.Group || g.Code == "*" || g.Parent != parent && (parent != "" || l.m.Readings().Group(g.Parent) != nil && g.Parent != "*") {
+		if !g.Group || g.Code == "*" ||
+			g.Parent != parent && (parent != "" || l.m.Readings().Group(g.Parent) != nil && g.Parent != "*") {
 			continue
 		}
 		var some []*office.Reading
@@ -224,7 +233,11 @@ func (l *lister) codes(list []*office.Reading) {
 }
 
 // by lists projects under the values of an attribute.
-func (l *lister) by(list []*office.Reading, of func(*office.Reading) string, narrow func(*office.Filter, string)) error {
+func (l *lister) by(
+	list []*office.Reading,
+	of func(*office.Reading) string,
+	narrow func(*office.Filter, string),
+) error {
 	parts := make(map[string][]*office.Reading)
 	for _, r := range list {
 		parts[of(r)] = append(parts[of(r)], r)

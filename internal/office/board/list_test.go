@@ -151,7 +151,12 @@ func TestFiltersAddUp(t *testing.T) {
 	}
 	_, none := listed(t, o, office.Ask{At: "2026-11", Filter: office.Filter{Text: "no such thing"}}, board.Order{})
 	require.Empty(t, none.Rows)
-	_, some := listed(t, o, office.Ask{At: "2026-11", Filter: office.Filter{Text: strings.ToLower(all.Codes[0])}}, board.Order{})
+	_, some := listed(
+		t,
+		o,
+		office.Ask{At: "2026-11", Filter: office.Filter{Text: strings.ToLower(all.Codes[0])}},
+		board.Order{},
+	)
 	require.NotEmpty(t, some.Codes)
 }
 
@@ -248,7 +253,12 @@ func TestTrust(t *testing.T) {
 	require.True(t, tr.Agrees())
 	require.NotEmpty(t, tr.Ledger)
 	require.Zero(t, tr.Refused)
-	officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv", "posting,date,project,cost_code,amount,currency\nX,2026-11-02,NOPE,11,1,EUR\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("postings.csv", "posting,date,project,cost_code,amount,currency\nX,2026-11-02,NOPE,11,1,EUR\n"),
+	)
 	tr, err = check.In(o).Trust(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-11"}))
 	require.NoError(t, err)
 	require.Equal(t, 1, tr.Refused)
@@ -275,7 +285,12 @@ func TestFind(t *testing.T) {
 		require.Equal(t, c.kind, found[0].Kind.String(), c.text)
 		require.Equal(t, c.code, found[0].Code, c.text)
 	}
-	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,lead,sponsor\nK1,Ámbar Oxley,Ole\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("projects.csv", "project,lead,sponsor\nK1,Ámbar Oxley,Ole\n"),
+	)
 	found, _, err := board.In(o).Find(ctx, officetest.Operator, "ambar", 5)
 	require.NoError(t, err)
 	require.True(t, found[0].Leads, "accents do not matter, and a change is found at once")

@@ -21,8 +21,15 @@ import (
 func TestMargin(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.NewOffice(t)
-	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code,name\n1,One\n2,Two\n"), officetest.File("projects.csv", "project,name\nP,Pier\n"),
-		officetest.File("costs.csv", `project,cost_code,kind,flow,period,version,amount
+	require.Empty(
+		t,
+		officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.File("cost_codes.csv", "cost_code,name\n1,One\n2,Two\n"),
+			officetest.File("projects.csv", "project,name\nP,Pier\n"),
+			officetest.File("costs.csv", `project,cost_code,kind,flow,period,version,amount
 P,1,plan,cost,2026-04,1,100
 P,1,plan,income,2026-04,1,130
 P,1,actual,cost,2026-04,,110
@@ -30,7 +37,9 @@ P,1,actual,income,2026-04,,125
 P,2,actual,cost,2026-05,,40
 P,2,actual,benefit,2026-05,,999
 P,1,forecast,income,2026-06,2026-05,60
-`)).Refusals)
+`),
+		).Refusals,
+	)
 	m := officetest.Moment(t, o, office.Ask{At: "2026-05"})
 	ask := money.Ask{Project: "P", Rows: "code", Show: "running,plan", Flow: "margin"}
 	table := officetest.MoneyTable(t, o, m, ask)
@@ -81,7 +90,8 @@ P,1,forecast,income,2026-06,2026-05,60
 	}
 	whole := ask
 	whole.Per = "completion"
-	margin, _ := officetest.MoneyTable(t, o, m, whole).Value(officetest.MoneyTable(t, o, m, whole).Root, 0, costs.Running, 2)
+	margin, _ := officetest.MoneyTable(t, o, m, whole).
+		Value(officetest.MoneyTable(t, o, m, whole).Root, 0, costs.Running, 2)
 	reading, _ := m.Find("P")
 	require.Equal(t, reading.Value(figure.Margin).N, margin, "the money table says the same")
 	for _, id := range []figure.ID{figure.IncomePlan, figure.Income, figure.IncomeStated} {
@@ -93,6 +103,7 @@ P,1,forecast,income,2026-06,2026-05,60
 		}
 		require.Equal(t, reading.Value(id).N, sum, "the rows behind %s add up to it", figure.Get(id).Name)
 	}
-	_, err = money.In(o).Bridge(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-05", Vs: "2026-04"}), ask, "", costs.Running, "", "")
+	_, err = money.In(o).
+		Bridge(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-05", Vs: "2026-04"}), ask, "", costs.Running, "", "")
 	require.ErrorContains(t, err, "not of the margin")
 }

@@ -36,7 +36,12 @@ func (o Room) Rail(ctx context.Context, a right.Actor, m *office.Moment, scope s
 	ps := s.Office.Periods
 	var out []RailPeriod
 	for p, last := s.First(), s.Current()+ahead; p <= last && ps.Exists(p); p++ {
-		x := RailPeriod{PeriodInfo: m.Info(p), Short: ps.Short(p), Selected: p == m.Period.Number, Compared: p == m.Vs.Number}
+		x := RailPeriod{
+			PeriodInfo: m.Info(p),
+			Short:      ps.Short(p),
+			Selected:   p == m.Period.Number,
+			Compared:   p == m.Vs.Number,
+		}
 		if p == s.First() || ps.FiscalYear(p) != ps.FiscalYear(p-1) {
 			x.Year = ps.FiscalYear(p)
 		}
@@ -49,7 +54,12 @@ func (o Room) Rail(ctx context.Context, a right.Actor, m *office.Moment, scope s
 	return out, nil
 }
 
-func (o Room) countsAt(ctx context.Context, m *office.Moment, p calendar.Period, scope string) (n [4]int, ok bool, err error) {
+func (o Room) countsAt(
+	ctx context.Context,
+	m *office.Moment,
+	p calendar.Period,
+	scope string,
+) (n [4]int, ok bool, err error) {
 	if p == m.Period.Number {
 		if r := m.Readings().Group(scope); r != nil {
 			return r.Counts, true, nil
@@ -84,7 +94,11 @@ type Mark struct {
 
 // Strips gives a function that tells a project's overall standing in the last
 // periods up to the moment's, the earliest first.
-func (o Room) Strips(ctx context.Context, a right.Actor, m *office.Moment) (func(code string) [StripLength]Mark, error) {
+func (o Room) Strips(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+) (func(code string) [StripLength]Mark, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}

@@ -17,7 +17,7 @@ import (
 	"turret/internal/store"
 )
 
-// BriefSpec says which brief is wanted. Scope is a programme or a project; ""
+// Spec says which brief is wanted. Scope is a programme or a project; ""
 // is the whole portfolio.
 type Spec struct {
 	Scope  string   `json:"scope,omitempty"`
@@ -27,7 +27,7 @@ type Spec struct {
 	Parts  []string `json:"parts,omitempty"` // in order; a "+" behind one makes it landscape, a "-" portrait; empty: all
 }
 
-// BriefPart is a kind of page that briefs have.
+// Part is a kind of page that briefs have.
 type Part struct {
 	Name, Title string
 	Wide        bool // landscape, unless said
@@ -45,10 +45,14 @@ var (
 		{"trust", "How far the figures can be trusted", false},
 		{"projects", "A page for each project at Watch or Act", false},
 	}
-	projectParts = []Part{{"project", "The project", false}, {"codes", "Money by cost code", false}, {"activities", "Activities", true}}
+	projectParts = []Part{
+		{"project", "The project", false},
+		{"codes", "Money by cost code", false},
+		{"activities", "Activities", true},
+	}
 )
 
-// BriefParts lists the pages that a brief of a scope can have.
+// Parts lists the pages that a brief of a scope can have.
 func Parts(m *office.Moment, scope string) []Part {
 	if projectIn(m, scope) {
 		return projectParts
@@ -79,7 +83,11 @@ func (s Spec) parts(all []Part) ([]Part, error) {
 			for _, p := range all {
 				names = append(names, p.Name)
 			}
-			return nil, office.Refusef("There is no page %q in such a brief; there are %s.", bare, strings.Join(names, ", "))
+			return nil, office.Refusef(
+				"There is no page %q in such a brief; there are %s.",
+				bare,
+				strings.Join(names, ", "),
+			)
 		}
 		switch {
 		case strings.HasSuffix(name, "+"):
@@ -217,7 +225,7 @@ func (b *Brief) Write(form string) ([]byte, error) {
 	return nil, office.Refusef("A brief is written as pdf, html or xlsx, not as %q.", form)
 }
 
-// BriefFormOf tells the form by the name of a file.
+// FormOf tells the form by the name of a file.
 func FormOf(name string) (string, error) {
 	form := strings.ToLower(strings.TrimPrefix(path.Ext(name), "."))
 	if form != FormPDF && form != FormHTML && form != FormXLSX {
@@ -226,7 +234,7 @@ func FormOf(name string) (string, error) {
 	return form, nil
 }
 
-// MadeBrief is a brief as the list of those made shows it.
+// Made is a brief as the list of those made shows it.
 type Made struct {
 	ID          int64
 	Title       string
@@ -239,7 +247,7 @@ type Made struct {
 	WithdrawnBy string
 }
 
-// MakeBrief makes a brief and freezes it in every form.
+// Make makes a brief and freezes it in every form.
 func (o Room) Make(ctx context.Context, a right.Actor, spec Spec, tell func(string)) (int64, error) {
 	if err := right.Check(a, right.Brief); err != nil {
 		return 0, err
@@ -264,10 +272,11 @@ func (o Room) Make(ctx context.Context, a right.Actor, spec Spec, tell func(stri
 	if err != nil {
 		return 0, err
 	}
-	return o.Store().SaveBrief(ctx, store.Brief{Title: b.Title, Spec: string(text), Period: int64(b.m.Period.Number), Hash: b.Hash[:], At: o.Now(), Actor: a.Name, Leaves: len(b.Sheets)}, forms)
+	return o.Store().
+		SaveBrief(ctx, store.Brief{Title: b.Title, Spec: string(text), Period: int64(b.m.Period.Number), Hash: b.Hash[:], At: o.Now(), Actor: a.Name, Leaves: len(b.Sheets)}, forms)
 }
 
-// Briefs lists the briefs that were made, the last first.
+// List lists the briefs that were made, the last first.
 func (o Room) List(ctx context.Context, a right.Actor) ([]Made, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
@@ -288,14 +297,23 @@ func (o Room) List(ctx context.Context, a right.Actor) ([]Made, error) {
 }
 
 func madeBrief(b *store.Brief) (Made, error) {
-	x := Made{ID: b.ID, Title: b.Title, Hash: hex.EncodeToString(b.Hash), At: time.UnixMilli(b.At).UTC(), Actor: b.Actor, Leaves: b.Leaves, Withdrawn: b.Withdrawn.String, WithdrawnBy: b.WithdrawnBy.String}
+	x := Made{
+		ID:          b.ID,
+		Title:       b.Title,
+		Hash:        hex.EncodeToString(b.Hash),
+		At:          time.UnixMilli(b.At).UTC(),
+		Actor:       b.Actor,
+		Leaves:      b.Leaves,
+		Withdrawn:   b.Withdrawn.String,
+		WithdrawnBy: b.WithdrawnBy.String,
+	}
 	if err := json.Unmarshal([]byte(b.Spec), &x.Spec); err != nil {
 		return x, fmt.Errorf("brief %d: %w", b.ID, err)
 	}
 	return x, nil
 }
 
-// BriefForm gives a brief that was made, with the bytes of then; nil where there
+// Form gives a brief that was made, with the bytes of then; nil where there
 // is none of that form.
 func (o Room) Form(ctx context.Context, a right.Actor, id int64, form string) (title string, body []byte, err error) {
 	if err := right.Check(a, right.Read); err != nil {
@@ -309,7 +327,7 @@ func (o Room) Form(ctx context.Context, a right.Actor, id int64, form string) (t
 	return b.Title, body, err
 }
 
-// WithdrawBrief marks a brief as withdrawn, with a reason; it stays on record.
+// Withdraw marks a brief as withdrawn, with a reason; it stays on record.
 func (o Room) Withdraw(ctx context.Context, a right.Actor, id int64, why string) error {
 	if err := right.Check(a, right.Brief); err != nil {
 		return err

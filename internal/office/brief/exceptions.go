@@ -32,7 +32,23 @@ func (w *briefWriter) exceptionPage(p Part, v url.Values) error {
 	if scope == "" {
 		scope = w.m.Scope.Code
 	}
-	m, err := w.o.Moment(w.ctx, w.a, office.Ask{At: w.b.Spec.At, Against: v.Get("against"), Scope: scope, Filter: office.Filter{Standing: v.Get("standing"), Disagree: v.Get("disagree") != "", Lead: v.Get("lead"), Stage: v.Get("stage"), State: v.Get("state"), Text: v.Get("q")}})
+	m, err := w.o.Moment(
+		w.ctx,
+		w.a,
+		office.Ask{
+			At:      w.b.Spec.At,
+			Against: v.Get("against"),
+			Scope:   scope,
+			Filter: office.Filter{
+				Standing: v.Get("standing"),
+				Disagree: v.Get("disagree") != "",
+				Lead:     v.Get("lead"),
+				Stage:    v.Get("stage"),
+				State:    v.Get("state"),
+				Text:     v.Get("q"),
+			},
+		},
+	)
 	if err != nil {
 		return err
 	}
@@ -43,17 +59,38 @@ func (w *briefWriter) exceptionPage(p Part, v url.Values) error {
 	if notes := append(m.Notes, e.Asked...); len(notes) > 0 {
 		return office.Refusef("%s of this brief: %s", p.Title, notes[0])
 	}
-	g := brief.Grid{Columns: []brief.Col{{Head: "", Share: 0.5}, {Head: "Project", Share: 2.6, Wrap: true}, {Head: "Lead", Share: 1.3, Wrap: true}, {Head: "Exception", Share: 1.5, Wrap: true}, {Head: "Why", Share: 5.4, Wrap: true}}, Empty: "No project is beyond the limits."}
+	g := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "", Share: 0.5},
+			{Head: "Project", Share: 2.6, Wrap: true},
+			{Head: "Lead", Share: 1.3, Wrap: true},
+			{Head: "Exception", Share: 1.5, Wrap: true},
+			{Head: "Why", Share: 5.4, Wrap: true},
+		},
+		Empty: "No project is beyond the limits.",
+	}
 	for i, x := range e.Projects {
 		if i == mostFound {
-			g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{{}, {Text: "and " + tell.Plural(len(e.Projects)-i, "other", "others"), Tone: "quiet"}}})
+			g.Rows = append(
+				g.Rows,
+				brief.Line{
+					Cells: []brief.Piece{
+						{},
+						{Text: "and " + tell.Plural(len(e.Projects)-i, "other", "others"), Tone: "quiet"},
+					},
+				},
+			)
 			break
 		}
 		for k, c := range x.Cases {
 			rule, _ := exception.Of(c.Kind)
-			line := brief.Line{Cells: []brief.Piece{{}, {}, {}, {Text: rule.Title, Tone: "quiet"}, brief.Txt(tell.Plain(c.Words()))}}
+			line := brief.Line{
+				Cells: []brief.Piece{{}, {}, {}, {Text: rule.Title, Tone: "quiet"}, brief.Txt(tell.Plain(c.Words()))},
+			}
 			if k == 0 {
-				line.Cells[0] = brief.Piece{Glyph: []chart.Glyph{{Standing: x.Standing[standing.Overall], Overall: true}}}
+				line.Cells[0] = brief.Piece{
+					Glyph: []chart.Glyph{{Standing: x.Standing[standing.Overall], Overall: true}},
+				}
 				line.Cells[1], line.Cells[2] = brief.Piece{Text: x.Code + " " + x.Name, Bold: true}, brief.Txt(x.Lead)
 			}
 			g.Rows = append(g.Rows, line)

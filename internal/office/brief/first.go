@@ -19,30 +19,57 @@ import (
 func (w *briefWriter) first(kind string, p Part) {
 	m, r := w.m, w.list.Total.Now
 	page := brief.Page{Title: p.Title, Wide: p.Wide}
-	page.Blocks = append(page.Blocks, brief.Head{Text: cmp.Or(m.Scope.Name, m.Name), Small: kind + ", " + m.Period.Name, Level: 1}, brief.Sentence{Phrases: board.Tell(m, w.list).Say()})
+	page.Blocks = append(
+		page.Blocks,
+		brief.Head{Text: cmp.Or(m.Scope.Name, m.Name), Small: kind + ", " + m.Period.Name, Level: 1},
+		brief.Sentence{Phrases: board.Tell(m, w.list).Say()},
+	)
 	if why := board.NotCounted(m, w.list); why != "" {
 		page.Blocks = append(page.Blocks, brief.Words{Text: "Outside the sums: " + why + ".", Quiet: true})
 	}
 	if band, ok := tell.Band("Money", r.Value, r.Currency, func(figure.ID) string { return "" }); ok {
 		page.Blocks = append(page.Blocks, brief.Picture{Draw: band.Draw})
 	}
-	page.Blocks = append(page.Blocks, brief.Beside{Left: []brief.Block{brief.Head{Text: "Where they stand", Level: 2}, w.counts()}, Right: []brief.Block{brief.Head{Text: "Money in figures", Level: 2}, w.money()}})
+	page.Blocks = append(
+		page.Blocks,
+		brief.Beside{
+			Left:  []brief.Block{brief.Head{Text: "Where they stand", Level: 2}, w.counts()},
+			Right: []brief.Block{brief.Head{Text: "Money in figures", Level: 2}, w.money()},
+		},
+	)
 	page.Blocks = append(page.Blocks, brief.Head{Text: "What needs a decision", Level: 2}, w.decisions())
 	if g := w.programmes(); len(g.Rows) > 1 {
-		page.Blocks = append(page.Blocks, brief.Head{Text: "By programme", Small: "money in thousands of " + string(r.Currency), Level: 2}, g)
+		page.Blocks = append(
+			page.Blocks,
+			brief.Head{Text: "By programme", Small: "money in thousands of " + string(r.Currency), Level: 2},
+			g,
+		)
 	}
 	w.add(page)
 }
 
 // programmes are the groups of the list, the whole at the foot.
 func (w *briefWriter) programmes() brief.Grid {
-	ids := [...]figure.ID{figure.BAC, figure.AC, figure.EACComputed, figure.ComputedOver, figure.AtStake, figure.FinishStated, figure.FinishSlip}
+	ids := [...]figure.ID{
+		figure.BAC,
+		figure.AC,
+		figure.EACComputed,
+		figure.ComputedOver,
+		figure.AtStake,
+		figure.FinishStated,
+		figure.FinishSlip,
+	}
 	g := brief.Grid{Columns: []brief.Col{{Head: "Programme", Share: 4}, {Head: "Overall", Share: 1.3, Middle: true}}}
 	for _, id := range ids {
 		g.Columns = append(g.Columns, brief.Col{Head: figure.Get(id).Symbol, Share: 1.7, Number: true})
 	}
 	row := func(name string, n *office.Reading) brief.Line {
-		line := brief.Line{Cells: []brief.Piece{brief.Txt(name), {Glyph: []chart.Glyph{{Standing: n.Standing[standing.Overall], Overall: true}}}}}
+		line := brief.Line{
+			Cells: []brief.Piece{
+				brief.Txt(name),
+				{Glyph: []chart.Glyph{{Standing: n.Standing[standing.Overall], Overall: true}}},
+			},
+		}
 		for _, id := range ids {
 			line.Cells = append(line.Cells, brief.Txt(boardText(n, id)))
 		}
@@ -61,10 +88,16 @@ func (w *briefWriter) programmes() brief.Grid {
 
 // counts are projects by standing, with the change since the compared period.
 func (w *briefWriter) counts() brief.Grid {
-	g := brief.Grid{Columns: []brief.Col{{Head: "Standing", Share: 3}, {Head: w.m.Period.Name, Share: 1.4, Number: true}}}
+	g := brief.Grid{
+		Columns: []brief.Col{{Head: "Standing", Share: 3}, {Head: w.m.Period.Name, Share: 1.4, Number: true}},
+	}
 	var was [4]int
 	if w.m.Earlier() != nil {
-		g.Columns = append(g.Columns, brief.Col{Head: w.m.Since.Name, Share: 1.4, Number: true}, brief.Col{Head: "Change", Share: 1.4, Number: true})
+		g.Columns = append(
+			g.Columns,
+			brief.Col{Head: w.m.Since.Name, Share: 1.4, Number: true},
+			brief.Col{Head: "Change", Share: 1.4, Number: true},
+		)
 		if b := w.m.Earlier().Group(cmp.Or(w.m.Scope.Code, "*")); b != nil {
 			was = b.Counts
 		}
@@ -83,12 +116,20 @@ func (w *briefWriter) counts() brief.Grid {
 // money are the group's amounts, exactly.
 func (w *briefWriter) money() brief.Grid {
 	r, b := w.list.Total.Now, w.list.Total.Before
-	g := brief.Grid{Columns: []brief.Col{{Head: "Figure", Share: 3}, {Head: w.m.Period.Name + ", " + string(r.Currency), Share: 2.4, Number: true}}}
+	g := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Figure", Share: 3},
+			{Head: w.m.Period.Name + ", " + string(r.Currency), Share: 2.4, Number: true},
+		},
+	}
 	if b != nil {
 		g.Columns = append(g.Columns, brief.Col{Head: w.m.Vs.Name, Share: 2.4, Number: true})
 	}
 	for _, id := range [...]figure.ID{figure.BAC, figure.EV, figure.AC, figure.OnOrder, figure.EACStated, figure.EACComputed, figure.AtStake} {
-		row := []brief.Piece{brief.Txt(figure.Get(id).Title), brief.Txt(tell.Figure(id, r.Value(id), r.Currency, true).Text)}
+		row := []brief.Piece{
+			brief.Txt(figure.Get(id).Title),
+			brief.Txt(tell.Figure(id, r.Value(id), r.Currency, true).Text),
+		}
 		if b != nil {
 			row = append(row, brief.Txt(tell.Figure(id, b.Value(id), b.Currency, true).Text))
 		}
@@ -109,17 +150,38 @@ func (w *briefWriter) decisions() brief.Block {
 	slices.SortStableFunc(list, func(a, b *office.Reading) int {
 		return cmp.Compare(b.Value(figure.AtStake).N, a.Value(figure.AtStake).N)
 	})
-	g := brief.Grid{Columns: []brief.Col{{Head: "Project", Share: 3, Wrap: true}, {Head: "At stake", Share: 1.3, Number: true}, {Head: "Why", Share: 4.4, Wrap: true}, {Head: "Lead", Share: 1.7, Wrap: true}}, Empty: "No project stands at Act."}
+	g := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Project", Share: 3, Wrap: true},
+			{Head: "At stake", Share: 1.3, Number: true},
+			{Head: "Why", Share: 4.4, Wrap: true},
+			{Head: "Lead", Share: 1.7, Wrap: true},
+		},
+		Empty: "No project stands at Act.",
+	}
 	for i, r := range list {
 		if i == mostDecisions {
-			g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{{Text: fmt.Sprintf("and %d more", len(list)-i), Tone: "quiet"}}})
+			g.Rows = append(
+				g.Rows,
+				brief.Line{Cells: []brief.Piece{{Text: fmt.Sprintf("and %d more", len(list)-i), Tone: "quiet"}}},
+			)
 			break
 		}
 		why := tell.Capital(sheet.Telling(r).Decides())
 		if line := worstReason(r); line != "" {
 			why += ": " + line
 		}
-		g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{{Text: r.Code + " " + r.Name, Bold: true}, brief.Txt(tell.Millions(r.Value(figure.AtStake), r.Currency)), brief.Txt(why), brief.Txt(r.Lead)}})
+		g.Rows = append(
+			g.Rows,
+			brief.Line{
+				Cells: []brief.Piece{
+					{Text: r.Code + " " + r.Name, Bold: true},
+					brief.Txt(tell.Millions(r.Value(figure.AtStake), r.Currency)),
+					brief.Txt(why),
+					brief.Txt(r.Lead),
+				},
+			},
+		)
 	}
 	return g
 }

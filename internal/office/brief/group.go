@@ -126,7 +126,14 @@ func (w *briefWriter) projects() []*office.Reading {
 }
 
 // boardGlyphs are the dimensions of the board table.
-var boardGlyphs = []standing.Dimension{standing.Overall, standing.Dates, standing.Cost, standing.Progress, standing.Risk, standing.Data}
+var boardGlyphs = []standing.Dimension{
+	standing.Overall,
+	standing.Dates,
+	standing.Cost,
+	standing.Progress,
+	standing.Risk,
+	standing.Data,
+}
 
 // board is the board table: the columns that the screen opens with.
 func (w *briefWriter) board(p Part) error {
@@ -140,8 +147,20 @@ func (w *briefWriter) board(p Part) error {
 		g.Columns = append(g.Columns, brief.Col{Head: tell.Capital(d.String()), Share: 5, Middle: true})
 	}
 	unit := tell.Unit(figure.Money, w.m.Reporting)
-	g.Columns = append(g.Columns, brief.Col{Head: "12 periods", Share: 8}, brief.Col{Head: "Outlook", Share: 8}, brief.Col{Head: "Over plan", Share: 6, Number: true},
-		brief.Col{Head: "At stake, " + unit, Share: 7, Number: true}, brief.Col{Head: "Finish", Share: 8.5, Number: true}, brief.Col{Head: "Slip", Share: 6, Number: true}, brief.Col{Head: "Next milestone", Share: 15})
+	g.Columns = append(
+		g.Columns,
+		brief.Col{Head: "12 periods", Share: 8},
+		brief.Col{Head: "Outlook", Share: 8},
+		brief.Col{Head: "Over plan", Share: 6, Number: true},
+		brief.Col{
+			Head:   "At stake, " + unit,
+			Share:  7,
+			Number: true,
+		},
+		brief.Col{Head: "Finish", Share: 8.5, Number: true},
+		brief.Col{Head: "Slip", Share: 6, Number: true},
+		brief.Col{Head: "Next milestone", Share: 15},
+	)
 	row := func(r board.Row) brief.Line {
 		n := r.Now
 		name := n.Name
@@ -151,7 +170,9 @@ func (w *briefWriter) board(p Part) error {
 		line := brief.Line{Group: r.Group, Indent: r.Depth, Cells: []brief.Piece{brief.Txt(name)}}
 		for _, d := range boardGlyphs {
 			c := brief.Piece{Glyph: []chart.Glyph{{Standing: n.Standing[d], Overall: d == standing.Overall}}}
-			if d == standing.Overall && !r.Group && n.HasSaid && n.Stated != n.Standing[d] && n.Stated != standing.Unrated && n.Standing[d] != standing.Unrated {
+			if d == standing.Overall && !r.Group && n.HasSaid && n.Stated != n.Standing[d] &&
+				n.Stated != standing.Unrated &&
+				n.Standing[d] != standing.Unrated {
 				c.Glyph = append(c.Glyph, chart.Glyph{Standing: n.Stated, Small: true})
 			}
 			line.Cells = append(line.Cells, c)
@@ -188,7 +209,20 @@ func (w *briefWriter) board(p Part) error {
 	total.Group, total.Total = false, true
 	total.Cells[0] = brief.Txt(cmp.Or(w.m.Scope.Name, "Whole portfolio"))
 	g.Rows = append(g.Rows, total)
-	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{brief.Head{Text: "The board", Small: w.m.Period.Name + ", money in thousands of " + string(w.m.Reporting), Level: 1}, g}})
+	w.add(
+		brief.Page{
+			Title: p.Title,
+			Wide:  p.Wide,
+			Blocks: []brief.Block{
+				brief.Head{
+					Text:  "The board",
+					Small: w.m.Period.Name + ", money in thousands of " + string(w.m.Reporting),
+					Level: 1,
+				},
+				g,
+			},
+		},
+	)
 	return nil
 }
 
@@ -206,7 +240,8 @@ func boardTone(n *office.Reading, id figure.ID, group bool) string {
 	if group || !v.Known {
 		return ""
 	}
-	if id == figure.ComputedOver && n.Standing[standing.Cost] == standing.Act && v.R.Sign() > 0 || id == figure.FinishSlip && n.Standing[standing.Dates] == standing.Act && v.N > 0 {
+	if id == figure.ComputedOver && n.Standing[standing.Cost] == standing.Act && v.R.Sign() > 0 ||
+		id == figure.FinishSlip && n.Standing[standing.Dates] == standing.Act && v.N > 0 {
 		return "act"
 	}
 	return ""
@@ -214,7 +249,14 @@ func boardTone(n *office.Reading, id figure.ID, group bool) string {
 
 // moved is what moved since the compared period, or the one before.
 func (w *briefWriter) moved(p Part) {
-	g := brief.Grid{Columns: []brief.Col{{Head: "Project", Share: 3, Wrap: true}, {Head: "Was, is", Share: 1}, {Head: "By", Share: 5, Wrap: true}}, Empty: "No standing moved."}
+	g := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Project", Share: 3, Wrap: true},
+			{Head: "Was, is", Share: 1},
+			{Head: "By", Share: 5, Wrap: true},
+		},
+		Empty: "No standing moved.",
+	}
 	small := ""
 	if w.m.Earlier() == nil {
 		g.Empty = "There is no closed period before to compare with."
@@ -231,9 +273,29 @@ func (w *briefWriter) moved(p Part) {
 			by += line
 		}
 		overall := first.Dimension == standing.Overall
-		g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{{Text: x.Now.Code + " " + x.Now.Name, Bold: true}, {Glyph: []chart.Glyph{{Standing: first.Was, Overall: overall}, {Standing: first.Is, Overall: overall}}}, brief.Txt(by)}})
+		g.Rows = append(
+			g.Rows,
+			brief.Line{
+				Cells: []brief.Piece{
+					{Text: x.Now.Code + " " + x.Now.Name, Bold: true},
+					{
+						Glyph: []chart.Glyph{
+							{Standing: first.Was, Overall: overall},
+							{Standing: first.Is, Overall: overall},
+						},
+					},
+					brief.Txt(by),
+				},
+			},
+		)
 	}
-	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{brief.Head{Text: "What moved", Small: small, Level: 1}, g}})
+	w.add(
+		brief.Page{
+			Title:  p.Title,
+			Wide:   p.Wide,
+			Blocks: []brief.Block{brief.Head{Text: "What moved", Small: small, Level: 1}, g},
+		},
+	)
 }
 
 // exceptions are the largest at stake, the largest slips, and what is stated
@@ -253,21 +315,85 @@ func (w *briefWriter) exceptions(p Part) {
 	write := func(r *office.Reading, id figure.ID) brief.Piece {
 		return brief.Txt(tell.Figure(id, r.Value(id), r.Currency, false).Text)
 	}
-	stake := brief.Grid{Columns: []brief.Col{{Head: "Project", Share: 4}, {Head: "At stake, " + tell.Unit(figure.Money, w.m.Reporting), Share: 1.6, Number: true}, {Head: "Over plan", Share: 1.2, Number: true}, {Head: "Stated over plan", Share: 1.4, Number: true}, {Head: "Lead", Share: 2}}, Empty: "Nothing is at stake."}
+	stake := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Project", Share: 4},
+			{Head: "At stake, " + tell.Unit(figure.Money, w.m.Reporting), Share: 1.6, Number: true},
+			{Head: "Over plan", Share: 1.2, Number: true},
+			{Head: "Stated over plan", Share: 1.4, Number: true},
+			{Head: "Lead", Share: 2},
+		},
+		Empty: "Nothing is at stake.",
+	}
 	for _, r := range top(figure.AtStake) {
-		stake.Rows = append(stake.Rows, brief.Line{Cells: []brief.Piece{name(r), write(r, figure.AtStake), write(r, figure.ComputedOver), write(r, figure.StatedOver), brief.Txt(r.Lead)}})
+		stake.Rows = append(
+			stake.Rows,
+			brief.Line{
+				Cells: []brief.Piece{
+					name(r),
+					write(r, figure.AtStake),
+					write(r, figure.ComputedOver),
+					write(r, figure.StatedOver),
+					brief.Txt(r.Lead),
+				},
+			},
+		)
 	}
-	slip := brief.Grid{Columns: []brief.Col{{Head: "Project", Share: 4}, {Head: "Slip", Share: 1.2, Number: true}, {Head: "Planned", Share: 1.5, Number: true}, {Head: "Stated", Share: 1.5, Number: true}, {Head: "Computed", Share: 1.5, Number: true}, {Head: "Lead", Share: 2}}, Empty: "No finish has slipped."}
+	slip := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Project", Share: 4},
+			{Head: "Slip", Share: 1.2, Number: true},
+			{Head: "Planned", Share: 1.5, Number: true},
+			{Head: "Stated", Share: 1.5, Number: true},
+			{Head: "Computed", Share: 1.5, Number: true},
+			{Head: "Lead", Share: 2},
+		},
+		Empty: "No finish has slipped.",
+	}
 	for _, r := range top(figure.FinishSlip) {
-		slip.Rows = append(slip.Rows, brief.Line{Cells: []brief.Piece{name(r), write(r, figure.FinishSlip), write(r, figure.FinishPlanned), write(r, figure.FinishStated), write(r, figure.FinishComputed), brief.Txt(r.Lead)}})
+		slip.Rows = append(
+			slip.Rows,
+			brief.Line{
+				Cells: []brief.Piece{
+					name(r),
+					write(r, figure.FinishSlip),
+					write(r, figure.FinishPlanned),
+					write(r, figure.FinishStated),
+					write(r, figure.FinishComputed),
+					brief.Txt(r.Lead),
+				},
+			},
+		)
 	}
-	apart := brief.Grid{Columns: []brief.Col{{Head: "Project", Share: 4}, {Head: "Stated", Share: 1.4}, {Head: "Computed", Share: 1.4}, {Head: "Stated outlook, " + tell.Unit(figure.Money, w.m.Reporting), Share: 1.8, Number: true}, {Head: "Computed outlook", Share: 1.8, Number: true}, {Head: "Lead", Share: 2}}, Empty: "No lead states better than the figures say."}
+	apart := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Project", Share: 4},
+			{Head: "Stated", Share: 1.4},
+			{Head: "Computed", Share: 1.4},
+			{Head: "Stated outlook, " + tell.Unit(figure.Money, w.m.Reporting), Share: 1.8, Number: true},
+			{Head: "Computed outlook", Share: 1.8, Number: true},
+			{Head: "Lead", Share: 2},
+		},
+		Empty: "No lead states better than the figures say.",
+	}
 	for _, r := range w.projects() {
 		if !r.Disagrees() {
 			continue
 		}
 		overall := r.Standing[standing.Overall]
-		apart.Rows = append(apart.Rows, brief.Line{Cells: []brief.Piece{name(r), {Text: r.Stated.String(), Glyph: []chart.Glyph{{Standing: r.Stated}}}, {Text: overall.String(), Glyph: []chart.Glyph{{Standing: overall}}}, write(r, figure.EACStated), write(r, figure.EACComputed), brief.Txt(r.Lead)}})
+		apart.Rows = append(
+			apart.Rows,
+			brief.Line{
+				Cells: []brief.Piece{
+					name(r),
+					{Text: r.Stated.String(), Glyph: []chart.Glyph{{Standing: r.Stated}}},
+					{Text: overall.String(), Glyph: []chart.Glyph{{Standing: overall}}},
+					write(r, figure.EACStated),
+					write(r, figure.EACComputed),
+					brief.Txt(r.Lead),
+				},
+			},
+		)
 	}
 	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{
 		brief.Head{Text: "Exceptions", Small: w.m.Period.Name, Level: 1},
@@ -316,14 +442,41 @@ func (w *briefWriter) raised(sheets []*sheet.Sheet) (missed, ahead []dated) {
 func (w *briefWriter) milestones(p Part, sheets []*sheet.Sheet) {
 	missed, ahead := w.raised(sheets)
 	grid := func(list []dated, empty string) brief.Grid {
-		g := brief.Grid{Columns: []brief.Col{{Head: "Milestone", Share: 3.4}, {Head: "Project", Share: 3.4}, {Head: "Level", Share: 1.3}, {Head: "Planned", Share: 1.5, Number: true}, {Head: "Current", Share: 1.5, Number: true}, {Head: "Slip", Share: 1, Number: true}, {Head: "State", Share: 1.4}}, Empty: empty}
+		g := brief.Grid{
+			Columns: []brief.Col{
+				{Head: "Milestone", Share: 3.4},
+				{Head: "Project", Share: 3.4},
+				{Head: "Level", Share: 1.3},
+				{Head: "Planned", Share: 1.5, Number: true},
+				{Head: "Current", Share: 1.5, Number: true},
+				{Head: "Slip", Share: 1, Number: true},
+				{Head: "State", Share: 1.4},
+			},
+			Empty: empty,
+		}
 		for i, m := range list {
 			if i == mostAhead {
-				g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{{Text: fmt.Sprintf("and %d more", len(list)-i), Tone: "quiet"}}})
+				g.Rows = append(
+					g.Rows,
+					brief.Line{Cells: []brief.Piece{{Text: fmt.Sprintf("and %d more", len(list)-i), Tone: "quiet"}}},
+				)
 				break
 			}
 			tone := map[dates.State]string{dates.Missed: "act", dates.Slipping: "watch"}[m.State]
-			g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{{Text: m.Name, Bold: true}, brief.Txt(m.of.Code + " " + m.of.Name), brief.Txt(m.Level), brief.Txt(tell.Date(m.Baseline)), brief.Txt(tell.Date(m.Current)), brief.Txt(tell.Signed(m.Slip) + " d"), {Text: string(m.State), Tone: tone}}})
+			g.Rows = append(
+				g.Rows,
+				brief.Line{
+					Cells: []brief.Piece{
+						{Text: m.Name, Bold: true},
+						brief.Txt(m.of.Code + " " + m.of.Name),
+						brief.Txt(m.Level),
+						brief.Txt(tell.Date(m.Baseline)),
+						brief.Txt(tell.Date(m.Current)),
+						brief.Txt(tell.Signed(m.Slip) + " d"),
+						{Text: string(m.State), Tone: tone},
+					},
+				},
+			)
 		}
 		return g
 	}

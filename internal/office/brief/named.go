@@ -30,16 +30,16 @@ func askedPage(prefix string, ask map[string]string) string {
 	return prefix + strings.NewReplacer("+", "%20", "-", "%2D").Replace(v.Encode()) // a sign at the end turns a page
 }
 
-// BriefBridge names the page of a brief that shows a bridge, by the parts of its
+// BridgePart names the page of a brief that shows a bridge, by the parts of its
 // address: of, vs, against, plan, beside, per, span, amounts, rows, row, flow,
 // class, code, centre, activity, rates, currency and scope.
 func BridgePart(ask map[string]string) string { return askedPage("bridge:", ask) }
 
-// BriefExceptions names the page of a brief that lists exceptions, by the parts
+// ExceptionsPart names the page of a brief that lists exceptions, by the parts
 // of their address: cause, sort, the limits, and what projects are filtered by.
 func ExceptionsPart(ask map[string]string) string { return askedPage("found:", ask) }
 
-// BriefPartNamed finds a page among those that a brief can have, by its name
+// PartNamed finds a page among those that a brief can have, by its name
 // without a sign behind it.
 func PartNamed(all []Part, name string) (Part, bool) {
 	for _, x := range askedPages {

@@ -30,9 +30,31 @@ func (w *briefWriter) projectBrief(code string, parts []Part) error {
 		case "project":
 			w.project(s, p.Wide, 0)
 		case "codes":
-			w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{brief.Head{Text: "Money by cost code", Small: s.Now.Code + " " + s.Now.Name + ", thousands of " + string(s.Now.Currency), Level: 1}, w.codes(s)}})
+			w.add(
+				brief.Page{
+					Title: p.Title,
+					Wide:  p.Wide,
+					Blocks: []brief.Block{
+						brief.Head{
+							Text:  "Money by cost code",
+							Small: s.Now.Code + " " + s.Now.Name + ", thousands of " + string(s.Now.Currency),
+							Level: 1,
+						},
+						w.codes(s),
+					},
+				},
+			)
 		case "activities":
-			w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{brief.Head{Text: "Activities", Small: s.Now.Code + " " + s.Now.Name, Level: 1}, w.activities(s)}})
+			w.add(
+				brief.Page{
+					Title: p.Title,
+					Wide:  p.Wide,
+					Blocks: []brief.Block{
+						brief.Head{Text: "Activities", Small: s.Now.Code + " " + s.Now.Name, Level: 1},
+						w.activities(s),
+					},
+				},
+			)
 		default:
 			if err := w.asked(p); err != nil {
 				return err
@@ -48,15 +70,38 @@ func (w *briefWriter) project(s *sheet.Sheet, wide bool, depth int) {
 	n := s.Now
 	told := sheet.Telling(n)
 	glyph := &chart.Glyph{Standing: n.Standing[standing.Overall], Overall: true}
-	blocks := []brief.Block{brief.Head{Text: n.Name, Small: w.m.Facts(n), Glyph: glyph, Level: 1}, brief.Sentence{Phrases: told.Say()}}
-	blocks = append(blocks, brief.Head{Text: "Why it stands at " + n.Standing[standing.Overall].String(), Small: told.Decides(), Level: 2}, w.reasons(n))
+	blocks := []brief.Block{
+		brief.Head{Text: n.Name, Small: w.m.Facts(n), Glyph: glyph, Level: 1},
+		brief.Sentence{Phrases: told.Say()},
+	}
+	blocks = append(
+		blocks,
+		brief.Head{Text: "Why it stands at " + n.Standing[standing.Overall].String(), Small: told.Decides(), Level: 2},
+		w.reasons(n),
+	)
 	for _, o := range n.Override {
-		blocks = append(blocks, brief.Words{Text: fmt.Sprintf("%s set to %s until %s: %s", tell.Capital(o.Dimension), tell.Capital(o.Standing), w.m.PeriodName(o.Until), o.Reason)})
+		blocks = append(
+			blocks,
+			brief.Words{
+				Text: fmt.Sprintf(
+					"%s set to %s until %s: %s",
+					tell.Capital(o.Dimension),
+					tell.Capital(o.Standing),
+					w.m.PeriodName(o.Until),
+					o.Reason,
+				),
+			},
+		)
 	}
 	if text := w.foundOn(n); text != "" {
 		blocks = append(blocks, brief.Words{Text: text, Quiet: true})
 	}
-	pair := brief.Beside{Left: []brief.Block{brief.Head{Text: "Money over time", Small: tell.MillionUnit(n.Currency) + ", cumulative", Level: 2}}, Right: []brief.Block{brief.Head{Text: "Where the dates have gone", Small: "stated each period", Level: 2}}}
+	pair := brief.Beside{
+		Left: []brief.Block{
+			brief.Head{Text: "Money over time", Small: tell.MillionUnit(n.Currency) + ", cumulative", Level: 2},
+		},
+		Right: []brief.Block{brief.Head{Text: "Where the dates have gone", Small: "stated each period", Level: 2}},
+	}
 	const drawn = 400 // pixels of the screen
 	if len(s.Curve.Periods) > 0 {
 		c := s.Curve.Draw(n.Currency, w.m.Period.Name, false, func(figure.ID) string { return "" })
@@ -69,15 +114,38 @@ func (w *briefWriter) project(s *sheet.Sheet, wide bool, depth int) {
 	} else {
 		pair.Right = append(pair.Right, brief.Words{Text: "No milestone of programme or portfolio level has a date.", Quiet: true})
 	}
-	blocks = append(blocks, pair, brief.Head{Text: "Raised milestones", Level: 2}, w.milestonesOf(s), brief.Head{Text: "Top risks and issues", Level: 2}, w.risks(s), brief.Head{Text: "In the lead's words", Level: 2})
+	blocks = append(
+		blocks,
+		pair,
+		brief.Head{Text: "Raised milestones", Level: 2},
+		w.milestonesOf(s),
+		brief.Head{Text: "Top risks and issues", Level: 2},
+		w.risks(s),
+		brief.Head{Text: "In the lead's words", Level: 2},
+	)
 	blocks = append(blocks, w.story(s)...)
 	w.add(brief.Page{Title: n.Code + " " + n.Name, Wide: wide, Depth: depth, Blocks: blocks})
 }
 
 func (w *briefWriter) reasons(n *office.Reading) brief.Grid {
-	g := brief.Grid{Columns: []brief.Col{{Head: "Dimension", Share: 1.5}, {Head: "Reading", Share: 3.2}, {Head: "Value", Share: 1.3, Number: true}, {Head: "", Share: 2}, {Head: "Limits", Share: 3, Wrap: true}}, Empty: "No rule was evaluated: " + n.Why + "."}
+	g := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Dimension", Share: 1.5},
+			{Head: "Reading", Share: 3.2},
+			{Head: "Value", Share: 1.3, Number: true},
+			{Head: "", Share: 2},
+			{Head: "Limits", Share: 3, Wrap: true},
+		},
+		Empty: "No rule was evaluated: " + n.Why + ".",
+	}
 	for _, r := range n.Reasons {
-		c := []brief.Piece{{Text: tell.Capital(r.Rates), Glyph: []chart.Glyph{{Standing: r.Standing}}}, brief.Txt(r.Title()), brief.Txt(tell.Reading(&r, n.Currency, true).Text), {}, {Text: tell.Limits(r), Tone: "quiet"}}
+		c := []brief.Piece{
+			{Text: tell.Capital(r.Rates), Glyph: []chart.Glyph{{Standing: r.Standing}}},
+			brief.Txt(r.Title()),
+			brief.Txt(tell.Reading(&r, n.Currency, true).Text),
+			{},
+			{Text: tell.Limits(r), Tone: "quiet"},
+		}
 		if r.Silent != "" {
 			c[0].Glyph, c[4].Text = nil, "silent: "+r.Silent
 		} else {
@@ -100,7 +168,17 @@ func limitOf(s string) float64 {
 }
 
 func (w *briefWriter) milestonesOf(s *sheet.Sheet) brief.Grid {
-	g := brief.Grid{Columns: []brief.Col{{Head: "Milestone", Share: 4}, {Head: "Level", Share: 1.4}, {Head: "Planned", Share: 1.5, Number: true}, {Head: "Current", Share: 1.5, Number: true}, {Head: "Slip", Share: 1.1, Number: true}, {Head: "State", Share: 1.6}}, Empty: "No raised milestone is planned."}
+	g := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Milestone", Share: 4},
+			{Head: "Level", Share: 1.4},
+			{Head: "Planned", Share: 1.5, Number: true},
+			{Head: "Current", Share: 1.5, Number: true},
+			{Head: "Slip", Share: 1.1, Number: true},
+			{Head: "State", Share: 1.6},
+		},
+		Empty: "No raised milestone is planned.",
+	}
 	for i := range s.Milestones {
 		m := &s.Milestones[i]
 		if !m.Raised {
@@ -110,7 +188,19 @@ func (w *briefWriter) milestonesOf(s *sheet.Sheet) brief.Grid {
 		if state == "" {
 			state = "no baseline or no date"
 		}
-		g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{brief.Txt(m.Name), brief.Txt(m.Level), brief.Txt(tell.Date(m.Baseline)), brief.Txt(tell.Date(m.Current)), brief.Txt(tell.Signed(m.Slip) + " d"), brief.Txt(state)}})
+		g.Rows = append(
+			g.Rows,
+			brief.Line{
+				Cells: []brief.Piece{
+					brief.Txt(m.Name),
+					brief.Txt(m.Level),
+					brief.Txt(tell.Date(m.Baseline)),
+					brief.Txt(tell.Date(m.Current)),
+					brief.Txt(tell.Signed(m.Slip) + " d"),
+					brief.Txt(state),
+				},
+			},
+		)
 	}
 	return g
 }
@@ -121,13 +211,33 @@ func (w *briefWriter) risks(s *sheet.Sheet) brief.Grid {
 	slices.SortStableFunc(list, func(a, b figure.Risk) int {
 		return cmp.Compare(b.Likelihood*b.Impact, a.Likelihood*a.Impact)
 	})
-	g := brief.Grid{Columns: []brief.Col{{Head: "Risk or issue", Share: 3.6, Wrap: true}, {Head: "Kind", Share: 0.9}, {Head: "Likelihood × impact", Share: 1.4, Number: true}, {Head: "Owner", Share: 1.7, Wrap: true}, {Head: "Response", Share: 3.4, Wrap: true}}, Empty: "No risk or issue is open."}
+	g := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Risk or issue", Share: 3.6, Wrap: true},
+			{Head: "Kind", Share: 0.9},
+			{Head: "Likelihood × impact", Share: 1.4, Number: true},
+			{Head: "Owner", Share: 1.7, Wrap: true},
+			{Head: "Response", Share: 3.4, Wrap: true},
+		},
+		Empty: "No risk or issue is open.",
+	}
 	for _, r := range list[:min(len(list), mostRisks)] {
 		score := tell.Dash
 		if r.Likelihood > 0 && r.Impact > 0 {
 			score = fmt.Sprintf("%d × %d = %d", r.Likelihood, r.Impact, r.Likelihood*r.Impact)
 		}
-		g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{brief.Txt(r.Code + " " + r.Title), brief.Txt(r.Kind), brief.Txt(score), brief.Txt(r.Owner), brief.Txt(r.Response)}})
+		g.Rows = append(
+			g.Rows,
+			brief.Line{
+				Cells: []brief.Piece{
+					brief.Txt(r.Code + " " + r.Title),
+					brief.Txt(r.Kind),
+					brief.Txt(score),
+					brief.Txt(r.Owner),
+					brief.Txt(r.Response),
+				},
+			},
+		)
 	}
 	return g
 }
@@ -142,7 +252,11 @@ func (w *briefWriter) story(s *sheet.Sheet) []brief.Block {
 		if len(x.Words) == 0 {
 			continue
 		}
-		out = append(out, brief.Words{Text: fmt.Sprintf("%s, %s", sectionNames[x.Name], x.Words[0].Period), Bold: true}, brief.Words{Text: x.Words[0].Text})
+		out = append(
+			out,
+			brief.Words{Text: fmt.Sprintf("%s, %s", sectionNames[x.Name], x.Words[0].Period), Bold: true},
+			brief.Words{Text: x.Words[0].Text},
+		)
 	}
 	if len(out) == 0 {
 		out = append(out, brief.Words{Text: "The lead has written nothing yet.", Quiet: true})
@@ -153,7 +267,17 @@ func (w *briefWriter) story(s *sheet.Sheet) []brief.Block {
 // codes is money by cost code, as the sheet has it.
 func (w *briefWriter) codes(s *sheet.Sheet) brief.Grid {
 	n := s.Now
-	g := brief.Grid{Columns: []brief.Col{{Head: "Cost code", Share: 4}, {Head: "Plan", Share: 1.5, Number: true}, {Head: "Spent", Share: 1.5, Number: true}, {Head: "On order", Share: 1.5, Number: true}, {Head: "To go", Share: 1.5, Number: true}, {Head: "Stated outlook", Share: 1.6, Number: true}}, Empty: "Nothing is planned, spent or forecast yet."}
+	g := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Cost code", Share: 4},
+			{Head: "Plan", Share: 1.5, Number: true},
+			{Head: "Spent", Share: 1.5, Number: true},
+			{Head: "On order", Share: 1.5, Number: true},
+			{Head: "To go", Share: 1.5, Number: true},
+			{Head: "Stated outlook", Share: 1.6, Number: true},
+		},
+		Empty: "Nothing is planned, spent or forecast yet.",
+	}
 	if s.CodesWhy != "" {
 		g.Empty = "Not known: " + s.CodesWhy + "."
 	}
@@ -165,7 +289,17 @@ func (w *briefWriter) codes(s *sheet.Sheet) brief.Grid {
 	}
 	stated := s.Forecast || n.Value(figure.EACStated).Known
 	line := func(c earned.CodeSum, name string) brief.Line {
-		return brief.Line{Indent: c.Depth, Cells: []brief.Piece{brief.Txt(name), write(c.Plan, true), write(c.Spent, true), write(c.OnOrder, s.Ordered), write(c.ToGo-c.OnOrder, stated), write(c.Spent+c.ToGo, stated)}}
+		return brief.Line{
+			Indent: c.Depth,
+			Cells: []brief.Piece{
+				brief.Txt(name),
+				write(c.Plan, true),
+				write(c.Spent, true),
+				write(c.OnOrder, s.Ordered),
+				write(c.ToGo-c.OnOrder, stated),
+				write(c.Spent+c.ToGo, stated),
+			},
+		}
 	}
 	var all earned.CodeSum
 	for _, c := range s.Codes {
@@ -190,7 +324,17 @@ func (w *briefWriter) codes(s *sheet.Sheet) brief.Grid {
 }
 
 func (w *briefWriter) activities(s *sheet.Sheet) brief.Grid {
-	g := brief.Grid{Columns: []brief.Col{{Head: "Activity", Share: 4}, {Head: "Planned", Share: 1.3, Number: true}, {Head: "Current", Share: 1.3, Number: true}, {Head: "Slip", Share: 1, Number: true}, {Head: "Earned", Share: 0.9, Number: true}, {Head: "Planned above, current below", Share: 2.6}}, Empty: "No activity is planned."}
+	g := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Activity", Share: 4},
+			{Head: "Planned", Share: 1.3, Number: true},
+			{Head: "Current", Share: 1.3, Number: true},
+			{Head: "Slip", Share: 1, Number: true},
+			{Head: "Earned", Share: 0.9, Number: true},
+			{Head: "Planned above, current below", Share: 2.6},
+		},
+		Empty: "No activity is planned.",
+	}
 	span := float64(s.End - s.Begin)
 	at := func(d float64) float64 {
 		if span <= 0 {
@@ -223,12 +367,31 @@ func (w *briefWriter) activities(s *sheet.Sheet) brief.Grid {
 		if a.Kind == portfolio.Summary {
 			class = "summary"
 		}
-		d := chart.Span(pair(float64(a.Planned[0]), float64(a.Planned[1])), pair(float64(a.Current[0]), float64(a.Current[1])), done, at(float64(s.Last)), class)
+		d := chart.Span(
+			pair(float64(a.Planned[0]), float64(a.Planned[1])),
+			pair(float64(a.Current[0]), float64(a.Current[1])),
+			done,
+			at(float64(s.Last)),
+			class,
+		)
 		tone := ""
 		if a.Late {
 			tone = "act"
 		}
-		g.Rows = append(g.Rows, brief.Line{Indent: a.Depth, Cells: []brief.Piece{{Text: a.Code + " " + a.Name, Bold: a.Kind == portfolio.Summary}, brief.Txt(tell.Date(a.Planned[1])), brief.Txt(tell.Date(a.Current[1])), {Text: slip, Tone: tone}, brief.Txt(percent), {Draw: &d}}})
+		g.Rows = append(
+			g.Rows,
+			brief.Line{
+				Indent: a.Depth,
+				Cells: []brief.Piece{
+					{Text: a.Code + " " + a.Name, Bold: a.Kind == portfolio.Summary},
+					brief.Txt(tell.Date(a.Planned[1])),
+					brief.Txt(tell.Date(a.Current[1])),
+					{Text: slip, Tone: tone},
+					brief.Txt(percent),
+					{Draw: &d},
+				},
+			},
+		)
 	}
 	return g
 }

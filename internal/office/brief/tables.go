@@ -86,11 +86,26 @@ func (w *briefWriter) notes() []string {
 // boardTable is the board as a spreadsheet: projects that count, with totals;
 // those that do not come after.
 func boardTable(name string, notes []string, m *office.Moment, codes []string) []brief.Table {
-	t := brief.Table{Name: name, Notes: notes, Total: "Total", Columns: []brief.Column{{Head: "Project", Width: 10}, {Head: "Name", Width: 30}, {Head: "Programme", Width: 20}, {Head: "Lead", Width: 18}, {Head: "State", Width: 10}}}
+	t := brief.Table{
+		Name:  name,
+		Notes: notes,
+		Total: "Total",
+		Columns: []brief.Column{
+			{Head: "Project", Width: 10},
+			{Head: "Name", Width: 30},
+			{Head: "Programme", Width: 20},
+			{Head: "Lead", Width: 18},
+			{Head: "State", Width: 10},
+		},
+	}
 	for _, d := range boardGlyphs {
 		t.Columns = append(t.Columns, brief.Column{Head: tell.Capital(d.String()), Width: 10})
 	}
-	t.Columns = append(t.Columns, brief.Column{Head: "Stated standing", Width: 10}, brief.Column{Head: "Currency", Width: 9})
+	t.Columns = append(
+		t.Columns,
+		brief.Column{Head: "Stated standing", Width: 10},
+		brief.Column{Head: "Currency", Width: 9},
+	)
 	for _, f := range boardFigures {
 		t.Columns = append(t.Columns, brief.Column{Head: figure.Get(f.id).Title, Width: 15, Sum: f.sum})
 	}
@@ -140,7 +155,18 @@ func boardTable(name string, notes []string, m *office.Moment, codes []string) [
 // tables are the sheets of a portfolio's or programme's workbook.
 func (w *briefWriter) tables(sheets []*sheet.Sheet) {
 	w.b.tables = boardTable("Board", w.notes(), w.m, w.list.Codes)
-	moved := brief.Table{Name: "What moved", Notes: w.notes(), Columns: []brief.Column{{Head: "Project", Width: 10}, {Head: "Name", Width: 30}, {Head: "Dimension", Width: 12}, {Head: "Was", Width: 10}, {Head: "Is", Width: 10}, {Head: "By", Width: 50}}}
+	moved := brief.Table{
+		Name:  "What moved",
+		Notes: w.notes(),
+		Columns: []brief.Column{
+			{Head: "Project", Width: 10},
+			{Head: "Name", Width: 30},
+			{Head: "Dimension", Width: 12},
+			{Head: "Was", Width: 10},
+			{Head: "Is", Width: 10},
+			{Head: "By", Width: 50},
+		},
+	}
 	for _, x := range w.m.Moved() {
 		for _, c := range x.Changes {
 			by := ""
@@ -148,15 +174,60 @@ func (w *briefWriter) tables(sheets []*sheet.Sheet) {
 				then, at := x.Written(&c)
 				by = fmt.Sprintf("%s %s → %s", c.Reason.Title(), then, at)
 			}
-			moved.Rows = append(moved.Rows, []brief.Cell{{Text: x.Now.Code}, {Text: x.Now.Name}, {Text: tell.Capital(c.Name)}, {Text: c.Was.String()}, {Text: c.Is.String()}, {Text: by}})
+			moved.Rows = append(
+				moved.Rows,
+				[]brief.Cell{
+					{Text: x.Now.Code},
+					{Text: x.Now.Name},
+					{Text: tell.Capital(c.Name)},
+					{Text: c.Was.String()},
+					{Text: c.Is.String()},
+					{Text: by},
+				},
+			)
 		}
 	}
-	stones := brief.Table{Name: "Milestones", Notes: w.notes(), Columns: []brief.Column{{Head: "Project", Width: 10}, {Head: "Milestone", Width: 30}, {Head: "Level", Width: 11}, {Head: "Planned", Width: 11}, {Head: "Current", Width: 11}, {Head: "Slip, working days", Width: 10}, {Head: "State", Width: 12}}}
-	rules := brief.Table{Name: "Rules", Notes: w.notes(), Columns: []brief.Column{{Head: "Project", Width: 10}, {Head: "Dimension", Width: 12}, {Head: "Reading", Width: 34}, {Head: "Value", Width: 12}, {Head: "Limits", Width: 28}, {Head: "Standing", Width: 10}, {Head: "Silent, since", Width: 40}}}
+	stones := brief.Table{
+		Name:  "Milestones",
+		Notes: w.notes(),
+		Columns: []brief.Column{
+			{Head: "Project", Width: 10},
+			{Head: "Milestone", Width: 30},
+			{Head: "Level", Width: 11},
+			{Head: "Planned", Width: 11},
+			{Head: "Current", Width: 11},
+			{Head: "Slip, working days", Width: 10},
+			{Head: "State", Width: 12},
+		},
+	}
+	rules := brief.Table{
+		Name:  "Rules",
+		Notes: w.notes(),
+		Columns: []brief.Column{
+			{Head: "Project", Width: 10},
+			{Head: "Dimension", Width: 12},
+			{Head: "Reading", Width: 34},
+			{Head: "Value", Width: 12},
+			{Head: "Limits", Width: 28},
+			{Head: "Standing", Width: 10},
+			{Head: "Silent, since", Width: 40},
+		},
+	}
 	for _, s := range sheets {
 		for i := range s.Milestones {
 			if m := &s.Milestones[i]; m.Raised {
-				stones.Rows = append(stones.Rows, []brief.Cell{{Text: s.Now.Code}, {Text: m.Name}, {Text: m.Level}, day(m.Baseline), day(m.Current), {Type: brief.Count, Number: fmt.Sprint(m.Slip)}, {Text: string(m.State)}})
+				stones.Rows = append(
+					stones.Rows,
+					[]brief.Cell{
+						{Text: s.Now.Code},
+						{Text: m.Name},
+						{Text: m.Level},
+						day(m.Baseline),
+						day(m.Current),
+						{Type: brief.Count, Number: fmt.Sprint(m.Slip)},
+						{Text: string(m.State)},
+					},
+				)
 			}
 		}
 		for _, r := range s.Now.Reasons {
@@ -164,7 +235,18 @@ func (w *briefWriter) tables(sheets []*sheet.Sheet) {
 			if r.Silent == "" {
 				st = r.Standing.String()
 			}
-			rules.Rows = append(rules.Rows, []brief.Cell{{Text: s.Now.Code}, {Text: tell.Capital(r.Rates)}, {Text: r.Title()}, typedReason(&r, s.Now.Currency), {Text: tell.Limits(r)}, {Text: st}, {Text: r.Silent}})
+			rules.Rows = append(
+				rules.Rows,
+				[]brief.Cell{
+					{Text: s.Now.Code},
+					{Text: tell.Capital(r.Rates)},
+					{Text: r.Title()},
+					typedReason(&r, s.Now.Currency),
+					{Text: tell.Limits(r)},
+					{Text: st},
+					{Text: r.Silent},
+				},
+			)
 		}
 	}
 	w.b.tables = append(w.b.tables, moved, stones, rules)
@@ -175,12 +257,31 @@ func day(d calendar.Date) brief.Cell { return brief.Cell{Type: brief.Day, Number
 // projectTables are the sheets of a project's workbook.
 func (w *briefWriter) projectTables(s *sheet.Sheet) {
 	n := s.Now
-	figures := brief.Table{Name: "Figures", Notes: w.notes(), Columns: []brief.Column{{Head: "Figure", Width: 40}, {Head: w.m.Period.Name, Width: 18}}}
+	figures := brief.Table{
+		Name:    "Figures",
+		Notes:   w.notes(),
+		Columns: []brief.Column{{Head: "Figure", Width: 40}, {Head: w.m.Period.Name, Width: 18}},
+	}
 	for i := range figure.Len() {
 		id := figure.ID(i)
-		figures.Rows = append(figures.Rows, []brief.Cell{{Text: figure.Get(id).Title}, typed(id, n.Value(id), n.Currency)})
+		figures.Rows = append(
+			figures.Rows,
+			[]brief.Cell{{Text: figure.Get(id).Title}, typed(id, n.Value(id), n.Currency)},
+		)
 	}
-	codes := brief.Table{Name: "Cost codes", Notes: w.notes(), Total: "All", Columns: []brief.Column{{Head: "Cost code", Width: 12}, {Head: "Name", Width: 30}, {Head: "Plan, " + string(n.Currency), Width: 15, Sum: true}, {Head: "Spent", Width: 15, Sum: true}, {Head: "On order", Width: 15, Sum: true}, {Head: "Still to come", Width: 15, Sum: true}}}
+	codes := brief.Table{
+		Name:  "Cost codes",
+		Notes: w.notes(),
+		Total: "All",
+		Columns: []brief.Column{
+			{Head: "Cost code", Width: 12},
+			{Head: "Name", Width: 30},
+			{Head: "Plan, " + string(n.Currency), Width: 15, Sum: true},
+			{Head: "Spent", Width: 15, Sum: true},
+			{Head: "On order", Width: 15, Sum: true},
+			{Head: "Still to come", Width: 15, Sum: true},
+		},
+	}
 	for i, c := range s.Codes {
 		if i+1 < len(s.Codes) && s.Codes[i+1].Depth > c.Depth {
 			continue // the codes below it are listed, and add up to it with its own
@@ -190,15 +291,45 @@ func (w *briefWriter) projectTables(s *sheet.Sheet) {
 		if c.Reserve {
 			plan = brief.Cell{Type: brief.Money}
 		}
-		codes.Rows = append(codes.Rows, []brief.Cell{{Text: c.Code}, {Text: c.Name}, plan, amount(c.Spent), amount(c.OnOrder), amount(c.ToGo)})
+		codes.Rows = append(
+			codes.Rows,
+			[]brief.Cell{{Text: c.Code}, {Text: c.Name}, plan, amount(c.Spent), amount(c.OnOrder), amount(c.ToGo)},
+		)
 	}
-	acts := brief.Table{Name: "Activities", Notes: w.notes(), Columns: []brief.Column{{Head: "Activity", Width: 10}, {Head: "Name", Width: 30}, {Head: "Kind", Width: 10}, {Head: "Planned start", Width: 12}, {Head: "Planned finish", Width: 12}, {Head: "Current start", Width: 12}, {Head: "Current finish", Width: 12}, {Head: "Done", Width: 12}, {Head: "Slip, working days", Width: 10}}}
+	acts := brief.Table{
+		Name:  "Activities",
+		Notes: w.notes(),
+		Columns: []brief.Column{
+			{Head: "Activity", Width: 10},
+			{Head: "Name", Width: 30},
+			{Head: "Kind", Width: 10},
+			{Head: "Planned start", Width: 12},
+			{Head: "Planned finish", Width: 12},
+			{Head: "Current start", Width: 12},
+			{Head: "Current finish", Width: 12},
+			{Head: "Done", Width: 12},
+			{Head: "Slip, working days", Width: 10},
+		},
+	}
 	for _, a := range s.Activities {
 		slip := brief.Cell{Type: brief.Count}
 		if a.HasSlip {
 			slip.Number = fmt.Sprint(a.Slip)
 		}
-		acts.Rows = append(acts.Rows, []brief.Cell{{Text: a.Code}, {Text: a.Name}, {Text: string(a.Kind)}, day(a.Planned[0]), day(a.Planned[1]), day(a.Current[0]), day(a.Current[1]), day(a.Done), slip})
+		acts.Rows = append(
+			acts.Rows,
+			[]brief.Cell{
+				{Text: a.Code},
+				{Text: a.Name},
+				{Text: string(a.Kind)},
+				day(a.Planned[0]),
+				day(a.Planned[1]),
+				day(a.Current[0]),
+				day(a.Current[1]),
+				day(a.Done),
+				slip,
+			},
+		)
 	}
 	w.b.tables = []brief.Table{figures, codes, acts}
 }

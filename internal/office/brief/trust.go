@@ -36,9 +36,29 @@ func (w *briefWriter) trust(p Part) error {
 			all = append(all, f)
 		}
 	}
-	blocks := []brief.Block{brief.Head{Text: "How far the figures can be trusted", Small: w.m.Period.Name, Level: 1}, brief.Sentence{Phrases: []tell.Phrase{{Text: w.trustSaid(t, all)}}}}
-	blocks = append(blocks, brief.Head{Text: "Errors left", Small: "they make figures wrong", Level: 2}, w.found(all, mostErrors, "No error is open.", func(f *office.Finding) bool { return f.Severity == finding.Error && f.Counts() }))
-	causes := brief.Grid{Columns: []brief.Col{{Head: "Warning", Share: 3}, {Head: "Open", Share: 0.8, Number: true}, {Head: "Money touched, " + tell.Unit(figure.Money, w.m.Reporting), Share: 1.6, Number: true}, {Head: "Projects", Share: 4, Wrap: true}}, Empty: "No warning is open."}
+	blocks := []brief.Block{
+		brief.Head{Text: "How far the figures can be trusted", Small: w.m.Period.Name, Level: 1},
+		brief.Sentence{Phrases: []tell.Phrase{{Text: w.trustSaid(t, all)}}},
+	}
+	blocks = append(
+		blocks,
+		brief.Head{Text: "Errors left", Small: "they make figures wrong", Level: 2},
+		w.found(
+			all,
+			mostErrors,
+			"No error is open.",
+			func(f *office.Finding) bool { return f.Severity == finding.Error && f.Counts() },
+		),
+	)
+	causes := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Warning", Share: 3},
+			{Head: "Open", Share: 0.8, Number: true},
+			{Head: "Money touched, " + tell.Unit(figure.Money, w.m.Reporting), Share: 1.6, Number: true},
+			{Head: "Projects", Share: 4, Wrap: true},
+		},
+		Empty: "No warning is open.",
+	}
 	c := &check.Checking{}
 	for _, f := range all {
 		if f.Severity == finding.Warning && f.Counts() {
@@ -47,9 +67,23 @@ func (w *briefWriter) trust(p Part) error {
 	}
 	c.FindCauses(w.m, nil, false)
 	for _, x := range c.Causes {
-		causes.Rows = append(causes.Rows, brief.Line{Cells: []brief.Piece{{Text: x.Title, Bold: true}, brief.Txt(fmt.Sprint(x.Counts.Open())), brief.Txt(w.thousands(x.Worth)), brief.Txt(strings.Join(x.Projects, ", "))}})
+		causes.Rows = append(
+			causes.Rows,
+			brief.Line{
+				Cells: []brief.Piece{
+					{Text: x.Title, Bold: true},
+					brief.Txt(fmt.Sprint(x.Counts.Open())),
+					brief.Txt(w.thousands(x.Worth)),
+					brief.Txt(strings.Join(x.Projects, ", ")),
+				},
+			},
+		)
 	}
-	blocks = append(blocks, brief.Head{Text: "Warnings by cause", Small: "they make figures doubtful", Level: 2}, causes)
+	blocks = append(
+		blocks,
+		brief.Head{Text: "Warnings by cause", Small: "they make figures doubtful", Level: 2},
+		causes,
+	)
 	blocks = append(blocks, brief.Head{Text: "Accepted", Small: "with a reason and an end", Level: 2}, w.excused(all))
 	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: blocks})
 	return nil
@@ -64,7 +98,15 @@ func (w *briefWriter) thousands(n int64) string {
 
 // found lists findings.
 func (w *briefWriter) found(all []office.Finding, most int, empty string, want func(*office.Finding) bool) brief.Grid {
-	g := brief.Grid{Columns: []brief.Col{{Head: "Project", Share: 2.2}, {Head: "What was found", Share: 5.4, Wrap: true}, {Head: "Since", Share: 1.1}, {Head: "Lead", Share: 1.6}}, Empty: empty}
+	g := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Project", Share: 2.2},
+			{Head: "What was found", Share: 5.4, Wrap: true},
+			{Head: "Since", Share: 1.1},
+			{Head: "Lead", Share: 1.6},
+		},
+		Empty: empty,
+	}
 	left := 0
 	for i := range all {
 		f := &all[i]
@@ -75,23 +117,54 @@ func (w *briefWriter) found(all []office.Finding, most int, empty string, want f
 			left++
 			continue
 		}
-		g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{{Text: f.Project + " " + f.Name, Bold: true}, brief.Txt(f.Text), brief.Txt(w.m.PeriodName(f.Since)), brief.Txt(f.Lead)}})
+		g.Rows = append(
+			g.Rows,
+			brief.Line{
+				Cells: []brief.Piece{
+					{Text: f.Project + " " + f.Name, Bold: true},
+					brief.Txt(f.Text),
+					brief.Txt(w.m.PeriodName(f.Since)),
+					brief.Txt(f.Lead),
+				},
+			},
+		)
 	}
 	if left > 0 {
-		g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{brief.Txt(fmt.Sprintf("and %d more", left)), {}, {}, {}}})
+		g.Rows = append(
+			g.Rows,
+			brief.Line{Cells: []brief.Piece{brief.Txt(fmt.Sprintf("and %d more", left)), {}, {}, {}}},
+		)
 	}
 	return g
 }
 
 // excused lists what was accepted, with the reasons.
 func (w *briefWriter) excused(all []office.Finding) brief.Grid {
-	g := brief.Grid{Columns: []brief.Col{{Head: "Project", Share: 2.2}, {Head: "What was found", Share: 2.6, Wrap: true}, {Head: "Reason", Share: 3.6, Wrap: true}, {Head: "Until", Share: 1.1}}, Empty: "Nothing was accepted."}
+	g := brief.Grid{
+		Columns: []brief.Col{
+			{Head: "Project", Share: 2.2},
+			{Head: "What was found", Share: 2.6, Wrap: true},
+			{Head: "Reason", Share: 3.6, Wrap: true},
+			{Head: "Until", Share: 1.1},
+		},
+		Empty: "Nothing was accepted.",
+	}
 	for i := range all {
 		f := &all[i]
 		if f.State != finding.Accepted || f.Answer == nil || len(g.Rows) == mostAccepted {
 			continue
 		}
-		g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{{Text: f.Project + " " + f.Name, Bold: true}, brief.Txt(f.Title), brief.Txt(f.Answer.Reason), brief.Txt(w.m.PeriodName(f.Answer.Until))}})
+		g.Rows = append(
+			g.Rows,
+			brief.Line{
+				Cells: []brief.Piece{
+					{Text: f.Project + " " + f.Name, Bold: true},
+					brief.Txt(f.Title),
+					brief.Txt(f.Answer.Reason),
+					brief.Txt(w.m.PeriodName(f.Answer.Until)),
+				},
+			},
+		)
 	}
 	return g
 }
@@ -112,18 +185,36 @@ func (w *briefWriter) trustSaid(t *check.Trust, all []office.Finding) string {
 	}
 	switch {
 	case open[0] > 0:
-		out = append(out, fmt.Sprintf("%s on %s and %s are open%s.", tell.Plural(open[0], "error", "errors"), tell.Plural(len(sound), "project", "projects"), tell.Plural(open[1], "warning", "warnings"), w.shareOf(sound)))
+		out = append(
+			out,
+			fmt.Sprintf(
+				"%s on %s and %s are open%s.",
+				tell.Plural(open[0], "error", "errors"),
+				tell.Plural(len(sound), "project", "projects"),
+				tell.Plural(open[1], "warning", "warnings"),
+				w.shareOf(sound),
+			),
+		)
 	case open[1] > 0:
 		out = append(out, fmt.Sprintf("No error is open, and %s.", tell.Plural(open[1], "warning is", "warnings are")))
 	default:
 		out = append(out, "Neither an error nor a warning is open.")
 	}
 	if t.Refused > 0 {
-		out = append(out, fmt.Sprintf("%s and not counted.", tell.Plural(t.Refused, "row was refused", "rows were refused")))
+		out = append(
+			out,
+			fmt.Sprintf("%s and not counted.", tell.Plural(t.Refused, "row was refused", "rows were refused")),
+		)
 	}
 	if t.Postings > 0 {
 		if t.Agrees() {
-			out = append(out, fmt.Sprintf("The cost counted agrees with %s ledger postings to the cent.", tell.Amount(fmt.Sprint(t.Postings), 0)))
+			out = append(
+				out,
+				fmt.Sprintf(
+					"The cost counted agrees with %s ledger postings to the cent.",
+					tell.Amount(fmt.Sprint(t.Postings), 0),
+				),
+			)
 		} else {
 			out = append(out, "The cost counted does not agree with the ledger.")
 		}
@@ -162,6 +253,10 @@ func (w *briefWriter) foundOn(n *office.Reading) string {
 			errors = append(errors, f.Text)
 		}
 	}
-	out := fmt.Sprintf("Its data have %s and %s open.", tell.Plural(open[0], "error", "errors"), tell.Plural(open[1], "warning", "warnings"))
+	out := fmt.Sprintf(
+		"Its data have %s and %s open.",
+		tell.Plural(open[0], "error", "errors"),
+		tell.Plural(open[1], "warning", "warnings"),
+	)
 	return strings.Join(append([]string{out}, errors...), " ")
 }

@@ -31,7 +31,14 @@ const (
 // until a period, sent back with a question, or withdrawn. Those that are gone
 // meanwhile are left out, and how many were answered is told. Seen is the revision
 // that the page showed: where others answered one of them since, none is.
-func (o Room) Answer(ctx context.Context, a right.Actor, m *office.Moment, seen int64, keys []office.FindingKey, answer, until, reason string) (n int, err error) {
+func (o Room) Answer(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	seen int64,
+	keys []office.FindingKey,
+	answer, until, reason string,
+) (n int, err error) {
 	if err := right.Check(a, right.Answer); err != nil {
 		return 0, err
 	}
@@ -44,7 +51,16 @@ func (o Room) Answer(ctx context.Context, a right.Actor, m *office.Moment, seen 
 		if f == nil {
 			continue
 		}
-		r := entry.Row{"project": k.Project, "check": k.Check, "record": k.Record, "from": m.Period.Code, "answer": answer, "reason": reason, "resting_on": f.Values, "by": a.Name}
+		r := entry.Row{
+			"project":    k.Project,
+			"check":      k.Check,
+			"record":     k.Record,
+			"from":       m.Period.Code,
+			"answer":     answer,
+			"reason":     reason,
+			"resting_on": f.Values,
+			"by":         a.Name,
+		}
 		switch answer {
 		case Accept:
 			r["until"] = until
@@ -58,23 +74,31 @@ func (o Room) Answer(ctx context.Context, a right.Actor, m *office.Moment, seen 
 	if len(rows) == 0 {
 		return 0, office.Refusef("These findings are gone meanwhile: the data have changed.")
 	}
-	_, err = entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Answered, Note: answer + " " + tell.Plural(len(rows), "finding", "findings"), Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-		if s.Closed[m.Period.Number] {
-			return nil, office.Refusef("%s is closed, so its findings stay as they were answered.", m.Period.Name)
-		}
-		return []entry.Rows{entry.Of("answers", rows...)}, nil
-	}})
+	_, err = entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Answered, Note: answer + " " + tell.Plural(len(rows), "finding", "findings"), Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
+			if s.Closed[m.Period.Number] {
+				return nil, office.Refusef("%s is closed, so its findings stay as they were answered.", m.Period.Name)
+			}
+			return []entry.Rows{entry.Of("answers", rows...)}, nil
+		}})
 	return len(rows), err
 }
 
 // LeaveOut turns a check off for a project from a moment's period on, with a
 // reason; until is a period, or "" for no end.
-func (o Room) LeaveOut(ctx context.Context, a right.Actor, m *office.Moment, seen int64, project, check, until, reason string) error {
+func (o Room) LeaveOut(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	seen int64,
+	project, check, until, reason string,
+) error {
 	if err := right.Check(a, right.Rule); err != nil {
 		return err
 	}
 	row := entry.Row{"project": project, "check": check, "from": m.Period.Code, "until": until, "reason": reason}
-	_, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Ruled, Note: "check " + check + " off for " + project, Seen: seen, Rows: entry.These(entry.Of("checks_off", row))})
+	_, err := entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Ruled, Note: "check " + check + " off for " + project, Seen: seen, Rows: entry.These(entry.Of("checks_off", row))})
 	return err
 }
 
@@ -135,7 +159,11 @@ func (o Room) standing(ctx context.Context, m *office.Moment, f *office.Finding)
 		case "risks":
 			for _, x := range figure.RisksInForce(p.View) {
 				if x.Code == key["risk"] {
-					out["likelihood"], out["impact"], out["owner"], out["state"], out["response"] = counted(x.Likelihood), counted(x.Impact), x.Owner, x.State, x.Response
+					out["likelihood"], out["impact"], out["owner"], out["state"], out["response"] = counted(
+						x.Likelihood,
+					), counted(
+						x.Impact,
+					), x.Owner, x.State, x.Response
 				}
 			}
 		}
@@ -180,7 +208,8 @@ func lineAmount(p *figure.Project, key map[string]string) string {
 	}
 	for i := range lines {
 		l := &lines[i]
-		if l.Code != key["cost_code"] || l.Class != key["class"] || l.Centre != key["cost_centre"] || l.Activity != key["activity"] {
+		if l.Code != key["cost_code"] || l.Class != key["class"] || l.Centre != key["cost_centre"] ||
+			l.Activity != key["activity"] {
 			continue
 		}
 		for _, c := range l.Cells {
@@ -197,7 +226,14 @@ func lineAmount(p *figure.Project, key map[string]string) string {
 // not tell, are left out. Where another changed one of the others meanwhile it
 // is refused, with what it is now. With dry it tells what that would do, and
 // writes nothing.
-func (o Room) Correct(ctx context.Context, a right.Actor, m *office.Moment, k office.FindingKey, cells, seen map[string]string, dry bool) (*entry.Report, error) {
+func (o Room) Correct(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	k office.FindingKey,
+	cells, seen map[string]string,
+	dry bool,
+) (*entry.Report, error) {
 	if err := right.Check(a, right.Gather); err != nil {
 		return nil, err
 	}
@@ -206,18 +242,29 @@ func (o Room) Correct(ctx context.Context, a right.Actor, m *office.Moment, k of
 		return nil, office.Refusef("This finding is gone meanwhile: the data have changed.")
 	}
 	note := "finding corrected: " + f.Title + ", " + strings.TrimSpace(k.Project+" "+f.Record)
-	return entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Corrected, Note: note, Dry: dry, Seen: change.Unseen, Rows: func(ctx context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-		now := m.On(s) // the cells as they are where the change is planned
-		if now.Period.Closed = s.Closed[m.Period.Number]; now.Period.Closed {
-			return nil, office.Refusef("%s is closed; reopen it with a reason, or mend it in an open period.", m.Period.Name)
-		}
-		row, err := o.mended(ctx, a, now, f, k, cells, seen)
-		return []entry.Rows{entry.Of(f.Place.Table, row)}, err
-	}})
+	return entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Corrected, Note: note, Dry: dry, Seen: change.Unseen, Rows: func(ctx context.Context, s *book.Snapshot) ([]entry.Rows, error) {
+			now := m.On(s) // the cells as they are where the change is planned
+			if now.Period.Closed = s.Closed[m.Period.Number]; now.Period.Closed {
+				return nil, office.Refusef(
+					"%s is closed; reopen it with a reason, or mend it in an open period.",
+					m.Period.Name,
+				)
+			}
+			row, err := o.mended(ctx, a, now, f, k, cells, seen)
+			return []entry.Rows{entry.Of(f.Place.Table, row)}, err
+		}})
 }
 
 // mended is the row that mends a finding: what is changed of its cells.
-func (o Room) mended(ctx context.Context, a right.Actor, m *office.Moment, f *office.Finding, k office.FindingKey, cells, seen map[string]string) (entry.Row, error) {
+func (o Room) mended(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	f *office.Finding,
+	k office.FindingKey,
+	cells, seen map[string]string,
+) (entry.Row, error) {
 	mendable, err := o.Mendable(ctx, a, m, f)
 	if err != nil {
 		return nil, err
@@ -256,7 +303,8 @@ func (o Room) mended(ctx context.Context, a right.Actor, m *office.Moment, f *of
 
 // outdone refuses a cell that another changed since it was shown.
 func (o Room) outdone(ctx context.Context, m *office.Moment, f *office.Finding, c Mendable, text string) error {
-	h, err := history.In(o.Office).History(ctx, right.Actor{Role: right.Analyst}, m, history.Ask{Project: f.Project, Table: f.Place.Table})
+	h, err := history.In(o.Office).
+		History(ctx, right.Actor{Role: right.Analyst}, m, history.Ask{Project: f.Project, Table: f.Place.Table})
 	if err != nil {
 		return err
 	}
@@ -265,6 +313,13 @@ func (o Room) outdone(ctx context.Context, m *office.Moment, f *office.Finding, 
 		by = fmt.Sprintf("%s (%s UTC)", h.Batches[0].Actor, h.Batches[0].At.Format("2 Jan 2006 15:04"))
 	}
 	word := func(s string) string { return cmp.Or(s, "nothing") }
-	return &office.Conflict{Text: fmt.Sprintf("%s was changed meanwhile by %s: it says %s now. Yours, %s, is still in the form: go on with it to put it in place of that, or put theirs.",
-		tell.Capital(strings.ReplaceAll(c.Column, "_", " ")), by, word(c.Value), word(text))}
+	return &office.Conflict{
+		Text: fmt.Sprintf(
+			"%s was changed meanwhile by %s: it says %s now. Yours, %s, is still in the form: go on with it to put it in place of that, or put theirs.",
+			tell.Capital(strings.ReplaceAll(c.Column, "_", " ")),
+			by,
+			word(c.Value),
+			word(text),
+		),
+	}
 }

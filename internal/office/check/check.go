@@ -29,7 +29,8 @@ type FindingFilter struct {
 }
 
 func (f *FindingFilter) wants(x *office.Finding) bool {
-	return (f.Check == "" || f.Check == x.Check) && (f.Project == "" || f.Project == x.Project) && (f.Lead == "" || f.Lead == x.Lead) &&
+	return (f.Check == "" || f.Check == x.Check) && (f.Project == "" || f.Project == x.Project) &&
+		(f.Lead == "" || f.Lead == x.Lead) &&
 		(f.Severity == "" || f.Severity == string(x.Severity)) &&
 		(f.State == "" || f.State == string(x.State) || f.State == "unexplained" && x.Unexplained()) &&
 		(f.Age == "" || f.Age == "new" && x.Age == 1 || f.Age == "old" && x.Age > 1)
@@ -130,7 +131,7 @@ func (o Room) Checking(ctx context.Context, a right.Actor, m *office.Moment, fil
 
 const mostNames = 3 // projects and leads that a cause names
 
-// causes groups what is shown by check, the worst first.
+// FindCauses groups what is shown by check, the worst first.
 func (c *Checking) FindCauses(m *office.Moment, was map[string]int, compared bool) {
 	at := make(map[string]int)
 	for i := range c.Found {
@@ -140,7 +141,18 @@ func (c *Checking) FindCauses(m *office.Moment, was map[string]int, compared boo
 			k = len(c.Causes)
 			at[f.Check] = k
 			_, about := m.Snapshot().Rules.Check(f.Check)
-			c.Causes = append(c.Causes, Cause{Check: f.Check, Title: f.Title, About: about, Severity: finding.Off, Since: f.Since, Was: was[f.Check], Compared: compared})
+			c.Causes = append(
+				c.Causes,
+				Cause{
+					Check:    f.Check,
+					Title:    f.Title,
+					About:    about,
+					Severity: finding.Off,
+					Since:    f.Since,
+					Was:      was[f.Check],
+					Compared: compared,
+				},
+			)
 		}
 		x := &c.Causes[k]
 		x.Counts.Add(&f.Finding)
@@ -167,7 +179,12 @@ func (c *Checking) FindCauses(m *office.Moment, was map[string]int, compared boo
 		x.CodesMore, x.LeadsMore = max(len(x.Projects)-mostNames, 0), max(len(x.Leads)-mostNames, 0)
 	}
 	slices.SortStableFunc(c.Causes, func(a, b Cause) int {
-		return cmp.Or(a.Severity.Rank()-b.Severity.Rank(), cmp.Compare(b.Counts.Open(), a.Counts.Open()), cmp.Compare(b.Worth, a.Worth), strings.Compare(a.Check, b.Check))
+		return cmp.Or(
+			a.Severity.Rank()-b.Severity.Rank(),
+			cmp.Compare(b.Counts.Open(), a.Counts.Open()),
+			cmp.Compare(b.Worth, a.Worth),
+			strings.Compare(a.Check, b.Check),
+		)
 	})
 }
 
@@ -211,7 +228,11 @@ func (o Room) Check(ctx context.Context, a right.Actor, at, scope string) ([]off
 		if r, _ := m.Find(scope); r != nil && !r.Group {
 			return m.FindingsOf(r), nil
 		}
-		return nil, fmt.Errorf("%w %q: it is neither a project nor a programme; * is the whole portfolio", office.ErrUnknownScope, scope)
+		return nil, fmt.Errorf(
+			"%w %q: it is neither a project nor a programme; * is the whole portfolio",
+			office.ErrUnknownScope,
+			scope,
+		)
 	}
 	return m.Findings(), nil
 }
@@ -238,7 +259,20 @@ func (o Room) WriteFindings(ctx context.Context, w io.Writer, format string, lis
 	rows := []findingJSON{}
 	for i := range list {
 		f := &list[i]
-		rows = append(rows, findingJSON{f.Check, string(f.Severity), string(f.State), f.Project, f.Record, f.Text, json.Number(money.Format(f.Money, f.Currency)), string(f.Currency), s.Office.Periods.Code(f.Since)})
+		rows = append(
+			rows,
+			findingJSON{
+				f.Check,
+				string(f.Severity),
+				string(f.State),
+				f.Project,
+				f.Record,
+				f.Text,
+				json.Number(money.Format(f.Money, f.Currency)),
+				string(f.Currency),
+				s.Office.Periods.Code(f.Since),
+			},
+		)
 	}
 	switch format {
 	case "json":

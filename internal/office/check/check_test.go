@@ -50,7 +50,8 @@ func TestCorrect(t *testing.T) {
 			require.Equal(t, v, got[column], k)
 		}
 	}
-	r, err := check.In(o).Correct(ctx, officetest.Operator, m, officetest.Key(all[twice]), map[string]string{"amount": ""}, nil, true)
+	r, err := check.In(o).
+		Correct(ctx, officetest.Operator, m, officetest.Key(all[twice]), map[string]string{"amount": ""}, nil, true)
 	require.NoError(t, err)
 	require.False(t, r.Written)
 	require.Len(t, r.Effects, 1)
@@ -73,7 +74,8 @@ func TestCorrect(t *testing.T) {
 	require.Equal(t, "240.00", officetest.ReadingOf(m, "K1").Value(figure.AC).Text("EUR"), "150.00 + 90.00")
 	require.NotEqual(t, standing.Act, officetest.ReadingOf(m, "K1").Standing[standing.Data])
 
-	_, err = check.In(o).Correct(ctx, officetest.Operator, m, officetest.Key(all[back]), map[string]string{"percent": "50"}, nil, false)
+	_, err = check.In(o).
+		Correct(ctx, officetest.Operator, m, officetest.Key(all[back]), map[string]string{"percent": "50"}, nil, false)
 	require.ErrorContains(t, err, "gone meanwhile")
 }
 
@@ -87,16 +89,20 @@ func TestCorrectRefuses(t *testing.T) {
 	rev, err := o.Revision(ctx, officetest.Operator)
 	require.NoError(t, err)
 	for text, want := range map[string]string{"35": "Nothing is changed yet", "140": "Percent:", "forty": "Percent:"} {
-		_, err := check.In(o).Correct(ctx, officetest.Operator, m, officetest.Key(f), map[string]string{"percent": text}, nil, false)
+		_, err := check.In(o).
+			Correct(ctx, officetest.Operator, m, officetest.Key(f), map[string]string{"percent": text}, nil, false)
 		require.ErrorIs(t, err, office.ErrRefused, text)
 		require.ErrorContains(t, err, want)
 	}
-	_, err = check.In(o).Correct(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-01"}), officetest.Key(f), map[string]string{"percent": "50"}, nil, false)
+	_, err = check.In(o).
+		Correct(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-01"}), officetest.Key(f), map[string]string{"percent": "50"}, nil, false)
 	require.ErrorIs(t, err, office.ErrRefused)
 	for _, role := range []office.Role{office.Lead, office.Executive, office.Administrator} {
-		_, err := check.In(o).Correct(ctx, office.Actor{Name: "x", Role: role}, m, officetest.Key(f), map[string]string{"percent": "50"}, nil, false)
+		_, err := check.In(o).
+			Correct(ctx, office.Actor{Name: "x", Role: role}, m, officetest.Key(f), map[string]string{"percent": "50"}, nil, false)
 		require.ErrorAs(t, err, new(*office.Denied))
-		_, err = check.In(o).Answer(ctx, office.Actor{Name: "x", Role: role}, m, change.Unseen, []office.FindingKey{officetest.Key(f)}, check.Accept, "2026-04", "r")
+		_, err = check.In(o).
+			Answer(ctx, office.Actor{Name: "x", Role: role}, m, change.Unseen, []office.FindingKey{officetest.Key(f)}, check.Accept, "2026-04", "r")
 		require.ErrorAs(t, err, new(*office.Denied))
 	}
 	after, err := o.Revision(ctx, officetest.Operator)
@@ -120,14 +126,17 @@ func TestAnswers(t *testing.T) {
 		{check.Accept, "2026-06", " ", "needs a reason"},
 		{check.SendBack, "", "", "needs a reason"},
 	} {
-		_, err := check.In(o).Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(all[twice])}, bad.answer, bad.until, bad.reason)
+		_, err := check.In(o).
+			Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(all[twice])}, bad.answer, bad.until, bad.reason)
 		require.ErrorIs(t, err, office.ErrRefused)
 		require.ErrorContains(t, err, bad.want)
 	}
-	n, err := check.In(o).Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(all[twice]), officetest.Key(all[back]), {Project: "K1", Check: "gone"}}, check.Accept, "2026-03", "the yard told us")
+	n, err := check.In(o).
+		Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(all[twice]), officetest.Key(all[back]), {Project: "K1", Check: "gone"}}, check.Accept, "2026-03", "the yard told us")
 	require.NoError(t, err)
 	require.Equal(t, 2, n)
-	_, err = check.In(o).Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(all[posted])}, check.SendBack, "", "One invoice or two?")
+	_, err = check.In(o).
+		Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(all[posted])}, check.SendBack, "", "One invoice or two?")
 	require.NoError(t, err)
 	m = officetest.February(t, o)
 	now := officetest.Found(m)
@@ -142,10 +151,20 @@ func TestAnswers(t *testing.T) {
 	for _, f := range c.Found {
 		require.NotContains(t, []string{twice, back, posted}, f.Project+" "+f.Check+" "+f.Record)
 	}
-	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nK1,10,actual,2026-02,110.00\n"})
-	require.Equal(t, finding.Back, officetest.Found(officetest.February(t, o))[twice].State, "another amount is another matter")
+	officetest.GatherMap(
+		t,
+		o,
+		map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nK1,10,actual,2026-02,110.00\n"},
+	)
+	require.Equal(
+		t,
+		finding.Back,
+		officetest.Found(officetest.February(t, o))[twice].State,
+		"another amount is another matter",
+	)
 
-	_, err = check.In(o).Answer(ctx, officetest.Operator, officetest.February(t, o), change.Unseen, []office.FindingKey{officetest.Key(all[back])}, check.Withdraw, "", "")
+	_, err = check.In(o).
+		Answer(ctx, officetest.Operator, officetest.February(t, o), change.Unseen, []office.FindingKey{officetest.Key(all[back])}, check.Withdraw, "", "")
 	require.NoError(t, err)
 	require.Equal(t, finding.Open, officetest.Found(officetest.February(t, o))[back].State)
 
@@ -155,7 +174,8 @@ func TestAnswers(t *testing.T) {
 	require.NoError(t, err)
 	m = officetest.February(t, o)
 	require.Equal(t, finding.Back, officetest.Found(m)[twice].State, "the cut keeps what was said")
-	_, err = check.In(o).Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(all[back])}, check.Accept, "2026-06", "late")
+	_, err = check.In(o).
+		Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(all[back])}, check.Accept, "2026-06", "late")
 	require.ErrorContains(t, err, "is closed")
 	march := officetest.Moment(t, o, office.Ask{At: "2026-03"})
 	require.Equal(t, 2, officetest.Found(march)[twice].Age, "found first a period ago")
@@ -208,15 +228,22 @@ func TestCauses(t *testing.T) {
 func TestPlanChangedInPlace(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.CheckedOffice(t)
-	change := map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nK2,10,plan,2026-01,1,650.00\n"}
+	change := map[string]string{
+		"costs.csv": "project,cost_code,kind,period,version,amount\nK2,10,plan,2026-01,1,650.00\n",
+	}
 	const changed = "K2 plan-changed plan 1"
-	r, err := entry.In(o).Gather(ctx, officetest.Operator, []entry.File{{Name: "costs.csv", Body: []byte(change["costs.csv"])}}, nil, entry.Options{DryRun: true, Effect: true})
+	r, err := entry.In(o).
+		Gather(ctx, officetest.Operator, []entry.File{{Name: "costs.csv", Body: []byte(change["costs.csv"])}}, nil, entry.Options{DryRun: true, Effect: true})
 	require.NoError(t, err)
 	_, brought := r.Effects[0].Settles()
 	require.Equal(t, "plan-changed", brought[0].Check, "told before it is taken")
 	officetest.GatherMap(t, o, change)
 	require.Equal(t, int64(5000), officetest.Found(officetest.February(t, o))[changed].Money)
-	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nK2,10,plan,2026-01,1,600.00\n"})
+	officetest.GatherMap(
+		t,
+		o,
+		map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nK2,10,plan,2026-01,1,600.00\n"},
+	)
 	f, still := officetest.Found(officetest.February(t, o))[changed]
 	require.False(t, still, f.Text)
 }
@@ -227,9 +254,14 @@ func TestChecksTravel(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.CheckedOffice(t)
 	m := officetest.February(t, o)
-	_, err := check.In(o).Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(officetest.Found(m)[twice])}, check.Accept, "2026-04", "r")
+	_, err := check.In(o).
+		Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(officetest.Found(m)[twice])}, check.Accept, "2026-04", "r")
 	require.NoError(t, err)
-	require.NoError(t, check.In(o).LeaveOut(ctx, officetest.Operator, m, change.Unseen, "K2", "posted-twice", "", "the ledger books two lines an invoice"))
+	require.NoError(
+		t,
+		check.In(o).
+			LeaveOut(ctx, officetest.Operator, m, change.Unseen, "K2", "posted-twice", "", "the ledger books two lines an invoice"),
+	)
 	officetest.GatherMap(t, o, map[string]string{
 		"checks.csv":     "check,from,severity,limit,over,expression,title,says\nprogress-back,2026-02,error,,,,,\nours,2026-02,note,,project,ac > 100,Spends,{ac} is spent.\n",
 		"dimensions.csv": "dimension,title,weight\nsafety,Safety,2\n",
@@ -252,7 +284,13 @@ func TestChecksTravel(t *testing.T) {
 		require.Equal(t, f.State, got[k].State, k)
 		require.Equal(t, f.Severity, got[k].Severity, k)
 	}
-	a, b := officetest.ReadingOf(officetest.February(t, o), "K1"), officetest.ReadingOf(officetest.February(t, again), "K1")
+	a, b := officetest.ReadingOf(
+		officetest.February(t, o),
+		"K1",
+	), officetest.ReadingOf(
+		officetest.February(t, again),
+		"K1",
+	)
 	require.Equal(t, a.Version, b.Version, "the rule set is the same one")
 	require.Equal(t, a.Standing, b.Standing)
 }
@@ -268,7 +306,8 @@ func TestLinksAcross(t *testing.T) {
 	})
 	require.NotContains(t, officetest.Found(officetest.February(t, o)), broken)
 	late := map[string]string{"progress.csv": "project,activity,period,actual_start\nK1,A,2026-02,2026-02-02\n"}
-	r, err := entry.In(o).Gather(context.Background(), officetest.Operator, []entry.File{{Name: "progress.csv", Body: []byte(late["progress.csv"])}}, nil, entry.Options{DryRun: true, Effect: true})
+	r, err := entry.In(o).
+		Gather(context.Background(), officetest.Operator, []entry.File{{Name: "progress.csv", Body: []byte(late["progress.csv"])}}, nil, entry.Options{DryRun: true, Effect: true})
 	require.NoError(t, err)
 	var brings []string
 	for _, e := range r.Effects {
@@ -280,7 +319,11 @@ func TestLinksAcross(t *testing.T) {
 	require.Contains(t, brings[0], "A of K1 its start on 2 Feb 2026")
 	officetest.GatherMap(t, o, late)
 	require.Contains(t, officetest.Found(officetest.February(t, o)), broken)
-	officetest.GatherMap(t, o, map[string]string{"progress.csv": "project,activity,period,actual_start\nK1,A,2026-02,2026-01-05\n"})
+	officetest.GatherMap(
+		t,
+		o,
+		map[string]string{"progress.csv": "project,activity,period,actual_start\nK1,A,2026-02,2026-01-05\n"},
+	)
 	require.NotContains(t, officetest.Found(officetest.February(t, o)), broken)
 }
 
@@ -290,7 +333,8 @@ func TestQuestions(t *testing.T) {
 	o := officetest.CheckedOffice(t)
 	m := officetest.February(t, o)
 	all := officetest.Found(m)
-	_, err := check.In(o).Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(all[back]), officetest.Key(all[posted])}, check.SendBack, "", "Why?")
+	_, err := check.In(o).
+		Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(all[back]), officetest.Key(all[posted])}, check.SendBack, "", "Why?")
 	require.NoError(t, err)
 	m = officetest.February(t, o)
 	require.Len(t, m.Questions(officetest.Operator), 2)
@@ -306,9 +350,14 @@ func TestFindingsOfCuts(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.CheckedOffice(t)
 	m := officetest.February(t, o)
-	_, err := check.In(o).Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(officetest.Found(m)[twice])}, check.Accept, "2026-06", "r")
+	_, err := check.In(o).
+		Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(officetest.Found(m)[twice])}, check.Accept, "2026-06", "r")
 	require.NoError(t, err)
-	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nK2,10,plan,2026-01,1,650.00\n"})
+	officetest.GatherMap(
+		t,
+		o,
+		map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nK2,10,plan,2026-01,1,650.00\n"},
+	)
 	want := officetest.Found(officetest.February(t, o))
 	p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-02")
 	require.NoError(t, err)
@@ -343,15 +392,23 @@ func TestTwoCorrectTheSame(t *testing.T) {
 	require.NoError(t, err)
 
 	m = officetest.February(t, o) // the second still has the form as it was
-	_, err = check.In(o).Correct(ctx, officetest.Operator, m, officetest.Key(f), map[string]string{"percent": "39"}, seen, false)
+	_, err = check.In(o).
+		Correct(ctx, officetest.Operator, m, officetest.Key(f), map[string]string{"percent": "39"}, seen, false)
 	require.ErrorIs(t, err, office.ErrRefused)
 	require.ErrorContains(t, err, "Percent was changed meanwhile by Mira Stenholt")
 	require.ErrorContains(t, err, "it says 38 now. Yours, 39, is still in the form")
-	_, err = check.In(o).Correct(ctx, officetest.Operator, m, officetest.Key(f), map[string]string{"percent": "38"}, seen, false)
+	_, err = check.In(o).
+		Correct(ctx, officetest.Operator, m, officetest.Key(f), map[string]string{"percent": "38"}, seen, false)
 	require.ErrorContains(t, err, "Nothing is changed yet", "the same value is theirs")
-	_, err = check.In(o).Correct(ctx, officetest.Operator, m, officetest.Key(f), map[string]string{"percent": "35"}, seen, false)
+	_, err = check.In(o).
+		Correct(ctx, officetest.Operator, m, officetest.Key(f), map[string]string{"percent": "35"}, seen, false)
 	require.ErrorContains(t, err, "Nothing is changed yet", "what the second did not touch stays the first's")
-	require.Equal(t, "K1 progress A, stated 2026-02 percent: 35 → 38", officetest.Wrote(officetest.Batches(t, o, history.Ask{Project: "K1", Table: "progress", Who: "mira"})[0].Rows)[0])
-	_, err = check.In(o).Correct(ctx, officetest.Operator, officetest.February(t, o), officetest.Key(f), map[string]string{"percent": "39"}, map[string]string{"percent": "38"}, false)
+	require.Equal(
+		t,
+		"K1 progress A, stated 2026-02 percent: 35 → 38",
+		officetest.Wrote(officetest.Batches(t, o, history.Ask{Project: "K1", Table: "progress", Who: "mira"})[0].Rows)[0],
+	)
+	_, err = check.In(o).
+		Correct(ctx, officetest.Operator, officetest.February(t, o), officetest.Key(f), map[string]string{"percent": "39"}, map[string]string{"percent": "38"}, false)
 	require.NoError(t, err, "the second chose to put theirs in its place")
 }

@@ -36,7 +36,16 @@ func TestFindingsInAnyOrder(t *testing.T) {
 			some += len(want)
 		}
 		march := officetest.Told(t, one, "2026-03")
-		officetest.Take(t, one, entry.Options{}, officetest.File("progress.csv", "project,activity,period,percent\nK0,0,2026-04,3\nK1,0,2026-04,99\n"), officetest.File("postings.csv", "posting,date,project,cost_code,amount,currency\nLATER,2026-04-30,K0,1,12345.00,EUR\n"))
+		officetest.Take(
+			t,
+			one,
+			entry.Options{},
+			officetest.File("progress.csv", "project,activity,period,percent\nK0,0,2026-04,3\nK1,0,2026-04,99\n"),
+			officetest.File(
+				"postings.csv",
+				"posting,date,project,cost_code,amount,currency\nLATER,2026-04-30,K0,1,12345.00,EUR\n",
+			),
+		)
 		require.Equal(t, march, officetest.Told(t, one, "2026-03"), "seed %d", seed)
 	}
 	require.Greater(t, some, 100, "the portfolios have something to find")
@@ -47,7 +56,11 @@ func TestFindingsInAnyOrder(t *testing.T) {
 func TestCountsAreWhatIsFound(t *testing.T) {
 	for seed := range uint64(10) {
 		o := officetest.NewOffice(t)
-		officetest.Take(t, o, entry.Options{}, officetest.FilesOf(officetest.Random(rand.New(rand.NewPCG(seed, 12))))...)
+		officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.FilesOf(officetest.Random(rand.New(rand.NewPCG(seed, 12))))...)
 		m := officetest.Moment(t, o, office.Ask{At: "2026-04"})
 		p, err := o.ParsePeriod(context.Background(), officetest.Operator, "2026-04")
 		require.NoError(t, err)
@@ -69,7 +82,12 @@ func TestCountsAreWhatIsFound(t *testing.T) {
 					warnings++
 				}
 			}
-			require.Equal(t, [2]int64{errors, warnings}, [2]int64{r.Value(figure.Errors).N, r.Value(figure.Warnings).N}, r.Code)
+			require.Equal(
+				t,
+				[2]int64{errors, warnings},
+				[2]int64{r.Value(figure.Errors).N, r.Value(figure.Warnings).N},
+				r.Code,
+			)
 			data := r.Computed[standing.Data]
 			switch {
 			case data == standing.Unrated: // it does not run
@@ -88,13 +106,24 @@ func TestUsualRulesMoveNobody(t *testing.T) {
 	ctx := context.Background()
 	for seed := range uint64(4) {
 		o := officetest.NewOffice(t)
-		officetest.Take(t, o, entry.Options{}, officetest.FilesOf(officetest.Random(rand.New(rand.NewPCG(seed, 13))))...)
+		officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.FilesOf(officetest.Random(rand.New(rand.NewPCG(seed, 13))))...)
 		p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-03")
 		require.NoError(t, err)
 		_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
 		require.NoError(t, err)
 		for _, r := range standing.Defaults {
-			row := map[string]string{"dimension": r.Dimension.String(), "reading": r.ReadingText(), "direction": string(r.Direction), "watch": dash(standing.LimitText(r.Watch)), "act": dash(standing.LimitText(r.Act)), "from": "2026-04"}
+			row := map[string]string{
+				"dimension": r.Dimension.String(),
+				"reading":   r.ReadingText(),
+				"direction": string(r.Direction),
+				"watch":     dash(standing.LimitText(r.Watch)),
+				"act":       dash(standing.LimitText(r.Act)),
+				"from":      "2026-04",
+			}
 			p, err := judge.In(o).PreviewRule(ctx, officetest.Operator, "rules", row)
 			require.NoError(t, err)
 			require.Empty(t, p.Open, row)
@@ -140,7 +169,15 @@ func TestPreviewIsWhatComes(t *testing.T) {
 			return out
 		}
 		before := standings()
-		row := map[string]string{"dimension": "cost", "reading": "spent_share", "direction": "above", "watch": "0.1", "act": []string{"0.2", "0.5", "0.9"}[r.IntN(3)], "from": at, "scope": []string{"", "P1", "K0"}[r.IntN(3)]}
+		row := map[string]string{
+			"dimension": "cost",
+			"reading":   "spent_share",
+			"direction": "above",
+			"watch":     "0.1",
+			"act":       []string{"0.2", "0.5", "0.9"}[r.IntN(3)],
+			"from":      at,
+			"scope":     []string{"", "P1", "K0"}[r.IntN(3)],
+		}
 		p, err := judge.In(o).PreviewRule(ctx, officetest.Operator, "rules", row)
 		require.NoError(t, err)
 		require.NoError(t, judge.In(o).SaveRule(ctx, officetest.Operator, change.Unseen, "rules", row))

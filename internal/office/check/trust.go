@@ -81,9 +81,14 @@ type agreed struct {
 }
 
 func (o Room) ledger(ctx context.Context, m *office.Moment) (agreed, error) {
-	return cache.Get(ctx, o.Kept(), agreement{m.Snapshot().Revision, m.Period.Number}, func(ctx context.Context) (agreed, error) {
-		return o.compareLedger(ctx, m.Snapshot(), m.Period.Number)
-	})
+	return cache.Get(
+		ctx,
+		o.Kept(),
+		agreement{m.Snapshot().Revision, m.Period.Number},
+		func(ctx context.Context) (agreed, error) {
+			return o.compareLedger(ctx, m.Snapshot(), m.Period.Number)
+		},
+	)
 }
 
 func (o Room) compareLedger(ctx context.Context, s *book.Snapshot, through calendar.Period) (agreed, error) {

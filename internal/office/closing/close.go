@@ -33,11 +33,16 @@ func (o Room) ClosePeriod(ctx context.Context, a right.Actor, p calendar.Period)
 	return o.CloseWith(ctx, a, p, OverNothing)
 }
 
-// overNothing closes whatever is open, as the command line does.
+// OverNothing closes whatever is open, as the command line does.
 func OverNothing(context.Context, *book.Snapshot) ([]Over, error) { return nil, nil }
 
-// closePeriod closes a period over what is open of it as it is closed.
-func (o Room) CloseWith(ctx context.Context, a right.Actor, p calendar.Period, over func(context.Context, *book.Snapshot) ([]Over, error)) (*CutSummary, error) {
+// CloseWith closes a period over what is open of it as it is closed.
+func (o Room) CloseWith(
+	ctx context.Context,
+	a right.Actor,
+	p calendar.Period,
+	over func(context.Context, *book.Snapshot) ([]Over, error),
+) (*CutSummary, error) {
 	var sum *CutSummary
 	_, err := o.Write(ctx, a, func(ctx context.Context, s *book.Snapshot) (*store.Batch, error) {
 		if err := closable(s, p); err != nil {
@@ -57,8 +62,19 @@ func (o Room) CloseWith(ctx context.Context, a right.Actor, p calendar.Period, o
 		for _, list := range s.Stated {
 			parts += len(list)
 		}
-		sum = &CutSummary{Period: code, Hash: fmt.Sprintf("%x", cut.Hash), Projects: len(s.Projects()), Parts: parts, Bytes: len(cut.Inputs) + len(cut.Readings)}
-		return &store.Batch{Origin: "close", Note: code, Records: []store.RecordChange{office.PeriodRecord(s, p, "closed")}, Cut: cut}, nil
+		sum = &CutSummary{
+			Period:   code,
+			Hash:     fmt.Sprintf("%x", cut.Hash),
+			Projects: len(s.Projects()),
+			Parts:    parts,
+			Bytes:    len(cut.Inputs) + len(cut.Readings),
+		}
+		return &store.Batch{
+			Origin:  "close",
+			Note:    code,
+			Records: []store.RecordChange{office.PeriodRecord(s, p, "closed")},
+			Cut:     cut,
+		}, nil
 	})
 	if err != nil {
 		return nil, err
@@ -75,11 +91,22 @@ func closable(s *book.Snapshot, p calendar.Period) error {
 	case s.Last == 0:
 		return office.Refusef("nothing is stated yet, so there is nothing to close")
 	case p < s.First():
-		return office.Refusef("%s lies before %s, the first period in which something was stated", code, s.Office.Periods.Code(s.First()))
+		return office.Refusef(
+			"%s lies before %s, the first period in which something was stated",
+			code,
+			s.Office.Periods.Code(s.First()),
+		)
 	case !s.Office.Periods.Exists(p + 1):
-		return office.Refusef("%s is the last period of the office's calendar; draw those after it in Setup first", code)
+		return office.Refusef(
+			"%s is the last period of the office's calendar; draw those after it in Setup first",
+			code,
+		)
 	case p > s.Last+1:
-		return office.Refusef("%s lies ahead: the last period in which something was stated is %s", code, s.Office.Periods.Code(s.Last))
+		return office.Refusef(
+			"%s lies ahead: the last period in which something was stated is %s",
+			code,
+			s.Office.Periods.Code(s.Last),
+		)
 	}
 	return nil
 }
@@ -106,7 +133,12 @@ func (o Room) ReopenPeriod(ctx context.Context, a right.Actor, p calendar.Period
 		if !s.Closed[p] {
 			return nil, office.Refusef("%s is not closed", s.Office.Periods.Code(p))
 		}
-		return &store.Batch{Origin: "reopen", Note: reason, Reopened: int64(p), Records: []store.RecordChange{office.PeriodRecord(s, p, "open")}}, nil
+		return &store.Batch{
+			Origin:   "reopen",
+			Note:     reason,
+			Reopened: int64(p),
+			Records:  []store.RecordChange{office.PeriodRecord(s, p, "open")},
+		}, nil
 	})
 	return err
 }
@@ -136,7 +168,14 @@ func (o Room) cutNow(ctx context.Context, s *book.Snapshot, p calendar.Period, n
 	if err != nil {
 		return nil, err
 	}
-	return &store.Cut{Period: int64(p), Name: name, Catalogue: figure.Version, Hash: hash, Inputs: inputs, Readings: book.EncodeReadings(own, reporting)}, nil
+	return &store.Cut{
+		Period:    int64(p),
+		Name:      name,
+		Catalogue: figure.Version,
+		Hash:      hash,
+		Inputs:    inputs,
+		Readings:  book.EncodeReadings(own, reporting),
+	}, nil
 }
 
 // Over is an open point that was closed over, with the reason.

@@ -16,10 +16,21 @@ import (
 func TestAClosedPeriodAnswersToTheLetter(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.CheckedOffice(t)
-	officetest.Take(t, o, entry.Options{}, officetest.File("calendars.csv", "calendar,kind,day\noffice,week,mon\noffice,week,tue\noffice,week,wed\noffice,week,thu\noffice,week,fri\n"),
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File(
+			"calendars.csv",
+			"calendar,kind,day\noffice,week,mon\noffice,week,tue\noffice,week,wed\noffice,week,thu\noffice,week,fri\n",
+		),
 		officetest.File("rates.csv", "currency,period,set,rate\nNOK,2026-01,period,0.09\n"),
 		officetest.File("projects.csv", "project,name,programme,currency\nK3,Abroad,Q,NOK\n"),
-		officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nK3,10,plan,2026-02,1,900.00\nK3,10,actual,2026-02,,100.00\n"))
+		officetest.File(
+			"costs.csv",
+			"project,cost_code,kind,period,version,amount\nK3,10,plan,2026-02,1,900.00\nK3,10,actual,2026-02,,100.00\n",
+		),
+	)
 	p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-02")
 	require.NoError(t, err)
 	_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)

@@ -94,7 +94,12 @@ func (o Room) Closing(ctx context.Context, a right.Actor, m *office.Moment) (*Cl
 	if err != nil {
 		return nil, err
 	}
-	c.Holds = Holds{Projects: len(m.Snapshot().Projects()), Hash: fmt.Sprintf("%x", hash), Rules: m.Snapshot().Rules.At(m.Period.Number).Version, Readings: len(m.Readings().Rows)}
+	c.Holds = Holds{
+		Projects: len(m.Snapshot().Projects()),
+		Hash:     fmt.Sprintf("%x", hash),
+		Rules:    m.Snapshot().Rules.At(m.Period.Number).Version,
+		Readings: len(m.Readings().Rows),
+	}
 	for _, list := range m.Snapshot().Stated {
 		c.Holds.Parts += len(list)
 	}
@@ -196,12 +201,20 @@ func jumped(m *office.Moment, r *office.Reading) string {
 // CloseOver closes a moment's period, where it is the one that the form showed,
 // by its code. Each point that is open then takes a reason, by kind, which is kept
 // in the cut.
-func (o Room) CloseOver(ctx context.Context, a right.Actor, m *office.Moment, shown string, reasons map[string]string) (*CutSummary, error) {
+func (o Room) CloseOver(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	shown string,
+	reasons map[string]string,
+) (*CutSummary, error) {
 	if err := right.Check(a, right.Close); err != nil {
 		return nil, err
 	}
 	if shown == "" {
-		return nil, office.Refusef("The form does not say which period it closes; nothing was done. Open the page again.")
+		return nil, office.Refusef(
+			"The form does not say which period it closes; nothing was done. Open the page again.",
+		)
 	}
 	if shown != m.Period.Code {
 		return nil, office.Refusef("The form was about %s, and this is %s; nothing was done.", shown, m.Period.Name)
@@ -219,7 +232,10 @@ func (o Room) CloseOver(ctx context.Context, a right.Actor, m *office.Moment, sh
 		for _, p := range points {
 			why := strings.TrimSpace(reasons[p.Kind])
 			if why == "" {
-				return nil, &office.Misfit{Column: p.Kind, Why: fmt.Sprintf("%s; deal with it, or say why the period closes over it", p.Text)}
+				return nil, &office.Misfit{
+					Column: p.Kind,
+					Why:    fmt.Sprintf("%s; deal with it, or say why the period closes over it", p.Text),
+				}
 			}
 			over = append(over, Over{Point: p.Text, Reason: why})
 		}
@@ -273,7 +289,17 @@ func (o Room) Cuts(ctx context.Context, a right.Actor, m *office.Moment) ([]CutI
 
 func cutInfo(m *office.Moment, c *store.Cut) CutInfo {
 	p := m.Snapshot().Office.Periods
-	info := CutInfo{ID: c.ID, Period: p.Code(calendar.Period(c.Period)), PeriodName: p.Name(calendar.Period(c.Period)), Name: c.Name, At: tell.Moment(c.At), Actor: c.Actor, Hash: fmt.Sprintf("%x", c.Hash), Hand: c.Kind == store.HandCut, By: c.By}
+	info := CutInfo{
+		ID:         c.ID,
+		Period:     p.Code(calendar.Period(c.Period)),
+		PeriodName: p.Name(calendar.Period(c.Period)),
+		Name:       c.Name,
+		At:         tell.Moment(c.At),
+		Actor:      c.Actor,
+		Hash:       fmt.Sprintf("%x", c.Hash),
+		Hand:       c.Kind == store.HandCut,
+		By:         c.By,
+	}
 	if c.Reopened.Valid {
 		info.Reopened = c.Reopened.String
 	}

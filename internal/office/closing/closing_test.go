@@ -17,7 +17,15 @@ import (
 func TestCloseOver(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.CheckedOffice(t)
-	officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv", "posting,date,period,project,cost_code,amount\nX1,2026-02-20,2026-02,K1,7990,5.00\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File(
+			"postings.csv",
+			"posting,date,period,project,cost_code,amount\nX1,2026-02-20,2026-02,K1,7990,5.00\n",
+		),
+	)
 	m := officetest.February(t, o)
 	c, err := closing.In(o).Closing(ctx, officetest.Operator, m)
 	require.NoError(t, err)
@@ -50,7 +58,11 @@ func TestCloseOver(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, [3]any{"2026-02", true, false}, [3]any{cuts[0].Period, cuts[0].InForce, cuts[0].Hand})
 	require.Len(t, cuts[0].Over, len(c.Points))
-	require.Contains(t, cuts[0].Over, closing.Over{Point: "1 project has errors open", Reason: "the yard will credit it"})
+	require.Contains(
+		t,
+		cuts[0].Over,
+		closing.Over{Point: "1 project has errors open", Reason: "the yard will credit it"},
+	)
 	c, err = closing.In(o).Closing(ctx, officetest.Operator, officetest.February(t, o))
 	require.NoError(t, err)
 	require.Equal(t, "Feb 2026 is closed.", c.Why)
@@ -75,11 +87,25 @@ func TestCompareCuts(t *testing.T) {
 		return cuts[0].ID
 	}
 	first := closeIt()
-	refused := officetest.Take(t, o, entry.Options{}, officetest.File("costs.csv", "project,cost_code,kind,period,amount\nK2,10,actual,2026-02,12.50\n"))
+	refused := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("costs.csv", "project,cost_code,kind,period,amount\nK2,10,actual,2026-02,12.50\n"),
+	)
 	require.Contains(t, refused.Refusals[0].Reason, "is closed", "a late file")
 	require.NoError(t, closing.In(o).ReopenPeriod(ctx, officetest.Operator, p, "late invoice of the yard"))
-	officetest.Take(t, o, entry.Options{}, officetest.File("costs.csv", "project,cost_code,kind,period,amount\nK2,10,actual,2026-02,12.50\n"),
-		officetest.File("progress.csv", "project,activity,period,percent\nK1,A,2026-02,55\n"), officetest.File("projects.csv", "project,name\nK2,South quay renamed\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("costs.csv", "project,cost_code,kind,period,amount\nK2,10,actual,2026-02,12.50\n"),
+		officetest.File(
+			"progress.csv",
+			"project,activity,period,percent\nK1,A,2026-02,55\n",
+		),
+		officetest.File("projects.csv", "project,name\nK2,South quay renamed\n"),
+	)
 	second := closeIt()
 
 	d, err := closing.In(o).CompareCuts(ctx, officetest.Operator, officetest.February(t, o), first, second)
@@ -92,7 +118,12 @@ func TestCompareCuts(t *testing.T) {
 	}
 	require.Contains(t, changes["K2"].Figures, figure.AC)
 	require.Equal(t, int64(1250), changes["K2"].Is.Value(figure.AC).N-changes["K2"].Was.Value(figure.AC).N)
-	require.Equal(t, int64(1250), changes["*"].Is.Value(figure.AC).N-changes["*"].Was.Value(figure.AC).N, "the whole moves with its parts")
+	require.Equal(
+		t,
+		int64(1250),
+		changes["*"].Is.Value(figure.AC).N-changes["*"].Was.Value(figure.AC).N,
+		"the whole moves with its parts",
+	)
 	require.Contains(t, changes["K1"].Figures, figure.EV)
 	require.Equal(t, 1, changes["K1"].Settled, "progress went back no more")
 	inputs := make(map[string][2]string)
@@ -115,7 +146,8 @@ func TestCompareCuts(t *testing.T) {
 	require.Equal(t, len(d.Inputs), len(now.Inputs), "now is as the second cut")
 	_, err = closing.In(o).CompareCuts(ctx, officetest.Operator, officetest.February(t, o), 999, 0)
 	require.ErrorContains(t, err, "There is no cut 999")
-	scoped, err := closing.In(o).CompareCuts(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-02", Scope: "Q"}), first, second)
+	scoped, err := closing.In(o).
+		CompareCuts(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-02", Scope: "Q"}), first, second)
 	require.NoError(t, err)
 	require.Less(t, len(scoped.Inputs), len(d.Inputs)+1)
 }
@@ -125,14 +157,23 @@ func TestCompareCuts(t *testing.T) {
 func TestCutByHand(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.CheckedOffice(t)
-	require.ErrorContains(t, closing.In(o).MakeCut(ctx, officetest.Operator, officetest.February(t, o), " "), "needs a name")
+	require.ErrorContains(
+		t,
+		closing.In(o).MakeCut(ctx, officetest.Operator, officetest.February(t, o), " "),
+		"needs a name",
+	)
 	require.NoError(t, closing.In(o).MakeCut(ctx, officetest.Operator, officetest.February(t, o), "Before the board"))
 	m := officetest.February(t, o)
 	require.False(t, m.Period.Closed)
 	cuts, err := closing.In(o).Cuts(ctx, officetest.Operator, m)
 	require.NoError(t, err)
 	require.Equal(t, [3]any{"Before the board", true, false}, [3]any{cuts[0].Name, cuts[0].Hand, cuts[0].InForce})
-	officetest.Take(t, o, entry.Options{}, officetest.File("progress.csv", "project,activity,period,percent\nK1,A,2026-02,60\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("progress.csv", "project,activity,period,percent\nK1,A,2026-02,60\n"),
+	)
 	d, err := closing.In(o).CompareCuts(ctx, officetest.Operator, officetest.February(t, o), cuts[0].ID, 0)
 	require.NoError(t, err)
 	require.Len(t, d.Inputs, 1)

@@ -43,7 +43,12 @@ var compared = append(append([]figure.ID{}, figure.Readings...), figure.Errors, 
 
 // CompareCuts compares two cuts by id, zero being now at a moment's period: the
 // figures of a scope, and, input by input, what they were made of.
-func (o Room) CompareCuts(ctx context.Context, a right.Actor, m *office.Moment, first, second int64) (*CutDifference, error) {
+func (o Room) CompareCuts(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	first, second int64,
+) (*CutDifference, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
@@ -55,7 +60,12 @@ func (o Room) CompareCuts(ctx context.Context, a right.Actor, m *office.Moment, 
 	if err != nil {
 		return nil, err
 	}
-	d := &CutDifference{A: x.info, B: y.info, SameHash: x.info.Hash == y.info.Hash, OtherTime: x.readings.Period != y.readings.Period}
+	d := &CutDifference{
+		A:         x.info,
+		B:         y.info,
+		SameHash:  x.info.Hash == y.info.Hash,
+		OtherTime: x.readings.Period != y.readings.Period,
+	}
 	wanted := func(r *office.Reading) bool {
 		return r != nil && m.InScope(r) || r != nil && r.Group && r.Code == m.Scope.Code
 	}
@@ -86,7 +96,8 @@ func (o Room) CompareCuts(ctx context.Context, a right.Actor, m *office.Moment, 
 	if d.Inputs, err = book.Differ(ctx, x.inputs, y.inputs, in, m.Scope.Code == ""); err != nil {
 		return nil, err
 	}
-	d.SameHash = d.SameHash || m.Scope.Code == "" && len(d.Inputs) == 0 // hashes of before went over how things were packed
+	d.SameHash = d.SameHash ||
+		m.Scope.Code == "" && len(d.Inputs) == 0 // hashes of before went over how things were packed
 	if len(d.Inputs) > mostInputs {
 		d.More, d.Inputs = len(d.Inputs)-mostInputs, d.Inputs[:mostInputs]
 	}
@@ -150,7 +161,10 @@ func (c *CutChange) differs(names *book.Rules) bool {
 	}
 	for _, d := range names.Dimensions() {
 		if x, y := c.Was.Standing[d], c.Is.Standing[d]; x != y {
-			c.Stands = append(c.Stands, office.StandingMove{Dimension: d, Name: names.Title(d), Was: x.Code(), Is: y.Code()})
+			c.Stands = append(
+				c.Stands,
+				office.StandingMove{Dimension: d, Name: names.Title(d), Was: x.Code(), Is: y.Code()},
+			)
 		}
 	}
 	if !c.Group {

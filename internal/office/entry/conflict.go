@@ -66,7 +66,15 @@ func (p *plan) clash(found []*change.Conflict) string {
 				f.Text = p.textOf(k.Column, *f)
 			}
 		}
-		x.Fields = append(x.Fields, tell.Clash{Name: k.Column.Name, Was: write(k.Column, k.Was), Is: write(k.Column, k.Is), Would: write(k.Column, k.Would)})
+		x.Fields = append(
+			x.Fields,
+			tell.Clash{
+				Name:  k.Column.Name,
+				Was:   write(k.Column, k.Was),
+				Is:    write(k.Column, k.Is),
+				Would: write(k.Column, k.Would),
+			},
+		)
 	}
 	return x.String()
 }

@@ -36,7 +36,21 @@ type EffectMove struct {
 // watched are the figures whose moves are told: those that people ask for
 // first, then all others.
 var watched = func() []figure.ID {
-	out := []figure.ID{figure.BAC, figure.PV, figure.EV, figure.AC, figure.OnOrder, figure.EACStated, figure.EACComputed, figure.CPI, figure.SPIT, figure.FinishStated, figure.FinishSlip, figure.LateShare, figure.RiskExposure}
+	out := []figure.ID{
+		figure.BAC,
+		figure.PV,
+		figure.EV,
+		figure.AC,
+		figure.OnOrder,
+		figure.EACStated,
+		figure.EACComputed,
+		figure.CPI,
+		figure.SPIT,
+		figure.FinishStated,
+		figure.FinishSlip,
+		figure.LateShare,
+		figure.RiskExposure,
+	}
 	for i := range figure.Len() {
 		if id := figure.ID(i); !slices.Contains(out, id) {
 			out = append(out, id)
@@ -91,7 +105,10 @@ func (o Room) effects(ctx context.Context, snap *book.Snapshot, b *store.Batch) 
 		if e.Before != nil {
 			for _, d := range after.Rules.Dimensions() {
 				if x, y := e.Before.Standing[d], r.Standing[d]; x != y {
-					e.Stands = append(e.Stands, office.StandingMove{Dimension: d, Name: after.Rules.Code(d), Was: x.Code(), Is: y.Code()})
+					e.Stands = append(
+						e.Stands,
+						office.StandingMove{Dimension: d, Name: after.Rules.Code(d), Was: x.Code(), Is: y.Code()},
+					)
 				}
 			}
 		}

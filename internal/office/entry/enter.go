@@ -18,19 +18,23 @@ import (
 )
 
 // takes are the rights that entries need where it is not that to gather.
-var takes = map[string]right.Action{office.Drawn: right.Draw, office.Proposed: right.Propose, office.Decided: right.Approve}
+var takes = map[string]right.Action{
+	office.Drawn:    right.Draw,
+	office.Proposed: right.Propose,
+	office.Decided:  right.Approve,
+}
 
-// entered is a row of a table as someone enters it: cells in canonical form by
+// Row is a row of a table as someone enters it: cells in canonical form by
 // column.
 type Row map[string]string
 
-// rowsOf are rows of a table that were entered on a screen.
+// Rows are rows of a table that were entered on a screen.
 type Rows struct {
 	table string
 	rows  []Row
 }
 
-// of are rows of a table.
+// Of are rows of a table.
 func Of(table string, rows ...Row) Rows { return Rows{table, rows} }
 
 // file writes the rows as the table's file.
@@ -60,20 +64,25 @@ func (e *Rows) file(a right.Actor, at time.Time) (gather.File, error) {
 		}
 	}
 	w.Flush()
-	name := fmt.Sprintf("%s, entered by %s %s.csv", tell.Capital(strings.ReplaceAll(e.table, "_", " ")), a.Name, at.UTC().Format("2006-01-02 15.04.05"))
+	name := fmt.Sprintf(
+		"%s, entered by %s %s.csv",
+		tell.Capital(strings.ReplaceAll(e.table, "_", " ")),
+		a.Name,
+		at.UTC().Format("2006-01-02 15.04.05"),
+	)
 	return gather.File{Name: name, Body: b.Bytes()}, w.Error()
 }
 
-// rowsOn makes the rows that are entered, on the snapshot that they are planned
+// RowsOn makes the rows that are entered, on the snapshot that they are planned
 // on: what it looks at there still holds when they are kept.
 type RowsOn func(ctx context.Context, s *book.Snapshot) ([]Rows, error)
 
-// these are rows that do not depend on what there is.
+// These are rows that do not depend on what there is.
 func These(list ...Rows) RowsOn {
 	return func(context.Context, *book.Snapshot) ([]Rows, error) { return list, nil }
 }
 
-// form is what someone enters on a screen.
+// Form is what someone enters on a screen.
 type Form struct {
 	Origin, Note string // rows may say the note anew
 	Seen         int64  // the revision that the page showed, or change.Unseen
@@ -82,7 +91,7 @@ type Form struct {
 	Takes        right.Action // what it needs, where the origin does not tell
 }
 
-// enter takes rows that were entered on a screen, all or none, in one batch:
+// Enter takes rows that were entered on a screen, all or none, in one batch:
 // they go the way of gathered files, which are kept as their source. A row that is
 // refused is a *Misfit; a record that someone else changed since the page was
 // shown, to something else than is entered, a *Conflict.

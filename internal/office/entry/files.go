@@ -108,14 +108,18 @@ func Fixable(table string) (out []string) {
 	}
 	for i := range t.Columns {
 		switch c := &t.Columns[i]; {
-		case c.Type == record.ProjectRef, c.Type == record.CurrencyCode, c.Type == record.Period, c.Type == record.VersionRef, c.Key && c.Type == record.Choice:
+		case c.Type == record.ProjectRef,
+			c.Type == record.CurrencyCode,
+			c.Type == record.Period,
+			c.Type == record.VersionRef,
+			c.Key && c.Type == record.Choice:
 			out = append(out, c.Name)
 		}
 	}
 	return out
 }
 
-// placeName is how a file, or a sheet of one, is called.
+// PlaceName is how a file, or a sheet of one, is called.
 func PlaceName(f store.File) string {
 	if f.Sheet == "" {
 		return f.Name

@@ -22,7 +22,7 @@ import (
 // writers: what is smaller queues, as it takes less time than planning twice.
 const beside = 1 << 20
 
-// GatherOptions say how files are taken.
+// Options say how files are taken.
 type Options struct {
 	Period       calendar.Period // of rows that state none; zero: none
 	Table        *record.Kind    // what every file is; nil: told by name or header
@@ -56,7 +56,13 @@ type Answer struct {
 // Gather takes files: all of them in one batch and one transaction, tables in
 // the order in which they refer to each other. What cannot be taken is kept
 // with its reason. Where nothing changes, nothing is written.
-func (o Room) Gather(ctx context.Context, a right.Actor, files []gather.File, refused []gather.Refusal, opts Options) (*Report, error) {
+func (o Room) Gather(
+	ctx context.Context,
+	a right.Actor,
+	files []gather.File,
+	refused []gather.Refusal,
+	opts Options,
+) (*Report, error) {
 	if opts.takes == "" {
 		opts.takes = right.Gather
 	}
@@ -157,7 +163,13 @@ func (g *gathering) plan(ctx context.Context, refused []gather.Refusal) error {
 	if err := g.enterRows(ctx); err != nil {
 		return err
 	}
-	g.report = &Report{Files: len(g.files), Refusals: slices.Clone(refused), Notes: []string{}, counts: make(map[countKey]*Tally), names: make(map[int32]string)}
+	g.report = &Report{
+		Files:    len(g.files),
+		Refusals: slices.Clone(refused),
+		Notes:    []string{},
+		counts:   make(map[countKey]*Tally),
+		names:    make(map[int32]string),
+	}
 	if g.opts.Effect {
 		g.report.changes = make(map[string][]KeyChange)
 	}
@@ -241,7 +253,11 @@ func (g *gathering) notes(p *plan) {
 		}
 	}
 	for _, name := range slices.Sorted(maps.Keys(p.rounded)) {
-		g.report.note("%s: %d amounts that a spreadsheet computed had more decimals than their currency; each was rounded to it, half to even.", name, p.rounded[name])
+		g.report.note(
+			"%s: %d amounts that a spreadsheet computed had more decimals than their currency; each was rounded to it, half to even.",
+			name,
+			p.rounded[name],
+		)
 	}
 }
 
@@ -287,7 +303,10 @@ func mayState(a right.Actor, takes right.Action, s *book.Snapshot, b *store.Batc
 			return err
 		}
 		if at := calendar.Period(b.Parts[i].Version); b.Parts[i].Kind.Dated() && s.Checking[at] {
-			return office.Refusef("%s is in checking, so leads state no more for it; send what is missing to an analyst of the office, or state it in the next period.", s.Office.Periods.Name(at))
+			return office.Refusef(
+				"%s is in checking, so leads state no more for it; send what is missing to an analyst of the office, or state it in the next period.",
+				s.Office.Periods.Name(at),
+			)
 		}
 	}
 	return nil

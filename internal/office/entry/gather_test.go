@@ -79,7 +79,12 @@ func TestBadInput(t *testing.T) {
 
 func TestLongLine(t *testing.T) {
 	o := officetest.WithBase(t)
-	r := officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name\nC,"+strings.Repeat("x", 3<<20)+"\n"))
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("projects.csv", "project,name\nC,"+strings.Repeat("x", 3<<20)+"\n"),
+	)
 	require.Contains(t, r.Refusals[0].Reason, "line 2 has more than")
 }
 
@@ -145,7 +150,12 @@ func TestEmptyLeavesAndDashClears(t *testing.T) {
 func TestWholeStatement(t *testing.T) {
 	o := officetest.WithBase(t)
 	head := "project,cost_code,kind,period,version,amount\n"
-	officetest.Take(t, o, entry.Options{}, officetest.File("costs.csv", head+"A,10,forecast,2026-02,2026-01,10\nA,10,forecast,2026-03,2026-01,20\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("costs.csv", head+"A,10,forecast,2026-02,2026-01,10\nA,10,forecast,2026-03,2026-01,20\n"),
+	)
 	part := officetest.File("costs.csv", head+"A,10,forecast,2026-02,2026-01,15\n")
 	r := officetest.Take(t, o, entry.Options{Whole: true, DryRun: true}, part)
 	require.Equal(t, 1, r.Dropped)
@@ -165,8 +175,17 @@ func TestWholeStatement(t *testing.T) {
 func TestClosed(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.WithBase(t)
-	first := officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,actual,2026-01,,70\nA,10,forecast,2026-02,2026-01,50\n")
-	officetest.Take(t, o, entry.Options{}, first, officetest.File("postings.csv", "posting,date,project,cost_code,amount\nL1,2026-01-05,A,10,5\n"))
+	first := officetest.File(
+		"costs.csv",
+		"project,cost_code,kind,period,version,amount\nA,10,actual,2026-01,,70\nA,10,forecast,2026-02,2026-01,50\n",
+	)
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		first,
+		officetest.File("postings.csv", "posting,date,project,cost_code,amount\nL1,2026-01-05,A,10,5\n"),
+	)
 	before := officetest.Readings(t, o, "2026-01", portfolio.Latest, false)
 	original := officetest.Readings(t, o, "2026-01", portfolio.Original, true)
 	p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-01")
@@ -178,18 +197,39 @@ func TestClosed(t *testing.T) {
 	require.ErrorIs(t, err, office.ErrRefused)
 
 	require.Empty(t, officetest.Take(t, o, entry.Options{}, first).Refusals, "equal values count as unchanged")
-	r := officetest.Take(t, o, entry.Options{},
-		officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,actual,2026-01,,71\nA,10,forecast,2026-02,2026-01,-\nA,10,plan,2026-01,1,999\n"),
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File(
+			"costs.csv",
+			"project,cost_code,kind,period,version,amount\nA,10,actual,2026-01,,71\nA,10,forecast,2026-02,2026-01,-\nA,10,plan,2026-01,1,999\n",
+		),
 		officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,9\n"),
-		officetest.File("postings.csv", "posting,date,period,project,cost_code,amount\nL1,2026-01-05,,A,10,6\nL2,2026-01-09,2026-01,A,10,1\nL3,2026-01-31,,A,10,4\n"))
+		officetest.File(
+			"postings.csv",
+			"posting,date,period,project,cost_code,amount\nL1,2026-01-05,,A,10,6\nL2,2026-01-09,2026-01,A,10,1\nL3,2026-01-31,,A,10,4\n",
+		),
+	)
 	require.Len(t, r.Refusals, 5)
 	for _, x := range r.Refusals {
 		require.Contains(t, x.Reason, "2026-01 is closed")
 	}
 	// master data changes freely, and alters nothing in the closed period
-	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name,programme,state\nA,Renamed,-,on hold\n"), officetest.File("rules.csv", "dimension,reading,from,watch,act\ncost,stated_over,2026-02,0,0\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("projects.csv", "project,name,programme,state\nA,Renamed,-,on hold\n"),
+		officetest.File("rules.csv", "dimension,reading,from,watch,act\ncost,stated_over,2026-02,0,0\n"),
+	)
 	require.Equal(t, before, officetest.Readings(t, o, "2026-01", portfolio.Latest, false))
-	require.Equal(t, original, officetest.Readings(t, o, "2026-01", portfolio.Original, true), "what was not stored is computed from the cut")
+	require.Equal(
+		t,
+		original,
+		officetest.Readings(t, o, "2026-01", portfolio.Original, true),
+		"what was not stored is computed from the cut",
+	)
 	for _, x := range officetest.Readings(t, o, "2026-02", portfolio.Latest, false) {
 		if x["code"] == "A" {
 			require.Equal(t, "Renamed", x["name"])
@@ -216,9 +256,20 @@ func TestPostingsReplace(t *testing.T) {
 		}
 		return nil
 	}
-	officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv", head+"L1,2026-01-05,A,10,5,Yard\nL2,2026-01-06,A,10,7,Yard\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("postings.csv", head+"L1,2026-01-05,A,10,5,Yard\nL2,2026-01-06,A,10,7,Yard\n"),
+	)
 	require.Equal(t, 12.0, ac("2026-01"))
-	r := officetest.Take(t, o, entry.Options{}, officetest.File("p.csv", head+"L1,,,,8,\n"), officetest.File("postings-2.csv", head+"L2,2026-01-06,A,10,7,\n"))
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("p.csv", head+"L1,,,,8,\n"),
+		officetest.File("postings-2.csv", head+"L2,2026-01-06,A,10,7,\n"),
+	)
 	require.Empty(t, r.Refusals)
 	require.Equal(t, 1, r.Changes(), "an empty supplier leaves what was there")
 	require.Equal(t, 15.0, ac("2026-01"))
@@ -249,13 +300,19 @@ func TestZips(t *testing.T) {
 	require.Empty(t, r.Refusals)
 	require.Equal(t, 6, r.Files)
 
-	_, refused, err := gather.Collect([]string{zipOf(t, map[string]string{"../projects.csv": "project\nX\n"})}, gather.DefaultLimits)
+	_, refused, err := gather.Collect(
+		[]string{zipOf(t, map[string]string{"../projects.csv": "project\nX\n"})},
+		gather.DefaultLimits,
+	)
 	require.NoError(t, err)
 	require.Contains(t, refused[0].Reason, "points outside")
 
 	tight := gather.DefaultLimits
 	tight.ZipBytes = 1000
-	files, refused, err := gather.Collect([]string{zipOf(t, map[string]string{"projects.csv": strings.Repeat("x", 5000)})}, tight)
+	files, refused, err := gather.Collect(
+		[]string{zipOf(t, map[string]string{"projects.csv": strings.Repeat("x", 5000)})},
+		tight,
+	)
 	require.NoError(t, err)
 	require.Empty(t, files)
 	require.Contains(t, refused[0].Reason, "more than the limit")
@@ -271,7 +328,16 @@ func TestZips(t *testing.T) {
 
 func TestExtraColumnsComeBack(t *testing.T) {
 	o := officetest.WithBase(t)
-	r := officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,region,name\nC,North,Gamma\n"), officetest.File("costs-x.csv", "project,cost_code,kind,period,version,amount,contract\nA,10,plan,2026-03,1,5,K-7\n"))
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("projects.csv", "project,region,name\nC,North,Gamma\n"),
+		officetest.File(
+			"costs-x.csv",
+			"project,cost_code,kind,period,version,amount,contract\nA,10,plan,2026-03,1,5,K-7\n",
+		),
+	)
 	require.Empty(t, r.Refusals)
 	require.Contains(t, fmt.Sprint(r.Notes), "region")
 	dir := filepath.Join(t.TempDir(), "out")
@@ -299,9 +365,23 @@ func TestAnotherProcess(t *testing.T) {
 		files = append(files, officetest.File(name, body))
 	}
 	officetest.Take(t, one, entry.Options{}, files...)
-	require.Len(t, officetest.Readings(t, two, "2026-01", portfolio.Latest, false), 4, "what one gathers, the other shows")
-	officetest.Take(t, two, entry.Options{}, officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,100\n"))
-	require.Equal(t, officetest.Readings(t, two, "2026-01", portfolio.Latest, false), officetest.Readings(t, one, "2026-01", portfolio.Latest, false))
+	require.Len(
+		t,
+		officetest.Readings(t, two, "2026-01", portfolio.Latest, false),
+		4,
+		"what one gathers, the other shows",
+	)
+	officetest.Take(
+		t,
+		two,
+		entry.Options{},
+		officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,100\n"),
+	)
+	require.Equal(
+		t,
+		officetest.Readings(t, two, "2026-01", portfolio.Latest, false),
+		officetest.Readings(t, one, "2026-01", portfolio.Latest, false),
+	)
 	require.Equal(t, 0.5, officetest.Readings(t, one, "2026-01", portfolio.Latest, false)[0]["earned_share"])
 }
 
@@ -346,14 +426,27 @@ func TestEveryTable(t *testing.T) {
 	}
 	other := officetest.NewOffice(t)
 	require.Empty(t, officetest.GatherPaths(t, other, entry.Options{}, out).Refusals)
-	require.Equal(t, officetest.Readings(t, o, "2026-10", portfolio.Latest, false), officetest.Readings(t, other, "2026-10", portfolio.Latest, false))
+	require.Equal(
+		t,
+		officetest.Readings(t, o, "2026-10", portfolio.Latest, false),
+		officetest.Readings(t, other, "2026-10", portfolio.Latest, false),
+	)
 	require.Zero(t, officetest.GatherPaths(t, o, entry.Options{}, out).Changes(), "what came out changes nothing")
 }
 
 // TestLinksAcrossProjects, and links to what does not exist.
 func TestLinksAcrossProjects(t *testing.T) {
 	o := officetest.WithBase(t)
-	r := officetest.Take(t, o, entry.Options{}, officetest.File("activities.csv", "project,activity\nB,7\n"), officetest.File("links.csv", "project,from,to,type,lag\nA,1,B/7,FS,3\nA,1,B/8,FS,0\nA,1,Z/7,FS,0\nA,1,2,XX,0\nA,1,2,FS,99999\n"))
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("activities.csv", "project,activity\nB,7\n"),
+		officetest.File(
+			"links.csv",
+			"project,from,to,type,lag\nA,1,B/7,FS,3\nA,1,B/8,FS,0\nA,1,Z/7,FS,0\nA,1,2,XX,0\nA,1,2,FS,99999\n",
+		),
+	)
 	require.Len(t, r.Refusals, 4)
 	for i, says := range []string{`activity "8" is not known`, `project "Z" is not known`, "not one of", "not between"} {
 		require.Contains(t, r.Refusals[i].Reason, says)
@@ -368,7 +461,12 @@ func TestTableFromOutside(t *testing.T) {
 	require.NoError(t, err)
 	p, err := o.ParsePeriod(context.Background(), officetest.Operator, "2026-02")
 	require.NoError(t, err)
-	r := officetest.Take(t, o, entry.Options{Table: table, Period: p}, officetest.File("from-the-yard.csv", "project,activity,percent\nA,1,30\n"))
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{Table: table, Period: p},
+		officetest.File("from-the-yard.csv", "project,activity,percent\nA,1,30\n"),
+	)
 	require.Empty(t, r.Refusals)
 	require.Equal(t, "progress", r.Tallies[0].Table)
 	_, err = entry.ParseTable("things")

@@ -38,7 +38,11 @@ func whole(k int) []entry.File {
 		costs += fmt.Sprintf("P%d,10,actual,2026-02,%d.00\n", p, k)
 		postings += fmt.Sprintf("L%d,2026-02-03,2026-02,P%d,20,%d.00\n", p, p, k)
 	}
-	return []entry.File{officetest.File("projects.csv", names), officetest.File("costs.csv", costs), officetest.File("postings.csv", postings)}
+	return []entry.File{
+		officetest.File("projects.csv", names),
+		officetest.File("costs.csv", costs),
+		officetest.File("postings.csv", postings),
+	}
 }
 
 // TestKilledWriter writes without end where TestKilled asks it to: it gathers
@@ -86,7 +90,11 @@ func TestKilledWriter(t *testing.T) {
 			m, err := o.Moment(ctx, officetest.Operator, office.Ask{At: "2026-02"})
 			require.NoError(t, err)
 			fmt.Println("saying", k)
-			require.NoError(t, judge.In(o).Override(ctx, officetest.Operator, m, change.Unseen, "P0", "overall", "watch", "2026-03", fmt.Sprint(k)))
+			require.NoError(
+				t,
+				judge.In(o).
+					Override(ctx, officetest.Operator, m, change.Unseen, "P0", "overall", "watch", "2026-03", fmt.Sprint(k)),
+			)
 			fmt.Println("said", k)
 		}
 	}
@@ -102,9 +110,15 @@ func TestKilled(t *testing.T) {
 	}
 	ctx := context.Background()
 	path := filepath.Join(t.TempDir(), "killed.db")
-	o, err := office.Init(ctx, officetest.Operator, path, office.Settings{Name: "Killed", Reporting: "EUR", FiscalStart: 1})
+	o, err := office.Init(
+		ctx,
+		officetest.Operator,
+		path,
+		office.Settings{Name: "Killed", Reporting: "EUR", FiscalStart: 1},
+	)
 	require.NoError(t, err)
-	_, err = entry.In(o).Gather(ctx, officetest.Operator, append(whole(1), officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n20,Fees\n")), nil, entry.Options{})
+	_, err = entry.In(o).
+		Gather(ctx, officetest.Operator, append(whole(1), officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n20,Fees\n")), nil, entry.Options{})
 	require.NoError(t, err)
 	require.NoError(t, o.Close())
 	r := rand.New(rand.NewPCG(6, 2026))
@@ -119,12 +133,24 @@ func TestKilled(t *testing.T) {
 		var last, halves int
 		require.NoError(t, db.Get(&last, "SELECT max(id) FROM batch"))
 		require.GreaterOrEqual(t, last, run.batch, "kill %d", i)
-		require.NoError(t, db.Get(&halves, `SELECT (SELECT count(*) FROM period WHERE state = 'closed') <> (SELECT count(*) FROM cut WHERE reopened IS NULL)`))
+		require.NoError(
+			t,
+			db.Get(
+				&halves,
+				`SELECT (SELECT count(*) FROM period WHERE state = 'closed') <> (SELECT count(*) FROM cut WHERE reopened IS NULL)`,
+			),
+		)
 		require.Zero(t, halves, "kill %d: a period is closed where, and only where, its cut is in force", i)
 		var kept int
 		require.NoError(t, db.Get(&kept, "SELECT coalesce(max(CAST(reason AS INTEGER)), 0) FROM override"))
 		said = max(said, run.said)
-		require.Contains(t, []int{said, max(said, run.saying)}, kept, "kill %d: the standing that was acknowledged, or the one under way", i)
+		require.Contains(
+			t,
+			[]int{said, max(said, run.saying)},
+			kept,
+			"kill %d: the standing that was acknowledged, or the one under way",
+			i,
+		)
 		said = kept
 		require.NoError(t, db.Close())
 		at = stateOf(t, path)

@@ -45,7 +45,14 @@ func (o Room) KnownMappings(ctx context.Context) ([]NamedMapping, error) {
 func named(list []store.Mapping) ([]NamedMapping, error) {
 	var out []NamedMapping
 	for _, m := range list {
-		n := NamedMapping{ID: m.ID, Version: m.Version, Name: m.Name, Look: m.Look, At: time.UnixMilli(m.At).UTC(), Actor: m.Actor}
+		n := NamedMapping{
+			ID:      m.ID,
+			Version: m.Version,
+			Name:    m.Name,
+			Look:    m.Look,
+			At:      time.UnixMilli(m.At).UTC(),
+			Actor:   m.Actor,
+		}
 		if m.Body != "" {
 			if err := json.Unmarshal([]byte(m.Body), &n.Mapping); err != nil {
 				return nil, fmt.Errorf("mapping %q: %w", m.Name, err)
@@ -105,11 +112,12 @@ func (o Room) SaveMapping(ctx context.Context, a right.Actor, m NamedMapping) er
 	if err != nil {
 		return err
 	}
-	_, err = o.Store().SaveMapping(ctx, store.Mapping{ID: m.ID, Name: m.Name, Look: m.Look, Body: string(body), At: o.Now(), Actor: a.Name})
+	_, err = o.Store().
+		SaveMapping(ctx, store.Mapping{ID: m.ID, Name: m.Name, Look: m.Look, Body: string(body), At: o.Now(), Actor: a.Name})
 	return err
 }
 
-// checkMapping refuses what could not be used.
+// CheckMapping refuses what could not be used.
 func (o Room) CheckMapping(ctx context.Context, m *gather.Mapping) error {
 	var t *record.Kind
 	if m.Table != "" {
@@ -129,11 +137,18 @@ func (o Room) CheckMapping(ctx context.Context, m *gather.Mapping) error {
 	}
 	for _, r := range m.Codes {
 		table := map[string]string{"project": "projects", "cost_code": "cost_codes"}[r.Column]
-		if table == "" || r.From == "" || r.To == "" || !slices.Contains([]string{gather.Exact, gather.Prefix, gather.Pattern}, r.Match) {
-			return office.Refusef("A rule for codes needs project or cost_code, exact, prefix or pattern, the code that comes and the office's own.")
+		if table == "" || r.From == "" || r.To == "" ||
+			!slices.Contains([]string{gather.Exact, gather.Prefix, gather.Pattern}, r.Match) {
+			return office.Refusef(
+				"A rule for codes needs project or cost_code, exact, prefix or pattern, the code that comes and the office's own.",
+			)
 		}
 		if !slices.ContainsFunc(snap.Records[table], func(x portfolio.Row) bool { return x.Fields[0].Text == r.To }) {
-			return office.Refusef("%s %q is not known, so nothing can become it; choose a code of the office.", strings.ReplaceAll(r.Column, "_", " "), r.To)
+			return office.Refusef(
+				"%s %q is not known, so nothing can become it; choose a code of the office.",
+				strings.ReplaceAll(r.Column, "_", " "),
+				r.To,
+			)
 		}
 	}
 	return nil
@@ -156,7 +171,8 @@ func (o Room) DropMapping(ctx context.Context, a right.Actor, id int64) error {
 	if i < 0 {
 		return office.Refusef("That mapping is gone already.")
 	}
-	_, err = o.Store().SaveMapping(ctx, store.Mapping{ID: id, Name: list[i].Name, Look: list[i].Look, At: o.Now(), Actor: a.Name})
+	_, err = o.Store().
+		SaveMapping(ctx, store.Mapping{ID: id, Name: list[i].Name, Look: list[i].Look, At: o.Now(), Actor: a.Name})
 	return err
 }
 
@@ -205,7 +221,16 @@ func ColumnNames() []string {
 // its look: every column, the forms that were found or said, and what all rows
 // say, but for the period.
 func (o Room) KeepMapping(ctx context.Context, a right.Actor, name string, u *gather.Understanding) error {
-	m := gather.Mapping{Table: u.Table, Columns: make(map[string]string), Forms: make(map[string]string), Fixed: make(map[string]string), Dash: u.Dash, Negate: u.Negate, Codes: u.Codes, Skip: u.Skip}
+	m := gather.Mapping{
+		Table:   u.Table,
+		Columns: make(map[string]string),
+		Forms:   make(map[string]string),
+		Fixed:   make(map[string]string),
+		Dash:    u.Dash,
+		Negate:  u.Negate,
+		Codes:   u.Codes,
+		Skip:    u.Skip,
+	}
 	if u.Places != 0 {
 		m.Places = &u.Places
 	}
@@ -241,7 +266,10 @@ type WaitingCode struct {
 
 // WaitingCodes lists the codes that rows wait for, and the codes of the office
 // that they could become, by column.
-func (o Room) WaitingCodes(ctx context.Context, a right.Actor) (list []WaitingCode, codes map[string][][2]string, err error) {
+func (o Room) WaitingCodes(
+	ctx context.Context,
+	a right.Actor,
+) (list []WaitingCode, codes map[string][][2]string, err error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, nil, err
 	}
@@ -262,12 +290,22 @@ func (o Room) WaitingCodes(ctx context.Context, a right.Actor) (list []WaitingCo
 		slices.SortFunc(codes[column], func(x, y [2]string) int { return strings.Compare(x[0], y[0]) })
 	}
 	for _, w := range waiting {
-		x := WaitingCode{Column: w.Column, Code: w.Code, Rows: w.Rows, Since: time.UnixMilli(w.Since).UTC(), Files: strings.Split(w.Files, ",")}
-		x.Known = slices.ContainsFunc(codes[w.Column], func(c [2]string) bool { return strings.EqualFold(c[0], w.Code) })
+		x := WaitingCode{
+			Column: w.Column,
+			Code:   w.Code,
+			Rows:   w.Rows,
+			Since:  time.UnixMilli(w.Since).UTC(),
+			Files:  strings.Split(w.Files, ","),
+		}
+		x.Known = slices.ContainsFunc(
+			codes[w.Column],
+			func(c [2]string) bool { return strings.EqualFold(c[0], w.Code) },
+		)
 		sums := make(map[string]int64)
 		for part := range strings.SplitSeq(w.Amounts, "|") {
 			amount, cur, _ := strings.Cut(part, " ")
-			if n, err := money.Parse(money.RoundText(amount, money.Currency(cur).Exponent()), money.Currency(cur)); err == nil && amount != "" {
+			if n, err := money.Parse(money.RoundText(amount, money.Currency(cur).Exponent()), money.Currency(cur)); err == nil &&
+				amount != "" {
 				sums[cur] += n
 			}
 		}

@@ -45,7 +45,9 @@ type plan struct {
 func newPlan(snap *book.Snapshot, st *store.Store, opts Options, report *Report) *plan {
 	p := &plan{
 		snap: snap, store: st, opts: opts, report: report,
-		records: make(map[string]*recordPlan), parts: make(map[portfolio.Part]*partPlan), lines: make(map[portfolio.Part]*linePlan), rounded: make(map[string]int),
+		records: make(
+			map[string]*recordPlan,
+		), parts: make(map[portfolio.Part]*partPlan), lines: make(map[portfolio.Part]*linePlan), rounded: make(map[string]int),
 	}
 	for _, t := range record.Kinds() {
 		if t.Keep == record.Records {
@@ -69,7 +71,8 @@ func (e *entry) touched() bool { return e.said != nil && !e.void }
 
 // changed tells whether a touched entry differs from what it was.
 func (e *entry) changed() bool {
-	return e.before == nil || !slices.Equal(e.before.Fields, e.after.Fields) || !maps.Equal(e.before.Extra, e.after.Extra)
+	return e.before == nil || !slices.Equal(e.before.Fields, e.after.Fields) ||
+		!maps.Equal(e.before.Extra, e.after.Extra)
 }
 
 // restore undoes what this run did to the entry.
@@ -180,7 +183,12 @@ func keyOf(t *record.Kind, r *portfolio.Row, skip ...string) string {
 
 func isRef(t record.Type) bool {
 	switch t {
-	case record.ProjectRef, record.ProgrammeRef, record.CostCodeRef, record.CentreRef, record.ActivityRef, record.EndRef:
+	case record.ProjectRef,
+		record.ProgrammeRef,
+		record.CostCodeRef,
+		record.CentreRef,
+		record.ActivityRef,
+		record.EndRef:
 		return true
 	}
 	return false
@@ -205,7 +213,14 @@ func (p *plan) stopped(ctx context.Context) bool {
 
 // bad refuses the row being read.
 func (p *plan) bad(r *portfolio.Row, cells map[string]string, column, value, format string, args ...any) {
-	x := gather.Refusal{File: p.file, Row: int(r.Source.Row), Column: column, Value: value, Reason: fmt.Sprintf(format, args...), Cells: cells}
+	x := gather.Refusal{
+		File:   p.file,
+		Row:    int(r.Source.Row),
+		Column: column,
+		Value:  value,
+		Reason: fmt.Sprintf(format, args...),
+		Cells:  cells,
+	}
 	p.wait(&x, r)
 	p.refuse(x)
 }
@@ -248,18 +263,54 @@ func (p *plan) contradiction(t *record.Kind, e *entry, column int, r *portfolio.
 	name := t.Columns[column].Name
 	if !e.void {
 		text := record.Format(&t.Columns[column], &e.said[column], "", p.snap.Office.Periods)
-		p.refuse(gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: name, Value: text, Reason: fmt.Sprintf("row %d of %s states the same key with another %s; neither was taken, keep one", r.Source.Row, p.file, name), Cells: record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods)})
+		p.refuse(
+			gather.Refusal{
+				File:   e.byFile,
+				Row:    int(e.by.Row),
+				Column: name,
+				Value:  text,
+				Reason: fmt.Sprintf(
+					"row %d of %s states the same key with another %s; neither was taken, keep one",
+					r.Source.Row,
+					p.file,
+					name,
+				),
+				Cells: record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods),
+			},
+		)
 		e.restore()
 		e.void = true
 	}
-	p.bad(r, cells, name, cells[name], "row %d of %s states the same key with another %s; neither was taken, keep one", e.by.Row, e.byFile, name)
+	p.bad(
+		r,
+		cells,
+		name,
+		cells[name],
+		"row %d of %s states the same key with another %s; neither was taken, keep one",
+		e.by.Row,
+		e.byFile,
+		name,
+	)
 }
 
 // take merges a row into an entry, or refuses it; check looks at the merged row
 // and gives a column and a reason against it.
-func (p *plan) take(t *record.Kind, e *entry, r *portfolio.Row, cells func() map[string]string, forget bool, check func(*entry) (column, why string)) bool {
+func (p *plan) take(
+	t *record.Kind,
+	e *entry,
+	r *portfolio.Row,
+	cells func() map[string]string,
+	forget bool,
+	check func(*entry) (column, why string),
+) bool {
 	if e.void {
-		p.bad(r, cells(), "", "", "another row of this run states the same key differently; neither was taken, keep one")
+		p.bad(
+			r,
+			cells(),
+			"",
+			"",
+			"another row of this run states the same key differently; neither was taken, keep one",
+		)
 		return false
 	}
 	if c := e.contradicts(r); c >= 0 {
@@ -280,10 +331,17 @@ func (p *plan) take(t *record.Kind, e *entry, r *portfolio.Row, cells func() map
 
 func ordered(t *record.Kind, r *portfolio.Row, start, finish string) (column, why string) {
 	i, j := t.Index(start), t.Index(finish)
-	if i < 0 || j < 0 || r.Fields[i].Said != portfolio.Value || r.Fields[j].Said != portfolio.Value || r.Fields[i].Int <= r.Fields[j].Int {
+	if i < 0 || j < 0 || r.Fields[i].Said != portfolio.Value || r.Fields[j].Said != portfolio.Value ||
+		r.Fields[i].Int <= r.Fields[j].Int {
 		return "", ""
 	}
-	return finish, fmt.Sprintf("%s %s lies before %s %s; correct one of them", finish, calendar.Date(r.Fields[j].Int), start, calendar.Date(r.Fields[i].Int))
+	return finish, fmt.Sprintf(
+		"%s %s lies before %s %s; correct one of them",
+		finish,
+		calendar.Date(r.Fields[j].Int),
+		start,
+		calendar.Date(r.Fields[i].Int),
+	)
 }
 
 func firstWrong(t *record.Kind, r *portfolio.Row, pairs ...[2]string) (column, why string) {
@@ -347,7 +405,10 @@ func (p *plan) projectCurrency(code string) money.Currency {
 func (p *plan) closed(period int32) bool { return p.snap.Closed[calendar.Period(period)] }
 
 func (p *plan) closedWhy(period int32) string {
-	return fmt.Sprintf("%s is closed and holds another value; reopen the period with a reason, or state it in an open one", p.snap.Office.Periods.Code(calendar.Period(period)))
+	return fmt.Sprintf(
+		"%s is closed and holds another value; reopen the period with a reason, or state it in an open one",
+		p.snap.Office.Periods.Code(calendar.Period(period)),
+	)
 }
 
 // batch gathers what is to be written.

@@ -121,7 +121,15 @@ func (p *plan) linesOf(ctx context.Context, key portfolio.Part) (*linePlan, erro
 			to := lp.line(lineKey{l.CodeID, string(l.Flow), l.Class, l.Centre, l.ActivityID}, l.Code, l.Activity)
 			to.cells = slices.Grow(to.cells, len(l.Cells))
 			for _, c := range l.Cells {
-				to.cells = append(to.cells, cellState{period: c.Period, is: cell{c.Amount, l.Currency, c.Remark, c.Source}, had: true, has: true})
+				to.cells = append(
+					to.cells,
+					cellState{
+						period: c.Period,
+						is:     cell{c.Amount, l.Currency, c.Remark, c.Source},
+						had:    true,
+						has:    true,
+					},
+				)
 			}
 		}
 		return err
@@ -206,7 +214,8 @@ func (p *plan) cost(ctx context.Context, t *record.Kind, r *portfolio.Row, cells
 			c.said |= flag
 		}
 	}
-	if p.opts.Whole && (key.Kind == portfolio.PlanPart || key.Kind == portfolio.ForecastPart || key.Kind == portfolio.CommitmentPart) {
+	if p.opts.Whole &&
+		(key.Kind == portfolio.PlanPart || key.Kind == portfolio.ForecastPart || key.Kind == portfolio.CommitmentPart) {
 		lp.drop = true
 	}
 }
@@ -215,9 +224,22 @@ func (p *plan) cost(ctx context.Context, t *record.Kind, r *portfolio.Row, cells
 var cellColumns = map[saidOf]string{saidAmount: "amount", saidCurrency: "currency", saidNote: "note"}
 
 // repeated refuses a row that states a cell of this run differently.
-func (p *plan) repeated(key portfolio.Part, k lineKey, line *lineState, c *cellState, r *portfolio.Row, cells func() map[string]string) bool {
+func (p *plan) repeated(
+	key portfolio.Part,
+	k lineKey,
+	line *lineState,
+	c *cellState,
+	r *portfolio.Row,
+	cells func() map[string]string,
+) bool {
 	if c.void {
-		p.bad(r, cells(), "", "", "another row of this run states the same key differently; neither was taken, keep one")
+		p.bad(
+			r,
+			cells(),
+			"",
+			"",
+			"another row of this run states the same key differently; neither was taken, keep one",
+		)
 		return true
 	}
 	if c.row == 0 {
@@ -228,10 +250,30 @@ func (p *plan) repeated(key portfolio.Part, k lineKey, line *lineState, c *cellS
 		return false
 	}
 	first := p.fileName(c.file)
-	x := gather.Refusal{File: first, Row: int(c.row), Column: column, Reason: fmt.Sprintf("row %d of %s states the same key with another %s; neither was taken, keep one", r.Source.Row, p.file, column), Cells: p.cellsOf(key, k, line, c)}
+	x := gather.Refusal{
+		File:   first,
+		Row:    int(c.row),
+		Column: column,
+		Reason: fmt.Sprintf(
+			"row %d of %s states the same key with another %s; neither was taken, keep one",
+			r.Source.Row,
+			p.file,
+			column,
+		),
+		Cells: p.cellsOf(key, k, line, c),
+	}
 	x.Value = x.Cells[column]
 	p.refuse(x)
-	p.bad(r, cells(), column, cells()[column], "row %d of %s states the same key with another %s; neither was taken, keep one", c.row, first, column)
+	p.bad(
+		r,
+		cells(),
+		column,
+		cells()[column],
+		"row %d of %s states the same key with another %s; neither was taken, keep one",
+		c.row,
+		first,
+		column,
+	)
 	c.is, c.has, c.touched, c.void = c.before(), c.had, false, true
 	return true
 }
@@ -252,7 +294,8 @@ func (c *cellState) contradicts(t *record.Kind, r *portfolio.Row) string {
 			return "amount"
 		}
 	}
-	if f, both := said(saidNote); both && (c.is.remark == nil) == (f.Text != "") || both && c.is.remark != nil && c.is.remark.Note != f.Text {
+	if f, both := said(saidNote); both && (c.is.remark == nil) == (f.Text != "") ||
+		both && c.is.remark != nil && c.is.remark.Note != f.Text {
 		return "note"
 	}
 	return ""
@@ -261,8 +304,12 @@ func (c *cellState) contradicts(t *record.Kind, r *portfolio.Row) string {
 // cellsOf writes what this run said of a cell in the canonical form.
 func (p *plan) cellsOf(key portfolio.Part, k lineKey, line *lineState, c *cellState) map[string]string {
 	out := map[string]string{
-		"project": p.projectCode(key.Project), "cost_code": line.codeText, "kind": key.Kind.String(), "flow": k.flow, "class": k.class,
-		"period": p.snap.Office.Periods.Code(c.period), "cost_centre": k.centre, "activity": line.activityText, "currency": string(c.is.currency),
+		"project": p.projectCode(
+			key.Project,
+		), "cost_code": line.codeText, "kind": key.Kind.String(), "flow": k.flow, "class": k.class,
+		"period": p.snap.Office.Periods.Code(
+			c.period,
+		), "cost_centre": k.centre, "activity": line.activityText, "currency": string(c.is.currency),
 	}
 	switch key.Kind {
 	case portfolio.PlanPart:
@@ -353,7 +400,13 @@ func (lp *linePlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 		return store.PartChange{}, false
 	}
 	if dropped > 0 && p.closedPart(key) {
-		p.report.note("%s of %s: %d cells that the whole statement does not name were kept, since %s is closed", key.Kind, p.projectCode(key.Project), dropped, p.periodCode(key.Version))
+		p.report.note(
+			"%s of %s: %d cells that the whole statement does not name were kept, since %s is closed",
+			key.Kind,
+			p.projectCode(key.Project),
+			dropped,
+			p.periodCode(key.Version),
+		)
 		dropped = 0
 	} else {
 		p.report.Dropped += dropped
@@ -384,7 +437,11 @@ func (lp *linePlan) each(yield func(lineOf, portfolio.Cell) bool) {
 	for k, l := range lp.lines {
 		for i := range l.cells {
 			c := &l.cells[i]
-			if c.has && !yield(lineOf{k, l.codeText, l.activityText, c.is.currency}, portfolio.Cell{Period: c.period, Amount: c.is.amount, Source: c.is.source, Remark: c.is.remark}) {
+			if c.has &&
+				!yield(
+					lineOf{k, l.codeText, l.activityText, c.is.currency},
+					portfolio.Cell{Period: c.period, Amount: c.is.amount, Source: c.is.source, Remark: c.is.remark},
+				) {
 				return
 			}
 		}
@@ -416,7 +473,19 @@ func linesFrom(cells iter.Seq2[lineOf, portfolio.Cell]) []portfolio.Line {
 		if !known {
 			i = len(out)
 			at[of] = i
-			out = append(out, portfolio.Line{CodeID: of.lineKey.code, Code: of.code, Flow: portfolio.Flow(of.flow), Class: of.class, Centre: of.centre, ActivityID: of.lineKey.activity, Activity: of.activity, Currency: of.currency})
+			out = append(
+				out,
+				portfolio.Line{
+					CodeID:     of.lineKey.code,
+					Code:       of.code,
+					Flow:       portfolio.Flow(of.flow),
+					Class:      of.class,
+					Centre:     of.centre,
+					ActivityID: of.lineKey.activity,
+					Activity:   of.activity,
+					Currency:   of.currency,
+				},
+			)
 		}
 		out[i].Cells = append(out[i].Cells, c)
 	}
@@ -424,7 +493,14 @@ func linesFrom(cells iter.Seq2[lineOf, portfolio.Cell]) []portfolio.Line {
 		slices.SortFunc(out[i].Cells, func(a, b portfolio.Cell) int { return int(a.Period - b.Period) })
 	}
 	slices.SortFunc(out, func(a, b portfolio.Line) int {
-		return cmp.Or(cmp.Compare(a.CodeID, b.CodeID), cmp.Compare(a.Flow, b.Flow), cmp.Compare(a.Class, b.Class), cmp.Compare(a.Centre, b.Centre), cmp.Compare(a.ActivityID, b.ActivityID), cmp.Compare(a.Currency, b.Currency))
+		return cmp.Or(
+			cmp.Compare(a.CodeID, b.CodeID),
+			cmp.Compare(a.Flow, b.Flow),
+			cmp.Compare(a.Class, b.Class),
+			cmp.Compare(a.Centre, b.Centre),
+			cmp.Compare(a.ActivityID, b.ActivityID),
+			cmp.Compare(a.Currency, b.Currency),
+		)
 	})
 	return out
 }

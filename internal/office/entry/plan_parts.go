@@ -30,7 +30,12 @@ func (p *plan) part(ctx context.Context, key portfolio.Part) (*partPlan, error) 
 	if err != nil {
 		return nil, err
 	}
-	pp := &partPlan{t: t, was: was, entries: newEntries(rows, func(r *portfolio.Row) string { return partKey(t, r) }), nextID: 1}
+	pp := &partPlan{
+		t:       t,
+		was:     was,
+		entries: newEntries(rows, func(r *portfolio.Row) string { return partKey(t, r) }),
+		nextID:  1,
+	}
 	for i := range rows {
 		pp.nextID = max(pp.nextID, rows[i].ID+1)
 	}
@@ -66,7 +71,8 @@ func (pp *partPlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 		if e.touched() {
 			touched = true
 			changed = changed || e.changed()
-			if key.Kind != portfolio.BaselinePart || e.changed() && (e.before != nil || key.Version > 1) { // a row of activities counts once
+			if key.Kind != portfolio.BaselinePart ||
+				e.changed() && (e.before != nil || key.Version > 1) { // a row of activities counts once
 				if p.report.count(key.Kind.Sent(), e.byFile, e.before == nil, e.changed()) {
 					p.told(pp.t, e, p.projectCode(key.Project)+p.versionName(key))
 				}
@@ -93,10 +99,17 @@ func (p *plan) activityID(ctx context.Context, project int64, code string) (int6
 }
 
 // resolveActivities turns the codes of activities into ids.
-func (p *plan) resolveActivities(ctx context.Context, t *record.Kind, r *portfolio.Row, project int64, projectCode string) (column, value, why string) {
+func (p *plan) resolveActivities(
+	ctx context.Context,
+	t *record.Kind,
+	r *portfolio.Row,
+	project int64,
+	projectCode string,
+) (column, value, why string) {
 	for i := range t.Columns {
 		c, f := &t.Columns[i], &r.Fields[i]
-		if f.Said != portfolio.Value || c.Type != record.ActivityRef && c.Type != record.EndRef || t.Name == "activities" {
+		if f.Said != portfolio.Value || c.Type != record.ActivityRef && c.Type != record.EndRef ||
+			t.Name == "activities" {
 			continue
 		}
 		in, name, code := project, projectCode, f.Text
@@ -190,7 +203,10 @@ func (p *plan) activity(ctx context.Context, t *record.Kind, r *portfolio.Row, c
 		return
 	}
 	row := r.Clone()
-	dated := portfolio.Row{Source: r.Source, Fields: make([]portfolio.Field, len(record.ActivityBaselines.Kind.Columns))}
+	dated := portfolio.Row{
+		Source: r.Source,
+		Fields: make([]portfolio.Field, len(record.ActivityBaselines.Kind.Columns)),
+	}
 	for i, c := range record.ActivityBaselines.Kind.Columns {
 		if i > 0 {
 			dated.Fields[i] = r.Fields[t.Index(c.Name)]
@@ -207,7 +223,14 @@ func (p *plan) activity(ctx context.Context, t *record.Kind, r *portfolio.Row, c
 	dated.Fields[0] = portfolio.Field{Said: portfolio.Value, Int: e.after.ID, Text: code}
 	saved := *e
 	saved.after = e.after.Clone()
-	if !p.take(t, e, &row, cells, true, func(e *entry) (string, string) { return firstWrong(t, &e.after, [2]string{"start", "finish"}) }) {
+	if !p.take(
+		t,
+		e,
+		&row,
+		cells,
+		true,
+		func(e *entry) (string, string) { return firstWrong(t, &e.after, [2]string{"start", "finish"}) },
+	) {
 		return
 	}
 	b := base.open(partKey(record.ActivityBaselines.Kind, &dated), len(record.ActivityBaselines.Kind.Columns))
@@ -230,7 +253,13 @@ func (p *plan) finishActivities() {
 			continue
 		}
 		pp := p.parts[key]
-		p.settleParents(t, pp.list, t.Index("parent"), func(e *entry) string { return e.after.Fields[t.Index("activity")].Text }, func(code string) *entry { return pp.find(code + "\x00") })
+		p.settleParents(
+			t,
+			pp.list,
+			t.Index("parent"),
+			func(e *entry) string { return e.after.Fields[t.Index("activity")].Text },
+			func(code string) *entry { return pp.find(code + "\x00") },
+		)
 		for _, base := range sortedParts(p.parts) { // a refused activity has no baseline
 			if base.Project != key.Project || base.Kind != portfolio.BaselinePart {
 				continue

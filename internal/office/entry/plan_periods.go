@@ -14,7 +14,7 @@ import (
 	"turret/internal/record"
 )
 
-// calendarTables draw the reporting calendar. They are read before all others,
+// CalendarTables draw the reporting calendar. They are read before all others,
 // which name periods by it.
 var CalendarTables = []string{"settings", "boundaries"}
 
@@ -65,7 +65,13 @@ func (p *plan) refuseBoundaries(bad *calendar.BoundError) {
 		if !e.touched() {
 			continue
 		}
-		x := gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: "period", Value: e.after.Fields[0].Text, Cells: record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods)}
+		x := gather.Refusal{
+			File:   e.byFile,
+			Row:    int(e.by.Row),
+			Column: "period",
+			Value:  e.after.Fields[0].Text,
+			Cells:  record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods),
+		}
 		switch {
 		case e.after.Fields[0].Text == bad.Code:
 			x.Reason = bad.Why
@@ -80,7 +86,7 @@ func (p *plan) refuseBoundaries(bad *calendar.BoundError) {
 	}
 }
 
-// moved tells which period that something names would have other days in a new
+// Moved tells which period that something names would have other days in a new
 // calendar, or a closed one another name; nil where none would.
 func Moved(ctx context.Context, s *book.Snapshot, to *calendar.Periods) (*calendar.BoundError, error) {
 	was, is := s.Office.Periods.List(), to.List()
@@ -93,16 +99,34 @@ func Moved(ctx context.Context, s *book.Snapshot, to *calendar.Periods) (*calend
 	}
 	said := strings.ReplaceAll(table, "_", " ")
 	if was == nil || is == nil {
-		return &calendar.BoundError{Why: fmt.Sprintf("%s name %s already, so the kind of periods stays; make a new database to begin with others", said, s.Office.Periods.Name(last))}, nil
+		return &calendar.BoundError{
+			Why: fmt.Sprintf(
+				"%s name %s already, so the kind of periods stays; make a new database to begin with others",
+				said,
+				s.Office.Periods.Name(last),
+			),
+		}, nil
 	}
 	for i, b := range was {
 		switch p := calendar.Period(i + 1); {
 		case p > last:
 			return nil, nil
 		case i >= len(is) || is[i].Code != b.Code || is[i].First != b.First || is[i].Last != b.Last:
-			return &calendar.BoundError{Code: b.Code, Why: fmt.Sprintf("it keeps its days, %s to %s: %s name periods up to %s; only later ones can change", b.First, b.Last, said, s.Office.Periods.Code(last))}, nil
+			return &calendar.BoundError{
+				Code: b.Code,
+				Why: fmt.Sprintf(
+					"it keeps its days, %s to %s: %s name periods up to %s; only later ones can change",
+					b.First,
+					b.Last,
+					said,
+					s.Office.Periods.Code(last),
+				),
+			}, nil
 		case s.Closed[p] && is[i].Name != b.Name:
-			return &calendar.BoundError{Code: b.Code, Why: fmt.Sprintf("it is closed as %q and keeps that name", s.Office.Periods.Name(p))}, nil
+			return &calendar.BoundError{
+				Code: b.Code,
+				Why:  fmt.Sprintf("it is closed as %q and keeps that name", s.Office.Periods.Name(p)),
+			}, nil
 		}
 	}
 	return nil, nil

@@ -85,7 +85,13 @@ func (p *plan) posting(ctx context.Context, t *record.Kind, r *portfolio.Row, ce
 		return
 	}
 	if l.void[key] {
-		p.bad(r, cells(), "", "", "another row of this run states the same posting differently; neither was taken, keep one")
+		p.bad(
+			r,
+			cells(),
+			"",
+			"",
+			"another row of this run states the same posting differently; neither was taken, keep one",
+		)
 		return
 	}
 	if p.twice(l, key, &next, r, cells) {
@@ -123,7 +129,13 @@ func (p *plan) posting(ctx context.Context, t *record.Kind, r *portfolio.Row, ce
 
 // twice deals with a posting that this run has stated already: the same again
 // is nothing, something else refuses both.
-func (p *plan) twice(l *ledgerPlan, key int64, next *store.Posting, r *portfolio.Row, cells func() map[string]string) bool {
+func (p *plan) twice(
+	l *ledgerPlan,
+	key int64,
+	next *store.Posting,
+	r *portfolio.Row,
+	cells func() map[string]string,
+) bool {
 	i, taken := l.pending[key]
 	same, unchanged := l.same[key]
 	var digest int64
@@ -146,8 +158,25 @@ func (p *plan) twice(l *ledgerPlan, key int64, next *store.Posting, r *portfolio
 		first["amount"] = money.Format(l.taken[i].Amount, l.taken[i].Currency)
 		l.taken[i].Code = "" // taken out in change
 	}
-	p.refuse(gather.Refusal{File: file, Row: int(row), Column: "posting", Value: next.Code, Reason: "another row of this run states the same posting differently; neither was taken, keep one", Cells: first})
-	p.bad(r, cells(), "posting", next.Code, "row %d of %s states the same posting differently; neither was taken, keep one", row, file)
+	p.refuse(
+		gather.Refusal{
+			File:   file,
+			Row:    int(row),
+			Column: "posting",
+			Value:  next.Code,
+			Reason: "another row of this run states the same posting differently; neither was taken, keep one",
+			Cells:  first,
+		},
+	)
+	p.bad(
+		r,
+		cells(),
+		"posting",
+		next.Code,
+		"row %d of %s states the same posting differently; neither was taken, keep one",
+		row,
+		file,
+	)
 	return true
 }
 
@@ -163,7 +192,12 @@ var postingCol = func() (c struct{ code, date, period, project, costCode, class,
 }()
 
 // readPosting gives the posting that a row leaves.
-func (p *plan) readPosting(ctx context.Context, r *portfolio.Row, was store.Posting, exists bool) (n store.Posting, column, why string) {
+func (p *plan) readPosting(
+	ctx context.Context,
+	r *portfolio.Row,
+	was store.Posting,
+	exists bool,
+) (n store.Posting, column, why string) {
 	f := func(i int) *portfolio.Field { return &r.Fields[i] }
 	n = was
 	n.Code = f(postingCol.code).Text
@@ -328,7 +362,11 @@ func (l *ledgerPlan) moves() []move {
 func (p *plan) deltas(moves []move) (map[ledgerCell]*portfolio.Cell, error) {
 	out := make(map[ledgerCell]*portfolio.Cell)
 	for _, m := range moves {
-		k := ledgerCell{lineKey{m.CostCode, string(portfolio.Cost), m.Class, m.Centre, m.Activity}, calendar.Period(m.Period), m.Currency}
+		k := ledgerCell{
+			lineKey{m.CostCode, string(portfolio.Cost), m.Class, m.Centre, m.Activity},
+			calendar.Period(m.Period),
+			m.Currency,
+		}
 		c := out[k]
 		if c == nil {
 			c = &portfolio.Cell{Period: k.period}
@@ -345,11 +383,26 @@ func (p *plan) deltas(moves []move) (map[ledgerCell]*portfolio.Cell, error) {
 
 // tooLarge refuses everything: a sum of postings has left 64 bits.
 func (p *plan) tooLarge(src portfolio.Source, code string) error {
-	p.refuse(gather.Refusal{File: p.fileName(src.File), Row: int(src.Row), Column: "amount", Reason: "with it the sum of its cost code is beyond 64 bits", Cells: map[string]string{"posting": code}})
+	p.refuse(
+		gather.Refusal{
+			File:   p.fileName(src.File),
+			Row:    int(src.Row),
+			Column: "amount",
+			Reason: "with it the sum of its cost code is beyond 64 bits",
+			Cells:  map[string]string{"posting": code},
+		},
+	)
 	return office.ErrRefused
 }
 
-func (l *ledgerPlan) sum(ctx context.Context, p *plan, part portfolio.Part, deltas map[ledgerCell]*portfolio.Cell, codes map[int64]string, acts map[[2]int64]string) (store.PartChange, error) {
+func (l *ledgerPlan) sum(
+	ctx context.Context,
+	p *plan,
+	part portfolio.Part,
+	deltas map[ledgerCell]*portfolio.Cell,
+	codes map[int64]string,
+	acts map[[2]int64]string,
+) (store.PartChange, error) {
 	was := p.stated(part)
 	all := make(map[ledgerCell]*portfolio.Cell)
 	if was != 0 {

@@ -83,7 +83,13 @@ func (p *plan) finish(t *record.Kind) {
 	if rp == nil || col < 0 {
 		return
 	}
-	p.settleParents(t, rp.list, col, func(e *entry) string { return e.after.Fields[0].Text }, func(code string) *entry { return rp.find(code + "\x00") })
+	p.settleParents(
+		t,
+		rp.list,
+		col,
+		func(e *entry) string { return e.after.Fields[0].Text },
+		func(code string) *entry { return rp.find(code + "\x00") },
+	)
 }
 
 // addUp refuses rows that have to add up to something with others and do not.
@@ -105,7 +111,15 @@ func (p *plan) addUp(t *record.Kind) {
 		if why == "" {
 			continue
 		}
-		p.refuse(gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: column, Cells: record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods), Reason: why})
+		p.refuse(
+			gather.Refusal{
+				File:   e.byFile,
+				Row:    int(e.by.Row),
+				Column: column,
+				Cells:  record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods),
+				Reason: why,
+			},
+		)
 		e.restore()
 		e.void = e.before == nil
 	}
@@ -113,7 +127,13 @@ func (p *plan) addUp(t *record.Kind) {
 
 // settleParents refuses the touched entries whose parent is not known or that
 // are their own ancestors, until none is left.
-func (p *plan) settleParents(t *record.Kind, list []*entry, col int, code func(*entry) string, find func(string) *entry) {
+func (p *plan) settleParents(
+	t *record.Kind,
+	list []*entry,
+	col int,
+	code func(*entry) string,
+	find func(string) *entry,
+) {
 	usable := func(e *entry) bool { return e != nil && !e.void && (e.before != nil || e.said != nil) }
 	for again := true; again; {
 		again = false
@@ -142,7 +162,16 @@ func (p *plan) settleParents(t *record.Kind, list []*entry, col int, code func(*
 			if why == "" {
 				continue
 			}
-			p.refuse(gather.Refusal{File: e.byFile, Row: int(e.by.Row), Column: t.Columns[col].Name, Value: f.Text, Reason: why, Cells: record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods)})
+			p.refuse(
+				gather.Refusal{
+					File:   e.byFile,
+					Row:    int(e.by.Row),
+					Column: t.Columns[col].Name,
+					Value:  f.Text,
+					Reason: why,
+					Cells:  record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods),
+				},
+			)
 			e.restore()
 			e.void = e.before == nil
 			again = true

@@ -22,7 +22,13 @@ type received struct {
 
 // receive gives each sheet its id: the one it has where the same content came
 // under the same name before.
-func (o Room) receive(ctx context.Context, a right.Actor, files []gather.File, sheets []Sheet, report *Report) (map[string]*received, error) {
+func (o Room) receive(
+	ctx context.Context,
+	a right.Actor,
+	files []gather.File,
+	sheets []Sheet,
+	report *Report,
+) (map[string]*received, error) {
 	known, err := o.Store().Files(ctx)
 	if err != nil {
 		return nil, err
@@ -45,7 +51,15 @@ func (o Room) receive(ctx context.Context, a right.Actor, files []gather.File, s
 	out := make(map[string]*received, len(sheets))
 	put := func(label, name, sheet, layout string) {
 		r := &received{body: bodies[name]}
-		r.File = store.File{Hash: hashes[name], Name: name, Sheet: sheet, Sender: a.Name, At: o.Now(), Size: int64(len(r.body)), Layout: layout}
+		r.File = store.File{
+			Hash:   hashes[name],
+			Name:   name,
+			Sheet:  sheet,
+			Sender: a.Name,
+			At:     o.Now(),
+			Size:   int64(len(r.body)),
+			Layout: layout,
+		}
 		if id, ok := have[identity{r.Hash, name, sheet}]; ok {
 			r.ID = id
 		} else {
@@ -65,7 +79,8 @@ func (o Room) receive(ctx context.Context, a right.Actor, files []gather.File, s
 		put(s.Label, s.Read.File, s.Read.Sheet, layoutText(s.Read))
 	}
 	for i := range files { // of what could not be opened only the name is a place
-		if name := files[i].Name; out[name] == nil && slices.ContainsFunc(report.Refusals, func(r gather.Refusal) bool { return r.File == name }) {
+		if name := files[i].Name; out[name] == nil &&
+			slices.ContainsFunc(report.Refusals, func(r gather.Refusal) bool { return r.File == name }) {
 			put(name, name, "", "")
 		}
 	}
@@ -117,7 +132,11 @@ func (p *plan) readSheets(ctx context.Context, in *intake, order []*Sheet, kept 
 		}
 		in.reading.Stop = func() bool { return p.stopped(ctx) }
 		take := p.taker(p.table)
-		s.Read.Read(in.reading, func(r *portfolio.Row, cells func() map[string]string) { take(ctx, p.table, r, cells) }, p.refuse)
+		s.Read.Read(
+			in.reading,
+			func(r *portfolio.Row, cells func() map[string]string) { take(ctx, p.table, r, cells) },
+			p.refuse,
+		)
 		in.sums(s)
 		if i+1 < len(order) && order[i+1].table() == p.table {
 			continue
@@ -144,7 +163,13 @@ func (p *plan) taker(t *record.Kind) func(context.Context, *record.Kind, *portfo
 
 // keepRefusals adds the refused rows to the batch, those that are kept already
 // excepted; and settles rows that waited and were taken now.
-func (o Room) keepRefusals(ctx context.Context, b *store.Batch, kept map[string]*received, report *Report, settle []int64) error {
+func (o Room) keepRefusals(
+	ctx context.Context,
+	b *store.Batch,
+	kept map[string]*received,
+	report *Report,
+	settle []int64,
+) error {
 	type place struct {
 		file, line    int32
 		field, reason string
@@ -175,7 +200,20 @@ func (o Room) keepRefusals(ctx context.Context, b *store.Batch, kept map[string]
 		if have[place{k.ID, int32(r.Row), r.Column, r.Reason}] {
 			continue
 		}
-		b.Refusals = append(b.Refusals, store.Refusal{File: k.ID, Line: int32(r.Row), Field: r.Column, Value: r.Value, Reason: r.Reason, Cells: r.Cells, Waits: r.Waits, Amount: r.Amount, Currency: r.Unit})
+		b.Refusals = append(
+			b.Refusals,
+			store.Refusal{
+				File:     k.ID,
+				Line:     int32(r.Row),
+				Field:    r.Column,
+				Value:    r.Value,
+				Reason:   r.Reason,
+				Cells:    r.Cells,
+				Waits:    r.Waits,
+				Amount:   r.Amount,
+				Currency: r.Unit,
+			},
+		)
 	}
 	var mended []int64
 	if settle != nil { // rows sent again by hand

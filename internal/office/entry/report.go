@@ -111,13 +111,22 @@ func (r *Report) tally(in *intake, refused map[string]int) {
 	})
 	for i := range in.sheets {
 		label := in.sheets[i].Label
-		s := SheetReport{Understanding: in.sheets[i].Read, Passed: in.sheets[i].passed, Refused: refused[label], Tallies: []Tally{}, Changes: r.changes[label]}
+		s := SheetReport{
+			Understanding: in.sheets[i].Read,
+			Passed:        in.sheets[i].passed,
+			Refused:       refused[label],
+			Tallies:       []Tally{},
+			Changes:       r.changes[label],
+		}
 		for _, t := range record.Kinds() {
 			if n := r.counts[countKey{t.Name, label}]; n != nil {
 				s.Tallies = append(s.Tallies, *n)
 			}
 		}
-		slices.SortStableFunc(s.Changes, func(a, b KeyChange) int { return cmp.Or(cmp.Compare(a.Row, b.Row), cmp.Compare(a.Key, b.Key)) })
+		slices.SortStableFunc(
+			s.Changes,
+			func(a, b KeyChange) int { return cmp.Or(cmp.Compare(a.Row, b.Row), cmp.Compare(a.Key, b.Key)) },
+		)
 		for _, x := range r.Refusals {
 			if x.File == label && r.changes != nil && len(s.Refusals) < mostChanges {
 				s.Refusals = append(s.Refusals, x)

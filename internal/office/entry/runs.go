@@ -53,7 +53,16 @@ func runOf(r *Report) ([]byte, error) {
 	list := []RunSheet{}
 	for _, s := range r.Sheets {
 		t := s.Sum()
-		x := RunSheet{File: s.File, Sheet: s.Sheet, Table: s.Table, Mapping: s.From, New: t.New, Changed: t.Changed, Unchanged: t.Unchanged, Refused: s.Refused}
+		x := RunSheet{
+			File:      s.File,
+			Sheet:     s.Sheet,
+			Table:     s.Table,
+			Mapping:   s.From,
+			New:       t.New,
+			Changed:   t.Changed,
+			Unchanged: t.Unchanged,
+			Refused:   s.Refused,
+		}
 		if s.NoTable && s.Refused == 0 {
 			continue
 		}
@@ -70,7 +79,16 @@ func runOf(r *Report) ([]byte, error) {
 }
 
 func RunFrom(r store.Run) (Run, error) {
-	out := Run{Batch: r.Batch, At: time.UnixMilli(r.At).UTC(), Actor: r.Actor, Origin: r.Origin, Note: r.Note, Undone: r.Undone, Kept: r.Kept, Waiting: r.Waiting}
+	out := Run{
+		Batch:   r.Batch,
+		At:      time.UnixMilli(r.At).UTC(),
+		Actor:   r.Actor,
+		Origin:  r.Origin,
+		Note:    r.Note,
+		Undone:  r.Undone,
+		Kept:    r.Kept,
+		Waiting: r.Waiting,
+	}
 	if err := json.Unmarshal([]byte(r.Sheets), &out.Sheets); err != nil {
 		return out, fmt.Errorf("run %d: %w", r.Batch, err)
 	}
@@ -130,7 +148,7 @@ func (r *Run) Line() []string {
 	return out
 }
 
-// source says how a statement came: the file and sheet of its table.
+// Source says how a statement came: the file and sheet of its table.
 func (r *Run) Source(table string) string {
 	for _, s := range r.Sheets {
 		if s.Table == table && s.Sheet != "" {

@@ -13,7 +13,7 @@ import (
 	"turret/internal/record"
 )
 
-// sheetIn is a sheet that a gather reads.
+// Sheet is a sheet that a gather reads.
 type Sheet struct {
 	Label  string
 	Read   *gather.Understanding
@@ -112,7 +112,11 @@ func (in *intake) readCalendar(ctx context.Context, by gather.Mapping) error {
 func (in *intake) settled() error {
 	for _, s := range in.sheets {
 		if s.Read.Skipped == "" && len(s.Read.Questions) > 0 {
-			return office.Refusef("%s still asks: %s. Answer it, or leave the sheet out; the files wait.", s.Label, s.Read.Questions[0].Text)
+			return office.Refusef(
+				"%s still asks: %s. Answer it, or leave the sheet out; the files wait.",
+				s.Label,
+				s.Read.Questions[0].Text,
+			)
 		}
 	}
 	return nil
@@ -185,7 +189,14 @@ func (in *intake) sums(s *Sheet) {
 			continue
 		}
 		if bad++; bad <= most {
-			in.report.note("%s, row %d: the total %s under %q is not the sum of its rows, %s.", s.Label, x.Row, x.Stated, x.Head, x.Found)
+			in.report.note(
+				"%s, row %d: the total %s under %q is not the sum of its rows, %s.",
+				s.Label,
+				x.Row,
+				x.Stated,
+				x.Head,
+				x.Found,
+			)
 		}
 	}
 	if bad > most {
@@ -197,14 +208,25 @@ func (in *intake) sums(s *Sheet) {
 const leftOut = "it is left out"
 
 // readingOptions are what the office knows that helps to read files.
-func (o Room) readingOptions(ctx context.Context, s *book.Snapshot, opts Options, named []NamedMapping) (*gather.Options, error) {
+func (o Room) readingOptions(
+	ctx context.Context,
+	s *book.Snapshot,
+	opts Options,
+	named []NamedMapping,
+) (*gather.Options, error) {
 	known := make(map[[2]string]bool)
 	for table, column := range map[string]string{"projects": "project", "cost_codes": "cost_code"} {
 		for i := range s.Records[table] {
 			known[[2]string{column, strings.ToLower(s.Records[table][i].Fields[0].Text)}] = true
 		}
 	}
-	out := &gather.Options{Limits: opts.Limits, Periods: s.Office.Periods, Period: opts.Period, Table: opts.Table, Words: make(map[string]string)}
+	out := &gather.Options{
+		Limits:  opts.Limits,
+		Periods: s.Office.Periods,
+		Period:  opts.Period,
+		Table:   opts.Table,
+		Words:   make(map[string]string),
+	}
 	out.Known = func(column, code string) bool { return known[[2]string{column, strings.ToLower(code)}] }
 	words, err := o.Store().Words(ctx)
 	if err != nil {
@@ -233,7 +255,7 @@ func layoutText(u *gather.Understanding) string {
 	return string(b)
 }
 
-// layoutOf is how a kept file was read.
+// LayoutOf is how a kept file was read.
 func LayoutOf(text string) (*gather.Layout, error) {
 	if text == "" {
 		return &gather.Layout{Canonical: true, Head: 1}, nil

@@ -65,7 +65,16 @@ func (p *plan) told(t *record.Kind, e *entry, of string) {
 			is = append(is, c.Name+" "+orDash(after))
 		}
 	}
-	p.report.tell(e.byFile, KeyChange{Row: int(e.by.Row), New: e.before == nil, Key: strings.Join(key, " · "), Was: strings.Join(was, ", "), Is: strings.Join(is, ", ")})
+	p.report.tell(
+		e.byFile,
+		KeyChange{
+			Row: int(e.by.Row),
+			New: e.before == nil,
+			Key: strings.Join(key, " · "),
+			Was: strings.Join(was, ", "),
+			Is:  strings.Join(is, ", "),
+		},
+	)
 }
 
 func orDash(s string) string {
@@ -98,7 +107,19 @@ func (p *plan) toldCell(key portfolio.Part, l *lineState, c *cellState) {
 		}
 		return money.Format(x.amount, x.currency) + " " + string(x.currency)
 	}
-	x := KeyChange{New: !c.had, Key: strings.Join([]string{p.projectCode(key.Project), l.codeText, key.Kind.String() + p.versionName(key), p.snap.Office.Periods.Code(c.period)}, " · "), Is: write(c.is, c.has)}
+	x := KeyChange{
+		New: !c.had,
+		Key: strings.Join(
+			[]string{
+				p.projectCode(key.Project),
+				l.codeText,
+				key.Kind.String() + p.versionName(key),
+				p.snap.Office.Periods.Code(c.period),
+			},
+			" · ",
+		),
+		Is: write(c.is, c.has),
+	}
 	if c.had {
 		x.Was = write(c.before(), true)
 	}
@@ -113,9 +134,19 @@ func (p *plan) toldPosting(n *store.Posting) {
 		return
 	}
 	write := func(x *store.Posting) string {
-		return fmt.Sprintf("%s %s in %s", money.Format(x.Amount, x.Currency), x.Currency, p.snap.Office.Periods.Code(calendar.Period(x.Period)))
+		return fmt.Sprintf(
+			"%s %s in %s",
+			money.Format(x.Amount, x.Currency),
+			x.Currency,
+			p.snap.Office.Periods.Code(calendar.Period(x.Period)),
+		)
 	}
-	x := KeyChange{Row: int(n.Source.Row), New: n.Was == nil, Key: n.Code + " · " + p.projectCode(n.Project), Is: write(n)}
+	x := KeyChange{
+		Row: int(n.Source.Row),
+		New: n.Was == nil,
+		Key: n.Code + " · " + p.projectCode(n.Project),
+		Is:  write(n),
+	}
 	if n.Was != nil {
 		x.Was = write(n.Was)
 	}

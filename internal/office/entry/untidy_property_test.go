@@ -31,7 +31,11 @@ type sale struct {
 
 func entries(r *rand.Rand) (out []sale) {
 	for i := range 3 + r.IntN(30) {
-		e := sale{number: fmt.Sprintf("B%04d", i), code: []string{"10", "20"}[r.IntN(2)], text: []string{"Löhne, Kran", "Pier \"C\"", "= nothing", ""}[r.IntN(4)]}
+		e := sale{
+			number: fmt.Sprintf("B%04d", i),
+			code:   []string{"10", "20"}[r.IntN(2)],
+			text:   []string{"Löhne, Kran", "Pier \"C\"", "= nothing", ""}[r.IntN(4)],
+		}
 		e.day = time.Date(2026, time.Month(1+r.IntN(3)), 1+r.IntN(28), 0, 0, 0, 0, time.UTC)
 		e.cents = r.Int64N(4_000_000_00) - 1_000_000_00
 		out = append(out, e)
@@ -118,7 +122,14 @@ func printOf(r *rand.Rand, list []sale) []byte {
 func canonical(list []sale) string {
 	b := "posting,date,project,cost_code,amount,text\n"
 	for _, e := range list {
-		b += fmt.Sprintf("%s,%s,A,%s,%s,\"%s\"\n", e.number, e.day.Format("2006-01-02"), e.code, money.Format(e.cents, "EUR"), strings.ReplaceAll(e.text, `"`, `""`))
+		b += fmt.Sprintf(
+			"%s,%s,A,%s,%s,\"%s\"\n",
+			e.number,
+			e.day.Format("2006-01-02"),
+			e.code,
+			money.Format(e.cents, "EUR"),
+			strings.ReplaceAll(e.text, `"`, `""`),
+		)
 	}
 	return b
 }
@@ -134,7 +145,10 @@ func TestUntidyReadsAsTidy(t *testing.T) {
 		list := entries(r)
 		body := printOf(r, list)
 		tidy, untidy := withCodes(t), withCodes(t)
-		require.Empty(t, officetest.Take(t, tidy, entry.Options{}, officetest.File("postings.csv", canonical(list))).Refusals)
+		require.Empty(
+			t,
+			officetest.Take(t, tidy, entry.Options{}, officetest.File("postings.csv", canonical(list))).Refusals,
+		)
 		got := officetest.Take(t, untidy, entry.Options{}, entry.File{Name: "print.txt", Body: body})
 		require.Empty(t, got.Refusals, "%s", body)
 		for _, s := range got.Sheets {

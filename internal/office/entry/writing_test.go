@@ -25,7 +25,13 @@ func TestManySave(t *testing.T) {
 	for p := range people {
 		names += fmt.Sprintf("P%d,Project,EUR\n", p)
 	}
-	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", names), officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("projects.csv", names),
+		officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n"),
+	)
 	var large strings.Builder
 	large.WriteString("posting,date,period,project,cost_code,amount,text\n")
 	const rows = 15_000
@@ -35,13 +41,15 @@ func TestManySave(t *testing.T) {
 	var all sync.WaitGroup
 	errs := make(chan error, people*saves+1)
 	all.Go(func() {
-		_, err := entry.In(o).Gather(ctx, officetest.Operator, []entry.File{officetest.File("large.csv", large.String())}, nil, entry.Options{})
+		_, err := entry.In(o).
+			Gather(ctx, officetest.Operator, []entry.File{officetest.File("large.csv", large.String())}, nil, entry.Options{})
 		errs <- err
 	})
 	for p := range people {
 		all.Go(func() {
 			for n := range saves {
-				_, err := entry.In(o).Gather(ctx, officetest.Operator, []entry.File{officetest.File("costs.csv", fmt.Sprintf("project,cost_code,kind,period,amount\nP%d,10,actual,2026-02,%d.00\n", p, n+1))}, nil, entry.Options{})
+				_, err := entry.In(o).
+					Gather(ctx, officetest.Operator, []entry.File{officetest.File("costs.csv", fmt.Sprintf("project,cost_code,kind,period,amount\nP%d,10,actual,2026-02,%d.00\n", p, n+1))}, nil, entry.Options{})
 				errs <- err
 			}
 		})
@@ -53,7 +61,11 @@ func TestManySave(t *testing.T) {
 	}
 	m := officetest.Moment(t, o, office.Ask{At: "2026-02"})
 	for p := range people {
-		require.Equal(t, int64(100*(saves+rows/people)), officetest.ReadingOf(m, fmt.Sprintf("P%d", p)).Value(figure.AC).N)
+		require.Equal(
+			t,
+			int64(100*(saves+rows/people)),
+			officetest.ReadingOf(m, fmt.Sprintf("P%d", p)).Value(figure.AC).N,
+		)
 	}
 }
 
@@ -61,7 +73,13 @@ func TestManySave(t *testing.T) {
 // nothing of it is there.
 func TestCancelledGather(t *testing.T) {
 	o := officetest.NewOffice(t)
-	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name,currency\nP,Project,EUR\n"), officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("projects.csv", "project,name,currency\nP,Project,EUR\n"),
+		officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n"),
+	)
 	var large strings.Builder
 	large.WriteString("posting,date,period,project,cost_code,amount,text\n")
 	const rows = 120_000
@@ -70,7 +88,8 @@ func TestCancelledGather(t *testing.T) {
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	read := 0
-	_, err := entry.In(o).Gather(ctx, officetest.Operator, []entry.File{officetest.File("large.csv", large.String())}, nil, entry.Options{Tick: func(_ string, n int) { read = n; cancel() }})
+	_, err := entry.In(o).
+		Gather(ctx, officetest.Operator, []entry.File{officetest.File("large.csv", large.String())}, nil, entry.Options{Tick: func(_ string, n int) { read = n; cancel() }})
 	require.ErrorIs(t, err, context.Canceled)
 	require.Equal(t, 50_000, read, "the rest was not read")
 	before := officetest.LastBatch(t, o)

@@ -42,7 +42,13 @@ func (o Room) Export(ctx context.Context, a right.Actor, path string) error {
 		return whole(path, func(w io.Writer) error {
 			z := zip.NewWriter(w)
 			err := o.exportTables(ctx, s, func(name string, body []byte) error {
-				f, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: time.Date(2000, 1, 1, 0, 0, 0, 0, time.UTC)})
+				f, err := z.CreateHeader(
+					&zip.FileHeader{
+						Name:     name,
+						Method:   zip.Deflate,
+						Modified: time.Date(2000, 1, 1, 0, 0, 0, 0, time.UTC),
+					},
+				)
 				if err == nil {
 					_, err = f.Write(body)
 				}
@@ -179,7 +185,12 @@ func (o Room) exportTables(ctx context.Context, s *book.Snapshot, file func(stri
 	return file("datapackage.json", describe(s.Office.Name, described))
 }
 
-func (o Room) exportProject(ctx context.Context, s *book.Snapshot, p *portfolio.Project, tables map[string]*tableFile) error {
+func (o Room) exportProject(
+	ctx context.Context,
+	s *book.Snapshot,
+	p *portfolio.Project,
+	tables map[string]*tableFile,
+) error {
 	bodies := make(map[int64][]byte)
 	var ids []int64
 	for _, x := range s.Stated[p.ID] {
@@ -251,7 +262,13 @@ func formatMoney(t *record.Kind, r *portfolio.Row, cur money.Currency, periods *
 
 // exportBaseline adds what a baseline says to the activities' rows: baseline 1
 // to their own, others as rows of their own.
-func exportBaseline(acts *tableFile, p *portfolio.Project, number int32, rows []portfolio.Row, periods *calendar.Periods) {
+func exportBaseline(
+	acts *tableFile,
+	p *portfolio.Project,
+	number int32,
+	rows []portfolio.Row,
+	periods *calendar.Periods,
+) {
 	own := make(map[string]map[string]string)
 	for i := len(acts.rows) - 1; i >= 0 && acts.rows[i]["project"] == p.Code; i-- {
 		if c := acts.rows[i]; c["baseline"] == "" {
@@ -285,7 +302,9 @@ func exportLines(f *tableFile, p *portfolio.Project, x store.Stated, lines []por
 		for _, c := range l.Cells {
 			cells := map[string]string{
 				"project": p.Code, "cost_code": s.Office.Codes[l.CodeID].Code, "kind": x.Kind.String(), "flow": string(l.Flow), "class": l.Class,
-				"period": s.Office.Periods.Code(c.Period), "version": version, "cost_centre": l.Centre, "activity": l.Activity,
+				"period": s.Office.Periods.Code(
+					c.Period,
+				), "version": version, "cost_centre": l.Centre, "activity": l.Activity,
 				"amount": money.Format(c.Amount, l.Currency), "currency": string(l.Currency),
 			}
 			if c.Remark != nil {
@@ -303,7 +322,18 @@ func exportLines(f *tableFile, p *portfolio.Project, x store.Stated, lines []por
 			code = s.Office.Codes[id].Code
 			break
 		}
-		f.add(map[string]string{"project": p.Code, "cost_code": code, "kind": x.Kind.String(), "flow": "cost", "class": "opex", "period": s.Office.Periods.Code(calendar.Period(max(x.Version, int32(s.First())))), "version": version, "amount": "-"})
+		f.add(
+			map[string]string{
+				"project":   p.Code,
+				"cost_code": code,
+				"kind":      x.Kind.String(),
+				"flow":      "cost",
+				"class":     "opex",
+				"period":    s.Office.Periods.Code(calendar.Period(max(x.Version, int32(s.First())))),
+				"version":   version,
+				"amount":    "-",
+			},
+		)
 	}
 }
 
@@ -323,7 +353,10 @@ func (o Room) exportPostings(ctx context.Context, s *book.Snapshot, f *tableFile
 		cells := map[string]string{
 			"posting": x.Code, "date": calendar.Date(x.Day).String(), "period": s.Office.Periods.Code(calendar.Period(x.Period)), "project": codes[x.Project],
 			"cost_code": s.Office.Codes[x.CostCode].Code, "class": x.Class, "cost_centre": x.Centre, "activity": acts[[2]int64{x.Project, x.Activity}],
-			"amount": money.Format(x.Amount, x.Currency), "currency": string(x.Currency), "supplier": x.Supplier, "text": x.Text,
+			"amount": money.Format(
+				x.Amount,
+				x.Currency,
+			), "currency": string(x.Currency), "supplier": x.Supplier, "text": x.Text,
 		}
 		for k, v := range x.Extra {
 			cells[k] = v

@@ -49,7 +49,11 @@ func (o Room) Readings(ctx context.Context, a right.Actor, q Query) ([]*book.Rea
 		return []*book.Reading{r}, nil
 	}
 	if rs.Group(q.Scope) == nil {
-		return nil, fmt.Errorf("%w %q: it is neither a project nor a programme; * is the whole portfolio", office.ErrUnknownScope, q.Scope)
+		return nil, fmt.Errorf(
+			"%w %q: it is neither a project nor a programme; * is the whole portfolio",
+			office.ErrUnknownScope,
+			q.Scope,
+		)
 	}
 	var out []*book.Reading
 	for _, r := range rs.Rows {
@@ -144,7 +148,15 @@ func (o Room) WriteJSON(ctx context.Context, w io.Writer, period string, rows []
 func reasons(r *book.Reading) []reasonJSON {
 	out := []reasonJSON{}
 	for _, x := range r.Reasons {
-		j := reasonJSON{Dimension: x.Rates, Rule: x.Name(), Value: raw(r, x.Value), Watch: number(x.Watch), Act: number(x.Act), Silent: x.Silent, RuleSet: r.Version}
+		j := reasonJSON{
+			Dimension: x.Rates,
+			Rule:      x.Name(),
+			Value:     raw(r, x.Value),
+			Watch:     number(x.Watch),
+			Act:       number(x.Act),
+			Silent:    x.Silent,
+			RuleSet:   r.Version,
+		}
 		if x.Silent == "" {
 			code := x.Standing.Code()
 			j.Standing = &code
@@ -211,7 +223,18 @@ func (o Room) WriteCSV(ctx context.Context, w io.Writer, period string, rows []*
 // WriteTable prints readings as a table for people: what fits a wide terminal.
 func (o Room) WriteTable(_ context.Context, w io.Writer, _ string, rows []*book.Reading) error {
 	t := tabwriter.NewWriter(w, 0, 0, 2, ' ', tabwriter.AlignRight)
-	ids := []figure.ID{figure.BAC, figure.EV, figure.AC, figure.EACComputed, figure.EACStated, figure.AtStake, figure.CPI, figure.SPIT, figure.FinishStated, figure.FinishSlip}
+	ids := []figure.ID{
+		figure.BAC,
+		figure.EV,
+		figure.AC,
+		figure.EACComputed,
+		figure.EACStated,
+		figure.AtStake,
+		figure.CPI,
+		figure.SPIT,
+		figure.FinishStated,
+		figure.FinishSlip,
+	}
 	fmt.Fprint(t, "code\tcurrency\toverall\t")
 	for _, id := range ids {
 		fmt.Fprint(t, figure.Get(id).Name+"\t")

@@ -18,7 +18,7 @@ import (
 	"turret/internal/tell"
 )
 
-// HistoryAsk is what someone looks for in the history; what is empty asks for
+// Ask is what someone looks for in the history; what is empty asks for
 // nothing. Days are YYYY-MM-DD, both included, in UTC.
 type Ask struct {
 	Who, Project, Table, Row, File, From, To string
@@ -74,7 +74,7 @@ const (
 	rowsInList  = 12  // of each batch, where a list shows the rows that were looked for
 )
 
-// HistoryTables are the tables that a history can be asked for.
+// Tables are the tables that a history can be asked for.
 func Tables() (out []string) {
 	for _, k := range record.OfRecords() {
 		out = append(out, k.Name)
@@ -166,7 +166,17 @@ func (b *Batch) keep(rows []book.Differs, most int) {
 }
 
 func batchOf(x store.BatchLine) Batch {
-	b := Batch{ID: x.ID, At: time.UnixMilli(x.At).UTC(), Actor: x.Actor, Origin: x.Origin, Note: x.Note, Projects: x.Projects, Undone: x.Undone, Kept: x.Kept, Run: x.Run}
+	b := Batch{
+		ID:       x.ID,
+		At:       time.UnixMilli(x.At).UTC(),
+		Actor:    x.Actor,
+		Origin:   x.Origin,
+		Note:     x.Note,
+		Projects: x.Projects,
+		Undone:   x.Undone,
+		Kept:     x.Kept,
+		Run:      x.Run,
+	}
 	if x.Files != "" {
 		b.Files = strings.Split(x.Files, "\n")
 	}
@@ -185,10 +195,19 @@ func batchOf(x store.BatchLine) Batch {
 }
 
 // rowsThrough gives the rows of a table that batches changed, by batch.
-func (o Room) rowsThrough(ctx context.Context, snap *book.Snapshot, f store.HistoryFilter, ask Ask) (map[int64][]book.Differs, error) {
+func (o Room) rowsThrough(
+	ctx context.Context,
+	snap *book.Snapshot,
+	f store.HistoryFilter,
+	ask Ask,
+) (map[int64][]book.Differs, error) {
 	out := make(map[int64][]book.Differs)
 	want := func(d book.Differs) bool {
-		return ask.Row == "" || strings.EqualFold(d.Key, ask.Row) || slices.ContainsFunc(strings.Split(d.Key, ", "), func(k string) bool { return strings.EqualFold(k, ask.Row) })
+		return ask.Row == "" || strings.EqualFold(d.Key, ask.Row) ||
+			slices.ContainsFunc(
+				strings.Split(d.Key, ", "),
+				func(k string) bool { return strings.EqualFold(k, ask.Row) },
+			)
 	}
 	add := func(batch int64, list []book.Differs) {
 		for _, d := range list {
@@ -221,7 +240,10 @@ func (o Room) rowsThrough(ctx context.Context, snap *book.Snapshot, f store.Hist
 }
 
 func (o Room) changed(ctx context.Context, snap *book.Snapshot, c store.Change) ([]book.Differs, error) {
-	return snap.ChangeDiffers(c, func() ([]store.Change, error) { return o.Store().ChangesAfter(ctx, c.Table, c.Record, c.Batch) })
+	return snap.ChangeDiffers(
+		c,
+		func() ([]store.Change, error) { return o.Store().ChangesAfter(ctx, c.Table, c.Record, c.Batch) },
+	)
 }
 
 // batch gives a batch by id; nil where there is none.

@@ -46,7 +46,12 @@ func TestHistory(t *testing.T) {
 	}
 	require.Equal(t, []int64{third, second}, names(history.Ask{Who: "mira"}))
 	require.Equal(t, []int64{first}, names(history.Ask{File: "progress-a"}))
-	require.Equal(t, []int64{third}, names(history.Ask{File: "_100%"}), "what looks like a pattern is taken by the letter")
+	require.Equal(
+		t,
+		[]int64{third},
+		names(history.Ask{File: "_100%"}),
+		"what looks like a pattern is taken by the letter",
+	)
 	require.Empty(t, names(history.Ask{File: "_200"}))
 	require.Contains(t, names(history.Ask{Project: "K2"}), third)
 	require.Equal(t, []int64{third}, names(history.Ask{Who: "mira", Table: "projects"}))
@@ -64,7 +69,11 @@ func TestHistory(t *testing.T) {
 
 	b, err := history.In(o).BatchOf(ctx, officetest.Operator, officetest.February(t, o), third, "")
 	require.NoError(t, err)
-	require.ElementsMatch(t, []string{"K2 projects  name: South quay → South quay renamed", "K2 projects  lead: Ben → Mira"}, officetest.Wrote(b.Rows))
+	require.ElementsMatch(
+		t,
+		[]string{"K2 projects  name: South quay → South quay renamed", "K2 projects  lead: Ben → Mira"},
+		officetest.Wrote(b.Rows),
+	)
 	b, err = history.In(o).BatchOf(ctx, officetest.Operator, officetest.February(t, o), second, "K2")
 	require.NoError(t, err)
 	require.Len(t, b.Rows, 1)
@@ -78,7 +87,12 @@ func TestHistory(t *testing.T) {
 func TestHistoryTellsARecordAsItWas(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.WithBase(t)
-	made := officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name,lead,currency\nN1,First name,Ada,EUR\n")).Revision
+	made := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("projects.csv", "project,name,lead,currency\nN1,First name,Ada,EUR\n"),
+	).Revision
 	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name\nN1,Second name\n"))
 	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name\nN1,Third name\n"))
 	b, err := history.In(o).BatchOf(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{}), made, "")
@@ -97,9 +111,22 @@ func TestUndoTheRest(t *testing.T) {
 	}
 	k1, k2 := ac("K1"), ac("K2")
 	const head = "project,cost_code,kind,period,amount\n"
-	batch := officetest.Take(t, o, entry.Options{}, officetest.File("a.csv", head+"K1,20,actual,2026-02,10.00\nK2,20,actual,2026-02,20.00\n"),
-		officetest.File("postings.csv", "posting,date,period,project,cost_code,amount\nU1,2026-02-20,2026-02,K1,10,1.00\nU2,2026-02-20,2026-02,K2,10,2.00\n")).Revision
-	later := officetest.Take(t, o, entry.Options{}, officetest.File("b.csv", head+"K1,20,actual,2026-02,15.00\n")).Revision
+	batch := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("a.csv", head+"K1,20,actual,2026-02,10.00\nK2,20,actual,2026-02,20.00\n"),
+		officetest.File(
+			"postings.csv",
+			"posting,date,period,project,cost_code,amount\nU1,2026-02-20,2026-02,K1,10,1.00\nU2,2026-02-20,2026-02,K2,10,2.00\n",
+		),
+	).Revision
+	later := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("b.csv", head+"K1,20,actual,2026-02,15.00\n"),
+	).Revision
 
 	u, err := history.In(o).Undoing(ctx, officetest.Operator, batch)
 	require.NoError(t, err)
@@ -151,7 +178,12 @@ func TestUndoKeepsTogetherWhatMoved(t *testing.T) {
 		return officetest.ReadingOf(officetest.February(t, o), code).Value(figure.AC).N
 	}
 	k2 := ac("K2")
-	batch := officetest.Take(t, o, entry.Options{}, officetest.File("moved.csv", head+"M1,2026-02-20,2026-02,K2,10,5.00\nM3,2026-02-20,2026-02,K3,10,7.00\n")).Revision
+	batch := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("moved.csv", head+"M1,2026-02-20,2026-02,K2,10,5.00\nM3,2026-02-20,2026-02,K3,10,7.00\n"),
+	).Revision
 	require.Equal(t, k2+500, ac("K2"))
 	officetest.Take(t, o, entry.Options{}, officetest.File("after.csv", head+"M9,2026-02-21,2026-02,K1,10,1.00\n"))
 	u, err := history.In(o).Undoing(ctx, officetest.Operator, batch)
@@ -169,7 +201,15 @@ func TestUndoKeepsTogetherWhatMoved(t *testing.T) {
 func TestUndoWhatAScreenChanged(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.CheckedOffice(t)
-	r := officetest.Take(t, o, entry.Options{}, officetest.File("overrides.csv", "project,dimension,from,until,standing,reason\nK2,cost,2026-02,2026-03,act,seen on site\n"))
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File(
+			"overrides.csv",
+			"project,dimension,from,until,standing,reason\nK2,cost,2026-02,2026-03,act,seen on site\n",
+		),
+	)
 	require.Empty(t, r.Refusals)
 	last := officetest.Batches(t, o, history.Ask{Table: "overrides"})
 	require.Len(t, last, 1)

@@ -31,7 +31,20 @@ type Undoing struct {
 func (u *Undoing) Can() bool { return len(u.Way) == 0 }
 
 // undoable are the origins of batches that can be taken back.
-var undoable = []string{"gather", office.Corrected, office.Answered, office.Overrode, office.Ruled, office.Drawn, office.Priced, office.Structured, office.NamedVersion, office.Proposed, "drop", office.Registered}
+var undoable = []string{
+	"gather",
+	office.Corrected,
+	office.Answered,
+	office.Overrode,
+	office.Ruled,
+	office.Drawn,
+	office.Priced,
+	office.Structured,
+	office.NamedVersion,
+	office.Proposed,
+	"drop",
+	office.Registered,
+}
 
 // Undoing tells what taking a batch back would do; nil where there is no such
 // batch, or it is none that can be taken back, or it is undone already.
@@ -77,7 +90,10 @@ func (o Room) Undo(ctx context.Context, a right.Actor, batch int64, rest bool) (
 			return nil, err
 		}
 		if !u.Can() && (!rest || len(u.Rest) == 0) {
-			return nil, office.Refusef("It cannot be undone, since later work stands on it: %s.", strings.Join(tell.Few(u.Way), "; "))
+			return nil, office.Refusef(
+				"It cannot be undone, since later work stands on it: %s.",
+				strings.Join(tell.Few(u.Way), "; "),
+			)
 		}
 		return &store.Batch{Origin: "undo", Note: fmt.Sprintf("batch %d", batch), Undoes: batch, Keep: u.keep}, nil
 	})

@@ -53,7 +53,12 @@ func (o Room) SaveDraft(ctx context.Context, a right.Actor, files []entry.File) 
 			return 0, office.Refusef("%s is empty; nothing was kept.", f.Name)
 		}
 		if int64(len(f.Body)) > gather.DefaultLimits.FileBytes {
-			return 0, office.Refusef("%s has %d bytes and the limit is %d; split it.", f.Name, len(f.Body), gather.DefaultLimits.FileBytes)
+			return 0, office.Refusef(
+				"%s has %d bytes and the limit is %d; split it.",
+				f.Name,
+				len(f.Body),
+				gather.DefaultLimits.FileBytes,
+			)
 		}
 		name := path.Base(strings.ReplaceAll(f.Name, `\`, "/"))
 		if n := used[name]; n > 0 { // two of one name are told apart

@@ -44,7 +44,8 @@ func spent(t testing.TB, o *office.Office, project string) string {
 	t.Helper()
 	p, err := o.ParsePeriod(context.Background(), officetest.Operator, "2026-01")
 	require.NoError(t, err)
-	rows, err := export.In(o).Readings(context.Background(), officetest.Operator, export.Query{Period: p, Scope: project})
+	rows, err := export.In(o).
+		Readings(context.Background(), officetest.Operator, export.Query{Period: p, Scope: project})
 	require.NoError(t, err)
 	return rows[0].Value(figure.AC).Text(rows[0].Currency)
 }
@@ -106,7 +107,8 @@ func TestAMonthOfUntidyFiles(t *testing.T) {
 			soon = row
 		}
 	}
-	r, err = intake.In(o).Mend(ctx, officetest.Operator, map[int64]map[string]string{soon.IDs[0]: {"buchungsdatum": "31.02.2026"}})
+	r, err = intake.In(o).
+		Mend(ctx, officetest.Operator, map[int64]map[string]string{soon.IDs[0]: {"buchungsdatum": "31.02.2026"}})
 	require.NoError(t, err)
 	require.Len(t, r.Refusals, 1)
 	again, err := intake.In(o).Refused(ctx, officetest.Operator, 0, 100)
@@ -114,7 +116,8 @@ func TestAMonthOfUntidyFiles(t *testing.T) {
 	require.Len(t, again, 2, "the row of the project, and the one that was mended wrongly")
 	last := again[len(again)-1].Rows[0]
 	require.Equal(t, "31.02.2026", last.Cells["buchungsdatum"])
-	r, err = intake.In(o).Mend(ctx, officetest.Operator, map[int64]map[string]string{last.IDs[0]: {"buchungsdatum": "09.01.2026"}})
+	r, err = intake.In(o).
+		Mend(ctx, officetest.Operator, map[int64]map[string]string{last.IDs[0]: {"buchungsdatum": "09.01.2026"}})
 	require.NoError(t, err)
 	require.Empty(t, r.Refusals)
 	require.Equal(t, "1157.50", minus(t, spent(t, o, "A"), before))
@@ -178,7 +181,12 @@ func minus(t testing.TB, a, b string) string {
 func TestUndoPutsEverythingBack(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.WithBase(t)
-	officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"),
+	)
 	all := func() string {
 		p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-01")
 		require.NoError(t, err)
@@ -189,25 +197,45 @@ func TestUndoPutsEverythingBack(t *testing.T) {
 		return b.String()
 	}
 	before := all()
-	r := officetest.Take(t, o, entry.Options{},
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{},
 		officetest.File("projects.csv", "project,name,lead\nA,Alpha renamed,Someone\nNEW,Fresh,Someone\n"),
 		officetest.File("cost_codes.csv", "cost_code,name\n77,New code\n"),
-		officetest.File("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-06,A,10,9.00\nP2,2026-01-07,A,77,1.00\n"),
-		officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nA,77,forecast,2026-03,2026-01,100\nNEW,77,plan,2026-03,1,100\n"),
-		officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,77\n"))
+		officetest.File(
+			"postings.csv",
+			"posting,date,project,cost_code,amount\nP1,2026-01-06,A,10,9.00\nP2,2026-01-07,A,77,1.00\n",
+		),
+		officetest.File(
+			"costs.csv",
+			"project,cost_code,kind,period,version,amount\nA,77,forecast,2026-03,2026-01,100\nNEW,77,plan,2026-03,1,100\n",
+		),
+		officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,77\n"),
+	)
 	require.Empty(t, r.Refusals)
 	require.NotEqual(t, before, all())
 	_, err := history.In(o).Undo(ctx, officetest.Operator, r.Revision, false)
 	require.NoError(t, err)
 	require.Equal(t, before, all())
-	r = officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"))
+	r = officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("postings.csv", "posting,date,project,cost_code,amount\nP1,2026-01-05,A,10,5.00\n"),
+	)
 	require.Zero(t, r.Changes(), "the posting is as it was")
 }
 
 func TestUndoStopsAtClosedPeriods(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.WithBase(t)
-	r := officetest.Take(t, o, entry.Options{}, officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,77\n"))
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,77\n"),
+	)
 	p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-01")
 	require.NoError(t, err)
 	_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
@@ -226,7 +254,13 @@ func TestMappingsAreOfferedByLook(t *testing.T) {
 	r, err := intake.In(o).Preview(ctx, officetest.Operator, d, nil)
 	require.NoError(t, err)
 	require.NotEmpty(t, r.Refusals)
-	say := entry.Answer{Mapping: gather.Mapping{Table: "postings", Columns: map[string]string{"nr": "posting", "gebucht": "date", "wert": "amount"}, Forms: map[string]string{"gebucht": gather.DayFirst, "wert": gather.Comma}}}
+	say := entry.Answer{
+		Mapping: gather.Mapping{
+			Table:   "postings",
+			Columns: map[string]string{"nr": "posting", "gebucht": "date", "wert": "amount"},
+			Forms:   map[string]string{"gebucht": gather.DayFirst, "wert": gather.Comma},
+		},
+	}
 	require.NoError(t, intake.In(o).SayOf(ctx, officetest.Operator, d, "a.csv", say))
 	r, err = intake.In(o).Preview(ctx, officetest.Operator, d, nil)
 	require.NoError(t, err)
@@ -249,9 +283,15 @@ func TestMappingsAreOfferedByLook(t *testing.T) {
 	r = officetest.Take(t, o, entry.Options{DryRun: true}, officetest.File("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
 	require.NotEmpty(t, r.Refusals)
 	require.Contains(t, strings.Join(r.Notes, " "), `--map "Yard ledger" uses it`)
-	r = officetest.Take(t, o, entry.Options{DryRun: true, Map: "yard ledger"}, officetest.File("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
+	r = officetest.Take(
+		t,
+		o,
+		entry.Options{DryRun: true, Map: "yard ledger"},
+		officetest.File("b.csv", head+"2;05/06/2026;A;10;2.000\n"),
+	)
 	require.Empty(t, r.Refusals)
-	_, err = entry.In(o).Gather(ctx, officetest.Operator, []entry.File{officetest.File("b.csv", head)}, nil, entry.Options{Map: "none"})
+	_, err = entry.In(o).
+		Gather(ctx, officetest.Operator, []entry.File{officetest.File("b.csv", head)}, nil, entry.Options{Map: "none"})
 	require.ErrorIs(t, err, office.ErrRefused)
 
 	list, err := entry.In(o).Mappings(ctx, officetest.Operator)
@@ -266,7 +306,12 @@ func TestMappingsAreOfferedByLook(t *testing.T) {
 	list, err = entry.In(o).Mappings(ctx, officetest.Operator)
 	require.NoError(t, err)
 	require.Empty(t, list)
-	require.ErrorIs(t, entry.In(o).SaveMapping(ctx, officetest.Operator, entry.NamedMapping{Name: "x", Mapping: gather.Mapping{Columns: map[string]string{"a": "nonsense"}}}), office.ErrRefused)
+	require.ErrorIs(
+		t,
+		entry.In(o).
+			SaveMapping(ctx, officetest.Operator, entry.NamedMapping{Name: "x", Mapping: gather.Mapping{Columns: map[string]string{"a": "nonsense"}}}),
+		office.ErrRefused,
+	)
 }
 
 func TestWordsOfTheOffice(t *testing.T) {
@@ -288,8 +333,16 @@ func TestWordsOfTheOffice(t *testing.T) {
 func TestIntakeMatrix(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.WithBase(t)
-	officetest.Take(t, o, entry.Options{}, officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,40\nA,1,2026-02,40\n"),
-		officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nA,10,forecast,2026-03,2026-01,100\nA,10,forecast,2026-03,2026-02,110\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("progress.csv", "project,activity,period,percent\nA,1,2026-01,40\nA,1,2026-02,40\n"),
+		officetest.File(
+			"costs.csv",
+			"project,cost_code,kind,period,version,amount\nA,10,forecast,2026-03,2026-01,100\nA,10,forecast,2026-03,2026-02,110\n",
+		),
+	)
 	m, err := o.Moment(ctx, officetest.Operator, office.Ask{At: "2026-02"})
 	require.NoError(t, err)
 	in, err := intake.In(o).Matrix(ctx, officetest.Operator, m)
@@ -366,7 +419,16 @@ func TestAPreviewTellsWhatComes(t *testing.T) {
 				if f == figure.StatementAge || f == figure.ForecastAge {
 					continue
 				}
-				require.True(t, then.Value(f).Equal(now.Value(f)), "%d: %s %s: %v, then %v", i, code, figure.Get(f).Name, then.Value(f), now.Value(f))
+				require.True(
+					t,
+					then.Value(f).Equal(now.Value(f)),
+					"%d: %s %s: %v, then %v",
+					i,
+					code,
+					figure.Get(f).Name,
+					then.Value(f),
+					now.Value(f),
+				)
 			}
 			require.Equal(t, then.Standing, now.Standing, "%d: %s", i, code)
 		}
@@ -408,7 +470,11 @@ func TestASpreadsheetsOwnDecimals(t *testing.T) {
 	o := officetest.WithBase(t)
 	r := officetest.Take(t, o, entry.Options{}, officetest.File("ledger.xlsx", b.String()))
 	require.Empty(t, r.Refusals)
-	require.Contains(t, strings.Join(r.Notes, " "), "3 amounts that a spreadsheet computed had more decimals than their currency")
+	require.Contains(
+		t,
+		strings.Join(r.Notes, " "),
+		"3 amounts that a spreadsheet computed had more decimals than their currency",
+	)
 	// Half to even: 10.005 is 10.00, and 33.333… is 33.33.
 	require.Equal(t, "43.33", minus(t, spent(t, o, "A"), ""))
 }

@@ -19,7 +19,7 @@ import (
 	"turret/internal/store"
 )
 
-// Intake is what came in for a period: projects by kind of statement.
+// Matrix is what came in for a period: projects by kind of statement.
 type Matrix struct {
 	Kinds  []office.OwedKind
 	Groups []Group
@@ -28,7 +28,7 @@ type Matrix struct {
 	Same   int // projects that stated something the same as last
 }
 
-// IntakeGroup is a programme with its projects.
+// Group is a programme with its projects.
 type Group struct {
 	Name string
 	Rows []Row
@@ -36,7 +36,7 @@ type Group struct {
 	Of   []int // and that owe it or stated it
 }
 
-// IntakeRow is a project with what it stated.
+// Row is a project with what it stated.
 type Row struct {
 	Code, Name string
 	Cells      []Cell
@@ -53,7 +53,7 @@ const (
 	NotOwed = ""
 )
 
-// IntakeCell tells what a project stated of one kind.
+// Cell tells what a project stated of one kind.
 type Cell struct {
 	State  string
 	Days   int // since it came
@@ -65,7 +65,7 @@ type Cell struct {
 	Late   bool // it came after its due day, or that has gone without it
 }
 
-// Intake reads what came in for a moment's period.
+// Matrix reads what came in for a moment's period.
 func (o Room) Matrix(ctx context.Context, a right.Actor, m *office.Moment) (*Matrix, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
@@ -112,7 +112,11 @@ func (o Room) Matrix(ctx context.Context, a right.Actor, m *office.Moment) (*Mat
 		}
 		g := groups[r.Parent]
 		if g == nil {
-			g = &Group{Name: "No programme", In: make([]int, len(office.OwedKinds)), Of: make([]int, len(office.OwedKinds))}
+			g = &Group{
+				Name: "No programme",
+				In:   make([]int, len(office.OwedKinds)),
+				Of:   make([]int, len(office.OwedKinds)),
+			}
 			if pr := m.Readings().Group(r.Parent); pr != nil && r.Parent != "*" && r.Parent != "" {
 				g.Name = pr.Name
 			}
@@ -147,7 +151,14 @@ func (o Room) Matrix(ctx context.Context, a right.Actor, m *office.Moment) (*Mat
 	return out, nil
 }
 
-func (o Room) intakeRow(m *office.Moment, r *office.Reading, p *portfolio.Project, kinds []office.OwedKind, came map[int64]*entry.Run, same map[portfolio.Part]bool) Row {
+func (o Room) intakeRow(
+	m *office.Moment,
+	r *office.Reading,
+	p *portfolio.Project,
+	kinds []office.OwedKind,
+	came map[int64]*entry.Run,
+	same map[portfolio.Part]bool,
+) Row {
 	at := m.Period.Number
 	row := Row{Code: r.Code, Name: r.Name, Active: office.Active(r)}
 	var last int64
@@ -196,7 +207,9 @@ func (o Room) cameBy(ctx context.Context, batches []int64) (map[int64]*entry.Run
 	out := make(map[int64]*entry.Run, len(named))
 	for _, id := range batches {
 		b := named[id]
-		r, err := entry.RunFrom(store.Run{Batch: id, At: b.At, Actor: b.Actor, Origin: b.Origin, Sheets: cmp.Or(b.Sheets, "[]")})
+		r, err := entry.RunFrom(
+			store.Run{Batch: id, At: b.At, Actor: b.Actor, Origin: b.Origin, Sheets: cmp.Or(b.Sheets, "[]")},
+		)
 		if err != nil {
 			return nil, err
 		}
@@ -212,12 +225,28 @@ type repeated struct {
 	at       calendar.Period
 }
 
-func (o Room) sameAsBefore(ctx context.Context, snap *book.Snapshot, at calendar.Period) (map[portfolio.Part]bool, error) {
-	return cache.Get(ctx, o.Kept(), repeated{snap.Revision, at}, func(ctx context.Context) (map[portfolio.Part]bool, error) {
-		out, err := snap.SameAsBefore(ctx, at, portfolio.ProgressPart, portfolio.ForecastPart, portfolio.RiskPart, portfolio.NarrativePart)
-		if err != nil {
-			return nil, fmt.Errorf("compare statements: %w", err)
-		}
-		return out, nil
-	})
+func (o Room) sameAsBefore(
+	ctx context.Context,
+	snap *book.Snapshot,
+	at calendar.Period,
+) (map[portfolio.Part]bool, error) {
+	return cache.Get(
+		ctx,
+		o.Kept(),
+		repeated{snap.Revision, at},
+		func(ctx context.Context) (map[portfolio.Part]bool, error) {
+			out, err := snap.SameAsBefore(
+				ctx,
+				at,
+				portfolio.ProgressPart,
+				portfolio.ForecastPart,
+				portfolio.RiskPart,
+				portfolio.NarrativePart,
+			)
+			if err != nil {
+				return nil, fmt.Errorf("compare statements: %w", err)
+			}
+			return out, nil
+		},
+	)
 }

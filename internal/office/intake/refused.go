@@ -69,11 +69,30 @@ func (o Room) refusedFiles(ctx context.Context, list []store.Refusal) ([]Refused
 			if err != nil {
 				return nil, err
 			}
-			out = append(out, RefusedFile{ID: r.File, Label: entry.PlaceName(f), At: time.UnixMilli(r.At).UTC(), Table: l.Table, Heads: l.Heads, layout: l})
+			out = append(
+				out,
+				RefusedFile{
+					ID:     r.File,
+					Label:  entry.PlaceName(f),
+					At:     time.UnixMilli(r.At).UTC(),
+					Table:  l.Table,
+					Heads:  l.Heads,
+					layout: l,
+				},
+			)
 		}
 		f := &out[len(out)-1]
 		if n := len(f.Rows); n == 0 || f.Rows[n-1].Line != int(r.Line) || r.Line == 0 {
-			f.Rows = append(f.Rows, RefusedRow{Run: r.Batch, Line: int(r.Line), Cells: r.Cells, Wrong: make(map[string]bool), Whole: len(r.Cells) == 0})
+			f.Rows = append(
+				f.Rows,
+				RefusedRow{
+					Run:   r.Batch,
+					Line:  int(r.Line),
+					Cells: r.Cells,
+					Wrong: make(map[string]bool),
+					Whole: len(r.Cells) == 0,
+				},
+			)
 		}
 		row := &f.Rows[len(f.Rows)-1]
 		row.IDs = append(row.IDs, r.ID)
@@ -124,7 +143,10 @@ func (o Room) Mend(ctx context.Context, a right.Actor, cells map[int64]map[strin
 	if err != nil {
 		return nil, err
 	}
-	files, err := o.refusedFiles(ctx, slices.DeleteFunc(list, func(r store.Refusal) bool { return r.State != store.Waiting }))
+	files, err := o.refusedFiles(
+		ctx,
+		slices.DeleteFunc(list, func(r store.Refusal) bool { return r.State != store.Waiting }),
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -202,7 +224,11 @@ func (o Room) Drop(ctx context.Context, a right.Actor, ids []int64, why string) 
 		return office.Refusef("Choose the rows to drop.")
 	}
 	_, err := o.Write(ctx, a, func(context.Context, *book.Snapshot) (*store.Batch, error) {
-		return &store.Batch{Origin: "drop", Note: why, Settled: []store.Settled{{IDs: ids, State: store.Dropped, Why: why}}}, nil
+		return &store.Batch{
+			Origin:  "drop",
+			Note:    why,
+			Settled: []store.Settled{{IDs: ids, State: store.Dropped, Why: why}},
+		}, nil
 	})
 	return err
 }
@@ -225,7 +251,10 @@ func (o Room) MapCode(ctx context.Context, a right.Actor, column, code, to strin
 				m = x
 			}
 		}
-		m.Codes = slices.DeleteFunc(m.Codes, func(r gather.CodeRule) bool { return r.Column == column && r.From == code && r.Match == gather.Exact })
+		m.Codes = slices.DeleteFunc(
+			m.Codes,
+			func(r gather.CodeRule) bool { return r.Column == column && r.From == code && r.Match == gather.Exact },
+		)
 		m.Codes = append(m.Codes, gather.CodeRule{Column: column, Match: gather.Exact, From: code, To: to})
 		if err := entry.In(o.Office).SaveMapping(ctx, a, m); err != nil {
 			return nil, err
@@ -299,7 +328,13 @@ func (o Room) RefusedWorkbook(ctx context.Context, a right.Actor, batch int64) (
 		tables = append(tables, t)
 	}
 	if len(tables) == 0 {
-		tables = append(tables, brief.Table{Name: "Refused rows", Columns: []brief.Column{{Head: "No refused row waits for anyone", Width: 40}}})
+		tables = append(
+			tables,
+			brief.Table{
+				Name:    "Refused rows",
+				Columns: []brief.Column{{Head: "No refused row waits for anyone", Width: 40}},
+			},
+		)
 	}
 	return brief.Workbook("Refused rows", o.Clock(), tables)
 }

@@ -80,7 +80,16 @@ func (o Room) RuleBook(ctx context.Context, a right.Actor, m *office.Moment) (*R
 		out.Dimensions = append(out.Dimensions, row)
 	}
 	for _, r := range set.All() {
-		x := RuleRow{Dimension: tell.Capital(set.Title(r.Dimension)), Code: set.Code(r.Dimension), Reading: r.ReadingText(), Direction: r.Direction, Watch: standing.LimitText(r.Watch), Act: standing.LimitText(r.Act), Scope: r.Scope, Off: r.Watch == nil && r.Act == nil}
+		x := RuleRow{
+			Dimension: tell.Capital(set.Title(r.Dimension)),
+			Code:      set.Code(r.Dimension),
+			Reading:   r.ReadingText(),
+			Direction: r.Direction,
+			Watch:     standing.LimitText(r.Watch),
+			Act:       standing.LimitText(r.Act),
+			Scope:     r.Scope,
+			Off:       r.Watch == nil && r.Act == nil,
+		}
 		if r.Expr != nil {
 			x.Own, x.Title, x.Unit = true, cmp.Or(r.Title, r.Expr.Source), r.Expr.Unit.Figure()
 		} else {
@@ -101,12 +110,23 @@ func (o Room) RuleBook(ctx context.Context, a right.Actor, m *office.Moment) (*R
 	})
 	for _, r := range in.Rules.Rules {
 		if r.From > m.Period.Number {
-			out.Later = append(out.Later, fmt.Sprintf("%s, %s from %s", tell.Capital(in.Rules.Title(r.Dimension)), r.ReadingText(), m.PeriodName(r.From)))
+			out.Later = append(
+				out.Later,
+				fmt.Sprintf(
+					"%s, %s from %s",
+					tell.Capital(in.Rules.Title(r.Dimension)),
+					r.ReadingText(),
+					m.PeriodName(r.From),
+				),
+			)
 		}
 	}
 	for _, p := range in.Projects() {
 		if p.TooEarly >= 0 {
-			out.Early = append(out.Early, EarlyRow{p.Code, p.Name, figure.TrimDecimals(money.FormatScaled(p.TooEarly, portfolio.QuantityScale))})
+			out.Early = append(
+				out.Early,
+				EarlyRow{p.Code, p.Name, figure.TrimDecimals(money.FormatScaled(p.TooEarly, portfolio.QuantityScale))},
+			)
 		}
 	}
 	return out, nil
@@ -154,7 +174,12 @@ var judgingTables = []string{"rules", "dimensions", "policies", "checks", "proje
 
 // PreviewRule tells what a change would do before it is kept: a row of a
 // judging table, cells in canonical form by column.
-func (o Room) PreviewRule(ctx context.Context, a right.Actor, table string, row map[string]string) (*RulePreview, error) {
+func (o Room) PreviewRule(
+	ctx context.Context,
+	a right.Actor,
+	table string,
+	row map[string]string,
+) (*RulePreview, error) {
 	return o.rule(ctx, a, change.Unseen, table, row, true)
 }
 
@@ -165,7 +190,14 @@ func (o Room) SaveRule(ctx context.Context, a right.Actor, seen int64, table str
 	return err
 }
 
-func (o Room) rule(ctx context.Context, a right.Actor, seen int64, table string, row map[string]string, dry bool) (*RulePreview, error) {
+func (o Room) rule(
+	ctx context.Context,
+	a right.Actor,
+	seen int64,
+	table string,
+	row map[string]string,
+	dry bool,
+) (*RulePreview, error) {
 	if err := right.Check(a, right.Rule); err != nil {
 		return nil, err
 	}
@@ -185,7 +217,8 @@ func (o Room) rule(ctx context.Context, a right.Actor, seen int64, table string,
 	if from, ok := row["from"]; ok && strings.TrimSpace(from) == "" {
 		return nil, office.Refusef("Say from which period it holds.")
 	}
-	report, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Ruled, Note: ruleNote(table, row), Seen: seen, Dry: dry, Rows: entry.These(entry.Of(table, row))})
+	report, err := entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Ruled, Note: ruleNote(table, row), Seen: seen, Dry: dry, Rows: entry.These(entry.Of(table, row))})
 	if err != nil || !dry {
 		return nil, err
 	}
@@ -195,12 +228,31 @@ func (o Room) rule(ctx context.Context, a right.Actor, seen int64, table string,
 	for i := range report.Effects {
 		e := &report.Effects[i]
 		for _, x := range e.Stands {
-			p.Open = append(p.Open, RuleMove{e.Code, e.Name, tell.Capital(report.Rules.Title(x.Dimension)), x.Dimension == standing.Overall, e.Before.Standing[x.Dimension], e.After.Standing[x.Dimension]})
+			p.Open = append(
+				p.Open,
+				RuleMove{
+					e.Code,
+					e.Name,
+					tell.Capital(report.Rules.Title(x.Dimension)),
+					x.Dimension == standing.Overall,
+					e.Before.Standing[x.Dimension],
+					e.After.Standing[x.Dimension],
+				},
+			)
 		}
 		settled, brought := e.Settles()
 		p.Gone += len(settled)
 		for _, f := range brought {
-			p.Found = append(p.Found, office.Finding{Finding: f, Project: e.Code, Name: e.Name, Lead: e.After.Lead, Currency: snap.OwnCurrency(e.After)})
+			p.Found = append(
+				p.Found,
+				office.Finding{
+					Finding:  f,
+					Project:  e.Code,
+					Name:     e.Name,
+					Lead:     e.After.Lead,
+					Currency: snap.OwnCurrency(e.After),
+				},
+			)
 		}
 	}
 	if last := at - 1; snap.Closed[last] {
@@ -211,12 +263,22 @@ func (o Room) rule(ctx context.Context, a right.Actor, seen int64, table string,
 }
 
 func ruleNote(table string, row map[string]string) string {
-	return strings.TrimSpace(table + ": " + strings.TrimSpace(row["dimension"]+" "+row["reading"]+" "+row["policy"]+" "+row["check"]+" "+row["project"]))
+	return strings.TrimSpace(
+		table + ": " + strings.TrimSpace(
+			row["dimension"]+" "+row["reading"]+" "+row["policy"]+" "+row["check"]+" "+row["project"],
+		),
+	)
 }
 
 // hadBeen tells what a change would have done in a closed period: rules on the
 // readings that its cut keeps, checks on its inputs.
-func (o Room) hadBeen(ctx context.Context, snap *book.Snapshot, last calendar.Period, b *store.Batch, p *RulePreview) error {
+func (o Room) hadBeen(
+	ctx context.Context,
+	snap *book.Snapshot,
+	last calendar.Period,
+	b *store.Batch,
+	p *RulePreview,
+) error {
 	if b == nil {
 		return nil
 	}
@@ -253,7 +315,10 @@ func (o Room) hadBeen(ctx context.Context, snap *book.Snapshot, last calendar.Pe
 		}
 		for _, d := range rules.Dimensions() {
 			if r.Standing[d] != is[d] {
-				p.Closed = append(p.Closed, RuleMove{r.Code, r.Name, tell.Capital(rules.Title(d)), d == standing.Overall, r.Standing[d], is[d]})
+				p.Closed = append(
+					p.Closed,
+					RuleMove{r.Code, r.Name, tell.Capital(rules.Title(d)), d == standing.Overall, r.Standing[d], is[d]},
+				)
 			}
 		}
 	}
@@ -261,7 +326,14 @@ func (o Room) hadBeen(ctx context.Context, snap *book.Snapshot, last calendar.Pe
 }
 
 // hadFound runs the checks of a closed period again, with a change.
-func (o Room) hadFound(ctx context.Context, in *book.Snapshot, rs *book.Readings, changes []store.RecordChange, last calendar.Period, p *RulePreview) error {
+func (o Room) hadFound(
+	ctx context.Context,
+	in *book.Snapshot,
+	rs *book.Readings,
+	changes []store.RecordChange,
+	last calendar.Period,
+	p *RulePreview,
+) error {
 	if _, err := in.Live(ctx, last, portfolio.Latest, false); err != nil {
 		return err
 	}
@@ -281,11 +353,24 @@ func (o Room) hadFound(ctx context.Context, in *book.Snapshot, rs *book.Readings
 		settled, brought := book.Settled(was, r)
 		p.GoneThen += len(settled)
 		for _, f := range brought {
-			p.FoundThen = append(p.FoundThen, office.Finding{Finding: f, Project: r.Code, Name: r.Name, Lead: r.Lead, Currency: r.Currency})
+			p.FoundThen = append(
+				p.FoundThen,
+				office.Finding{Finding: f, Project: r.Code, Name: r.Name, Lead: r.Lead, Currency: r.Currency},
+			)
 		}
 		for d := range r.Standing {
 			if r.Standing[d] != was.Standing[d] {
-				p.Closed = append(p.Closed, RuleMove{r.Code, r.Name, tell.Capital(with.Rules.Title(standing.Dimension(d))), d == 0, was.Standing[d], r.Standing[d]})
+				p.Closed = append(
+					p.Closed,
+					RuleMove{
+						r.Code,
+						r.Name,
+						tell.Capital(with.Rules.Title(standing.Dimension(d))),
+						d == 0,
+						was.Standing[d],
+						r.Standing[d],
+					},
+				)
 			}
 		}
 	}
@@ -348,10 +433,32 @@ func (o Room) CheckBook(ctx context.Context, a right.Actor, m *office.Moment) ([
 	}
 	for i := range finding.Checks {
 		c := &finding.Checks[i]
-		add(CheckRow{Code: c.Code, Title: c.Title, About: c.About, Severity: c.Severity, Limit: c.Limit, Unit: c.Unit, Bare: c.Limit == ""})
+		add(
+			CheckRow{
+				Code:     c.Code,
+				Title:    c.Title,
+				About:    c.About,
+				Severity: c.Severity,
+				Limit:    c.Limit,
+				Unit:     c.Unit,
+				Bare:     c.Limit == "",
+			},
+		)
 	}
 	for _, c := range in.Rules.OwnAt(m.Period.Number) {
-		add(CheckRow{Code: c.Code, Title: c.Title, About: c.Expr.Source, Severity: cmp.Or(c.Severity, finding.Warning), Own: true, Over: c.Over, Expression: c.Expr.Source, Says: c.Says, Bare: true})
+		add(
+			CheckRow{
+				Code:       c.Code,
+				Title:      c.Title,
+				About:      c.Expr.Source,
+				Severity:   cmp.Or(c.Severity, finding.Warning),
+				Own:        true,
+				Over:       c.Over,
+				Expression: c.Expr.Source,
+				Says:       c.Says,
+				Bare:       true,
+			},
+		)
 	}
 	var off []OffRow
 	for _, p := range in.Projects() {

@@ -31,7 +31,14 @@ func TestRulePreview(t *testing.T) {
 	rev, err := o.Revision(ctx, officetest.Operator)
 	require.NoError(t, err)
 	// K1: 240 + 100 of 600 is spent in February, 150 in January.
-	row := map[string]string{"dimension": "progress", "reading": "spent_share", "direction": "above", "watch": "0.2", "act": "0.5", "from": "2026-02"}
+	row := map[string]string{
+		"dimension": "progress",
+		"reading":   "spent_share",
+		"direction": "above",
+		"watch":     "0.2",
+		"act":       "0.5",
+		"from":      "2026-02",
+	}
 	p, err := judge.In(o).PreviewRule(ctx, officetest.Operator, "rules", row)
 	require.NoError(t, err)
 	open, closed := moves(p.Open), moves(p.Closed)
@@ -47,7 +54,12 @@ func TestRulePreview(t *testing.T) {
 	m := officetest.February(t, o)
 	require.Equal(t, standing.Act, officetest.ReadingOf(m, "K1").Standing[standing.Progress])
 	require.NotEqual(t, before.Version, officetest.ReadingOf(m, "K1").Version)
-	require.NotEqual(t, standing.Watch, officetest.ReadingOf(officetest.Moment(t, o, office.Ask{At: "2026-01"}), "K1").Standing[standing.Progress], "a closed period keeps its standings")
+	require.NotEqual(
+		t,
+		standing.Watch,
+		officetest.ReadingOf(officetest.Moment(t, o, office.Ask{At: "2026-01"}), "K1").Standing[standing.Progress],
+		"a closed period keeps its standings",
+	)
 	b, err := judge.In(o).RuleBook(ctx, officetest.Operator, m)
 	require.NoError(t, err)
 	require.Equal(t, officetest.ReadingOf(m, "K1").Version, b.Version)
@@ -75,7 +87,23 @@ func TestScopesAndPolicies(t *testing.T) {
 		return officetest.ReadingOf(officetest.February(t, o), code).Standing[d]
 	}
 	rule := func(scope, watch, act string) {
-		save("rules", "dimension", "progress", "reading", "spent_share", "direction", "above", "watch", watch, "act", act, "from", "2026-02", "scope", scope)
+		save(
+			"rules",
+			"dimension",
+			"progress",
+			"reading",
+			"spent_share",
+			"direction",
+			"above",
+			"watch",
+			watch,
+			"act",
+			act,
+			"from",
+			"2026-02",
+			"scope",
+			scope,
+		)
 	}
 	rule("", "0.9", "0.95")
 	require.Equal(t, standing.Steady, at("K1", standing.Progress))
@@ -86,7 +114,23 @@ func TestScopesAndPolicies(t *testing.T) {
 	require.NotEqual(t, standing.Act, at("K2", standing.Progress))
 
 	save("dimensions", "dimension", "supply", "title", "Supply", "weight", "3")
-	save("rules", "dimension", "supply", "reading", "(ac - 100) / bac", "direction", "above", "watch", "0.1", "act", "0.2", "from", "2026-02", "title", "Spent beyond a hundred")
+	save(
+		"rules",
+		"dimension",
+		"supply",
+		"reading",
+		"(ac - 100) / bac",
+		"direction",
+		"above",
+		"watch",
+		"0.1",
+		"act",
+		"0.2",
+		"from",
+		"2026-02",
+		"title",
+		"Spent beyond a hundred",
+	)
 	m := officetest.February(t, o)
 	own := standing.Data + 1
 	require.Equal(t, standing.Act, officetest.ReadingOf(m, "K1").Standing[own], "(340 − 100) ÷ 600 = 0.4")
@@ -120,8 +164,22 @@ func TestBadRules(t *testing.T) {
 	o := officetest.CheckedOffice(t)
 	rev, err := o.Revision(ctx, officetest.Operator)
 	require.NoError(t, err)
-	rule := map[string]string{"dimension": "cost", "reading": "cpi", "direction": "below", "watch": "0.9", "act": "0.8", "from": "2026-02"}
-	check := map[string]string{"check": "ours", "from": "2026-02", "over": "project", "expression": "cpi < 1", "title": "T", "says": "S."}
+	rule := map[string]string{
+		"dimension": "cost",
+		"reading":   "cpi",
+		"direction": "below",
+		"watch":     "0.9",
+		"act":       "0.8",
+		"from":      "2026-02",
+	}
+	check := map[string]string{
+		"check":      "ours",
+		"from":       "2026-02",
+		"over":       "project",
+		"expression": "cpi < 1",
+		"title":      "T",
+		"says":       "S.",
+	}
 	for _, c := range []struct{ table, column, value, want string }{
 		{"rules", "reading", "cpii", "Reading: \"cpii\" is not a figure of the catalogue"},
 		{"rules", "reading", "bac > finish_slip", "compares money with working days"},
@@ -161,7 +219,11 @@ func TestBadRules(t *testing.T) {
 		}
 	}
 	for _, role := range []office.Role{office.Lead, office.Executive, office.Administrator} {
-		require.ErrorAs(t, judge.In(o).SaveRule(ctx, office.Actor{Name: "x", Role: role}, change.Unseen, "rules", rule), new(*office.Denied))
+		require.ErrorAs(
+			t,
+			judge.In(o).SaveRule(ctx, office.Actor{Name: "x", Role: role}, change.Unseen, "rules", rule),
+			new(*office.Denied),
+		)
 	}
 	after, err := o.Revision(ctx, officetest.Operator)
 	require.NoError(t, err)
@@ -172,7 +234,15 @@ func TestBadRules(t *testing.T) {
 func TestCheckPreview(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.CheckedOffice(t)
-	row := map[string]string{"check": "ours", "from": "2026-02", "severity": "error", "over": "activity", "expression": "percent < 50", "title": "Slow", "says": "{activity_name} is at {percent}%."}
+	row := map[string]string{
+		"check":      "ours",
+		"from":       "2026-02",
+		"severity":   "error",
+		"over":       "activity",
+		"expression": "percent < 50",
+		"title":      "Slow",
+		"says":       "{activity_name} is at {percent}%.",
+	}
 	p, err := judge.In(o).PreviewRule(ctx, officetest.Operator, "checks", row)
 	require.NoError(t, err)
 	require.Len(t, p.Found, 2)
@@ -186,7 +256,8 @@ func TestCheckPreview(t *testing.T) {
 	require.NoError(t, err)
 	last := list[len(list)-1]
 	require.Equal(t, [3]any{"ours", true, 2}, [3]any{last.Code, last.Own, last.Open})
-	p, err = judge.In(o).PreviewRule(ctx, officetest.Operator, "checks", map[string]string{"check": "progress-back", "from": "2026-02", "severity": "off"})
+	p, err = judge.In(o).
+		PreviewRule(ctx, officetest.Operator, "checks", map[string]string{"check": "progress-back", "from": "2026-02", "severity": "off"})
 	require.NoError(t, err)
 	require.Equal(t, 1, p.Gone)
 }
@@ -205,27 +276,50 @@ func TestOverrides(t *testing.T) {
 		{"K1", "overall", "green", "2026-06", "r", "Standing:"},
 		{"Z", "overall", "steady", "2026-06", "r", "is not known"},
 	} {
-		err := judge.In(o).Override(ctx, officetest.Operator, m, change.Unseen, c.project, c.dimension, c.st, c.until, c.reason)
+		err := judge.In(o).
+			Override(ctx, officetest.Operator, m, change.Unseen, c.project, c.dimension, c.st, c.until, c.reason)
 		require.ErrorIs(t, err, office.ErrRefused)
 		require.ErrorContains(t, err, c.want)
 	}
 	computed := officetest.ReadingOf(m, "K1").Computed[standing.Overall]
-	require.NoError(t, judge.In(o).Override(ctx, officetest.Operator, m, change.Unseen, "K1", "overall", "steady", "2026-03", "the yard pays"))
+	require.NoError(
+		t,
+		judge.In(o).
+			Override(ctx, officetest.Operator, m, change.Unseen, "K1", "overall", "steady", "2026-03", "the yard pays"),
+	)
 	m = officetest.February(t, o)
 	require.Equal(t, standing.Steady, officetest.ReadingOf(m, "K1").Standing[standing.Overall])
 	require.Equal(t, computed, officetest.ReadingOf(m, "K1").Computed[standing.Overall])
 	list, err := judge.In(o).Overrides(ctx, officetest.Operator, m)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
-	require.Equal(t, [4]any{"K1", "Overall", 1, true}, [4]any{list[0].Code, list[0].Dimension, list[0].Left, list[0].Soon})
-	require.ErrorContains(t, judge.In(o).EndOverride(ctx, officetest.Operator, m, change.Unseen, "K1", "overall"), "It was set in Feb 2026")
+	require.Equal(
+		t,
+		[4]any{"K1", "Overall", 1, true},
+		[4]any{list[0].Code, list[0].Dimension, list[0].Left, list[0].Soon},
+	)
+	require.ErrorContains(
+		t,
+		judge.In(o).EndOverride(ctx, officetest.Operator, m, change.Unseen, "K1", "overall"),
+		"It was set in Feb 2026",
+	)
 	p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-02")
 	require.NoError(t, err)
 	_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
 	require.NoError(t, err)
-	require.ErrorContains(t, judge.In(o).Override(ctx, officetest.Operator, officetest.February(t, o), change.Unseen, "K1", "cost", "act", "2026-06", "r"), "is closed")
+	require.ErrorContains(
+		t,
+		judge.In(o).
+			Override(ctx, officetest.Operator, officetest.February(t, o), change.Unseen, "K1", "cost", "act", "2026-06", "r"),
+		"is closed",
+	)
 	march := func() *office.Moment { return officetest.Moment(t, o, office.Ask{At: "2026-03"}) }
-	require.NoError(t, judge.In(o).Override(ctx, officetest.Operator, march(), change.Unseen, "K1", "overall", "steady", "2026-08", "longer"), "its end moves")
+	require.NoError(
+		t,
+		judge.In(o).
+			Override(ctx, officetest.Operator, march(), change.Unseen, "K1", "overall", "steady", "2026-08", "longer"),
+		"its end moves",
+	)
 	list, err = judge.In(o).Overrides(ctx, officetest.Operator, march())
 	require.NoError(t, err)
 	require.Equal(t, [3]any{1, 5, "longer"}, [3]any{len(list), list[0].Left, list[0].Reason})
@@ -234,14 +328,29 @@ func TestOverrides(t *testing.T) {
 	list, err = judge.In(o).Overrides(ctx, officetest.Operator, march())
 	require.NoError(t, err)
 	require.True(t, list[0].Over)
-	require.Equal(t, standing.Steady, officetest.ReadingOf(officetest.February(t, o), "K1").Standing[standing.Overall], "the closed period keeps it")
-	require.ErrorIs(t, judge.In(o).EndOverride(ctx, officetest.Operator, march(), change.Unseen, "K1", "overall"), office.ErrRefused)
+	require.Equal(
+		t,
+		standing.Steady,
+		officetest.ReadingOf(officetest.February(t, o), "K1").Standing[standing.Overall],
+		"the closed period keeps it",
+	)
+	require.ErrorIs(
+		t,
+		judge.In(o).EndOverride(ctx, officetest.Operator, march(), change.Unseen, "K1", "overall"),
+		office.ErrRefused,
+	)
 }
 
 // TestApart: those whose leads state better, by how much money.
 func TestApart(t *testing.T) {
 	o := officetest.CheckedOffice(t)
-	officetest.GatherMap(t, o, map[string]string{"narratives.csv": "project,period,section,text,stated_standing\nK1,2026-02,summary,All well,steady\n"})
+	officetest.GatherMap(
+		t,
+		o,
+		map[string]string{
+			"narratives.csv": "project,period,section,text,stated_standing\nK1,2026-02,summary,All well,steady\n",
+		},
+	)
 	m := officetest.February(t, o)
 	list := judge.AllApart(m)
 	require.Len(t, list, 1)

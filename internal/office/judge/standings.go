@@ -36,7 +36,7 @@ type OverrideRow struct {
 // soonPeriods is how many periods before its end an override is told of.
 const soonPeriods = 1
 
-// Apart lists the projects in scope whose leads state better than the figures
+// AllApart lists the projects in scope whose leads state better than the figures
 // say, by how much money.
 func AllApart(m *office.Moment) []Apart {
 	if m.Readings() == nil {
@@ -57,7 +57,11 @@ func AllApart(m *office.Moment) []Apart {
 		out = append(out, x)
 	}
 	slices.SortStableFunc(out, func(a, b Apart) int {
-		return cmp.Or(int(b.Computed[standing.Overall])-int(a.Computed[standing.Overall]), cmp.Compare(b.Gap.N, a.Gap.N), cmp.Compare(a.Code, b.Code))
+		return cmp.Or(
+			int(b.Computed[standing.Overall])-int(a.Computed[standing.Overall]),
+			cmp.Compare(b.Gap.N, a.Gap.N),
+			cmp.Compare(a.Code, b.Code),
+		)
 	})
 	return out
 }
@@ -114,53 +118,90 @@ func (o Room) Overrides(ctx context.Context, a right.Actor, m *office.Moment) ([
 // Override sets a standing of a project from a moment's period on, with a
 // reason and a last period; the computed one stays visible. Setting it again in
 // the same period replaces it. Seen is the revision that the page showed.
-func (o Room) Override(ctx context.Context, a right.Actor, m *office.Moment, seen int64, project, dimension, st, until, reason string) error {
+func (o Room) Override(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	seen int64,
+	project, dimension, st, until, reason string,
+) error {
 	if err := right.Check(a, right.Answer); err != nil {
 		return err
 	}
 	if until == "" {
 		return &office.Misfit{Column: "until", Why: "an override has an end: the last period for which it holds"}
 	}
-	_, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Overrode, Note: project + " " + dimension + " set to " + st, Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-		if s.Closed[m.Period.Number] {
-			return nil, office.Refusef("%s is closed, so its standings stay as they are.", m.Period.Name)
-		}
-		row := entry.Row{"project": project, "dimension": dimension, "from": m.Period.Code, "until": until, "standing": st, "reason": reason}
-		if p := s.Project(project); p != nil { // one that holds already is changed in its end and reason
-			for _, x := range p.Overrides {
-				if x.Dimension == dimension && x.Standing == st && x.From < m.Period.Number && x.Until >= m.Period.Number {
-					row["from"] = s.Office.Periods.Code(x.From)
+	_, err := entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Overrode, Note: project + " " + dimension + " set to " + st, Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
+			if s.Closed[m.Period.Number] {
+				return nil, office.Refusef("%s is closed, so its standings stay as they are.", m.Period.Name)
+			}
+			row := entry.Row{
+				"project":   project,
+				"dimension": dimension,
+				"from":      m.Period.Code,
+				"until":     until,
+				"standing":  st,
+				"reason":    reason,
+			}
+			if p := s.Project(project); p != nil { // one that holds already is changed in its end and reason
+				for _, x := range p.Overrides {
+					if x.Dimension == dimension && x.Standing == st && x.From < m.Period.Number &&
+						x.Until >= m.Period.Number {
+						row["from"] = s.Office.Periods.Code(x.From)
+					}
 				}
 			}
-		}
-		return []entry.Rows{entry.Of("overrides", row)}, nil
-	}})
+			return []entry.Rows{entry.Of("overrides", row)}, nil
+		}})
 	return err
 }
 
 // EndOverride ends a standing that was set, with the period before a moment's;
 // one that began in it holds for it still.
-func (o Room) EndOverride(ctx context.Context, a right.Actor, m *office.Moment, seen int64, project, dimension string) error {
+func (o Room) EndOverride(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	seen int64,
+	project, dimension string,
+) error {
 	if err := right.Check(a, right.Answer); err != nil {
 		return err
 	}
-	_, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Overrode, Note: project + " " + dimension + " no longer set", Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-		p, at := s.Project(project), m.Period.Number
-		if p == nil || s.Closed[at] {
-			return nil, office.Refusef("There is no such override in an open period.")
-		}
-		for _, x := range p.Overrides {
-			if x.Dimension != dimension || x.From > at || x.Until < at {
-				continue
+	_, err := entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Overrode, Note: project + " " + dimension + " no longer set", Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
+			p, at := s.Project(project), m.Period.Number
+			if p == nil || s.Closed[at] {
+				return nil, office.Refusef("There is no such override in an open period.")
 			}
-			until := max(at-1, x.From)
-			if until == at {
-				return nil, office.Refusef("It was set in %s; set it again with the right standing, or let it end with the period.", m.Period.Name)
+			for _, x := range p.Overrides {
+				if x.Dimension != dimension || x.From > at || x.Until < at {
+					continue
+				}
+				until := max(at-1, x.From)
+				if until == at {
+					return nil, office.Refusef(
+						"It was set in %s; set it again with the right standing, or let it end with the period.",
+						m.Period.Name,
+					)
+				}
+				ps := s.Office.Periods
+				return []entry.Rows{
+					entry.Of(
+						"overrides",
+						entry.Row{
+							"project":   project,
+							"dimension": dimension,
+							"from":      ps.Code(x.From),
+							"until":     ps.Code(until),
+							"standing":  x.Standing,
+							"reason":    x.Reason,
+						},
+					),
+				}, nil
 			}
-			ps := s.Office.Periods
-			return []entry.Rows{entry.Of("overrides", entry.Row{"project": project, "dimension": dimension, "from": ps.Code(x.From), "until": ps.Code(until), "standing": x.Standing, "reason": x.Reason})}, nil
-		}
-		return nil, office.Refusef("There is no such override any more.")
-	}})
+			return nil, office.Refusef("There is no such override any more.")
+		}})
 	return err
 }

@@ -15,7 +15,7 @@ import (
 	"turret/internal/record"
 )
 
-// MoneyAsk is what an address asks of the money table, as text. Empty parts take
+// Ask is what an address asks of the money table, as text. Empty parts take
 // their default.
 type Ask struct {
 	Project  string // of one project; else of the moment's scope
@@ -100,7 +100,8 @@ func (b *moneyBuilder) choose() error {
 	if len(t.Measures) == 0 {
 		t.Measures = []costs.Measure{costs.Running}
 	}
-	b.query.Outlook = slices.Contains(t.Measures, costs.Expected) || b.ask.focus != nil && b.ask.focus.measure == costs.Expected
+	b.query.Outlook = slices.Contains(t.Measures, costs.Expected) ||
+		b.ask.focus != nil && b.ask.focus.measure == costs.Expected
 	t.Per = costs.PerPeriod
 	if x := costs.Per(b.ask.Per); slices.Contains(costs.Cuts, x) {
 		t.Per = x

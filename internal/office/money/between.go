@@ -14,7 +14,7 @@ import (
 	"turret/internal/tell"
 )
 
-// MoneyBridge leads from what stands beside a money table to what it says now.
+// VersionBridge leads from what stands beside a money table to what it says now.
 type VersionBridge struct {
 	*Bridge
 	Table   *Table
@@ -22,10 +22,18 @@ type VersionBridge struct {
 	Measure costs.Measure
 }
 
-// MoneyBridge splits the change of a money table's amount, over the whole of its
+// Bridge splits the change of a money table's amount, over the whole of its
 // span, into causes: from the second version to the first. Without a second
 // version it is refused.
-func (o Room) Bridge(ctx context.Context, a right.Actor, m *office.Moment, ask Ask, key string, measure costs.Measure, cause, by string) (*VersionBridge, error) {
+func (o Room) Bridge(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	ask Ask,
+	key string,
+	measure costs.Measure,
+	cause, by string,
+) (*VersionBridge, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
@@ -36,9 +44,13 @@ func (o Room) Bridge(ctx context.Context, a right.Actor, m *office.Moment, ask A
 	row := t.Find(key)
 	switch {
 	case len(t.versions) < 2:
-		return nil, office.Refusef("A bridge leads from one version to another: choose under Beside what this is compared with.")
+		return nil, office.Refusef(
+			"A bridge leads from one version to another: choose under Beside what this is compared with.",
+		)
 	case t.Flow == costs.Margin:
-		return nil, office.Refusef("A bridge is of cost, income or benefit, not of the margin between them: choose one under Rows.")
+		return nil, office.Refusef(
+			"A bridge is of cost, income or benefit, not of the margin between them: choose one under Rows.",
+		)
 	case row == nil:
 		return nil, office.Refusef("There is no such row in this table; go back to it.")
 	case measure != costs.Running && measure != costs.Planned:
@@ -46,7 +58,12 @@ func (o Room) Bridge(ctx context.Context, a right.Actor, m *office.Moment, ask A
 	}
 	side := func(v moneyVersion) (costs.Side, error) {
 		list, err := v.inputs.Costs(ctx, v.codes, v.period, v.against, t.in, t.rates, t.Outlook)
-		return costs.Side{At: v.period, Office: v.inputs.Office, Projects: list, Holds: func() func(*portfolio.Project, *costs.Key) bool { return t.Holder(v.inputs.Office, row.Path()) }}, err
+		return costs.Side{
+			At:       v.period,
+			Office:   v.inputs.Office,
+			Projects: list,
+			Holds:    func() func(*portfolio.Project, *costs.Key) bool { return t.Holder(v.inputs.Office, row.Path()) },
+		}, err
 	}
 	from, err := side(t.versions[1])
 	if err != nil {
@@ -68,7 +85,19 @@ func (o Room) Bridge(ctx context.Context, a right.Actor, m *office.Moment, ask A
 	if b.TooLarge {
 		return nil, office.Refusef("A sum of this bridge is beyond 64 bits of minor units; choose fewer rows.")
 	}
-	out := &VersionBridge{Bridge: &Bridge{What: map[costs.Measure]string{costs.Running: "will have spent", costs.Planned: "is planned at"}[measure], Currency: t.Currency, Worse: measure == costs.Running, From: b.From, To: b.To, By: by}, Table: t, Row: row, Measure: measure}
+	out := &VersionBridge{
+		Bridge: &Bridge{
+			What:     map[costs.Measure]string{costs.Running: "will have spent", costs.Planned: "is planned at"}[measure],
+			Currency: t.Currency,
+			Worse:    measure == costs.Running,
+			From:     b.From,
+			To:       b.To,
+			By:       by,
+		},
+		Table:   t,
+		Row:     row,
+		Measure: measure,
+	}
 	name := ""
 	if row.Parent != nil {
 		name = row.Name
@@ -126,7 +155,11 @@ func (b *VersionBridge) list(of *costs.Bridge, only costs.Cause) {
 
 // codeName is the name of a cost code, as the table's office has it.
 func (t *Table) codeName(code string) string {
-	i, ok := slices.BinarySearchFunc(t.Codes, code, func(c [2]string, code string) int { return strings.Compare(c[0], code) })
+	i, ok := slices.BinarySearchFunc(
+		t.Codes,
+		code,
+		func(c [2]string, code string) int { return strings.Compare(c[0], code) },
+	)
 	if !ok {
 		return ""
 	}

@@ -52,7 +52,10 @@ const mostParts = 60
 func (b *Bridge) keep(parts []BridgePart) {
 	parts = slices.DeleteFunc(parts, func(p BridgePart) bool { return p.Amount == 0 })
 	slices.SortStableFunc(parts, func(x, y BridgePart) int {
-		return cmp.Or(cmp.Compare(magnitude(y.Amount), magnitude(x.Amount)), cmp.Compare(x.Project+x.Code, y.Project+y.Code))
+		return cmp.Or(
+			cmp.Compare(magnitude(y.Amount), magnitude(x.Amount)),
+			cmp.Compare(x.Project+x.Code, y.Project+y.Code),
+		)
 	})
 	if len(parts) > mostParts {
 		b.More = len(parts) - mostParts
@@ -98,14 +101,20 @@ func (b *Bridge) Say() []tell.Phrase {
 	out = append(out, tell.Phrase{Text: money(magnitude(d)), Tone: tone})
 	text(" %s than %s", map[bool]string{true: "more", false: "less"}[d > 0], inSentence(b.Ends[1]))
 	steps := slices.Clone(b.Steps)
-	slices.SortStableFunc(steps, func(x, y BridgeStep) int { return cmp.Compare(magnitude(y.Amount), magnitude(x.Amount)) })
+	slices.SortStableFunc(
+		steps,
+		func(x, y BridgeStep) int { return cmp.Compare(magnitude(y.Amount), magnitude(x.Amount)) },
+	)
 	sep := ": "
 	for _, x := range steps[:min(3, len(steps))] {
 		if x.Amount == 0 {
 			break
 		}
 		text("%s%s ", sep, x.Title)
-		out = append(out, tell.Phrase{Text: map[bool]string{true: "+", false: ""}[x.Amount > 0] + money(x.Amount), To: x.Code})
+		out = append(
+			out,
+			tell.Phrase{Text: map[bool]string{true: "+", false: ""}[x.Amount > 0] + money(x.Amount), To: x.Code},
+		)
 		sep = ", "
 	}
 	text(".")
@@ -122,20 +131,31 @@ func inSentence(s string) string {
 
 // Draw gives the bridge as a drawing, each step leading to where link says.
 func (b *Bridge) Draw(s tell.Scale, link func(code string) string) chart.Bridge {
-	out := chart.Bridge{Title: "Bridge from " + b.Ends[1] + " to " + b.Ends[0], Desc: "each cause with what it adds; the ends begin at the left edge, which is not zero"}
+	out := chart.Bridge{
+		Title: "Bridge from " + b.Ends[1] + " to " + b.Ends[0],
+		Desc:  "each cause with what it adds; the ends begin at the left edge, which is not zero",
+	}
 	million := func(n int64) float64 {
 		v, _ := tell.InMillions(figure.Whole(figure.Money, n), b.Currency)
 		return v
 	}
 	end := func(i int, n int64) {
-		out.Steps = append(out.Steps, chart.Step{Name: b.Ends[i], Text: s.Write(n, b.Currency), Value: million(n), End: true})
+		out.Steps = append(
+			out.Steps,
+			chart.Step{Name: b.Ends[i], Text: s.Write(n, b.Currency), Value: million(n), End: true},
+		)
 	}
 	end(1, b.From)
 	for _, x := range b.Steps {
 		if x.Amount == 0 {
 			continue
 		}
-		step := chart.Step{Name: tell.Capital(x.Title), Text: s.Change(x.Amount, b.Currency), Value: million(x.Amount), Link: link(x.Code)}
+		step := chart.Step{
+			Name:  tell.Capital(x.Title),
+			Text:  s.Change(x.Amount, b.Currency),
+			Value: million(x.Amount),
+			Link:  link(x.Code),
+		}
 		if b.Bad(x.Amount, s) {
 			step.Class = "act"
 		}

@@ -18,7 +18,7 @@ import (
 	"turret/internal/tell"
 )
 
-// MoneyCell is one cell of the money table with what is behind it.
+// Cell is one cell of the money table with what is behind it.
 type Cell struct {
 	Table   *Table
 	Row     *costs.Row
@@ -32,17 +32,26 @@ type Cell struct {
 	Left    int64           // Amount less what is listed: always 0
 }
 
-// MoneyPart is what a project adds to a cell, and the path of its own row.
+// Part is what a project adds to a cell, and the path of its own row.
 type Part struct {
 	Code, Name string
 	Key        string
 	Amount     int64
 }
 
-// MoneyCell tells what is behind a cell: the projects that add to it, or, of
+// Cell tells what is behind a cell: the projects that add to it, or, of
 // one project, the cells with their rates, files and postings. A row, column or
 // measure that is not there is refused; version 1 is what stands beside.
-func (o Room) Cell(ctx context.Context, a right.Actor, m *office.Moment, ask Ask, key string, column int, measure costs.Measure, version int) (*Cell, error) {
+func (o Room) Cell(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	ask Ask,
+	key string,
+	column int,
+	measure costs.Measure,
+	version int,
+) (*Cell, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
@@ -93,7 +102,10 @@ func (o Room) Cell(ctx context.Context, a right.Actor, m *office.Moment, ask Ask
 	}
 	c.Left += c.Amount
 	if len(parts) > 1 {
-		slices.SortStableFunc(parts, func(a, b Part) int { return cmp.Compare(magnitude(b.Amount), magnitude(a.Amount)) })
+		slices.SortStableFunc(
+			parts,
+			func(a, b Part) int { return cmp.Compare(magnitude(b.Amount), magnitude(a.Amount)) },
+		)
 		c.Parts = parts
 		return c, nil
 	}
@@ -104,20 +116,29 @@ func (o Room) Cell(ctx context.Context, a right.Actor, m *office.Moment, ask Ask
 	code := parts[0].Code
 	var cells []costs.Cell // those of one amount that is shared out stand together
 	var owner *portfolio.Project
-	_, err = v.inputs.EachCost(ctx, code, v.period, v.against, t.in, t.rates, func(p *portfolio.Project, x *costs.Cell) {
-		if sign, ok := counts(x.Kind, x.Period); ok && holds(p, &x.Key) && !(x.Kind == costs.Plan && v.inputs.Office.ManagementReserve(x.Key.CodeID)) {
-			owner = p
-			part := *x
-			part.Amount *= sign * t.Sign(x.Key.Flow)
-			for k := len(cells) - 1; k >= 0 && cells[k].Stated == x.Stated; k-- {
-				if cells[k].Back == x.Back {
-					cells[k].Amount, cells[k].Share = cells[k].Amount+part.Amount, cells[k].Share+part.Share
-					return
+	_, err = v.inputs.EachCost(
+		ctx,
+		code,
+		v.period,
+		v.against,
+		t.in,
+		t.rates,
+		func(p *portfolio.Project, x *costs.Cell) {
+			if sign, ok := counts(x.Kind, x.Period); ok && holds(p, &x.Key) &&
+				!(x.Kind == costs.Plan && v.inputs.Office.ManagementReserve(x.Key.CodeID)) {
+				owner = p
+				part := *x
+				part.Amount *= sign * t.Sign(x.Key.Flow)
+				for k := len(cells) - 1; k >= 0 && cells[k].Stated == x.Stated; k-- {
+					if cells[k].Back == x.Back {
+						cells[k].Amount, cells[k].Share = cells[k].Amount+part.Amount, cells[k].Share+part.Share
+						return
+					}
 				}
+				cells = append(cells, part)
 			}
-			cells = append(cells, part)
-		}
-	})
+		},
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -135,7 +156,12 @@ func (o Room) Cell(ctx context.Context, a right.Actor, m *office.Moment, ask Ask
 }
 
 // expected tells what a project's computed outlook adds in a column.
-func expected(list []*costs.Project, code string, column costs.Column, holds func(*portfolio.Project, *costs.Key) bool) (out []figure.Fact) {
+func expected(
+	list []*costs.Project,
+	code string,
+	column costs.Column,
+	holds func(*portfolio.Project, *costs.Key) bool,
+) (out []figure.Fact) {
 	for _, p := range list {
 		for i := range p.Lines {
 			l := &p.Lines[i]
@@ -143,7 +169,15 @@ func expected(list []*costs.Project, code string, column costs.Column, holds fun
 				continue
 			}
 			if n := l.Sum(column.From, column.To); n != 0 {
-				out = append(out, figure.Fact{Scope: code, What: "computed outlook, still to come, evenly to the computed finish", Period: max(column.From, l.First), Value: figure.Whole(figure.Money, n)})
+				out = append(
+					out,
+					figure.Fact{
+						Scope:  code,
+						What:   "computed outlook, still to come, evenly to the computed finish",
+						Period: max(column.From, l.First),
+						Value:  figure.Whole(figure.Money, n),
+					},
+				)
 			}
 		}
 	}
@@ -165,7 +199,14 @@ func withinProject(t *Table, row *costs.Row) string {
 
 // fact tells a cell as trails list it.
 func fact(p *portfolio.Project, x *costs.Cell, c money.Currency) figure.Fact {
-	f := figure.Fact{Scope: p.Code, What: kindWords[x.Kind], Period: x.Period, Value: figure.Whole(figure.Money, x.Amount), Source: x.Stated.Source, CodeID: x.Key.CodeID}
+	f := figure.Fact{
+		Scope:  p.Code,
+		What:   kindWords[x.Kind],
+		Period: x.Period,
+		Value:  figure.Whole(figure.Money, x.Amount),
+		Source: x.Stated.Source,
+		CodeID: x.Key.CodeID,
+	}
 	whole := x.Share == 0 || x.Share == 100*portfolio.Quantity
 	centre := x.Key.Centre
 	if x.Share != 0 && whole {
@@ -183,15 +224,33 @@ func fact(p *portfolio.Project, x *costs.Cell, c money.Currency) figure.Fact {
 		f.What += ", a share of " + money.FormatShort(x.Share, portfolio.QuantityScale) + "%"
 	}
 	if x.Line.Currency != c {
-		f.From = tell.Amount(money.Format(x.Stated.Amount, x.Line.Currency), x.Line.Currency.Exponent()) + " " + string(x.Line.Currency)
+		f.From = tell.Amount(
+			money.Format(x.Stated.Amount, x.Line.Currency),
+			x.Line.Currency.Exponent(),
+		) + " " + string(
+			x.Line.Currency,
+		)
 	}
 	if x.Posted {
-		f.Posted = &figure.Posted{CodeID: x.Key.CodeID, Class: x.Key.Class, Centre: x.Line.Centre, ActivityID: x.Line.ActivityID, Currency: x.Line.Currency, Period: x.Stated.Period}
+		f.Posted = &figure.Posted{
+			CodeID:     x.Key.CodeID,
+			Class:      x.Key.Class,
+			Centre:     x.Line.Centre,
+			ActivityID: x.Line.ActivityID,
+			Currency:   x.Line.Currency,
+			Period:     x.Stated.Period,
+		}
 	}
 	return f
 }
 
-var kindWords = map[costs.Kind]string{costs.Plan: "plan", costs.Actual: "actual", costs.Accrual: "accrual", costs.Forecast: "forecast", costs.Commitment: "on order"}
+var kindWords = map[costs.Kind]string{
+	costs.Plan:       "plan",
+	costs.Actual:     "actual",
+	costs.Accrual:    "accrual",
+	costs.Forecast:   "forecast",
+	costs.Commitment: "on order",
+}
 
 // Sentence says what a cell is: Actual of Works in Apr 2026.
 func (c *Cell) Sentence() string {

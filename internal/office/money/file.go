@@ -15,7 +15,7 @@ import (
 	"turret/internal/tell"
 )
 
-// MoneyFile writes the money table as it is seen, to the cent: as a spreadsheet,
+// File writes the money table as it is seen, to the cent: as a spreadsheet,
 // "xlsx", whose sums are formulas, as "csv", or as "tsv", which spreadsheets paste.
 func (o Room) File(ctx context.Context, a right.Actor, m *office.Moment, ask Ask, form string) ([]byte, error) {
 	t, err := o.Table(ctx, a, m, ask)
@@ -29,7 +29,12 @@ func (o Room) File(ctx context.Context, a right.Actor, m *office.Moment, ask Ask
 	case "tsv":
 		return table.csv('\t')
 	}
-	b := brief.Table{Name: "Money", Notes: append([]string{m.Name + ", " + m.Period.Name + ". In " + string(t.Currency) + "."}, t.Notes...), Total: "All", Columns: []brief.Column{{Head: "Code"}, {Head: "Name", Width: 34}}}
+	b := brief.Table{
+		Name:    "Money",
+		Notes:   append([]string{m.Name + ", " + m.Period.Name + ". In " + string(t.Currency) + "."}, t.Notes...),
+		Total:   "All",
+		Columns: []brief.Column{{Head: "Code"}, {Head: "Name", Width: 34}},
+	}
 	for _, h := range table.heads {
 		b.Columns = append(b.Columns, brief.Column{Head: h.name, Width: 14, Sum: !h.share})
 	}
@@ -116,7 +121,13 @@ func (t *Table) sheet() *moneySheet {
 					any = any || n != 0
 				}
 				if any {
-					s.rows, s.below = append(s.rows, moneyLine{name: x.Name + ", not listed below", depth: depth, values: write(nil, rest)}), append(s.below, 0)
+					s.rows, s.below = append(
+						s.rows,
+						moneyLine{name: x.Name + ", not listed below", depth: depth, values: write(nil, rest)},
+					), append(
+						s.below,
+						0,
+					)
 				}
 				s.below[place] = len(s.rows) - place - 1
 			}
@@ -165,7 +176,13 @@ func (t *Table) heads() (out []moneyHead) {
 	}
 	for _, m := range t.Measures {
 		if t.HasEffect(m) {
-			out = append(out, moneyHead{name: named("Currency effect", m), amount: func(r *costs.Row) int64 { return t.CurrencyEffect(r, m) }})
+			out = append(
+				out,
+				moneyHead{
+					name:   named("Currency effect", m),
+					amount: func(r *costs.Row) int64 { return t.CurrencyEffect(r, m) },
+				},
+			)
 		}
 	}
 	return out

@@ -23,14 +23,29 @@ type OutlookBridge struct {
 // period into causes: of a project, or of the projects in scope that groups
 // count. The parts of several are projects; those of one are the cost codes that
 // the actuals of between were spent on. Without a compared period it is refused.
-func (o Room) OutlookBridge(ctx context.Context, a right.Actor, m *office.Moment, project, cause string) (*OutlookBridge, error) {
+func (o Room) OutlookBridge(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	project, cause string,
+) (*OutlookBridge, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
 	if m.Vs.Code == "" {
 		return nil, office.Refusef("A bridge leads from one version to another: choose the period to compare with.")
 	}
-	b := &OutlookBridge{Bridge: &Bridge{Who: "The portfolio", What: "is expected to cost", Span: " at completion", Ends: [2]string{m.Period.Name, m.Vs.Name + " computed"}, Currency: m.Reporting, Worse: true, By: "project"}}
+	b := &OutlookBridge{
+		Bridge: &Bridge{
+			Who:      "The portfolio",
+			What:     "is expected to cost",
+			Span:     " at completion",
+			Ends:     [2]string{m.Period.Name, m.Vs.Name + " computed"},
+			Currency: m.Reporting,
+			Worse:    true,
+			By:       "project",
+		},
+	}
 	reporting := true
 	wanted := m.InScope
 	if project != "" {
@@ -122,7 +137,20 @@ func (o Room) OutlookBridge(ctx context.Context, a right.Actor, m *office.Moment
 // spentBetween lists what became of a project's actual cost between the compared
 // period and the moment's, by cost code.
 func (o Room) spentBetween(ctx context.Context, a right.Actor, m *office.Moment, project string) ([]BridgePart, error) {
-	t, err := o.Table(ctx, a, m, Ask{Project: project, Rows: "code", Level: "1", Per: "completion", Show: "spent", Unfolded: "9", Beside: "period"})
+	t, err := o.Table(
+		ctx,
+		a,
+		m,
+		Ask{
+			Project:  project,
+			Rows:     "code",
+			Level:    "1",
+			Per:      "completion",
+			Show:     "spent",
+			Unfolded: "9",
+			Beside:   "period",
+		},
+	)
 	if err != nil {
 		return nil, err
 	}

@@ -36,7 +36,14 @@ func TestOutlookBridge(t *testing.T) {
 				group = "*"
 			}
 			now, before := m.Find(group)
-			require.Equal(t, []int64{before.Value(figure.EACComputed).N, now.Value(figure.EACComputed).N}, []int64{b.From, b.To}, "%v %s", c, scope)
+			require.Equal(
+				t,
+				[]int64{before.Value(figure.EACComputed).N, now.Value(figure.EACComputed).N},
+				[]int64{b.From, b.To},
+				"%v %s",
+				c,
+				scope,
+			)
 			sum, all := b.From, b.From
 			for _, x := range b.Steps {
 				sum += x.Amount
@@ -80,7 +87,8 @@ func TestOutlookBridge(t *testing.T) {
 	m := officetest.Moment(t, o, office.Ask{At: "2026-11"})
 	_, err := money.In(o).OutlookBridge(ctx, officetest.Operator, m, "", "")
 	require.ErrorContains(t, err, "choose the period to compare with")
-	_, err = money.In(o).OutlookBridge(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "NONE", "")
+	_, err = money.In(o).
+		OutlookBridge(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "NONE", "")
 	require.ErrorContains(t, err, `no project "NONE"`)
 }
 
@@ -91,7 +99,8 @@ func TestBridgeInABrief(t *testing.T) {
 	o := officetest.Example(t)
 	m := officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-08"})
 	page := func(ask map[string]string, scope string, before ...string) (string, error) {
-		b, err := brief.In(o).Brief(ctx, officetest.Operator, brief.Spec{At: "2026-11", Scope: scope, Parts: append(before, brief.BridgePart(ask))})
+		b, err := brief.In(o).
+			Brief(ctx, officetest.Operator, brief.Spec{At: "2026-11", Scope: scope, Parts: append(before, brief.BridgePart(ask))})
 		if err != nil {
 			return "", err
 		}

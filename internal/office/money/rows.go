@@ -142,7 +142,7 @@ func (t *Table) Find(key string) *costs.Row {
 	return r
 }
 
-// MoneyCurve gives the money of a row over all its time, cumulative: plan, what
+// Curve gives the money of a row over all its time, cumulative: plan, what
 // is spent through the moment's period, and what is stated to come.
 func (o Room) Curve(ctx context.Context, a right.Actor, m *office.Moment, ask Ask, key string) (*tell.Curve, error) {
 	ask.Per, ask.Span, ask.Sum, ask.Beside, ask.Fold = "", "all", "cumulative", "", ""

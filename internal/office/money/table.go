@@ -17,7 +17,7 @@ import (
 	"turret/internal/tell"
 )
 
-// MoneyTable is money by rows and columns, with what stands beside it.
+// Table is money by rows and columns, with what stands beside it.
 type Table struct {
 	*costs.Table
 	Project  *office.Reading // whose money it is, or nil
@@ -52,7 +52,7 @@ type Table struct {
 	in                  money.Currency // "": the project's own
 }
 
-// MoneyRow is a row as it is listed.
+// Row is a row as it is listed.
 type Row struct {
 	*costs.Row
 	Folded bool
@@ -60,13 +60,20 @@ type Row struct {
 	Depth  int
 }
 
-// MoneyTable sums a moment's money. What an address asks for and does not exist
+// Table sums a moment's money. What an address asks for and does not exist
 // is replaced by the default, with a note.
 func (o Room) Table(ctx context.Context, a right.Actor, m *office.Moment, ask Ask) (*Table, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	b := &moneyBuilder{o: o, ctx: ctx, m: m, ask: ask, role: a.Role, out: &Table{period: m.Period.Number, Currency: m.Reporting, in: m.Reporting}}
+	b := &moneyBuilder{
+		o:    o,
+		ctx:  ctx,
+		m:    m,
+		ask:  ask,
+		role: a.Role,
+		out:  &Table{period: m.Period.Number, Currency: m.Reporting, in: m.Reporting},
+	}
 	if err := b.choose(); err != nil {
 		return nil, err
 	}
@@ -147,7 +154,9 @@ func (b *moneyBuilder) build() error {
 		t.usual = costs.New(b.query, b.inputs.Office, usual)
 	}
 	if t.TooLarge {
-		return office.Refusef("A sum of this table is beyond 64 bits of minor units; choose fewer rows or a shorter span.")
+		return office.Refusef(
+			"A sum of this table is beyond 64 bits of minor units; choose fewer rows or a shorter span.",
+		)
 	}
 	b.tell()
 	if b.ask.focus == nil {
@@ -167,7 +176,10 @@ func (b *moneyBuilder) bounds() error {
 		lines += len(p.Lines)
 	}
 	if n := lines * len(b.query.Columns); n > mostCells && len(b.query.Columns) > 60 {
-		return office.Refusef("This table would have some %s cells; take fewer columns: quarters, years, or a shorter span.", tell.Amount(strconv.Itoa(n), 0))
+		return office.Refusef(
+			"This table would have some %s cells; take fewer columns: quarters, years, or a shorter span.",
+			tell.Amount(strconv.Itoa(n), 0),
+		)
 	}
 	return nil
 }
@@ -176,10 +188,16 @@ func (b *moneyBuilder) bounds() error {
 func (b *moneyBuilder) tell() {
 	t := b.out
 	if t.Reserve != 0 {
-		t.tell("Management reserve of %s %s is outside the plan.", tell.Amount(money.Format(t.Reserve, t.Currency), t.Currency.Exponent()), t.Currency)
+		t.tell(
+			"Management reserve of %s %s is outside the plan.",
+			tell.Amount(money.Format(t.Reserve, t.Currency), t.Currency.Exponent()),
+			t.Currency,
+		)
 	}
 	if t.Outlook {
-		t.tell("The computed outlook is of whole projects: what it adds to what is spent stands on no cost code, evenly to the computed finish.")
+		t.tell(
+			"The computed outlook is of whole projects: what it adds to what is spent stands on no cost code, evenly to the computed finish.",
+		)
 	}
 	if len(t.LeftOut) > 0 {
 		var list []string
@@ -188,7 +206,8 @@ func (b *moneyBuilder) tell() {
 		}
 		t.tell("Outside the sums: %s.", strings.Join(tell.Few(list), ", "))
 	}
-	if n := len(t.Unstated); n > 0 && slices.ContainsFunc(t.Measures, func(x costs.Measure) bool { return x == costs.Running || x == costs.ToGo }) {
+	if n := len(t.Unstated); n > 0 &&
+		slices.ContainsFunc(t.Measures, func(x costs.Measure) bool { return x == costs.Running || x == costs.ToGo }) {
 		var list []string
 		for _, p := range t.Unstated {
 			list = append(list, p.Code)

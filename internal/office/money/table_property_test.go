@@ -123,7 +123,13 @@ func rowsOf(t *testing.T, body string) (out []map[string]string) {
 }
 
 func readPlain(t *testing.T, files map[string]string) *plainMoney {
-	p := &plainMoney{rates: make(map[string]map[string][][2]string), currency: make(map[string]string), planned: make(map[string]bool), shares: make(map[[3]string][]plainShare), known: make(map[plainKey]map[string]int64)}
+	p := &plainMoney{
+		rates:    make(map[string]map[string][][2]string),
+		currency: make(map[string]string),
+		planned:  make(map[string]bool),
+		shares:   make(map[[3]string][]plainShare),
+		known:    make(map[plainKey]map[string]int64),
+	}
 	above := func(name, key string) map[string]string {
 		out := make(map[string]string)
 		for _, r := range rowsOf(t, files[name]) {
@@ -168,10 +174,16 @@ func readPlain(t *testing.T, files map[string]string) *plainMoney {
 			currency = p.currency[r["project"]]
 		}
 		p.planned[r["project"]] = p.planned[r["project"]] || kind == "plan"
-		p.cells = append(p.cells, plainCell{r["project"], kind, r["period"], r["version"], currency, map[costs.Dimension][]string{
-			costs.ByProgramme: chain(programmes, programme[r["project"]]), costs.ByProject: {r["project"]}, costs.ByCode: chain(codes, r["cost_code"]), costs.ByClass: {r["class"]},
-			costs.ByFlow: {"cost"}, costs.ByCentre: {r["cost_centre"]}, costs.ByActivity: {r["activity"]},
-		}, n})
+		p.cells = append(
+			p.cells,
+			plainCell{r["project"], kind, r["period"], r["version"], currency, map[costs.Dimension][]string{
+				costs.ByProgramme: chain(
+					programmes,
+					programme[r["project"]],
+				), costs.ByProject: {r["project"]}, costs.ByCode: chain(codes, r["cost_code"]), costs.ByClass: {r["class"]},
+				costs.ByFlow: {"cost"}, costs.ByCentre: {r["cost_centre"]}, costs.ByActivity: {r["activity"]},
+			}, n},
+		)
 	}
 	for _, r := range rowsOf(t, files["costs.csv"]) {
 		add(r, r["kind"], r["amount"])
@@ -179,7 +191,18 @@ func readPlain(t *testing.T, files map[string]string) *plainMoney {
 	posted := make(map[string]*big.Rat) // summed in their currency before they are converted
 	first := make(map[string]map[string]string)
 	for _, r := range rowsOf(t, files["postings.csv"]) {
-		k := strings.Join([]string{r["project"], r["cost_code"], r["class"], r["cost_centre"], r["activity"], r["period"], r["currency"]}, "|")
+		k := strings.Join(
+			[]string{
+				r["project"],
+				r["cost_code"],
+				r["class"],
+				r["cost_centre"],
+				r["activity"],
+				r["period"],
+				r["currency"],
+			},
+			"|",
+		)
 		if posted[k] == nil {
 			posted[k], first[k] = new(big.Rat), r
 		}
@@ -273,11 +296,14 @@ func (p *plainMoney) value(ask plainAsk, path []string, m costs.Measure, from, t
 			continue
 		case ask.activity != "" && c.paths[costs.ByActivity][0] != ask.activity:
 			continue
-		case ask.class != "" && c.paths[costs.ByClass][0] != ask.class, ask.code != "" && !slices.Contains(code, ask.code):
+		case ask.class != "" && c.paths[costs.ByClass][0] != ask.class,
+			ask.code != "" && !slices.Contains(code, ask.code):
 			continue
-		case c.kind == "plan" && slices.Contains(code, "9"), (c.kind == "actual" || c.kind == "accrual") && c.period > ask.at:
+		case c.kind == "plan" && slices.Contains(code, "9"),
+			(c.kind == "actual" || c.kind == "accrual") && c.period > ask.at:
 			continue
-		case (c.kind == "forecast" || c.kind == "commitment") && c.version != last[c.project+c.kind], c.kind == "forecast" && c.period <= ask.at:
+		case (c.kind == "forecast" || c.kind == "commitment") && c.version != last[c.project+c.kind],
+			c.kind == "forecast" && c.period <= ask.at:
 			continue
 		}
 		k := plainKey{i, ask.to, ask.at, ask.constant}
@@ -337,8 +363,23 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 		for range 38 {
 			slicesTaken++
 			at, vs := months[r.IntN(4)], months[r.IntN(4)]
-			m := officetest.Moment(t, o, office.Ask{At: at, Vs: vs, In: []string{"", "project"}[r.IntN(2)], Scope: []string{"", "P1", "P3"}[r.IntN(3)]})
-			ask := money.Ask{Per: string(costs.Cuts[r.IntN(4)]), Rates: []string{"", "plan"}[r.IntN(2)], Class: []string{"", "", "capex"}[r.IntN(3)], Code: []string{"", "", "2"}[r.IntN(3)], Span: []string{"", "all", "2026-02..2026-06"}[r.IntN(3)]}
+			m := officetest.Moment(
+				t,
+				o,
+				office.Ask{
+					At:    at,
+					Vs:    vs,
+					In:    []string{"", "project"}[r.IntN(2)],
+					Scope: []string{"", "P1", "P3"}[r.IntN(3)],
+				},
+			)
+			ask := money.Ask{
+				Per:   string(costs.Cuts[r.IntN(4)]),
+				Rates: []string{"", "plan"}[r.IntN(2)],
+				Class: []string{"", "", "capex"}[r.IntN(3)],
+				Code:  []string{"", "", "2"}[r.IntN(3)],
+				Span:  []string{"", "all", "2026-02..2026-06"}[r.IntN(3)],
+			}
 			ask.Currency = []string{"", "", "GBP", "JPY"}[r.IntN(4)]
 			ask.Centre = []string{"", "", "CX"}[r.IntN(3)]
 			ask.Activity = []string{"", "", "", "", activity}[r.IntN(5)]
@@ -362,12 +403,24 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 				versions = append(versions, vs)
 			}
 			for v, period := range versions {
-				want := plainAsk{at: period, to: string(table.Currency), class: ask.Class, code: ask.Code, centre: ask.Centre, activity: ask.Activity, constant: ask.Rates == "plan", rows: table.Dims, codes: make(map[string]bool)}
+				want := plainAsk{
+					at:       period,
+					to:       string(table.Currency),
+					class:    ask.Class,
+					code:     ask.Code,
+					centre:   ask.Centre,
+					activity: ask.Activity,
+					constant: ask.Rates == "plan",
+					rows:     table.Dims,
+					codes:    make(map[string]bool),
+				}
 				then := officetest.Moment(t, o, office.Ask{At: period, Scope: m.Scope.Code})
 				budgets := false
 				for _, x := range then.ProjectNames() {
 					now, _ := then.Find(x[0])
-					counts := ask.Project == x[0] || ask.Project == "" && inProgramme(plain, x[0], m.Scope.Code) && now.State != "cancelled" && now.State != "proposed" && now.Value(figure.BAC).Known && now.Value(figure.AC).Known
+					counts := ask.Project == x[0] ||
+						ask.Project == "" && inProgramme(plain, x[0], m.Scope.Code) && now.State != "cancelled" && now.State != "proposed" && now.Value(figure.BAC).Known &&
+							now.Value(figure.AC).Known
 					want.codes[x[0]] = counts
 					budgets = budgets || counts && !plain.planned[x[0]]
 				}
@@ -379,11 +432,24 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 						}
 						for _, x := range costs.Measures {
 							n, ok := table.Value(row, v, x, i)
-							if !ok || x == costs.Expected || budgets && (x == costs.Planned || x == costs.Variance) { // spread from budgets: tested where they are
+							if !ok || x == costs.Expected ||
+								budgets &&
+									(x == costs.Planned || x == costs.Variance) { // spread from budgets: tested where they are
 								continue
 							}
 							checked++
-							require.Equal(t, plain.value(want, row.Path(), x, monthOf(c, 0), monthOf(c, 1)), n, "seed %d, %+v at %s, %v of %v in %s", seed, ask, period, x, row.Path(), c.Name)
+							require.Equal(
+								t,
+								plain.value(want, row.Path(), x, monthOf(c, 0), monthOf(c, 1)),
+								n,
+								"seed %d, %+v at %s, %v of %v in %s",
+								seed,
+								ask,
+								period,
+								x,
+								row.Path(),
+								c.Name,
+							)
 						}
 					}
 					for _, b := range row.Below {

@@ -45,7 +45,11 @@ func TestMoneyIsWhatTheFiguresSay(t *testing.T) {
 					if r.Group && in != "" {
 						continue
 					}
-					ask := money.Ask{Per: "completion", Rows: "code,class", Show: "plan,spent,running,commitment,outlook"}
+					ask := money.Ask{
+						Per:  "completion",
+						Rows: "code,class",
+						Show: "plan,spent,running,commitment,outlook",
+					}
 					scoped := m
 					if r.Group {
 						scoped = officetest.Moment(t, o, office.Ask{At: at, Against: against, Scope: r.Code})
@@ -64,7 +68,17 @@ func TestMoneyIsWhatTheFiguresSay(t *testing.T) {
 						}
 						n, ok := table.Value(table.Root, 0, c.measure, c.column)
 						require.True(t, ok)
-						require.Equal(t, v.N, n, "%s of %s at %s against %q in %q", figure.Get(c.id).Name, r.Code, at, against, in)
+						require.Equal(
+							t,
+							v.N,
+							n,
+							"%s of %s at %s against %q in %q",
+							figure.Get(c.id).Name,
+							r.Code,
+							at,
+							against,
+							in,
+						)
 					}
 				}
 			}
@@ -160,7 +174,8 @@ func TestMoneyCell(t *testing.T) {
 					require.Zero(t, c.Left, "%v %s", row.Path(), x)
 					if len(c.Parts) > 1 {
 						part := c.Parts[0]
-						own, err := money.In(o).Cell(ctx, officetest.Operator, m, money.Ask{Project: part.Code, Rows: "code", Per: "quarter"}, part.Key, column, x, version)
+						own, err := money.In(o).
+							Cell(ctx, officetest.Operator, m, money.Ask{Project: part.Code, Rows: "code", Per: "quarter"}, part.Key, column, x, version)
 						require.NoError(t, err)
 						require.Equal(t, part.Amount, own.Amount, "the project's own table says the same")
 						continue
@@ -221,7 +236,8 @@ func TestMoneyBridge(t *testing.T) {
 				require.Equal(t, now-was, steps)
 				require.Equal(t, now-was, parts)
 				for _, x := range b.Steps {
-					one, err := money.In(o).Bridge(ctx, officetest.Operator, m, c.money, money.RowKey(row), c.amount, x.Code, by)
+					one, err := money.In(o).
+						Bridge(ctx, officetest.Operator, m, c.money, money.RowKey(row), c.amount, x.Code, by)
 					require.NoError(t, err)
 					sum := one.Rest
 					for _, y := range one.Parts {
@@ -261,10 +277,25 @@ func TestMoneyBridge(t *testing.T) {
 func TestRates(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.NewOffice(t)
-	officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"), officetest.File("projects.csv", "project,name,currency\nE,Euro,EUR\nN,Kroner,NOK\nS,Kronor,SEK\n"),
-		officetest.File("rates.csv", "currency,period,set,rate\nNOK,2026-01,period,0.09\nNOK,2026-03,period,0.088\nGBP,2025-04,plan,1.2\n"),
-		officetest.File("costs.csv", "project,cost_code,kind,period,amount\nE,1,plan,2026-03,5\nN,1,plan,2026-03,5\nS,1,plan,2026-03,5\n"),
-		officetest.File("narratives.csv", "project,period,section,text\nE,2026-02,summary,Well\nE,2026-04,summary,Well\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"),
+		officetest.File("projects.csv", "project,name,currency\nE,Euro,EUR\nN,Kroner,NOK\nS,Kronor,SEK\n"),
+		officetest.File(
+			"rates.csv",
+			"currency,period,set,rate\nNOK,2026-01,period,0.09\nNOK,2026-03,period,0.088\nGBP,2025-04,plan,1.2\n",
+		),
+		officetest.File(
+			"costs.csv",
+			"project,cost_code,kind,period,amount\nE,1,plan,2026-03,5\nN,1,plan,2026-03,5\nS,1,plan,2026-03,5\n",
+		),
+		officetest.File(
+			"narratives.csv",
+			"project,period,section,text\nE,2026-02,summary,Well\nE,2026-04,summary,Well\n",
+		),
+	)
 	book := func() *period.RateBook {
 		b, err := period.In(o).Rates(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{}))
 		require.NoError(t, err)
@@ -295,7 +326,11 @@ func TestRates(t *testing.T) {
 		require.ErrorContains(t, err, c.says)
 	}
 	require.NoError(t, period.In(o).SetRate(ctx, officetest.Operator, 1<<40, "sek", "2026-04", "plan", "0.1"))
-	require.ErrorContains(t, period.In(o).SetRate(ctx, officetest.Operator, 0, "SEK", "2026-04", "plan", "0.2"), "changed the rate SEK, 2026-04, plan meanwhile")
+	require.ErrorContains(
+		t,
+		period.In(o).SetRate(ctx, officetest.Operator, 0, "SEK", "2026-04", "plan", "0.2"),
+		"changed the rate SEK, 2026-04, plan meanwhile",
+	)
 	require.Empty(t, book().LeftOut)
 }
 
@@ -304,13 +339,27 @@ func TestRates(t *testing.T) {
 func TestCostCentres(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.NewOffice(t)
-	r := officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"), officetest.File("projects.csv", "project,name\nP,Pier\n"),
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"),
+		officetest.File("projects.csv", "project,name\nP,Pier\n"),
 		officetest.File("cost_centres.csv", "cost_centre,name,parent\nW,Workshop,\nW1,Welders,W\nW2,Fitters,W\n"),
-		officetest.File("costs.csv", "project,cost_code,kind,period,cost_centre,amount\nP,1,plan,2026-04,W1,10\nP,1,plan,2026-04,W2,20\nP,1,plan,2026-04,W,3\nP,1,plan,2026-04,HARBOUR,5\nP,1,plan,2026-04,,7\n"),
-		officetest.File("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\n"))
+		officetest.File(
+			"costs.csv",
+			"project,cost_code,kind,period,cost_centre,amount\nP,1,plan,2026-04,W1,10\nP,1,plan,2026-04,W2,20\nP,1,plan,2026-04,W,3\nP,1,plan,2026-04,HARBOUR,5\nP,1,plan,2026-04,,7\n",
+		),
+		officetest.File("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\n"),
+	)
 	require.Empty(t, r.Refusals)
 	tree := func(o *office.Office) (out []string) {
-		table := officetest.MoneyTable(t, o, officetest.Moment(t, o, office.Ask{}), money.Ask{Rows: "centre", Show: "plan"})
+		table := officetest.MoneyTable(
+			t,
+			o,
+			officetest.Moment(t, o, office.Ask{}),
+			money.Ask{Rows: "centre", Show: "plan"},
+		)
 		for _, x := range table.Rows {
 			n, _ := table.Value(x.Row, 0, costs.Planned, len(table.Columns)-1)
 			out = append(out, strings.Repeat(" ", x.Depth-1)+x.Name+" "+strconv.FormatInt(n/100, 10))
@@ -320,11 +369,21 @@ func TestCostCentres(t *testing.T) {
 	want := []string{"No cost centre 7", "HARBOUR 5", "Workshop 33", " Welders 10", " Fitters 20"}
 	require.Equal(t, want, tree(o))
 	for row, says := range map[string]string{"W,,W2": "it is its own parent, or in a loop of parents", "W3,Painters,NONE": `cost centre`} {
-		r := officetest.Take(t, o, entry.Options{}, officetest.File("cost_centres.csv", "cost_centre,name,parent\n"+row+"\n"))
+		r := officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.File("cost_centres.csv", "cost_centre,name,parent\n"+row+"\n"),
+		)
 		require.Len(t, r.Refusals, 1, row)
 		require.Contains(t, r.Refusals[0].Reason+" cost centre", says)
 	}
-	again := officetest.Take(t, o, entry.Options{}, officetest.File("cost_centres.csv", "cost_centre,name,parent\nW1,Welders,W\n"))
+	again := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("cost_centres.csv", "cost_centre,name,parent\nW1,Welders,W\n"),
+	)
 	require.Zero(t, again.Changes(), "the same again changes nothing")
 	dir := filepath.Join(t.TempDir(), "out")
 	require.NoError(t, export.In(o).Export(ctx, officetest.Operator, dir))
@@ -338,10 +397,28 @@ func TestCostCentres(t *testing.T) {
 func TestBaselines(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.NewOffice(t)
-	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code,name,reserve\n1,One,\n2,Two,\n9,Rest,management\n"), officetest.File("projects.csv", "project,name,start,finish\nP,Pier,2026-04-01,2026-09-30\n"),
-		officetest.File("baselines.csv", "project,baseline,approved,reason,approver\nP,1,2026-03-20,,\nP,2,2026-05-11,More piles,Ida Holm\nP,3,2026-07-01,Less deck,Ida Holm\n"),
-		officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nP,1,plan,2026-04,1,100\nP,2,plan,2026-05,1,50\nP,9,plan,2026-05,1,999\nP,1,plan,2026-04,2,130\nP,2,plan,2026-05,2,50\nP,1,plan,2026-04,3,130\nP,2,plan,2026-05,3,20\n"),
-		officetest.File("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\nP,2026-06,summary,Well\n")).Refusals)
+	require.Empty(
+		t,
+		officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.File("cost_codes.csv", "cost_code,name,reserve\n1,One,\n2,Two,\n9,Rest,management\n"),
+			officetest.File("projects.csv", "project,name,start,finish\nP,Pier,2026-04-01,2026-09-30\n"),
+			officetest.File(
+				"baselines.csv",
+				"project,baseline,approved,reason,approver\nP,1,2026-03-20,,\nP,2,2026-05-11,More piles,Ida Holm\nP,3,2026-07-01,Less deck,Ida Holm\n",
+			),
+			officetest.File(
+				"costs.csv",
+				"project,cost_code,kind,period,version,amount\nP,1,plan,2026-04,1,100\nP,2,plan,2026-05,1,50\nP,9,plan,2026-05,1,999\nP,1,plan,2026-04,2,130\nP,2,plan,2026-05,2,50\nP,1,plan,2026-04,3,130\nP,2,plan,2026-05,3,20\n",
+			),
+			officetest.File(
+				"narratives.csv",
+				"project,period,section,text\nP,2026-04,summary,Well\nP,2026-06,summary,Well\n",
+			),
+		).Refusals,
+	)
 	for _, c := range []struct {
 		at      string
 		inForce int
@@ -358,7 +435,14 @@ func TestBaselines(t *testing.T) {
 		}
 		require.Equal(t, []int64{150, 180, 150}, plans)
 		require.Equal(t, []int64{150, 30, -30}, changes)
-		require.Equal(t, []baseline.BaselineCode{{Code: "1", Name: "One", Plans: []int64{100_00, 130_00, 130_00}}, {Code: "2", Name: "Two", Plans: []int64{50_00, 50_00, 20_00}}}, b.Codes)
+		require.Equal(
+			t,
+			[]baseline.BaselineCode{
+				{Code: "1", Name: "One", Plans: []int64{100_00, 130_00, 130_00}},
+				{Code: "2", Name: "Two", Plans: []int64{50_00, 50_00, 20_00}},
+			},
+			b.Codes,
+		)
 		r, _ := m.Find("P")
 		require.Equal(t, b.List[c.inForce-1].Plan, r.Value(figure.BAC).N, "the one in force is BAC")
 	}

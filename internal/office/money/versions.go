@@ -29,7 +29,9 @@ type moneyVersion struct {
 // cancelled.
 func summed(rs *book.Readings, wanted func(*office.Reading) bool) (codes []string) {
 	for _, r := range rs.Rows {
-		if r.Group || !wanted(r) || r.State == portfolio.Cancelled || r.State == portfolio.Proposed || !r.Value(figure.BAC).Known || !r.Value(figure.AC).Known {
+		if r.Group || !wanted(r) || r.State == portfolio.Cancelled || r.State == portfolio.Proposed ||
+			!r.Value(figure.BAC).Known ||
+			!r.Value(figure.AC).Known {
 			continue
 		}
 		codes = append(codes, r.Code)
@@ -48,7 +50,13 @@ func (b *moneyBuilder) wanted(rs *book.Readings) func(*office.Reading) bool {
 }
 
 // version says what a version is made of.
-func (b *moneyBuilder) version(s *book.Snapshot, rs *book.Readings, p calendar.Period, against portfolio.Against, name string) moneyVersion {
+func (b *moneyBuilder) version(
+	s *book.Snapshot,
+	rs *book.Readings,
+	p calendar.Period,
+	against portfolio.Against,
+	name string,
+) moneyVersion {
 	v := moneyVersion{s, summed(rs, b.wanted(rs)), p, against, name}
 	if b.out.Project != nil {
 		v.codes = []string{b.out.Project.Code}
@@ -102,7 +110,8 @@ func (b *moneyBuilder) beside(now *book.Readings) (*portfolio.Office, []*costs.P
 		against, t.Version = portfolio.Against(n), fmt.Sprintf("baseline %d", n)
 	case b.ask.Plan != "" && b.ask.Beside == "latest":
 		against, t.Version = portfolio.Latest, "the latest plan"
-	case b.ask.Beside == "original" && m.Against == portfolio.Original, b.ask.Beside == "latest" && m.Against == portfolio.Latest:
+	case b.ask.Beside == "original" && m.Against == portfolio.Original,
+		b.ask.Beside == "latest" && m.Against == portfolio.Latest:
 		b.note("The plan is %s already, so nothing stands beside it.", b.ask.Beside)
 		return nil, nil, nil
 	case b.ask.Beside == "original":
@@ -125,7 +134,10 @@ func (b *moneyBuilder) beside(now *book.Readings) (*portfolio.Office, []*costs.P
 		}
 		p, t.Version = calendar.Period(c.Period), "the cut "+c.Name
 	case b.ask.Beside != "" && b.ask.Beside != "period":
-		b.note("There is no version %q: there are latest, original, a cut, and the period to compare with on the rail.", b.ask.Beside)
+		b.note(
+			"There is no version %q: there are latest, original, a cut, and the period to compare with on the rail.",
+			b.ask.Beside,
+		)
 		return nil, nil, nil
 	case m.Vs.Code != "":
 		p, t.Version = m.Vs.Number, m.Vs.Name

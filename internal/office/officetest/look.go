@@ -51,7 +51,13 @@ func Said(t *testing.T, o *office.Office, period string) map[string]any {
 	out := make(map[string]any)
 	for _, against := range []portfolio.Against{portfolio.Latest, portfolio.Original} {
 		for _, reporting := range []bool{false, true} {
-			out[against.String()+map[bool]string{true: " reporting"}[reporting]] = Readings(t, o, period, against, reporting)
+			out[against.String()+map[bool]string{true: " reporting"}[reporting]] = Readings(
+				t,
+				o,
+				period,
+				against,
+				reporting,
+			)
 		}
 	}
 	out["findings"] = Told(t, o, period)
@@ -66,7 +72,13 @@ func Said(t *testing.T, o *office.Office, period string) map[string]any {
 }
 
 // Readings prints the readings of a period as decoded JSON.
-func Readings(t testing.TB, o *office.Office, period string, against portfolio.Against, reporting bool) []map[string]any {
+func Readings(
+	t testing.TB,
+	o *office.Office,
+	period string,
+	against portfolio.Against,
+	reporting bool,
+) []map[string]any {
 	t.Helper()
 	ctx := context.Background()
 	p, err := o.ParsePeriod(ctx, Operator, period)
@@ -90,7 +102,10 @@ func Told(t *testing.T, o *office.Office, period string) []string {
 	t.Helper()
 	var out []string
 	for _, f := range Moment(t, o, office.Ask{At: period}).Findings() {
-		out = append(out, strings.Join([]string{f.Project, f.Check, string(f.Severity), f.Record, f.Values, f.Text}, " | "))
+		out = append(
+			out,
+			strings.Join([]string{f.Project, f.Check, string(f.Severity), f.Record, f.Values, f.Text}, " | "),
+		)
 	}
 	slices.Sort(out)
 	return out

@@ -22,7 +22,12 @@ import (
 // BareOffice makes an empty office whose clock stands still until it is moved.
 func BareOffice(t *testing.T) (o *office.Office, wait func(time.Duration)) {
 	t.Helper()
-	o, err := office.Init(context.Background(), Operator, filepath.Join(t.TempDir(), "turret.db"), office.Settings{Name: "Test", Reporting: "EUR", FiscalStart: 1})
+	o, err := office.Init(
+		context.Background(),
+		Operator,
+		filepath.Join(t.TempDir(), "turret.db"),
+		office.Settings{Name: "Test", Reporting: "EUR", FiscalStart: 1},
+	)
 	require.NoError(t, err)
 	t.Cleanup(func() { o.Close() })
 	now := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)
@@ -36,7 +41,8 @@ const GoodPassword = "slack water at six"
 func Admitted(t *testing.T, o *office.Office, login string, role office.Role, projects ...string) office.Actor {
 	t.Helper()
 	ctx := context.Background()
-	code, err := account.In(o).Invite(ctx, Operator, account.Account{Login: login, Name: "The " + login, Role: role, Projects: projects})
+	code, err := account.In(o).
+		Invite(ctx, Operator, account.Account{Login: login, Name: "The " + login, Role: role, Projects: projects})
 	require.NoError(t, err)
 	id, err := account.In(o).Enter(ctx, code, "", "", GoodPassword)
 	require.NoError(t, err)
@@ -63,7 +69,12 @@ var Operator = right.Actor{Name: "test", Role: right.Operator}
 // NewOffice makes an empty office in EUR with fiscal years from April.
 func NewOffice(t testing.TB) *office.Office {
 	t.Helper()
-	o, err := office.Init(context.Background(), Operator, filepath.Join(t.TempDir(), "turret.db"), office.Settings{Name: "Test", Reporting: "EUR", FiscalStart: 4})
+	o, err := office.Init(
+		context.Background(),
+		Operator,
+		filepath.Join(t.TempDir(), "turret.db"),
+		office.Settings{Name: "Test", Reporting: "EUR", FiscalStart: 4},
+	)
 	require.NoError(t, err)
 	t.Cleanup(func() { o.Close() })
 	return o

@@ -82,9 +82,22 @@ func Pier(t *testing.T) *office.Office {
 	t.Helper()
 	o := NewOffice(t)
 	o.SetClock(func() time.Time { return time.Date(2026, 5, 20, 9, 0, 0, 0, time.UTC) })
-	require.Empty(t, Take(t, o, entry.Options{}, File("cost_codes.csv", "cost_code,name,reserve\n1,One,\n2,Two,\n9,Rest,management\n"), File("projects.csv", "project,name,start,finish\nP,Pier,2026-04-01,2026-09-30\nQ,Quay,2026-04-01,2026-09-30\n"),
-		File("activities.csv", "project,activity,name,budget,baseline_start,baseline_finish\nP,1,Piles,100,2026-04-01,2026-05-29\nP,2,Deck,50,2026-06-01,2026-06-30\n"),
-		File("costs.csv", `project,cost_code,kind,flow,period,version,amount
+	require.Empty(
+		t,
+		Take(
+			t,
+			o,
+			entry.Options{},
+			File("cost_codes.csv", "cost_code,name,reserve\n1,One,\n2,Two,\n9,Rest,management\n"),
+			File(
+				"projects.csv",
+				"project,name,start,finish\nP,Pier,2026-04-01,2026-09-30\nQ,Quay,2026-04-01,2026-09-30\n",
+			),
+			File(
+				"activities.csv",
+				"project,activity,name,budget,baseline_start,baseline_finish\nP,1,Piles,100,2026-04-01,2026-05-29\nP,2,Deck,50,2026-06-01,2026-06-30\n",
+			),
+			File("costs.csv", `project,cost_code,kind,flow,period,version,amount
 P,1,plan,cost,2026-04,1,100
 P,2,plan,cost,2026-05,1,50
 P,9,plan,cost,2026-06,1,9
@@ -94,7 +107,15 @@ P,1,accrual,cost,2026-05,,20
 P,2,forecast,cost,2026-06,2026-05,60
 Q,1,plan,cost,2026-04,1,70
 `),
-		File("progress.csv", "project,activity,period,percent,actual_start,finish\nP,1,2026-04,100,2026-04-01,\nP,2,2026-05,0,,2026-07-31\n"),
-		File("narratives.csv", "project,period,section,text\nP,2026-04,summary,Well\nP,2026-05,summary,Well\n")).Refusals)
+			File(
+				"progress.csv",
+				"project,activity,period,percent,actual_start,finish\nP,1,2026-04,100,2026-04-01,\nP,2,2026-05,0,,2026-07-31\n",
+			),
+			File(
+				"narratives.csv",
+				"project,period,section,text\nP,2026-04,summary,Well\nP,2026-05,summary,Well\n",
+			),
+		).Refusals,
+	)
 	return o
 }

@@ -16,7 +16,13 @@ func Random(r *rand.Rand) map[string][]string {
 	out := map[string][]string{
 		"programmes.csv": {"programme,name,parent", "P1,One,", "P2,Two,P1", "P3,Three,"},
 		"cost_codes.csv": {"cost_code,name,parent,reserve", "1,A,,", "2,B,1,", "9,R,,management"},
-		"rates.csv":      {"currency,period,set,rate", "GBP,2026-01,period,1.17", "GBP,2026-03,period,1.21", "JPY,2026-01,plan,0.0061", "JPY,2026-02,period,0.0064"},
+		"rates.csv": {
+			"currency,period,set,rate",
+			"GBP,2026-01,period,1.17",
+			"GBP,2026-03,period,1.21",
+			"JPY,2026-01,plan,0.0061",
+			"JPY,2026-02,period,0.0064",
+		},
 		"projects.csv":   {"project,name,programme,currency,state,state_since,earned_value,outlook_method"},
 		"activities.csv": {"project,activity,kind,level,rule,budget,baseline_start,baseline_finish,units"},
 		"costs.csv":      {"project,cost_code,kind,class,period,version,amount,currency,activity"},
@@ -39,7 +45,17 @@ func Random(r *rand.Rand) map[string][]string {
 		if r.IntN(2) == 0 {
 			since = "2026-03-15"
 		}
-		add("projects.csv", "K%d,Project,P%d,%s,%s,%s,%s,%s", p, 1+r.IntN(3), cur, state, since, []string{"on", "on", "off"}[r.IntN(3)], []string{"", "", "cpi", "cpi3", "stated"}[r.IntN(5)])
+		add(
+			"projects.csv",
+			"K%d,Project,P%d,%s,%s,%s,%s,%s",
+			p,
+			1+r.IntN(3),
+			cur,
+			state,
+			since,
+			[]string{"on", "on", "off"}[r.IntN(3)],
+			[]string{"", "", "cpi", "cpi3", "stated"}[r.IntN(5)],
+		)
 		budgets := r.IntN(3) == 0
 		for a := range 1 + r.IntN(5) {
 			budget := ""
@@ -47,7 +63,16 @@ func Random(r *rand.Rand) map[string][]string {
 				budget = amount(cur)
 			}
 			rule := []string{"stated", "0-100", "50-50", "units", "elapsed"}[r.IntN(5)]
-			add("activities.csv", "K%d,%d,task,,%s,%s,2026-0%d-05,2026-0%d-20,40", p, a, rule, budget, 1+r.IntN(2), 3+r.IntN(5))
+			add(
+				"activities.csv",
+				"K%d,%d,task,,%s,%s,2026-0%d-05,2026-0%d-20,40",
+				p,
+				a,
+				rule,
+				budget,
+				1+r.IntN(2),
+				3+r.IntN(5),
+			)
 			for m := 1; m <= 4; m++ {
 				if r.IntN(2) == 0 {
 					continue
@@ -56,7 +81,17 @@ func Random(r *rand.Rand) map[string][]string {
 				if r.IntN(4) == 0 {
 					done = fmt.Sprintf("2026-0%d-11", m)
 				}
-				add("progress.csv", "K%d,%d,2026-0%d,%d,2026-0%d-25,2026-01-07,%s,%d", p, a, m, r.IntN(101), 4+r.IntN(5), done, r.IntN(45))
+				add(
+					"progress.csv",
+					"K%d,%d,2026-0%d,%d,2026-0%d-25,2026-01-07,%s,%d",
+					p,
+					a,
+					m,
+					r.IntN(101),
+					4+r.IntN(5),
+					done,
+					r.IntN(45),
+				)
 			}
 		}
 		add("activities.csv", "K%d,M,milestone,portfolio,,,,2026-0%d-12,", p, 2+r.IntN(6))
@@ -67,7 +102,15 @@ func Random(r *rand.Rand) map[string][]string {
 					add("shares.csv", "K%d,%s,2026-0%d,CX,0", p, code, from)
 				case 1:
 					add("shares.csv", "K%d,%s,2026-0%d,CX,%d.%03d", p, code, from, first/1000, first%1000)
-					add("shares.csv", "K%d,%s,2026-0%d,CY,%d.%03d", p, code, from, (100_000-first)/1000, (100_000-first)%1000)
+					add(
+						"shares.csv",
+						"K%d,%s,2026-0%d,CY,%d.%03d",
+						p,
+						code,
+						from,
+						(100_000-first)/1000,
+						(100_000-first)%1000,
+					)
 				default:
 					add("shares.csv", "K%d,%s,2026-0%d,CZ,33.3", p, code, from)
 					add("shares.csv", "K%d,%s,2026-0%d,CY,33.3", p, code, from)
@@ -92,7 +135,15 @@ func Random(r *rand.Rand) map[string][]string {
 				add("costs.csv", "K%d,1,accrual,opex,2026-0%d,,%s,,", p, m, amount(cur))
 				add("costs.csv", "K%d,2,forecast,capex,2026-0%d,2026-0%d,%s,,M", p, m+1+r.IntN(4), m, amount(cur))
 				add("costs.csv", "K%d,2,commitment,capex,2026-0%d,2026-0%d,%s,,", p, m+1, m, amount(cur))
-				add("risks.csv", "K%d,R,%d,%d,%s,2026-0%d", p, 1+r.IntN(5), 1+r.IntN(5), []string{"open", "closed"}[r.IntN(2)], m)
+				add(
+					"risks.csv",
+					"K%d,R,%d,%d,%s,2026-0%d",
+					p,
+					1+r.IntN(5),
+					1+r.IntN(5),
+					[]string{"open", "closed"}[r.IntN(2)],
+					m,
+				)
 			}
 		}
 	}

@@ -99,7 +99,14 @@ func NewWeek() []WeekDay { return weekOf(nil) }
 
 // SaveCalendar keeps a calendar: the days of its work week, and its holidays,
 // a day and its name a line. What it had and is not named counts no longer.
-func (o Room) SaveCalendar(ctx context.Context, a right.Actor, seen int64, code string, week []string, holidays string) error {
+func (o Room) SaveCalendar(
+	ctx context.Context,
+	a right.Actor,
+	seen int64,
+	code string,
+	week []string,
+	holidays string,
+) error {
 	if err := right.Check(a, right.Draw); err != nil {
 		return err
 	}
@@ -121,9 +128,10 @@ func (o Room) SaveCalendar(ctx context.Context, a right.Actor, seen int64, code 
 		}
 		now[strings.TrimRight(day, ",;")] = strings.TrimSpace(name)
 	}
-	_, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Drawn, Note: "calendar " + code, Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-		return []entry.Rows{entry.Of("calendars", calendarRows(s, code, week, now)...)}, nil
-	}})
+	_, err := entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Drawn, Note: "calendar " + code, Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
+			return []entry.Rows{entry.Of("calendars", calendarRows(s, code, week, now)...)}, nil
+		}})
 	return err
 }
 
@@ -168,17 +176,18 @@ func (o Room) FollowCalendar(ctx context.Context, a right.Actor, seen int64, pro
 	if project != "*" {
 		note = project + " follows " + cmp.Or(code, "the office's calendar")
 	}
-	_, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Drawn, Note: note, Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-		switch {
-		case code != "" && !slices.ContainsFunc(workCalendars(s, ""), func(c WorkCalendar) bool { return c.Code == code }):
-			return nil, &office.Misfit{Column: "calendar", Why: fmt.Sprintf("there is none called %q", code)}
-		case project == "*":
-			return []entry.Rows{entry.Of("settings", entry.Row{"setting": "calendar", "value": code})}, nil
-		case s.Project(project) == nil:
-			return nil, &office.Misfit{Column: "project", Why: fmt.Sprintf("there is none called %q", project)}
-		}
-		return []entry.Rows{entry.Of("projects", entry.Row{"project": project, "calendar": cmp.Or(code, "-")})}, nil
-	}})
+	_, err := entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Drawn, Note: note, Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
+			switch {
+			case code != "" && !slices.ContainsFunc(workCalendars(s, ""), func(c WorkCalendar) bool { return c.Code == code }):
+				return nil, &office.Misfit{Column: "calendar", Why: fmt.Sprintf("there is none called %q", code)}
+			case project == "*":
+				return []entry.Rows{entry.Of("settings", entry.Row{"setting": "calendar", "value": code})}, nil
+			case s.Project(project) == nil:
+				return nil, &office.Misfit{Column: "project", Why: fmt.Sprintf("there is none called %q", project)}
+			}
+			return []entry.Rows{entry.Of("projects", entry.Row{"project": project, "calendar": cmp.Or(code, "-")})}, nil
+		}})
 	return err
 }
 

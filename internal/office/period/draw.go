@@ -57,7 +57,10 @@ func (o Room) DrawPeriods(ctx context.Context, a right.Actor, d Drawing) (string
 	}
 	years, err := strconv.Atoi(strings.TrimSpace(d.Years))
 	if err != nil || years < 1 || years > mostYears {
-		return "", &office.Misfit{Column: "years", Why: fmt.Sprintf("%q is not a number of years from 1 to %d", d.Years, mostYears)}
+		return "", &office.Misfit{
+			Column: "years",
+			Why:    fmt.Sprintf("%q is not a number of years from 1 to %d", d.Years, mostYears),
+		}
 	}
 	leap := calendar.LeapWeek(d.Leap)
 	if leap != calendar.Nearest && leap != calendar.Within && leap != calendar.Never {
@@ -135,12 +138,21 @@ func readList(text string) ([]calendar.Bound, error) {
 		case len(days) == 1 && len(out) > 0:
 			b.First, b.Last = out[len(out)-1].Last+1, days[0]
 		default:
-			return nil, &office.Misfit{Column: fmt.Sprintf("line %d", i+1), Why: fmt.Sprintf("%q does not say a period; write FY27-P01, its first and its last day, and a name if it has one", strings.TrimSpace(line))}
+			return nil, &office.Misfit{
+				Column: fmt.Sprintf("line %d", i+1),
+				Why: fmt.Sprintf(
+					"%q does not say a period; write FY27-P01, its first and its last day, and a name if it has one",
+					strings.TrimSpace(line),
+				),
+			}
 		}
 		out = append(out, b)
 	}
 	if len(out) == 0 {
-		return nil, &office.Misfit{Column: "periods", Why: "there is none in the list; draw some, or choose calendar months"}
+		return nil, &office.Misfit{
+			Column: "periods",
+			Why:    "there is none in the list; draw some, or choose calendar months",
+		}
 	}
 	return out, nil
 }

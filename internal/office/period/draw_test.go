@@ -68,11 +68,19 @@ func TestDrawPeriods(t *testing.T) {
 func TestPeriodList(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.NewOffice(t)
-	require.NoError(t, period.In(o).KeepPeriods(ctx, officetest.Operator, 0, "fy27-p01\t2026-04-01\t2026-04-26\tSpring\n\nFY27-P02; 2026-05-31; Late spring\n"))
+	require.NoError(
+		t,
+		period.In(o).
+			KeepPeriods(ctx, officetest.Operator, 0, "fy27-p01\t2026-04-01\t2026-04-26\tSpring\n\nFY27-P02; 2026-05-31; Late spring\n"),
+	)
 	c, err := period.In(o).ReportingCalendar(ctx, officetest.Operator)
 	require.NoError(t, err)
 	lines := strings.Split(strings.TrimSpace(c.List), "\n")
-	require.Equal(t, []string{"FY27-P01  2026-04-01  2026-04-26  Spring", "FY27-P02  2026-04-27  2026-05-31  Late spring"}, lines)
+	require.Equal(
+		t,
+		[]string{"FY27-P01  2026-04-01  2026-04-26  Spring", "FY27-P02  2026-04-27  2026-05-31  Late spring"},
+		lines,
+	)
 	for says, text := range map[string]string{
 		"Line 1: \"FY27-P01\" does not say a period":          "FY27-P01",
 		"Line 2: \"FY27-P02 tomorrow\" does not say a period": "FY27-P01 2026-04-01 2026-04-26\nFY27-P02 tomorrow",

@@ -36,7 +36,11 @@ func (o Room) SetChecking(ctx context.Context, a right.Actor, m *office.Moment, 
 		default:
 			return nil, office.Refusef("%s is %s; only an open period goes in checking.", m.Period.Name, now)
 		}
-		return &store.Batch{Origin: office.Checking, Note: m.Period.Code + " " + string(state), Records: []store.RecordChange{office.PeriodRecord(s, p, string(state))}}, nil
+		return &store.Batch{
+			Origin:  office.Checking,
+			Note:    m.Period.Code + " " + string(state),
+			Records: []store.RecordChange{office.PeriodRecord(s, p, string(state))},
+		}, nil
 	})
 	return err
 }
@@ -148,7 +152,10 @@ func (o Room) PeriodsAs(ctx context.Context, a right.Actor, text string) ([]Peri
 func periodRows(s *book.Snapshot, first calendar.Period, n int) (out []PeriodRow) {
 	ps, work := s.Office.Periods, s.Office.CalendarOf("")
 	for p := first; p < first+calendar.Period(n); p++ {
-		row := PeriodRow{Bound: calendar.Bound{Code: ps.Code(p), Name: ps.Name(p), First: ps.First(p), Last: ps.Last(p)}, State: office.StateOf(s, p)}
+		row := PeriodRow{
+			Bound: calendar.Bound{Code: ps.Code(p), Name: ps.Name(p), First: ps.First(p), Last: ps.Last(p)},
+			State: office.StateOf(s, p),
+		}
 		row.Days, row.Working = int(row.Last-row.First)+1, work.Duration(row.First, row.Last)
 		if y := ps.FiscalYear(p); p == first || y != ps.FiscalYear(p-1) {
 			row.Year = y
@@ -195,9 +202,10 @@ func (o Room) KeepPeriods(ctx context.Context, a right.Actor, seen int64, text s
 		rows = append(rows, row)
 	}
 	note := fmt.Sprintf("%d periods, %s to %s", len(list), list[0].Code, list[len(list)-1].Code)
-	_, err = entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Drawn, Note: note, Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-		return []entry.Rows{entry.Of("boundaries", append(slices.Clone(rows), dropped(s, in)...)...)}, nil
-	}})
+	_, err = entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Drawn, Note: note, Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
+			return []entry.Rows{entry.Of("boundaries", append(slices.Clone(rows), dropped(s, in)...)...)}, nil
+		}})
 	return err
 }
 
@@ -207,13 +215,14 @@ func (o Room) KeepMonths(ctx context.Context, a right.Actor, seen int64, fiscalS
 	if err := right.Check(a, right.Draw); err != nil {
 		return err
 	}
-	_, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Drawn, Note: "calendar months", Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-		list := []entry.Rows{entry.Of("settings", entry.Row{"setting": "fiscal_start", "value": fiscalStart})}
-		if rows := dropped(s, nil); len(rows) > 0 {
-			list = append(list, entry.Of("boundaries", rows...))
-		}
-		return list, nil
-	}})
+	_, err := entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Drawn, Note: "calendar months", Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
+			list := []entry.Rows{entry.Of("settings", entry.Row{"setting": "fiscal_start", "value": fiscalStart})}
+			if rows := dropped(s, nil); len(rows) > 0 {
+				list = append(list, entry.Of("boundaries", rows...))
+			}
+			return list, nil
+		}})
 	return err
 }
 
@@ -244,7 +253,8 @@ func (o Room) SetDue(ctx context.Context, a right.Actor, seen int64, days map[st
 		}
 		rows = append(rows, entry.Row{"statement": kind, "days": text})
 	}
-	_, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Drawn, Note: "due days", Seen: seen, Rows: entry.These(entry.Of("due_days", rows...))})
+	_, err := entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Drawn, Note: "due days", Seen: seen, Rows: entry.These(entry.Of("due_days", rows...))})
 	return err
 }
 

@@ -34,7 +34,15 @@ func asList(years int) []calendar.Bound {
 	months := calendar.Months(4)
 	var out []calendar.Bound
 	for p := months.InMonth(2024, 1); p < months.InMonth(2024+years, 1); p++ {
-		out = append(out, calendar.Bound{Code: fmt.Sprintf("FY%02d-P%02d", months.FiscalYear(p)%100, months.Number(p)), Name: months.Name(p), First: months.First(p), Last: months.Last(p)})
+		out = append(
+			out,
+			calendar.Bound{
+				Code:  fmt.Sprintf("FY%02d-P%02d", months.FiscalYear(p)%100, months.Number(p)),
+				Name:  months.Name(p),
+				First: months.First(p),
+				Last:  months.Last(p),
+			},
+		)
 	}
 	return out
 }
@@ -86,7 +94,9 @@ func recoded(t *testing.T, dir string, list []calendar.Bound) (out []entry.File)
 // answers are all readings of a period, without its code.
 func answers(t *testing.T, o *office.Office, period string) string {
 	t.Helper()
-	list := append(officetest.Readings(t, o, period, portfolio.Latest, false), officetest.Readings(t, o, period, portfolio.Original, true)...)
+	list := append(
+		officetest.Readings(t, o, period, portfolio.Latest, false),
+		officetest.Readings(t, o, period, portfolio.Original, true)...)
 	for _, r := range list {
 		require.Equal(t, period, r["period"])
 		delete(r, "period")
@@ -101,8 +111,14 @@ func answers(t *testing.T, o *office.Office, period string) string {
 func TestAListOfMonthsReadsAsMonths(t *testing.T) {
 	months, own := officetest.NewOffice(t), officetest.NewOffice(t)
 	list := asList(12)
-	require.Empty(t, officetest.GatherPaths(t, months, entry.Options{}, filepath.Join(officetest.ExampleDir(t), "tables")).Refusals)
-	files := append(recoded(t, filepath.Join(officetest.ExampleDir(t), "tables"), list), boundaries(list)) // all in one gather, in any order
+	require.Empty(
+		t,
+		officetest.GatherPaths(t, months, entry.Options{}, filepath.Join(officetest.ExampleDir(t), "tables")).Refusals,
+	)
+	files := append(
+		recoded(t, filepath.Join(officetest.ExampleDir(t), "tables"), list),
+		boundaries(list),
+	) // all in one gather, in any order
 	require.Empty(t, officetest.Take(t, own, entry.Options{}, files...).Refusals)
 	again := officetest.NewOffice(t)
 	dir := filepath.Join(t.TempDir(), "out")
@@ -124,19 +140,38 @@ func TestAListOfMonthsReadsAsMonths(t *testing.T) {
 // stays whole, and a finding says so.
 func TestPlansBeyondTheList(t *testing.T) {
 	o := officetest.NewOffice(t)
-	r := officetest.Take(t, o, entry.Options{},
-		officetest.File("boundaries.csv", "period,first,last\nFY27-P01,2026-03-30,2026-04-26\nFY27-P02,2026-04-27,2026-05-24\n"),
-		officetest.File("projects.csv", "project,name\nP,Pier\n"), officetest.File("baselines.csv", "project,baseline,approved\nP,1,2026-03-01\n"),
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File(
+			"boundaries.csv",
+			"period,first,last\nFY27-P01,2026-03-30,2026-04-26\nFY27-P02,2026-04-27,2026-05-24\n",
+		),
+		officetest.File(
+			"projects.csv",
+			"project,name\nP,Pier\n",
+		),
+		officetest.File("baselines.csv", "project,baseline,approved\nP,1,2026-03-01\n"),
 		// Ten working weeks from 16 March to 22 May, and four from 25 May on: two and four of
 		// the first ten lie in no period.
-		officetest.File("activities.csv", "project,activity,name,budget,baseline_start,baseline_finish\nP,A,Piles,1000,2026-03-16,2026-05-22\nP,B,Deck,400,2026-05-11,2026-06-19\n"),
-		officetest.File("progress.csv", "project,activity,period,percent\nP,A,FY27-P01,50\n"))
+		officetest.File(
+			"activities.csv",
+			"project,activity,name,budget,baseline_start,baseline_finish\nP,A,Piles,1000,2026-03-16,2026-05-22\nP,B,Deck,400,2026-05-11,2026-06-19\n",
+		),
+		officetest.File("progress.csv", "project,activity,period,percent\nP,A,FY27-P01,50\n"),
+	)
 	require.Empty(t, r.Refusals)
 	first := officetest.Readings(t, o, "FY27-P01", portfolio.Latest, false)[0]
 	// A: 30 of 50 working days by 26 April; B has not begun.
 	require.Equal(t, []any{1400.0, 600.0, 500.0}, []any{first["bac"], first["pv"], first["ev"]})
 	last := officetest.Readings(t, o, "FY27-P02", portfolio.Latest, false)[0]
-	require.Equal(t, []any{1400.0, 1400.0, nil}, []any{last["bac"], last["pv"], last["finish_computed"]}, "what is planned later counts in the last period")
+	require.Equal(
+		t,
+		[]any{1400.0, 1400.0, nil},
+		[]any{last["bac"], last["pv"], last["finish_computed"]},
+		"what is planned later counts in the last period",
+	)
 	m := officetest.Moment(t, o, office.Ask{At: "FY27-P01"})
 	var says []string
 	for _, f := range officetest.Found(m) {
@@ -157,8 +192,14 @@ func TestBoundariesStayWhereSomethingIsNamed(t *testing.T) {
 	require.Empty(t, officetest.Take(t, o, entry.Options{}, boundaries(list)).Refusals)
 	first := officetest.LastBatch(t, o)
 	base := []entry.File{
-		officetest.File("projects.csv", "project,name\nP,Pier\n"), officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"),
-		officetest.File("costs.csv", "project,cost_code,kind,period,amount\nP,1,plan,FY25-P05,10\nP,1,actual,FY25-P01,4\n"),
+		officetest.File(
+			"projects.csv",
+			"project,name\nP,Pier\n",
+		), officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"),
+		officetest.File(
+			"costs.csv",
+			"project,cost_code,kind,period,amount\nP,1,plan,FY25-P05,10\nP,1,actual,FY25-P01,4\n",
+		),
 	}
 	require.Empty(t, officetest.Take(t, o, entry.Options{}, base...).Refusals)
 	_, err := closing.In(o).ClosePeriod(ctx, officetest.Operator, 1)
@@ -178,7 +219,12 @@ func TestBoundariesStayWhereSomethingIsNamed(t *testing.T) {
 		{"FY26-P01,2025-04-01,2025-04-30,midSUMMER", `FY25-P03 is called "MIDSUMMER" already`},
 		{"2025-04,2025-04-01,2025-04-30,", "is not a period like FY27-P01"},
 	} {
-		r := officetest.Take(t, o, entry.Options{}, officetest.File("boundaries.csv", "period,first,last,name\n"+c.row+"\n"))
+		r := officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.File("boundaries.csv", "period,first,last,name\n"+c.row+"\n"),
+		)
 		var says []string
 		for _, x := range r.Refusals {
 			says = append(says, x.Reason)
@@ -195,7 +241,18 @@ func TestBoundariesStayWhereSomethingIsNamed(t *testing.T) {
 	refused(err, "so the kind of periods stays")
 
 	// Later periods are added, called otherwise, taken away, and taken back.
-	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("boundaries.csv", "period,first,last,name\nFY25-P06,,,Autumn\nFY26-P01,2025-04-01,2025-05-15,\nFY26-P02,2025-05-16,2025-05-31,\n")).Refusals)
+	require.Empty(
+		t,
+		officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.File(
+				"boundaries.csv",
+				"period,first,last,name\nFY25-P06,,,Autumn\nFY26-P01,2025-04-01,2025-05-15,\nFY26-P02,2025-05-16,2025-05-31,\n",
+			),
+		).Refusals,
+	)
 	added := officetest.LastBatch(t, o)
 	c, err := period.In(o).ReportingCalendar(ctx, officetest.Operator)
 	require.NoError(t, err)
@@ -207,14 +264,32 @@ func TestBoundariesStayWhereSomethingIsNamed(t *testing.T) {
 	c, err = period.In(o).ReportingCalendar(ctx, officetest.Operator)
 	require.NoError(t, err)
 	require.Len(t, c.Periods, 12)
-	require.NoError(t, period.In(o).KeepPeriods(ctx, officetest.Operator, 1<<40, strings.Join(strings.Split(c.List, "\n")[:6], "\n")))
+	require.NoError(
+		t,
+		period.In(o).KeepPeriods(ctx, officetest.Operator, 1<<40, strings.Join(strings.Split(c.List, "\n")[:6], "\n")),
+	)
 	shorter := officetest.LastBatch(t, o)
-	require.NoError(t, period.In(o).KeepPeriods(ctx, officetest.Operator, 1<<40, strings.Join(strings.Split(c.List, "\n")[:6], "\n")+"\nFY25-P07\t2024-10-31\tLast one"))
+	require.NoError(
+		t,
+		period.In(o).
+			KeepPeriods(ctx, officetest.Operator, 1<<40, strings.Join(strings.Split(c.List, "\n")[:6], "\n")+"\nFY25-P07\t2024-10-31\tLast one"),
+	)
 	_, err = history.In(o).Undo(ctx, officetest.Operator, shorter, false)
 	require.ErrorIs(t, err, office.ErrRefused, "what was drawn since stands on it")
 
 	// The list ends, and a close has to have somewhere to go on.
-	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nP,1,forecast,FY25-P07,FY25-P07,4\n")).Refusals)
+	require.Empty(
+		t,
+		officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.File(
+				"costs.csv",
+				"project,cost_code,kind,period,version,amount\nP,1,forecast,FY25-P07,FY25-P07,4\n",
+			),
+		).Refusals,
+	)
 	p, err := o.ParsePeriod(ctx, officetest.Operator, "last ONE")
 	require.NoError(t, err)
 	_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
@@ -226,7 +301,16 @@ func TestBoundariesStayWhereSomethingIsNamed(t *testing.T) {
 
 func TestBoundariesAreTakenAllOrNone(t *testing.T) {
 	o := officetest.NewOffice(t)
-	r := officetest.Take(t, o, entry.Options{}, officetest.File("boundaries.csv", "period,first,last\nFY27-P01,2026-03-30,2026-04-26\nFY27-P02,2026-04-28,2026-05-24\n"), officetest.File("rates.csv", "currency,period,set,rate\nNOK,2026-04,period,0.09\n"))
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File(
+			"boundaries.csv",
+			"period,first,last\nFY27-P01,2026-03-30,2026-04-26\nFY27-P02,2026-04-28,2026-05-24\n",
+		),
+		officetest.File("rates.csv", "currency,period,set,rate\nNOK,2026-04,period,0.09\n"),
+	)
 	require.Len(t, r.Refusals, 2)
 	require.Contains(t, r.Refusals[0].Reason, "periods are taken all or none, and FY27-P02: it begins on 2026-04-28")
 	require.Contains(t, r.Refusals[1].Reason, "the days between are in no period")
@@ -234,7 +318,12 @@ func TestBoundariesAreTakenAllOrNone(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, c.Months)
 	require.Equal(t, "Apr 2026", c.Named, "the rate was taken by month")
-	r = officetest.Take(t, o, entry.Options{}, officetest.File("boundaries.csv", "period,first,last\nFY27-P01,2026-03-30,2026-04-26\n"))
+	r = officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("boundaries.csv", "period,first,last\nFY27-P01,2026-03-30,2026-04-26\n"),
+	)
 	require.Len(t, r.Refusals, 1)
 	require.Contains(t, r.Refusals[0].Reason, "rates name Apr 2026 already")
 }
@@ -243,12 +332,19 @@ func TestBoundariesAreTakenAllOrNone(t *testing.T) {
 func TestChecking(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.NewOffice(t)
-	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name\nP,Pier\n"), officetest.File("narratives.csv", "project,period,section,text\nP,2026-10,summary,Well\n"))
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("projects.csv", "project,name\nP,Pier\n"),
+		officetest.File("narratives.csv", "project,period,section,text\nP,2026-10,summary,Well\n"),
+	)
 	ada := officetest.Admitted(t, o, "ada", office.Lead, "P")
 	m := officetest.Moment(t, o, office.Ask{})
 	require.Equal(t, office.PeriodOpen, m.Period.State)
 	state := func(a office.Actor, period, text string) error {
-		_, err := entry.In(o).Gather(ctx, a, []entry.File{officetest.File("narratives.csv", "project,period,section,text\nP,"+period+",summary,"+text+"\n")}, nil, entry.Options{})
+		_, err := entry.In(o).
+			Gather(ctx, a, []entry.File{officetest.File("narratives.csv", "project,period,section,text\nP,"+period+",summary,"+text+"\n")}, nil, entry.Options{})
 		return err
 	}
 	require.NoError(t, state(ada, "2026-10", "Better"))
@@ -264,9 +360,17 @@ func TestChecking(t *testing.T) {
 	require.NoError(t, export.In(o).Export(ctx, officetest.Operator, dir))
 	again := officetest.NewOffice(t)
 	require.Empty(t, officetest.GatherPaths(t, again, entry.Options{}, dir).Refusals)
-	require.Equal(t, office.PeriodChecking, officetest.Moment(t, again, office.Ask{At: "2026-10"}).Period.State, "it travels")
+	require.Equal(
+		t,
+		office.PeriodChecking,
+		officetest.Moment(t, again, office.Ask{At: "2026-10"}).Period.State,
+		"it travels",
+	)
 
-	require.NoError(t, period.In(o).SetChecking(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-10"}), false))
+	require.NoError(
+		t,
+		period.In(o).SetChecking(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-10"}), false),
+	)
 	require.NoError(t, state(ada, "2026-10", "Best"))
 	october, err := o.ParsePeriod(ctx, officetest.Operator, "2026-10")
 	require.NoError(t, err)
@@ -285,13 +389,32 @@ func TestChecking(t *testing.T) {
 func TestDueDays(t *testing.T) {
 	ctx := context.Background()
 	o, _ := officetest.BareOffice(t) // on 2 November 2026
-	require.NoError(t, period.In(o).SaveCalendar(ctx, officetest.Operator, 0, "office", []string{"mon", "tue", "wed", "thu", "fri"}, "2026-11-02 Regatta\n2026-11-03\n"))
-	require.NoError(t, period.In(o).SetDue(ctx, officetest.Operator, 1<<40, map[string]string{"progress": "2", "forecast": "−1", "risks": " "}))
-	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name,start\nP,Pier,2026-01-01\nQ,Quay,2026-01-01\n"), officetest.File("activities.csv", "project,activity,name\nP,A,Work\n"), officetest.File("progress.csv", "project,activity,period,percent\nP,A,2026-10,5\n"))
+	require.NoError(
+		t,
+		period.In(o).
+			SaveCalendar(ctx, officetest.Operator, 0, "office", []string{"mon", "tue", "wed", "thu", "fri"}, "2026-11-02 Regatta\n2026-11-03\n"),
+	)
+	require.NoError(
+		t,
+		period.In(o).
+			SetDue(ctx, officetest.Operator, 1<<40, map[string]string{"progress": "2", "forecast": "−1", "risks": " "}),
+	)
+	officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("projects.csv", "project,name,start\nP,Pier,2026-01-01\nQ,Quay,2026-01-01\n"),
+		officetest.File("activities.csv", "project,activity,name\nP,A,Work\n"),
+		officetest.File("progress.csv", "project,activity,period,percent\nP,A,2026-10,5\n"),
+	)
 	m := officetest.Moment(t, o, office.Ask{At: "2026-10"})
 	due := m.Due()
 	require.Len(t, due, 2)
-	require.Equal(t, []string{"Forecast 2026-10-29", "Dates 2026-11-05"}, []string{due[0].Title + " " + due[0].Day.String(), due[1].Title + " " + due[1].Day.String()})
+	require.Equal(
+		t,
+		[]string{"Forecast 2026-10-29", "Dates 2026-11-05"},
+		[]string{due[0].Title + " " + due[0].Day.String(), due[1].Title + " " + due[1].Day.String()},
+	)
 	in, err := intake.In(o).Matrix(ctx, officetest.Operator, m)
 	require.NoError(t, err)
 	cells := make(map[string][]intake.Cell)
@@ -309,8 +432,16 @@ func TestDueDays(t *testing.T) {
 		got := cells[c.project][c.kind]
 		require.Equal(t, []any{c.state, c.late}, []any{got.State, got.Late}, "%s %d", c.project, c.kind)
 	}
-	require.ErrorContains(t, period.In(o).SetDue(ctx, officetest.Operator, 1<<40, map[string]string{"ledger": "soon"}), `Ledger: "soon" is not a whole number`)
-	require.ErrorContains(t, period.In(o).SetDue(ctx, officetest.Operator, 1<<40, map[string]string{"ledger": "99"}), "60")
+	require.ErrorContains(
+		t,
+		period.In(o).SetDue(ctx, officetest.Operator, 1<<40, map[string]string{"ledger": "soon"}),
+		`Ledger: "soon" is not a whole number`,
+	)
+	require.ErrorContains(
+		t,
+		period.In(o).SetDue(ctx, officetest.Operator, 1<<40, map[string]string{"ledger": "99"}),
+		"60",
+	)
 }
 
 func TestWorkCalendars(t *testing.T) {
@@ -318,7 +449,11 @@ func TestWorkCalendars(t *testing.T) {
 	o := officetest.NewOffice(t)
 	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name\nP,Pier\n"))
 	week := []string{"mon", "tue", "wed", "thu", "fri"}
-	require.NoError(t, period.In(o).SaveCalendar(ctx, officetest.Operator, 0, "office", week, "2026-12-25 Christmas Day\n2026-12-24,\n"))
+	require.NoError(
+		t,
+		period.In(o).
+			SaveCalendar(ctx, officetest.Operator, 0, "office", week, "2026-12-25 Christmas Day\n2026-12-24,\n"),
+	)
 	require.NoError(t, period.In(o).SaveCalendar(ctx, officetest.Operator, 1<<40, "yard", append(week, "sat"), ""))
 	require.NoError(t, period.In(o).FollowCalendar(ctx, officetest.Operator, change.Unseen, "P", "yard"))
 	list, err := period.In(o).WorkCalendars(ctx, officetest.Operator)
@@ -330,7 +465,10 @@ func TestWorkCalendars(t *testing.T) {
 	require.True(t, list[1].Week[5].Works)
 	require.False(t, list[1].Week[6].Works)
 
-	require.NoError(t, period.In(o).SaveCalendar(ctx, officetest.Operator, 1<<40, "office", week[:4], "2026-12-24 Eve\n"))
+	require.NoError(
+		t,
+		period.In(o).SaveCalendar(ctx, officetest.Operator, 1<<40, "office", week[:4], "2026-12-24 Eve\n"),
+	)
 	require.NoError(t, period.In(o).FollowCalendar(ctx, officetest.Operator, change.Unseen, "*", "yard"))
 	require.NoError(t, period.In(o).FollowCalendar(ctx, officetest.Operator, change.Unseen, "P", ""))
 	list, err = period.In(o).WorkCalendars(ctx, officetest.Operator)

@@ -122,7 +122,14 @@ func (o Room) Rates(ctx context.Context, a right.Actor, m *office.Moment) (*Rate
 		out.Currencies = append(out.Currencies, x)
 		switch {
 		case x.None:
-			out.Missing = append(out.Missing, fmt.Sprintf("%s has no rate at all; the money of %s is in it.", c, tell.Plural(x.Projects, "project", "projects")))
+			out.Missing = append(
+				out.Missing,
+				fmt.Sprintf(
+					"%s has no rate at all; the money of %s is in it.",
+					c,
+					tell.Plural(x.Projects, "project", "projects"),
+				),
+			)
 		case len(by[c]["plan"]) == 0:
 			out.Missing = append(out.Missing, c+" has no plan rates: its plans convert at period rates.")
 		case len(by[c]["period"]) == 0:
@@ -150,6 +157,7 @@ func (o Room) SetRate(ctx context.Context, a right.Actor, seen int64, currency, 
 	}
 	currency = strings.ToUpper(strings.TrimSpace(currency))
 	row := entry.Row{"currency": currency, "period": period, "set": set, "rate": rate}
-	_, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Priced, Note: fmt.Sprintf("%s %s rate from %s", currency, set, period), Seen: seen, Rows: entry.These(entry.Of("rates", row))})
+	_, err := entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Priced, Note: fmt.Sprintf("%s %s rate from %s", currency, set, period), Seen: seen, Rows: entry.These(entry.Of("rates", row))})
 	return err
 }

@@ -19,11 +19,31 @@ import (
 func pricedOffice(t *testing.T) *office.Office {
 	t.Helper()
 	o := officetest.NewOffice(t)
-	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"),
-		officetest.File("rates.csv", "currency,period,set,rate\nNOK,2026-01,plan,0.1\nNOK,2027-02,plan,0.12\nNOK,2026-01,period,0.1\nNOK,2026-03,period,0.11\nGBP,2026-02,period,1.2\n"),
-		officetest.File("projects.csv", "project,name,currency\nN,Nordic,NOK\nB,British,GBP\nJ,Japanese,JPY\nM,More,NOK\n"),
-		officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nN,1,plan,2026-01,1,100\nB,1,plan,2026-01,1,100\nJ,1,plan,2026-01,1,100\nM,1,plan,2026-01,1,100\n"),
-		officetest.File("narratives.csv", "project,period,section,text\nN,2026-01,summary,Well\nN,2026-04,summary,Well\n")).Refusals)
+	require.Empty(
+		t,
+		officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"),
+			officetest.File(
+				"rates.csv",
+				"currency,period,set,rate\nNOK,2026-01,plan,0.1\nNOK,2027-02,plan,0.12\nNOK,2026-01,period,0.1\nNOK,2026-03,period,0.11\nGBP,2026-02,period,1.2\n",
+			),
+			officetest.File(
+				"projects.csv",
+				"project,name,currency\nN,Nordic,NOK\nB,British,GBP\nJ,Japanese,JPY\nM,More,NOK\n",
+			),
+			officetest.File(
+				"costs.csv",
+				"project,cost_code,kind,period,version,amount\nN,1,plan,2026-01,1,100\nB,1,plan,2026-01,1,100\nJ,1,plan,2026-01,1,100\nM,1,plan,2026-01,1,100\n",
+			),
+			officetest.File(
+				"narratives.csv",
+				"project,period,section,text\nN,2026-01,summary,Well\nN,2026-04,summary,Well\n",
+			),
+		).Refusals,
+	)
 	return o
 }
 
@@ -67,9 +87,21 @@ func TestRatesInForce(t *testing.T) {
 				x = r
 			}
 		}
-		require.Equal(t, []any{c.projects, c.plan, c.period, c.none}, []any{x.Projects, line(x.Plan), line(x.Period), x.None}, c.currency)
+		require.Equal(
+			t,
+			[]any{c.projects, c.plan, c.period, c.none},
+			[]any{x.Projects, line(x.Plan), line(x.Period), x.None},
+			c.currency,
+		)
 	}
-	require.Equal(t, []string{"GBP has no plan rates: its plans convert at period rates.", "JPY has no rate at all; the money of 1 project is in it."}, b.Missing)
+	require.Equal(
+		t,
+		[]string{
+			"GBP has no plan rates: its plans convert at period rates.",
+			"JPY has no rate at all; the money of 1 project is in it.",
+		},
+		b.Missing,
+	)
 	require.Equal(t, []string{"J"}, b.LeftOut)
 }
 
@@ -102,7 +134,11 @@ func TestSetRate(t *testing.T) {
 	}
 	require.Equal(t, []string{"J"}, rates(t, o, "2026-04").LeftOut)
 	require.NoError(t, period.In(o).SetRate(ctx, officetest.Operator, mark(), " jpy ", "2026-04", "period", "0.006"))
-	require.ErrorContains(t, period.In(o).SetRate(ctx, officetest.Operator, 0, "JPY", "2026-04", "period", "0.007"), "changed the rate JPY, 2026-04, period meanwhile")
+	require.ErrorContains(
+		t,
+		period.In(o).SetRate(ctx, officetest.Operator, 0, "JPY", "2026-04", "period", "0.007"),
+		"changed the rate JPY, 2026-04, period meanwhile",
+	)
 	b := rates(t, o, "2026-04")
 	require.Empty(t, b.LeftOut)
 	require.Equal(t, []string{"J"}, rates(t, o, "2026-03").LeftOut, "what was closed stays as it was")

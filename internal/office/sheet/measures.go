@@ -144,7 +144,16 @@ func codeCurves(p *costs.Project, o *portfolio.Office, m *office.Moment) (out []
 		k, ok := at[code]
 		if !ok {
 			k, at[code] = len(out), len(out)
-			out = append(out, CodeCurve{Code: code, Name: name, Plan: make([]int64, n), Spent: make([]int64, max(min(now, n), 0)), Running: make([]int64, n)})
+			out = append(
+				out,
+				CodeCurve{
+					Code:    code,
+					Name:    name,
+					Plan:    make([]int64, n),
+					Spent:   make([]int64, max(min(now, n), 0)),
+					Running: make([]int64, n),
+				},
+			)
 		}
 		c := &out[k]
 		_, spent := costs.Spent.Makes(l.Kind)

@@ -122,12 +122,22 @@ func (o Room) Sheet(ctx context.Context, a right.Actor, m *office.Moment, code s
 		return nil, err
 	}
 	for _, b := range batches {
-		s.History = append(s.History, HistoryEntry{Batch: b.ID, At: time.UnixMilli(b.At).UTC(), Actor: b.Actor, How: (&history.Batch{Origin: b.Origin}).How(), What: touched(b.Parts, b.Fields), From: strings.ReplaceAll(b.Files, ",", ", ")})
+		s.History = append(
+			s.History,
+			HistoryEntry{
+				Batch: b.ID,
+				At:    time.UnixMilli(b.At).UTC(),
+				Actor: b.Actor,
+				How:   (&history.Batch{Origin: b.Origin}).How(),
+				What:  touched(b.Parts, b.Fields),
+				From:  strings.ReplaceAll(b.Files, ",", ", "),
+			},
+		)
 	}
 	return s, nil
 }
 
-// examine fills a sheet with all but its history, and gives the project's id;
+// Examine fills a sheet with all but its history, and gives the project's id;
 // zero where there is none.
 func (o Room) Examine(ctx context.Context, m *office.Moment, code string, s *Sheet) (project int64, err error) {
 	inputs, err := o.Book().InputsAt(ctx, m.Snapshot(), m.Period.Number)
@@ -259,7 +269,18 @@ func (s *Sheet) activities(p *figure.Project) {
 	walk = func(parent, depth int) (planned, current [2]calendar.Date) {
 		for _, i := range below[parent] {
 			a, st := &p.Activities[i], &status[i]
-			x := Activity{Code: a.Code, Name: a.Name, Owner: a.Owner, Kind: a.Kind, Depth: depth, Current: [2]calendar.Date{st.Start, st.Finish}, Began: st.Began, Done: st.Done, Late: late[i], Percent: math.NaN()}
+			x := Activity{
+				Code:    a.Code,
+				Name:    a.Name,
+				Owner:   a.Owner,
+				Kind:    a.Kind,
+				Depth:   depth,
+				Current: [2]calendar.Date{st.Start, st.Finish},
+				Began:   st.Began,
+				Done:    st.Done,
+				Late:    late[i],
+				Percent: math.NaN(),
+			}
 			if r := p.Row(i); r != nil {
 				x.Planned = [2]calendar.Date{r.Start, r.Finish}
 			}
@@ -362,5 +383,15 @@ func Telling(r *book.Reading) *tell.Project {
 			own[x.Dimension] = strings.ToLower(x.Rates)
 		}
 	}
-	return &tell.Project{Own: own, Value: r.Value, Currency: r.Currency, State: r.State, Standing: r.Standing, Why: r.Why, Set: r.Standing[standing.Overall] != r.Computed[standing.Overall], HasSaid: r.HasSaid, Stated: r.Stated}
+	return &tell.Project{
+		Own:      own,
+		Value:    r.Value,
+		Currency: r.Currency,
+		State:    r.State,
+		Standing: r.Standing,
+		Why:      r.Why,
+		Set:      r.Standing[standing.Overall] != r.Computed[standing.Overall],
+		HasSaid:  r.HasSaid,
+		Stated:   r.Stated,
+	}
 }

@@ -18,7 +18,8 @@ import (
 func TestSheet(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.Example(t)
-	s, err := sheet.In(o).Sheet(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "K3")
+	s, err := sheet.In(o).
+		Sheet(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10"}), "K3")
 	require.NoError(t, err)
 	require.Equal(t, 2, s.Baseline)
 	require.Len(t, s.Milestones, 3)

@@ -93,6 +93,7 @@ func (o Room) SaveRecord(ctx context.Context, a right.Actor, seen int64, table s
 		row[c.Name] = text
 	}
 	note := fmt.Sprintf("%s %s", k.One, name)
-	_, err = entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Registered, Note: note, Seen: seen, Takes: needs, Rows: entry.These(entry.Of(k.Name, row))})
+	_, err = entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Registered, Note: note, Seen: seen, Takes: needs, Rows: entry.These(entry.Of(k.Name, row))})
 	return err
 }

@@ -60,7 +60,10 @@ func (o Room) Structure(ctx context.Context, a right.Actor) (*Structure, error) 
 	}
 	var codes, centres []Node
 	for _, c := range s.Office.Codes {
-		codes = append(codes, Node{Code: c.Code, Name: c.Name, Parent: s.Office.Codes[c.Parent].Code, Reserve: c.Reserve})
+		codes = append(
+			codes,
+			Node{Code: c.Code, Name: c.Name, Parent: s.Office.Codes[c.Parent].Code, Reserve: c.Reserve},
+		)
 	}
 	for code, c := range s.Office.Centres {
 		centres = append(centres, Node{Code: code, Name: c.Name, Parent: c.Parent})
@@ -70,9 +73,18 @@ func (o Room) Structure(ctx context.Context, a right.Actor) (*Structure, error) 
 	for _, p := range s.Projects() {
 		for i := range p.Shares {
 			x := &p.Shares[i]
-			set := ShareSet{Project: p.Code, Code: s.Office.Codes[x.CodeID].Code, From: s.Office.Periods.Name(x.From), FromCode: s.Office.Periods.Code(x.From), InForce: s.Office.SharingAt(p, x.CodeID, at) == x}
+			set := ShareSet{
+				Project:  p.Code,
+				Code:     s.Office.Codes[x.CodeID].Code,
+				From:     s.Office.Periods.Name(x.From),
+				FromCode: s.Office.Periods.Code(x.From),
+				InForce:  s.Office.SharingAt(p, x.CodeID, at) == x,
+			}
 			for k, centre := range x.Centres {
-				set.Shares = append(set.Shares, CentreShare{centre, money.FormatShort(x.Weights[k], portfolio.QuantityScale)})
+				set.Shares = append(
+					set.Shares,
+					CentreShare{centre, money.FormatShort(x.Weights[k], portfolio.QuantityScale)},
+				)
 			}
 			out.Shares = append(out.Shares, set)
 		}
@@ -107,7 +119,8 @@ func (o Room) restructure(ctx context.Context, a right.Actor, seen int64, note, 
 	if err := right.Check(a, right.Gather); err != nil {
 		return err
 	}
-	_, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Structured, Note: note, Seen: seen, Rows: entry.These(entry.Of(table, rows...))})
+	_, err := entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Structured, Note: note, Seen: seen, Rows: entry.These(entry.Of(table, rows...))})
 	return err
 }
 
@@ -116,7 +129,19 @@ func (o Room) SaveCode(ctx context.Context, a right.Actor, seen int64, n Node) e
 	if n.Code = strings.TrimSpace(n.Code); n.Code == "" {
 		return refusedUnless(a, right.Gather, &office.Misfit{Column: "cost_code", Why: "write the code"})
 	}
-	return o.restructure(ctx, a, seen, "cost code "+n.Code, "cost_codes", entry.Row{"cost_code": n.Code, "name": record.OrClear(n.Name), "parent": record.OrClear(n.Parent), "reserve": n.Reserve})
+	return o.restructure(
+		ctx,
+		a,
+		seen,
+		"cost code "+n.Code,
+		"cost_codes",
+		entry.Row{
+			"cost_code": n.Code,
+			"name":      record.OrClear(n.Name),
+			"parent":    record.OrClear(n.Parent),
+			"reserve":   n.Reserve,
+		},
+	)
 }
 
 // SaveCentre adds a cost centre, or changes its name or its place.
@@ -124,7 +149,14 @@ func (o Room) SaveCentre(ctx context.Context, a right.Actor, seen int64, n Node)
 	if n.Code = strings.TrimSpace(n.Code); n.Code == "" {
 		return refusedUnless(a, right.Gather, &office.Misfit{Column: "cost_centre", Why: "write the code"})
 	}
-	return o.restructure(ctx, a, seen, "cost centre "+n.Code, "cost_centres", entry.Row{"cost_centre": n.Code, "name": record.OrClear(n.Name), "parent": record.OrClear(n.Parent)})
+	return o.restructure(
+		ctx,
+		a,
+		seen,
+		"cost centre "+n.Code,
+		"cost_centres",
+		entry.Row{"cost_centre": n.Code, "name": record.OrClear(n.Name), "parent": record.OrClear(n.Parent)},
+	)
 }
 
 // SaveShares shares the money of a project, or of a cost code in it, out to
@@ -142,7 +174,10 @@ func (o Room) SaveShares(ctx context.Context, a right.Actor, seen int64, project
 			continue
 		}
 		if len(words) < 2 {
-			return &office.Misfit{Column: "shares", Why: fmt.Sprintf("%q needs a cost centre and its percent, such as: FLEET 60", line)}
+			return &office.Misfit{
+				Column: "shares",
+				Why:    fmt.Sprintf("%q needs a cost centre and its percent, such as: FLEET 60", line),
+			}
 		}
 		centre := strings.Join(words[:len(words)-1], " ")
 		if shares[centre] != "" {
@@ -151,9 +186,10 @@ func (o Room) SaveShares(ctx context.Context, a right.Actor, seen int64, project
 		shares[centre] = words[len(words)-1]
 	}
 	project = strings.TrimSpace(project)
-	_, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{Origin: office.Structured, Note: "shares of " + strings.TrimSpace(project+" "+code), Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-		return shareRows(s, project, code, from, maps.Clone(shares))
-	}})
+	_, err := entry.In(o.Office).
+		Enter(ctx, a, &entry.Form{Origin: office.Structured, Note: "shares of " + strings.TrimSpace(project+" "+code), Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
+			return shareRows(s, project, code, from, maps.Clone(shares))
+		}})
 	return err
 }
 
@@ -166,7 +202,10 @@ func shareRows(s *book.Snapshot, project, code, from string, shares map[string]s
 	}
 	at, err := s.Office.Periods.Parse(strings.TrimSpace(from))
 	if err != nil || s.Closed[at] {
-		return nil, &office.Misfit{Column: "from", Why: "choose an open period; closed ones keep the shares that they had"}
+		return nil, &office.Misfit{
+			Column: "from",
+			Why:    "choose an open period; closed ones keep the shares that they had",
+		}
 	}
 	for i := range p.Shares { // of this very period: the rows that go
 		if x := &p.Shares[i]; x.From == at && s.Office.Codes[x.CodeID].Code == code {
@@ -180,7 +219,10 @@ func shareRows(s *book.Snapshot, project, code, from string, shares map[string]s
 	if len(shares) == 0 { // ends what an earlier period began
 		old := latestShares(s.Office, p, code, at)
 		if len(old) == 0 {
-			return nil, &office.Misfit{Column: "shares", Why: "write a cost centre and its percent a line; nothing is shared yet that could end"}
+			return nil, &office.Misfit{
+				Column: "shares",
+				Why:    "write a cost centre and its percent a line; nothing is shared yet that could end",
+			}
 		}
 		for _, c := range old {
 			shares[c] = "0"
@@ -188,7 +230,16 @@ func shareRows(s *book.Snapshot, project, code, from string, shares map[string]s
 	}
 	var rows []entry.Row
 	for _, c := range slices.Sorted(maps.Keys(shares)) {
-		rows = append(rows, entry.Row{"project": p.Code, "cost_code": code, "from": s.Office.Periods.Code(at), "cost_centre": c, "percent": shares[c]})
+		rows = append(
+			rows,
+			entry.Row{
+				"project":     p.Code,
+				"cost_code":   code,
+				"from":        s.Office.Periods.Code(at),
+				"cost_centre": c,
+				"percent":     shares[c],
+			},
+		)
 	}
 	return []entry.Rows{entry.Of("shares", rows...)}, nil
 }
@@ -215,7 +266,10 @@ func (o Room) SaveLevels(ctx context.Context, a right.Actor, seen int64, levels 
 	for _, r := range right.Roles {
 		text := strings.TrimSpace(levels[r])
 		if n, err := strconv.Atoi(text); text != "" && (err != nil || n < 1 || n > 9) {
-			return &office.Misfit{Column: string(r), Why: fmt.Sprintf("%q is no level; write 1 to 9, or nothing for all", text)}
+			return &office.Misfit{
+				Column: string(r),
+				Why:    fmt.Sprintf("%q is no level; write 1 to 9, or nothing for all", text),
+			}
 		}
 		rows = append(rows, entry.Row{"setting": record.CodeLevel + string(r), "value": record.OrClear(text)})
 	}

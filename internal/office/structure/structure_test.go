@@ -34,10 +34,29 @@ func TestStructure(t *testing.T) {
 	for _, n := range []structure.Node{{Code: "1", Name: "Works"}, {Code: "11", Name: "Piles", Parent: "1"}, {Code: "111", Name: "Steel", Parent: "11"}, {Code: "9", Name: "Rest", Reserve: "management"}} {
 		require.NoError(t, structure.In(o).SaveCode(ctx, officetest.Ines, mark(), n))
 	}
-	require.NoError(t, structure.In(o).SaveCentre(ctx, officetest.Ines, mark(), structure.Node{Code: "N", Name: "North"}))
-	require.NoError(t, structure.In(o).SaveCentre(ctx, officetest.Ines, mark(), structure.Node{Code: "A", Name: "Ayr", Parent: "N"}))
-	require.Equal(t, []structure.Node{{Code: "1", Name: "Works", Reserve: "none", Below: 1}, {Code: "11", Name: "Piles", Parent: "1", Reserve: "none", Depth: 1, Below: 1}, {Code: "111", Name: "Steel", Parent: "11", Reserve: "none", Depth: 2}, {Code: "9", Name: "Rest", Reserve: "management"}}, book().Codes)
-	require.Equal(t, []structure.Node{{Code: "N", Name: "North", Below: 1}, {Code: "A", Name: "Ayr", Parent: "N", Depth: 1}}, book().Centres)
+	require.NoError(
+		t,
+		structure.In(o).SaveCentre(ctx, officetest.Ines, mark(), structure.Node{Code: "N", Name: "North"}),
+	)
+	require.NoError(
+		t,
+		structure.In(o).SaveCentre(ctx, officetest.Ines, mark(), structure.Node{Code: "A", Name: "Ayr", Parent: "N"}),
+	)
+	require.Equal(
+		t,
+		[]structure.Node{
+			{Code: "1", Name: "Works", Reserve: "none", Below: 1},
+			{Code: "11", Name: "Piles", Parent: "1", Reserve: "none", Depth: 1, Below: 1},
+			{Code: "111", Name: "Steel", Parent: "11", Reserve: "none", Depth: 2},
+			{Code: "9", Name: "Rest", Reserve: "management"},
+		},
+		book().Codes,
+	)
+	require.Equal(
+		t,
+		[]structure.Node{{Code: "N", Name: "North", Below: 1}, {Code: "A", Name: "Ayr", Parent: "N", Depth: 1}},
+		book().Centres,
+	)
 
 	for says, err := range map[string]error{
 		"loop of parents: 1 → 111 → 11 → 1": structure.In(o).SaveCode(ctx, officetest.Ines, mark(), structure.Node{Code: "1", Name: "Works", Parent: "111"}),
@@ -51,12 +70,31 @@ func TestStructure(t *testing.T) {
 		require.ErrorContains(t, err, says)
 	}
 	require.Len(t, book().Codes, 4)
-	require.NoError(t, structure.In(o).SaveCode(ctx, officetest.Ines, mark(), structure.Node{Code: "11", Name: "Deep piles"}))
-	require.Equal(t, structure.Node{Code: "11", Name: "Deep piles", Reserve: "none", Below: 1}, book().Codes[1], "moved to the top with what is below it")
-	require.NoError(t, structure.In(o).SaveCode(ctx, officetest.Ines, mark(), structure.Node{Code: "11", Name: "Piles", Parent: "1"}))
+	require.NoError(
+		t,
+		structure.In(o).SaveCode(ctx, officetest.Ines, mark(), structure.Node{Code: "11", Name: "Deep piles"}),
+	)
+	require.Equal(
+		t,
+		structure.Node{Code: "11", Name: "Deep piles", Reserve: "none", Below: 1},
+		book().Codes[1],
+		"moved to the top with what is below it",
+	)
+	require.NoError(
+		t,
+		structure.In(o).SaveCode(ctx, officetest.Ines, mark(), structure.Node{Code: "11", Name: "Piles", Parent: "1"}),
+	)
 
-	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name\nP,Pier\n"),
-		officetest.File("costs.csv", "project,cost_code,kind,period,amount\nP,111,actual,2026-04,100\nP,111,actual,2026-05,10\nP,111,actual,2026-06,1\n")).Refusals)
+	require.Empty(t, officetest.Take(
+		t,
+		o,
+		entry.Options{},
+		officetest.File("projects.csv", "project,name\nP,Pier\n"),
+		officetest.File(
+			"costs.csv",
+			"project,cost_code,kind,period,amount\nP,111,actual,2026-04,100\nP,111,actual,2026-05,10\nP,111,actual,2026-06,1\n",
+		),
+	).Refusals)
 	share := func(code, from, text string) error {
 		return structure.In(o).SaveShares(ctx, officetest.Ines, mark(), "P", code, from, text)
 	}
@@ -88,10 +126,18 @@ func TestStructure(t *testing.T) {
 		}
 		return out
 	}
-	require.Equal(t, map[string][]int64{"N": {60_00, 10_00, 1_00}, "N~A": {60_00, 10_00, 50}, "Far+isles": {40_00, 0, 0}}, by(officetest.Ines, money.Ask{Project: "P", Rows: "centre", Show: "actual", Unfolded: "5"}))
+	require.Equal(
+		t,
+		map[string][]int64{"N": {60_00, 10_00, 1_00}, "N~A": {60_00, 10_00, 50}, "Far+isles": {40_00, 0, 0}},
+		by(officetest.Ines, money.Ask{Project: "P", Rows: "centre", Show: "actual", Unfolded: "5"}),
+	)
 	require.Len(t, book().Shares, 4)
 
-	require.NoError(t, structure.In(o).SaveLevels(ctx, officetest.Ines, mark(), map[right.Role]string{right.Executive: "1", right.Lead: "2"}))
+	require.NoError(
+		t,
+		structure.In(o).
+			SaveLevels(ctx, officetest.Ines, mark(), map[right.Role]string{right.Executive: "1", right.Lead: "2"}),
+	)
 	keys := func(a right.Actor, level string) (out []string) {
 		for k := range by(a, money.Ask{Project: "P", Rows: "code", Show: "actual", Level: level, Unfolded: "9"}) {
 			out = append(out, k)

@@ -16,13 +16,24 @@ var codeFigures = map[figure.ID][]struct {
 	sign int64
 }{
 	figure.BAC: {{figure.BAC, 1}}, figure.AC: {{figure.AC, 1}}, figure.OnOrder: {{figure.OnOrder, 1}},
-	figure.BeyondOrders: {{figure.EACStated, 1}, {figure.OnOrder, -1}}, figure.EACStated: {{figure.AC, 1}, {figure.EACStated, 1}},
+	figure.BeyondOrders: {
+		{figure.EACStated, 1},
+		{figure.OnOrder, -1},
+	}, figure.EACStated: {{figure.AC, 1}, {figure.EACStated, 1}},
 }
 
 // CodeTrail tells how a project's money on a cost code, and on those below it,
 // came about: of plan, actual cost, orders, what is to go beyond them, or the
 // stated outlook; nil where there is no such project, code or figure.
-func (o Room) CodeTrail(ctx context.Context, a right.Actor, m *office.Moment, compared bool, project string, id figure.ID, code string) (*Trail, error) {
+func (o Room) CodeTrail(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	compared bool,
+	project string,
+	id figure.ID,
+	code string,
+) (*Trail, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}

@@ -100,7 +100,13 @@ func (o Room) SourceRow(ctx context.Context, a right.Actor, file, row int32) (*S
 	if err != nil {
 		return nil, err
 	}
-	out.Head, out.Cells, _ = gather.RowAt(&gather.File{Name: f.Name, Body: body}, f.Sheet, layout, int(row), gather.DefaultLimits)
+	out.Head, out.Cells, _ = gather.RowAt(
+		&gather.File{Name: f.Name, Body: body},
+		f.Sheet,
+		layout,
+		int(row),
+		gather.DefaultLimits,
+	)
 	return out, nil
 }
 
@@ -116,7 +122,14 @@ const mostFacts = 400
 // Trail computes how a figure of a project or group came about at a period;
 // nil where there is no such scope. The period is the moment's, or the
 // compared one.
-func (o Room) Trail(ctx context.Context, a right.Actor, m *office.Moment, compared bool, scope string, id figure.ID) (*Trail, error) {
+func (o Room) Trail(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	compared bool,
+	scope string,
+	id figure.ID,
+) (*Trail, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
@@ -261,7 +274,13 @@ func ofProject(id figure.ID) figure.ID {
 func (t *Trail) inputs(n *figure.Node, e *figure.Eval, periods *calendar.Periods, depth int) {
 	seen := make(map[string]bool)
 	for _, x := range n.Inputs {
-		in := Input{Entry: figure.Get(x.ID), Period: periods.Name(x.Period), Own: x.Period == e.Period, Value: x.Value, Depth: depth}
+		in := Input{
+			Entry:  figure.Get(x.ID),
+			Period: periods.Name(x.Period),
+			Own:    x.Period == e.Period,
+			Value:  x.Value,
+			Depth:  depth,
+		}
 		if key := in.Entry.Name + in.Period; seen[key] {
 			continue
 		} else {
@@ -274,8 +293,16 @@ func (t *Trail) inputs(n *figure.Node, e *figure.Eval, periods *calendar.Periods
 	}
 }
 
-// sources finds the files and rows of facts.
-func (o Room) Sources(ctx context.Context, t *Trail, facts, behind []figure.Fact, of *portfolio.Office, r *office.Reading, scope string, m *office.Moment) error {
+// Sources finds the files and rows of facts.
+func (o Room) Sources(
+	ctx context.Context,
+	t *Trail,
+	facts, behind []figure.Fact,
+	of *portfolio.Office,
+	r *office.Reading,
+	scope string,
+	m *office.Moment,
+) error {
 	files, err := o.Store().Files(ctx)
 	if err != nil {
 		return err
@@ -312,14 +339,28 @@ func (o Room) Sources(ctx context.Context, t *Trail, facts, behind []figure.Fact
 	t.Omitted = max(len(facts)-mostFacts, 0)
 	for _, id := range slices.Sorted(maps.Keys(rows)) {
 		f := files[id]
-		t.Files = append(t.Files, SourceFile{Name: entry.PlaceName(f), Rows: ranges(rows[id]), Sender: f.Sender, At: time.UnixMilli(f.At).UTC()})
+		t.Files = append(
+			t.Files,
+			SourceFile{
+				Name:   entry.PlaceName(f),
+				Rows:   ranges(rows[id]),
+				Sender: f.Sender,
+				At:     time.UnixMilli(f.At).UTC(),
+			},
+		)
 	}
 	return nil
 }
 
 // ledgerOf gives the postings of a project by the cell that they are summed
 // to; nothing where no fact rests on postings.
-func (o Room) ledgerOf(ctx context.Context, facts []figure.Fact, r *office.Reading, scope string, m *office.Moment) (map[figure.Posted][]store.Posting, error) {
+func (o Room) ledgerOf(
+	ctx context.Context,
+	facts []figure.Fact,
+	r *office.Reading,
+	scope string,
+	m *office.Moment,
+) (map[figure.Posted][]store.Posting, error) {
 	p := m.Snapshot().Project(scope)
 	if r.Group || p == nil || !slices.ContainsFunc(facts, func(f figure.Fact) bool { return f.Posted != nil }) {
 		return nil, nil
@@ -330,7 +371,14 @@ func (o Room) ledgerOf(ctx context.Context, facts []figure.Fact, r *office.Readi
 	}
 	out := make(map[figure.Posted][]store.Posting)
 	for _, x := range list {
-		k := figure.Posted{CodeID: x.CostCode, Class: x.Class, Centre: x.Centre, ActivityID: x.Activity, Currency: x.Currency, Period: calendar.Period(x.Period)}
+		k := figure.Posted{
+			CodeID:     x.CostCode,
+			Class:      x.Class,
+			Centre:     x.Centre,
+			ActivityID: x.Activity,
+			Currency:   x.Currency,
+			Period:     calendar.Period(x.Period),
+		}
 		out[k] = append(out[k], x)
 	}
 	return out, nil

@@ -101,13 +101,20 @@ func TestCutsComputeTheSame(t *testing.T) {
 		_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
 		require.NoError(t, err)
 	}
-	r := officetest.Take(t, o, entry.Options{},
+	r := officetest.Take(
+		t,
+		o,
+		entry.Options{},
 		officetest.File("projects.csv", "project,name,programme,state\nK1,Other,B,cancelled\nK2,Other,-,on hold\n"),
 		officetest.File("rates.csv", "currency,period,set,rate\nGBP,2025-04,plan,2\nNOK,2026-02,period,1\n"),
 		officetest.File("calendars.csv", "calendar,kind,day\noffice,holiday,2026-05-04\n"),
 		officetest.File("cost_codes.csv", "cost_code,reserve\n12,management\n"),
 		officetest.File("activities.csv", "project,activity,rule,baseline_finish\nK1,1,0-100,2026-02-19\n"),
-		officetest.File("costs.csv", "project,cost_code,kind,class,period,version,amount\nK1,11,plan,opex,2025-09,1,1\nK1,11,actual,opex,2026-10,,5\n"))
+		officetest.File(
+			"costs.csv",
+			"project,cost_code,kind,class,period,version,amount\nK1,11,plan,opex,2025-09,1,1\nK1,11,actual,opex,2026-10,,5\n",
+		),
+	)
 	require.Empty(t, r.Refusals)
 	for _, at := range []string{"2026-05", "2026-09"} {
 		for _, in := range []string{"project", "reporting"} {

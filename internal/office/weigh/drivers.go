@@ -21,7 +21,10 @@ import (
 
 // Attributes are what drivers are looked for in.
 var Attributes = []Attribute{
-	{"lead", "Lead"}, {"programme", "Programme"}, {"stage", "Stage"}, {"supplier", "Main supplier"}, {"code", "Cost code"}, {"size", "Size"}, {"age", "Age"}, {"currency", "Currency"},
+	{
+		"lead",
+		"Lead",
+	}, {"programme", "Programme"}, {"stage", "Stage"}, {"supplier", "Main supplier"}, {"code", "Cost code"}, {"size", "Size"}, {"age", "Age"}, {"currency", "Currency"},
 }
 
 // Attribute is what projects have values of.
@@ -81,7 +84,8 @@ func (o Room) Drivers(ctx context.Context, a right.Actor, m *office.Moment, ask 
 	}
 	w := &driverWriter{m: m, now: now}
 	for _, r := range now.Rows {
-		if !r.Group && r.State != portfolio.Cancelled && r.State != portfolio.Proposed && m.InScope(r) && m.Filter.Wants(r) {
+		if !r.Group && r.State != portfolio.Cancelled && r.State != portfolio.Proposed && m.InScope(r) &&
+			m.Filter.Wants(r) {
 			w.list, w.codes = append(w.list, r), append(w.codes, r.Code)
 		}
 	}
@@ -99,11 +103,17 @@ func (o Room) Drivers(ctx context.Context, a right.Actor, m *office.Moment, ask 
 	for _, x := range Attributes {
 		d.All = append(d.All, w.driver(x))
 	}
-	slices.SortStableFunc(d.All, func(a, b Driver) int { return cmp.Compare(b.Results[0].Explained, a.Results[0].Explained) })
+	slices.SortStableFunc(
+		d.All,
+		func(a, b Driver) int { return cmp.Compare(b.Results[0].Explained, a.Results[0].Explained) },
+	)
 	by := cmp.Or(ask.By, d.All[0].Name)
 	i := slices.IndexFunc(d.All, func(x Driver) bool { return x.Name == by })
 	if i < 0 {
-		d.Asked = append(d.Asked, fmt.Sprintf("There is no attribute %q; this is %s.", by, strings.ToLower(d.All[0].Title)))
+		d.Asked = append(
+			d.Asked,
+			fmt.Sprintf("There is no attribute %q; this is %s.", by, strings.ToLower(d.All[0].Title)),
+		)
 		i = 0
 	}
 	d.Now = &d.All[i]
@@ -195,7 +205,14 @@ func (w *driverWriter) driver(x Attribute) Driver {
 	if x.Name == "code" {
 		for _, p := range w.parts() {
 			if p.plan > 0 {
-				seen[0] = append(seen[0], driver.Observation{Value: p.name, Money: p.plan, Outcome: float64(p.outlook-p.plan) / float64(p.plan)})
+				seen[0] = append(
+					seen[0],
+					driver.Observation{
+						Value:   p.name,
+						Money:   p.plan,
+						Outcome: float64(p.outlook-p.plan) / float64(p.plan),
+					},
+				)
 			}
 		}
 	} else {
@@ -298,5 +315,8 @@ func (w *driverWriter) pick(d *Drivers, value string) {
 			d.Rows = append(d.Rows, r)
 		}
 	}
-	slices.SortStableFunc(d.Rows, func(a, b *office.Reading) int { return -office.Order(a, b, figure.Get(Outcomes[0]).Name) })
+	slices.SortStableFunc(
+		d.Rows,
+		func(a, b *office.Reading) int { return -office.Order(a, b, figure.Get(Outcomes[0]).Name) },
+	)
 }

@@ -86,7 +86,8 @@ func (o Room) Exceptions(ctx context.Context, a right.Actor, m *office.Moment, a
 		e.Short = n
 	}
 	for _, r := range series[0].Rows {
-		if r.Group || r.State == portfolio.Cancelled || r.State == portfolio.Proposed || !m.InScope(r) || !m.Filter.Wants(r) {
+		if r.Group || r.State == portfolio.Cancelled || r.State == portfolio.Proposed || !m.InScope(r) ||
+			!m.Filter.Wants(r) {
 			continue
 		}
 		e.Looked++
@@ -133,7 +134,13 @@ func (e *Exceptions) look(r *office.Reading, before []*book.Readings, currency m
 }
 
 func pointOf(r *office.Reading) exception.Point {
-	return exception.Point{Value: r.Value, State: r.State, Overall: r.Computed[standing.Overall], Stated: r.Stated, HasStated: r.HasSaid}
+	return exception.Point{
+		Value:     r.Value,
+		State:     r.State,
+		Overall:   r.Computed[standing.Overall],
+		Stated:    r.Stated,
+		HasStated: r.HasSaid,
+	}
 }
 
 // arrange orders the projects: of one kind by its weight, or by percent; of all
@@ -151,7 +158,11 @@ func (e *Exceptions) arrange(share bool) {
 		code := strings.Compare(a.Code, b.Code)
 		switch {
 		case e.Kind == "":
-			return cmp.Or(cmp.Compare(bad(&b), bad(&a)), cmp.Compare(b.Value(figure.AtStake).N, a.Value(figure.AtStake).N), code)
+			return cmp.Or(
+				cmp.Compare(bad(&b), bad(&a)),
+				cmp.Compare(b.Value(figure.AtStake).N, a.Value(figure.AtStake).N),
+				code,
+			)
 		case share && (e.Kind == exception.Over || e.Kind == exception.Under):
 			x, y := a.Value(figure.ComputedOver), b.Value(figure.ComputedOver)
 			if !x.Known || !y.Known {

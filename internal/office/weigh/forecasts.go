@@ -47,7 +47,13 @@ type ForecastPair struct {
 // Forecasts sets what the leads of a moment's scope and filter stated against
 // what came, each project in its own currency: by person, at each of Leads. Of
 // names a project whose statements are listed one by one, at a lead.
-func (o Room) Forecasts(ctx context.Context, a right.Actor, m *office.Moment, of string, ahead int) (*Forecasts, error) {
+func (o Room) Forecasts(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	of string,
+	ahead int,
+) (*Forecasts, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
@@ -70,7 +76,8 @@ func (o Room) Forecasts(ctx context.Context, a right.Actor, m *office.Moment, of
 	var list []*office.Reading
 	var codes []string
 	for _, r := range m.Readings().Rows {
-		if r.Group || r.State == portfolio.Proposed || f.Of == nil && !(m.InScope(r) && m.Filter.Wants(r)) || f.Of != nil && r.Lead != f.Of.Lead {
+		if r.Group || r.State == portfolio.Proposed || f.Of == nil && !(m.InScope(r) && m.Filter.Wants(r)) ||
+			f.Of != nil && r.Lead != f.Of.Lead {
 			continue
 		}
 		list, codes = append(list, r), append(codes, r.Code)
@@ -98,7 +105,12 @@ const (
 
 // ForecastErrors gives the errors of the forecasts of a moment's scope and filter
 // at one of Leads, by project; those without a record have none.
-func (o Room) ForecastErrors(ctx context.Context, a right.Actor, m *office.Moment, ahead int) (map[string]forecast.Summary, error) {
+func (o Room) ForecastErrors(
+	ctx context.Context,
+	a right.Actor,
+	m *office.Moment,
+	ahead int,
+) (map[string]forecast.Summary, error) {
 	f, err := o.Forecasts(ctx, a, m, "", ahead)
 	if err != nil {
 		return nil, err
@@ -173,14 +185,31 @@ const Few = 3
 func (f *Forecasts) Say() []tell.Phrase {
 	at := slices.Index(Leads, f.Ahead)
 	if len(f.All) == 0 || f.All[at].Count == 0 {
-		return []tell.Phrase{{Text: "No forecast is old enough to be set against what came " + tell.Plural(f.Ahead, "period", "periods") + " later."}}
+		return []tell.Phrase{
+			{
+				Text: "No forecast is old enough to be set against what came " + tell.Plural(
+					f.Ahead,
+					"period",
+					"periods",
+				) + " later.",
+			},
+		}
 	}
 	s := f.All[at]
-	out := []tell.Phrase{{Text: "Said " + tell.Plural(f.Ahead, "period", "periods") + " ahead, cost missed what came by "}, {Text: tell.Ratio(s.Absolute, false), Tone: tone(s.Absolute)}, {Text: " on average, and was " + direction(s.Mean) + "."}}
+	out := []tell.Phrase{
+		{Text: "Said " + tell.Plural(f.Ahead, "period", "periods") + " ahead, cost missed what came by "},
+		{Text: tell.Ratio(s.Absolute, false), Tone: tone(s.Absolute)},
+		{Text: " on average, and was " + direction(s.Mean) + "."},
+	}
 	for _, x := range f.By {
 		if e := x.Errors[at]; e.Count >= Few && len(f.By) > 1 {
 			name := cmp.Or(x.Name, "No lead")
-			out = append(out, tell.Phrase{Text: " "}, tell.Phrase{Text: name, To: name, Tone: tone(e.Absolute)}, tell.Phrase{Text: " missed most: by " + tell.Ratio(e.Absolute, false) + "."})
+			out = append(
+				out,
+				tell.Phrase{Text: " "},
+				tell.Phrase{Text: name, To: name, Tone: tone(e.Absolute)},
+				tell.Phrase{Text: " missed most: by " + tell.Ratio(e.Absolute, false) + "."},
+			)
 			break
 		}
 	}

@@ -72,7 +72,14 @@ func (o Room) Map(ctx context.Context, a right.Actor, m *office.Moment, ask MapA
 		if *x.to = id; !ok {
 			*x.to = mapDefaults[i]
 			if x.name != "" {
-				out.Asked = append(out.Asked, fmt.Sprintf("There is no figure %q; this shows %s.", x.name, tell.Lower(figure.Get(mapDefaults[i]).Title)))
+				out.Asked = append(
+					out.Asked,
+					fmt.Sprintf(
+						"There is no figure %q; this shows %s.",
+						x.name,
+						tell.Lower(figure.Get(mapDefaults[i]).Title),
+					),
+				)
 			}
 		}
 	}
@@ -83,12 +90,24 @@ func (o Room) Map(ctx context.Context, a right.Actor, m *office.Moment, ask MapA
 	if err != nil {
 		return nil, err
 	}
-	axes := [...]tell.Axis{{ID: out.X, Currency: m.Reporting}, {ID: out.Y, Currency: m.Reporting}, {ID: out.Size, Currency: m.Reporting}, {ID: out.Shade, Currency: m.Reporting}}
+	axes := [...]tell.Axis{
+		{ID: out.X, Currency: m.Reporting},
+		{ID: out.Y, Currency: m.Reporting},
+		{ID: out.Size, Currency: m.Reporting},
+		{ID: out.Shade, Currency: m.Reporting},
+	}
 	for _, r := range now.Rows {
-		if r.Group || r.State == portfolio.Cancelled || r.State == portfolio.Proposed || !m.InScope(r) || !m.Filter.Wants(r) {
+		if r.Group || r.State == portfolio.Cancelled || r.State == portfolio.Proposed || !m.InScope(r) ||
+			!m.Filter.Wants(r) {
 			continue
 		}
-		k := MapMark{Reading: r, X: axes[0].Value(r.Value(out.X)), Y: axes[1].Value(r.Value(out.Y)), Size: axes[2].Value(r.Value(out.Size)), Shade: axes[3].Value(r.Value(out.Shade))}
+		k := MapMark{
+			Reading: r,
+			X:       axes[0].Value(r.Value(out.X)),
+			Y:       axes[1].Value(r.Value(out.Y)),
+			Size:    axes[2].Value(r.Value(out.Size)),
+			Shade:   axes[3].Value(r.Value(out.Shade)),
+		}
 		if math.IsNaN(k.X) || math.IsNaN(k.Y) {
 			out.Off = append(out.Off, r)
 			continue
@@ -112,7 +131,10 @@ func bounds(set *standing.Set, a tell.Axis) (out []MapBound) {
 		}
 		for st, limit := range map[standing.Standing]*big.Rat{standing.Watch: r.Watch, standing.Act: r.Act} {
 			if limit != nil {
-				out = append(out, MapBound{a.Value(figure.Exact(figure.Get(a.ID).Unit, limit)), st, r.Direction == standing.Below})
+				out = append(
+					out,
+					MapBound{a.Value(figure.Exact(figure.Get(a.ID).Unit, limit)), st, r.Direction == standing.Below},
+				)
 			}
 		}
 		slices.SortFunc(out, func(a, b MapBound) int { return cmp.Compare(a.Standing, b.Standing) })
@@ -178,7 +200,8 @@ func (m *Map) pick(ask MapAsk, x, y tell.Axis) {
 	for i := range m.Marks {
 		k := &m.Marks[i]
 		found = found || k.Code == ask.Of
-		k.Inside = ask.Of == "" && m.Box == nil || k.Code == ask.Of || m.Box != nil && k.X >= m.Box[0] && k.X <= m.Box[1] && k.Y >= m.Box[2] && k.Y <= m.Box[3]
+		k.Inside = ask.Of == "" && m.Box == nil || k.Code == ask.Of ||
+			m.Box != nil && k.X >= m.Box[0] && k.X <= m.Box[1] && k.Y >= m.Box[2] && k.Y <= m.Box[3]
 	}
 	if ask.Of != "" && !found {
 		m.Asked = append(m.Asked, fmt.Sprintf("Project %q is not on this map.", ask.Of))

@@ -50,8 +50,24 @@ func quays(t *testing.T) *office.Office {
 			}
 		}
 	}
-	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("programmes.csv", "programme,name\nN,North\n"), officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n"), officetest.File("projects.csv", projects), officetest.File("activities.csv", activities),
-		officetest.File("costs.csv", costs), officetest.File("postings.csv", postings), officetest.File("progress.csv", progress)).Refusals)
+	require.Empty(
+		t,
+		officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.File("programmes.csv", "programme,name\nN,North\n"),
+			officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n"),
+			officetest.File("projects.csv", projects),
+			officetest.File("activities.csv", activities),
+			officetest.File(
+				"costs.csv",
+				costs,
+			),
+			officetest.File("postings.csv", postings),
+			officetest.File("progress.csv", progress),
+		).Refusals,
+	)
 	return o
 }
 
@@ -80,17 +96,44 @@ func TestExceptions(t *testing.T) {
 	require.Equal(t, []string{"E", "F", "G", "H"}, codesOf(e.Projects))
 	over := e.Projects[0].Cases[0]
 	require.Equal(t, exception.Over, over.Kind)
-	require.Equal(t, "The computed outlook of €1,200 is €200 (20.0%) over the plan of €1,000.", tell.Plain(over.Words()))
+	require.Equal(
+		t,
+		"The computed outlook of €1,200 is €200 (20.0%) over the plan of €1,000.",
+		tell.Plain(over.Words()),
+	)
 	require.Empty(t, find(m, weigh.ExceptionAsk{Kind: "over", Limits: map[string]string{"over": "21"}}).Projects)
 
 	after := find(m, weigh.ExceptionAsk{Kind: "after", Limits: map[string]string{"after": "2"}})
 	require.Equal(t, []string{"E", "F", "G", "H"}, codesOf(after.Projects))
-	require.Equal(t, "The stated outlook rose by €100 in 2 periods running, while €100 was spent beyond what was earned; the computed one is still €50 higher.", tell.Plain(after.Projects[0].Cases[0].Words()))
+	require.Equal(
+		t,
+		"The stated outlook rose by €100 in 2 periods running, while €100 was spent beyond what was earned; the computed one is still €50 higher.",
+		tell.Plain(after.Projects[0].Cases[0].Words()),
+	)
 	require.Equal(t, "4 of 8 projects stand out here, Quay E first.", tell.Plain(after.Say()))
 
-	require.Equal(t, []string{"E", "F", "G", "H"}, codesOf(find(officetest.Moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Lead: "Ben"}}), weigh.ExceptionAsk{}).Projects))
-	require.Empty(t, find(officetest.Moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Lead: "Ann"}}), weigh.ExceptionAsk{}).Projects)
-	require.Equal(t, []string{"There is no exception called luck; these are all kinds."}, find(m, weigh.ExceptionAsk{Kind: "luck"}).Asked)
+	require.Equal(
+		t,
+		[]string{"E", "F", "G", "H"},
+		codesOf(
+			find(
+				officetest.Moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Lead: "Ben"}}),
+				weigh.ExceptionAsk{},
+			).Projects,
+		),
+	)
+	require.Empty(
+		t,
+		find(
+			officetest.Moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Lead: "Ann"}}),
+			weigh.ExceptionAsk{},
+		).Projects,
+	)
+	require.Equal(
+		t,
+		[]string{"There is no exception called luck; these are all kinds."},
+		find(m, weigh.ExceptionAsk{Kind: "luck"}).Asked,
+	)
 
 	// The list goes into a brief, and its page says the same.
 	page := brief.ExceptionsPart(map[string]string{"cause": "over", "over": "20"})
@@ -103,22 +146,34 @@ func TestExceptions(t *testing.T) {
 	for _, says := range []string{"E Quay E", "20% or more", "€200 (20.0%) over the plan", "4 of 8 projects stand out"} {
 		require.Contains(t, string(body), says)
 	}
-	_, err = brief.In(o).Brief(ctx, officetest.Operator, brief.Spec{At: "2026-03", Parts: []string{brief.ExceptionsPart(map[string]string{"over": "much"})}})
+	_, err = brief.In(o).
+		Brief(ctx, officetest.Operator, brief.Spec{At: "2026-03", Parts: []string{brief.ExceptionsPart(map[string]string{"over": "much"})}})
 	require.ErrorContains(t, err, "is a number from 0 to 1000")
 }
 
 // TestExceptionsBySize: overruns go by money, or by percent.
 func TestExceptionsBySize(t *testing.T) {
 	o := officetest.NewOffice(t)
-	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"), officetest.File("projects.csv", "project,name\nBIG,Big\nSMALL,Small\n"), officetest.File("costs.csv", `project,cost_code,kind,period,version,amount
+	require.Empty(
+		t,
+		officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.File("cost_codes.csv", "cost_code,name\n1,One\n"),
+			officetest.File("projects.csv", "project,name\nBIG,Big\nSMALL,Small\n"),
+			officetest.File("costs.csv", `project,cost_code,kind,period,version,amount
 BIG,1,plan,2026-01,1,10000
 BIG,1,actual,2026-01,,10600
 SMALL,1,plan,2026-01,1,100
 SMALL,1,actual,2026-01,,150
-`)).Refusals)
+`),
+		).Refusals,
+	)
 	m := officetest.Moment(t, o, office.Ask{})
 	for share, want := range map[bool][]string{false: {"BIG", "SMALL"}, true: {"SMALL", "BIG"}} {
-		e, err := weigh.In(o).Exceptions(context.Background(), officetest.Operator, m, weigh.ExceptionAsk{Kind: "over", Share: share})
+		e, err := weigh.In(o).
+			Exceptions(context.Background(), officetest.Operator, m, weigh.ExceptionAsk{Kind: "over", Share: share})
 		require.NoError(t, err)
 		require.Equal(t, want, codesOf(e.Projects))
 	}
@@ -140,7 +195,11 @@ func TestForecasts(t *testing.T) {
 	require.Zero(t, ann.Absolute)
 	require.InDelta(t, -1.0/12, f.All[0].Mean, 1e-12)
 	require.Zero(t, f.By[0].Errors[1].Count, "nothing is three periods old")
-	require.Equal(t, "Said 1 period ahead, cost missed what came by 8.3% on average, and was 8.3% too low. Ben missed most: by 16.7%.", tell.Plain(f.Say()))
+	require.Equal(
+		t,
+		"Said 1 period ahead, cost missed what came by 8.3% on average, and was 8.3% too low. Ben missed most: by 16.7%.",
+		tell.Plain(f.Say()),
+	)
 
 	of, err := weigh.In(o).Forecasts(ctx, officetest.Operator, m, "E", 1)
 	require.NoError(t, err)
@@ -152,18 +211,32 @@ func TestForecasts(t *testing.T) {
 	// A list goes by it: in April, with nothing booked, Ann's 750 of January were
 	// half too much for the 500 that came, Ben's a quarter for 600.
 	for sort, want := range map[string]string{"-forecast_error": "A", "forecast_error": "E"} {
-		list, err := board.In(o).List(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04"}), board.Order{Group: "none", Sort: sort})
+		list, err := board.In(o).
+			List(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04"}), board.Order{Group: "none", Sort: sort})
 		require.NoError(t, err)
 		require.Equal(t, want, list.Codes[0], sort)
 	}
-	errs, err := weigh.In(o).ForecastErrors(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04"}), weigh.ErrorAhead)
+	errs, err := weigh.In(o).
+		ForecastErrors(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04"}), weigh.ErrorAhead)
 	require.NoError(t, err)
 	require.InDelta(t, 0.5, errs["B"].Absolute, 1e-9)
 	require.InDelta(t, 0.25, errs["F"].Absolute, 1e-9)
 
 	// What a project says anew is seen; what others said is not read again.
-	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("costs.csv", "project,cost_code,kind,period,version,amount\nE,10,forecast,2026-02,2026-01,300\nE,10,forecast,2026-03,2026-01,300\nE,10,forecast,2026-04,2026-01,300\n")).Refusals)
-	of, err = weigh.In(o).Forecasts(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-03"}), "E", 1)
+	require.Empty(
+		t,
+		officetest.Take(
+			t,
+			o,
+			entry.Options{},
+			officetest.File(
+				"costs.csv",
+				"project,cost_code,kind,period,version,amount\nE,10,forecast,2026-02,2026-01,300\nE,10,forecast,2026-03,2026-01,300\nE,10,forecast,2026-04,2026-01,300\n",
+			),
+		).Refusals,
+	)
+	of, err = weigh.In(o).
+		Forecasts(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-03"}), "E", 1)
 	require.NoError(t, err)
 	require.Equal(t, int64(300_00), of.Pairs[0].Said)
 
@@ -179,7 +252,8 @@ func TestForecasts(t *testing.T) {
 // stated outlook.
 func TestMeasures(t *testing.T) {
 	o := quays(t)
-	s, err := sheet.In(o).Sheet(context.Background(), officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-03"}), "E")
+	s, err := sheet.In(o).
+		Sheet(context.Background(), officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-03"}), "E")
 	require.NoError(t, err)
 	x := s.Measures
 	require.True(t, x.HasTaken)
@@ -231,7 +305,8 @@ func TestMap(t *testing.T) {
 		require.Len(t, bad.Asked, 1, "%+v", ask)
 		require.Len(t, bad.Rows(), len(bad.Marks), "and all are shown")
 	}
-	dated, err := weigh.In(o).Map(ctx, officetest.Operator, m, weigh.MapAsk{X: "finish_planned", Y: "cpi", Box: "2026-01-01,2027-01-01,0,9"})
+	dated, err := weigh.In(o).
+		Map(ctx, officetest.Operator, m, weigh.MapAsk{X: "finish_planned", Y: "cpi", Box: "2026-01-01,2027-01-01,0,9"})
 	require.NoError(t, err)
 	require.Empty(t, dated.Asked)
 }
@@ -257,7 +332,20 @@ func TestDrivers(t *testing.T) {
 	for _, x := range d.All {
 		words[x.Name] = x.Results[0].Word
 	}
-	require.Equal(t, map[string]driver.Word{"lead": driver.Clear, "supplier": driver.Clear, "programme": driver.Same, "stage": driver.Same, "code": driver.Same, "size": driver.Same, "age": driver.Same, "currency": driver.Same}, words)
+	require.Equal(
+		t,
+		map[string]driver.Word{
+			"lead":      driver.Clear,
+			"supplier":  driver.Clear,
+			"programme": driver.Same,
+			"stage":     driver.Same,
+			"code":      driver.Same,
+			"size":      driver.Same,
+			"age":       driver.Same,
+			"currency":  driver.Same,
+		},
+		words,
+	)
 
 	// By cost code it is what is spent and stated: 15% over of Ben's.
 	d, err = weigh.In(o).Drivers(ctx, officetest.Operator, m, weigh.DriversAsk{By: "code", Value: "10 Works"})
@@ -267,7 +355,8 @@ func TestDrivers(t *testing.T) {
 
 	// A supplier that is renamed moves its projects, though no sum changes.
 	bySupplier := func() (out []string) {
-		d, err := weigh.In(o).Drivers(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-03"}), weigh.DriversAsk{By: "supplier"})
+		d, err := weigh.In(o).
+			Drivers(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-03"}), weigh.DriversAsk{By: "supplier"})
 		require.NoError(t, err)
 		for _, v := range d.Now.Values {
 			out = append(out, v.Value)
@@ -283,7 +372,8 @@ func TestDrivers(t *testing.T) {
 	require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv", again)).Refusals)
 	require.Equal(t, []string{"Brae", "Brae Marine", "Orran"}, bySupplier())
 
-	few, err := weigh.In(o).Drivers(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Text: "Quay A"}}), weigh.DriversAsk{})
+	few, err := weigh.In(o).
+		Drivers(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-03", Filter: office.Filter{Text: "Quay A"}}), weigh.DriversAsk{})
 	require.NoError(t, err)
 	require.Equal(t, 1, few.Projects)
 	for _, x := range few.All {

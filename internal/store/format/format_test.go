@@ -13,13 +13,37 @@ import (
 )
 
 var rowSample = []portfolio.Row{
-	{ID: 3, Source: portfolio.Source{File: 2, Row: 7}, Fields: []portfolio.Field{{Said: portfolio.Value, Int: -5, Text: "A"}, {Said: portfolio.None}, {}}},
-	{ID: 4, Source: portfolio.Source{File: 2, Row: 8}, Fields: []portfolio.Field{{Said: portfolio.Value, Text: "A"}, {}, {Said: portfolio.Value, Int: 1 << 40}}, Extra: map[string]string{"b": "2", "a": "1"}},
+	{
+		ID:     3,
+		Source: portfolio.Source{File: 2, Row: 7},
+		Fields: []portfolio.Field{{Said: portfolio.Value, Int: -5, Text: "A"}, {Said: portfolio.None}, {}},
+	},
+	{
+		ID:     4,
+		Source: portfolio.Source{File: 2, Row: 8},
+		Fields: []portfolio.Field{{Said: portfolio.Value, Text: "A"}, {}, {Said: portfolio.Value, Int: 1 << 40}},
+		Extra:  map[string]string{"b": "2", "a": "1"},
+	},
 }
 
-var lineSample = []portfolio.Line{{CodeID: 1, Code: "10", Flow: portfolio.Cost, Class: "opex", Currency: "EUR", ActivityID: 4, Activity: "A4", Cells: []portfolio.Cell{
-	{Period: 24311, Amount: -100, Source: portfolio.Source{File: 1, Row: 2}}, {Period: 24312, Amount: 1 << 50, Source: portfolio.Source{File: 1, Row: 3}, Remark: &portfolio.Remark{Note: "n", Extra: map[string]string{"k": "v"}}},
-}}}
+var lineSample = []portfolio.Line{
+	{
+		CodeID:     1,
+		Code:       "10",
+		Flow:       portfolio.Cost,
+		Class:      "opex",
+		Currency:   "EUR",
+		ActivityID: 4,
+		Activity:   "A4",
+		Cells: []portfolio.Cell{
+			{
+				Period: 24311,
+				Amount: -100,
+				Source: portfolio.Source{File: 1, Row: 2},
+			}, {Period: 24312, Amount: 1 << 50, Source: portfolio.Source{File: 1, Row: 3}, Remark: &portfolio.Remark{Note: "n", Extra: map[string]string{"k": "v"}}},
+		},
+	},
+}
 
 // TestGolden: what an earlier version packed is read for ever.
 func TestGolden(t *testing.T) {

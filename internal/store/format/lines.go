@@ -47,7 +47,11 @@ func DecodeLines(b []byte) ([]portfolio.Line, error) {
 	lines := make([]portfolio.Line, 0, n)
 	for range n {
 		l := portfolio.Line{CodeID: r.I()}
-		l.Code, l.Flow, l.Class, l.Centre, l.Activity, l.Currency = r.t(), portfolio.Flow(r.t()), r.t(), r.t(), r.t(), money.Currency(r.t())
+		l.Code, l.Flow, l.Class, l.Centre, l.Activity, l.Currency = r.t(), portfolio.Flow(
+			r.t(),
+		), r.t(), r.t(), r.t(), money.Currency(
+			r.t(),
+		)
 		l.ActivityID = r.I()
 		cells := r.count()
 		l.Cells = make([]portfolio.Cell, 0, cells)

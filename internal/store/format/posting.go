@@ -137,5 +137,8 @@ func DecodePosting(text string) (Posting, error) {
 			Activity: f.Activity, Amount: f.Amount, Currency: money.Currency(f.Currency), Supplier: f.Supplier, Text: f.Text, Extra: f.Extra, Source: portfolio.Source{File: f.Source.File, Row: f.Source.Row},
 		}, nil
 	}
-	return Posting{}, fmt.Errorf("a posting of the record of changes has the form %d, which this version does not know", k.Form)
+	return Posting{}, fmt.Errorf(
+		"a posting of the record of changes has the form %d, which this version does not know",
+		k.Form,
+	)
 }

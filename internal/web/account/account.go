@@ -50,7 +50,9 @@ func Post(site *shell.Site) fiber.Handler {
 				shell.Refuse(c, "The two new passwords are not the same; type them again.")
 				return again(c)
 			}
-			err, done = account.In(site.Office).ChangePassword(c.Context(), a, shell.Session(c), c.FormValue("password0"), c.FormValue("password")), "password"
+			err, done = account.In(site.Office).
+				ChangePassword(c.Context(), a, shell.Session(c), c.FormValue("password0"), c.FormValue("password")),
+				"password"
 		case "end":
 			err, done = account.In(site.Office).EndSessions(c.Context(), a, c.FormValue("session")), "ended"
 		case "everywhere":

@@ -52,7 +52,10 @@ func show(c fiber.Ctx, site *shell.Site, link, whose string) error {
 	}
 	p.Accounts = list
 	for _, e := range events {
-		p.Events = append(p.Events, Event{time.UnixMilli(e.At).UTC().Format("2 Jan 2006 15:04"), e.Actor, e.Account, e.What})
+		p.Events = append(
+			p.Events,
+			Event{time.UnixMilli(e.At).UTC().Format("2 Jan 2006 15:04"), e.Actor, e.Account, e.What},
+		)
 	}
 	return shell.RenderPart(c, Template, "plain", p)
 }
@@ -63,13 +66,17 @@ func Post(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		a, ctx := shell.Actor(c), c.Context()
 		id, _ := strconv.ParseInt(c.FormValue("account"), 10, 64) // zero is no account's
-		projects := strings.FieldsFunc(c.FormValue("projects"), func(r rune) bool { return r == ',' || r == ' ' || r == ';' })
+		projects := strings.FieldsFunc(
+			c.FormValue("projects"),
+			func(r rune) bool { return r == ',' || r == ' ' || r == ';' },
+		)
 		role := office.Role(c.FormValue("role"))
 		code, whose := "", c.FormValue("login")
 		var err error
 		switch c.FormValue("do") {
 		case "invite":
-			code, err = account.In(site.Office).Invite(ctx, a, account.Account{Login: c.FormValue("login"), Name: c.FormValue("name"), Role: role, Projects: projects})
+			code, err = account.In(site.Office).
+				Invite(ctx, a, account.Account{Login: c.FormValue("login"), Name: c.FormValue("name"), Role: role, Projects: projects})
 		case "reset":
 			code, err = account.In(site.Office).ResetPassword(ctx, a, id)
 		case "disable", "enable":

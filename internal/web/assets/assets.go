@@ -31,7 +31,11 @@ var Font = hashed("archivo.woff2", "font/woff2", archivo)
 
 func hashed(name, typ string, body []byte) Asset {
 	ext := path.Ext(name)
-	return Asset{Path: fmt.Sprintf("/assets/%s-%.12x%s", strings.TrimSuffix(name, ext), sha256.Sum256(body), ext), Type: typ, Body: body}
+	return Asset{
+		Path: fmt.Sprintf("/assets/%s-%.12x%s", strings.TrimSuffix(name, ext), sha256.Sum256(body), ext),
+		Type: typ,
+		Body: body,
+	}
 }
 
 // Library is htmx, which swaps parts of pages (Zero-Clause BSD licence).

@@ -62,11 +62,21 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		if p.Baselines == nil {
-			p.Missing = fmt.Sprintf("There is no project %q in %s; open its sheet from the board.", of, f.Moment.Period.Name)
+			p.Missing = fmt.Sprintf(
+				"There is no project %q in %s; open its sheet from the board.",
+				of,
+				f.Moment.Period.Name,
+			)
 			c.Status(fiber.StatusNotFound)
 			return shell.Render(c, ProjectTemplate, p)
 		}
-		p.Bridge = f.State.Moment().With("of", of).With("against", "").With("beside", "original").With("per", "completion").With("amounts", string(costs.Planned)).BridgePage()
+		p.Bridge = f.State.Moment().
+			With("of", of).
+			With("against", "").
+			With("beside", "original").
+			With("per", "completion").
+			With("amounts", string(costs.Planned)).
+			BridgePage()
 		p.Sentence = p.say()
 		return shell.Render(c, ProjectTemplate, p)
 	}
@@ -81,9 +91,22 @@ func Post(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		p := baseline.Proposal{Project: s.Get("of"), Money: c.FormValue("money"), Dates: c.FormValue("dates"), Reason: c.FormValue("reason")}
+		p := baseline.Proposal{
+			Project: s.Get("of"),
+			Money:   c.FormValue("money"),
+			Dates:   c.FormValue("dates"),
+			Reason:  c.FormValue("reason"),
+		}
 		n, err := baseline.In(site.Office).Propose(ctx, a, m, shell.Mark(c), p)
-		return shell.Settle(c, err, again, shell.WithDone(s.BaselinePage(p.Project, n), "It is proposed, and counts nowhere until someone else approves it."))
+		return shell.Settle(
+			c,
+			err,
+			again,
+			shell.WithDone(
+				s.BaselinePage(p.Project, n),
+				"It is proposed, and counts nowhere until someone else approves it.",
+			),
+		)
 	}
 }
 
@@ -105,18 +128,39 @@ func (p *ProjectPage) say() []shell.Phrase {
 			changes++
 		}
 	}
-	out := []shell.Phrase{{Text: b.Project.Name + " is planned at "}, {Text: p.Amount(last.Plan) + " " + string(b.Currency), Tone: "ink"}}
+	out := []shell.Phrase{
+		{Text: b.Project.Name + " is planned at "},
+		{Text: p.Amount(last.Plan) + " " + string(b.Currency), Tone: "ink"},
+	}
 	d := last.Plan - b.List[0].Plan
 	switch {
 	case changes == 0:
 		out = append(out, shell.Phrase{Text: ", as it was at first."})
 	case d == 0:
-		out = append(out, shell.Phrase{Text: fmt.Sprintf(" after %s, as at first.", tell.Plural(changes, "approved change", "approved changes"))})
+		out = append(
+			out,
+			shell.Phrase{
+				Text: fmt.Sprintf(
+					" after %s, as at first.",
+					tell.Plural(changes, "approved change", "approved changes"),
+				),
+			},
+		)
 	default:
-		out = append(out, shell.Phrase{Text: fmt.Sprintf(" after %s: ", tell.Plural(changes, "approved change", "approved changes"))}, shell.Phrase{Text: p.Change(d), Link: p.Bridge, Tone: bad(d > 0)}, shell.Phrase{Text: " since the original."})
+		out = append(
+			out,
+			shell.Phrase{Text: fmt.Sprintf(" after %s: ", tell.Plural(changes, "approved change", "approved changes"))},
+			shell.Phrase{Text: p.Change(d), Link: p.Bridge, Tone: bad(d > 0)},
+			shell.Phrase{Text: " since the original."},
+		)
 	}
 	for _, x := range open {
-		out = append(out, shell.Phrase{Text: " "}, shell.Phrase{Text: fmt.Sprintf("Baseline %d", x.Number), Link: p.Link(x), Tone: "watch"}, shell.Phrase{Text: " is proposed and waits for a decision."})
+		out = append(
+			out,
+			shell.Phrase{Text: " "},
+			shell.Phrase{Text: fmt.Sprintf("Baseline %d", x.Number), Link: p.Link(x), Tone: "watch"},
+			shell.Phrase{Text: " is proposed and waits for a decision."},
+		)
 	}
 	return out
 }

@@ -38,7 +38,19 @@ type compared struct {
 }
 
 // shown are the figures that a page of a baseline compares.
-var shown = []figure.ID{figure.BAC, figure.PV, figure.EV, figure.CPI, figure.SPI, figure.SPIT, figure.EACComputed, figure.VAC, figure.FinishPlanned, figure.FinishComputed, figure.FinishSlip}
+var shown = []figure.ID{
+	figure.BAC,
+	figure.PV,
+	figure.EV,
+	figure.CPI,
+	figure.SPI,
+	figure.SPIT,
+	figure.EACComputed,
+	figure.VAC,
+	figure.FinishPlanned,
+	figure.FinishComputed,
+	figure.FinishSlip,
+}
 
 // mostDates bounds the activities that a page lists.
 const mostDates = 40
@@ -61,14 +73,26 @@ func GetChange(site *shell.Site) fiber.Handler {
 			return err
 		}
 		if p.C == nil {
-			p.Missing = fmt.Sprintf("Project %q has no baseline %s beside its original in %s; its baselines are listed from its sheet.", of, s.Get("version"), f.Moment.Period.Name)
+			p.Missing = fmt.Sprintf(
+				"Project %q has no baseline %s beside its original in %s; its baselines are listed from its sheet.",
+				of,
+				s.Get("version"),
+				f.Moment.Period.Name,
+			)
 			c.Status(fiber.StatusNotFound)
 			return shell.Render(c, ChangeTemplate, p)
 		}
 		if over := len(p.C.Dates) - mostDates; over > 0 {
 			p.More, p.C.Dates = over, p.C.Dates[:mostDates]
 		}
-		p.Bridge = s.Moment().With("of", of).With("against", "").With("plan", fmt.Sprint(n)).With("beside", fmt.Sprintf("baseline%d", p.C.Was.Number)).With("per", "completion").With("amounts", string(costs.Planned)).BridgePage()
+		p.Bridge = s.Moment().
+			With("of", of).
+			With("against", "").
+			With("plan", fmt.Sprint(n)).
+			With("beside", fmt.Sprintf("baseline%d", p.C.Was.Number)).
+			With("per", "completion").
+			With("amounts", string(costs.Planned)).
+			BridgePage()
 		p.compare()
 		p.Sentence = p.say()
 		return shell.Render(c, ChangeTemplate, p)
@@ -79,7 +103,11 @@ func GetChange(site *shell.Site) fiber.Handler {
 func (p *ChangePage) compare() {
 	was, is := p.C.Before, p.C.After
 	for _, id := range shown {
-		x := compared{Name: figure.Get(id).Title, Was: tell.Figure(id, was.Value(id), was.Currency, false), Is: tell.Figure(id, is.Value(id), is.Currency, false)}
+		x := compared{
+			Name: figure.Get(id).Title,
+			Was:  tell.Figure(id, was.Value(id), was.Currency, false),
+			Is:   tell.Figure(id, is.Value(id), is.Currency, false),
+		}
 		x.Same = x.Was.Text == x.Is.Text
 		p.Figures = append(p.Figures, x)
 	}
@@ -113,7 +141,11 @@ func (p *ChangePage) say() []shell.Phrase {
 		add("", "%s the plan's sum as it is", verb("leave", "leaves"))
 	default:
 		add("", "%s ", map[bool]string{true: verb("add", "adds"), false: verb("take", "takes")}[b.Change > 0])
-		add(map[bool]string{true: "watch", false: "steady"}[b.Change > 0], "%s", tell.Millions(figure.Whole(figure.Money, max(b.Change, -b.Change)), p.C.Currency))
+		add(
+			map[bool]string{true: "watch", false: "steady"}[b.Change > 0],
+			"%s",
+			tell.Millions(figure.Whole(figure.Money, max(b.Change, -b.Change)), p.C.Currency),
+		)
 		if p.C.Was.Plan != 0 {
 			add("", " (%s)", tell.Share(max(b.Change, -b.Change), p.C.Was.Plan, false))
 		}
@@ -125,10 +157,17 @@ func (p *ChangePage) say() []shell.Phrase {
 		add("watch", "%s", tell.Plural(b.Shift, "working day", "working days"))
 		add("", ", to %s", tell.Date(b.Finish))
 	case b.Shift < 0:
-		add("", " and %s its finish %s nearer, to %s", verb("bring", "brings"), tell.Plural(-b.Shift, "working day", "working days"), tell.Date(b.Finish))
+		add(
+			"",
+			" and %s its finish %s nearer, to %s",
+			verb("bring", "brings"),
+			tell.Plural(-b.Shift, "working day", "working days"),
+			tell.Date(b.Finish),
+		)
 	}
 	add("", ".")
-	if was, is := p.C.Before.Computed[standing.Overall], p.C.After.Computed[standing.Overall]; was != is && !b.Counts() {
+	if was, is := p.C.Before.Computed[standing.Overall], p.C.After.Computed[standing.Overall]; was != is &&
+		!b.Counts() {
 		add("", " %s would then stand at ", p.Moment.Period.Name)
 		add(is.Code(), "%s", is)
 		add("", ", not at %s.", was)
@@ -178,7 +217,12 @@ func PostChange(site *shell.Site) fiber.Handler {
 	again := GetChange(site)
 	return func(c fiber.Ctx) error {
 		s := shell.StateOf(c)
-		d := baseline.Decision{Project: s.Get("of"), Number: number(s), Day: c.FormValue("day"), Remark: c.FormValue("remark")}
+		d := baseline.Decision{
+			Project: s.Get("of"),
+			Number:  number(s),
+			Day:     c.FormValue("day"),
+			Remark:  c.FormValue("remark"),
+		}
 		done := "It is rejected, and counts nowhere."
 		switch c.FormValue("do") {
 		case "approve":

@@ -60,7 +60,11 @@ func (p *VersionsPage) Beside(v baseline.Version) string {
 	case baseline.CutVersion:
 		return s.With("beside", "cut"+v.Version).MoneyPage()
 	}
-	return s.With("scope", "").With("of", v.Project).With("amounts", "plan").With("beside", "baseline"+v.Version).MoneyPage()
+	return s.With("scope", "").
+		With("of", v.Project).
+		With("amounts", "plan").
+		With("beside", "baseline"+v.Version).
+		MoneyPage()
 }
 
 // Edit is the address of this page with its form about a version.
@@ -78,7 +82,8 @@ func PostVersions(site *shell.Site) fiber.Handler {
 		if m.Empty {
 			return shell.Settle(c, shell.Unclear(), again, "")
 		}
-		err = baseline.In(site.Office).NameVersion(ctx, a, m, shell.Mark(c), c.FormValue("version"), c.FormValue("name"), c.FormValue("note"))
+		err = baseline.In(site.Office).
+			NameVersion(ctx, a, m, shell.Mark(c), c.FormValue("version"), c.FormValue("name"), c.FormValue("note"))
 		done := "The name is kept."
 		if strings.TrimSpace(c.FormValue("name")) == "" {
 			done = "It has no name any more."

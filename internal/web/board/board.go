@@ -128,7 +128,12 @@ func Workbook(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		return shell.Send(c, "Board "+m.Period.Code+".xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", body)
+		return shell.Send(
+			c,
+			"Board "+m.Period.Code+".xlsx",
+			"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+			body,
+		)
 	}
 }
 
@@ -221,7 +226,15 @@ func (p *Page) choices() {
 		if n := p.List.Counts[st]; n > 0 || f.Standing == st.Code() {
 			g := all
 			g.Standing = st.Code()
-			p.Chips = append(p.Chips, chip(fmt.Sprintf("%s %d", st, n), g, f.Standing == st.Code(), &chart.Glyph{Standing: st, What: "Overall"}))
+			p.Chips = append(
+				p.Chips,
+				chip(
+					fmt.Sprintf("%s %d", st, n),
+					g,
+					f.Standing == st.Code(),
+					&chart.Glyph{Standing: st, What: "Overall"},
+				),
+			)
 		}
 	}
 	if p.List.Apart > 0 || f.Disagree {
@@ -241,14 +254,20 @@ func (p *Page) choices() {
 	}
 	group := cmp.Or(p.State.Get("group"), "programme")
 	for _, g := range [...]string{"programme", "lead", "stage", "none"} {
-		p.Groups = append(p.Groups, Chip{Text: g, Link: p.With(p.State.With("group", g).With("fold", "")), On: g == group})
+		p.Groups = append(
+			p.Groups,
+			Chip{Text: g, Link: p.With(p.State.With("group", g).With("fold", "")), On: g == group},
+		)
 	}
 }
 
 // offer lists the saved views.
 func (p *Page) offer(saved []account.View) {
 	on := p.State.Get("view")
-	p.Views = append(p.Views, Chip{Text: "Plain board", Link: p.State.Moment().With("view", "plain").Board(), On: on == "" || on == "plain"})
+	p.Views = append(
+		p.Views,
+		Chip{Text: "Plain board", Link: p.State.Moment().With("view", "plain").Board(), On: on == "" || on == "plain"},
+	)
 	for _, v := range saved {
 		if !views.Board(v) {
 			continue
@@ -289,7 +308,12 @@ func (p *Page) SortedBy() string {
 // band draws the money of all that is listed.
 func (p *Page) band() template.HTML {
 	r := p.List.Total.Now
-	b, ok := tell.Band("Money of what is listed", r.Value, r.Currency, func(id figure.ID) string { return p.trail(p.List.Total, id) })
+	b, ok := tell.Band(
+		"Money of what is listed",
+		r.Value,
+		r.Currency,
+		func(id figure.ID) string { return p.trail(p.List.Total, id) },
+	)
 	if !ok {
 		return ""
 	}

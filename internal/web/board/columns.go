@@ -30,12 +30,23 @@ type Column struct {
 }
 
 // rated are the dimensions that have rules today.
-var rated = []standing.Dimension{standing.Overall, standing.Dates, standing.Cost, standing.Progress, standing.Risk, standing.Data}
+var rated = []standing.Dimension{
+	standing.Overall,
+	standing.Dates,
+	standing.Cost,
+	standing.Progress,
+	standing.Risk,
+	standing.Data,
+}
 
 // fresh is what the board shows until columns are chosen.
 const fresh = "overall,dates,cost,progress,risk,data,strip,outlook,computed_over,at_stake,finish_stated,finish_slip,milestone"
 
-var titles = map[figure.ID]string{figure.ComputedOver: "Over plan", figure.FinishStated: "Finish", figure.FinishSlip: "Slip"}
+var titles = map[figure.ID]string{
+	figure.ComputedOver: "Over plan",
+	figure.FinishStated: "Finish",
+	figure.FinishSlip:   "Slip",
+}
 
 // every lists all columns, in the order in which they are offered.
 var every = func() []Column {
@@ -44,18 +55,51 @@ var every = func() []Column {
 		out = append(out, Column{Name: d.String(), Title: d.String(), Kind: "glyph", Class: "g", dimension: d})
 	}
 	for _, d := range rated {
-		out = append(out, Column{Name: d.String(), Title: tell.Capital(d.String()), Kind: "glyph", Class: "g", dimension: d})
+		out = append(
+			out,
+			Column{Name: d.String(), Title: tell.Capital(d.String()), Kind: "glyph", Class: "g", dimension: d},
+		)
 	}
-	out = append(out,
-		Column{Name: "strip", Title: "12 periods", Kind: "strip"}, Column{Name: "outlook", Title: "Outlook against plan", Kind: "outlook"},
-		Column{Name: "milestone", Title: "Next milestone", Kind: "milestone", Class: "next"}, Column{Name: "milestone_date", Title: "Next milestone's date", Kind: "text", Class: "n"})
+	out = append(
+		out,
+		Column{
+			Name:  "strip",
+			Title: "12 periods",
+			Kind:  "strip",
+		},
+		Column{Name: "outlook", Title: "Outlook against plan", Kind: "outlook"},
+		Column{
+			Name:  "milestone",
+			Title: "Next milestone",
+			Kind:  "milestone",
+			Class: "next",
+		},
+		Column{Name: "milestone_date", Title: "Next milestone's date", Kind: "text", Class: "n"},
+	)
 	for _, x := range [...][2]string{{"lead", "Lead"}, {"sponsor", "Sponsor"}, {"stage", "Stage"}, {"state", "State"}, {"currency", "Currency"}, {"stated", "Stated standing"}} {
 		out = append(out, Column{Name: x[0], Title: x[1], Kind: "text"})
 	}
-	out = append(out, Column{Name: weigh.ErrorColumn, Title: fmt.Sprintf("Forecast error, %d ahead", weigh.ErrorAhead), Kind: "error", Class: "n"})
+	out = append(
+		out,
+		Column{
+			Name:  weigh.ErrorColumn,
+			Title: fmt.Sprintf("Forecast error, %d ahead", weigh.ErrorAhead),
+			Kind:  "error",
+			Class: "n",
+		},
+	)
 	for i := range figure.Len() {
 		e := figure.Get(figure.ID(i))
-		out = append(out, Column{Name: e.Name, Title: cmp.Or(titles[figure.ID(i)], e.Title), Kind: "figure", Class: "n", id: figure.ID(i)})
+		out = append(
+			out,
+			Column{
+				Name:  e.Name,
+				Title: cmp.Or(titles[figure.ID(i)], e.Title),
+				Kind:  "figure",
+				Class: "n",
+				id:    figure.ID(i),
+			},
+		)
 	}
 	return out
 }()

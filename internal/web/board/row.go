@@ -109,14 +109,19 @@ func (p *Page) cell(r board.Row, c Column) Cell {
 
 func (p *Page) glyph(r board.Row, d standing.Dimension) Cell {
 	n := r.Now
-	g := chart.Glyph{Standing: n.Standing[d], Overall: d == standing.Overall, What: tell.Capital(p.Moment.DimensionTitle(d))}
+	g := chart.Glyph{
+		Standing: n.Standing[d],
+		Overall:  d == standing.Overall,
+		What:     tell.Capital(p.Moment.DimensionTitle(d)),
+	}
 	if d == standing.Overall && g.Standing == standing.Unrated {
 		g.Why = n.Why
 	}
 	cell := Cell{Class: "g", Glyph: g.SVG()}
 	if !r.Group {
 		cell.Link = p.State.Project(n.Code) + "#standing"
-		if d == standing.Overall && n.HasSaid && n.Stated != n.Standing[d] && n.Stated != standing.Unrated && n.Standing[d] != standing.Unrated {
+		if d == standing.Overall && n.HasSaid && n.Stated != n.Standing[d] && n.Stated != standing.Unrated &&
+			n.Standing[d] != standing.Unrated {
 			cell.Glyph += chart.Glyph{Standing: n.Stated, Small: true, What: "Stated"}.SVG()
 		}
 	}
@@ -159,7 +164,20 @@ func (p *Page) missed(r board.Row) Cell {
 	case e.Count == 0:
 		return Cell{Class: "n", Cell: tell.Cell{Text: tell.Dash, Title: "No forecast is old enough"}}
 	}
-	return Cell{Class: "n", Link: p.State.Forecasts(r.Now.Code, weigh.ErrorAhead), Cell: tell.Cell{Text: tell.Ratio(e.Absolute, false), Title: fmt.Sprintf("%s missed by %s, mean %s", tell.Plural(e.Count, "statement", "statements"), tell.Ratio(e.Absolute, false), tell.Ratio(e.Mean, true)), Known: true}}
+	return Cell{
+		Class: "n",
+		Link:  p.State.Forecasts(r.Now.Code, weigh.ErrorAhead),
+		Cell: tell.Cell{
+			Text: tell.Ratio(e.Absolute, false),
+			Title: fmt.Sprintf(
+				"%s missed by %s, mean %s",
+				tell.Plural(e.Count, "statement", "statements"),
+				tell.Ratio(e.Absolute, false),
+				tell.Ratio(e.Mean, true),
+			),
+			Known: true,
+		},
+	}
 }
 
 func (p *Page) figure(r board.Row, id figure.ID) Cell {

@@ -99,7 +99,13 @@ func Get(site *shell.Site) fiber.Handler {
 
 // spec reads the brief that the address asks for.
 func (p *Page) spec() brief.Spec {
-	return brief.Spec{Scope: p.State.Get("of"), At: p.Moment.Period.Code, Vs: p.Moment.Vs.Code, Letter: p.State.Get("paper") == "letter", Parts: p.State.Names("pages")}
+	return brief.Spec{
+		Scope:  p.State.Get("of"),
+		At:     p.Moment.Period.Code,
+		Vs:     p.Moment.Vs.Code,
+		Letter: p.State.Get("paper") == "letter",
+		Parts:  p.State.Names("pages"),
+	}
 }
 
 // Explain is the address where a bridge is chosen to go into this brief.
@@ -206,7 +212,10 @@ func (p *Page) preview(c fiber.Ctx, site *shell.Site) error {
 		return err
 	}
 	actor, spec, ctx := p.Actor, p.Spec, context.WithoutCancel(c.Context())
-	job := site.Jobs.Do(fmt.Sprintf("brief %v %d", spec, rev), func(*shell.Job) (any, error) { return brief.In(site.Office).Brief(ctx, actor, spec) })
+	job := site.Jobs.Do(
+		fmt.Sprintf("brief %v %d", spec, rev),
+		func(*shell.Job) (any, error) { return brief.In(site.Office).Brief(ctx, actor, spec) },
+	)
 	if !job.Wait(shell.Patience) {
 		if p.Poll == "" {
 			p.Poll = p.Path + "?" + p.State.Query()
@@ -287,7 +296,11 @@ func Now(site *shell.Site) fiber.Handler {
 	}
 }
 
-var types = map[string]string{brief.FormPDF: "application/pdf", brief.FormHTML: "text/html; charset=utf-8", brief.FormXLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}
+var types = map[string]string{
+	brief.FormPDF:  "application/pdf",
+	brief.FormHTML: "text/html; charset=utf-8",
+	brief.FormXLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+}
 
 // Old answers /brief/{id}.{form}: a brief that was made, with the bytes of then.
 func Old(site *shell.Site) fiber.Handler {
@@ -325,9 +338,17 @@ func Post(site *shell.Site) fiber.Handler {
 				return bad
 			}
 			spec := (&Page{Frame: shell.Frame{Page: shell.Page{State: state}, Moment: m}}).spec()
-			key := strconv.FormatInt(a.Account, 10) + "-" + c.FormValue("_csrf")[:8] + "-" + strconv.Itoa(len(fmt.Sprint(spec)))
+			key := strconv.FormatInt(
+				a.Account,
+				10,
+			) + "-" + c.FormValue("_csrf")[:8] + "-" + strconv.Itoa(
+				len(fmt.Sprint(spec)),
+			)
 			ctx := context.WithoutCancel(c.Context())
-			site.Jobs.Deed("make "+key, func(j *shell.Job) (any, error) { return brief.In(site.Office).Make(ctx, a, spec, j.Tell) })
+			site.Jobs.Deed(
+				"make "+key,
+				func(j *shell.Job) (any, error) { return brief.In(site.Office).Make(ctx, a, spec, j.Tell) },
+			)
 			to += "&making=" + url.QueryEscape(key)
 		case "withdraw":
 			id, _ := strconv.ParseInt(c.FormValue("brief"), 10, 64) // zero is no brief's

@@ -88,7 +88,14 @@ const most = 300
 
 // filterOf reads what the address asks of findings.
 func filterOf(s shell.State) check.FindingFilter {
-	f := check.FindingFilter{Check: s.Get("cause"), Lead: s.Get("lead"), Severity: s.Get("severity"), State: s.Get("said"), Age: s.Get("age"), Project: s.Get("of")}
+	f := check.FindingFilter{
+		Check:    s.Get("cause"),
+		Lead:     s.Get("lead"),
+		Severity: s.Get("severity"),
+		State:    s.Get("said"),
+		Age:      s.Get("age"),
+		Project:  s.Get("of"),
+	}
 	return f
 }
 
@@ -146,7 +153,9 @@ func (p *Page) fill(c fiber.Ctx) (err error) {
 func (p *Page) row(x office.Finding) Row {
 	return Row{
 		Finding: x, Link: p.link(x), Worth: worth(x.Worth, p.Moment.Reporting), SinceName: p.Moment.PeriodName(x.Since),
-		Key: keyText(office.FindingKey{Project: x.Project, Check: x.Check, Record: x.Record}), ProjectLink: p.State.Moment().Project(x.Project),
+		Key: keyText(
+			office.FindingKey{Project: x.Project, Check: x.Check, Record: x.Record},
+		), ProjectLink: p.State.Moment().Project(x.Project),
 	}
 }
 
@@ -200,12 +209,26 @@ func (p *Page) cause(x check.Cause) CauseRow {
 func (p *Page) trend() {
 	q := chart.Quality{Title: "Open findings by period"}
 	for _, t := range p.Checking.Trend {
-		c := chart.QualityColumn{Name: t.Short, Known: t.Known, Selected: t.Code == p.Moment.Period.Code, Link: p.Turn("at", t.Code), Counts: [3]int{t.Counts[0], t.Counts[1], t.Counts[2]}}
+		c := chart.QualityColumn{
+			Name:     t.Short,
+			Known:    t.Known,
+			Selected: t.Code == p.Moment.Period.Code,
+			Link:     p.Turn("at", t.Code),
+			Counts:   [3]int{t.Counts[0], t.Counts[1], t.Counts[2]},
+		}
 		row := TrendRow{Name: t.Name, Errors: tell.Dash, Warnings: tell.Dash, Notes: tell.Dash, WasExcused: tell.Dash}
 		c.Title = t.Name + ": not counted"
 		if t.Known {
 			c.Title = t.Name + ": " + counted(t.Counts)
-			row.Errors, row.Warnings, row.Notes, row.WasExcused = strconv.Itoa(t.Counts[0]), strconv.Itoa(t.Counts[1]), strconv.Itoa(t.Counts[2]), strconv.Itoa(t.Counts[3])
+			row.Errors, row.Warnings, row.Notes, row.WasExcused = strconv.Itoa(
+				t.Counts[0],
+			), strconv.Itoa(
+				t.Counts[1],
+			), strconv.Itoa(
+				t.Counts[2],
+			), strconv.Itoa(
+				t.Counts[3],
+			)
 		}
 		q.Columns = append(q.Columns, c)
 		p.TrendRows = append(p.TrendRows, row)
@@ -249,12 +272,24 @@ func (p *Page) chips() {
 	}
 	add(&p.Severities, "severity", "", "All", len(all))
 	for _, s := range finding.Severities {
-		add(&p.Severities, "severity", string(s), tell.Capital(string(s)+"s"), count(func(f *office.Finding) bool { return f.Severity == s }))
+		add(
+			&p.Severities,
+			"severity",
+			string(s),
+			tell.Capital(string(s)+"s"),
+			count(func(f *office.Finding) bool { return f.Severity == s }),
+		)
 	}
 	add(&p.Said, "said", "", "Any answer", len(all))
 	add(&p.Said, "said", "unexplained", "Unexplained", count(func(f *office.Finding) bool { return f.Unexplained() }))
 	for _, s := range [...]finding.State{finding.Back, finding.SentBack, finding.Accepted} {
-		add(&p.Said, "said", string(s), map[finding.State]string{finding.Back: "Came back", finding.SentBack: "Sent back", finding.Accepted: "Accepted"}[s], count(func(f *office.Finding) bool { return f.State == s }))
+		add(
+			&p.Said,
+			"said",
+			string(s),
+			map[finding.State]string{finding.Back: "Came back", finding.SentBack: "Sent back", finding.Accepted: "Accepted"}[s],
+			count(func(f *office.Finding) bool { return f.State == s }),
+		)
 	}
 	add(&p.Ages, "age", "", "Any age", len(all))
 	add(&p.Ages, "age", "new", "New", count(func(f *office.Finding) bool { return f.Age == 1 }))
@@ -317,7 +352,12 @@ func Post(site *shell.Site) fiber.Handler {
 		if q := s.Query(); q != "" {
 			to = "/check?" + q
 		}
-		return shell.Settle(c, err, again, shell.WithDone(to, fmt.Sprintf("%s %s.", tell.Plural(n, "finding is", "findings are"), done)))
+		return shell.Settle(
+			c,
+			err,
+			again,
+			shell.WithDone(to, fmt.Sprintf("%s %s.", tell.Plural(n, "finding is", "findings are"), done)),
+		)
 	}
 }
 
@@ -326,10 +366,12 @@ func answer(c fiber.Ctx, site *shell.Site, m *office.Moment, keys []office.Findi
 	ctx, a := c.Context(), shell.Actor(c)
 	switch c.FormValue("do") {
 	case "accept":
-		n, err = check.In(site.Office).Answer(ctx, a, m, shell.Mark(c), keys, check.Accept, c.FormValue("until"), c.FormValue("reason"))
+		n, err = check.In(site.Office).
+			Answer(ctx, a, m, shell.Mark(c), keys, check.Accept, c.FormValue("until"), c.FormValue("reason"))
 		return n, "accepted", err
 	case "ask":
-		n, err = check.In(site.Office).Answer(ctx, a, m, shell.Mark(c), keys, check.SendBack, "", c.FormValue("question"))
+		n, err = check.In(site.Office).
+			Answer(ctx, a, m, shell.Mark(c), keys, check.SendBack, "", c.FormValue("question"))
 		return n, "sent back", err
 	case "withdraw":
 		n, err = check.In(site.Office).Answer(ctx, a, m, shell.Mark(c), keys, check.Withdraw, "", "")

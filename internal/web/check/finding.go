@@ -154,7 +154,12 @@ func (p *FindingPage) source(c fiber.Ctx, what string, at portfolio.Source) erro
 	if err != nil || x == nil {
 		return err
 	}
-	s := Source{What: what, Place: fmt.Sprintf("%s, row %d", x.File, x.Row), Sender: x.Sender + ", " + x.At.Format("2 Jan 2006 15:04"), Link: p.State.Trail("row", fmt.Sprintf("%d.%d", at.File, at.Row))}
+	s := Source{
+		What:   what,
+		Place:  fmt.Sprintf("%s, row %d", x.File, x.Row),
+		Sender: x.Sender + ", " + x.At.Format("2 Jan 2006 15:04"),
+		Link:   p.State.Trail("row", fmt.Sprintf("%d.%d", at.File, at.Row)),
+	}
 	for i, cell := range x.Cells {
 		if i < len(x.Head) && cell != "" {
 			s.Head, s.Cells = append(s.Head, x.Head[i]), append(s.Cells, cell)
@@ -185,7 +190,11 @@ func PostFinding(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		k := office.FindingKey{Project: shell.Param(c, "project"), Check: shell.Param(c, "check"), Record: c.Query("record")}
+		k := office.FindingKey{
+			Project: shell.Param(c, "project"),
+			Check:   shell.Param(c, "check"),
+			Record:  c.Query("record"),
+		}
 		cells, seen := make(map[string]string), make(map[string]string)
 		for name, v := range c.Request().PostArgs().All() {
 			if column, ok := strings.CutPrefix(string(name), "cell."); ok {
@@ -212,16 +221,38 @@ func PostFinding(site *shell.Site) fiber.Handler {
 			}
 			if m.Finding(k) == nil { // it is gone, and so is its page
 				to := s.Moment().With("scope", s.Get("scope")).CheckPage()
-				return shell.Settle(c, nil, again, shell.WithDone(to, "The finding is corrected: the change is one run, under Gather, and can be undone."))
+				return shell.Settle(
+					c,
+					nil,
+					again,
+					shell.WithDone(
+						to,
+						"The finding is corrected: the change is one run, under Gather, and can be undone.",
+					),
+				)
 			}
-			return shell.Settle(c, nil, again, shell.WithDone(s.Finding(k.Project, k.Check, k.Record), "The change is kept; the finding is still there, with other values."))
+			return shell.Settle(
+				c,
+				nil,
+				again,
+				shell.WithDone(
+					s.Finding(k.Project, k.Check, k.Record),
+					"The change is kept; the finding is still there, with other values.",
+				),
+			)
 		case "off":
-			err := check.In(site.Office).LeaveOut(ctx, a, m, shell.Mark(c), k.Project, k.Check, c.FormValue("until"), c.FormValue("reason"))
+			err := check.In(site.Office).
+				LeaveOut(ctx, a, m, shell.Mark(c), k.Project, k.Check, c.FormValue("until"), c.FormValue("reason"))
 			to := s.Moment().With("scope", s.Get("scope")).CheckPage()
 			return shell.Settle(c, err, again, shell.WithDone(to, "The check is off for "+k.Project+"."))
 		}
 		_, done, err := answer(c, site, m, []office.FindingKey{k})
-		return shell.Settle(c, err, again, shell.WithDone(s.Finding(k.Project, k.Check, k.Record), "The finding is "+done+"."))
+		return shell.Settle(
+			c,
+			err,
+			again,
+			shell.WithDone(s.Finding(k.Project, k.Check, k.Record), "The finding is "+done+"."),
+		)
 	}
 }
 
@@ -247,7 +278,10 @@ func effectOf(e *entry.Effect, m *office.Moment) *Effect {
 		was, _ := standing.Parse(x.Was)
 		is, _ := standing.Parse(x.Is)
 		name := tell.Capital(m.DimensionTitle(x.Dimension))
-		out.Stands = append(out.Stands, Stand{name, chart.Glyph{Standing: was, What: name}, chart.Glyph{Standing: is, What: name}})
+		out.Stands = append(
+			out.Stands,
+			Stand{name, chart.Glyph{Standing: was, What: name}, chart.Glyph{Standing: is, What: name}},
+		)
 	}
 	for _, x := range e.Moves {
 		if x.ID == figure.Errors || x.ID == figure.Warnings {
@@ -257,7 +291,11 @@ func effectOf(e *entry.Effect, m *office.Moment) *Effect {
 			out.More++
 			continue
 		}
-		mv := Move{Title: figure.Get(x.ID).Title, Was: tell.Dash, Is: tell.Figure(x.ID, e.After.Value(x.ID), e.After.Currency, true).Text}
+		mv := Move{
+			Title: figure.Get(x.ID).Title,
+			Was:   tell.Dash,
+			Is:    tell.Figure(x.ID, e.After.Value(x.ID), e.After.Currency, true).Text,
+		}
 		if e.Before != nil {
 			mv.Was = tell.Figure(x.ID, e.Before.Value(x.ID), e.Before.Currency, true).Text
 		}

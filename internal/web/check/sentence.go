@@ -24,7 +24,12 @@ func (p *Page) say() []shell.Phrase {
 		text("Nothing was found in the data of %s.", p.Moment.Period.Name)
 	case open == 0:
 		text("Nothing is open for %s; ", p.Moment.Period.Name)
-		link(p.With(p.State.With("said", "accepted").With("cause", "").With("show", "all")), "", "%s", tell.Plural(c.Counts[3], "finding is accepted", "findings are accepted"))
+		link(
+			p.With(p.State.With("said", "accepted").With("cause", "").With("show", "all")),
+			"",
+			"%s",
+			tell.Plural(c.Counts[3], "finding is accepted", "findings are accepted"),
+		)
 		text(".")
 	default:
 		text("For %s ", p.Moment.Period.Name)
@@ -47,7 +52,13 @@ func (p *Page) say() []shell.Phrase {
 			if c.Waits == 1 {
 				verb = "has"
 			}
-			link(p.With(p.State.With("said", "unexplained").With("cause", "").With("show", "all")), "watch", "%s %s no answer yet", tell.Capital(tell.Number(c.Waits)), verb)
+			link(
+				p.With(p.State.With("said", "unexplained").With("cause", "").With("show", "all")),
+				"watch",
+				"%s %s no answer yet",
+				tell.Capital(tell.Number(c.Waits)),
+				verb,
+			)
 			text(". ")
 		} else {
 			text("All errors and warnings have an answer. ")
@@ -71,7 +82,12 @@ func (p *Page) say() []shell.Phrase {
 		link(p.State.To("/gather/refused"), "watch", "%s", tell.Plural(c.Rows, "refused row", "refused rows"))
 		if len(c.Codes) > 0 {
 			text(" %s out, ", map[bool]string{true: "stays", false: "stay"}[c.Rows == 1])
-			link(p.State.To("/gather/codes"), "", "%s", tell.Plural(len(c.Codes), "code that nothing matches", "codes that nothing matches"))
+			link(
+				p.State.To("/gather/codes"),
+				"",
+				"%s",
+				tell.Plural(len(c.Codes), "code that nothing matches", "codes that nothing matches"),
+			)
 			text(".")
 		} else {
 			text(" %s out.", map[bool]string{true: "stays", false: "stay"}[c.Rows == 1])

@@ -74,10 +74,16 @@ func Get(site *shell.Site) fiber.Handler {
 		s := p.State
 		to := map[string][2]string{
 			closing.RefusedRows: {s.To("/gather/refused"), "Deal with the rows"},
-			closing.OpenErrors:  {s.Moment().With("severity", "error").With("show", "all").CheckPage(), "Look at the errors"},
-			closing.Unanswered:  {s.Moment().With("said", "unexplained").With("show", "all").CheckPage(), "Answer them"},
-			closing.BigMoves:    {s.Moment().Board() + "#moved", "See what moved"},
-			closing.Owing:       {s.Moment().With("show", "owing").GatherPage(), "See who owes what"},
+			closing.OpenErrors: {
+				s.Moment().With("severity", "error").With("show", "all").CheckPage(),
+				"Look at the errors",
+			},
+			closing.Unanswered: {
+				s.Moment().With("said", "unexplained").With("show", "all").CheckPage(),
+				"Answer them",
+			},
+			closing.BigMoves: {s.Moment().Board() + "#moved", "See what moved"},
+			closing.Owing:    {s.Moment().With("show", "owing").GatherPage(), "See who owes what"},
 		}
 		for _, x := range p.Closing.Points {
 			p.Points = append(p.Points, Point{x, to[x.Kind][0], to[x.Kind][1]})
@@ -124,7 +130,11 @@ func Post(site *shell.Site) fiber.Handler {
 		}
 		done := ""
 		if shown := c.FormValue("period"); shown != "" && shown != m.Period.Code {
-			err := office.Refusef("The form was about %s, and this page shows %s now; nothing was done. Look at it again, and choose the period on the rail.", shown, m.Period.Name)
+			err := office.Refusef(
+				"The form was about %s, and this page shows %s now; nothing was done. Look at it again, and choose the period on the rail.",
+				shown,
+				m.Period.Name,
+			)
 			return shell.Settle(c, err, again, "")
 		}
 		switch c.FormValue("do") {
@@ -248,7 +258,14 @@ func (p *ComparePage) fill() {
 		p.Changes = append(p.Changes, p.change(x))
 	}
 	for _, x := range d.Inputs {
-		in := Input{Project: x.Project, Table: x.Table, Key: x.Row(), Column: x.Column, Was: tell.Value(x.Was), Is: tell.Value(x.Is)}
+		in := Input{
+			Project: x.Project,
+			Table:   x.Table,
+			Key:     x.Row(),
+			Column:  x.Column,
+			Was:     tell.Value(x.Was),
+			Is:      tell.Value(x.Is),
+		}
 		if x.Source.File != 0 {
 			in.Link = p.State.Trail("row", fmt.Sprintf("%d.%d", x.Source.File, x.Source.Row))
 		}
@@ -262,15 +279,31 @@ func (p *ComparePage) fill() {
 	case d.SameHash && len(d.Changes) == 0:
 		text("The two hold the same, to the letter.")
 	case n == 0:
-		text("Their inputs are the same; %s differ, as they are of two periods.", tell.Plural(projects, "project's figures", "projects' figures"))
+		text(
+			"Their inputs are the same; %s differ, as they are of two periods.",
+			tell.Plural(projects, "project's figures", "projects' figures"),
+		)
 	default:
-		text("%s %s %s; %s and %s move.", tell.Amount(strconv.Itoa(n), 0), map[bool]string{true: "input", false: "inputs"}[n == 1], map[bool]string{true: "differs", false: "differ"}[n == 1], tell.Plural(projects, "project", "projects"), tell.Plural(groups, "group", "groups"))
+		text(
+			"%s %s %s; %s and %s move.",
+			tell.Amount(strconv.Itoa(n), 0),
+			map[bool]string{true: "input", false: "inputs"}[n == 1],
+			map[bool]string{true: "differs", false: "differ"}[n == 1],
+			tell.Plural(projects, "project", "projects"),
+			tell.Plural(groups, "group", "groups"),
+		)
 	}
 }
 
 func (p *ComparePage) change(x *closing.CutChange) Change {
 	was, is := x.Overall()
-	c := Change{Code: x.Code, Name: x.Name, Group: x.Group, Was: chart.Glyph{Standing: was, Overall: true, What: "Overall then"}, Is: chart.Glyph{Standing: is, Overall: true, What: "Overall now"}}
+	c := Change{
+		Code:  x.Code,
+		Name:  x.Name,
+		Group: x.Group,
+		Was:   chart.Glyph{Standing: was, Overall: true, What: "Overall then"},
+		Is:    chart.Glyph{Standing: is, Overall: true, What: "Overall now"},
+	}
 	if x.Group && x.Code == "*" {
 		c.Name = "Whole portfolio"
 	}

@@ -97,7 +97,11 @@ func Get(site *shell.Site) fiber.Handler {
 func (p *Page) fill() {
 	for i := range p.Found.All {
 		x := &p.Found.All[i]
-		d := Driver{Title: x.Title, Link: p.With(p.State.With("by", x.Name).With("value", "")), On: x.Name == p.Found.Now.Name}
+		d := Driver{
+			Title: x.Title,
+			Link:  p.With(p.State.With("by", x.Name).With("value", "")),
+			On:    x.Name == p.Found.Now.Name,
+		}
 		for k := range x.Results {
 			d.Said[k] = said(&x.Results[k], x.Name == "code" && k == 1)
 		}
@@ -120,7 +124,12 @@ func said(r *driver.Result, none bool) Said {
 	case r.Word == driver.Few:
 		return Said{Share: tell.Dash, Words: "too few to say", Quiet: true}
 	case r.Word == driver.Chance:
-		return Said{Share: share, Picture: chart.Explained(r.Explained, "quiet").SVG(), Words: "may be chance", Quiet: true}
+		return Said{
+			Share:   share,
+			Picture: chart.Explained(r.Explained, "quiet").SVG(),
+			Words:   "may be chance",
+			Quiet:   true,
+		}
 	}
 	return Said{Share: share, Picture: chart.Explained(r.Explained, "").SVG(), Words: "hardly chance"}
 }
@@ -139,7 +148,13 @@ func (p *Page) values() {
 	}
 	for i := range d.Values {
 		v := &d.Values[i]
-		x := Value{Name: v.Value, Link: p.With(p.State.With("by", d.Name).With("value", v.Value)) + "#rows", On: v.Value == p.Found.Value, Count: v.Count, Money: p.money(v.Money)}
+		x := Value{
+			Name:  v.Value,
+			Link:  p.With(p.State.With("by", d.Name).With("value", v.Value)) + "#rows",
+			On:    v.Value == p.Found.Value,
+			Count: v.Count,
+			Money: p.money(v.Money),
+		}
 		for k, g := range v.Groups {
 			if g != nil {
 				x.Outcomes[k] = outcome(k, g, d.Results[k].Mean, low[k], high[k])
@@ -157,7 +172,13 @@ func (p *Page) values() {
 	all.Money = p.money(money)
 	for k, r := range d.Results {
 		if all.Outcomes[k] = (Outcome{Mean: tell.Dash}); r.Count > 0 {
-			all.Outcomes[k] = outcome(k, &driver.Group{Count: r.Count, Mean: r.Mean, Spread: r.Spread}, r.Mean, low[k], high[k])
+			all.Outcomes[k] = outcome(
+				k,
+				&driver.Group{Count: r.Count, Mean: r.Mean, Spread: r.Spread},
+				r.Mean,
+				low[k],
+				high[k],
+			)
 		}
 	}
 	p.All = &all
@@ -196,9 +217,17 @@ func (p *Page) rows() {
 	code, _, _ := strings.Cut(p.Found.Value, " ")
 	for _, x := range p.Found.Parts {
 		row := p.List(x.Reading)
-		table := p.State.Moment().With("of", x.Code).With("code", code).With("per", "completion").With("amounts", "running,plan").MoneyPage()
+		table := p.State.Moment().
+			With("of", x.Code).
+			With("code", code).
+			With("per", "completion").
+			With("amounts", "running,plan").
+			MoneyPage()
 		for _, text := range []string{p.money(x.Plan), p.money(x.Outlook), tell.Share(x.Outlook-x.Plan, x.Plan, true)} {
-			row.Figures = append(row.Figures, trail.LinkedCell{Cell: tell.Cell{Text: text, Known: true}, Link: table, Away: true})
+			row.Figures = append(
+				row.Figures,
+				trail.LinkedCell{Cell: tell.Cell{Text: text, Known: true}, Link: table, Away: true},
+			)
 		}
 		p.Rows = append(p.Rows, row)
 	}
@@ -248,12 +277,22 @@ func (p *Page) say() (out []shell.Phrase) {
 			text(" ")
 		}
 		if best == nil {
-			text("%s go with nothing that stands out among %s.", what, tell.Plural(p.Found.Projects, "project", "projects"))
+			text(
+				"%s go with nothing that stands out among %s.",
+				what,
+				tell.Plural(p.Found.Projects, "project", "projects"),
+			)
 			continue
 		}
 		r := best.Results[k]
 		text("%s go most with ", what)
-		out = append(out, shell.Phrase{Text: strings.ToLower(best.Title), Link: p.With(p.State.With("by", best.Name).With("value", ""))})
+		out = append(
+			out,
+			shell.Phrase{
+				Text: strings.ToLower(best.Title),
+				Link: p.With(p.State.With("by", best.Name).With("value", "")),
+			},
+		)
 		text(", which explains %s of their spread", strings.Replace(tell.Ratio(r.Explained, false), ".0%", "%", 1))
 		if r.Word == driver.Chance {
 			text(", though that may be chance.")
@@ -262,7 +301,14 @@ func (p *Page) say() (out []shell.Phrase) {
 		for _, g := range r.Groups {
 			if g.Count >= weigh.Few {
 				text(": ")
-				out = append(out, shell.Phrase{Text: g.Value, Tone: "watch", Link: p.With(p.State.With("by", best.Name).With("value", g.Value)) + "#rows"})
+				out = append(
+					out,
+					shell.Phrase{
+						Text: g.Value,
+						Tone: "watch",
+						Link: p.With(p.State.With("by", best.Name).With("value", g.Value)) + "#rows",
+					},
+				)
 				text(" with %s on average", write(k, g.Mean))
 				break
 			}

@@ -122,7 +122,14 @@ func (p *Page) fill() {
 	}
 	own, _ := exception.Of(p.Found.Kind)
 	for _, x := range exception.AllLimits {
-		p.Limits = append(p.Limits, Limit{x, tell.LimitText(p.Found.Limits[x.Name]), p.Found.Kind != "" && !slices.Contains(own.Limits, x.Name)})
+		p.Limits = append(
+			p.Limits,
+			Limit{
+				x,
+				tell.LimitText(p.Found.Limits[x.Name]),
+				p.Found.Kind != "" && !slices.Contains(own.Limits, x.Name),
+			},
+		)
 	}
 }
 
@@ -131,7 +138,10 @@ func (p *Page) chips() {
 	p.Chips = append(p.Chips, all)
 	for _, k := range p.Found.Kinds {
 		on := k.Kind == p.Found.Kind
-		p.Chips = append(p.Chips, Chip{fmt.Sprintf("%s %d", k.Title, k.Count), k.Looks, p.Turn("cause", string(k.Kind)), on})
+		p.Chips = append(
+			p.Chips,
+			Chip{fmt.Sprintf("%s %d", k.Title, k.Count), k.Looks, p.Turn("cause", string(k.Kind)), on},
+		)
 		if on {
 			p.Looks = k.Looks
 		}
@@ -175,7 +185,11 @@ func (p *Page) Short() string {
 	if p.Found.Short < 0 {
 		return ""
 	}
-	return fmt.Sprintf("Only %s before %s known, so what goes over more is not found.", tell.Plural(p.Found.Short, "period", "periods"), map[bool]string{true: "is", false: "are"}[p.Found.Short == 1])
+	return fmt.Sprintf(
+		"Only %s before %s known, so what goes over more is not found.",
+		tell.Plural(p.Found.Short, "period", "periods"),
+		map[bool]string{true: "is", false: "are"}[p.Found.Short == 1],
+	)
 }
 
 // Limited are the names of the limits.

@@ -46,7 +46,10 @@ func Get(site *shell.Site) fiber.Handler {
 		}
 		p.More = all - len(list)
 		for _, f := range list {
-			p.Results = append(p.Results, Result{Kind: f.Kind.String(), Name: f.Name, Code: f.Code, Detail: f.Detail, Link: link(p.State, f)})
+			p.Results = append(
+				p.Results,
+				Result{Kind: f.Kind.String(), Name: f.Name, Code: f.Code, Detail: f.Detail, Link: link(p.State, f)},
+			)
 		}
 		if shell.Wants(c, "found") {
 			return shell.RenderPart(c, Template, "found", p)

@@ -85,7 +85,10 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		if p.Found.Ahead != ahead {
-			p.Found.Asked = append(p.Found.Asked, fmt.Sprintf("Errors are told of 1, 3, 6 and 12 periods ahead, not of %q.", p.State.Get("ahead")))
+			p.Found.Asked = append(
+				p.Found.Asked,
+				fmt.Sprintf("Errors are told of 1, 3, 6 and 12 periods ahead, not of %q.", p.State.Get("ahead")),
+			)
 		}
 		if p.State.Get("of") != "" && p.Found.Of == nil {
 			c.Status(http.StatusNotFound)
@@ -124,7 +127,12 @@ func (p *Page) fill() {
 	most = min(most, 1)
 	for _, person := range p.Found.By {
 		r := p.row(&person, at, most)
-		r.Name, r.Person, r.Link = cmp.Or(person.Name, "No lead"), true, p.With(p.State.With("lead", cmp.Or(person.Name, "-")).With("of", ""))
+		r.Name, r.Person, r.Link = cmp.Or(
+			person.Name,
+			"No lead",
+		), true, p.With(
+			p.State.With("lead", cmp.Or(person.Name, "-")).With("of", ""),
+		)
 		p.Rows = append(p.Rows, r)
 		for i := range person.Projects {
 			t := &person.Projects[i]
@@ -132,7 +140,9 @@ func (p *Page) fill() {
 			r.Code, r.Name, r.Link = t.Of.Code, t.Of.Name, p.State.Project(t.Of.Code)+"#measures"
 			for k := range r.Cells {
 				if r.Cells[k].Mean != tell.Dash {
-					r.Cells[k].Link = p.With(p.State.With("of", t.Of.Code).With("ahead", strconv.Itoa(weigh.Leads[k]))) + "#pairs"
+					r.Cells[k].Link = p.With(
+						p.State.With("of", t.Of.Code).With("ahead", strconv.Itoa(weigh.Leads[k])),
+					) + "#pairs"
 				}
 			}
 			p.Rows = append(p.Rows, r)
@@ -151,7 +161,13 @@ func (p *Page) fill() {
 
 func pairs(list []weigh.ForecastPair, c money.Currency) (out []Pair) {
 	for _, x := range list {
-		y := Pair{Made: x.Made, Through: x.Through, Said: tell.Units.Write(x.Said, c), Came: tell.Units.Write(x.Came, c), Share: tell.Dash}
+		y := Pair{
+			Made:    x.Made,
+			Through: x.Through,
+			Said:    tell.Units.Write(x.Said, c),
+			Came:    tell.Units.Write(x.Came, c),
+			Share:   tell.Dash,
+		}
 		if share, ok := x.Error.Share(); ok {
 			y.Share = tell.Ratio(share, true)
 		}
@@ -175,7 +191,13 @@ func cell(e forecast.Summary, tone string) Cell {
 		return Cell{Mean: tell.Dash, Title: "No forecast is old enough, or nothing was spent", Class: "quiet"}
 	}
 	c := Cell{Mean: tell.Ratio(e.Mean, true), Absolute: tell.Ratio(e.Absolute, false), Class: tone}
-	c.Title = fmt.Sprintf("%s: mean %s, mean distance %s, standard deviation %s", tell.Plural(e.Count, "statement", "statements"), c.Mean, c.Absolute, tell.Ratio(e.Spread, false))
+	c.Title = fmt.Sprintf(
+		"%s: mean %s, mean distance %s, standard deviation %s",
+		tell.Plural(e.Count, "statement", "statements"),
+		c.Mean,
+		c.Absolute,
+		tell.Ratio(e.Spread, false),
+	)
 	if e.Count < weigh.Few {
 		c.Title = "Too few to say. " + c.Title
 	}

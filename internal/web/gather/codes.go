@@ -56,7 +56,8 @@ func PostCodes(site *shell.Site) fiber.Handler {
 			shell.Refuse(c, "Choose the code that it stands for.")
 			return again(c)
 		}
-		r, err := intake.In(site.Office).MapCode(c.Context(), shell.Actor(c), c.FormValue("column"), c.FormValue("code"), to)
+		r, err := intake.In(site.Office).
+			MapCode(c.Context(), shell.Actor(c), c.FormValue("column"), c.FormValue("code"), to)
 		if err != nil {
 			return shell.Settle(c, err, again, "")
 		}

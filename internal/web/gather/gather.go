@@ -160,7 +160,14 @@ func (p *Page) CellTitle(c intake.Cell) string {
 	case intake.Came:
 		return fmt.Sprintf("%s, %s by %s%s", c.Source, c.At.Format("2 Jan 15:04"), c.By, after)
 	case intake.Same:
-		return fmt.Sprintf("%s, %s by %s%s; it says the same as %s", c.Source, c.At.Format("2 Jan 15:04"), c.By, after, c.Before)
+		return fmt.Sprintf(
+			"%s, %s by %s%s; it says the same as %s",
+			c.Source,
+			c.At.Format("2 Jan 15:04"),
+			c.By,
+			after,
+			c.Before,
+		)
 	case intake.Missing:
 		due := ""
 		if c.Late {

@@ -193,7 +193,11 @@ func (p *Preview) accepting(c fiber.Ctx, site *shell.Site) (to string, err error
 	gather := p.State.To("/gather")
 	r := job.Value.(*entry.Report)
 	if !r.Written {
-		return gather + sep(gather) + "done=" + url.QueryEscape("Everything in these files is here already; nothing was changed."), nil
+		return gather + sep(
+			gather,
+		) + "done=" + url.QueryEscape(
+			"Everything in these files is here already; nothing was changed.",
+		), nil
 	}
 	return p.State.To(fmt.Sprintf("/gather/run/%d", r.Revision)), nil
 }
@@ -223,7 +227,8 @@ func (p *Preview) fill(known []entry.NamedMapping) {
 	}
 	for _, n := range p.Report.Notes {
 		if !slices.ContainsFunc(p.Sheets, func(s Sheet) bool {
-			return strings.HasPrefix(n, s.Label+":") || strings.HasPrefix(n, s.Label+",") || strings.HasPrefix(n, s.Label+" was")
+			return strings.HasPrefix(n, s.Label+":") || strings.HasPrefix(n, s.Label+",") ||
+				strings.HasPrefix(n, s.Label+" was")
 		}) {
 			p.Notes = append(p.Notes, n)
 		}
@@ -270,7 +275,16 @@ func (p *Preview) sheet(r *entry.SheetReport) Sheet {
 	}
 	s.Options = entry.Uses(r.Table)
 	for i, c := range r.Columns {
-		x := Column{Head: r.Heads[i], Shown: c.Head, Above: c.Above, As: c.As, Certainty: c.Certainty, Why: c.Why, Period: r.Uses[i].Period, Sample: c.Sample}
+		x := Column{
+			Head:      r.Heads[i],
+			Shown:     c.Head,
+			Above:     c.Above,
+			As:        c.As,
+			Certainty: c.Certainty,
+			Why:       c.Why,
+			Period:    r.Uses[i].Period,
+			Sample:    c.Sample,
+		}
 		x.Forms = entry.FormsOf(r.Table, c.As)
 		if slices.Contains(x.Forms, r.Uses[i].Form) && (c.Form != "" || s.Said.Forms[x.Head] != "") {
 			x.Form = r.Uses[i].Form
@@ -284,7 +298,8 @@ func (p *Preview) sheet(r *entry.SheetReport) Sheet {
 		s.Columns = append(s.Columns, x)
 	}
 	for _, name := range entry.Fixable(r.Table) {
-		if v := r.Fixed[name]; v != "" || slices.ContainsFunc(r.Questions, func(q entry.Question) bool { return q.About == "fixed."+name }) {
+		if v := r.Fixed[name]; v != "" ||
+			slices.ContainsFunc(r.Questions, func(q entry.Question) bool { return q.About == "fixed."+name }) {
 			s.Fixes = append(s.Fixes, Fix{name, v, strings.ReplaceAll(name, "_", " ")})
 		}
 	}
@@ -323,7 +338,17 @@ func (p *Preview) effect(e entry.Effect) Effect {
 			continue
 		}
 		if was == is { // it moved by less than is shown
-			was, is = tell.Figure(m.ID, e.Before.Value(m.ID), e.Before.Currency, true).Text, tell.Figure(m.ID, e.After.Value(m.ID), e.After.Currency, true).Text
+			was, is = tell.Figure(
+				m.ID,
+				e.Before.Value(m.ID),
+				e.Before.Currency,
+				true,
+			).Text, tell.Figure(
+				m.ID,
+				e.After.Value(m.ID),
+				e.After.Currency,
+				true,
+			).Text
 		}
 		unit := ""
 		if figure.Get(m.ID).Unit == figure.Money {
@@ -347,7 +372,14 @@ func (p *Preview) say() []shell.Phrase {
 		fresh, changed, same, refused = fresh+s.Sum.New, changed+s.Sum.Changed, same+s.Sum.Unchanged, refused+s.Refused
 	}
 	count := func(n int) string { return tell.Amount(strconv.Itoa(n), 0) }
-	text("%s in %s: %s rows would be new, %s changed, %s unchanged", tell.Plural(sheets, "table", "tables"), tell.Plural(len(p.Draft.Names), "file", "files"), count(fresh), count(changed), count(same))
+	text(
+		"%s in %s: %s rows would be new, %s changed, %s unchanged",
+		tell.Plural(sheets, "table", "tables"),
+		tell.Plural(len(p.Draft.Names), "file", "files"),
+		count(fresh),
+		count(changed),
+		count(same),
+	)
 	if n := p.Report.Dropped; n > 0 {
 		text(", %s dropped", count(n))
 	}
@@ -373,7 +405,15 @@ func (p *Preview) say() []shell.Phrase {
 		text(" It settles %s.", tell.Plural(p.Settles, "finding", "findings"))
 	}
 	if p.Asked > 0 {
-		out = append(out, shell.Phrase{Text: " " + tell.Capital(tell.Number(p.Asked)) + " " + map[bool]string{true: "question waits", false: "questions wait"}[p.Asked == 1] + " for an answer.", Tone: "act"})
+		out = append(
+			out,
+			shell.Phrase{
+				Text: " " + tell.Capital(
+					tell.Number(p.Asked),
+				) + " " + map[bool]string{true: "question waits", false: "questions wait"}[p.Asked == 1] + " for an answer.",
+				Tone: "act",
+			},
+		)
 	}
 	return out
 }

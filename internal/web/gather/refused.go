@@ -79,7 +79,11 @@ func PostRefused(site *shell.Site) fiber.Handler {
 		case "send":
 			var r *entry.Report
 			if r, err = intake.In(site.Office).Mend(ctx, a, changed(c)); err == nil {
-				done = fmt.Sprintf("%s taken; %s refused again.", tell.Plural(r.Changes(), "row was", "rows were"), tell.Plural(len(r.Refusals), "cell is", "cells are"))
+				done = fmt.Sprintf(
+					"%s taken; %s refused again.",
+					tell.Plural(r.Changes(), "row was", "rows were"),
+					tell.Plural(len(r.Refusals), "cell is", "cells are"),
+				)
 				if len(r.Refusals) == 0 {
 					done = fmt.Sprintf("%s taken.", tell.Plural(r.Changes(), "row was", "rows were"))
 				}
@@ -149,6 +153,11 @@ func Download(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		return shell.Send(c, "refused rows.xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", body)
+		return shell.Send(
+			c,
+			"refused rows.xlsx",
+			"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+			body,
+		)
 	}
 }

@@ -55,6 +55,11 @@ func PostRun(site *shell.Site) fiber.Handler {
 		}
 		_, err = history.In(site.Office).Undo(c.Context(), shell.Actor(c), batch, false)
 		to := shell.StateOf(c).To(fmt.Sprintf("/gather/run/%d", batch))
-		return shell.Settle(c, err, again, to+sep(to)+"done="+url.QueryEscape("The run is undone: all it changed is as it was before."))
+		return shell.Settle(
+			c,
+			err,
+			again,
+			to+sep(to)+"done="+url.QueryEscape("The run is undone: all it changed is as it was before."),
+		)
 	}
 }

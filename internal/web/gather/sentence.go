@@ -61,7 +61,13 @@ func (p *Page) say() []shell.Phrase {
 		if p.Waiting >= mostRefused {
 			more = "At least "
 		}
-		link(p.State.To("/gather/refused"), "watch", "%s%s", more, tell.Plural(p.Waiting, "refused row", "refused rows"))
+		link(
+			p.State.To("/gather/refused"),
+			"watch",
+			"%s%s",
+			more,
+			tell.Plural(p.Waiting, "refused row", "refused rows"),
+		)
 		text(" %s to be dealt with.", map[bool]string{true: "is", false: "are"}[p.Waiting == 1])
 	}
 	return out

@@ -64,7 +64,18 @@ func Get(site *shell.Site) fiber.Handler {
 		}
 		f.Step = "history"
 		q := func(name string) string { return c.Query(name) }
-		p := &Page{Frame: f, Ask: history.Ask{Who: q("who"), Project: q("project"), Table: q("table"), Row: q("row"), File: q("file"), From: q("from"), To: q("to")}}
+		p := &Page{
+			Frame: f,
+			Ask: history.Ask{
+				Who:     q("who"),
+				Project: q("project"),
+				Table:   q("table"),
+				Row:     q("row"),
+				File:    q("file"),
+				From:    q("from"),
+				To:      q("to"),
+			},
+		}
 		p.Ask.Before, _ = strconv.ParseInt(c.Query("before"), 10, 64) // anything else is the last page
 		for _, n := range names {
 			p.Asked = p.Asked || q(n) != ""
@@ -197,7 +208,8 @@ func GetBatch(site *shell.Site) fiber.Handler {
 		f.Step = "history"
 		p := &BatchPage{Frame: f, Project: c.Query("project")}
 		if id, err := strconv.ParseInt(shell.Param(c, "batch"), 10, 64); err == nil {
-			if p.Batch, err = history.In(site.Office).BatchOf(c.Context(), p.Actor, f.Moment, id, p.Project); err != nil && !shell.Refused(err) {
+			if p.Batch, err = history.In(site.Office).BatchOf(c.Context(), p.Actor, f.Moment, id, p.Project); err != nil &&
+				!shell.Refused(err) {
 				return err
 			}
 		}

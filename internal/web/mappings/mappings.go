@@ -170,7 +170,8 @@ func edited(c fiber.Ctx, was *entry.NamedMapping) (entry.NamedMapping, error) {
 	}
 	for i := 0; c.Request().PostArgs().Has(fmt.Sprintf("code.%d.from", i)); i++ {
 		at := func(name string) string { return strings.TrimSpace(c.FormValue(fmt.Sprintf("code.%d.%s", i, name))) }
-		if r := (entry.CodeRule{Column: at("column"), Match: at("match"), From: at("from"), To: at("to")}); r.From != "" || r.To != "" {
+		if r := (entry.CodeRule{Column: at("column"), Match: at("match"), From: at("from"), To: at("to")}); r.From != "" ||
+			r.To != "" {
 			out.Codes = append(out.Codes, r)
 		}
 	}
@@ -211,7 +212,9 @@ func Post(site *shell.Site) fiber.Handler {
 				done = "The word is taken away."
 			}
 		case "drop":
-			err, done = entry.In(site.Office).DropMapping(ctx, a, id), "The mapping is taken away; its versions stay on record."
+			err, done = entry.In(site.Office).
+				DropMapping(ctx, a, id),
+				"The mapping is taken away; its versions stay on record."
 		case "save":
 			again, to = one, "/setup/mappings/"+strconv.FormatInt(id, 10)
 			var m *entry.NamedMapping

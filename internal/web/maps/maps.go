@@ -120,7 +120,14 @@ func (p *Page) fill() {
 	}
 	for _, r := range p.Map.Regions() {
 		box := strings.Join([]string{x.Text(r.Box[0]), x.Text(r.Box[1]), y.Text(r.Box[2]), y.Text(r.Box[3])}, ",")
-		p.Chips = append(p.Chips, Chip{fmt.Sprintf("%s %d", r.Name, r.Count), p.With(p.State.With("box", box).With("of", "").With("show", "")) + "#rows", p.State.Get("box") == box})
+		p.Chips = append(
+			p.Chips,
+			Chip{
+				fmt.Sprintf("%s %d", r.Name, r.Count),
+				p.With(p.State.With("box", box).With("of", "").With("show", "")) + "#rows",
+				p.State.Get("box") == box,
+			},
+		)
 	}
 	for i, part := range [...][2]string{{"x", "Along"}, {"y", "Upwards"}, {"size", "Size"}, {"shade", "Shade"}} {
 		id := p.ids()[i]
@@ -141,7 +148,16 @@ func (p *Page) fill() {
 
 func (p *Page) draw() {
 	m := p.Map
-	draw := chart.Map{Title: "Map", Box: m.Box, Desc: fmt.Sprintf("%d projects by %s and %s", len(m.Marks), tell.Lower(figure.Get(m.X).Title), tell.Lower(figure.Get(m.Y).Title))}
+	draw := chart.Map{
+		Title: "Map",
+		Box:   m.Box,
+		Desc: fmt.Sprintf(
+			"%d projects by %s and %s",
+			len(m.Marks),
+			tell.Lower(figure.Get(m.X).Title),
+			tell.Lower(figure.Get(m.Y).Title),
+		),
+	}
 	axis := func(id figure.ID, bounds []weigh.MapBound) chart.MapAxis {
 		a := chart.MapAxis{Title: figure.Get(id).Title, Write: p.axis(id).Write}
 		for _, b := range bounds {
@@ -152,7 +168,14 @@ func (p *Page) draw() {
 	draw.X, draw.Y = axis(m.X, m.Bounds[0]), axis(m.Y, m.Bounds[1])
 	for i := range m.Marks {
 		k := &m.Marks[i]
-		mark := chart.MapMark{Label: k.Code, X: k.X, Y: k.Y, Size: k.Size, Shade: k.Class, Chosen: k.Inside && (m.Box != nil || m.Picked != "")}
+		mark := chart.MapMark{
+			Label:  k.Code,
+			X:      k.X,
+			Y:      k.Y,
+			Size:   k.Size,
+			Shade:  k.Class,
+			Chosen: k.Inside && (m.Box != nil || m.Picked != ""),
+		}
 		var said []string
 		for _, id := range p.ids() {
 			said = append(said, figure.Get(id).Symbol+" "+tell.Figure(id, k.Value(id), k.Currency, false).Text)
@@ -213,12 +236,32 @@ func (p *Page) say() (out []shell.Phrase) {
 	x, y := tell.Lower(figure.Get(m.X).Title), tell.Lower(figure.Get(m.Y).Title)
 	switch {
 	case len(m.Bounds[0]) == 0 || len(m.Bounds[1]) == 0:
-		return []shell.Phrase{{Text: fmt.Sprintf("%s by %s and %s.", tell.Plural(len(m.Marks), "project", "projects"), x, y)}}
+		return []shell.Phrase{
+			{Text: fmt.Sprintf("%s by %s and %s.", tell.Plural(len(m.Marks), "project", "projects"), x, y)},
+		}
 	case both == 0:
-		return []shell.Phrase{{Text: fmt.Sprintf("Of %s none is beyond the limits of both %s and %s.", tell.Plural(len(m.Marks), "project", "projects"), x, y)}}
+		return []shell.Phrase{
+			{
+				Text: fmt.Sprintf(
+					"Of %s none is beyond the limits of both %s and %s.",
+					tell.Plural(len(m.Marks), "project", "projects"),
+					x,
+					y,
+				),
+			},
+		}
 	}
-	out = append(out, shell.Phrase{Text: fmt.Sprintf("Of %s ", tell.Plural(len(m.Marks), "project", "projects"))}, shell.Phrase{Text: tell.Plural(both, "is", "are"), Tone: "act", Link: p.Chips[0].Link})
-	out = append(out, shell.Phrase{Text: fmt.Sprintf(" beyond the limits of both %s and %s; the largest is ", x, y)}, shell.Phrase{Text: worst.Name, Link: p.State.Project(worst.Code)}, shell.Phrase{Text: "."})
+	out = append(
+		out,
+		shell.Phrase{Text: fmt.Sprintf("Of %s ", tell.Plural(len(m.Marks), "project", "projects"))},
+		shell.Phrase{Text: tell.Plural(both, "is", "are"), Tone: "act", Link: p.Chips[0].Link},
+	)
+	out = append(
+		out,
+		shell.Phrase{Text: fmt.Sprintf(" beyond the limits of both %s and %s; the largest is ", x, y)},
+		shell.Phrase{Text: worst.Name, Link: p.State.Project(worst.Code)},
+		shell.Phrase{Text: "."},
+	)
 	return out
 }
 

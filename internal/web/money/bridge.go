@@ -58,7 +58,11 @@ func GetBridge(site *shell.Site) fiber.Handler {
 		}
 		f.Step = "weigh"
 		s := f.State
-		p := &BridgePage{Frame: f, Back: s.With("cause", "").With("group", "").With("row", "").MoneyPage(), Scale: tell.Thousands}
+		p := &BridgePage{
+			Frame: f,
+			Back:  s.With("cause", "").With("group", "").With("row", "").MoneyPage(),
+			Scale: tell.Thousands,
+		}
 		if scale := tell.Scale(s.Get("unit")); slices.Contains(tell.Scales, scale) {
 			p.Scale = scale
 		}
@@ -104,7 +108,8 @@ func (p *BridgePage) ofMoney(ctx context.Context, site *shell.Site) error {
 	if key == "all" {
 		key = ""
 	}
-	b, err := money.In(site.Office).Bridge(ctx, p.Actor, p.Moment, ask(s.With("amounts", "")), key, measure, s.Get("cause"), s.Get("group"))
+	b, err := money.In(site.Office).
+		Bridge(ctx, p.Actor, p.Moment, ask(s.With("amounts", "")), key, measure, s.Get("cause"), s.Get("group"))
 	if err != nil {
 		return err
 	}
@@ -121,7 +126,10 @@ func (p *BridgePage) made(b *money.OutlookBridge) {
 	for _, id := range []figure.ID{figure.BAC, figure.EarnedShare, figure.EV, figure.AC, figure.CPI, figure.EACPlan, figure.EACCPI, figure.EACStated, figure.EACComputed} {
 		e := figure.Get(id)
 		write := func(r *office.Reading) tell.Cell { return tell.Figure(id, r.Value(id), r.Currency, false) }
-		p.Made = append(p.Made, MadeOf{Name: e.Title, Link: p.State.Trail(b.Is.Code, e.Name), Was: write(b.Was), Is: write(b.Is)})
+		p.Made = append(
+			p.Made,
+			MadeOf{Name: e.Title, Link: p.State.Trail(b.Is.Code, e.Name), Was: write(b.Was), Is: write(b.Is)},
+		)
 	}
 }
 
@@ -142,13 +150,30 @@ func (p *BridgePage) fill() {
 	p.Steps = append(p.Steps, StepRow{Title: b.Ends[1], Exact: p.exact(b.From), End: true})
 	for _, x := range b.Steps {
 		if x.Amount != 0 {
-			p.Steps = append(p.Steps, StepRow{Title: tell.Capital(x.Title), Exact: p.exact(x.Amount), Class: p.class(x.Amount), On: b.Cause == x.Code, Link: link(x.Code)})
+			p.Steps = append(
+				p.Steps,
+				StepRow{
+					Title: tell.Capital(x.Title),
+					Exact: p.exact(x.Amount),
+					Class: p.class(x.Amount),
+					On:    b.Cause == x.Code,
+					Link:  link(x.Code),
+				},
+			)
 		}
 	}
 	p.Steps = append(p.Steps, StepRow{Title: b.Ends[0], Exact: p.exact(b.To), End: true})
 	p.Chart = chart.Fit(680, b.Draw(p.Scale, link).Draw)
 	for _, x := range b.Parts {
-		row := PartRow{Project: x.Project, Code: x.Code, Name: x.Name, Amount: p.Scale.Change(x.Amount, b.Currency), Exact: p.exact(x.Amount), Class: p.class(x.Amount), Link: p.behind(x)}
+		row := PartRow{
+			Project: x.Project,
+			Code:    x.Code,
+			Name:    x.Name,
+			Amount:  p.Scale.Change(x.Amount, b.Currency),
+			Exact:   p.exact(x.Amount),
+			Class:   p.class(x.Amount),
+			Link:    p.behind(x),
+		}
 		if x.Project != "" {
 			row.ProjectLink = p.State.Moment().Project(x.Project)
 		}
@@ -172,7 +197,12 @@ func (p *BridgePage) behind(x money.BridgePart) string {
 		m := s.Moment().With("of", x.Project)
 		switch {
 		case x.Code != "" || p.Bridge.By == "code":
-			return m.With("rows", "code").With("per", "completion").With("amounts", string(costs.Spent)).With("each", "change").With("code", x.Code).MoneyPage()
+			return m.With("rows", "code").
+				With("per", "completion").
+				With("amounts", string(costs.Spent)).
+				With("each", "change").
+				With("code", x.Code).
+				MoneyPage()
 		case p.State.Get("of") == "":
 			return s.With("of", x.Project).With("cause", p.Bridge.Cause).BridgePage()
 		}
@@ -207,19 +237,56 @@ func (p *BridgePage) choices() {
 	item := func(text, part, value string) Item {
 		return Item{text, p.With(s.With(part, value).With("cause", "")), s.Get(part) == value}
 	}
-	of := Menu{Name: "Of", Now: "spent, then forecast", Items: []Item{item("spent, then forecast", "amounts", ""), item("the computed outlook", "amounts", outlookAmounts), item("plan", "amounts", "plan")}}
+	of := Menu{
+		Name: "Of",
+		Now:  "spent, then forecast",
+		Items: []Item{
+			item("spent, then forecast", "amounts", ""),
+			item("the computed outlook", "amounts", outlookAmounts),
+			item("plan", "amounts", "plan"),
+		},
+	}
 	for _, x := range of.Items {
 		if x.On {
 			of.Now = x.Text
 		}
 	}
-	over := Menu{Name: "Over", Now: "everything", Items: []Item{{"this fiscal year", p.With(s.With("span", "").With("per", "").With("cause", "")), s.Get("span") == "" && s.Get("per") != "completion"}, {"everything", p.With(s.With("span", "").With("per", "completion").With("cause", "")), s.Get("per") == "completion"}}}
+	over := Menu{
+		Name: "Over",
+		Now:  "everything",
+		Items: []Item{
+			{
+				"this fiscal year",
+				p.With(s.With("span", "").With("per", "").With("cause", "")),
+				s.Get("span") == "" && s.Get("per") != "completion",
+			},
+			{
+				"everything",
+				p.With(s.With("span", "").With("per", "completion").With("cause", "")),
+				s.Get("per") == "completion",
+			},
+		},
+	}
 	beside := Menu{Name: "From", Now: "choose"}
 	if before := p.Moment.Before; before.Code != "" {
-		beside.Items = append(beside.Items, Item{"as stated in " + before.Name, p.With(s.With("vs", before.Code).With("beside", "").With("cause", "")), s.Get("vs") == before.Code && s.Get("beside") == ""})
+		beside.Items = append(
+			beside.Items,
+			Item{
+				"as stated in " + before.Name,
+				p.With(s.With("vs", before.Code).With("beside", "").With("cause", "")),
+				s.Get("vs") == before.Code && s.Get("beside") == "",
+			},
+		)
 	}
 	if y := p.YearBefore(); y != nil {
-		beside.Items = append(beside.Items, Item{"as stated in " + y.Name, p.With(s.With("vs", y.Code).With("beside", "").With("cause", "")), s.Get("vs") == y.Code && s.Get("beside") == ""})
+		beside.Items = append(
+			beside.Items,
+			Item{
+				"as stated in " + y.Name,
+				p.With(s.With("vs", y.Code).With("beside", "").With("cause", "")),
+				s.Get("vs") == y.Code && s.Get("beside") == "",
+			},
+		)
 	}
 	if s.Get("amounts") == outlookAmounts {
 		if p.Moment.Vs.Code != "" {
@@ -235,7 +302,10 @@ func (p *BridgePage) choices() {
 			over.Now = t.Span
 		}
 		for _, y := range t.Years {
-			over.Items = append(over.Items, Item{y, p.With(s.With("span", y).With("per", "").With("cause", "")), s.Get("span") == y})
+			over.Items = append(
+				over.Items,
+				Item{y, p.With(s.With("span", y).With("per", "").With("cause", "")), s.Get("span") == y},
+			)
 		}
 	}
 	by := Menu{Name: "Within a cause by", Now: cmp.Or(s.Get("group"), "project")}

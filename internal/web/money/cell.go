@@ -40,7 +40,10 @@ func GetCell(site *shell.Site) fiber.Handler {
 		}
 		f.Step = "weigh"
 		s := f.State
-		p := &CellPage{Frame: f, Back: s.With("row", "").With("column", "").With("version", "").With("cause", "").MoneyPage()}
+		p := &CellPage{
+			Frame: f,
+			Back:  s.With("row", "").With("column", "").With("version", "").With("cause", "").MoneyPage(),
+		}
 		column, err1 := strconv.Atoi(s.Get("column"))
 		version := 0
 		if s.Get("version") == "1" {
@@ -51,7 +54,8 @@ func GetCell(site *shell.Site) fiber.Handler {
 			c.Status(fiber.StatusNotFound)
 			return shell.Render(c, CellTemplate, p)
 		}
-		p.Cell, err = money.In(site.Office).Cell(c.Context(), p.Actor, f.Moment, ask(s), s.Get("row"), column, costs.Measure(s.Get("cause")), version)
+		p.Cell, err = money.In(site.Office).
+			Cell(c.Context(), p.Actor, f.Moment, ask(s), s.Get("row"), column, costs.Measure(s.Get("cause")), version)
 		if shell.Refused(err) {
 			p.Missing = err.Error()
 			c.Status(fiber.StatusNotFound)
@@ -70,7 +74,19 @@ func GetCell(site *shell.Site) fiber.Handler {
 				p.Rest = write(rest)
 				continue
 			}
-			p.Parts = append(p.Parts, Part{x.Code, x.Name, write(x.Amount), s.With("of", x.Code).With("row", x.Key).With("rows", p.rowsOfProject()).With("fold", "").MoneyCell()})
+			p.Parts = append(
+				p.Parts,
+				Part{
+					x.Code,
+					x.Name,
+					write(x.Amount),
+					s.With("of", x.Code).
+						With("row", x.Key).
+						With("rows", p.rowsOfProject()).
+						With("fold", "").
+						MoneyCell(),
+				},
+			)
 		}
 		if p.Cell.Trail != nil {
 			p.Facts = trail.Facts(s, p.Cell.Trail)

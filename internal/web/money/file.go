@@ -10,7 +10,11 @@ import (
 )
 
 // forms are the files that the table is written as.
-var forms = map[string]string{"xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "csv": "text/csv; charset=utf-8", "tsv": "text/tab-separated-values; charset=utf-8"}
+var forms = map[string]string{
+	"xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+	"csv":  "text/csv; charset=utf-8",
+	"tsv":  "text/tab-separated-values; charset=utf-8",
+}
 
 // File answers /money.xlsx and /money.csv: the table as it is seen.
 func File(site *shell.Site) fiber.Handler {

@@ -36,7 +36,20 @@ func (p *Page) menus() {
 		named = append(named, dimensionName(d))
 	}
 	rows.Now = strings.Join(named, ", ")
-	choices := []string{"", "programme", "project", "code", "class", "programme,project,code", "programme,class", "code,project", "class,code", "centre", "activity", "flow,code"}
+	choices := []string{
+		"",
+		"programme",
+		"project",
+		"code",
+		"class",
+		"programme,project,code",
+		"programme,class",
+		"code,project",
+		"class,code",
+		"centre",
+		"activity",
+		"flow,code",
+	}
 	if t.Project != nil {
 		choices = []string{"", "code,class", "class,code", "code,activity", "activity", "centre", "flow,code"}
 	}
@@ -49,28 +62,71 @@ func (p *Page) menus() {
 			}
 			text = strings.Join(list, ", ")
 		}
-		rows.Items = append(rows.Items, Item{text, p.With(s.With("rows", v).With("fold", "").With("open", "").With("row", "").With("show", "")), s.Get("rows") == v})
+		rows.Items = append(
+			rows.Items,
+			Item{
+				text,
+				p.With(s.With("rows", v).With("fold", "").With("open", "").With("row", "").With("show", "")),
+				s.Get("rows") == v,
+			},
+		)
 	}
 	rows.Items = append(rows.Items, Item{Text: "Shown to"})
 	for n := 1; n <= min(max(t.Depth, 1), 6); n++ {
-		rows.Items = append(rows.Items, Item{"level " + strconv.Itoa(n), p.With(s.With("open", strconv.Itoa(n)).With("fold", "").With("show", "")), t.Unfolded == n})
+		rows.Items = append(
+			rows.Items,
+			Item{
+				"level " + strconv.Itoa(n),
+				p.With(s.With("open", strconv.Itoa(n)).With("fold", "").With("show", "")),
+				t.Unfolded == n,
+			},
+		)
 	}
 	if slices.Contains(t.Dims, costs.ByCode) && !slices.Contains(t.Dims, costs.ByProgramme) {
-		rows.Items = append(rows.Items, Item{Text: "Cost codes down to"}, item("the level of your role", "level", ""), item("the first level", "level", "1"), item("the second", "level", "2"), item("the third", "level", "3"), item("the last", "level", "all"))
+		rows.Items = append(
+			rows.Items,
+			Item{Text: "Cost codes down to"},
+			item("the level of your role", "level", ""),
+			item("the first level", "level", "1"),
+			item("the second", "level", "2"),
+			item("the third", "level", "3"),
+			item("the last", "level", "all"),
+		)
 	}
-	rows.Items = append(rows.Items, Item{Text: "Rows without amounts"}, item("left out", "only", ""), item("listed", "only", "empty"))
+	rows.Items = append(
+		rows.Items,
+		Item{Text: "Rows without amounts"},
+		item("left out", "only", ""),
+		item("listed", "only", "empty"),
+	)
 	if t.Compared() {
 		rows.Items = append(rows.Items, item("only what differs", "only", "differs"))
 	}
-	columns := Menu{Name: "Columns", Now: map[costs.Per]string{costs.PerPeriod: "periods", costs.PerQuarter: "quarters", costs.PerYear: "years", costs.ToDate: "to date and to go"}[t.Per]}
+	columns := Menu{
+		Name: "Columns",
+		Now:  map[costs.Per]string{costs.PerPeriod: "periods", costs.PerQuarter: "quarters", costs.PerYear: "years", costs.ToDate: "to date and to go"}[t.Per],
+	}
 	if t.Per != costs.ToDate {
 		columns.Now += " of " + t.Span
 	}
-	columns.Items = []Item{item("periods", "per", ""), item("quarters", "per", "quarter"), item("fiscal years", "per", "year"), item("to date, to go, at completion", "per", "completion"), {Text: "Over"}, item("this fiscal year", "span", ""), item("everything", "span", "all")}
+	columns.Items = []Item{
+		item("periods", "per", ""),
+		item("quarters", "per", "quarter"),
+		item("fiscal years", "per", "year"),
+		item("to date, to go, at completion", "per", "completion"),
+		{Text: "Over"},
+		item("this fiscal year", "span", ""),
+		item("everything", "span", "all"),
+	}
 	for _, y := range t.Years {
 		columns.Items = append(columns.Items, item(y, "span", y))
 	}
-	columns.Items = append(columns.Items, Item{Text: "Amounts"}, item("by period", "sum", ""), item("cumulative", "sum", "cumulative"))
+	columns.Items = append(
+		columns.Items,
+		Item{Text: "Amounts"},
+		item("by period", "sum", ""),
+		item("cumulative", "sum", "cumulative"),
+	)
 
 	show := Menu{Name: "Show"}
 	var shown []string
@@ -85,13 +141,20 @@ func (p *Page) menus() {
 				list = append(list, string(x))
 			}
 		}
-		show.Items = append(show.Items, Item{m.Title(), p.With(s.With("amounts", strings.Join(list, ",")).With("show", "")), on})
+		show.Items = append(
+			show.Items,
+			Item{m.Title(), p.With(s.With("amounts", strings.Join(list, ",")).With("show", "")), on},
+		)
 	}
 	show.Now = strings.Join(shown, "; ")
 
 	beside := Menu{Name: "Beside", Now: cmp.Or(t.Version, "nothing")}
 	vs := func(text, at string) Item {
-		return Item{text, p.With(s.With("vs", at).With("beside", "").With("show", "")), s.Get("vs") == at && s.Get("beside") == ""}
+		return Item{
+			text,
+			p.With(s.With("vs", at).With("beside", "").With("show", "")),
+			s.Get("vs") == at && s.Get("beside") == "",
+		}
 	}
 	beside.Items = []Item{vs("nothing", "")}
 	if p.Moment.Before.Code != "" {
@@ -101,7 +164,8 @@ func (p *Page) menus() {
 		beside.Items = append(beside.Items, vs("as stated in "+y.Name, y.Code))
 	}
 	for _, v := range p.Versions {
-		if v.Name == "" || v.Kind == baseline.BaselineVersion && (t.Project == nil || t.Project.Code != v.Project) || v.Kind == baseline.StatementVersion && v.Version == p.Moment.Period.Code {
+		if v.Name == "" || v.Kind == baseline.BaselineVersion && (t.Project == nil || t.Project.Code != v.Project) ||
+			v.Kind == baseline.StatementVersion && v.Version == p.Moment.Period.Code {
 			continue
 		}
 		text := v.Name + " (" + v.Title + ")"
@@ -131,13 +195,31 @@ func (p *Page) menus() {
 	}
 	beside.Items = append(beside.Items, Item{"all versions, and their names …", s.Scoped("/versions"), false})
 	if t.Compared() {
-		beside.Items = append(beside.Items, Item{Text: "In each cell"}, item("mark what differs", "each", ""), item("what it said", "each", "was"), item("the change", "each", "change"), item("the change in percent", "each", "percent"))
+		beside.Items = append(
+			beside.Items,
+			Item{Text: "In each cell"},
+			item("mark what differs", "each", ""),
+			item("what it said", "each", "was"),
+			item("the change", "each", "change"),
+			item("the change in percent", "each", "percent"),
+		)
 	}
 	in := Menu{Name: "In", Now: p.In()}
-	in.Items = []Item{item("thousands", "unit", ""), item("millions", "unit", "m"), item("to the cent", "unit", "1"), {Text: "Converted at"}, item("the rates of each period", "rates", ""), item("constant plan rates", "rates", "plan")}
+	in.Items = []Item{
+		item("thousands", "unit", ""),
+		item("millions", "unit", "m"),
+		item("to the cent", "unit", "1"),
+		{Text: "Converted at"},
+		item("the rates of each period", "rates", ""),
+		item("constant plan rates", "rates", "plan"),
+	}
 	if t.Project != nil || len(t.Currencies) > 0 {
 		of := func(text, in, currency string) Item {
-			return Item{text, p.With(s.With("in", in).With("currency", currency)), s.Get("in") == in && s.Get("currency") == currency}
+			return Item{
+				text,
+				p.With(s.With("in", in).With("currency", currency)),
+				s.Get("in") == in && s.Get("currency") == currency,
+			}
 		}
 		in.Items = append(in.Items, Item{Text: "Currency"}, of(string(p.Moment.Reporting), "", ""))
 		if t.Project != nil {

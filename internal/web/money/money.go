@@ -85,8 +85,12 @@ const window = 100
 // ask reads what the address asks of the table.
 func ask(s shell.State) money.Ask {
 	return money.Ask{
-		Project: s.Get("of"), Rows: s.Get("rows"), Level: s.Get("level"), Per: s.Get("per"), Span: s.Get("span"), Show: s.Get("amounts"), Sum: s.Get("sum"),
-		Plan: s.Get("plan"), Beside: s.Get("beside"), Rates: s.Get("rates"), Currency: s.Get("currency"), Flow: s.Get("flow"), Class: s.Get("class"), Code: s.Get("code"), Centre: s.Get("centre"), Activity: s.Get("activity"), Unfolded: s.Get("open"), Fold: s.Get("fold"), Only: s.Get("only"),
+		Project: s.Get(
+			"of",
+		), Rows: s.Get("rows"), Level: s.Get("level"), Per: s.Get("per"), Span: s.Get("span"), Show: s.Get("amounts"), Sum: s.Get("sum"),
+		Plan: s.Get(
+			"plan",
+		), Beside: s.Get("beside"), Rates: s.Get("rates"), Currency: s.Get("currency"), Flow: s.Get("flow"), Class: s.Get("class"), Code: s.Get("code"), Centre: s.Get("centre"), Activity: s.Get("activity"), Unfolded: s.Get("open"), Fold: s.Get("fold"), Only: s.Get("only"),
 	}
 }
 
@@ -176,9 +180,16 @@ func (p *Page) all() string {
 }
 
 func (p *Page) row(x *money.Row) Row {
-	r := Row{Key: money.RowKey(x.Row), Name: x.Name, Depth: min(x.Depth-1, 4), Group: len(x.Below) > 0, Folded: x.Folded}
+	r := Row{
+		Key:    money.RowKey(x.Row),
+		Name:   x.Name,
+		Depth:  min(x.Depth-1, 4),
+		Group:  len(x.Below) > 0,
+		Folded: x.Folded,
+	}
 	r.Chosen = p.Turn("row", r.Key)
-	if r.Key != x.Name && (x.Dimension == costs.ByProject || x.Dimension == costs.ByCode || x.Dimension == costs.ByCentre) {
+	if r.Key != x.Name &&
+		(x.Dimension == costs.ByProject || x.Dimension == costs.ByCode || x.Dimension == costs.ByCentre) {
 		r.Code = x.Row.Key
 	}
 	if len(x.Below) > 0 {
@@ -217,7 +228,10 @@ func (p *Page) cells(r *costs.Row, key string) (out []Cell) {
 				c.Class = p.class(i, c.Class)
 			}
 			if c.Text != "" && c.Text != tell.Dash && m != costs.InPercent {
-				c.Link = s.With("column", strconv.Itoa(i)).With("amounts", p.State.Get("amounts")).With("cause", string(m)).MoneyCell()
+				c.Link = s.With("column", strconv.Itoa(i)).
+					With("amounts", p.State.Get("amounts")).
+					With("cause", string(m)).
+					MoneyCell()
 			}
 			out = append(out, c)
 			if last && t.Compared() {
@@ -301,13 +315,25 @@ func (p *Page) against(r *costs.Row, column int, m costs.Measure, s shell.State)
 	if m == costs.Variance {
 		worse = n < was
 	}
-	change := Cell{Text: p.Scale.Change(n-was, t.Currency), Title: p.exact(n - was), Class: strings.TrimSpace("sum " + bad(worse && m != costs.Planned))}
+	change := Cell{
+		Text:  p.Scale.Change(n-was, t.Currency),
+		Title: p.exact(n - was),
+		Class: strings.TrimSpace("sum " + bad(worse && m != costs.Planned)),
+	}
 	if n == was {
 		change.Class = "sum nil"
 	} else {
 		change.Title += ", " + tell.Share(n-was, was, true)
 	}
-	return []Cell{{Text: p.Scale.Write(was, t.Currency), Title: p.exact(was), Class: "sum", Link: s.With("column", strconv.Itoa(column)).With("cause", string(m)).With("version", "1").MoneyCell()}, change}
+	return []Cell{
+		{
+			Text:  p.Scale.Write(was, t.Currency),
+			Title: p.exact(was),
+			Class: "sum",
+			Link:  s.With("column", strconv.Itoa(column)).With("cause", string(m)).With("version", "1").MoneyCell(),
+		},
+		change,
+	}
 }
 
 func (p *Page) exact(n int64) string {

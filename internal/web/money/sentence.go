@@ -17,8 +17,15 @@ func (p *Page) say() []shell.Phrase {
 	var out []shell.Phrase
 	text := func(format string, args ...any) { out = append(out, shell.Phrase{Text: fmt.Sprintf(format, args...)}) }
 	amount := func(m costs.Measure, n int64, tone string, version string) {
-		link := p.State.With("row", "").With("column", fmt.Sprint(last)).With("cause", string(m)).With("version", version).MoneyCell()
-		out = append(out, shell.Phrase{Text: tell.Millions(figure.Whole(figure.Money, n), t.Currency), Link: link, Tone: tone})
+		link := p.State.With("row", "").
+			With("column", fmt.Sprint(last)).
+			With("cause", string(m)).
+			With("version", version).
+			MoneyCell()
+		out = append(
+			out,
+			shell.Phrase{Text: tell.Millions(figure.Whole(figure.Money, n), t.Currency), Link: link, Tone: tone},
+		)
 	}
 	who := "The portfolio"
 	switch {

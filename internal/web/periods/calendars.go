@@ -98,10 +98,12 @@ func PostCalendars(site *shell.Site) fiber.Handler {
 					week = append(week, string(v))
 				}
 			}
-			err = period.In(site.Office).SaveCalendar(ctx, a, shell.Mark(c), c.FormValue("calendar"), week, c.FormValue("holidays"))
+			err = period.In(site.Office).
+				SaveCalendar(ctx, a, shell.Mark(c), c.FormValue("calendar"), week, c.FormValue("holidays"))
 			done = "The calendar is kept; open periods are counted by it."
 		case "follow":
-			err = period.In(site.Office).FollowCalendar(ctx, a, shell.Mark(c), c.FormValue("project"), c.FormValue("follows"))
+			err = period.In(site.Office).
+				FollowCalendar(ctx, a, shell.Mark(c), c.FormValue("project"), c.FormValue("follows"))
 			done = "It is kept; open periods are counted by it."
 		default:
 			err = shell.Unclear()

@@ -93,7 +93,12 @@ func (p *Page) May() bool { return office.MayDraw(p.Actor) }
 func (p *Page) Say() string {
 	out := fmt.Sprintf("Reporting periods are calendar months; fiscal years begin in %s.", time.Month(p.FiscalStart))
 	if !p.ReportingCalendar.Months {
-		out = fmt.Sprintf("The office has %s of its own, %s to %s.", tell.Plural(len(p.Periods), "period", "periods"), p.Periods[0].Code, p.Periods[len(p.Periods)-1].Code)
+		out = fmt.Sprintf(
+			"The office has %s of its own, %s to %s.",
+			tell.Plural(len(p.Periods), "period", "periods"),
+			p.Periods[0].Code,
+			p.Periods[len(p.Periods)-1].Code,
+		)
 	}
 	switch {
 	case p.Named == "":
@@ -101,7 +106,11 @@ func (p *Page) Say() string {
 	case p.ReportingCalendar.Months:
 		return out + fmt.Sprintf(" %s name periods up to %s, so they stay months.", tell.Capital(p.By), p.Named)
 	}
-	return out + fmt.Sprintf(" %s name periods up to %s, which keep their days; later ones can change.", tell.Capital(p.By), p.Named)
+	return out + fmt.Sprintf(
+		" %s name periods up to %s, which keep their days; later ones can change.",
+		tell.Capital(p.By),
+		p.Named,
+	)
 }
 
 // Coded tells whether periods have codes of their own beside their names.
@@ -136,7 +145,11 @@ func (p *Page) Patterns() any { return period.Patterns }
 
 // Leaps are the rules of a 53rd week.
 func (p *Page) Leaps() [][2]string {
-	return [][2]string{{string(calendar.Nearest), "to end nearest the month's end"}, {string(calendar.Within), "to end last within the month"}, {string(calendar.Never), "never"}}
+	return [][2]string{
+		{string(calendar.Nearest), "to end nearest the month's end"},
+		{string(calendar.Within), "to end last within the month"},
+		{string(calendar.Never), "never"},
+	}
 }
 
 // Lines are the lines of the list: those typed, else the periods in force.
@@ -152,7 +165,9 @@ func Post(site *shell.Site) fiber.Handler {
 		switch c.FormValue("do") {
 		case "draw":
 			text, err := period.In(site.Office).DrawPeriods(ctx, a, period.Drawing{
-				Pattern: c.FormValue("pattern"), First: c.FormValue("first"), Year: c.FormValue("year"), Years: c.FormValue("years"), Leap: c.FormValue("leap"), Names: c.FormValue("names"),
+				Pattern: c.FormValue(
+					"pattern",
+				), First: c.FormValue("first"), Year: c.FormValue("year"), Years: c.FormValue("years"), Leap: c.FormValue("leap"), Names: c.FormValue("names"),
 			})
 			if err != nil {
 				return shell.Settle(c, err, again, "")

@@ -56,7 +56,13 @@ func (p *RatesPage) Cell(c period.RateCell) Cell {
 func PostRates(site *shell.Site) fiber.Handler {
 	again := GetRates(site)
 	return func(c fiber.Ctx) error {
-		err := period.In(site.Office).SetRate(c.Context(), shell.Actor(c), shell.Mark(c), c.FormValue("currency"), c.FormValue("from"), c.FormValue("set"), c.FormValue("rate"))
-		return shell.Settle(c, err, again, shell.WithDone("/setup/rates", "The rate is kept; open periods convert by it."))
+		err := period.In(site.Office).
+			SetRate(c.Context(), shell.Actor(c), shell.Mark(c), c.FormValue("currency"), c.FormValue("from"), c.FormValue("set"), c.FormValue("rate"))
+		return shell.Settle(
+			c,
+			err,
+			again,
+			shell.WithDone("/setup/rates", "The rate is kept; open periods convert by it."),
+		)
 	}
 }

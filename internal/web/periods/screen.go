@@ -8,7 +8,11 @@ import (
 func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Style: Style,
-		Setup: []shell.Entry{{Path: "/setup/periods", Name: "Periods", Order: 10}, {Path: "/setup/calendars", Name: "Calendars", Order: 20}, {Path: "/setup/rates", Name: "Rates", Order: 30}},
+		Setup: []shell.Entry{
+			{Path: "/setup/periods", Name: "Periods", Order: 10},
+			{Path: "/setup/calendars", Name: "Calendars", Order: 20},
+			{Path: "/setup/rates", Name: "Rates", Order: 30},
+		},
 		Routes: []shell.Route{
 			{Path: "/setup/periods", Get: Get(site), Post: Post(site)},
 			{Path: "/setup/calendars", Get: GetCalendars(site), Post: PostCalendars(site)},

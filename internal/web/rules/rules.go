@@ -117,7 +117,15 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 		x.Link = p.Turn("cause", r.Code+"|"+r.Reading+"|"+r.Scope)
 		if p.State.Get("cause") == r.Code+"|"+r.Reading+"|"+r.Scope {
 			p.Changing = r.Title
-			p.Form = map[string]string{"dimension": r.Code, "reading": r.Reading, "scope": r.Scope, "direction": string(r.Direction), "watch": r.Watch, "act": r.Act, "title": ""}
+			p.Form = map[string]string{
+				"dimension": r.Code,
+				"reading":   r.Reading,
+				"scope":     r.Scope,
+				"direction": string(r.Direction),
+				"watch":     r.Watch,
+				"act":       r.Act,
+				"title":     "",
+			}
 			if r.Own {
 				p.Form["reading"], p.Form["expression"], p.Form["title"] = "", r.Reading, r.Title
 			}
@@ -164,9 +172,17 @@ func combined(p standing.Policy, of string) string {
 		return "where the larger part of the weight stands, the worse at a tie"
 	case standing.Share:
 		if of == "plan" {
-			return fmt.Sprintf("Act where projects at Act hold %d%% of the plan; Watch where any is at Act, or Watch and Act hold %d%%", p.Act, p.Watch)
+			return fmt.Sprintf(
+				"Act where projects at Act hold %d%% of the plan; Watch where any is at Act, or Watch and Act hold %d%%",
+				p.Act,
+				p.Watch,
+			)
 		}
-		return fmt.Sprintf("Act where dimensions at Act hold %d%% of the weight rated; Watch where any is at Act, or Watch and Act hold %d%%", p.Act, p.Watch)
+		return fmt.Sprintf(
+			"Act where dimensions at Act hold %d%% of the weight rated; Watch where any is at Act, or Watch and Act hold %d%%",
+			p.Act,
+			p.Watch,
+		)
 	}
 	return "Act where dates or cost is at Act, or two dimensions are; Watch where any is at Watch or Act"
 }
@@ -237,7 +253,12 @@ func Post(site *shell.Site) fiber.Handler {
 			return shell.Render(c, Template, p)
 		}
 		err := judge.In(site.Office).SaveRule(c.Context(), shell.Actor(c), shell.Mark(c), table, row(c, table))
-		return shell.Settle(c, err, again, shell.WithDone(shell.StateOf(c).To("/setup/rules"), "The change is kept, and the standings follow it."))
+		return shell.Settle(
+			c,
+			err,
+			again,
+			shell.WithDone(shell.StateOf(c).To("/setup/rules"), "The change is kept, and the standings follow it."),
+		)
 	}
 }
 
@@ -255,7 +276,14 @@ func preview(r *judge.RulePreview, s shell.State) *Preview {
 				i = len(out)
 				out = append(out, Move{Code: x.Code, Name: x.Name, Link: s.Moment().Project(x.Code)})
 			}
-			out[i].Changes = append(out[i].Changes, Change{x.Dimension, chart.Glyph{Standing: x.Was, Overall: x.Overall, What: x.Dimension}, chart.Glyph{Standing: x.Is, Overall: x.Overall, What: x.Dimension}})
+			out[i].Changes = append(
+				out[i].Changes,
+				Change{
+					x.Dimension,
+					chart.Glyph{Standing: x.Was, Overall: x.Overall, What: x.Dimension},
+					chart.Glyph{Standing: x.Is, Overall: x.Overall, What: x.Dimension},
+				},
+			)
 		}
 		return out
 	}
@@ -307,7 +335,13 @@ func checksPage(c fiber.Ctx, site *shell.Site) (*ChecksPage, error) {
 		return nil, err
 	}
 	f.Step = "setup"
-	p := &ChecksPage{Frame: f, Form: map[string]string{"severity": "warning", "over": "project"}, Severities: append(slices.Clone(finding.Severities), finding.Off), Over: judge.RecordKinds, Own: true}
+	p := &ChecksPage{
+		Frame:      f,
+		Form:       map[string]string{"severity": "warning", "over": "project"},
+		Severities: append(slices.Clone(finding.Severities), finding.Off),
+		Over:       judge.RecordKinds,
+		Own:        true,
+	}
 	if f.Moment.Empty {
 		return p, nil
 	}
@@ -318,10 +352,26 @@ func checksPage(c fiber.Ctx, site *shell.Site) (*ChecksPage, error) {
 	p.Off = off
 	at := p.State.Get("cause")
 	for _, x := range list {
-		p.Checks = append(p.Checks, Check{CheckRow: x, Link: p.Turn("cause", x.Code), Found: p.State.Moment().With("cause", x.Code).CheckPage()})
+		p.Checks = append(
+			p.Checks,
+			Check{
+				CheckRow: x,
+				Link:     p.Turn("cause", x.Code),
+				Found:    p.State.Moment().With("cause", x.Code).CheckPage(),
+			},
+		)
 		if x.Code == at {
 			p.Changing, p.Own = x.Title, x.Own
-			p.Form = map[string]string{"check": x.Code, "severity": string(x.Severity), "limit": x.Limit, "over": x.Over, "expression": x.Expression, "title": x.Title, "says": x.Says, "unit": x.Unit}
+			p.Form = map[string]string{
+				"check":      x.Code,
+				"severity":   string(x.Severity),
+				"limit":      x.Limit,
+				"over":       x.Over,
+				"expression": x.Expression,
+				"title":      x.Title,
+				"says":       x.Says,
+				"unit":       x.Unit,
+			}
 			if x.Bare {
 				p.Form["bare"] = "1"
 			}
@@ -355,6 +405,11 @@ func PostChecks(site *shell.Site) fiber.Handler {
 			return shell.Render(c, ChecksTemplate, p)
 		}
 		err := judge.In(site.Office).SaveRule(c.Context(), shell.Actor(c), shell.Mark(c), "checks", row(c, "checks"))
-		return shell.Settle(c, err, again, shell.WithDone(shell.StateOf(c).To("/setup/checks"), "The change is kept, and the data are checked by it."))
+		return shell.Settle(
+			c,
+			err,
+			again,
+			shell.WithDone(shell.StateOf(c).To("/setup/checks"), "The change is kept, and the data are checked by it."),
+		)
 	}
 }

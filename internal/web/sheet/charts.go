@@ -19,7 +19,12 @@ func (p *Page) curve() Chart {
 	if len(c.Periods) == 0 {
 		return out
 	}
-	x := c.Draw(n.Currency, p.Moment.Period.Name, p.Curved(), func(id figure.ID) string { return p.Figure(p.Code, figure.Get(id).Name) })
+	x := c.Draw(
+		n.Currency,
+		p.Moment.Period.Name,
+		p.Curved(),
+		func(id figure.ID) string { return p.Figure(p.Code, figure.Get(id).Name) },
+	)
 	out.Picture = chart.Fit(pairWidth, x.Draw)
 	out.Head = append(out.Head, "Period")
 	for _, s := range x.Series {

@@ -72,7 +72,11 @@ func (p *Page) measures() Measures {
 	}
 	for _, id := range figure.Estimates {
 		v := s.Now.Value(id)
-		e := Estimate{Title: figure.Get(id).Title, Taken: s.Measures.HasTaken && id == s.Measures.Taken, Over: tell.Dash}
+		e := Estimate{
+			Title: figure.Get(id).Title,
+			Taken: s.Measures.HasTaken && id == s.Measures.Taken,
+			Over:  tell.Dash,
+		}
 		if e.Value, e.Link = p.write(id, s.Now, true); v.Known && bac.Known {
 			e.Over = tell.Share(v.N-bac.N, bac.N, true)
 			class := ""
@@ -155,13 +159,23 @@ func (p *Page) measured() (out []shell.Phrase) {
 // indices draws CPI, SPI and SPI(t) as they were read in each period.
 func (p *Page) indices() template.HTML {
 	x := p.Sheet.Measures
-	c := chart.Curve{Title: "Indices over time", Desc: "CPI, SPI and SPI(t), as read in each period", Periods: x.Periods, Now: -1, Write: func(v float64) string { return tell.Thousandths(v, 2) }}
+	c := chart.Curve{
+		Title:   "Indices over time",
+		Desc:    "CPI, SPI and SPI(t), as read in each period",
+		Periods: x.Periods,
+		Now:     -1,
+		Write:   func(v float64) string { return tell.Thousandths(v, 2) },
+	}
 	any := false
 	for _, line := range [...]struct {
 		id    figure.ID
 		class string
 	}{{figure.CPI, "actual"}, {figure.SPI, "earned"}, {figure.SPIT, "computed"}} {
-		s := chart.Series{Class: line.class, Name: figure.Get(line.id).Symbol, Link: p.Figure(p.Code, figure.Get(line.id).Name)}
+		s := chart.Series{
+			Class: line.class,
+			Name:  figure.Get(line.id).Symbol,
+			Link:  p.Figure(p.Code, figure.Get(line.id).Name),
+		}
 		for _, r := range x.Readings {
 			v := tell.Float(r.Value(line.id))
 			if v > 2 { // in the first periods next to nothing is divided by less
@@ -218,7 +232,14 @@ func (p *Page) burn() (template.HTML, []shell.Phrase) {
 		return "", nil
 	}
 	from := max(len(spent)-mostBurn, 0)
-	b := chart.Burn{Title: "Spending by period", Desc: tell.MillionUnit(n.Currency), Periods: c.Periods[from:len(spent)], Spent: spent[from:], Write: tell.Written, Mean: math.NaN()}
+	b := chart.Burn{
+		Title:   "Spending by period",
+		Desc:    tell.MillionUnit(n.Currency),
+		Periods: c.Periods[from:len(spent)],
+		Spent:   spent[from:],
+		Write:   tell.Written,
+		Mean:    math.NaN(),
+	}
 	if plan := by(c.Plan, len(spent)); len(plan) == len(spent) {
 		b.Plan = plan[from:]
 	}
@@ -228,9 +249,21 @@ func (p *Page) burn() (template.HTML, []shell.Phrase) {
 	}
 	var words []shell.Phrase
 	if burn.Known {
-		words = append(words, shell.Phrase{Text: tell.Millions(burn, n.Currency), Link: p.Figure(p.Code, figure.Get(figure.Burn).Name)}, shell.Phrase{Text: " a period in the last three; "})
+		words = append(
+			words,
+			shell.Phrase{Text: tell.Millions(burn, n.Currency), Link: p.Figure(p.Code, figure.Get(figure.Burn).Name)},
+			shell.Phrase{Text: " a period in the last three; "},
+		)
 		if left.Known {
-			words = append(words, shell.Phrase{Text: "what is left of the plan lasts "}, shell.Phrase{Text: tell.Figure(figure.MonthsLeft, left, n.Currency, false).Text + " periods", Link: p.Figure(p.Code, figure.Get(figure.MonthsLeft).Name)}, shell.Phrase{Text: "."})
+			words = append(
+				words,
+				shell.Phrase{Text: "what is left of the plan lasts "},
+				shell.Phrase{
+					Text: tell.Figure(figure.MonthsLeft, left, n.Currency, false).Text + " periods",
+					Link: p.Figure(p.Code, figure.Get(figure.MonthsLeft).Name),
+				},
+				shell.Phrase{Text: "."},
+			)
 		} else {
 			words = append(words, shell.Phrase{Text: left.Why + "."})
 		}
@@ -249,9 +282,26 @@ func (p *Page) codeCurves(m *Measures) {
 		return out
 	}
 	for _, c := range p.Sheet.Measures.Codes {
-		x := CodeCurve{Name: c.Code + " " + c.Name, Link: p.State.Moment().With("of", n.Code).With("code", c.Code).With("per", "quarter").With("span", "all").With("amounts", "plan,running").With("row", "all").MoneyPage()}
+		x := CodeCurve{
+			Name: c.Code + " " + c.Name,
+			Link: p.State.Moment().
+				With("of", n.Code).
+				With("code", c.Code).
+				With("per", "quarter").
+				With("span", "all").
+				With("amounts", "plan,running").
+				With("row", "all").
+				MoneyPage(),
+		}
 		plan, running := last(c.Plan), last(c.Running)
-		x.Words = tell.Millions(figure.Whole(figure.Money, running), n.Currency) + " stated, " + tell.Share(running-plan, plan, true)
+		x.Words = tell.Millions(
+			figure.Whole(figure.Money, running),
+			n.Currency,
+		) + " stated, " + tell.Share(
+			running-plan,
+			plan,
+			true,
+		)
 		if plan == 0 {
 			x.Words = tell.Millions(figure.Whole(figure.Money, running), n.Currency) + " stated, nothing planned"
 		}
@@ -279,8 +329,20 @@ func (p *Page) errors(m *Measures) {
 		for i, e := range list {
 			c := Cell{Mean: tell.Dash, Title: "No forecast is old enough, or nothing was spent", Class: "quiet"}
 			if e.Count > 0 {
-				c.Mean, c.Absolute, c.Class = tell.Ratio(e.Mean, true), tell.Ratio(e.Absolute, false), (&weigh.ForecastTrack{Errors: list}).Tone(i)
-				c.Title = fmt.Sprintf("%s: standard deviation %s", tell.Plural(e.Count, "statement", "statements"), tell.Ratio(e.Spread, false))
+				c.Mean, c.Absolute, c.Class = tell.Ratio(
+					e.Mean,
+					true,
+				), tell.Ratio(
+					e.Absolute,
+					false,
+				), (&weigh.ForecastTrack{Errors: list}).Tone(
+					i,
+				)
+				c.Title = fmt.Sprintf(
+					"%s: standard deviation %s",
+					tell.Plural(e.Count, "statement", "statements"),
+					tell.Ratio(e.Spread, false),
+				)
 				if own {
 					c.Link = p.State.Forecasts(s.Now.Code, weigh.Leads[i])
 				}

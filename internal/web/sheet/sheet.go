@@ -75,7 +75,12 @@ type Found struct {
 func (p *Page) found() {
 	for i := range p.Sheet.Findings {
 		f := &p.Sheet.Findings[i]
-		x := Found{Severity: string(f.Severity), Text: f.Text, Since: p.Moment.PeriodName(f.Since), Link: p.State.Finding(p.Code, f.Check, f.Record)}
+		x := Found{
+			Severity: string(f.Severity),
+			Text:     f.Text,
+			Since:    p.Moment.PeriodName(f.Since),
+			Link:     p.State.Finding(p.Code, f.Check, f.Record),
+		}
 		switch {
 		case f.State == finding.Open:
 			x.Said, x.Due = "none", true
@@ -216,11 +221,88 @@ var sections = []struct {
 	title string
 	ids   []figure.ID
 }{
-	{"Money", []figure.ID{figure.BAC, figure.PV, figure.EV, figure.AC, figure.SV, figure.CV, figure.OnOrder, figure.BeyondOrders, figure.PVPeriod, figure.EVPeriod, figure.ACPeriod, figure.Burn, figure.MonthsLeft}},
-	{"Outlook", []figure.ID{figure.EACComputed, figure.EACStated, figure.VAC, figure.AtStake, figure.EACPlan, figure.EACCPI, figure.EACCPI3, figure.EACCPISPI, figure.ComputedOver, figure.StatedOver, figure.EACSpread, figure.ETCComputed, figure.ETCStated}},
-	{"Income and margin", []figure.ID{figure.IncomePlan, figure.Income, figure.IncomeStated, figure.MarginPlan, figure.MarginBooked, figure.Margin, figure.MarginShare}},
-	{"Indices and shares", []figure.ID{figure.CPI, figure.SPI, figure.SPIT, figure.TCPIBAC, figure.TCPIEAC, figure.CPIPeriod, figure.CPI3, figure.SPIPeriod, figure.EarnedShare, figure.PlannedShare, figure.SpentShare, figure.ElapsedShare, figure.LateShare}},
-	{"Dates", []figure.ID{figure.FinishPlanned, figure.FinishStated, figure.FinishComputed, figure.FinishSlip, figure.MilestoneSlip, figure.ES, figure.AT, figure.SVT, figure.StatementAge, figure.ForecastAge, figure.RiskExposure}},
+	{
+		"Money",
+		[]figure.ID{
+			figure.BAC,
+			figure.PV,
+			figure.EV,
+			figure.AC,
+			figure.SV,
+			figure.CV,
+			figure.OnOrder,
+			figure.BeyondOrders,
+			figure.PVPeriod,
+			figure.EVPeriod,
+			figure.ACPeriod,
+			figure.Burn,
+			figure.MonthsLeft,
+		},
+	},
+	{
+		"Outlook",
+		[]figure.ID{
+			figure.EACComputed,
+			figure.EACStated,
+			figure.VAC,
+			figure.AtStake,
+			figure.EACPlan,
+			figure.EACCPI,
+			figure.EACCPI3,
+			figure.EACCPISPI,
+			figure.ComputedOver,
+			figure.StatedOver,
+			figure.EACSpread,
+			figure.ETCComputed,
+			figure.ETCStated,
+		},
+	},
+	{
+		"Income and margin",
+		[]figure.ID{
+			figure.IncomePlan,
+			figure.Income,
+			figure.IncomeStated,
+			figure.MarginPlan,
+			figure.MarginBooked,
+			figure.Margin,
+			figure.MarginShare,
+		},
+	},
+	{
+		"Indices and shares",
+		[]figure.ID{
+			figure.CPI,
+			figure.SPI,
+			figure.SPIT,
+			figure.TCPIBAC,
+			figure.TCPIEAC,
+			figure.CPIPeriod,
+			figure.CPI3,
+			figure.SPIPeriod,
+			figure.EarnedShare,
+			figure.PlannedShare,
+			figure.SpentShare,
+			figure.ElapsedShare,
+			figure.LateShare,
+		},
+	},
+	{
+		"Dates",
+		[]figure.ID{
+			figure.FinishPlanned,
+			figure.FinishStated,
+			figure.FinishComputed,
+			figure.FinishSlip,
+			figure.MilestoneSlip,
+			figure.ES,
+			figure.AT,
+			figure.SVT,
+			figure.StatementAge,
+			figure.ForecastAge,
+			figure.RiskExposure,
+		},
+	},
 }
 
 // earns tells whether the project has any income, now or in the compared period.

@@ -47,7 +47,12 @@ type Reason struct {
 func (p *Page) reasons() {
 	n, before := p.Sheet.Now, p.Sheet.Before
 	for _, r := range n.Reasons {
-		x := Reason{Glyph: chart.Glyph{Standing: r.Standing, What: tell.Capital(r.Rates)}, Name: r.Title(), Silent: r.Silent, Limits: tell.Limits(r)}
+		x := Reason{
+			Glyph:  chart.Glyph{Standing: r.Standing, What: tell.Capital(r.Rates)},
+			Name:   r.Title(),
+			Silent: r.Silent,
+			Limits: tell.Limits(r),
+		}
 		x.Value = tell.Reading(&r, n.Currency, true)
 		if r.Own == "" && r.Value.Known {
 			e := figure.Get(r.Reading)
@@ -57,7 +62,8 @@ func (p *Page) reasons() {
 			}
 		}
 		if r.Silent == "" {
-			x.Scale = chart.Scale(tell.Float(r.Value), parsed(r.Watch), parsed(r.Act), r.Direction == standing.Below).SVG()
+			x.Scale = chart.Scale(tell.Float(r.Value), parsed(r.Watch), parsed(r.Act), r.Direction == standing.Below).
+				SVG()
 		}
 		if r.Own == "" && before != nil && !before.Value(r.Reading).Equal(n.Value(r.Reading)) {
 			x.Was = tell.Figure(r.Reading, before.Value(r.Reading), before.Currency, true).Text
@@ -65,7 +71,16 @@ func (p *Page) reasons() {
 		p.Reasons = append(p.Reasons, x)
 	}
 	for _, o := range n.Override {
-		p.Overrides = append(p.Overrides, fmt.Sprintf("%s set to %s until %s: %s", tell.Capital(o.Dimension), tell.Capital(o.Standing), p.Moment.PeriodName(o.Until), o.Reason))
+		p.Overrides = append(
+			p.Overrides,
+			fmt.Sprintf(
+				"%s set to %s until %s: %s",
+				tell.Capital(o.Dimension),
+				tell.Capital(o.Standing),
+				p.Moment.PeriodName(o.Until),
+				o.Reason,
+			),
+		)
 	}
 }
 

@@ -143,7 +143,15 @@ func (p *Page) activities() {
 		return [2]float64{at(x[0]), at(x[1])}
 	}
 	for _, a := range s.Activities {
-		r := ActivityRow{Code: a.Code, Name: a.Name, Owner: a.Owner, Depth: a.Depth, Summary: a.Kind == portfolio.Summary, Milestone: a.Kind == portfolio.Milestone, Late: a.Late}
+		r := ActivityRow{
+			Code:      a.Code,
+			Name:      a.Name,
+			Owner:     a.Owner,
+			Depth:     a.Depth,
+			Summary:   a.Kind == portfolio.Summary,
+			Milestone: a.Kind == portfolio.Milestone,
+			Late:      a.Late,
+		}
 		r.Planned, r.Current = tell.Date(a.Planned[1]), tell.Date(a.Current[1])
 		r.PlannedTitle, r.CurrentTitle = between(a.Planned), between(a.Current)
 		r.Actual, r.Percent, r.Slip = tell.Dash, tell.Dash, tell.Dash
@@ -195,7 +203,20 @@ func (p *Page) milestones() {
 		if m.State == dates.Unknown {
 			state = "no baseline or no date"
 		}
-		p.Milestones = append(p.Milestones, Milestone{m.Code, m.Name, m.Level, tell.Date(m.Baseline), tell.Date(m.Current), tell.Signed(m.Slip) + " d", state, m.Raised, m.State == dates.Missed})
+		p.Milestones = append(
+			p.Milestones,
+			Milestone{
+				m.Code,
+				m.Name,
+				m.Level,
+				tell.Date(m.Baseline),
+				tell.Date(m.Current),
+				tell.Signed(m.Slip) + " d",
+				state,
+				m.Raised,
+				m.State == dates.Missed,
+			},
+		)
 	}
 }
 

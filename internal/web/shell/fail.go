@@ -34,7 +34,8 @@ var partName = regexp.MustCompile(`^[a-z][a-z-]{0,30}$`)
 // the log, or "".
 func Fail(c fiber.Ctx, site *Site, status int, text, number string) error {
 	c.Status(status)
-	if accept := c.Get(fiber.HeaderAccept); accept != "" && !strings.Contains(accept, "html") && !strings.Contains(accept, "*/*") {
+	if accept := c.Get(fiber.HeaderAccept); accept != "" && !strings.Contains(accept, "html") &&
+		!strings.Contains(accept, "*/*") {
 		c.Type("txt", "utf-8")
 		return c.SendString(text + "\n")
 	}

@@ -52,7 +52,10 @@ func (n *Navigation) Register(screens []Screen) {
 func (p Page) SetupPlaces() (out []Place) {
 	for _, e := range p.Site.Navigation.Setup {
 		if e.May == nil || e.May(p.Actor) {
-			out = append(out, Place{e.Name, e.Path, p.Path == e.Path || e.May != nil && strings.HasPrefix(p.Path, e.Path)})
+			out = append(
+				out,
+				Place{e.Name, e.Path, p.Path == e.Path || e.May != nil && strings.HasPrefix(p.Path, e.Path)},
+			)
 		}
 	}
 	return out

@@ -27,10 +27,30 @@ import (
 var files embed.FS
 
 // Style is the frame's style sheet, with the tokens.
-var Style = File(files, "shell.css") + File(files, "controls.css") + File(files, "rail.css") + File(files, "charts.css") + File(files, "weigh.css")
+var Style = File(
+	files,
+	"shell.css",
+) + File(
+	files,
+	"controls.css",
+) + File(
+	files,
+	"rail.css",
+) + File(
+	files,
+	"charts.css",
+) + File(
+	files,
+	"weigh.css",
+)
 
 // Scripts are the frame's modules, by name.
-var Scripts = map[string]string{"keys.js": File(files, "keys.js"), "find.js": File(files, "find.js"), "page.js": File(files, "page.js"), "take.js": File(files, "take.js")}
+var Scripts = map[string]string{
+	"keys.js": File(files, "keys.js"),
+	"find.js": File(files, "find.js"),
+	"page.js": File(files, "page.js"),
+	"take.js": File(files, "take.js"),
+}
 
 // File reads an embedded file.
 func File(fsys embed.FS, name string) string {
@@ -125,7 +145,16 @@ func Keep(c fiber.Ctx) { fiber.Locals(c, keepKey, true) }
 
 // NewPage begins a page.
 func NewPage(c fiber.Ctx, site *Site, title string) Page {
-	p := Page{Title: title, Site: site, Actor: Actor(c), Token: csrf.TokenFromContext(c), Path: c.Path(), State: StateOf(c), Wrong: fiber.Locals[string](c, wrongKey), WrongAt: fiber.Locals[string](c, wrongAtKey)}
+	p := Page{
+		Title:   title,
+		Site:    site,
+		Actor:   Actor(c),
+		Token:   csrf.TokenFromContext(c),
+		Path:    c.Path(),
+		State:   StateOf(c),
+		Wrong:   fiber.Locals[string](c, wrongKey),
+		WrongAt: fiber.Locals[string](c, wrongAtKey),
+	}
 	if c.Method() == fiber.MethodGet {
 		p.Done = c.Query("done")
 	}
@@ -341,7 +370,10 @@ type Templates func() *template.Template
 // Parse reads a screen's templates together with the frame's.
 func Parse(fsys embed.FS, names ...string) Templates {
 	return sync.OnceValue(func() *template.Template {
-		return template.Must(template.Must(template.New("shell.html").Funcs(functions).ParseFS(files, "shell.html")).ParseFS(fsys, names...))
+		return template.Must(
+			template.Must(template.New("shell.html").Funcs(functions).ParseFS(files, "shell.html")).
+				ParseFS(fsys, names...),
+		)
 	})
 }
 

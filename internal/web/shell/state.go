@@ -108,7 +108,14 @@ func (s State) query() string {
 
 // Filter is what the address asks of projects.
 func (s State) Filter() office.Filter {
-	return office.Filter{Standing: s.Get("standing"), Disagree: s.Get("disagree") != "", Lead: s.Get("lead"), Stage: s.Get("stage"), State: s.Get("state"), Text: s.Get("q")}
+	return office.Filter{
+		Standing: s.Get("standing"),
+		Disagree: s.Get("disagree") != "",
+		Lead:     s.Get("lead"),
+		Stage:    s.Get("stage"),
+		State:    s.Get("state"),
+		Text:     s.Get("q"),
+	}
 }
 
 // Filtered sets the filter.
@@ -117,7 +124,12 @@ func (s State) Filtered(f office.Filter) State {
 	if f.Disagree {
 		disagree = "1"
 	}
-	return s.With("standing", f.Standing).With("disagree", disagree).With("lead", f.Lead).With("stage", f.Stage).With("state", f.State).With("q", f.Text)
+	return s.With("standing", f.Standing).
+		With("disagree", disagree).
+		With("lead", f.Lead).
+		With("stage", f.Stage).
+		With("state", f.State).
+		With("q", f.Text)
 }
 
 // Folded lists the groups that are folded.
@@ -151,7 +163,14 @@ func (s State) Order() board.Order {
 
 // Ask is the state as the office takes it.
 func (s State) Ask() office.Ask {
-	return office.Ask{At: s.Get("at"), Vs: s.Get("vs"), Against: s.Get("against"), In: s.Get("in"), Scope: s.Get("scope"), Filter: s.Filter()}
+	return office.Ask{
+		At:      s.Get("at"),
+		Vs:      s.Get("vs"),
+		Against: s.Get("against"),
+		In:      s.Get("in"),
+		Scope:   s.Get("scope"),
+		Filter:  s.Filter(),
+	}
 }
 
 // Board is the address of the board in this state.

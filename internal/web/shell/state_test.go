@@ -37,13 +37,29 @@ func TestStateComesAndGoes(t *testing.T) {
 
 func TestStateGoesOn(t *testing.T) {
 	s := ParseState("at=a&vs=b&in=project&against=original&scope=G&standing=act&sort=-bac&view=3&show=all&trail=x%2Fy")
-	require.Equal(t, "/board?at=a&vs=b&against=original&in=project&scope=G&standing=act&sort=-bac&view=3", s.Board(), "what belongs to one page stays there")
+	require.Equal(
+		t,
+		"/board?at=a&vs=b&against=original&in=project&scope=G&standing=act&sort=-bac&view=3",
+		s.Board(),
+		"what belongs to one page stays there",
+	)
 	require.Equal(t, "/project/A%2F1%20%C3%A4?at=a&vs=b&against=original&in=project", s.Moment().Project("A/1 ä"))
 	require.Equal(t, "/trail/%2A/bac", State{}.Trail("*", "bac"))
 	require.False(t, s.Moment().Arranged())
 	require.True(t, s.Arranged())
 	require.False(t, State{}.With("at", "x").Arranged(), "a period is no arrangement")
-	require.Equal(t, office.Ask{At: "a", Vs: "b", Against: "original", In: "project", Scope: "G", Filter: office.Filter{Standing: "act"}}, s.Ask())
+	require.Equal(
+		t,
+		office.Ask{
+			At:      "a",
+			Vs:      "b",
+			Against: "original",
+			In:      "project",
+			Scope:   "G",
+			Filter:  office.Filter{Standing: "act"},
+		},
+		s.Ask(),
+	)
 	require.Panics(t, func() { s.Get("nope") })
 }
 

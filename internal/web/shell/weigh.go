@@ -59,7 +59,8 @@ func (f Frame) IntoBrief(page, project string) string {
 	s := f.State
 	pages, of := s.Names("pages"), s.Get("scope")
 	own := brief.Parts(f.Moment, project)
-	if len(pages) > 0 && slices.ContainsFunc(own, func(x brief.Part) bool { return strings.TrimRight(pages[0], "+-") == x.Name }) {
+	if len(pages) > 0 &&
+		slices.ContainsFunc(own, func(x brief.Part) bool { return strings.TrimRight(pages[0], "+-") == x.Name }) {
 		of = cmp.Or(project, of)
 	}
 	if len(pages) == 0 {

@@ -52,7 +52,8 @@ func Get(site *shell.Site) fiber.Handler {
 // within keeps a redirection inside the application.
 func within(next string) string {
 	u, err := url.Parse(next)
-	if err != nil || u.Host != "" || u.Scheme != "" || !strings.HasPrefix(next, "/") || strings.HasPrefix(next, "//") || strings.ContainsAny(next, "\\\r\n") {
+	if err != nil || u.Host != "" || u.Scheme != "" || !strings.HasPrefix(next, "/") || strings.HasPrefix(next, "//") ||
+		strings.ContainsAny(next, "\\\r\n") {
 		return "/board"
 	}
 	return next
@@ -190,7 +191,8 @@ func Enter(site *shell.Site, sessions *session.Store) fiber.Handler {
 			shell.Refuse(c, "The two passwords are not the same; type both again.")
 			return again(c)
 		}
-		id, err := account.In(site.Office).Enter(c.Context(), shell.Param(c, "code"), c.FormValue("login"), c.FormValue("name"), c.FormValue("password"))
+		id, err := account.In(site.Office).
+			Enter(c.Context(), shell.Param(c, "code"), c.FormValue("login"), c.FormValue("name"), c.FormValue("password"))
 		if errors.Is(err, office.ErrRefused) {
 			shell.Refuse(c, err.Error())
 			return again(c)

@@ -63,7 +63,10 @@ func Get(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		p := &Page{Frame: f, Standings: []standing.Standing{standing.Steady, standing.Watch, standing.Act, standing.Unrated}}
+		p := &Page{
+			Frame:     f,
+			Standings: []standing.Standing{standing.Steady, standing.Watch, standing.Act, standing.Unrated},
+		}
 		if f.Moment.Empty {
 			return shell.Render(c, Template, p)
 		}
@@ -76,7 +79,12 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		for _, x := range list {
-			o := Override{OverrideRow: x, Link: p.State.Project(x.Code), Set: glyph(x.Standing, x.Dimension), Real: glyph(x.Computed, x.Dimension)}
+			o := Override{
+				OverrideRow: x,
+				Link:        p.State.Project(x.Code),
+				Set:         glyph(x.Standing, x.Dimension),
+				Real:        glyph(x.Computed, x.Dimension),
+			}
 			switch {
 			case x.Later:
 				o.Ends = "from " + x.From
@@ -106,7 +114,9 @@ func (p *Page) apart(x judge.Apart) Apart {
 	write := func(id figure.ID) tell.Cell { return tell.Figure(id, x.Value(id), x.Currency, false) }
 	a := Apart{
 		Code: x.Code, Name: x.Name, Lead: x.Lead, Link: p.State.Project(x.Code), Stated: glyph(x.Stated, "Overall"), Computed: glyph(is, "Overall"), Says: x.Stated.String(), Is: is.String(),
-		StatedOutlook: write(figure.EACStated), Outlook: write(figure.EACComputed), Gap: tell.Format(x.Gap, x.Currency, false), Set: x.Override, Decides: sheet.Telling(x.Reading).Decides(),
+		StatedOutlook: write(
+			figure.EACStated,
+		), Outlook: write(figure.EACComputed), Gap: tell.Format(x.Gap, x.Currency, false), Set: x.Override, Decides: sheet.Telling(x.Reading).Decides(),
 	}
 	a.SetLink = p.Turn("of", x.Code) + "#set"
 	return a
@@ -126,9 +136,17 @@ func (p *Page) say() []shell.Phrase {
 				gap += x.Gap.N
 			}
 		}
-		text("%s better than computed", tell.Capital(tell.Number(n))+map[bool]string{true: " lead states it", false: " projects are stated"}[n == 1])
+		text(
+			"%s better than computed",
+			tell.Capital(
+				tell.Number(n),
+			)+map[bool]string{true: " lead states it", false: " projects are stated"}[n == 1],
+		)
 		if gap > 0 {
-			text("; their stated outlooks lie %s below the computed ones", tell.Millions(figure.Whole(figure.Money, gap), p.Moment.Reporting))
+			text(
+				"; their stated outlooks lie %s below the computed ones",
+				tell.Millions(figure.Whole(figure.Money, gap), p.Moment.Reporting),
+			)
 		}
 		text(".")
 	}
@@ -145,7 +163,13 @@ func (p *Page) say() []shell.Phrase {
 		text(" %s by an override", tell.Capital(tell.Plural(holding, "standing is set", "standings are set")))
 		if soon > 0 {
 			text(", ")
-			out = append(out, shell.Phrase{Text: map[bool]string{true: "which ends soon", false: tell.Number(soon) + " of which end soon"}[soon == 1 && holding == 1], Tone: "watch"})
+			out = append(
+				out,
+				shell.Phrase{
+					Text: map[bool]string{true: "which ends soon", false: tell.Number(soon) + " of which end soon"}[soon == 1 && holding == 1],
+					Tone: "watch",
+				},
+			)
 		}
 		text(".")
 	}
@@ -169,10 +193,12 @@ func Post(site *shell.Site) fiber.Handler {
 		to := s.Scoped("/standings")
 		switch c.FormValue("do") {
 		case "set":
-			err = judge.In(site.Office).Override(ctx, a, m, shell.Mark(c), c.FormValue("project"), c.FormValue("dimension"), c.FormValue("standing"), c.FormValue("until"), c.FormValue("reason"))
+			err = judge.In(site.Office).
+				Override(ctx, a, m, shell.Mark(c), c.FormValue("project"), c.FormValue("dimension"), c.FormValue("standing"), c.FormValue("until"), c.FormValue("reason"))
 			to = shell.WithDone(to, "The standing is set; the computed one stays beside it.")
 		case "end":
-			err = judge.In(site.Office).EndOverride(ctx, a, m, shell.Mark(c), c.FormValue("project"), c.FormValue("dimension"))
+			err = judge.In(site.Office).
+				EndOverride(ctx, a, m, shell.Mark(c), c.FormValue("project"), c.FormValue("dimension"))
 			to = shell.WithDone(to, "The override has ended; the computed standing counts again.")
 		default:
 			err = shell.Unclear()

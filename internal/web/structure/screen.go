@@ -8,7 +8,11 @@ import (
 func Screen(site *shell.Site) shell.Screen {
 	s := shell.Screen{
 		Style: Style,
-		Setup: []shell.Entry{{Path: "/setup/codes", Name: "Cost codes", Order: 40}, {Path: "/setup/centres", Name: "Cost centres", Order: 50}, {Path: "/setup/shares", Name: "Shares", Order: 60}},
+		Setup: []shell.Entry{
+			{Path: "/setup/codes", Name: "Cost codes", Order: 40},
+			{Path: "/setup/centres", Name: "Cost centres", Order: 50},
+			{Path: "/setup/shares", Name: "Shares", Order: 60},
+		},
 	}
 	for _, path := range Paths {
 		s.Routes = append(s.Routes, shell.Route{Path: path, Get: Get(site, path), Post: Post(site, path)})

@@ -95,7 +95,10 @@ func (p *Page) Say() string {
 		if len(p.Shares) == 0 {
 			return "No project is shared out: its money stands under the cost centres that its lines name."
 		}
-		return fmt.Sprintf("%s out to cost centres.", tell.Capital(tell.Plural(len(p.Shares), "set shares money", "sets share money")))
+		return fmt.Sprintf(
+			"%s out to cost centres.",
+			tell.Capital(tell.Plural(len(p.Shares), "set shares money", "sets share money")),
+		)
 	case len(p.Nodes) == 0:
 		return fmt.Sprintf("There is no %s yet; add the first, or gather them.", p.What)
 	}
@@ -103,7 +106,11 @@ func (p *Page) Say() string {
 	for _, n := range p.Nodes {
 		deepest = max(deepest, n.Depth+1)
 	}
-	return fmt.Sprintf("%s in %s.", tell.Capital(tell.Plural(len(p.Nodes), p.What, p.What+"s")), tell.Plural(deepest, "level", "levels"))
+	return fmt.Sprintf(
+		"%s in %s.",
+		tell.Capital(tell.Plural(len(p.Nodes), p.What, p.What+"s")),
+		tell.Plural(deepest, "level", "levels"),
+	)
 }
 
 // LevelOf is the level that a role reads, as a form has it.
@@ -139,7 +146,12 @@ func Post(site *shell.Site, path string) fiber.Handler {
 	again := Get(site, path)
 	return func(c fiber.Ctx) error {
 		ctx, a, mark := c.Context(), shell.Actor(c), shell.Mark(c)
-		n := structure.Node{Code: c.FormValue("code"), Name: c.FormValue("name"), Parent: c.FormValue("parent"), Reserve: c.FormValue("reserve")}
+		n := structure.Node{
+			Code:    c.FormValue("code"),
+			Name:    c.FormValue("name"),
+			Parent:  c.FormValue("parent"),
+			Reserve: c.FormValue("reserve"),
+		}
 		var err error
 		done := fmt.Sprintf("%s is kept.", n.Code)
 		switch do := c.FormValue("do"); {
@@ -148,7 +160,9 @@ func Post(site *shell.Site, path string) fiber.Handler {
 			for _, r := range office.Roles {
 				levels[r] = c.FormValue("level." + string(r))
 			}
-			err, done = structure.In(site.Office).SaveLevels(ctx, a, mark, levels), "The levels are kept; money tables by cost code open at them."
+			err, done = structure.In(site.Office).
+				SaveLevels(ctx, a, mark, levels),
+				"The levels are kept; money tables by cost code open at them."
 		case do != "save":
 			err = shell.Unclear()
 		case path == codesPath:
@@ -156,7 +170,9 @@ func Post(site *shell.Site, path string) fiber.Handler {
 		case path == centresPath:
 			err = structure.In(site.Office).SaveCentre(ctx, a, mark, n)
 		default:
-			err, done = structure.In(site.Office).SaveShares(ctx, a, mark, c.FormValue("project"), c.FormValue("code"), c.FormValue("from"), c.FormValue("shares")), "The shares are kept; rows by cost centre follow them."
+			err, done = structure.In(site.Office).
+				SaveShares(ctx, a, mark, c.FormValue("project"), c.FormValue("code"), c.FormValue("from"), c.FormValue("shares")),
+				"The shares are kept; rows by cost centre follow them."
 		}
 		return shell.Settle(c, err, again, shell.WithDone(path, done))
 	}

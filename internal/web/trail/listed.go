@@ -25,7 +25,13 @@ type LinkedCell struct {
 
 // List writes a project with figures.
 func (f Frame) List(r *office.Reading, ids ...figure.ID) Listed {
-	x := Listed{Code: r.Code, Name: r.Name, Lead: r.Lead, Link: f.State.Project(r.Code), Glyph: chart.Glyph{Standing: r.Standing[standing.Overall], Overall: true, What: "Overall", Why: r.Why}}
+	x := Listed{
+		Code:  r.Code,
+		Name:  r.Name,
+		Lead:  r.Lead,
+		Link:  f.State.Project(r.Code),
+		Glyph: chart.Glyph{Standing: r.Standing[standing.Overall], Overall: true, What: "Overall", Why: r.Why},
+	}
 	for _, id := range ids {
 		c := LinkedCell{Cell: tell.Figure(id, r.Value(id), r.Currency, false)}
 		if c.Known {

@@ -247,7 +247,15 @@ func (p *Page) link(state shell.State, scope, name string) string {
 
 func (p *Page) panel(state shell.State, period string, t *trail.Trail) *Panel {
 	scope := p.Scope
-	out := &Panel{Period: period, Entry: t.Entry, Value: tell.Figure(figureID(t.Entry), t.Value, t.Currency, true), Omitted: t.Omitted, Files: t.Files, Drift: t.Drift, Currency: string(t.Currency)}
+	out := &Panel{
+		Period:   period,
+		Entry:    t.Entry,
+		Value:    tell.Figure(figureID(t.Entry), t.Value, t.Currency, true),
+		Omitted:  t.Omitted,
+		Files:    t.Files,
+		Drift:    t.Drift,
+		Currency: string(t.Currency),
+	}
 	switch {
 	case !t.Scope.Group:
 		out.ScopeOf, out.Link = t.Scope.Code+" "+t.Scope.Name, state.Project(scope)
@@ -287,7 +295,12 @@ func (p *Page) panel(state shell.State, period string, t *trail.Trail) *Panel {
 	}
 	out.Formula, out.With = pieces(t.Formula), pieces(t.With)
 	for _, in := range t.Inputs {
-		x := Input{Title: in.Entry.Title, Symbol: in.Entry.Symbol, Value: tell.Figure(figureID(in.Entry), in.Value, t.Currency, true), Indent: in.Depth}
+		x := Input{
+			Title:  in.Entry.Title,
+			Symbol: in.Entry.Symbol,
+			Value:  tell.Figure(figureID(in.Entry), in.Value, t.Currency, true),
+			Indent: in.Depth,
+		}
 		if in.Own && in.Value.Known {
 			x.Link = p.link(state, scope, in.Entry.Name)
 		}
@@ -314,7 +327,14 @@ func Facts(s shell.State, t *trail.Trail) (out []Fact) {
 }
 
 func (p *Page) fact(state shell.State, t *trail.Trail, x trail.Fact) Fact {
-	y := Fact{What: x.What, Detail: x.Detail, Period: x.Period, From: x.From, Place: x.Place, Value: tell.Format(x.Value, t.Currency, true)}
+	y := Fact{
+		What:   x.What,
+		Detail: x.Detail,
+		Period: x.Period,
+		From:   x.From,
+		Place:  x.Place,
+		Value:  tell.Format(x.Value, t.Currency, true),
+	}
 	place := func(s portfolio.Source) string {
 		return p.link(state, sourceScope, fmt.Sprintf("%d.%d", s.File, s.Row))
 	}

@@ -80,7 +80,13 @@ type Item struct {
 
 // On lists the views of a screen.
 func On(c fiber.Ctx, f shell.Frame, name string) (Saved, error) {
-	s := Saved{Name: name, Title: of(name).title, Token: f.Token, Query: f.State.Query(), Shares: office.MayShare(f.Actor)}
+	s := Saved{
+		Name:   name,
+		Title:  of(name).title,
+		Token:  f.Token,
+		Query:  f.State.Query(),
+		Shares: office.MayShare(f.Actor),
+	}
 	list, err := account.In(f.Site.Office).Views(c.Context(), f.Actor)
 	if err != nil {
 		return s, err

@@ -78,7 +78,8 @@ func Post(site *shell.Site) fiber.Handler {
 			if c.FormValue("fixed") == "" { // as of whatever period is chosen
 				state = state.With("at", "").With("vs", "")
 			}
-			id, err = account.In(site.Office).SaveView(ctx, a, c.FormValue("name"), query+state.Query(), c.FormValue("shared") != "")
+			id, err = account.In(site.Office).
+				SaveView(ctx, a, c.FormValue("name"), query+state.Query(), c.FormValue("shared") != "")
 			if err == nil && page == nil && c.FormValue("first") != "" {
 				err = account.In(site.Office).SetDefaultView(ctx, a, id)
 			}
