@@ -44,7 +44,7 @@ test("the portfolio brief says what the screens say, and stays as it was made", 
 
   await page.keyboard.press("5");
   await expect(page).toHaveURL(/\/brief\?at=2026-10&vs=2026-09/);
-  await expect(page.locator(".leafbar b")).toHaveText(/Page 1 of \d+/);
+  await expect(page.locator(".tools b")).toHaveText(/Page 1 of \d+/);
   const leaf = words(
     (await page.locator(".paper svg text").allTextContents()).join(" "),
   );
@@ -52,7 +52,7 @@ test("the portfolio brief says what the screens say, and stays as it was made", 
   await accessible(page);
   await fits(page);
   await page.keyboard.press(".");
-  await expect(page.locator(".leafbar b")).toHaveText(/Page 2 of/);
+  await expect(page.locator(".tools b")).toHaveText(/Page 2 of/);
   await expect(page.locator(".paper svg")).toHaveAttribute(
     "viewBox",
     /^0 0 841/,
@@ -82,7 +82,7 @@ test("the portfolio brief says what the screens say, and stays as it was made", 
   await expect(page.getByRole("status")).toContainText("made and frozen", {
     timeout: 30_000,
   });
-  const made = page.locator("aside .came li").first();
+  const made = page.locator("aside .lines li").first();
   await expect(made).toContainText("Portfolio brief: Skerrow Sound, Oct 2026");
   const pdf = await download(page, () =>
     made.getByRole("link", { name: "PDF" }).click(),
@@ -94,7 +94,7 @@ test("the portfolio brief says what the screens say, and stays as it was made", 
   );
   expect(hash(again.body)).toBe(hash(pdf.body));
   const now = await download(page, () =>
-    page.locator(".leafbar").getByRole("link", { name: "PDF" }).click(),
+    page.locator(".tools").getByRole("link", { name: "PDF" }).click(),
   );
   expect(hash(now.body)).toBe(hash(pdf.body));
 
@@ -127,7 +127,7 @@ test("the portfolio brief says what the screens say, and stays as it was made", 
   await made.getByText("Withdraw", { exact: true }).click();
   await made.getByLabel("Why it no longer holds").fill("a rate was wrong");
   await made.getByRole("button", { name: "Withdraw it" }).click();
-  await expect(page.locator("aside .came li").first()).toContainText(
+  await expect(page.locator("aside .lines li").first()).toContainText(
     "Withdrawn by Ines Marlow: a rate was wrong",
   );
 });

@@ -107,7 +107,7 @@ test("three untidy files are read, corrected, taken, mended and taken back", asy
   await expect(sheet(page, "Progress Orran Bay").locator("h2")).toContainText(
     "mapping Orran Bay",
   );
-  await expect(page.locator(".effects .code")).toHaveText([
+  await expect(page.locator(".lines").first().locator(".code")).toHaveText([
     "QS-01",
     "QS-05",
     "QS-07",
@@ -117,7 +117,7 @@ test("three untidy files are read, corrected, taken, mended and taken back", asy
   await page.goto("/board");
   await page.goto("/gather");
   await page
-    .locator(".came a", { hasText: "Hauptbuch Quays 2026-11.csv" })
+    .locator(".lines a", { hasText: "Hauptbuch Quays 2026-11.csv" })
     .first()
     .click();
   await page.getByRole("button", { name: "Accept" }).click();
@@ -172,7 +172,7 @@ test("three untidy files are read, corrected, taken, mended and taken back", asy
     /later work stands on it: .* of QS-05: batch \d+ of Ines Marlow changed it/,
   );
   await page.goto("/gather");
-  await page.locator(".came a", { hasText: "mended" }).first().click();
+  await page.locator(".lines a", { hasText: "mended" }).first().click();
   await page.getByRole("button", { name: "Undo the run" }).click();
   await expect(page.getByRole("status")).toContainText("The run is undone");
   await page.goto(first);
@@ -213,7 +213,7 @@ test("a code that nothing matches is mapped, and what waited is read again", asy
   await expect(page.locator(".sentence")).toContainText("Every code is known");
   await page.goto("/gather");
   await page
-    .locator(".came a", { hasText: "postings-2026-09" })
+    .locator(".lines a", { hasText: "postings-2026-09" })
     .first()
     .click();
   await page.getByRole("button", { name: "Undo the run" }).click();
@@ -258,7 +258,7 @@ test("the executive sees what came in, and takes nothing", async ({
   await expect(page.locator("#drop")).toHaveCount(0);
   await page.getByRole("link", { name: /^Owing/ }).click();
   await expect(page.locator("td.in-missing").first()).toHaveText("missing");
-  await page.locator(".came a").first().click();
+  await page.locator(".lines a").first().click();
   await expect(page.getByRole("button", { name: "Undo the run" })).toHaveCount(
     0,
   );
@@ -301,7 +301,7 @@ test("a mapping is edited by hand, and keeps its versions", async ({
   await expect(page.getByRole("status")).toContainText("A new version is kept");
   await expect(page.locator("main")).toContainText("Version 2");
   await page.goto("/gather");
-  await page.locator(".came a", { hasText: "Hauptbuch" }).first().click();
+  await page.locator(".lines a", { hasText: "Hauptbuch" }).first().click();
   await expect(page.locator("#s1 .tallies")).toContainText("8 new");
   await expect(page.locator("#s1 .tallies")).toContainText("0 refused");
   await page.getByRole("button", { name: "Throw away" }).click();

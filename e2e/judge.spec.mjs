@@ -3,7 +3,7 @@
 // sees all of it and changes none.
 import { accessible, expect, fits, project, test } from "./pages.mjs";
 
-const causes = (page) => page.locator("table.causes tbody tr");
+const causes = (page) => page.locator("table.texts tbody tr");
 const cause = (page, name) => causes(page).filter({ hasText: name });
 const glyph = (page, code) =>
   project(page, code).locator('svg[aria-label^="Overall"]').first();
@@ -75,9 +75,9 @@ test("sends one back, accepts one, and answers the rest at once", async ({
   await expect(page.locator(".answer")).toContainText("until Mar 2027");
 
   await page.goto("/check?said=unexplained&show=all");
-  const left = await page.locator(".found-list tbody tr").count();
+  const left = await page.locator(".texts tbody tr").count();
   expect(left).toBeGreaterThan(5);
-  await page.locator(".found-list tbody input").first().check();
+  await page.locator(".texts tbody input").first().check();
   await page.getByLabel("Question to the leads").fill("What happened here?");
   await page
     .locator(".actbar")
@@ -86,7 +86,7 @@ test("sends one back, accepts one, and answers the rest at once", async ({
   await expect(page.getByRole("status")).toContainText(
     "1 finding is sent back",
   );
-  await expect(page.locator(".found-list tbody tr")).toHaveCount(left - 1);
+  await expect(page.locator(".texts tbody tr")).toHaveCount(left - 1);
   await page.getByLabel("All that are listed").check();
   await page.locator(".actbar").getByLabel("Reason").fill("Seen in the review");
   await page.locator(".actbar").getByLabel("Until").selectOption("2026-12");
@@ -136,7 +136,7 @@ test("writes a check of its own after its preview", async ({
   await expect(page.getByRole("status")).toContainText("kept");
   await page.goto("/check");
   await cause(page, "Late and calm").getByRole("link").click();
-  await expect(page.locator(".found-list tbody tr").first()).toContainText(
+  await expect(page.locator(".texts tbody tr").first()).toContainText(
     "is late; ask",
   );
   refused(complaints);

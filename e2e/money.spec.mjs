@@ -4,11 +4,11 @@
 import { accessible, expect, fits, test } from "./pages.mjs";
 
 const choose = async (page, menu, item) => {
-  const m = page.locator(".tools details.menu", {
-    has: page.locator("summary", { hasText: new RegExp("^" + menu) }),
+  const m = page.locator(".tools .dropdown", {
+    has: page.locator(".menu", { hasText: new RegExp("^" + menu) }),
   });
   const before = page.url();
-  await m.locator("summary").click();
+  await m.locator(".menu").click();
   await m.getByRole("link", { name: item, exact: true }).click();
   await page.waitForURL((url) => url.href !== before);
   await expect(m).not.toHaveAttribute("open", "");
@@ -48,7 +48,7 @@ test("reads the table by programme, class and quarter against last period", asyn
   await fits(page);
 
   // It is kept under a name, and opens again as it was.
-  await page.locator(".tools summary", { hasText: "Views" }).click();
+  await page.locator(".tools .menu", { hasText: "Views" }).click();
   await page.getByLabel("Save this as").fill("Quarters by class");
   await page.getByRole("button", { name: "Save this view" }).click();
   await page.goto("/views");
@@ -226,7 +226,7 @@ test("rows are narrowed from their heads, and the table to some of its money", a
   const rows = page.locator(".moneytable tbody tr");
   const all = await rows.count();
   const head = page.locator(".headfilter", { hasText: "Class" });
-  await head.locator("summary").click();
+  await head.locator(".menu").click();
   await head.getByLabel("Class").selectOption("capex");
   await head.getByRole("button", { name: "Show" }).click();
   await page.waitForURL(/class=capex/);
@@ -236,10 +236,10 @@ test("rows are narrowed from their heads, and the table to some of its money", a
   await accessible(page);
 
   // Any other money is chosen in one form; the rows stay as they are.
-  const only = page.locator(".tools details.menu", {
-    has: page.locator("summary", { hasText: /^Only/ }),
+  const only = page.locator(".tools .dropdown", {
+    has: page.locator(".menu", { hasText: /^Only/ }),
   });
-  await only.locator("summary").click();
+  await only.locator(".menu").click();
   await only.getByLabel("Class").selectOption("");
   await only.getByLabel("Cost centre").selectOption("SF");
   await only.getByRole("button", { name: "Show" }).click();

@@ -19,7 +19,7 @@ test("closes over open points, and a late file is refused", async ({
   complaints,
 }) => {
   await as("analyst");
-  await page.locator(".rail .versions summary").click();
+  await page.locator(".rail .versions .menu").click();
   await page.getByRole("link", { name: "Close Nov 2026" }).click();
   await expect(page.locator(".sentence")).toContainText(
     "open before Nov 2026 can close",
@@ -31,7 +31,7 @@ test("closes over open points, and a late file is refused", async ({
   await expect(page.getByRole("status")).toContainText("leads state no more");
   await expect(november).toHaveAccessibleName(/^Nov 2026, in checking:/);
   await accessible(page);
-  const hash = await page.locator(".hash").innerText();
+  const hash = await page.locator(".text-break").innerText();
   await page.getByRole("button", { name: "Close Nov 2026" }).click();
   await expect(page.getByRole("alert")).toContainText(
     "say why the period closes over it",
@@ -81,10 +81,10 @@ test("opens again, takes it, closes again, and compares the two", async ({
     await reasons.nth(i).fill("Seen by the board");
   await page.getByRole("button", { name: "Close Nov 2026" }).click();
   await page.getByRole("link", { name: "with the one before" }).click();
-  await expect(page.locator(".crumb")).toContainText(
+  await expect(page.locator("main > p.mb-0")).toContainText(
     "reopened: A late invoice of the workshop",
   );
-  await expect(page.locator(".compare")).toContainText("FR-05");
+  await expect(page.locator(".texts").first()).toContainText("FR-05");
   const row = page.locator("tr", { hasText: "1,234.50 EUR" });
   await expect(row).toContainText("110, opex, 2026-11, actual");
   await accessible(page);
@@ -111,7 +111,7 @@ test("finds a change by person and by file, undoes one, and is told what stands 
     await page.getByRole("button", { name: "Accept" }).click();
     await page.waitForURL(/run/);
   }
-  await page.locator(".account summary").click();
+  await page.locator(".account .menu").click();
   await page.getByRole("link", { name: "History" }).click();
   const form = page.locator(".lookfor");
   await form.locator("[name=who]").fill("ines");
@@ -167,6 +167,6 @@ test("the executive reads cuts and their differences, and changes none", async (
   await expect(page.locator(".sentence")).toContainText("1 input differs");
   await page.goto("/history");
   await page.locator(".batches tr.first a").first().click();
-  await expect(page.locator(".crumb")).toContainText("batch");
+  await expect(page.locator("main > p.mb-0")).toContainText("batch");
   await expect(page.locator('main form[method="post"]')).toHaveCount(0);
 });

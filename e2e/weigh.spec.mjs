@@ -22,7 +22,7 @@ test("finds what stands out, and takes the list into a brief", async ({
 
   // Bad now and good in all: the period's index and that of all are told.
   await page.getByRole("link", { name: /^Bad now, good in all \d/ }).click();
-  await expect(page.locator(".looks")).toContainText("below 0.9");
+  await expect(page.locator("p.quiet.mb-2")).toContainText("below 0.9");
   const row = page.locator("table.exceptions tbody tr").first();
   await expect(row).toContainText(
     /PI of the period is 0\.\d+, and \d\.\d+ in all/,
@@ -35,15 +35,15 @@ test("finds what stands out, and takes the list into a brief", async ({
   await page.keyboard.press("Escape");
 
   // The limits are the reader's: stricter ones find less.
-  await page.locator("#limits summary").click();
+  await page.locator("#limits .menu").click();
   await page.getByLabel("Index of the period below").fill("0.5");
   await page.getByRole("button", { name: "Find" }).click();
   await expect(page).toHaveURL(/period_index=0\.5/);
-  await expect(page.locator(".looks")).toContainText("below 0.5");
+  await expect(page.locator("p.quiet.mb-2")).toContainText("below 0.5");
   expect(await page.locator("table.exceptions tbody tr").count()).toBeLessThan(
     before,
   );
-  await page.locator("#limits summary").click();
+  await page.locator("#limits .menu").click();
   await page.getByLabel("Index of the period below").fill("much");
   await page.getByRole("button", { name: "Find" }).click();
   await expect(page.locator(".note").first()).toContainText(
@@ -79,7 +79,7 @@ test("picks the outliers on the map by a drawn box, and opens their rows", async
   );
   await accessible(page);
   await fits(page);
-  const all = await page.locator("table.weighed tbody tr").count();
+  const all = await page.locator("main table tbody tr").count();
 
   // A box around what lies to the right.
   const svg = page.locator(".mapbox svg.map");
@@ -90,8 +90,8 @@ test("picks the outliers on the map by a drawn box, and opens their rows", async
   await page.mouse.move(at.x + at.width * 0.98, at.y + at.height * 0.85);
   await page.mouse.up();
   await page.waitForURL(/box=/);
-  const rows = page.locator("table.weighed tbody tr");
-  await expect(page.locator("table.weighed thead")).toContainText("Chosen");
+  const rows = page.locator("main table tbody tr");
+  await expect(page.locator("main table thead")).toContainText("Chosen");
   const chosen = await rows.count();
   expect(chosen).toBeGreaterThan(0);
   expect(chosen).toBeLessThan(all);
@@ -101,7 +101,7 @@ test("picks the outliers on the map by a drawn box, and opens their rows", async
 
   // Other axes; the same box typed; and a project picked by a click.
   await page.goto("/map?x=cpi&y=spi_t");
-  await page.locator(".choices summary", { hasText: /^Box/ }).click();
+  await page.locator(".choices .menu", { hasText: /^Box/ }).click();
   const fields = page.locator("#boxform [data-box]");
   for (const [i, v] of ["0.5", "0.95", "0.5", "0.95"].entries())
     await fields.nth(i).fill(v);
@@ -131,7 +131,7 @@ test("reads whose forecasts were wrong, and what overruns go with", async ({
   await page.getByRole("link", { name: "6 ahead" }).click();
   await expect(page.locator(".sentence")).toContainText("6 periods ahead");
   await page
-    .locator("table.weighed tr", { hasText: "QS-01" })
+    .locator("main table tr", { hasText: "QS-01" })
     .locator("td a")
     .nth(1)
     .click();

@@ -99,7 +99,7 @@ func served(list []shell.Screen) (style assets.Asset, scripts []assets.Asset) {
 
 // New makes the application.
 func New(o *office.Office, opts Options) *fiber.App {
-	site := &shell.Site{Office: o, Library: assets.Library.Path, Origin: opts.Origin}
+	site := &shell.Site{Office: o, Library: assets.Library.Path, Components: assets.Components.Path, Origin: opts.Origin}
 	var list []shell.Screen
 	for _, screen := range screens {
 		list = append(list, screen(site))
@@ -127,7 +127,7 @@ func New(o *office.Office, opts Options) *fiber.App {
 		}
 		return c.SendString("ok\n")
 	})
-	for _, f := range append([]assets.Asset{style, assets.Font, assets.Library}, scripts...) {
+	for _, f := range append([]assets.Asset{style, assets.Font, assets.Library, assets.Components}, scripts...) {
 		app.Get(f.Path, func(c fiber.Ctx) error {
 			c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")
 			c.Set(fiber.HeaderContentType, f.Type)

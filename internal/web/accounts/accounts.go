@@ -16,14 +16,11 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed accounts.html accounts.css
+//go:embed accounts.html
 var files embed.FS
 
 // Template is the page.
 var Template = shell.Parse(files, "accounts.html")
-
-// Style is the page's style sheet.
-var Style = shell.File(files, "accounts.css")
 
 // Page is what the template shows.
 type Page struct {

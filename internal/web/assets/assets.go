@@ -19,6 +19,9 @@ var bootstrap string
 //go:embed vendor/htmx.js
 var htmx []byte
 
+//go:embed vendor/bootstrap.js
+var components []byte
+
 // Asset is a file as it is served.
 type Asset struct {
 	Path string // of its address
@@ -41,6 +44,9 @@ func hashed(name, typ string, body []byte) Asset {
 // Library is htmx, which swaps parts of pages (Zero-Clause BSD licence).
 var Library = hashed("htmx.js", "text/javascript; charset=utf-8", htmx)
 
+// Components is what moves in Bootstrap: menus, dialogs, messages (MIT licence).
+var Components = hashed("bootstrap.js", "text/javascript; charset=utf-8", components)
+
 // Script is a module of our own.
 func Script(name, body string) Asset {
 	return hashed(name, "text/javascript; charset=utf-8", []byte(body))
@@ -50,7 +56,5 @@ func Script(name, body string) Asset {
 // in a layer below them; url(archivo) stands for the font.
 func Style(sheets ...string) Asset {
 	own := strings.ReplaceAll(strings.Join(sheets, "\n"), "url(archivo)", `url("`+Font.Path+`")`)
-	_, below, _ := strings.Cut(bootstrap, ";") // its @charset stands only at the beginning of a sheet
-	below, _, _ = strings.Cut(below, "/*# sourceMappingURL")
-	return hashed("turret.css", "text/css; charset=utf-8", []byte("@layer bootstrap {\n"+below+"\n}\n"+own))
+	return hashed("turret.css", "text/css; charset=utf-8", []byte("@layer bootstrap {\n"+bootstrap+"\n}\n"+own))
 }

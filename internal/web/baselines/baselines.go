@@ -17,7 +17,7 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed list.html project.html change.html versions.html baselines.css
+//go:embed list.html project.html change.html versions.html
 var files embed.FS
 
 // The templates of the pages.
@@ -27,9 +27,6 @@ var (
 	ChangeTemplate   = shell.Parse(files, "change.html")
 	VersionsTemplate = shell.Parse(files, "versions.html")
 )
-
-// Style is what the pages add to the style sheet.
-var Style = shell.File(files, "baselines.css")
 
 // ProjectPage shows how the plan of a project came to be what it is, and takes
 // proposals.

@@ -20,7 +20,7 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed closing.html cuts.html cutlist.html compare.html closing.css
+//go:embed closing.html cuts.html cutlist.html compare.html
 var files embed.FS
 
 // Templates of the screens.
@@ -29,9 +29,6 @@ var (
 	CutsTemplate    = shell.Parse(files, "cuts.html", "cutlist.html")
 	CompareTemplate = shell.Parse(files, "compare.html")
 )
-
-// Style is the style sheet of all three.
-var Style = shell.File(files, "closing.css")
 
 // Page shows what stands in the way of a close.
 type Page struct {

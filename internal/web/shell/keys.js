@@ -11,8 +11,7 @@ const links = {
 };
 
 function help() {
-  const dialog = document.getElementById("help");
-  if (!dialog.open) dialog.showModal();
+  window.bootstrap.Modal.getOrCreateInstance("#help").show();
 }
 
 // Into the trail, and back to where one came from: also where a change of the
@@ -38,11 +37,8 @@ function intoTrail() {
 document.addEventListener("keydown", (e) => {
   if (e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented) return;
   if (e.key === "Escape") {
-    const open = document.querySelector("details.menu[open]");
-    if (open) {
-      open.open = false;
-      open.querySelector("summary").focus();
-    } else if (!typing(e)) document.querySelector("#trail .close")?.click();
+    if (!typing(e) && !e.target.closest?.(".modal"))
+      document.querySelector("#trail .close")?.click();
     return;
   }
   if (typing(e)) return;
@@ -71,6 +67,4 @@ document.addEventListener("keydown", (e) => {
 
 document.addEventListener("click", (e) => {
   if (e.target.closest('[data-do="help"]')) help();
-  for (const menu of document.querySelectorAll("details.menu[open]"))
-    if (!menu.contains(e.target)) menu.open = false;
 });

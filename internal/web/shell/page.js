@@ -52,11 +52,9 @@ document.addEventListener(
 
 // The server cannot be reached.
 document.addEventListener("htmx:sendError", () => {
-  const note = document.createElement("p");
-  note.className = "note wrong";
-  note.setAttribute("role", "alert");
-  note.textContent =
+  const toast = document.getElementById("unanswered");
+  if (!toast) return;
+  toast.querySelector("span").textContent =
     "The server did not answer. What you see is as it was; try again in a moment.";
-  document.querySelector(".note.wrong")?.remove();
-  document.getElementById("main")?.prepend(note);
+  window.bootstrap.Toast.getOrCreateInstance(toast).show();
 });

@@ -23,26 +23,11 @@ import (
 	"turret/internal/tell"
 )
 
-//go:embed shell.html fail.html shell.css rail.css controls.css charts.css weigh.css *.js
+//go:embed shell.html fail.html *.css *.js
 var files embed.FS
 
 // Style is the frame's style sheet, with the tokens.
-var Style = File(
-	files,
-	"shell.css",
-) + File(
-	files,
-	"controls.css",
-) + File(
-	files,
-	"rail.css",
-) + File(
-	files,
-	"charts.css",
-) + File(
-	files,
-	"weigh.css",
-)
+var Style = File(files, "tokens.css", "shell.css", "tables.css", "controls.css", "frame.css", "charts.css")
 
 // Scripts are the frame's modules, by name.
 var Scripts = map[string]string{
@@ -52,23 +37,28 @@ var Scripts = map[string]string{
 	"take.js": File(files, "take.js"),
 }
 
-// File reads an embedded file.
-func File(fsys embed.FS, name string) string {
-	b, err := fsys.ReadFile(name)
-	if err != nil {
-		panic(err) // it is embedded
+// File reads embedded files, one after the other.
+func File(fsys embed.FS, names ...string) string {
+	var text strings.Builder
+	for _, name := range names {
+		b, err := fsys.ReadFile(name)
+		if err != nil {
+			panic(err) // it is embedded
+		}
+		text.Write(b)
 	}
-	return string(b)
+	return text.String()
 }
 
 // Site is what all screens share.
 type Site struct {
-	Office  *office.Office
-	Style   string   // address of the style sheet
-	Library string   // address of htmx
-	Scripts []string // addresses of the modules
-	Origin  string   // how the server is reached from outside; "": as asked
-	Jobs    Jobs
+	Office     *office.Office
+	Style      string   // address of the style sheet
+	Library    string   // address of htmx
+	Components string   // address of Bootstrap's scripts
+	Scripts    []string // addresses of the modules
+	Origin     string   // how the server is reached from outside; "": as asked
+	Jobs       Jobs
 
 	Navigation Navigation
 }

@@ -128,7 +128,7 @@ function offer(list, text, forms) {
 
 function open() {
   const dialog = document.getElementById("take");
-  if (!dialog || dialog.open) return;
+  if (!dialog || dialog.classList.contains("show")) return;
   const list = dialog.querySelector(".taken");
   list.replaceChildren();
   for (const table of main().querySelectorAll("table")) {
@@ -157,7 +157,7 @@ function open() {
   }
   if (!list.children.length)
     list.textContent = "There is no table and no chart on this page.";
-  dialog.showModal();
+  window.bootstrap.Modal.getOrCreateInstance(dialog).show();
 }
 
 document.addEventListener("click", (e) => {
@@ -188,7 +188,7 @@ document.addEventListener("click", async (e) => {
 
 document.addEventListener("keydown", (e) => {
   if (e.key !== "d" || e.ctrlKey || e.metaKey || e.altKey) return;
-  if (e.target.closest?.("input, textarea, select, [contenteditable], dialog"))
+  if (e.target.closest?.("input, textarea, select, [contenteditable], .modal"))
     return;
   e.preventDefault();
   open();

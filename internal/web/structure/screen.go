@@ -7,7 +7,6 @@ import (
 // Screen is the place of these pages in the application.
 func Screen(site *shell.Site) shell.Screen {
 	s := shell.Screen{
-		Style: Style,
 		Setup: []shell.Entry{
 			{Path: "/setup/codes", Name: "Cost codes", Order: 40},
 			{Path: "/setup/centres", Name: "Cost centres", Order: 50},

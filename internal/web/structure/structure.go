@@ -16,14 +16,11 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed structure.html structure.css
+//go:embed structure.html
 var files embed.FS
 
 // Template is the page of each of them.
 var Template = shell.Parse(files, "structure.html")
-
-// Style is what the pages add to the style sheet.
-var Style = shell.File(files, "structure.css")
 
 // The pages, by their path.
 const (
