@@ -218,3 +218,45 @@ func start(dir string, args ...string) (addr string, pid int, stop func(), err e
 	stop()
 	return "", 0, nil, fmt.Errorf("turret %s does not answer", args[0])
 }
+
+// startedStep starts the program anew for each of the first pages that people open
+// in the morning, and once more for one that comes when it has been at rest.
+func startedStep(ctx context.Context, dir string) (result, error) {
+	o, _, err := opened(ctx, dir) // so that someone can sign in
+	if err != nil {
+		return nil, err
+	}
+	o.Close()
+	out := make(result)
+	for name, first := range map[string]struct {
+		path string
+		rest time.Duration
+	}{
+		"board": {"/board", 0}, "exceptions": {"/exceptions", 0}, "forecasts": {"/forecasts", 0}, "money table": {"/money", 0},
+		"at rest": {"/forecasts", 20 * time.Second},
+	} {
+		took, err := firstPage(dir, first.path, first.rest)
+		if err != nil {
+			return nil, err
+		}
+		out["after a start: "+name] = ms(took)
+	}
+	return out, nil
+}
+
+// firstPage starts the program, signs in, waits, and asks for a page.
+func firstPage(dir, path string, rest time.Duration) (time.Duration, error) {
+	addr, _, stop, err := start(dir, "serve", "--db", database(dir))
+	if err != nil {
+		return 0, err
+	}
+	defer stop()
+	client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	b, err := signIn("http://"+addr, client.Do, "bench", password)
+	if err != nil {
+		return 0, err
+	}
+	time.Sleep(rest)
+	took, _, err := b.get(path)
+	return took, err
+}

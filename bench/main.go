@@ -59,6 +59,11 @@ var table = []budget{
 	{"board, grouped by lead", "ms", 0},
 	{"board: first window, compressed", "KB", 60},
 	{"board: painted in the browser", "ms", 400},
+	{"after a start: board", "ms", 1500},
+	{"after a start: exceptions", "ms", 1500},
+	{"after a start: forecasts", "ms", 1500},
+	{"after a start: money table", "ms", 1500},
+	{"after a start: at rest", "ms", 0},
 	{"exceptions, first", "ms", 0},
 	{"exceptions", "ms", 100},
 	{"map, first", "ms", 0},
@@ -90,6 +95,11 @@ var table = []budget{
 	{"demo: board", "ms", 20},
 	{"demo: sheet", "ms", 25},
 	{"demo: find", "ms", 20},
+	{"5,000 projects: one change", "ms", 8},
+	{"5,000 projects: board", "ms", 80},
+	{"5,000 projects: peak memory", "MB", 2500},
+	{"5,000 projects: cold, for each 1,000", "ms", 0},
+	{"5,000 projects: warm, for each 1,000", "ms", 0},
 	{"yardstick: one SQL query for the ledger's totals", "ms", 0},
 	{"yardstick: a bare loop over the same cells", "ms", 0},
 	{"database size", "MB", 0},
@@ -100,10 +110,25 @@ var steps = []struct {
 	name string
 	run  func(ctx context.Context, dir string) (result, error)
 }{
-	{
-		"make",
-		makeStep,
-	}, {"untidy", untidyStep}, {"gather", gatherStep}, {"again", againStep}, {"cold", coldStep}, {"warm", warmStep}, {"judge", judgeStep}, {"people", peopleStep}, {"close", closeStep}, {"screens", screensStep}, {"weigh", weighStep}, {"paint", paintStep}, {"brief", briefStep}, {"yardstick", yardstickStep}, {"money", moneyStep}, {"history", historyStep}, {"demo", demoStep},
+	{"make", makeStep},
+	{"untidy", untidyStep},
+	{"gather", gatherStep},
+	{"again", againStep},
+	{"cold", coldStep},
+	{"warm", warmStep},
+	{"judge", judgeStep},
+	{"people", peopleStep},
+	{"close", closeStep},
+	{"screens", screensStep},
+	{"started", startedStep},
+	{"weigh", weighStep},
+	{"paint", paintStep},
+	{"brief", briefStep},
+	{"yardstick", yardstickStep},
+	{"money", moneyStep},
+	{"history", historyStep},
+	{"demo", demoStep},
+	{"large", largeStep},
 }
 
 func main() {

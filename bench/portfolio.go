@@ -17,11 +17,12 @@ import (
 
 // The synthetic portfolio.
 const (
-	projects   = 1000
 	activities = 100
 	statements = 24 // periods of statements
-	postings   = 500_000
 )
+
+// How many projects and postings there are; the large portfolio has more of the same make.
+var projects, postings = 1000, 500_000
 
 // The lines of a project and the months of each; the step of money has more.
 var costLines, months = 20, 48

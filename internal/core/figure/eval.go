@@ -167,8 +167,11 @@ func over(a, b Value, zero string) Value {
 	if why, bad := unknown(a, b); bad {
 		return Value{Why: why}
 	}
-	if b.Rat().Sign() == 0 {
+	switch {
+	case b.R == nil && b.N == 0 || b.R != nil && b.R.Sign() == 0:
 		return Value{Why: zero}
+	case a.R == nil && b.R == nil:
+		return Value{Known: true, R: new(big.Rat).SetFrac64(a.N, b.N)}
 	}
 	return Value{Known: true, R: new(big.Rat).Quo(a.Rat(), b.Rat())}
 }
