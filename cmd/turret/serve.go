@@ -16,6 +16,7 @@ import (
 	"turret/internal/demo"
 	"turret/internal/office"
 	"turret/internal/office/account"
+	"turret/internal/office/ready"
 	"turret/internal/settings"
 	"turret/internal/web"
 )
@@ -40,8 +41,8 @@ func serveCommand() *cobra.Command {
 		},
 	}
 	cmd.Flags().String("addr", "", "address to listen on (default 127.0.0.1:8484)")
-	cmd.Flags().
-		String("origin", "", "how browsers reach the server, such as https://turret.example, where a proxy stands before it")
+	const about = "how browsers reach the server, such as https://turret.example, where a proxy stands before it"
+	cmd.Flags().String("origin", "", about)
 	return dbFlag(cmd)
 }
 
@@ -173,6 +174,7 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 			"beyond this machine, cookies need HTTPS: put a proxy with a certificate before the server and name it with --origin",
 		)
 	}
+	defer ready.In(o).Begin(cmd.Context(), me(), slog.Default())()
 	return web.Serve(
 		cmd.Context(),
 		l,

@@ -8,6 +8,7 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
 	"turret/internal/core/portfolio"
+	"turret/internal/core/rollup"
 	"turret/internal/core/standing"
 )
 
@@ -41,6 +42,7 @@ type computed struct {
 // grouped is the reading of a group and the parts it was made of.
 type grouped struct {
 	parts   []*computed
+	group   *rollup.Group
 	reading *Reading
 }
 

@@ -306,12 +306,18 @@ func (s *Snapshot) group(code, name, parent string, key readingsKey, parts []*co
 		made[k] = parts[i]
 	}
 	gk := groupKey{code, key.period, key.against}
-	if was, ok := s.memo.groups[gk]; ok && slices.Equal(was.parts, made) {
+	was, ok := s.memo.groups[gk]
+	if ok && slices.Equal(was.parts, made) {
 		return was.reading
 	}
-	r := s.groupReading(s.rollup(places, key.period, parts), key.period, parts)
+	g := s.rollup(places, key.period, parts)
+	if ok {
+		g.After(was.group)
+	}
+	r := s.groupReading(g, key.period, parts)
+	g.Settle()
 	r.Code, r.Name, r.Parent = code, name, parent
-	s.memo.groups[gk] = grouped{made, r}
+	s.memo.groups[gk] = grouped{made, g, r}
 	return r
 }
 

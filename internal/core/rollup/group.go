@@ -4,13 +4,12 @@
 package rollup
 
 import (
-	"fmt"
 	"math/big"
+	"slices"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/earned"
 	"turret/internal/core/figure"
-	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 )
@@ -30,6 +29,9 @@ type Group struct {
 	office  *portfolio.Office
 	policy  standing.Policy
 	plan    *earned.Series
+	sums    map[sumKey]sum
+	was     *Group // the same group before few of its parts changed, while it is evaluated
+	changed []change
 }
 
 // LeftOut is a part that the group could not count, and why.
@@ -65,6 +67,28 @@ func (g *Group) Eval(p calendar.Period) *figure.Eval {
 	return figure.New(g, p, g.office.Reporting, g.office.Periods)
 }
 
+// After tells that a group is the same as one that was evaluated before, but for
+// few of its parts: what it adds up then begins with those sums. It is without effect
+// where other parts count.
+func (g *Group) After(was *Group) {
+	if len(was.Parts) != len(g.Parts) {
+		return
+	}
+	var list []change
+	for i := range g.Parts {
+		if x, y := &was.Parts[i], &g.Parts[i]; x.Eval != y.Eval {
+			if x.Project.ID != y.Project.ID || len(list) == fewChanges {
+				return
+			}
+			list = append(list, change{*x, *y})
+		}
+	}
+	g.was, g.changed = was, list
+}
+
+// Settle ends what After began, so that no group keeps those before it.
+func (g *Group) Settle() { g.was, g.changed = nil, nil }
+
 // IsGroup is true.
 func (g *Group) IsGroup() bool { return true }
 
@@ -75,25 +99,23 @@ func (g *Group) Done(e *figure.Eval) bool {
 }
 
 // earns tells whether a part's earned value is known.
-func earns(p Part) bool { return p.Eval.Get(figure.EV).Known }
+func earns(p *Part) bool { return p.Eval.Get(figure.EV).Known }
 
 // Base gives the entries that are made of the parts.
 func (g *Group) Base(e *figure.Eval, id figure.ID, q calendar.Period) figure.Value {
 	switch id {
-	case figure.BAC, figure.PV, figure.AC, figure.EACComputed, figure.AtStake:
-		return g.sum(id, q, func(Part) bool { return true })
+	case figure.BAC, figure.PV, figure.AC, figure.EACComputed, figure.AtStake, figure.Errors, figure.Warnings:
+		return g.sum(id, q, all)
 	case figure.EV, figure.BACEarned, figure.PVEarned, figure.ACEarned:
-		return g.sum(id, q, earns)
-	case figure.IncomePlan, figure.Income:
-		return g.sum(id, q, func(p Part) bool { return p.Eval.Get(id).Known })
+		return g.sum(id, q, earning)
+	case figure.IncomePlan, figure.Income, figure.OnOrder:
+		return g.sum(id, q, knowing)
 	case figure.IncomeStated:
-		return g.sum(id, q, func(p Part) bool { return p.Eval.Get(figure.Income).Known })
-	case figure.OnOrder:
-		return g.sum(id, q, func(p Part) bool { return p.Eval.Get(id).Known })
+		return g.sum(id, q, earningIncome)
 	case figure.EACStated:
-		return g.stated(func(Part) bool { return true })
+		return g.stated(all)
 	case figure.EACStatedEarned:
-		return g.stated(earns)
+		return g.stated(earning)
 	case figure.EarnedShare:
 		ev, bac := e.At(figure.EV, q), e.Get(figure.BACEarned)
 		if !ev.Known {
@@ -101,16 +123,16 @@ func (g *Group) Base(e *figure.Eval, id figure.ID, q calendar.Period) figure.Val
 		}
 		return share(ev.N, bac.N)
 	case figure.StatedShare:
-		stated := g.sum(figure.BAC, q, func(p Part) bool { return p.Eval.Get(figure.EACStated).Known })
+		stated := g.sum(figure.BAC, q, stating)
 		bac := e.Get(figure.BAC)
 		if !bac.Known {
 			return bac
 		}
 		return share(stated.N, bac.N)
 	case figure.FinishPlanned, figure.FinishStated:
-		return g.latest(func(p Part) figure.Value { return p.Eval.Get(id) })
+		return g.latest(id, own)
 	case figure.FinishComputed:
-		return g.latest(func(p Part) figure.Value {
+		return g.latest(id, func(p *Part, id figure.ID) figure.Value {
 			if p.Eval.Subject.Done(p.Eval) {
 				return p.Eval.Get(figure.FinishStated)
 			}
@@ -125,68 +147,10 @@ func (g *Group) Base(e *figure.Eval, id figure.ID, q calendar.Period) figure.Val
 			Known: true,
 			N:     int64(g.office.CalendarOf("").Slip(calendar.Date(planned.N), calendar.Date(stated.N))),
 		}
-	case figure.Errors, figure.Warnings:
-		return g.sum(id, q, func(Part) bool { return true })
 	case figure.RiskExposure, figure.StatementAge, figure.ForecastAge, figure.MilestoneSlip:
-		return g.latest(func(p Part) figure.Value { return p.Eval.Get(id) })
+		return g.latest(id, own)
 	}
 	return figure.Value{Why: "it belongs to projects"}
-}
-
-func (g *Group) sum(id figure.ID, q calendar.Period, keep func(Part) bool) figure.Value {
-	total, n := int64(0), 0
-	for _, p := range g.Parts {
-		if !keep(p) {
-			continue
-		}
-		v := p.Eval.At(id, q)
-		if !v.Known {
-			return figure.Value{Why: p.Project.Code + ": " + v.Why}
-		}
-		var ok bool
-		if total, ok = money.Add(total, v.N); !ok {
-			return figure.Value{Why: "the sum is beyond 64 bits"}
-		}
-		n++
-	}
-	if n == 0 {
-		return figure.Value{Why: fmt.Sprintf("none of its parts has %s", figure.Get(id).Symbol)}
-	}
-	return figure.Value{Known: true, N: total}
-}
-
-// stated sums stated outlooks; a part that has none counts with its computed
-// one.
-func (g *Group) stated(keep func(Part) bool) figure.Value {
-	total, n := int64(0), 0
-	for _, p := range g.Parts {
-		if !keep(p) {
-			continue
-		}
-		v := p.Eval.Get(figure.EACStated)
-		if !v.Known {
-			v = p.Eval.Get(figure.EACComputed)
-		}
-		if !v.Known {
-			return figure.Value{Why: p.Project.Code + ": " + v.Why}
-		}
-		var ok bool
-		if total, ok = money.Add(total, v.N); !ok {
-			return figure.Value{Why: "the sum is beyond 64 bits"}
-		}
-		n++
-	}
-	return figure.Value{Known: n > 0, N: total, Why: "it has no parts"}
-}
-
-func (g *Group) latest(of func(Part) figure.Value) figure.Value {
-	out := figure.Value{Why: "it is not known of any part"}
-	for _, p := range g.Parts {
-		if v := of(p); v.Known && (!out.Known || v.N > out.N) {
-			out = v
-		}
-	}
-	return out
 }
 
 func share(a, b int64) figure.Value {
@@ -198,7 +162,11 @@ func share(a, b int64) figure.Value {
 
 // Plan sums the cumulative plans of the parts with earned value.
 func (g *Group) Plan() (earned.Series, string) {
-	if g.plan == nil {
+	switch {
+	case g.plan != nil:
+	case g.was != nil && g.was.plan != nil && !slices.ContainsFunc(g.changed, change.replans):
+		g.plan = g.was.plan
+	default:
 		g.plan = g.sumPlans()
 	}
 	if len(g.plan.Cum) == 0 {
@@ -211,7 +179,8 @@ func (g *Group) sumPlans() *earned.Series {
 	var out earned.Series
 	var last calendar.Period
 	var all []earned.Series
-	for _, p := range g.Parts {
+	for i := range g.Parts {
+		p := &g.Parts[i]
 		if !earns(p) {
 			continue
 		}
