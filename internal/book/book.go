@@ -7,6 +7,7 @@ import (
 	"sync"
 	"sync/atomic"
 
+	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/record"
@@ -18,19 +19,19 @@ import (
 type Book struct {
 	store   *store.Store
 	now     atomic.Pointer[Snapshot]
-	mu      sync.Mutex // one refresh at a time
-	version int64      // data_version at the last refresh
-	thawed  *thawed
+	mu      sync.Mutex   // one refresh at a time
+	version int64        // data_version at the last refresh
+	cache   *cache.Cache // what was derived, of all snapshots
 }
 
 // Open loads a database.
 func Open(ctx context.Context, st *store.Store) (*Book, error) {
-	b := &Book{store: st, thawed: newThawed()}
+	b := &Book{store: st, cache: cache.New(room)}
 	var err error
 	if b.version, err = st.DataVersion(ctx); err != nil {
 		return nil, err
 	}
-	s, err := load(ctx, st, b.thawed)
+	s, err := load(ctx, st, b.cache)
 	if err != nil {
 		return nil, err
 	}
@@ -73,7 +74,7 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 	}
 	anew := touches(tables) == record.Everything
 	if undone || anew && !old.filled() {
-		return load(ctx, st, old.thawed)
+		return load(ctx, st, old.memo.cache)
 	}
 	changed, err := st.StatedSince(ctx, old.Revision)
 	if err != nil {
@@ -144,10 +145,10 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 		return nil, err
 	}
 	if anew {
-		s.memo = newMemo()
+		s.memo = newMemo(old.memo.cache)
 		return &s, nil
 	}
-	s.memo = old.memo.carry(s.Projects(), s.Rules == old.Rules && maps.Equal(cutIDs(s.Cuts), cutIDs(old.Cuts)))
+	s.memo = old.memo.carry(s.Rules == old.Rules && maps.Equal(cutIDs(s.Cuts), cutIDs(old.Cuts)))
 	return &s, nil
 }
 

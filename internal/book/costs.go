@@ -3,7 +3,6 @@ package book
 import (
 	"cmp"
 	"context"
-	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/costs"
@@ -13,8 +12,10 @@ import (
 	"turret/internal/core/portfolio"
 )
 
-// costsKey is one way to look at the money of all projects.
+// costsKey is one way to look at the money of all projects. It takes as much room as
+// all cells.
 type costsKey struct {
+	of       *lineage // figures
 	period   calendar.Period
 	against  portfolio.Against
 	currency money.Currency // "": each project's own
@@ -22,50 +23,7 @@ type costsKey struct {
 	outlook  bool // with what the computed outlook says is still to come
 }
 
-// costsMemo keeps the lines of projects in the ways that were asked for last:
-// each way takes as much memory as all cells.
-type costsMemo struct {
-	mu    sync.Mutex
-	by    map[costsKey]map[*portfolio.Project]*costs.Project
-	order []costsKey
-}
-
-// mostWays are the ways that are kept.
-const mostWays = 3
-
-func (m *costsMemo) of(k costsKey) map[*portfolio.Project]*costs.Project {
-	if m.by == nil {
-		m.by = make(map[costsKey]map[*portfolio.Project]*costs.Project)
-	}
-	if m.by[k] == nil {
-		m.by[k] = make(map[*portfolio.Project]*costs.Project)
-		if m.order = append(m.order, k); len(m.order) > mostWays {
-			delete(m.by, m.order[0])
-			m.order = m.order[1:]
-		}
-	}
-	return m.by[k]
-}
-
-// carry keeps the lines of projects that are still the same.
-func (m *costsMemo) carry(same map[*portfolio.Project]bool) *costsMemo {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	out := &costsMemo{
-		order: append([]costsKey(nil), m.order...),
-		by:    make(map[costsKey]map[*portfolio.Project]*costs.Project),
-	}
-	for k, list := range m.by {
-		kept := make(map[*portfolio.Project]*costs.Project, len(list))
-		for p, lines := range list {
-			if same[p] {
-				kept[p] = lines
-			}
-		}
-		out.by[k] = kept
-	}
-	return out
-}
+func (costsKey) Weight() int { return 40 }
 
 // Costs gives the lines of money of projects, by code, as a period knows them:
 // in a currency, or with "" in each project's own; with outlook also what the
@@ -83,34 +41,29 @@ func (s *Snapshot) Costs(
 	if err := s.fill(ctx); err != nil {
 		return nil, err
 	}
-	memo := s.memo.costs
-	memo.mu.Lock()
-	defer memo.mu.Unlock()
-	known := memo.of(costsKey{p, against, currency, rates, outlook})
-	out := make([]*costs.Project, 0, len(codes))
-	var todo []int // places in out
-	var projects []*portfolio.Project
-	for _, code := range codes {
-		pr := s.Project(code)
-		if pr == nil {
-			continue
-		}
-		if known[pr] == nil {
-			todo = append(todo, len(out))
-		}
-		out, projects = append(out, known[pr]), append(projects, pr)
+	known, err := tableOf[*costs.Project](ctx, s.memo, costsKey{s.memo.figures, p, against, currency, rates, outlook})
+	if err != nil {
+		return nil, err
 	}
-	err := parallel(ctx, len(todo), func(ctx context.Context, i int) (err error) {
-		at := todo[i]
-		out[at], err = s.costsOf(ctx, projects[at], p, against, currency, rates, outlook)
+	projects := make([]*portfolio.Project, 0, len(codes))
+	for _, code := range codes {
+		if pr := s.Project(code); pr != nil {
+			projects = append(projects, pr)
+		}
+	}
+	out := make([]*costs.Project, len(projects))
+	todo := known.each(projects, upTo(len(projects)), out)
+	made := make([]*portfolio.Project, len(todo))
+	err = parallel(ctx, len(todo), func(ctx context.Context, k int) (err error) {
+		i := todo[k]
+		made[k] = projects[i]
+		out[i], err = s.costsOf(ctx, projects[i], p, against, currency, rates, outlook)
 		return err
 	})
 	if err != nil {
 		return nil, err
 	}
-	for _, at := range todo {
-		known[projects[at]] = out[at]
-	}
+	known.put(s, made, func(k int) *costs.Project { return out[todo[k]] })
 	return out, nil
 }
 
@@ -199,11 +152,11 @@ func (s *Snapshot) PlanAt(
 	}
 	start, finish := v.BaselineSpan()
 	return costs.Of(
-			earned.NewProgress(v),
-			cmp.Or(currency, v.Currency),
-			costs.Usual,
-		), [2]calendar.Date{
-			start,
-			finish,
-		}, nil
+		earned.NewProgress(v),
+		cmp.Or(currency, v.Currency),
+		costs.Usual,
+	), [2]calendar.Date{
+		start,
+		finish,
+	}, nil
 }

@@ -6,8 +6,8 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"sync"
 
+	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/record"
@@ -68,12 +68,12 @@ func (s *Snapshot) Inputs(ctx context.Context) (inputs []byte, hash [32]byte, er
 
 // thaw rebuilds the snapshot that a cut was made of; its place in history is for
 // the caller to set.
-func thaw(st *store.Store, inputs []byte) (*Snapshot, error) {
+func thaw(st *store.Store, c *cache.Cache, inputs []byte) (*Snapshot, error) {
 	r := frostReader{Reader: format.Reader{Body: inputs}}
 	if r.U() != inputsFormat {
 		return nil, errCut
 	}
-	s := &Snapshot{store: st, Records: make(Records), memo: newMemo()}
+	s := &Snapshot{store: st, Records: make(Records), memo: newMemo(c)}
 	for name := r.t(); name != "" && !r.Bad; name = r.t() {
 		t := record.Named(name)
 		if t == nil {
@@ -103,55 +103,33 @@ func thaw(st *store.Store, inputs []byte) (*Snapshot, error) {
 
 var errCut = errors.New("a cut is damaged")
 
-// thawed keeps what was read of cuts, which never change. The inputs of the
-// last two that were asked for stay; readings all do.
-type thawed struct {
-	mu       sync.Mutex
-	readings map[thawedKey]*Readings
-	marks    map[int64]*Marks
-	inputs   map[int64]*Snapshot
-	order    []int64
-	sinces   map[int64]map[string]map[string]calendar.Period
-}
-
-type thawedKey struct {
-	cut       int64
-	reporting bool
-}
-
-func newThawed() *thawed {
-	return &thawed{
-		readings: make(map[thawedKey]*Readings),
-		marks:    make(map[int64]*Marks),
-		inputs:   make(map[int64]*Snapshot),
-		sinces:   make(map[int64]map[string]map[string]calendar.Period),
+// The keys of what is kept of cuts, which never change.
+type (
+	cutInputsKey   struct{ cut int64 }
+	cutReadingsKey struct {
+		cut       int64
+		reporting bool
 	}
-}
+	marksKey struct{ cut int64 }
+	sinceKey struct{ cut int64 }
+)
+
+func (cutInputsKey) Weight() int   { return 60 }
+func (cutReadingsKey) Weight() int { return 2 }
 
 // CutInputs gives the snapshot that a cut was made of.
 func (b *Book) CutInputs(ctx context.Context, id int64) (*Snapshot, error) {
-	b.thawed.mu.Lock()
-	defer b.thawed.mu.Unlock()
-	if s := b.thawed.inputs[id]; s != nil {
-		return s, nil
-	}
-	body, err := b.store.CutInputs(ctx, id)
-	if err != nil {
-		return nil, err
-	}
-	s, err := thaw(b.store, body)
-	if err != nil {
-		return nil, fmt.Errorf("cut %d: %w", id, err)
-	}
-	if err := b.place(ctx, s, id); err != nil {
-		return nil, err
-	}
-	b.thawed.inputs[id] = s
-	if b.thawed.order = append(b.thawed.order, id); len(b.thawed.order) > 2 {
-		delete(b.thawed.inputs, b.thawed.order[0])
-		b.thawed.order = b.thawed.order[1:]
-	}
-	return s, nil
+	return cache.Get(ctx, b.cache, cutInputsKey{id}, func(ctx context.Context) (*Snapshot, error) {
+		body, err := b.store.CutInputs(ctx, id)
+		if err != nil {
+			return nil, err
+		}
+		s, err := thaw(b.store, b.cache, body)
+		if err != nil {
+			return nil, fmt.Errorf("cut %d: %w", id, err)
+		}
+		return s, b.place(ctx, s, id)
+	})
 }
 
 // place sets the place of a cut's snapshot in history: what was closed before.
@@ -160,7 +138,7 @@ func (b *Book) place(ctx context.Context, s *Snapshot, id int64) error {
 	if err != nil {
 		return err
 	}
-	s.thawed, s.Cuts = b.thawed, make(map[calendar.Period]store.Cut)
+	s.Cuts = make(map[calendar.Period]store.Cut)
 	for _, c := range cuts {
 		switch {
 		case c.ID == id:
@@ -222,19 +200,28 @@ func (b *Book) Reading(
 
 // CutReadings gives the readings that a cut keeps.
 func (b *Book) CutReadings(ctx context.Context, id int64, reporting bool) (*Readings, error) {
-	b.thawed.mu.Lock()
-	defer b.thawed.mu.Unlock()
-	key := thawedKey{id, reporting}
-	rs, ok := b.thawed.readings[key]
-	if !ok {
-		body, err := b.store.CutReadings(ctx, id)
-		if err != nil {
-			return nil, err
-		}
-		if rs, err = DecodeReadings(body, reporting); err != nil {
-			return nil, fmt.Errorf("cut %d: %w", id, err)
-		}
-		b.thawed.readings[key] = rs
+	return cache.Get(ctx, b.cache, cutReadingsKey{id, reporting}, func(ctx context.Context) (*Readings, error) {
+		return readCut(ctx, b.store, id, reporting)
+	})
+}
+
+// onlyRead gives the readings of a cut in the reporting currency where they are kept,
+// else reads them without keeping them: of old cuts only what is made of them is.
+func onlyRead(ctx context.Context, c *cache.Cache, st *store.Store, id int64) (*Readings, error) {
+	if rs, ok := cache.Peek[*Readings](c, cutReadingsKey{id, true}); ok {
+		return rs, nil
+	}
+	return readCut(ctx, st, id, true)
+}
+
+func readCut(ctx context.Context, st *store.Store, id int64, reporting bool) (*Readings, error) {
+	body, err := st.CutReadings(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	rs, err := DecodeReadings(body, reporting)
+	if err != nil {
+		return nil, fmt.Errorf("cut %d: %w", id, err)
 	}
 	return rs, nil
 }

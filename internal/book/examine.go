@@ -20,9 +20,10 @@ func (s *Snapshot) ExamineGroup(
 	against portfolio.Against,
 	use func(*figure.Eval),
 ) error {
-	s.memo.mu.Lock() // a group's parts are shared
-	defer s.memo.mu.Unlock()
-	places := s.members(code)
+	places, err := s.members(ctx, code)
+	if err != nil {
+		return err
+	}
 	if codes != nil {
 		places = s.placesOf(codes)
 	}
@@ -30,7 +31,11 @@ func (s *Snapshot) ExamineGroup(
 	if err != nil {
 		return err
 	}
-	e := s.rollup(places, p, parts).Eval(p)
+	set, err := s.set(ctx, p)
+	if err != nil {
+		return err
+	}
+	e := s.rollup(set, places, p, parts).Eval(p)
 	e.All()
 	use(e)
 	return nil
@@ -57,9 +62,7 @@ func (s *Snapshot) Examine(
 	if err != nil {
 		return false, err
 	}
-	s.memo.mu.Lock()
 	j, err := s.judge(ctx, p)
-	s.memo.mu.Unlock()
 	if err != nil {
 		return false, err
 	}

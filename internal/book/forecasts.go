@@ -3,8 +3,6 @@ package book
 import (
 	"context"
 	"fmt"
-	"maps"
-	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/earned"
@@ -13,22 +11,14 @@ import (
 	"turret/internal/store/format"
 )
 
-// forecastsMemo keeps the records of projects at the period that was asked for
-// last: they are small beside the statements that they are made of.
-type forecastsMemo struct {
-	mu sync.Mutex
-	at calendar.Period
-	by map[*portfolio.Project]*forecast.Record
+// forecastsKey is of the records of projects at a period: they are small beside the
+// statements that they are made of.
+type forecastsKey struct {
+	of     *lineage // figures
+	period calendar.Period
 }
 
-// carry keeps the records of projects that are still the same.
-func (m *forecastsMemo) carry(same map[*portfolio.Project]bool) *forecastsMemo {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	out := &forecastsMemo{at: m.at, by: maps.Clone(m.by)}
-	maps.DeleteFunc(out.by, func(p *portfolio.Project, _ *forecast.Record) bool { return !same[p] })
-	return out
-}
+func (forecastsKey) Weight() int { return 8 }
 
 // Forecasts gives what every statement of projects, by code, said against what
 // came through a period, each in its own currency. Codes that are not there have
@@ -37,19 +27,23 @@ func (s *Snapshot) Forecasts(ctx context.Context, codes []string, p calendar.Per
 	if err := s.fill(ctx); err != nil {
 		return nil, err
 	}
-	memo := s.memo.forecasts
-	memo.mu.Lock()
-	defer memo.mu.Unlock()
-	if memo.at != p || memo.by == nil {
-		memo.at, memo.by = p, make(map[*portfolio.Project]*forecast.Record)
+	known, err := tableOf[*forecast.Record](ctx, s.memo, forecastsKey{s.memo.figures, p})
+	if err != nil {
+		return nil, err
+	}
+	projects, places := make([]*portfolio.Project, len(codes)), []int{}
+	for i, code := range codes {
+		if projects[i] = s.Project(code); projects[i] != nil {
+			places = append(places, i)
+		}
 	}
 	out := make([]*forecast.Record, len(codes))
-	err := parallel(ctx, len(codes), func(ctx context.Context, i int) error {
-		pr := s.Project(codes[i])
-		if pr == nil || memo.by[pr] != nil {
-			return nil
-		}
-		full, err := s.stating(ctx, pr)
+	todo := known.each(projects, places, out)
+	made := make([]*portfolio.Project, len(todo))
+	err = parallel(ctx, len(todo), func(ctx context.Context, k int) error {
+		i := todo[k]
+		made[k] = projects[i]
+		full, err := s.stating(ctx, projects[i])
 		if err != nil {
 			return err
 		}
@@ -59,16 +53,7 @@ func (s *Snapshot) Forecasts(ctx context.Context, codes []string, p calendar.Per
 	if err != nil {
 		return nil, err
 	}
-	for i, code := range codes {
-		pr := s.Project(code)
-		switch {
-		case pr == nil:
-		case out[i] != nil:
-			memo.by[pr] = out[i]
-		default:
-			out[i] = memo.by[pr]
-		}
-	}
+	known.put(s, made, func(k int) *forecast.Record { return out[todo[k]] })
 	return out, nil
 }
 

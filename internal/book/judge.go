@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"sync"
 
+	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
@@ -25,20 +26,24 @@ type judge struct {
 	ends    map[*portfolio.Project][]portfolio.Status // of projects that others link to
 }
 
-// judge gives what holds for a period. The caller holds the memo's lock.
+// judge gives what holds for a period.
 func (s *Snapshot) judge(ctx context.Context, p calendar.Period) (*judge, error) {
-	if j := s.memo.judges[p]; j != nil && j.changed != nil {
-		return j, nil
-	}
-	j := &judge{
-		set:     s.set(p),
-		checks:  s.Rules.Checks,
-		own:     s.Rules.OwnAt(p),
-		changed: make(map[int64][]store.PlanChange),
-	}
-	if cut, ok := s.Cuts[p-1]; ok {
-		var err error
-		if j.before, err = s.thawed.since(ctx, s.store, cut); err != nil {
+	return cache.Get(ctx, s.memo.cache, judgeKey{s.memo.id, p}, func(ctx context.Context) (*judge, error) {
+		set, err := s.set(ctx, p)
+		if err != nil {
+			return nil, err
+		}
+		j := &judge{
+			set:     set,
+			checks:  s.Rules.Checks,
+			own:     s.Rules.OwnAt(p),
+			changed: make(map[int64][]store.PlanChange),
+		}
+		cut, ok := s.Cuts[p-1]
+		if !ok {
+			return j, nil
+		}
+		if j.before, err = s.since(ctx, cut); err != nil {
 			return nil, err
 		}
 		list, err := s.store.PlansChanged(ctx, cut.Batch, s.Revision)
@@ -48,19 +53,15 @@ func (s *Snapshot) judge(ctx context.Context, p calendar.Period) (*judge, error)
 		for _, c := range append(list, s.pending...) {
 			j.changed[c.Project] = append(j.changed[c.Project], c)
 		}
-	}
-	s.memo.judges[p] = j
-	return j, nil
+		return j, nil
+	})
 }
 
 // set gives the rule set of a period.
-func (s *Snapshot) set(p calendar.Period) *standing.Set {
-	if j := s.memo.judges[p]; j != nil {
-		return j.set
-	}
-	j := &judge{set: s.Rules.At(p)}
-	s.memo.judges[p] = j
-	return j.set
+func (s *Snapshot) set(ctx context.Context, p calendar.Period) (*standing.Set, error) {
+	return cache.Get(ctx, s.memo.cache, setKey{s.memo.judging, p}, func(context.Context) (*standing.Set, error) {
+		return s.Rules.At(p), nil
+	})
 }
 
 // check runs the checks, and tells since when each finding is there.
@@ -83,7 +84,7 @@ func (j *judge) outside(
 	p calendar.Period,
 ) (out finding.Outside, err error) {
 	if len(pr.Ledger) > 0 {
-		list, err := s.memo.twices.of(ctx, s, pr, p)
+		list, err := s.twice(ctx, pr, p)
 		if err != nil {
 			return out, err
 		}
@@ -136,15 +137,10 @@ func (j *judge) end(s *Snapshot, l portfolio.Across, p calendar.Period) finding.
 	if other == nil {
 		return finding.End{}
 	}
-	j.mu.Lock()
-	defer j.mu.Unlock()
-	status, ok := j.ends[other]
+	status, ok := j.endsOf(other)
 	if !ok {
-		if j.ends == nil {
-			j.ends = make(map[*portfolio.Project][]portfolio.Status)
-		}
 		status = portfolio.At(s.Office, other, p, portfolio.Latest).StatusAt(p)
-		j.ends[other] = status
+		j.keepEnds(other, status)
 	}
 	for i := range other.Activities {
 		if other.Activities[i].ID == l.Activity {
@@ -152,6 +148,22 @@ func (j *judge) end(s *Snapshot, l portfolio.Across, p calendar.Period) finding.
 		}
 	}
 	return finding.End{}
+}
+
+func (j *judge) endsOf(p *portfolio.Project) ([]portfolio.Status, bool) {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	status, ok := j.ends[p]
+	return status, ok
+}
+
+func (j *judge) keepEnds(p *portfolio.Project, status []portfolio.Status) {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	if j.ends == nil {
+		j.ends = make(map[*portfolio.Project][]portfolio.Status)
+	}
+	j.ends[p] = status
 }
 
 // linked gives projects that link to others a value of their own where one of
@@ -169,41 +181,29 @@ func linked(byID map[int64]*portfolio.Project, touched func(code string) bool) {
 }
 
 // since gives, of a cut, since when each finding of each project was there.
-func (t *thawed) since(
-	ctx context.Context,
-	st *store.Store,
-	cut store.Cut,
-) (map[string]map[string]calendar.Period, error) {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	if m, ok := t.sinces[cut.ID]; ok {
-		return m, nil
-	}
-	rs := t.readings[thawedKey{cut.ID, true}]
-	if rs == nil {
-		body, err := st.CutReadings(ctx, cut.ID)
-		if err != nil {
-			return nil, err
-		}
-		if rs, err = DecodeReadings(body, true); err != nil {
-			return nil, fmt.Errorf("cut %d: %w", cut.ID, err)
-		}
-		t.marks[cut.ID] = MarksOf(rs)
-	}
-	m := make(map[string]map[string]calendar.Period)
-	for _, r := range rs.Rows {
-		if len(r.Findings) == 0 {
-			continue
-		}
-		of := make(map[string]calendar.Period, len(r.Findings))
-		for i := range r.Findings {
-			of[r.Findings[i].Key()] = r.Findings[i].Since
-		}
-		m[r.Code] = of
-	}
-	if len(t.sinces) > 1 { // that of the open period and one more
-		clear(t.sinces)
-	}
-	t.sinces[cut.ID] = m
-	return m, nil
+func (s *Snapshot) since(ctx context.Context, cut store.Cut) (map[string]map[string]calendar.Period, error) {
+	c := s.memo.cache
+	return cache.Get(
+		ctx,
+		c,
+		sinceKey{cut.ID},
+		func(ctx context.Context) (map[string]map[string]calendar.Period, error) {
+			rs, err := onlyRead(ctx, c, s.store, cut.ID)
+			if err != nil {
+				return nil, err
+			}
+			m := make(map[string]map[string]calendar.Period)
+			for _, r := range rs.Rows {
+				if len(r.Findings) == 0 {
+					continue
+				}
+				of := make(map[string]calendar.Period, len(r.Findings))
+				for i := range r.Findings {
+					of[r.Findings[i].Key()] = r.Findings[i].Since
+				}
+				m[r.Code] = of
+			}
+			return m, nil
+		},
+	)
 }

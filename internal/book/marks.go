@@ -2,8 +2,8 @@ package book
 
 import (
 	"context"
-	"fmt"
 
+	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
 	"turret/internal/core/finding"
 	"turret/internal/core/portfolio"
@@ -26,24 +26,13 @@ func (b *Book) Marks(ctx context.Context, s *Snapshot, p calendar.Period) (*Mark
 	if !closed {
 		return nil, nil
 	}
-	b.thawed.mu.Lock()
-	defer b.thawed.mu.Unlock()
-	if m := b.thawed.marks[cut.ID]; m != nil {
-		return m, nil
-	}
-	rs := b.thawed.readings[thawedKey{cut.ID, true}]
-	if rs == nil { // read once, and only the marks are kept
-		body, err := b.store.CutReadings(ctx, cut.ID)
+	return cache.Get(ctx, b.cache, marksKey{cut.ID}, func(ctx context.Context) (*Marks, error) {
+		rs, err := onlyRead(ctx, b.cache, b.store, cut.ID)
 		if err != nil {
 			return nil, err
 		}
-		if rs, err = DecodeReadings(body, true); err != nil {
-			return nil, fmt.Errorf("cut %d: %w", cut.ID, err)
-		}
-	}
-	m := MarksOf(rs)
-	b.thawed.marks[cut.ID] = m
-	return m, nil
+		return MarksOf(rs), nil
+	})
 }
 
 // MarksOf gives the overall standings of readings.
@@ -98,15 +87,16 @@ func (b *Book) Set(
 	if err != nil {
 		return nil, err
 	}
-	in.memo.mu.Lock()
-	defer in.memo.mu.Unlock()
 	places := in.placesOf(codes)
 	parts, err := in.evaluate(ctx, places, p, against)
 	if err != nil {
 		return nil, err
 	}
-	g := in.rollup(places, p, parts)
-	return in.groupReading(g, p, parts), nil
+	set, err := in.set(ctx, p)
+	if err != nil {
+		return nil, err
+	}
+	return in.groupReading(set, in.rollup(set, places, p, parts), p, parts), nil
 }
 
 // placesOf gives the places of projects, in order.
@@ -125,7 +115,12 @@ func (s *Snapshot) placesOf(codes []string) []int {
 }
 
 func (s *Snapshot) everyPlace() []int {
-	out := make([]int, len(s.Projects()))
+	return upTo(len(s.Projects()))
+}
+
+// upTo lists 0 to n−1.
+func upTo(n int) []int {
+	out := make([]int, n)
 	for i := range out {
 		out[i] = i
 	}

@@ -3,7 +3,9 @@ package book
 import (
 	"context"
 	"slices"
+	"sync"
 
+	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
 	"turret/internal/core/dates"
 	"turret/internal/core/earned"
@@ -94,31 +96,58 @@ func (s *Snapshot) Live(
 	against portfolio.Against,
 	reporting bool,
 ) (*Readings, error) {
-	s.memo.mu.Lock()
-	defer s.memo.mu.Unlock()
-	key := readingsKey{p, against, reporting}
-	if r := s.memo.readings[key]; r != nil {
-		return r, nil
+	key := readingsKey{s.memo.id, p, against, reporting}
+	return cache.Get(ctx, s.memo.cache, key, func(ctx context.Context) (*Readings, error) {
+		parts, err := s.everyPart(ctx, p, against)
+		if err != nil {
+			return nil, err
+		}
+		return s.readings(ctx, key, parts)
+	})
+}
+
+// everyPart evaluates all projects, in the order of Projects.
+func (s *Snapshot) everyPart(ctx context.Context, p calendar.Period, against portfolio.Against) ([]*computed, error) {
+	key := partsKey{s.memo.id, p, against}
+	return cache.Get(ctx, s.memo.cache, key, func(ctx context.Context) ([]*computed, error) {
+		return s.evaluate(ctx, s.everyPlace(), p, against)
+	})
+}
+
+// readings gives those of projects that are evaluated, and of all groups.
+func (s *Snapshot) readings(ctx context.Context, key readingsKey, parts []*computed) (*Readings, error) {
+	out := &Readings{Period: key.period, Against: key.against, Reporting: key.reporting}
+	which := 0
+	if key.reporting {
+		which = 1
 	}
-	parts, err := s.evaluate(ctx, s.everyPlace(), p, against)
+	for _, c := range parts {
+		out.Rows = append(out.Rows, c.readings[which])
+	}
+	var err error
+	if out.Rules, err = s.set(ctx, key.period); err != nil {
+		return nil, err
+	}
+	kept, err := cache.Get(
+		ctx,
+		s.memo.cache,
+		groupsKey{s.memo.judging, key.period, key.against},
+		func(context.Context) (*groups, error) {
+			return &groups{by: make(map[string]grouped)}, nil
+		},
+	)
 	if err != nil {
 		return nil, err
 	}
-	out := &Readings{Period: p, Against: against, Reporting: reporting}
-	for _, c := range parts {
-		which := 0
-		if reporting {
-			which = 1
+	all := append(slices.Clone(s.Office.Groups), portfolio.Programme{Code: "*", Name: "portfolio"})
+	for i := range all {
+		r, err := s.group(ctx, kept, &all[i], key, parts)
+		if err != nil {
+			return nil, err
 		}
-		out.Rows = append(out.Rows, c.readings[which])
+		out.Rows = append(out.Rows, r)
 	}
-	out.Rules = s.set(p)
-	for _, g := range s.Office.Groups {
-		out.Rows = append(out.Rows, s.group(g.Code, g.Name, g.Parent, key, parts))
-	}
-	out.Rows = append(out.Rows, s.group("*", "portfolio", "", key, parts))
 	out.index()
-	s.memo.readings[key] = out
 	return out, nil
 }
 
@@ -135,8 +164,6 @@ func (s *Snapshot) Against(
 	if i < 0 {
 		return nil, nil
 	}
-	s.memo.mu.Lock()
-	defer s.memo.mu.Unlock()
 	list, err := s.evaluate(ctx, []int{i}, p, against)
 	if err != nil {
 		return nil, err
@@ -170,7 +197,7 @@ func (s *Snapshot) View(
 }
 
 // evaluate evaluates projects, each at its place in Projects; the other places
-// stay nil. The caller holds the memo's lock.
+// stay nil.
 func (s *Snapshot) evaluate(
 	ctx context.Context,
 	places []int,
@@ -184,31 +211,30 @@ func (s *Snapshot) evaluate(
 	if err != nil {
 		return nil, err
 	}
+	evals, err := tableOf[*evaluated](ctx, s.memo, evalsKey{s.memo.figures, p, against})
+	if err != nil {
+		return nil, err
+	}
+	known, err := tableOf[*computed](ctx, s.memo, computedKey{s.memo.judging, p, against})
+	if err != nil {
+		return nil, err
+	}
 	projects := s.Projects()
 	out := make([]*computed, len(projects))
-	var todo []int
-	for _, i := range places {
-		if out[i] = s.memo.projects[projectKey{projects[i], p, against}]; out[i] == nil {
-			todo = append(todo, i)
-		}
-	}
-	if len(todo) > 1 { // what all of them need is read once, and not by each processor
-		if _, err := s.memo.twices.of(ctx, s, projects[todo[0]], p); err != nil {
-			return nil, err
-		}
-	}
+	todo := known.each(projects, places, out)
+	made := make([]*portfolio.Project, len(todo))
 	err = parallel(ctx, len(todo), func(ctx context.Context, k int) (err error) {
 		i := todo[k]
-		out[i], err = s.compute(ctx, j, projects[i], p, against)
+		made[k] = projects[i]
+		out[i], err = s.compute(ctx, j, evals, projects[i], p, against)
 		return err
 	})
-	for _, i := range todo {
-		if out[i] != nil {
-			key := projectKey{projects[i], p, against}
-			s.memo.projects[key], s.memo.evals[key] = out[i], &out[i].evaluated
-		}
+	if err != nil {
+		return nil, err
 	}
-	return out, err
+	known.put(s, made, func(k int) *computed { return out[todo[k]] })
+	evals.put(s, made, func(k int) *evaluated { return &out[todo[k]].evaluated })
+	return out, nil
 }
 
 // compute evaluates the whole catalogue of a project in both currencies,
@@ -216,12 +242,13 @@ func (s *Snapshot) evaluate(
 func (s *Snapshot) compute(
 	ctx context.Context,
 	j *judge,
+	evals *table[*evaluated],
 	pr *portfolio.Project,
 	p calendar.Period,
 	against portfolio.Against,
 ) (*computed, error) {
-	ev := s.memo.evals[projectKey{pr, p, against}]
-	if ev == nil {
+	ev, ok := evals.get(pr)
+	if !ok {
 		full, err := s.whole(ctx, pr, p)
 		if err != nil {
 			return nil, err
@@ -232,9 +259,11 @@ func (s *Snapshot) compute(
 	if err != nil {
 		return nil, err
 	}
+	ev.asked.Lock() // others judge the same, or add it up
+	defer ev.asked.Unlock()
 	c := &computed{findings: j.check(pr.Code, ev.own, outside)}
 	found := finding.Found(c.findings)
-	c.evaluated = evaluated{own: ev.own.Judge(found), reporting: ev.reporting, next: ev.next}
+	c.evaluated = evaluated{asked: ev.asked, own: ev.own.Judge(found), reporting: ev.reporting, next: ev.next}
 	if c.reporting = c.own; ev.reporting != ev.own {
 		c.reporting = ev.reporting.Judge(found)
 	}
@@ -251,7 +280,7 @@ func (s *Snapshot) compute(
 // figures evaluates a project whose lines are loaded.
 func (s *Snapshot) figures(full *portfolio.Project, p calendar.Period, against portfolio.Against) *evaluated {
 	progress := earned.NewProgress(portfolio.At(s.Office, full, p, against))
-	ev := &evaluated{own: figure.OfProject(progress, full.Currency)}
+	ev := &evaluated{asked: new(sync.Mutex), own: figure.OfProject(progress, full.Currency)}
 	ev.own.All()
 	ev.reporting = ev.own
 	if full.Currency != s.Office.Reporting {
@@ -275,54 +304,69 @@ func projectReading(p *portfolio.Project, day calendar.Date, e *figure.Eval, c *
 
 // members lists the places of a group's parts: a programme with all below it,
 // or "*".
-func (s *Snapshot) members(code string) []int {
-	if list, ok := s.memo.places[code]; ok {
-		return list
-	}
-	var out []int
-	for i, pr := range s.Projects() {
-		if code == "*" || s.Office.Under(pr.Programme, code) {
-			out = append(out, i)
+func (s *Snapshot) members(ctx context.Context, code string) ([]int, error) {
+	return cache.Get(ctx, s.memo.cache, placesKey{s.memo.figures, code}, func(context.Context) ([]int, error) {
+		var out []int
+		for i, pr := range s.Projects() {
+			if code == "*" || s.Office.Under(pr.Programme, code) {
+				out = append(out, i)
+			}
 		}
-	}
-	s.memo.places[code] = out
-	return out
+		return out, nil
+	})
 }
 
-func (s *Snapshot) rollup(places []int, p calendar.Period, parts []*computed) *rollup.Group {
+func (s *Snapshot) rollup(set *standing.Set, places []int, p calendar.Period, parts []*computed) *rollup.Group {
 	projects := s.Projects()
 	list := make([]rollup.Part, len(places))
 	for k, i := range places {
-		list[k] = rollup.Part{Project: projects[i], Eval: parts[i].reporting, Result: parts[i].result}
+		list[k] = rollup.Part{
+			Project: projects[i],
+			Eval:    parts[i].reporting,
+			Result:  parts[i].result,
+			Asked:   parts[i].asked,
+		}
 	}
-	return rollup.New(s.Office, s.set(p).Groups, s.Office.Periods.Last(p), list)
+	return rollup.New(s.Office, set.Groups, s.Office.Periods.Last(p), list)
 }
 
 // group reads a group, again only where one of its parts has changed.
-func (s *Snapshot) group(code, name, parent string, key readingsKey, parts []*computed) *Reading {
-	places := s.members(code)
+func (s *Snapshot) group(
+	ctx context.Context,
+	kept *groups,
+	of *portfolio.Programme,
+	key readingsKey,
+	parts []*computed,
+) (*Reading, error) {
+	places, err := s.members(ctx, of.Code)
+	if err != nil {
+		return nil, err
+	}
+	set, err := s.set(ctx, key.period)
+	if err != nil {
+		return nil, err
+	}
 	made := make([]*computed, len(places))
 	for k, i := range places {
 		made[k] = parts[i]
 	}
-	gk := groupKey{code, key.period, key.against}
-	was, ok := s.memo.groups[gk]
+	was, ok := kept.get(of.Code)
 	if ok && slices.Equal(was.parts, made) {
-		return was.reading
+		return was.reading, nil
 	}
-	g := s.rollup(places, key.period, parts)
+	g := s.rollup(set, places, key.period, parts)
 	if ok {
 		g.After(was.group)
 	}
-	r := s.groupReading(g, key.period, parts)
+	r := s.groupReading(set, g, key.period, parts)
 	g.Settle()
-	r.Code, r.Name, r.Parent = code, name, parent
-	s.memo.groups[gk] = grouped{made, g, r}
-	return r
+	r.Code, r.Name, r.Parent = of.Code, of.Name, of.Parent
+	kept.put(of.Code, grouped{made, g, r})
+	return r, nil
 }
 
 // groupReading reads a group whose parts are evaluated.
-func (s *Snapshot) groupReading(g *rollup.Group, p calendar.Period, parts []*computed) *Reading {
+func (s *Snapshot) groupReading(set *standing.Set, g *rollup.Group, p calendar.Period, parts []*computed) *Reading {
 	e := g.Eval(p)
 	e.All()
 	r := &Reading{
@@ -333,7 +377,6 @@ func (s *Snapshot) groupReading(g *rollup.Group, p calendar.Period, parts []*com
 		LeftOut:  g.LeftOut,
 		Counts:   g.Count(standing.Overall),
 	}
-	set := s.set(p)
 	r.Version = set.Version
 	for _, d := range set.Dimensions() {
 		r.Standing[d] = g.Standing(d)

@@ -11,6 +11,7 @@ import (
 	"sync"
 	"sync/atomic"
 
+	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/record"
@@ -38,7 +39,6 @@ type Snapshot struct {
 	named   *named
 	overlay map[int64][]byte   // parts that are not written, by ids below zero
 	pending []store.PlanChange // of a batch that is not written
-	thawed  *thawed            // what was read of cuts
 }
 
 // parts are the projects: their master data alone, until figures are first asked
@@ -123,8 +123,8 @@ func (s *Snapshot) First() calendar.Period {
 	return min(s.first, s.Current())
 }
 
-func load(ctx context.Context, st *store.Store, cuts *thawed) (*Snapshot, error) {
-	s := &Snapshot{store: st, Records: make(Records), memo: newMemo(), thawed: cuts}
+func load(ctx context.Context, st *store.Store, c *cache.Cache) (*Snapshot, error) {
+	s := &Snapshot{store: st, Records: make(Records), memo: newMemo(c)}
 	var err error
 	if s.Revision, err = st.Revision(ctx); err != nil {
 		return nil, err

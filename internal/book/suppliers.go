@@ -2,61 +2,92 @@ package book
 
 import (
 	"context"
-	"maps"
-	"sync"
 
+	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
 
-// suppliersMemo keeps the main suppliers of projects at the period that was asked
-// for last.
-type suppliersMemo struct {
-	mu  sync.Mutex
-	at  calendar.Period
-	rev int64 // up to which changes of suppliers are seen
-	by  map[*portfolio.Project]string
+// suppliersKey is of the main suppliers of projects at a period.
+type suppliersKey struct {
+	of     *lineage // figures
+	period calendar.Period
 }
 
-// carry keeps those of the projects that are still the same.
-func (m *suppliersMemo) carry(same map[*portfolio.Project]bool) *suppliersMemo {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	out := &suppliersMemo{at: m.at, rev: m.rev, by: maps.Clone(m.by)}
-	maps.DeleteFunc(out.by, func(p *portfolio.Project, _ string) bool { return !same[p] })
-	return out
+// mainSuppliers are those of projects, and the revision up to which changes of names
+// are seen: a name may change where no sum does.
+type mainSuppliers struct {
+	table[string]
+	revision int64
 }
 
 // Suppliers gives the main supplier of each project, by code: the one that most
 // was booked for through a period, at the rates of that period; "" where no
 // posting names one.
 func (s *Snapshot) Suppliers(ctx context.Context, codes []string, p calendar.Period) (map[string]string, error) {
-	memo := s.memo.suppliers
-	memo.mu.Lock()
-	defer memo.mu.Unlock()
-	if memo.at != p || memo.by == nil {
-		memo.at, memo.rev, memo.by = p, s.Revision, make(map[*portfolio.Project]string)
+	key := suppliersKey{s.memo.figures, p}
+	known, err := cache.Get(ctx, s.memo.cache, key, func(context.Context) (*mainSuppliers, error) {
+		return &mainSuppliers{table[string]{by: make(map[*portfolio.Project]string)}, s.Revision}, nil
+	})
+	if err != nil {
+		return nil, err
 	}
-	if memo.rev < s.Revision { // a name may change where no sum does
-		changed, err := s.store.SuppliersChangedSince(ctx, memo.rev)
-		if err != nil {
-			return nil, err
-		}
-		for _, id := range changed {
-			delete(memo.by, s.byID()[id])
-		}
-		memo.rev = s.Revision
+	if err := known.follow(ctx, s); err != nil {
+		return nil, err
 	}
-	var todo []int64
+	out := make(map[string]string, len(codes))
+	var todo []*portfolio.Project
 	for _, code := range codes {
-		if pr := s.Project(code); pr != nil {
-			if _, ok := memo.by[pr]; !ok {
-				todo = append(todo, pr.ID)
-			}
+		pr := s.Project(code)
+		if pr == nil {
+			continue
 		}
+		name, ok := known.get(pr)
+		if !ok {
+			todo = append(todo, pr)
+		}
+		out[code] = name
 	}
-	sums, err := s.store.SupplierSums(ctx, todo, int64(p))
+	names, err := s.mainSuppliers(ctx, todo, p)
+	if err != nil {
+		return nil, err
+	}
+	for i, pr := range todo {
+		out[pr.Code] = names[i]
+	}
+	known.put(s, todo, func(i int) string { return names[i] })
+	return out, nil
+}
+
+// follow lets go of the projects whose postings name others than before.
+func (k *mainSuppliers) follow(ctx context.Context, s *Snapshot) error {
+	k.mu.Lock()
+	since := k.revision
+	k.mu.Unlock()
+	if since >= s.Revision {
+		return nil
+	}
+	changed, err := s.store.SuppliersChangedSince(ctx, since)
+	if err != nil {
+		return err
+	}
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	for _, id := range changed {
+		delete(k.by, s.byID()[id])
+	}
+	k.revision = max(k.revision, s.Revision)
+	return nil
+}
+
+// mainSuppliers gives the main supplier of each of some projects, "" for none.
+func (s *Snapshot) mainSuppliers(ctx context.Context, of []*portfolio.Project, p calendar.Period) ([]string, error) {
+	ids := make([]int64, len(of))
+	for i, pr := range of {
+		ids[i] = pr.ID
+	}
+	sums, err := s.store.SupplierSums(ctx, ids, int64(p))
 	if err != nil {
 		return nil, err
 	}
@@ -81,19 +112,13 @@ func (s *Snapshot) Suppliers(ctx context.Context, codes []string, p calendar.Per
 		}
 		booked[x.Project][x.Supplier] += n
 	}
-	for _, id := range todo {
-		most, name := int64(0), ""
+	out := make([]string, len(of))
+	for i, id := range ids {
+		most := int64(0)
 		for supplier, n := range booked[id] {
-			if n > most || n == most && supplier < name {
-				most, name = n, supplier
+			if n > most || n == most && supplier < out[i] {
+				most, out[i] = n, supplier
 			}
-		}
-		memo.by[s.byID()[id]] = name
-	}
-	out := make(map[string]string, len(codes))
-	for _, code := range codes {
-		if pr := s.Project(code); pr != nil {
-			out[code] = memo.by[pr]
 		}
 	}
 	return out, nil

@@ -23,10 +23,9 @@ func (s *Snapshot) With(ctx context.Context, b *store.Batch) (*Snapshot, error) 
 		History:  s.History,
 		Last:     s.Last,
 		store:    s.store,
-		memo:     newMemo(),
+		memo:     newMemo(s.memo.cache),
 		overlay:  maps.Clone(s.overlay),
 		pending:  slices.Clone(s.pending),
-		thawed:   s.thawed,
 	}
 	if out.overlay == nil {
 		out.overlay = make(map[int64][]byte)
@@ -103,7 +102,7 @@ func (s *Snapshot) follow(from *Snapshot, tables []string) error {
 		return err
 	}
 	s.parts = newParts(byID, true)
-	s.memo = from.memo.carry(s.Projects(), s.Rules == from.Rules)
+	s.memo = from.memo.carry(s.Rules == from.Rules)
 	return nil
 }
 
@@ -130,6 +129,6 @@ func (s *Snapshot) share(ctx context.Context, out *Snapshot, b *store.Batch) err
 	}
 	linked(byID, func(code string) bool { p := s.Project(code); return p != nil && touched[p.ID] })
 	out.parts = newParts(byID, true)
-	out.memo = s.memo.carry(out.Projects(), true)
+	out.memo = s.memo.carry(true)
 	return nil
 }

@@ -17,6 +17,17 @@ type Cache struct {
 	mu     sync.Mutex
 	recent *list.List // of *kept, the latest asked for first
 	by     map[any]*list.Element
+	weight int // of all that is kept
+}
+
+// Weighty is a key of something that takes as much room as so many others.
+type Weighty interface{ Weight() int }
+
+func weigh(key any) int {
+	if w, ok := key.(Weighty); ok {
+		return w.Weight()
+	}
+	return 1
 }
 
 type kept struct {
@@ -26,7 +37,8 @@ type kept struct {
 	ok    bool // value stands
 }
 
-// New makes a cache that keeps so many things.
+// New makes a cache that keeps so many things, of weight 1 where their keys say no
+// other. What was asked for last is kept whatever it weighs.
 func New(most int) *Cache {
 	return &Cache{most: most, recent: list.New(), by: make(map[any]*list.Element)}
 }
@@ -63,15 +75,18 @@ func (c *Cache) take(key any) (k *kept, mine bool) {
 	}
 	k = &kept{key: key, made: make(chan struct{})}
 	c.by[key] = c.recent.PushFront(k)
-	for c.recent.Len() > c.most {
+	c.weight += weigh(key)
+	for c.weight > c.most && c.recent.Len() > 1 {
 		c.drop(c.recent.Back())
 	}
 	return k, true
 }
 
 func (c *Cache) drop(e *list.Element) {
+	key := e.Value.(*kept).key
 	c.recent.Remove(e)
-	delete(c.by, e.Value.(*kept).key)
+	delete(c.by, key)
+	c.weight -= weigh(key)
 }
 
 func fill[V any](ctx context.Context, c *Cache, k *kept, make func(context.Context) (V, error)) (V, error) {

@@ -104,3 +104,28 @@ func TestOthersGoOnMeanwhile(t *testing.T) {
 	all.Wait()
 	require.EqualValues(t, 1, made.Load())
 }
+
+type heavy int
+
+func (heavy) Weight() int { return 3 }
+
+// TestWeights: of room for four, something of three leaves room for one.
+func TestWeights(t *testing.T) {
+	c := cache.New(4)
+	ask := func(k any) {
+		_, err := cache.Get(t.Context(), c, k, func(context.Context) (int, error) { return 1, nil })
+		require.NoError(t, err)
+	}
+	has := func(k any) bool { _, ok := cache.Peek[int](c, k); return ok }
+	ask(key(1))
+	ask(key(2))
+	ask(heavy(1))
+	require.False(t, has(key(1)))
+	require.True(t, has(key(2)))
+	ask(heavy(2))
+	require.False(t, has(key(2)))
+	require.False(t, has(heavy(1)))
+	require.True(t, has(heavy(2)))
+	ask(key(3))
+	require.True(t, has(heavy(2)), "what was dropped weighs no more")
+}

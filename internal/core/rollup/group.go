@@ -6,6 +6,7 @@ package rollup
 import (
 	"math/big"
 	"slices"
+	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/earned"
@@ -18,8 +19,27 @@ import (
 // standing.
 type Part struct {
 	Project *portfolio.Project
-	Eval    *figure.Eval
+	Eval    *figure.Eval // of which all entries are computed at its own period
 	Result  *standing.Result
+	Asked   sync.Locker // held while it is asked of earlier periods; nil: nobody else does
+}
+
+// at gives a figure of a part. What is computed already is read by many at once.
+func (p *Part) at(id figure.ID, q calendar.Period) figure.Value {
+	if q != p.Eval.Period && p.Asked != nil {
+		p.Asked.Lock()
+		defer p.Asked.Unlock()
+	}
+	return p.Eval.At(id, q)
+}
+
+// plan gives the plan of what a part earns value on.
+func (p *Part) plan() (earned.Series, string) {
+	if p.Asked != nil {
+		p.Asked.Lock()
+		defer p.Asked.Unlock()
+	}
+	return p.Eval.Subject.Plan()
 }
 
 // Group is a group as a subject of figures.
@@ -184,7 +204,7 @@ func (g *Group) sumPlans() *earned.Series {
 		if !earns(p) {
 			continue
 		}
-		s, why := p.Eval.Subject.Plan()
+		s, why := p.plan()
 		if why != "" || len(s.Cum) == 0 {
 			continue
 		}
@@ -210,8 +230,9 @@ func (g *Group) sumPlans() *earned.Series {
 // Facts lists what each part adds.
 func (g *Group) Facts(_ *figure.Eval, id figure.ID, q calendar.Period) []figure.Fact {
 	var out []figure.Fact
-	for _, p := range g.Parts {
-		v := p.Eval.At(id, q)
+	for i := range g.Parts {
+		p := &g.Parts[i]
+		v := p.at(id, q)
 		f := figure.Fact{Scope: p.Project.Code, What: p.Project.Code + " " + p.Project.Name, Value: v}
 		if id == figure.EACStated && !v.Known {
 			f.Value, f.Detail = p.Eval.Get(figure.EACComputed), "states none: its computed outlook counts"

@@ -57,15 +57,15 @@ func (c change) replans() bool {
 	if earns(&c.was) != earns(&c.is) {
 		return true
 	}
-	x, why := c.was.Eval.Subject.Plan()
-	y, now := c.is.Eval.Subject.Plan()
+	x, why := c.was.plan()
+	y, now := c.is.plan()
 	return why != now || x.First != y.First || !slices.Equal(x.Cum, y.Cum)
 }
 
 // sum adds up a figure of parts at a period. One that counts and does not know it
 // makes that the sum is not known.
 func (g *Group) sum(id figure.ID, q calendar.Period, of which) figure.Value {
-	s, v := g.add(sumKey{id, q, of}, func(p *Part) figure.Value { return p.Eval.At(id, q) })
+	s, v := g.add(sumKey{id, q, of}, func(p *Part) figure.Value { return p.at(id, q) })
 	switch {
 	case !v.Known:
 		return v

@@ -22,7 +22,12 @@ func anyProject(r *rand.Rand, i int) *portfolio.Project {
 	}
 	if r.IntN(3) == 0 {
 		p.Forecast = []portfolio.Version{{Number: int(apr), Lines: []portfolio.Line{
-			{CodeID: 1, Flow: portfolio.Cost, Currency: "EUR", Cells: []portfolio.Cell{{Period: apr + 1, Amount: r.Int64N(9000)}}},
+			{
+				CodeID:   1,
+				Flow:     portfolio.Cost,
+				Currency: "EUR",
+				Cells:    []portfolio.Cell{{Period: apr + 1, Amount: r.Int64N(9000)}},
+			},
 		}}}
 	}
 	if r.IntN(3) == 0 {
