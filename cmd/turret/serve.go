@@ -16,7 +16,6 @@ import (
 	"turret/internal/demo"
 	"turret/internal/office"
 	"turret/internal/office/account"
-	"turret/internal/office/ready"
 	"turret/internal/settings"
 	"turret/internal/web"
 )
@@ -174,7 +173,6 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 			"beyond this machine, cookies need HTTPS: put a proxy with a certificate before the server and name it with --origin",
 		)
 	}
-	defer ready.In(o).Begin(cmd.Context(), me(), slog.Default())()
 	return web.Serve(
 		cmd.Context(),
 		l,

@@ -25,6 +25,7 @@ import (
 
 	"turret/internal/office"
 	people "turret/internal/office/account"
+	"turret/internal/office/ready"
 	"turret/internal/web/account"
 	"turret/internal/web/accounts"
 	"turret/internal/web/assets"
@@ -98,7 +99,9 @@ func served(list []shell.Screen) (style assets.Asset, scripts []assets.Asset) {
 }
 
 // New makes the application.
-func New(o *office.Office, opts Options) *fiber.App {
+func New(o *office.Office, opts Options) *fiber.App { return application(o, opts, newIdle()) }
+
+func application(o *office.Office, opts Options, calm *idle) *fiber.App {
 	site := &shell.Site{Office: o, Library: assets.Library.Path, Components: assets.Components.Path, Origin: opts.Origin}
 	var list []shell.Screen
 	for _, screen := range screens {
@@ -115,6 +118,7 @@ func New(o *office.Office, opts Options) *fiber.App {
 		ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, site, opts.Log, err) },
 	})
 	app.Use(
+		calm.watch,
 		requestid.New(),
 		recover.New(),
 		helmet.New(helmet.Config{ContentSecurityPolicy: policy, XFrameOptions: "DENY", ReferrerPolicy: "same-origin"}),
@@ -139,11 +143,12 @@ func New(o *office.Office, opts Options) *fiber.App {
 		return c.Next()
 	})
 	sessions := session.NewStore(session.Config{
-		Storage: people.In(o).
-			Sessions(),
-		Extractor: extractors.FromCookie(
-			"turret",
-		), CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure, IdleTimeout: opts.Session,
+		Storage:        people.In(o).Sessions(),
+		Extractor:      extractors.FromCookie("turret"),
+		CookieHTTPOnly: true,
+		CookieSameSite: "Lax",
+		CookieSecure:   opts.Secure,
+		IdleTimeout:    opts.Session,
 	})
 	app.Use(bounded(opts), signin.Who(site, sessions), guard(opts))
 	routes(app, site, sessions, list)
@@ -227,9 +232,13 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []sh
 	}
 }
 
-// Serve answers on a listener until the context ends.
+// Serve answers on a listener until the context ends. While nobody asks, it makes
+// ready what the first pages after a start need.
 func Serve(ctx context.Context, l net.Listener, o *office.Office, opts Options) error {
-	app := New(o, opts)
+	calm := newIdle()
+	app := application(o, opts, calm)
+	machine := office.Actor{Name: "Turret", Role: office.Operator}
+	defer ready.In(o).Begin(ctx, machine, opts.Log, calm.wait)()
 	opts.Log.Info("serving", "addr", l.Addr().String())
 	err := app.Listener(
 		l,

@@ -22,8 +22,12 @@ type Room struct{ *office.Office }
 // In gives the room of an office.
 func In(o *office.Office) Room { return Room{o} }
 
-// Make computes what the first pages need, until it is done or ctx ends.
-func (o Room) Make(ctx context.Context, a right.Actor) error {
+// Make computes what the first pages need, until it is done or ctx ends. Before each
+// step it waits as it is told to.
+func (o Room) Make(ctx context.Context, a right.Actor, wait func(context.Context) error) error {
+	if err := wait(ctx); err != nil {
+		return err
+	}
 	m, err := o.Moment(ctx, a, office.Ask{})
 	if err != nil || m.Empty {
 		return err
@@ -35,7 +39,7 @@ func (o Room) Make(ctx context.Context, a right.Actor) error {
 		func() error { _, err := money.In(o.Office).Table(ctx, a, m, money.Ask{}); return err },
 		func() error { _, err := weigh.In(o.Office).Forecasts(ctx, a, m, "", 0); return err },
 	} {
-		if err := ctx.Err(); err != nil {
+		if err := wait(ctx); err != nil {
 			return err
 		}
 		if err := step(); err != nil {
@@ -45,9 +49,14 @@ func (o Room) Make(ctx context.Context, a right.Actor) error {
 	return nil
 }
 
-// Begin makes ready beside the server. What it returns stops that and waits until
+// Begin makes ready beside the server, see Make. What it returns stops that and waits until
 // it has stopped. What goes wrong is logged: pages find it again for themselves.
-func (o Room) Begin(ctx context.Context, a right.Actor, log *slog.Logger) (stop func()) {
+func (o Room) Begin(
+	ctx context.Context,
+	a right.Actor,
+	log *slog.Logger,
+	wait func(context.Context) error,
+) (stop func()) {
 	ctx, cancel := context.WithCancel(ctx)
 	done := make(chan struct{})
 	go func() {
@@ -57,7 +66,7 @@ func (o Room) Begin(ctx context.Context, a right.Actor, log *slog.Logger) (stop 
 				log.Error("making the first pages ready", "panic", fmt.Sprint(x), "stack", string(debug.Stack()))
 			}
 		}()
-		if err := o.Make(ctx, a); err != nil && ctx.Err() == nil {
+		if err := o.Make(ctx, a, wait); err != nil && ctx.Err() == nil {
 			log.Warn("making the first pages ready", "err", err)
 		}
 	}()
