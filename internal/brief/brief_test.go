@@ -52,10 +52,7 @@ func TestTextsFallBack(t *testing.T) {
 
 // TestWrapKeepsEveryWord: lines fit, and nothing is lost or put elsewhere.
 func TestWrapKeepsEveryWord(t *testing.T) {
-	text := "The yard expects the hull in March, " + strings.Repeat(
-		"verylongwordwithoutanyspace",
-		12,
-	) + " and then trials.\n\nNext: paint."
+	text := "The yard expects the hull in March, " + strings.Repeat("verylongwordwithoutanyspace", 12) + " and then trials.\n\nNext: paint."
 	for _, most := range []float64{40, 90, 300} {
 		lines := wrap(text, 8.5, most, false)
 		for _, l := range lines {

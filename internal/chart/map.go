@@ -189,10 +189,7 @@ func (m Map) names(d *Drawing, p Plot, order []int, radius []float64) {
 	middleX, middleY := (p.Left+p.Right)/2, (p.Top+p.Bottom)/2
 	far := func(i int) float64 {
 		k := m.Marks[i]
-		f := math.Hypot(
-			(p.X(k.X)-middleX)/(p.Right-p.Left),
-			(p.Y(k.Y)-middleY)/(p.Bottom-p.Top),
-		) + radius[i]/largestMark
+		f := math.Hypot((p.X(k.X)-middleX)/(p.Right-p.Left), (p.Y(k.Y)-middleY)/(p.Bottom-p.Top)) + radius[i]/largestMark
 		if k.Chosen {
 			f += 10
 		}

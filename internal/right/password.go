@@ -46,9 +46,7 @@ func HashPassword(password string) (string, error) {
 
 // nobody is a hash that no password has, so that an unknown name takes as long
 // as a known one.
-var nobody = "$argon2id$v=19$m=19456,t=2,p=1$" + base64.RawStdEncoding.EncodeToString(
-	make([]byte, 16),
-) + "$" + base64.RawStdEncoding.EncodeToString(
+var nobody = "$argon2id$v=19$m=19456,t=2,p=1$" + base64.RawStdEncoding.EncodeToString(make([]byte, 16)) + "$" + base64.RawStdEncoding.EncodeToString(
 	make([]byte, 32),
 )
 

@@ -193,13 +193,7 @@ func postingInsert(rows int) string {
 	for _, c := range strings.Split(postingColumns, ", ")[1:] {
 		set = append(set, c+" = excluded."+c)
 	}
-	return "INSERT INTO posting (" + postingColumns + ", batch) VALUES " + values(
-		rows,
-		19,
-	) + " ON CONFLICT (id) DO UPDATE SET " + strings.Join(
-		set,
-		", ",
-	) + ", batch = excluded.batch"
+	return "INSERT INTO posting (" + postingColumns + ", batch) VALUES " + values(rows, 19) + " ON CONFLICT (id) DO UPDATE SET " + strings.Join(set, ", ") + ", batch = excluded.batch"
 }
 
 // PostedThrough sums the postings of periods up to one by currency, in minor

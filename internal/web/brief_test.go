@@ -12,29 +12,22 @@ import (
 	"testing"
 	"unicode"
 
-	"github.com/ledongthuc/pdf"
 	"github.com/stretchr/testify/require"
-	"github.com/tealeg/xlsx/v3"
 
 	"turret/internal/core/figure"
 	"turret/internal/demo"
 	"turret/internal/office"
 	"turret/internal/office/board"
 	"turret/internal/office/brief"
+	"turret/internal/readback"
 )
 
 // textOf reads a PDF with another program's reader: its words, without the
 // spaces between them.
 func textOf(t testing.TB, body []byte) (pages []string) {
 	t.Helper()
-	r, err := pdf.NewReader(bytes.NewReader(body), int64(len(body)))
-	require.NoError(t, err)
-	for i := 1; i <= r.NumPage(); i++ {
-		var b strings.Builder
-		for _, x := range r.Page(i).Content().Text {
-			b.WriteString(x.S)
-		}
-		pages = append(pages, tight(b.String()))
+	for _, text := range readback.PDF(t, body) {
+		pages = append(pages, tight(text))
 	}
 	return pages
 }
@@ -127,32 +120,26 @@ func TestSpreadsheetsAddUp(t *testing.T) {
 	require.NoError(t, err)
 	body, err := brief.In(o).BoardWorkbook(ctx, operator, m, board.Order{})
 	require.NoError(t, err)
-	book, err := xlsx.OpenBinary(body)
-	require.NoError(t, err)
-	sheet := book.Sheets[0]
+	sheet := readback.XLSX(t, body)[0]
 	head := 2
-	total := sheet.MaxRow - 1
+	total := len(sheet) - 1
 	whole, _ := m.Find("*")
 	checked := 0
-	for c := range sheet.MaxCol {
-		cell, err := sheet.Cell(total, c)
-		require.NoError(t, err)
-		if cell.Formula() == "" {
+	for c := range sheet[total] {
+		cell := sheet[total][c]
+		if cell.Formula == "" {
 			continue
 		}
 		sum := new(big.Rat)
 		for r := head + 1; r < total; r++ {
-			x, err := sheet.Cell(r, c)
-			require.NoError(t, err)
-			if v, ok := new(big.Rat).SetString(x.Value); ok {
+			if v, ok := new(big.Rat).SetString(sheet[r][c].Value); ok {
 				sum.Add(sum, v)
 			}
 		}
 		value, ok := new(big.Rat).SetString(cell.Value)
 		require.True(t, ok, cell.Value)
 		require.Equal(t, sum.FloatString(2), value.FloatString(2), "the formula's saved value is the sum")
-		title, err := sheet.Cell(head, c)
-		require.NoError(t, err)
+		title := sheet[head][c]
 		for i := range figure.Len() {
 			if id := figure.ID(i); figure.Get(id).Title == title.Value {
 				require.Equal(t, whole.Value(id).Text(whole.Currency), value.FloatString(2), title.Value)
@@ -172,14 +159,9 @@ func TestBriefsOfWhatIsThere(t *testing.T) {
 		"cost_codes.csv": "cost_code,name\n10,Łódź\n",
 		"projects.csv":   "project,name,programme,currency,lead\nA,Паром 😀 <b>&,G,EUR,=cmd|' /C calc'!A0\n",
 		"activities.csv": "project,activity,name,level,kind,baseline_start,baseline_finish\nA,1,Ein Übergang,,task,2026-01-05,2026-04-30\nA,M,مرحلة 里程碑,portfolio,milestone,2026-03-02,2026-03-02\n",
-		"costs.csv": "project,cost_code,kind,period,version,amount\n" + plan(
-			"A",
-		) + "A,10,actual,2026-02,,900000\n",
-		"progress.csv": "project,activity,period,percent\nA,1,2026-02,20\n",
-		"narratives.csv": "project,period,section,text\nA,2026-02,summary,\"" + strings.Repeat(
-			"Слово and words ",
-			1400,
-		) + "\u202e\u0000\"\n",
+		"costs.csv":      "project,cost_code,kind,period,version,amount\n" + plan("A") + "A,10,actual,2026-02,,900000\n",
+		"progress.csv":   "project,activity,period,percent\nA,1,2026-02,20\n",
+		"narratives.csv": "project,period,section,text\nA,2026-02,summary,\"" + strings.Repeat("Слово and words ", 1400) + "\u202e\u0000\"\n",
 	}
 	files["narratives.csv"] = strings.ReplaceAll(files["narratives.csv"], "\x00", "")
 	o := newOffice(t, files)

@@ -13,10 +13,10 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/require"
-	"github.com/tealeg/xlsx/v3"
 
 	"turret/internal/office"
 	"turret/internal/office/entry"
+	"turret/internal/readback"
 )
 
 // sendFiles posts files as the page of Gather does.
@@ -164,9 +164,7 @@ func TestAFileFromDropToUndo(t *testing.T) {
 	status, sheet, head := b.get("/gather/refused.xlsx")
 	require.Equal(t, http.StatusOK, status)
 	require.Contains(t, head.Get("Content-Disposition"), "refused rows.xlsx")
-	w, err := xlsx.OpenBinary([]byte(sheet))
-	require.NoError(t, err)
-	require.NotEmpty(t, w.Sheets)
+	require.NotEmpty(t, readback.XLSX(t, []byte(sheet)))
 	status, _, head = b.post("/gather/refused", url.Values{"do": {"drop"}, "row": {id}, "why": {"it came twice"}})
 	require.Equal(t, http.StatusSeeOther, status)
 	_, body, _ = b.get(head.Get("Location"))

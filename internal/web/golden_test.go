@@ -201,10 +201,7 @@ func (w *told) pages(who string, b *browser, most int) {
 		queue = queue[1:]
 		u, err := url.Parse(path)
 		require.NoError(b.t, err)
-		kind := strings.Join(
-			strings.Split(u.Path, "/")[:2],
-			"/",
-		) + " " + strings.Join(
+		kind := strings.Join(strings.Split(u.Path, "/")[:2], "/") + " " + strings.Join(
 			slices.Sorted(func(yield func(string) bool) {
 				for k := range u.Query() {
 					if !yield(k) {

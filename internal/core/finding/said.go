@@ -79,9 +79,7 @@ func (r *run) impossibleDates() {
 		for _, x := range list {
 			if x.d != 0 && (x.d < low || x.d > high) {
 				r.add(Finding{
-					Record: r.activity(
-						i,
-					) + ", " + x.name, Values: on(x.d), Source: s.Source, Place: r.progress(i, x.column),
+					Record: r.activity(i) + ", " + x.name, Values: on(x.d), Source: s.Source, Place: r.progress(i, x.column),
 					Text: fmt.Sprintf(
 						"Activity %s has its %s on %s, more than %d years from %s; correct the date.",
 						r.name(i),
@@ -97,9 +95,7 @@ func (r *run) impossibleDates() {
 			for _, d := range [...]calendar.Date{b.Start, b.Finish} {
 				if d != 0 && (d < low || d > high) {
 					r.add(Finding{
-						Record: r.activity(
-							i,
-						) + ", baseline", Values: on(d), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
+						Record: r.activity(i) + ", baseline", Values: on(d), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
 						Text: fmt.Sprintf(
 							"Activity %s has a baseline date of %s, more than %d years from %s; correct the date.",
 							r.name(i),
@@ -112,9 +108,7 @@ func (r *run) impossibleDates() {
 				}
 				if d != 0 && r.Office.Periods.Of(d) == 0 {
 					r.add(Finding{
-						Record: r.activity(
-							i,
-						) + ", baseline", Values: on(d), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
+						Record: r.activity(i) + ", baseline", Values: on(d), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
 						Text: fmt.Sprintf(
 							"Activity %s has a baseline date of %s, which lies in no period of the office's calendar; correct the date, or draw more periods.",
 							r.name(i),
@@ -175,9 +169,7 @@ func (r *run) actualAhead() {
 		}{{"actual start", "actual_start", s.Began}, {"actual finish", "actual_finish", s.Done}} {
 			if x.d > r.Day {
 				r.add(Finding{
-					Record: r.activity(
-						i,
-					) + ", " + x.name, Values: on(x.d), Source: s.Source, Place: r.progress(i, x.column, "start", "finish"),
+					Record: r.activity(i) + ", " + x.name, Values: on(x.d), Source: s.Source, Place: r.progress(i, x.column, "start", "finish"),
 					Text: fmt.Sprintf(
 						"Activity %s has its %s on %s, after the last day of %s; state it as a current date, or correct it.",
 						r.name(i),

@@ -224,10 +224,7 @@ func fact(p *portfolio.Project, x *costs.Cell, c money.Currency) figure.Fact {
 		f.What += ", a share of " + money.FormatShort(x.Share, portfolio.QuantityScale) + "%"
 	}
 	if x.Line.Currency != c {
-		f.From = tell.Amount(
-			money.Format(x.Stated.Amount, x.Line.Currency),
-			x.Line.Currency.Exponent(),
-		) + " " + string(
+		f.From = tell.Amount(money.Format(x.Stated.Amount, x.Line.Currency), x.Line.Currency.Exponent()) + " " + string(
 			x.Line.Currency,
 		)
 	}

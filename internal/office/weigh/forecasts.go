@@ -187,11 +187,7 @@ func (f *Forecasts) Say() []tell.Phrase {
 	if len(f.All) == 0 || f.All[at].Count == 0 {
 		return []tell.Phrase{
 			{
-				Text: "No forecast is old enough to be set against what came " + tell.Plural(
-					f.Ahead,
-					"period",
-					"periods",
-				) + " later.",
+				Text: "No forecast is old enough to be set against what came " + tell.Plural(f.Ahead, "period", "periods") + " later.",
 			},
 		}
 	}

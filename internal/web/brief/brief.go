@@ -338,10 +338,7 @@ func Post(site *shell.Site) fiber.Handler {
 				return bad
 			}
 			spec := (&Page{Frame: shell.Frame{Page: shell.Page{State: state}, Moment: m}}).spec()
-			key := strconv.FormatInt(
-				a.Account,
-				10,
-			) + "-" + c.FormValue("_csrf")[:8] + "-" + strconv.Itoa(
+			key := strconv.FormatInt(a.Account, 10) + "-" + c.FormValue("_csrf")[:8] + "-" + strconv.Itoa(
 				len(fmt.Sprint(spec)),
 			)
 			ctx := context.WithoutCancel(c.Context())

@@ -140,9 +140,7 @@ func (p *Page) fill() {
 			r.Code, r.Name, r.Link = t.Of.Code, t.Of.Name, p.State.Project(t.Of.Code)+"#measures"
 			for k := range r.Cells {
 				if r.Cells[k].Mean != tell.Dash {
-					r.Cells[k].Link = p.With(
-						p.State.With("of", t.Of.Code).With("ahead", strconv.Itoa(weigh.Leads[k])),
-					) + "#pairs"
+					r.Cells[k].Link = p.With(p.State.With("of", t.Of.Code).With("ahead", strconv.Itoa(weigh.Leads[k]))) + "#pairs"
 				}
 			}
 			p.Rows = append(p.Rows, r)

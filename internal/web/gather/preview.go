@@ -193,9 +193,7 @@ func (p *Preview) accepting(c fiber.Ctx, site *shell.Site) (to string, err error
 	gather := p.State.To("/gather")
 	r := job.Value.(*entry.Report)
 	if !r.Written {
-		return gather + sep(
-			gather,
-		) + "done=" + url.QueryEscape(
+		return gather + sep(gather) + "done=" + url.QueryEscape(
 			"Everything in these files is here already; nothing was changed.",
 		), nil
 	}
@@ -408,9 +406,7 @@ func (p *Preview) say() []shell.Phrase {
 		out = append(
 			out,
 			shell.Phrase{
-				Text: " " + tell.Capital(
-					tell.Number(p.Asked),
-				) + " " + map[bool]string{true: "question waits", false: "questions wait"}[p.Asked == 1] + " for an answer.",
+				Text: " " + tell.Capital(tell.Number(p.Asked)) + " " + map[bool]string{true: "question waits", false: "questions wait"}[p.Asked == 1] + " for an answer.",
 				Tone: "act",
 			},
 		)

@@ -294,10 +294,7 @@ func (p *Page) codeCurves(m *Measures) {
 				MoneyPage(),
 		}
 		plan, running := last(c.Plan), last(c.Running)
-		x.Words = tell.Millions(
-			figure.Whole(figure.Money, running),
-			n.Currency,
-		) + " stated, " + tell.Share(
+		x.Words = tell.Millions(figure.Whole(figure.Money, running), n.Currency) + " stated, " + tell.Share(
 			running-plan,
 			plan,
 			true,
