@@ -60,6 +60,7 @@ func main() {
 	seed := flag.Uint64("seed", 1, "of the sample")
 	only := flag.String("only", "", "a room, such as internal/core")
 	skip := flag.Int("skip", 0, "how many of them are passed over, to go on with a run")
+	again := flag.String("again", "", "what an earlier run printed: only what lived there is tried")
 	quick := flag.Bool("quick", false, "leave out the tests of everyone who uses the room")
 	flag.Parse()
 	if err := os.Chdir(*root); err != nil {
@@ -68,6 +69,15 @@ func main() {
 	all, err := sample(*n, *seed, *only)
 	if err != nil {
 		fatal(err)
+	}
+	if *again != "" {
+		text, err := os.ReadFile(*again)
+		if err != nil {
+			fatal(err)
+		}
+		all = slices.DeleteFunc(all, func(m mutant) bool {
+			return !strings.Contains(string(text), fmt.Sprintf("%s %s:%d %s (", lives, m.file, m.line, m.what))
+		})
 	}
 	tally := make(map[fate]int)
 	for i, m := range all {

@@ -141,3 +141,20 @@ func TestMonthsOfAList(t *testing.T) {
 	)
 	require.Equal(t, "2025-04", months.Code(months.Before(months.InMonth(2026, 4))))
 }
+
+// TestNear: a day before the list is near its first period, one after it near its
+// last, and no day near none.
+func TestNear(t *testing.T) {
+	months := Months(1)
+	require.Zero(t, months.Near(0))
+	list, err := Listed(quarter(t))
+	require.NoError(t, err)
+	first, last := list.First(1), list.Last(Period(len(quarter(t))))
+	require.Zero(t, list.Near(0))
+	require.Equal(t, Period(1), list.Near(first-400))
+	require.Equal(t, Period(1), list.Near(first))
+	require.Equal(t, Period(len(quarter(t))), list.Near(last))
+	require.Equal(t, Period(len(quarter(t))), list.Near(last+1))
+	month := last.Time().AddDate(2, 0, 0)
+	require.Zero(t, list.InMonth(month.Year(), int(month.Month())), "beyond the list")
+}

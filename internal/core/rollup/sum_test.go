@@ -91,3 +91,18 @@ func TestAfterBeginsWithTheSumsBefore(t *testing.T) {
 	other.After(was)
 	require.Equal(t, int64(400), other.Eval(apr).Get(figure.AC).N, "another number of parts is added up anew")
 }
+
+// TestNothingToAdd: a group without parts, and one whose parts have none of a figure,
+// say so.
+func TestNothingToAdd(t *testing.T) {
+	o := newOffice()
+	e := New(o, standing.UsualGroups, end, nil).Eval(apr)
+	require.Equal(t, "it has no parts", e.Get(figure.EACStated).Why)
+	require.False(t, e.Get(figure.EACStated).Known)
+	require.Equal(t, "none of its parts has BAC", e.Get(figure.BAC).Why)
+	off := project("A", 800, 50, 400)
+	off.EarnedOff = true
+	g := New(o, standing.UsualGroups, end, []Part{part(o, off)})
+	require.Equal(t, "none of its parts has EV", g.Eval(apr).Get(figure.EV).Why)
+	require.Equal(t, int64(800), g.Eval(apr).Get(figure.BAC).N)
+}

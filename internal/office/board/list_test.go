@@ -200,6 +200,36 @@ func asRead(r *office.Reading, c office.Change) figure.Value {
 
 // TestRailAndStrips show closed periods as their cuts say, and the one asked
 // for.
+// TestStripsEndWithTheMoment: the periods of a strip are named in order, and the last
+// is the moment's.
+func TestStripsEndWithTheMoment(t *testing.T) {
+	o := officetest.Example(t)
+	m := officetest.Moment(t, o, office.Ask{At: "2026-11"})
+	names := board.StripPeriods(m)
+	require.Equal(t, m.Period.Name, names[board.StripLength-1])
+	require.Equal(t, m.PeriodName(m.Period.Number-1), names[board.StripLength-2])
+	require.Equal(t, m.PeriodName(m.Period.Number-board.StripLength+1), names[0])
+}
+
+// TestNotCounted: projects that are proposed or cancelled are named with what they
+// are, others with why they cannot be counted, and no list is longer than six.
+func TestNotCounted(t *testing.T) {
+	o := officetest.NewOffice(t)
+	files := map[string]string{
+		"projects.csv": "project,name,currency,state\nA,One,EUR,active\nB,Two,EUR,proposed\nC,Three,EUR,cancelled\nD,Four,NOK,active\n",
+		"costs.csv":    "project,cost_code,kind,period,version,amount\nA,10,plan,2026-01,1,100.00\nD,10,plan,2026-01,1,100.00\nA,10,actual,2026-01,,50.00\n",
+
+		"cost_codes.csv": "cost_code,name\n10,Works\n",
+	}
+	officetest.GatherMap(t, o, files)
+	m := officetest.Moment(t, o, office.Ask{At: "2026-01"})
+	l, err := board.In(o).List(t.Context(), officetest.Operator, m, board.Order{})
+	require.NoError(t, err)
+	said := board.NotCounted(m, l)
+	require.Contains(t, said, "B is proposed; C is cancelled; D: ")
+	require.NotContains(t, said, "A")
+}
+
 func TestRailAndStrips(t *testing.T) {
 	ctx := context.Background()
 	o := officetest.Example(t)
