@@ -46,7 +46,7 @@ func (o Room) List(ctx context.Context, a right.Actor, m *office.Moment, order O
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	l := &lister{ctx: ctx, o: o, m: m, order: order, out: &List{}}
+	l := &lister{o: o, m: m, order: order, out: &List{}}
 	if strings.TrimPrefix(order.Sort, "-") == weigh.ErrorColumn {
 		var err error
 		if l.errors, err = weigh.In(o.Office).ForecastErrors(ctx, a, m, weigh.ErrorAhead); err != nil {
@@ -72,7 +72,7 @@ func (o Room) List(ctx context.Context, a right.Actor, m *office.Moment, order O
 	}
 	l.sort(list)
 	var err error
-	if l.out.Total, err = l.group("*", m.Scope.Code, "", m.Filter, list, 0); err != nil {
+	if l.out.Total, err = l.group(ctx, "*", m.Scope.Code, "", m.Filter, list, 0); err != nil {
 		return nil, err
 	}
 	switch order.Group {
@@ -81,18 +81,20 @@ func (o Room) List(ctx context.Context, a right.Actor, m *office.Moment, order O
 		l.add(list, 0)
 	case "lead":
 		err = l.by(
+			ctx,
 			list,
 			func(r *office.Reading) string { return r.Lead },
 			func(f *office.Filter, v string) { f.Lead = v },
 		)
 	case "stage":
 		err = l.by(
+			ctx,
 			list,
 			func(r *office.Reading) string { return r.Stage },
 			func(f *office.Filter, v string) { f.Stage = v },
 		)
 	default:
-		err = l.tree(list, m.Scope.Code, 0)
+		err = l.tree(ctx, list, m.Scope.Code, 0)
 	}
 	slices.Sort(l.out.Leads)
 	slices.Sort(l.out.Stages)
@@ -101,7 +103,6 @@ func (o Room) List(ctx context.Context, a right.Actor, m *office.Moment, order O
 }
 
 type lister struct {
-	ctx   context.Context
 	o     Room
 	m     *office.Moment
 	order Order
@@ -140,7 +141,7 @@ func (l *lister) add(list []*office.Reading, depth int) {
 
 // group makes the row of a group: a programme's own reading where all of it is
 // wanted, else that of the set.
-func (l *lister) group(scope, code, name string, f office.Filter, list []*office.Reading, depth int) (Row, error) {
+func (l *lister) group(ctx context.Context, scope, code, name string, f office.Filter, list []*office.Reading, depth int) (Row, error) {
 	if scope == "*" && code != "" {
 		scope = code
 	}
@@ -156,12 +157,12 @@ func (l *lister) group(scope, code, name string, f office.Filter, list []*office
 	for i, r := range list {
 		codes[i] = r.Code
 	}
-	now, err := l.o.Book().Set(l.ctx, l.m.Snapshot(), codes, l.m.Period.Number, l.m.Against)
+	now, err := l.o.Book().Set(ctx, l.m.Snapshot(), codes, l.m.Period.Number, l.m.Against)
 	if err != nil {
 		return row, err
 	}
 	if l.m.Compared() != nil {
-		if row.Before, err = l.o.Book().Set(l.ctx, l.m.Snapshot(), codes, l.m.Vs.Number, l.m.Against); err != nil {
+		if row.Before, err = l.o.Book().Set(ctx, l.m.Snapshot(), codes, l.m.Vs.Number, l.m.Against); err != nil {
 			return row, err
 		}
 	}
@@ -173,7 +174,7 @@ func (l *lister) group(scope, code, name string, f office.Filter, list []*office
 
 // tree lists the projects of a programme and then each programme below it with
 // its own, those of no programme last.
-func (l *lister) tree(list []*office.Reading, parent string, depth int) error {
+func (l *lister) tree(ctx context.Context, list []*office.Reading, parent string, depth int) error {
 	var own []*office.Reading
 	for _, r := range list {
 		if p := r.Parent; p == parent || parent == "" && l.m.Readings().Group(p) == nil {
@@ -200,7 +201,7 @@ func (l *lister) tree(list []*office.Reading, parent string, depth int) error {
 		if len(some) == 0 && !l.m.Filter.Empty() {
 			continue
 		}
-		row, err := l.group(g.Code, "", g.Name, l.m.Filter, some, depth)
+		row, err := l.group(ctx, g.Code, "", g.Name, l.m.Filter, some, depth)
 		if err != nil {
 			return err
 		}
@@ -214,7 +215,7 @@ func (l *lister) tree(list []*office.Reading, parent string, depth int) error {
 			continue
 		}
 		l.out.Rows = append(l.out.Rows, row)
-		if err := l.tree(parts[row.Key], row.Key, depth+1); err != nil {
+		if err := l.tree(ctx, parts[row.Key], row.Key, depth+1); err != nil {
 			return err
 		}
 	}
@@ -234,6 +235,7 @@ func (l *lister) codes(list []*office.Reading) {
 
 // by lists projects under the values of an attribute.
 func (l *lister) by(
+	ctx context.Context,
 	list []*office.Reading,
 	of func(*office.Reading) string,
 	narrow func(*office.Filter, string),
@@ -246,7 +248,7 @@ func (l *lister) by(
 	for _, v := range slices.Sorted(maps.Keys(parts)) {
 		f := l.m.Filter
 		narrow(&f, cmp.Or(v, "-"))
-		row, err := l.group("*", l.m.Scope.Code, cmp.Or(v, "None"), f, parts[v], 0)
+		row, err := l.group(ctx, "*", l.m.Scope.Code, cmp.Or(v, "None"), f, parts[v], 0)
 		if err != nil {
 			return err
 		}

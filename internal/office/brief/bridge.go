@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"context"
 	"net/url"
 	"strings"
 
@@ -24,9 +25,9 @@ func bridgeTitle(v url.Values) string {
 }
 
 // bridge is the page that explains a change.
-func (w *briefWriter) bridge(p Part, v url.Values) error {
+func (w *briefWriter) bridge(ctx context.Context, p Part, v url.Values) error {
 	m, err := w.o.Moment(
-		w.ctx,
+		ctx,
 		w.a,
 		office.Ask{At: w.b.Spec.At, Vs: v.Get("vs"), Against: v.Get("against"), Scope: v.Get("scope")},
 	)
@@ -36,7 +37,7 @@ func (w *briefWriter) bridge(p Part, v url.Values) error {
 	if len(m.Notes) > 0 {
 		return office.Refusef("%s of this brief: %s", p.Title, m.Notes[0])
 	}
-	b, err := w.bridgeOf(m, v)
+	b, err := w.bridgeOf(ctx, m, v)
 	if err != nil {
 		return err
 	}
@@ -123,13 +124,13 @@ func (w *briefWriter) bridge(p Part, v url.Values) error {
 }
 
 // bridgeOf reads the bridge that a page asks for.
-func (w *briefWriter) bridgeOf(m *office.Moment, v url.Values) (*money.Bridge, error) {
+func (w *briefWriter) bridgeOf(ctx context.Context, m *office.Moment, v url.Values) (*money.Bridge, error) {
 	if v.Get("amounts") == outlookAmounts {
 		cause := "" // of one project, what was spent on
 		if v.Get("of") != "" {
 			cause = outlook.Actuals.Code()
 		}
-		b, err := money.In(w.o.Office).OutlookBridge(w.ctx, w.a, m, v.Get("of"), cause)
+		b, err := money.In(w.o.Office).OutlookBridge(ctx, w.a, m, v.Get("of"), cause)
 		if err != nil {
 			return nil, err
 		}
@@ -143,7 +144,7 @@ func (w *briefWriter) bridgeOf(m *office.Moment, v url.Values) (*money.Bridge, e
 	if row == "all" {
 		row = ""
 	}
-	b, err := money.In(w.o.Office).Bridge(w.ctx, w.a, m, money.Ask{
+	b, err := money.In(w.o.Office).Bridge(ctx, w.a, m, money.Ask{
 		Project: v.Get(
 			"of",
 		), Rows: v.Get("rows"), Per: v.Get("per"), Span: v.Get("span"), Plan: v.Get("plan"), Beside: v.Get("beside"), Rates: v.Get("rates"), Currency: v.Get("currency"), Flow: v.Get("flow"), Class: v.Get("class"), Code: v.Get("code"), Centre: v.Get("centre"), Activity: v.Get("activity"),

@@ -148,7 +148,7 @@ func (o Room) Brief(ctx context.Context, a right.Actor, spec Spec) (*Brief, erro
 	if err != nil {
 		return nil, err
 	}
-	w := &briefWriter{ctx: ctx, o: o, a: a, m: m, b: out, scope: spec.Scope}
+	w := &briefWriter{o: o, a: a, m: m, b: out, scope: spec.Scope}
 	name := cmp.Or(m.Scope.Name, m.Name)
 	kind := "Portfolio brief"
 	switch {
@@ -161,9 +161,9 @@ func (o Room) Brief(ctx context.Context, a right.Actor, spec Spec) (*Brief, erro
 	out.Title = fmt.Sprintf("%s: %s, %s", kind, name, m.Period.Name)
 	out.Pack = &brief.Pack{Title: out.Title, Office: m.Name, Made: made, Letter: spec.Letter, Foot: w.foot(kind, made)}
 	if project {
-		err = w.projectBrief(spec.Scope, parts)
+		err = w.projectBrief(ctx, spec.Scope, parts)
 	} else {
-		err = w.groupBrief(kind, parts)
+		err = w.groupBrief(ctx, kind, parts)
 	}
 	if err != nil {
 		return nil, err

@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"context"
 	"net/url"
 
 	"turret/internal/brief"
@@ -23,7 +24,7 @@ func foundTitle(v url.Values) string {
 const mostFound = 25
 
 // exceptionPage is the page that lists exceptions, with why each is one.
-func (w *briefWriter) exceptionPage(p Part, v url.Values) error {
+func (w *briefWriter) exceptionPage(ctx context.Context, p Part, v url.Values) error {
 	ask := weigh.ExceptionAsk{Kind: v.Get("cause"), Share: v.Get("sort") == "share", Limits: make(map[string]string)}
 	for _, x := range exception.AllLimits {
 		ask.Limits[x.Name] = v.Get(x.Name)
@@ -33,7 +34,7 @@ func (w *briefWriter) exceptionPage(p Part, v url.Values) error {
 		scope = w.m.Scope.Code
 	}
 	m, err := w.o.Moment(
-		w.ctx,
+		ctx,
 		w.a,
 		office.Ask{
 			At:      w.b.Spec.At,
@@ -52,7 +53,7 @@ func (w *briefWriter) exceptionPage(p Part, v url.Values) error {
 	if err != nil {
 		return err
 	}
-	e, err := weigh.In(w.o.Office).Exceptions(w.ctx, w.a, m, ask)
+	e, err := weigh.In(w.o.Office).Exceptions(ctx, w.a, m, ask)
 	if err != nil {
 		return err
 	}

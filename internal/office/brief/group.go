@@ -22,7 +22,6 @@ import (
 
 // briefWriter puts the pages of a brief together.
 type briefWriter struct {
-	ctx   context.Context
 	o     Room
 	a     right.Actor
 	m     *office.Moment
@@ -43,12 +42,12 @@ const (
 func (w *briefWriter) add(p brief.Page) { w.b.Pack.Pages = append(w.b.Pack.Pages, p) }
 
 // groupBrief is the brief of the portfolio or of a programme.
-func (w *briefWriter) groupBrief(kind string, parts []Part) error {
+func (w *briefWriter) groupBrief(ctx context.Context, kind string, parts []Part) error {
 	var err error
-	if w.list, err = board.In(w.o.Office).List(w.ctx, w.a, w.m, board.Order{}); err != nil {
+	if w.list, err = board.In(w.o.Office).List(ctx, w.a, w.m, board.Order{}); err != nil {
 		return err
 	}
-	sheets, err := w.sheets()
+	sheets, err := w.sheets(ctx)
 	if err != nil {
 		return err
 	}
@@ -57,7 +56,7 @@ func (w *briefWriter) groupBrief(kind string, parts []Part) error {
 		case "first":
 			w.first(kind, p)
 		case "board":
-			if err := w.board(p); err != nil {
+			if err := w.board(ctx, p); err != nil {
 				return err
 			}
 		case "moved":
@@ -67,7 +66,7 @@ func (w *briefWriter) groupBrief(kind string, parts []Part) error {
 		case "milestones":
 			w.milestones(p, sheets)
 		case "trust":
-			if err := w.trust(p); err != nil {
+			if err := w.trust(ctx, p); err != nil {
 				return err
 			}
 		case "projects":
@@ -77,7 +76,7 @@ func (w *briefWriter) groupBrief(kind string, parts []Part) error {
 				}
 			}
 		default:
-			if err := w.asked(p); err != nil {
+			if err := w.asked(ctx, p); err != nil {
 				return err
 			}
 		}
@@ -87,10 +86,10 @@ func (w *briefWriter) groupBrief(kind string, parts []Part) error {
 }
 
 // sheets reads every project of the list, in its order.
-func (w *briefWriter) sheets() ([]*sheet.Sheet, error) {
+func (w *briefWriter) sheets(ctx context.Context) ([]*sheet.Sheet, error) {
 	var out []*sheet.Sheet
 	for _, code := range w.list.Codes {
-		s, err := w.sheet(code)
+		s, err := w.sheet(ctx, code)
 		if err != nil {
 			return nil, err
 		}
@@ -101,7 +100,7 @@ func (w *briefWriter) sheets() ([]*sheet.Sheet, error) {
 	return out, nil
 }
 
-func (w *briefWriter) sheet(code string) (*sheet.Sheet, error) {
+func (w *briefWriter) sheet(ctx context.Context, code string) (*sheet.Sheet, error) {
 	s := &sheet.Sheet{Last: w.m.Period.Last}
 	s.Now, s.Before = w.m.Find(code)
 	if s.Now == nil {
@@ -110,7 +109,7 @@ func (w *briefWriter) sheet(code string) (*sheet.Sheet, error) {
 	if x, ok := w.m.MovedOf(code); ok {
 		s.Moved = &x
 	}
-	_, err := sheet.In(w.o.Office).Examine(w.ctx, w.m, code, s)
+	_, err := sheet.In(w.o.Office).Examine(ctx, w.m, code, s)
 	return s, err
 }
 
@@ -136,8 +135,8 @@ var boardGlyphs = []standing.Dimension{
 }
 
 // board is the board table: the columns that the screen opens with.
-func (w *briefWriter) board(p Part) error {
-	strips, err := board.In(w.o.Office).Strips(w.ctx, w.a, w.m)
+func (w *briefWriter) board(ctx context.Context, p Part) error {
+	strips, err := board.In(w.o.Office).Strips(ctx, w.a, w.m)
 	if err != nil {
 		return err
 	}

@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"context"
 	"net/url"
 	"slices"
 	"strings"
@@ -13,7 +14,7 @@ import (
 var askedPages = []struct {
 	prefix string
 	title  func(url.Values) string
-	write  func(*briefWriter, Part, url.Values) error
+	write  func(*briefWriter, context.Context, Part, url.Values) error
 }{
 	{"bridge:", bridgeTitle, (*briefWriter).bridge},
 	{"found:", foundTitle, (*briefWriter).exceptionPage},
@@ -58,7 +59,7 @@ func PartNamed(all []Part, name string) (Part, bool) {
 }
 
 // asked writes a page that asks something.
-func (w *briefWriter) asked(p Part) error {
+func (w *briefWriter) asked(ctx context.Context, p Part) error {
 	for _, x := range askedPages {
 		query, ok := strings.CutPrefix(p.Name, x.prefix)
 		if !ok {
@@ -68,7 +69,7 @@ func (w *briefWriter) asked(p Part) error {
 		if err != nil {
 			return office.Refusef("What the page %q asks for cannot be read; take it from its screen again.", p.Title)
 		}
-		return x.write(w, p, v)
+		return x.write(w, ctx, p, v)
 	}
 	return office.Refusef("There is no page %q in this brief.", p.Name)
 }

@@ -2,6 +2,7 @@ package brief
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -20,8 +21,8 @@ import (
 
 // projectBrief is the brief of one project: its page, its money by cost code
 // and its activities.
-func (w *briefWriter) projectBrief(code string, parts []Part) error {
-	s, err := w.sheet(code)
+func (w *briefWriter) projectBrief(ctx context.Context, code string, parts []Part) error {
+	s, err := w.sheet(ctx, code)
 	if err != nil || s == nil {
 		return err
 	}
@@ -56,7 +57,7 @@ func (w *briefWriter) projectBrief(code string, parts []Part) error {
 				},
 			)
 		default:
-			if err := w.asked(p); err != nil {
+			if err := w.asked(ctx, p); err != nil {
 				return err
 			}
 		}

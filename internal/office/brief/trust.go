@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"context"
 	"fmt"
 	"math/big"
 	"strings"
@@ -21,8 +22,8 @@ const (
 
 // trust is the page that says how far the figures can be trusted: who has
 // stated, what is open, the errors left, and what was accepted.
-func (w *briefWriter) trust(p Part) error {
-	t, err := check.In(w.o.Office).Trust(w.ctx, w.a, w.m)
+func (w *briefWriter) trust(ctx context.Context, p Part) error {
+	t, err := check.In(w.o.Office).Trust(ctx, w.a, w.m)
 	if err != nil {
 		return err
 	}

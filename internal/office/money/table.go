@@ -68,7 +68,6 @@ func (o Room) Table(ctx context.Context, a right.Actor, m *office.Moment, ask As
 	}
 	b := &moneyBuilder{
 		o:    o,
-		ctx:  ctx,
 		m:    m,
 		ask:  ask,
 		role: a.Role,
@@ -83,7 +82,7 @@ func (o Room) Table(ctx context.Context, a right.Actor, m *office.Moment, ask As
 			b.query.Rows = nil
 		}
 	}
-	if err := b.build(); err != nil {
+	if err := b.build(ctx); err != nil {
 		return nil, err
 	}
 	return b.out, nil
@@ -91,7 +90,6 @@ func (o Room) Table(ctx context.Context, a right.Actor, m *office.Moment, ask As
 
 type moneyBuilder struct {
 	o        Room
-	ctx      context.Context
 	m        *office.Moment
 	ask      Ask
 	role     right.Role // whose level of cost codes holds where none is asked for
@@ -105,15 +103,15 @@ func (b *moneyBuilder) note(format string, args ...any) {
 	b.out.Asked = append(b.out.Asked, fmt.Sprintf(format, args...))
 }
 
-func (b *moneyBuilder) build() error {
+func (b *moneyBuilder) build(ctx context.Context) error {
 	t, m := b.out, b.m
 	var err error
-	if b.inputs, err = b.o.Book().InputsAt(b.ctx, m.Snapshot(), m.Period.Number); err != nil {
+	if b.inputs, err = b.o.Book().InputsAt(ctx, m.Snapshot(), m.Period.Number); err != nil {
 		return err
 	}
 	now := m.Readings()
 	if m.InProject {
-		if now, err = b.reporting(m.Period.Number); err != nil {
+		if now, err = b.reporting(ctx, m.Period.Number); err != nil {
 			return err
 		}
 	}
@@ -123,7 +121,7 @@ func (b *moneyBuilder) build() error {
 	}
 	first := b.version(b.inputs, now, m.Period.Number, against, name)
 	t.versions = append(t.versions, first)
-	if b.projects, err = b.of(first, t.rates); err != nil {
+	if b.projects, err = b.of(ctx, first, t.rates); err != nil {
 		return err
 	}
 	for _, p := range b.projects {
@@ -137,7 +135,7 @@ func (b *moneyBuilder) build() error {
 	if err := b.bounds(); err != nil {
 		return err
 	}
-	other, others, err := b.beside(now)
+	other, others, err := b.beside(ctx, now)
 	if err != nil {
 		return err
 	}
@@ -147,7 +145,7 @@ func (b *moneyBuilder) build() error {
 		t.Table = costs.Compare(b.query, b.inputs.Office, b.projects, other, others)
 	}
 	if t.rates == costs.Constant {
-		usual, err := b.of(first, costs.Usual)
+		usual, err := b.of(ctx, first, costs.Usual)
 		if err != nil {
 			return err
 		}

@@ -1,6 +1,7 @@
 package money
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strconv"
@@ -65,14 +66,14 @@ func (b *moneyBuilder) version(
 }
 
 // of gives the money of a version's projects.
-func (b *moneyBuilder) of(v moneyVersion, rates costs.Rates) ([]*costs.Project, error) {
-	return v.inputs.Costs(b.ctx, v.codes, v.period, v.against, b.out.in, rates, b.query.Outlook)
+func (b *moneyBuilder) of(ctx context.Context, v moneyVersion, rates costs.Rates) ([]*costs.Project, error) {
+	return v.inputs.Costs(ctx, v.codes, v.period, v.against, b.out.in, rates, b.query.Outlook)
 }
 
 // reporting gives the readings of a period in the reporting currency, by which
 // it is known what counts.
-func (b *moneyBuilder) reporting(p calendar.Period) (*book.Readings, error) {
-	return b.o.Book().Readings(b.ctx, b.m.Snapshot(), p, b.m.Against, true)
+func (b *moneyBuilder) reporting(ctx context.Context, p calendar.Period) (*book.Readings, error) {
+	return b.o.Book().Readings(ctx, b.m.Snapshot(), p, b.m.Against, true)
 }
 
 // baseline reads the number of one of the project's baselines; what is none is
@@ -96,7 +97,7 @@ func (b *moneyBuilder) baseline(text string) (n int, ok bool) {
 
 // beside gives the second version: what the address names, else the compared
 // period; nil for none.
-func (b *moneyBuilder) beside(now *book.Readings) (*portfolio.Office, []*costs.Project, error) {
+func (b *moneyBuilder) beside(ctx context.Context, now *book.Readings) (*portfolio.Office, []*costs.Project, error) {
 	t, m := b.out, b.m
 	s, rs, p, against := b.inputs, now, m.Period.Number, m.Against
 	id, cut := strings.CutPrefix(b.ask.Beside, "cut")
@@ -126,10 +127,10 @@ func (b *moneyBuilder) beside(now *book.Readings) (*portfolio.Office, []*costs.P
 			return nil, nil, nil
 		}
 		c := m.Snapshot().History[i]
-		if s, err = b.o.Book().CutInputs(b.ctx, n); err != nil {
+		if s, err = b.o.Book().CutInputs(ctx, n); err != nil {
 			return nil, nil, err
 		}
-		if rs, err = b.o.Book().CutReadings(b.ctx, n, true); err != nil {
+		if rs, err = b.o.Book().CutReadings(ctx, n, true); err != nil {
 			return nil, nil, err
 		}
 		p, t.Version = calendar.Period(c.Period), "the cut "+c.Name
@@ -142,17 +143,17 @@ func (b *moneyBuilder) beside(now *book.Readings) (*portfolio.Office, []*costs.P
 	case m.Vs.Code != "":
 		p, t.Version = m.Vs.Number, m.Vs.Name
 		var err error
-		if s, err = b.o.Book().InputsAt(b.ctx, m.Snapshot(), p); err != nil {
+		if s, err = b.o.Book().InputsAt(ctx, m.Snapshot(), p); err != nil {
 			return nil, nil, err
 		}
-		if rs, err = b.reporting(p); err != nil {
+		if rs, err = b.reporting(ctx, p); err != nil {
 			return nil, nil, err
 		}
 	default:
 		return nil, nil, nil
 	}
 	second := b.version(s, rs, p, against, t.Version)
-	list, err := b.of(second, t.rates)
+	list, err := b.of(ctx, second, t.rates)
 	if err != nil {
 		return nil, nil, err
 	}
