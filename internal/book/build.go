@@ -205,6 +205,73 @@ func (rec Records) calendars(o *portfolio.Office) {
 	}
 }
 
+// progressRow is what is said of the progress of an activity.
+func progressRow(r *portfolio.Row, activity int) portfolio.ProgressRow {
+	return portfolio.ProgressRow{
+		Activity: activity,
+		Percent:  record.Progress.Percent.Mark(r),
+		Start:    record.Progress.Start.Mark(r),
+		Finish:   record.Progress.Finish.Mark(r),
+		Began:    record.Progress.ActualStart.Mark(r),
+		Done:     record.Progress.ActualFinish.Mark(r),
+		Units:    record.Progress.UnitsDone.Mark(r),
+		Note:     record.Progress.Note.Of(r),
+		Source:   r.Source,
+	}
+}
+
+// riskOf is what is said of a risk in a period.
+func riskOf(r *portfolio.Row, at calendar.Period) portfolio.RiskStatement {
+	return portfolio.RiskStatement{
+		Period:     at,
+		Risk:       record.Risks.Risk.Of(r),
+		Kind:       *record.Risks.KindCol.In(r),
+		Title:      *record.Risks.Title.In(r),
+		Likelihood: *record.Risks.Likelihood.In(r),
+		Impact:     *record.Risks.Impact.In(r),
+		Owner:      *record.Risks.Owner.In(r),
+		Due:        *record.Risks.Due.In(r),
+		State:      *record.Risks.State.In(r),
+		Response:   *record.Risks.Response.In(r),
+		Source:     r.Source,
+	}
+}
+
+// narrativeOf is a text of a period.
+func narrativeOf(r *portfolio.Row, at calendar.Period) portfolio.Narrative {
+	return portfolio.Narrative{
+		Period:  at,
+		Section: record.Narratives.Section.Of(r),
+		Text:    record.Narratives.Text.Of(r),
+		Stated:  record.Narratives.StatedStanding.Of(r),
+		Source:  r.Source,
+	}
+}
+
+// stepOf is a step of an activity.
+func stepOf(r *portfolio.Row, activity int) portfolio.Step {
+	return portfolio.Step{
+		Activity: activity,
+		Code:     record.Steps.Step.Of(r),
+		Weight:   record.Steps.Weight.Of(r),
+		Done:     record.Steps.Done.Of(r),
+		Source:   r.Source,
+	}
+}
+
+// itemOf is a piece of the work that an activity counts.
+func itemOf(r *portfolio.Row, activity int) portfolio.Item {
+	return portfolio.Item{
+		Activity: activity,
+		Code:     record.Items.Item.Of(r),
+		Size:     record.Items.Size.Of(r),
+		Dropped:  record.Items.State.Of(r) == "dropped",
+		Created:  record.Items.Created.Of(r),
+		Accepted: record.Items.Accepted.Of(r),
+		Source:   r.Source,
+	}
+}
+
 // fill decodes the parts of one project into it. Bodies missing from the map
 // are left pending where the kind allows it.
 func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) error {
@@ -240,82 +307,25 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 			pr := portfolio.Progress{Period: calendar.Period(s.Version)}
 			err = rows(s.Kind, body, func(r *portfolio.Row) {
 				if i := index(record.Progress.Activity.ID(r)); i >= 0 {
-					pr.Rows = append(
-						pr.Rows,
-						portfolio.ProgressRow{
-							Activity: i,
-							Percent:  record.Progress.Percent.Mark(r),
-							Start:    record.Progress.Start.Mark(r),
-							Finish:   record.Progress.Finish.Mark(r),
-							Began:    record.Progress.ActualStart.Mark(r),
-							Done:     record.Progress.ActualFinish.Mark(r),
-							Units:    record.Progress.UnitsDone.Mark(r),
-							Note:     record.Progress.Note.Of(r),
-							Source:   r.Source,
-						},
-					)
+					pr.Rows = append(pr.Rows, progressRow(r, i))
 				}
 			})
 			p.Progress = append(p.Progress, pr)
 		case portfolio.RiskPart:
 			err = rows(s.Kind, body, func(r *portfolio.Row) {
-				p.Risks = append(
-					p.Risks,
-					portfolio.RiskStatement{
-						Period:     calendar.Period(s.Version),
-						Risk:       record.Risks.Risk.Of(r),
-						Kind:       *record.Risks.KindCol.In(r),
-						Title:      *record.Risks.Title.In(r),
-						Likelihood: *record.Risks.Likelihood.In(r),
-						Impact:     *record.Risks.Impact.In(r),
-						Owner:      *record.Risks.Owner.In(r),
-						Due:        *record.Risks.Due.In(r),
-						State:      *record.Risks.State.In(r),
-						Response:   *record.Risks.Response.In(r),
-						Source:     r.Source,
-					},
-				)
+				p.Risks = append(p.Risks, riskOf(r, calendar.Period(s.Version)))
 			})
 		case portfolio.NarrativePart:
 			err = rows(s.Kind, body, func(r *portfolio.Row) {
-				p.Narratives = append(
-					p.Narratives,
-					portfolio.Narrative{
-						Period:  calendar.Period(s.Version),
-						Section: record.Narratives.Section.Of(r),
-						Text:    record.Narratives.Text.Of(r),
-						Stated:  record.Narratives.StatedStanding.Of(r),
-						Source:  r.Source,
-					},
-				)
+				p.Narratives = append(p.Narratives, narrativeOf(r, calendar.Period(s.Version)))
 			})
 		case portfolio.StepPart:
 			err = rows(s.Kind, body, func(r *portfolio.Row) {
-				p.Steps = append(
-					p.Steps,
-					portfolio.Step{
-						Activity: index(record.Steps.Activity.ID(r)),
-						Code:     record.Steps.Step.Of(r),
-						Weight:   record.Steps.Weight.Of(r),
-						Done:     record.Steps.Done.Of(r),
-						Source:   r.Source,
-					},
-				)
+				p.Steps = append(p.Steps, stepOf(r, index(record.Steps.Activity.ID(r))))
 			})
 		case portfolio.ItemPart:
 			err = rows(s.Kind, body, func(r *portfolio.Row) {
-				p.Items = append(
-					p.Items,
-					portfolio.Item{
-						Activity: index(record.Items.Activity.ID(r)),
-						Code:     record.Items.Item.Of(r),
-						Size:     record.Items.Size.Of(r),
-						Dropped:  record.Items.State.Of(r) == "dropped",
-						Created:  record.Items.Created.Of(r),
-						Accepted: record.Items.Accepted.Of(r),
-						Source:   r.Source,
-					},
-				)
+				p.Items = append(p.Items, itemOf(r, index(record.Items.Activity.ID(r))))
 			})
 		case portfolio.LinkPart:
 			err = rows(s.Kind, body, func(r *portfolio.Row) {

@@ -26,16 +26,61 @@ type Item struct {
 
 // menus are the choices of the table, all of them links.
 func (p *Page) menus() {
+	p.Menus = []Menu{p.rowsMenu(), p.columnsMenu(), p.showMenu(), p.besideMenu(), p.inMenu()}
+}
+
+// item is a choice of one part of the address.
+func (p *Page) item(text, part, value string) Item {
+	return Item{text, p.With(p.State.With(part, value).With("show", "")), p.State.Get(part) == value}
+}
+
+// rowsMenu says what a row is.
+func (p *Page) rowsMenu() Menu {
 	t, s := p.Table, p.State
-	item := func(text, part, value string) Item {
-		return Item{text, p.With(s.With(part, value).With("show", "")), s.Get(part) == value}
-	}
 	rows := Menu{Name: "Rows"}
 	var named []string
 	for _, d := range t.Dims {
 		named = append(named, dimensionName(d))
 	}
 	rows.Now = strings.Join(named, ", ")
+	rows.Items = p.ways()
+	rows.Items = append(rows.Items, Item{Text: "Shown to"})
+	for n := 1; n <= min(max(t.Depth, 1), 6); n++ {
+		rows.Items = append(
+			rows.Items,
+			Item{
+				"level " + strconv.Itoa(n),
+				p.With(s.With("open", strconv.Itoa(n)).With("fold", "").With("show", "")),
+				t.Unfolded == n,
+			},
+		)
+	}
+	if slices.Contains(t.Dims, costs.ByCode) && !slices.Contains(t.Dims, costs.ByProgramme) {
+		rows.Items = append(
+			rows.Items,
+			Item{Text: "Cost codes down to"},
+			p.item("the level of your role", "level", ""),
+			p.item("the first level", "level", "1"),
+			p.item("the second", "level", "2"),
+			p.item("the third", "level", "3"),
+			p.item("the last", "level", "all"),
+		)
+	}
+	rows.Items = append(
+		rows.Items,
+		Item{Text: "Rows without amounts"},
+		p.item("left out", "only", ""),
+		p.item("listed", "only", "empty"),
+	)
+	if t.Compared() {
+		rows.Items = append(rows.Items, p.item("only what differs", "only", "differs"))
+	}
+	return rows
+}
+
+// ways are the ways to arrange rows.
+func (p *Page) ways() (out []Item) {
+	t, s := p.Table, p.State
 	choices := []string{
 		"",
 		"programme",
@@ -62,8 +107,8 @@ func (p *Page) menus() {
 			}
 			text = strings.Join(list, ", ")
 		}
-		rows.Items = append(
-			rows.Items,
+		out = append(
+			out,
 			Item{
 				text,
 				p.With(s.With("rows", v).With("fold", "").With("open", "").With("row", "").With("show", "")),
@@ -71,37 +116,12 @@ func (p *Page) menus() {
 			},
 		)
 	}
-	rows.Items = append(rows.Items, Item{Text: "Shown to"})
-	for n := 1; n <= min(max(t.Depth, 1), 6); n++ {
-		rows.Items = append(
-			rows.Items,
-			Item{
-				"level " + strconv.Itoa(n),
-				p.With(s.With("open", strconv.Itoa(n)).With("fold", "").With("show", "")),
-				t.Unfolded == n,
-			},
-		)
-	}
-	if slices.Contains(t.Dims, costs.ByCode) && !slices.Contains(t.Dims, costs.ByProgramme) {
-		rows.Items = append(
-			rows.Items,
-			Item{Text: "Cost codes down to"},
-			item("the level of your role", "level", ""),
-			item("the first level", "level", "1"),
-			item("the second", "level", "2"),
-			item("the third", "level", "3"),
-			item("the last", "level", "all"),
-		)
-	}
-	rows.Items = append(
-		rows.Items,
-		Item{Text: "Rows without amounts"},
-		item("left out", "only", ""),
-		item("listed", "only", "empty"),
-	)
-	if t.Compared() {
-		rows.Items = append(rows.Items, item("only what differs", "only", "differs"))
-	}
+	return out
+}
+
+// columnsMenu says what a column is.
+func (p *Page) columnsMenu() Menu {
+	t := p.Table
 	columns := Menu{
 		Name: "Columns",
 		Now:  map[costs.Per]string{costs.PerPeriod: "periods", costs.PerQuarter: "quarters", costs.PerYear: "years", costs.ToDate: "to date and to go"}[t.Per],
@@ -110,24 +130,29 @@ func (p *Page) menus() {
 		columns.Now += " of " + t.Span
 	}
 	columns.Items = []Item{
-		item("periods", "per", ""),
-		item("quarters", "per", "quarter"),
-		item("fiscal years", "per", "year"),
-		item("to date, to go, at completion", "per", "completion"),
+		p.item("periods", "per", ""),
+		p.item("quarters", "per", "quarter"),
+		p.item("fiscal years", "per", "year"),
+		p.item("to date, to go, at completion", "per", "completion"),
 		{Text: "Over"},
-		item("this fiscal year", "span", ""),
-		item("everything", "span", "all"),
+		p.item("this fiscal year", "span", ""),
+		p.item("everything", "span", "all"),
 	}
 	for _, y := range t.Years {
-		columns.Items = append(columns.Items, item(y, "span", y))
+		columns.Items = append(columns.Items, p.item(y, "span", y))
 	}
 	columns.Items = append(
 		columns.Items,
 		Item{Text: "Amounts"},
-		item("by period", "sum", ""),
-		item("cumulative", "sum", "cumulative"),
+		p.item("by period", "sum", ""),
+		p.item("cumulative", "sum", "cumulative"),
 	)
+	return columns
+}
 
+// showMenu says which amounts are shown.
+func (p *Page) showMenu() Menu {
+	t, s := p.Table, p.State
 	show := Menu{Name: "Show"}
 	var shown []string
 	for _, m := range costs.Measures {
@@ -147,7 +172,12 @@ func (p *Page) menus() {
 		)
 	}
 	show.Now = strings.Join(shown, "; ")
+	return show
+}
 
+// besideMenu says what stands beside each amount.
+func (p *Page) besideMenu() Menu {
+	t, s := p.Table, p.State
 	beside := Menu{Name: "Beside", Now: cmp.Or(t.Version, "nothing")}
 	vs := func(text, at string) Item {
 		return Item{
@@ -163,6 +193,39 @@ func (p *Page) menus() {
 	if y := p.YearBefore(); y != nil {
 		beside.Items = append(beside.Items, vs("as stated in "+y.Name, y.Code))
 	}
+	beside.Items = append(beside.Items, p.named(vs)...)
+	if p.Original() {
+		beside.Items = append(beside.Items, p.item("the latest plan", "beside", "latest"))
+	} else {
+		beside.Items = append(beside.Items, p.item("the original plan", "beside", "original"))
+	}
+	for _, n := range t.Baselines {
+		beside.Items = append(beside.Items, p.item(fmt.Sprintf("baseline %d", n), "beside", fmt.Sprintf("baseline%d", n)))
+	}
+	const mostCuts = 6
+	for i, x := range p.Cuts {
+		if i == mostCuts {
+			break
+		}
+		beside.Items = append(beside.Items, p.item("cut: "+x.Name+", "+x.At, "beside", fmt.Sprintf("cut%d", x.ID)))
+	}
+	beside.Items = append(beside.Items, Item{"all versions, and their names …", s.Scoped("/versions"), false})
+	if t.Compared() {
+		beside.Items = append(
+			beside.Items,
+			Item{Text: "In each cell"},
+			p.item("mark what differs", "each", ""),
+			p.item("what it said", "each", "was"),
+			p.item("the change", "each", "change"),
+			p.item("the change in percent", "each", "percent"),
+		)
+	}
+	return beside
+}
+
+// named are the versions that have a name, and can stand beside this table.
+func (p *Page) named(vs func(text, at string) Item) (out []Item) {
+	t := p.Table
 	for _, v := range p.Versions {
 		if v.Name == "" || v.Kind == baseline.BaselineVersion && (t.Project == nil || t.Project.Code != v.Project) ||
 			v.Kind == baseline.StatementVersion && v.Version == p.Moment.Period.Code {
@@ -171,47 +234,27 @@ func (p *Page) menus() {
 		text := v.Name + " (" + v.Title + ")"
 		switch v.Kind {
 		case baseline.StatementVersion:
-			beside.Items = append(beside.Items, vs(text, v.Version))
+			out = append(out, vs(text, v.Version))
 		case baseline.CutVersion:
-			beside.Items = append(beside.Items, item(text, "beside", "cut"+v.Version))
+			out = append(out, p.item(text, "beside", "cut"+v.Version))
 		default:
-			beside.Items = append(beside.Items, item(text, "beside", "baseline"+v.Version))
+			out = append(out, p.item(text, "beside", "baseline"+v.Version))
 		}
 	}
-	if p.Original() {
-		beside.Items = append(beside.Items, item("the latest plan", "beside", "latest"))
-	} else {
-		beside.Items = append(beside.Items, item("the original plan", "beside", "original"))
-	}
-	for _, n := range t.Baselines {
-		beside.Items = append(beside.Items, item(fmt.Sprintf("baseline %d", n), "beside", fmt.Sprintf("baseline%d", n)))
-	}
-	const mostCuts = 6
-	for i, x := range p.Cuts {
-		if i == mostCuts {
-			break
-		}
-		beside.Items = append(beside.Items, item("cut: "+x.Name+", "+x.At, "beside", fmt.Sprintf("cut%d", x.ID)))
-	}
-	beside.Items = append(beside.Items, Item{"all versions, and their names …", s.Scoped("/versions"), false})
-	if t.Compared() {
-		beside.Items = append(
-			beside.Items,
-			Item{Text: "In each cell"},
-			item("mark what differs", "each", ""),
-			item("what it said", "each", "was"),
-			item("the change", "each", "change"),
-			item("the change in percent", "each", "percent"),
-		)
-	}
+	return out
+}
+
+// inMenu says in what money is shown.
+func (p *Page) inMenu() Menu {
+	t, s := p.Table, p.State
 	in := Menu{Name: "In", Now: p.In()}
 	in.Items = []Item{
-		item("thousands", "unit", ""),
-		item("millions", "unit", "m"),
-		item("to the cent", "unit", "1"),
+		p.item("thousands", "unit", ""),
+		p.item("millions", "unit", "m"),
+		p.item("to the cent", "unit", "1"),
 		{Text: "Converted at"},
-		item("the rates of each period", "rates", ""),
-		item("constant plan rates", "rates", "plan"),
+		p.item("the rates of each period", "rates", ""),
+		p.item("constant plan rates", "rates", "plan"),
 	}
 	if t.Project != nil || len(t.Currencies) > 0 {
 		of := func(text, in, currency string) Item {
@@ -229,7 +272,7 @@ func (p *Page) menus() {
 			in.Items = append(in.Items, of(c, "", c))
 		}
 	}
-	p.Menus = []Menu{rows, columns, show, beside, in}
+	return in
 }
 
 func dimensionName(d costs.Dimension) string {
