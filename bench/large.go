@@ -11,17 +11,19 @@ import (
 	"turret/internal/office/export"
 )
 
-// largeStep measures five times the portfolio, of the same make: what costs more
-// for each project there than here grows faster than the office does.
-func largeStep(ctx context.Context, dir string) (result, error) {
-	const times = 5
+// times is how much larger the large portfolio is.
+const times = 5
+
+func large(dir string) string { return filepath.Join(dir, "large") }
+
+// enlargeStep makes five times the portfolio, of the same make.
+func enlargeStep(ctx context.Context, dir string) (result, error) {
 	projects *= times
 	postings *= times
-	at := filepath.Join(dir, "large")
+	at := large(dir)
 	if err := os.MkdirAll(at, 0o700); err != nil {
 		return nil, err
 	}
-	defer os.RemoveAll(at)
 	if err := synthesise(ctx, database(at)); err != nil {
 		return nil, err
 	}
@@ -29,9 +31,15 @@ func largeStep(ctx context.Context, dir string) (result, error) {
 	if err := writePostings(ledger); err != nil {
 		return nil, err
 	}
-	if _, _, err := run(filepath.Join(dir, "turret"), "gather", "--db", database(at), ledger); err != nil {
-		return nil, err
-	}
+	_, _, err := run(filepath.Join(dir, "turret"), "gather", "--db", database(at), ledger)
+	return result{}, err
+}
+
+// largeStep measures the large portfolio: what costs more for each project there than
+// in the other grows faster than the office does.
+func largeStep(ctx context.Context, dir string) (result, error) {
+	at := large(dir)
+	defer os.RemoveAll(at)
 	begun := time.Now()
 	o, b, err := opened(ctx, at)
 	if err != nil {

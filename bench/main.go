@@ -128,6 +128,7 @@ var steps = []struct {
 	{"money", moneyStep},
 	{"history", historyStep},
 	{"demo", demoStep},
+	{"enlarge", enlargeStep},
 	{"large", largeStep},
 }
 
