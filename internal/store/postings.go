@@ -215,18 +215,16 @@ func (s *Store) PostedThrough(ctx context.Context, period int64) (sums map[strin
 	return sums, n, nil
 }
 
-// PostedTwice gives the postings of a period that say the same as an earlier one of
-// their project: day, place, amount, supplier and text, one of the last two being
-// there. They are those of one project, or of all with zero, by project.
-func (s *Store) PostedTwice(ctx context.Context, project, period int64) (map[int64][]finding.Twice, error) {
-	// The index tells which may be the same; those alone are compared in full, found one
-	// by one, whatever the planner thinks (CROSS JOIN).
+// postedTwice finds postings that say the same in period ?1, of all projects or of ?2
+// alone. The index tells which may be the same; those alone are compared in full, found
+// one by one, whatever the planner thinks (CROSS JOIN).
+func postedTwice(alone bool) string {
 	one := ""
-	if project != 0 {
+	if alone {
 		one = " AND project = ?2"
 	}
-	rows, err := s.readers.QueryContext(ctx, `WITH may AS MATERIALIZED (
-  SELECT project, amount, day, cost_code FROM posting INDEXED BY posting_same WHERE period = ?1`+one+` AND amount <> 0
+	return `WITH may AS MATERIALIZED (
+  SELECT project, amount, day, cost_code FROM posting INDEXED BY posting_same WHERE period = ?1` + one + ` AND amount <> 0
   GROUP BY project, amount, day, cost_code HAVING count(*) > 1),
 g AS (
   SELECT min(x.id) AS first, x.project, x.day, x.cost_code, x.class, x.cost_centre, x.activity, x.amount, x.currency, x.supplier, x.text
@@ -234,7 +232,14 @@ g AS (
   WHERE x.supplier || x.text <> '' GROUP BY 2, 3, 4, 5, 6, 7, 8, 9, 10, 11 HAVING count(*) > 1)
 SELECT p.project, f.posting, p.posting, p.cost_code, p.amount, p.currency, p.file, p.line, f.file, f.line FROM g CROSS JOIN posting f ON f.id = g.first
 CROSS JOIN posting p ON p.period = ?1 AND p.project = g.project AND p.id <> g.first AND p.day IS g.day AND p.cost_code = g.cost_code AND p.class = g.class AND p.cost_centre = g.cost_centre
-  AND p.activity = g.activity AND p.amount = g.amount AND p.currency = g.currency AND p.supplier = g.supplier AND p.text = g.text ORDER BY p.id`, period, project)
+  AND p.activity = g.activity AND p.amount = g.amount AND p.currency = g.currency AND p.supplier = g.supplier AND p.text = g.text ORDER BY p.id`
+}
+
+// PostedTwice gives the postings of a period that say the same as an earlier one of
+// their project: day, place, amount, supplier and text, one of the last two being
+// there. They are those of one project, or of all with zero, by project.
+func (s *Store) PostedTwice(ctx context.Context, project, period int64) (map[int64][]finding.Twice, error) {
+	rows, err := s.readers.QueryContext(ctx, postedTwice(project != 0), period, project)
 	if err != nil {
 		return nil, plain(err)
 	}
