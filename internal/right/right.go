@@ -56,22 +56,7 @@ const (
 
 // Actions lists every action.
 var Actions = []Action{
-	Read,
-	State,
-	Gather,
-	Map,
-	Brief,
-	Answer,
-	Propose,
-	Approve,
-	Rule,
-	Close,
-	Draw,
-	Export,
-	Install,
-	Admit,
-	Keep,
-	Share,
+	Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Export, Install, Admit, Keep, Share,
 }
 
 var granted = map[Role][]Action{
@@ -79,22 +64,7 @@ var granted = map[Role][]Action{
 	Lead:          {Read, Keep},
 	Executive:     {Read, Approve, Keep},
 	Administrator: {Read, Map, Draw, Export, Install, Admit, Keep, Share},
-	Operator: {
-		Read,
-		State,
-		Gather,
-		Map,
-		Brief,
-		Answer,
-		Propose,
-		Approve,
-		Rule,
-		Close,
-		Draw,
-		Export,
-		Install,
-		Admit,
-	},
+	Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Export, Install, Admit},
 }
 
 // Denied is the error of doing what is not granted.
