@@ -42,7 +42,7 @@ lint: node_modules
 	cd tools && go build -o ../bin/ tool
 	bin/staticcheck ./...
 	test -z "$$(bin/gofumpt -l cmd internal bench)"
-	npx prettier --check e2e internal/web/assets/vendor.mjs 'internal/web/**/*.css'
+	npx prettier --check e2e 'internal/web/**/*.{css,scss,js,mjs}' '!internal/web/assets/vendor/**'
 
 # Pictures of the main views, made from the demonstration.
 shots: node_modules bin/turret
