@@ -46,11 +46,8 @@ func largeStep(ctx context.Context, dir string) (result, error) {
 		return nil, err
 	}
 	defer o.Close()
-	p, err := o.ParsePeriod(ctx, me, lastPeriod)
+	p, err := figures(ctx, o)
 	if err != nil {
-		return nil, err
-	}
-	if _, err := export.In(o).Readings(ctx, me, export.Query{Period: p}); err != nil {
 		return nil, err
 	}
 	cold := time.Since(begun)

@@ -15,6 +15,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/book"
+	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/demo"
 	"turret/internal/office"
@@ -154,6 +155,16 @@ func againStep(_ context.Context, dir string) (result, error) {
 
 const lastPeriod = "2026-12" // the 24th
 
+// figures computes the last period, and gives it.
+func figures(ctx context.Context, o *office.Office) (calendar.Period, error) {
+	p, err := o.ParsePeriod(ctx, me, lastPeriod)
+	if err != nil {
+		return 0, err
+	}
+	_, err = export.In(o).Readings(ctx, me, export.Query{Period: p})
+	return p, err
+}
+
 func coldStep(ctx context.Context, dir string) (result, error) {
 	begun := time.Now()
 	o, err := office.Open(ctx, me, database(dir), false)
@@ -161,11 +172,7 @@ func coldStep(ctx context.Context, dir string) (result, error) {
 		return nil, err
 	}
 	defer o.Close()
-	p, err := o.ParsePeriod(ctx, me, lastPeriod)
-	if err != nil {
-		return nil, err
-	}
-	if _, err := export.In(o).Readings(ctx, me, export.Query{Period: p}); err != nil {
+	if _, err := figures(ctx, o); err != nil {
 		return nil, err
 	}
 	return result{"cold: open and compute one period": ms(time.Since(begun)), "cold: peak memory": peak("self")}, nil
@@ -177,11 +184,8 @@ func warmStep(ctx context.Context, dir string) (result, error) {
 		return nil, err
 	}
 	defer o.Close()
-	p, err := o.ParsePeriod(ctx, me, lastPeriod)
+	p, err := figures(ctx, o)
 	if err != nil {
-		return nil, err
-	}
-	if _, err := export.In(o).Readings(ctx, me, export.Query{Period: p}); err != nil {
 		return nil, err
 	}
 	var warm []time.Duration

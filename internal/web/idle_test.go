@@ -2,9 +2,14 @@ package web
 
 import (
 	"context"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
 	"testing"
 	"testing/synctest"
 	"time"
+
+	"turret/internal/office/officetest"
 
 	"github.com/stretchr/testify/require"
 )
@@ -33,4 +38,19 @@ func TestIdle(t *testing.T) {
 		i.asking.Add(1)
 		require.ErrorIs(t, i.wait(ctx), context.DeadlineExceeded)
 	})
+}
+
+// TestHealthIsNoQuestion: who looks whether the server is healthy leaves it idle; who
+// asks for a page does not.
+func TestHealthIsNoQuestion(t *testing.T) {
+	calm := newIdle()
+	app := application(officetest.NewOffice(t), Options{BodyLimit: 1 << 20, Session: time.Hour, Log: slog.New(slog.DiscardHandler)}, calm)
+	for path, asks := range map[string]bool{"/healthz": false, "/sign-in": true} {
+		calm.last.Store(1)
+		res, err := app.Test(httptest.NewRequestWithContext(t.Context(), http.MethodGet, path, nil))
+		require.NoError(t, err)
+		res.Body.Close()
+		require.Equal(t, http.StatusOK, res.StatusCode)
+		require.Equal(t, asks, calm.last.Load() != 1, path)
+	}
 }

@@ -118,7 +118,6 @@ func application(o *office.Office, opts Options, calm *idle) *fiber.App {
 		ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, site, opts.Log, err) },
 	})
 	app.Use(
-		calm.watch,
 		requestid.New(),
 		recover.New(),
 		helmet.New(helmet.Config{ContentSecurityPolicy: policy, XFrameOptions: "DENY", ReferrerPolicy: "same-origin"}),
@@ -138,6 +137,7 @@ func application(o *office.Office, opts Options, calm *idle) *fiber.App {
 			return c.Send(f.Body)
 		})
 	}
+	app.Use(calm.watch) // not those above: who looks whether it is healthy asks for nothing
 	app.Use(func(c fiber.Ctx) error {
 		c.Set(fiber.HeaderCacheControl, "no-store")
 		return c.Next()

@@ -314,56 +314,31 @@ func (w *briefWriter) exceptions(p Part) {
 	write := func(r *office.Reading, id figure.ID) brief.Piece {
 		return brief.Txt(tell.Figure(id, r.Value(id), r.Currency, false).Text)
 	}
-	stake := brief.Grid{
-		Columns: []brief.Col{
-			{Head: "Project", Share: 4},
-			{Head: "At stake, " + tell.Unit(figure.Money, w.m.Reporting), Share: 1.6, Number: true},
-			{Head: "Over plan", Share: 1.2, Number: true},
-			{Head: "Stated over plan", Share: 1.4, Number: true},
-			{Head: "Lead", Share: 2},
-		},
-		Empty: "Nothing is at stake.",
+	// ranked lists the projects with most of a figure, with figures of each.
+	ranked := func(empty string, columns []brief.Col, by figure.ID, beside ...figure.ID) brief.Grid {
+		g := brief.Grid{Empty: empty, Columns: slices.Concat(
+			[]brief.Col{{Head: "Project", Share: 4}}, columns, []brief.Col{{Head: "Lead", Share: 2}},
+		)}
+		for _, r := range top(by) {
+			cells := []brief.Piece{name(r), write(r, by)}
+			for _, id := range beside {
+				cells = append(cells, write(r, id))
+			}
+			g.Rows = append(g.Rows, brief.Line{Cells: append(cells, brief.Txt(r.Lead))})
+		}
+		return g
 	}
-	for _, r := range top(figure.AtStake) {
-		stake.Rows = append(
-			stake.Rows,
-			brief.Line{
-				Cells: []brief.Piece{
-					name(r),
-					write(r, figure.AtStake),
-					write(r, figure.ComputedOver),
-					write(r, figure.StatedOver),
-					brief.Txt(r.Lead),
-				},
-			},
-		)
-	}
-	slip := brief.Grid{
-		Columns: []brief.Col{
-			{Head: "Project", Share: 4},
-			{Head: "Slip", Share: 1.2, Number: true},
-			{Head: "Planned", Share: 1.5, Number: true},
-			{Head: "Stated", Share: 1.5, Number: true},
-			{Head: "Computed", Share: 1.5, Number: true},
-			{Head: "Lead", Share: 2},
-		},
-		Empty: "No finish has slipped.",
-	}
-	for _, r := range top(figure.FinishSlip) {
-		slip.Rows = append(
-			slip.Rows,
-			brief.Line{
-				Cells: []brief.Piece{
-					name(r),
-					write(r, figure.FinishSlip),
-					write(r, figure.FinishPlanned),
-					write(r, figure.FinishStated),
-					write(r, figure.FinishComputed),
-					brief.Txt(r.Lead),
-				},
-			},
-		)
-	}
+	stake := ranked("Nothing is at stake.", []brief.Col{
+		{Head: "At stake, " + tell.Unit(figure.Money, w.m.Reporting), Share: 1.6, Number: true},
+		{Head: "Over plan", Share: 1.2, Number: true},
+		{Head: "Stated over plan", Share: 1.4, Number: true},
+	}, figure.AtStake, figure.ComputedOver, figure.StatedOver)
+	slip := ranked("No finish has slipped.", []brief.Col{
+		{Head: "Slip", Share: 1.2, Number: true},
+		{Head: "Planned", Share: 1.5, Number: true},
+		{Head: "Stated", Share: 1.5, Number: true},
+		{Head: "Computed", Share: 1.5, Number: true},
+	}, figure.FinishSlip, figure.FinishPlanned, figure.FinishStated, figure.FinishComputed)
 	apart := brief.Grid{
 		Columns: []brief.Col{
 			{Head: "Project", Share: 4},

@@ -1,0 +1,153 @@
+package gather
+
+import (
+	"slices"
+	"strings"
+
+	"turret/internal/core/portfolio"
+	"turret/internal/record"
+)
+
+// credited sets a column of credits against that of amounts.
+func (r *reader) credited(line *Line) (column, value, why string) {
+	if r.credit < 0 || r.credit >= len(line.Cells) {
+		return "", "", ""
+	}
+	var f portfolio.Field
+	at := r.t.Index("amount")
+	c := line.Cells[r.credit]
+	if why := r.cell(&r.t.Columns[at], &c, &r.Uses[r.credit], &f); why != "" {
+		return r.head(r.credit), c.Text, why
+	}
+	if f.Said != portfolio.Value || isZero(f.Text) {
+		return "", "", ""
+	}
+	to := &r.out.Fields[at]
+	if to.Said == portfolio.Value && !isZero(to.Text) {
+		return r.head(r.credit), c.Text, "the row has both a debit and a credit; leave one of them empty"
+	}
+	f.Text = r.o.keep(negated(f.Text))
+	*to = f
+	return "", "", ""
+}
+
+// unfold gives a row for each month that says something.
+func (r *reader) unfold(line *Line, cells func() map[string]string) {
+	period, kind := r.t.Index("period"), r.t.Index("kind")
+	version := r.t.Index("version")
+	base := slices.Clone(r.out.Fields)
+	for _, i := range r.months {
+		c := line.At(i)
+		if c.Kind != Uncalculated && isBlank(c.Text) {
+			continue
+		}
+		copy(r.out.Fields, base)
+		use := &r.Uses[i]
+		if why := r.cell(&r.t.Columns[r.value], &c, use, &r.out.Fields[r.value]); why != "" {
+			r.bad(line, r.head(i), strings.Clone(c.Text), "%s", why)
+			continue
+		}
+		if r.out.Fields[r.value].Said == portfolio.Nothing {
+			continue
+		}
+		p, err := r.o.Periods.Parse(use.Period)
+		if err != nil {
+			r.bad(line, r.head(i), "", "%s", err)
+			continue
+		}
+		r.out.Fields[period] = portfolio.Field{Said: portfolio.Value, Int: int64(p)}
+		if kind >= 0 && use.Kind != "" {
+			r.out.Fields[kind] = portfolio.Field{Said: portfolio.Value, Text: use.Kind}
+		}
+		if version >= 0 && !r.versioned(r.out.Fields[kind].Text) {
+			r.out.Fields[version] = portfolio.Field{}
+		}
+		if column, why := r.complete(); why != "" {
+			r.bad(line, column, "", "%s", why)
+			return
+		}
+		r.row(&r.out, cells)
+	}
+}
+
+// versioned tells whether a version that all rows share says something of a
+// kind: statements have their period, a plan its baseline.
+func (r *reader) versioned(kind string) bool {
+	if kind == "forecast" || kind == "commitment" {
+		return true
+	}
+	return kind == "plan" && allDigits(r.Fixed["version"])
+}
+
+// complete fills in what keys mean when they are left empty.
+func (r *reader) complete() (column, why string) {
+	if at := r.t.Index("version"); at >= 0 && len(r.months) == 0 && r.Fixed["version"] != "" &&
+		!r.versioned(r.out.Fields[r.t.Index("kind")].Text) &&
+		!r.uses("version") {
+		r.out.Fields[at] = portfolio.Field{}
+	}
+	for i := range r.t.Columns {
+		c, f := &r.t.Columns[i], &r.out.Fields[i]
+		if !c.Key || f.Said == portfolio.Value {
+			continue
+		}
+		switch {
+		case c.Default != "":
+			if why := parseCell(c, c.Default, f, r.o); why != "" {
+				return c.Name, why
+			}
+		case c.Type == record.Period && r.o.Period != 0 && r.t.Keep != record.Records:
+			*f = portfolio.Field{Said: portfolio.Value, Int: int64(r.o.Period)}
+		case required(r.t, c) || c.Name == r.t.Version:
+			return c.Name, c.Name + " is empty, and it is part of the row's key; fill it in"
+		}
+	}
+	return "", ""
+}
+
+func (r *reader) uses(name string) bool {
+	return slices.ContainsFunc(r.Uses, func(x Use) bool { return x.As == name })
+}
+
+// cell reads one cell into a field: as it stands where the sheet is canonical,
+// else by the column's form.
+func (r *reader) cell(c *record.Column, from *Cell, use *Use, f *portfolio.Field) string {
+	text := strings.TrimFunc(from.Text, isSpace)
+	if from.Kind == Uncalculated {
+		return "it is a formula whose value the file did not save; open the file in a spreadsheet and save it again"
+	}
+	if text == "" {
+		return ""
+	}
+	if !r.Canonical {
+		var why string
+		if text, why = r.plain(c, text, from.Kind, use); why != "" || text == "" {
+			return why
+		}
+	}
+	if c.Type == record.ProjectRef || c.Type == record.CostCodeRef || r.t.Name == "projects" && c.Name == "project" {
+		text = r.recode(c.Name, text)
+	}
+	if c.Type == record.Money && from.Kind == Number &&
+		isPlain(text) { // a spreadsheet's digits are more than a currency's
+		*f = portfolio.Field{Said: portfolio.Value, Int: portfolio.Computed, Text: r.o.keep(text)}
+	} else if why := parseCell(c, text, f, r.o); why != "" {
+		return why
+	}
+	if c.Type == record.Money && f.Said == portfolio.Value {
+		if r.Negate {
+			f.Text = r.o.keep(negated(f.Text))
+		}
+	}
+	return ""
+}
+
+// recode applies the source's own rules, then, to codes that the office does
+// not have, those for every source.
+func (r *reader) recode(column, code string) string {
+	to, done := Recode(r.Codes, column, code)
+	if !done && len(r.o.Every) > 0 && (r.o.Known == nil || !r.o.Known(column, code)) {
+		to, _ = Recode(r.o.Every, column, code)
+	}
+	return to
+}
