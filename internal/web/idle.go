@@ -36,8 +36,11 @@ func (i *idle) watch(c fiber.Ctx) error {
 // wait waits until nobody has asked anything for a while, or gives the error of ctx.
 func (i *idle) wait(ctx context.Context) error {
 	for {
+		// Who is asking is read before when the last answer was given, since watch
+		// writes them the other way round: none asking means that the last is told.
+		asking := i.asking.Load()
 		left := time.Until(time.Unix(0, i.last.Load()).Add(rest))
-		if i.asking.Load() == 0 && left <= 0 {
+		if asking == 0 && left <= 0 {
 			return ctx.Err()
 		}
 		select {
