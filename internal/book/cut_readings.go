@@ -9,6 +9,7 @@ import (
 	"sync"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -29,11 +30,12 @@ func (w *frost) value(v figure.Value) {
 	case !v.Known:
 		w.u(0)
 		w.t(v.Why)
-	case v.R != nil:
+	case v.R.Is():
+		r := v.R.Rat()
 		w.u(1)
-		w.t(string(v.R.Num().Bytes()))
-		w.i(int64(v.R.Sign()))
-		w.t(string(v.R.Denom().Bytes()))
+		w.t(string(r.Num().Bytes()))
+		w.i(int64(r.Sign()))
+		w.t(string(r.Denom().Bytes()))
 	default:
 		w.u(2)
 		w.i(v.N)
@@ -194,7 +196,7 @@ func (r *frostReader) value() figure.Value {
 			r.Bad = true
 			return figure.Value{}
 		}
-		return figure.Value{Known: true, R: new(big.Rat).SetFrac(num, den)}
+		return figure.Value{Known: true, R: exact.FromRat(new(big.Rat).SetFrac(num, den))}
 	default:
 		return figure.Value{Known: true, N: r.I()}
 	}

@@ -2,12 +2,12 @@ package book
 
 import (
 	"context"
-	"math/big"
 	"path/filepath"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
 	"turret/internal/core/portfolio"
@@ -33,7 +33,7 @@ func sample() *Reading {
 		r.Values[i].Why = "unknown"
 	}
 	r.Values[figure.BAC] = figure.Whole(figure.Money, -12345)
-	r.Values[figure.CPI] = figure.Exact(figure.Ratio, big.NewRat(-2, 3))
+	r.Values[figure.CPI] = figure.Exact(figure.Ratio, exact.Of(-2, 3))
 	r.Standing[standing.Cost], r.Computed[standing.Cost] = standing.Act, standing.Watch
 	r.Terms = []figure.Term{{ID: figure.EV, Back: 3, Value: figure.Whole(figure.Money, 9)}}
 	r.Reasons = []standing.Reason{
@@ -57,7 +57,7 @@ func sample() *Reading {
 		Dimension: standing.Data + 1,
 		Rates:     "supply",
 		Own:       "Ours",
-		Value:     figure.Exact(figure.Ratio, big.NewRat(1, 3)),
+		Value:     figure.Exact(figure.Ratio, exact.Of(1, 3)),
 		Direction: standing.AtLeast,
 		Act:       "1",
 		Standing:  standing.Steady,

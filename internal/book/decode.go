@@ -16,14 +16,13 @@ import (
 // progressRow is what is said of the progress of an activity.
 func progressRow(r *portfolio.Row, activity int) portfolio.ProgressRow {
 	return portfolio.ProgressRow{
-		Activity: activity,
+		Activity: int32(activity),
 		Percent:  record.Progress.Percent.Mark(r),
 		Start:    record.Progress.Start.Mark(r),
 		Finish:   record.Progress.Finish.Mark(r),
 		Began:    record.Progress.ActualStart.Mark(r),
 		Done:     record.Progress.ActualFinish.Mark(r),
 		Units:    record.Progress.UnitsDone.Mark(r),
-		Note:     record.Progress.Note.Of(r),
 		Source:   r.Source,
 	}
 }
@@ -171,6 +170,7 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 		)
 	}
 	slices.SortFunc(p.Baselines, func(a, b portfolio.Baseline) int { return a.Number - b.Number })
+	p.Settle()
 	return nil
 }
 

@@ -62,8 +62,8 @@ func said(list []figure.Value) (out []string) {
 		switch {
 		case !v.Known:
 			out = append(out, v.Why)
-		case v.R != nil:
-			out = append(out, v.R.RatString())
+		case v.R.Is():
+			out = append(out, v.Rat().RatString())
 		default:
 			out = append(out, strconv.FormatInt(v.N, 10))
 		}
@@ -777,7 +777,7 @@ func TestLinksToOthersAreFollowed(t *testing.T) {
 			require.GreaterOrEqual(t, at, 0)
 			require.Equal(
 				t,
-				finding.End{Known: true, Status: other.StatusAt(p)[at]},
+				finding.End{Known: true, Status: *other.Status(at, p)},
 				out.Ends[i],
 				"%s of %s",
 				l.Code,
@@ -787,8 +787,8 @@ func TestLinksToOthersAreFollowed(t *testing.T) {
 		}
 	}
 	require.Equal(t, 2, links)
-	require.Equal(t, finding.End{}, j.end(s, portfolio.Across{Other: "nobody"}, p))
-	require.Equal(t, finding.End{}, j.end(s, portfolio.Across{Other: s.Projects()[0].Code, Activity: 1 << 40}, p))
+	require.Equal(t, finding.End{}, farEnd(s, portfolio.Across{Other: "nobody"}, p))
+	require.Equal(t, finding.End{}, farEnd(s, portfolio.Across{Other: s.Projects()[0].Code, Activity: 1 << 40}, p))
 }
 
 // TestRowsThatDiffer: a row of a statement is found again by its key; a field that

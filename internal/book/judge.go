@@ -3,7 +3,6 @@ package book
 import (
 	"context"
 	"fmt"
-	"sync"
 
 	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
@@ -22,8 +21,6 @@ type judge struct {
 	own     []finding.Own
 	before  map[string]map[string]calendar.Period // since when, by project and finding, as the period before was closed
 	changed map[int64][]store.PlanChange          // plans that are others than when it was closed, by project
-	mu      sync.Mutex
-	ends    map[*portfolio.Project][]portfolio.Status // of projects that others link to
 }
 
 // judge gives what holds for a period.
@@ -94,7 +91,7 @@ func (j *judge) outside(
 		}
 	}
 	for _, l := range pr.Across {
-		out.Ends = append(out.Ends, j.end(s, l, p))
+		out.Ends = append(out.Ends, farEnd(s, l, p))
 	}
 	seen := make(map[portfolio.Part]bool)
 	for _, c := range j.changed[pr.ID] {
@@ -131,39 +128,18 @@ func (j *judge) outside(
 	return out, nil
 }
 
-// end tells what another project says of the other end of a link.
-func (j *judge) end(s *Snapshot, l portfolio.Across, p calendar.Period) finding.End {
+// farEnd tells what another project says of the other end of a link.
+func farEnd(s *Snapshot, l portfolio.Across, p calendar.Period) finding.End {
 	other := s.Project(l.Other)
 	if other == nil {
 		return finding.End{}
 	}
-	status, ok := j.endsOf(other)
-	if !ok {
-		status = portfolio.At(s.Office, other, p, portfolio.Latest).StatusAt(p)
-		j.keepEnds(other, status)
-	}
 	for i := range other.Activities {
 		if other.Activities[i].ID == l.Activity {
-			return finding.End{Known: true, Status: status[i]}
+			return finding.End{Known: true, Status: *other.Status(i, p)}
 		}
 	}
 	return finding.End{}
-}
-
-func (j *judge) endsOf(p *portfolio.Project) ([]portfolio.Status, bool) {
-	j.mu.Lock()
-	defer j.mu.Unlock()
-	status, ok := j.ends[p]
-	return status, ok
-}
-
-func (j *judge) keepEnds(p *portfolio.Project, status []portfolio.Status) {
-	j.mu.Lock()
-	defer j.mu.Unlock()
-	if j.ends == nil {
-		j.ends = make(map[*portfolio.Project][]portfolio.Status)
-	}
-	j.ends[p] = status
 }
 
 // linked gives projects that link to others a value of their own where one of

@@ -140,13 +140,17 @@ func (s *Snapshot) readings(ctx context.Context, key readingsKey, parts []*compu
 		return nil, err
 	}
 	all := append(slices.Clone(s.Office.Groups), portfolio.Programme{Code: "*", Name: "portfolio"})
-	for i := range all {
-		r, err := s.group(ctx, kept, &all[i], key, parts)
-		if err != nil {
-			return nil, err
-		}
-		out.Rows = append(out.Rows, r)
+	rows := make([]*Reading, len(all))
+	err = parallel(ctx, len(all), func(ctx context.Context, k int) error {
+		i := len(all) - 1 - k // what takes longest first
+		var err error
+		rows[i], err = s.group(ctx, kept, &all[i], key, parts)
+		return err
+	})
+	if err != nil {
+		return nil, err
 	}
+	out.Rows = append(out.Rows, rows...)
 	out.index()
 	return out, nil
 }

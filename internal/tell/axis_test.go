@@ -2,12 +2,12 @@ package tell_test
 
 import (
 	"math"
-	"math/big"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/tell"
 )
@@ -20,8 +20,8 @@ func TestAxis(t *testing.T) {
 		at                float64
 		write, say, typed string
 	}{
-		{figure.ComputedOver, figure.Exact(figure.Ratio, big.NewRat(1234, 10000)), 12.34, "12.34%", "12.3%", "12.34"},
-		{figure.CPI, figure.Exact(figure.Ratio, big.NewRat(9, 10)), 0.9, "0.9", "0.90", "0.9"},
+		{figure.ComputedOver, figure.Exact(figure.Ratio, exact.Of(1234, 10000)), 12.34, "12.34%", "12.3%", "12.34"},
+		{figure.CPI, figure.Exact(figure.Ratio, exact.Of(9, 10)), 0.9, "0.9", "0.90", "0.9"},
 		{figure.BAC, figure.Whole(figure.Money, 1_500_000_00), 1500, "€1.5 M", "€1.5 M", "1500"},
 		{figure.BAC, figure.Whole(figure.Money, -40_000_00), -40, "€−40 k", "€−40 k", "-40"},
 		{figure.FinishSlip, figure.Whole(figure.Workdays, -3), -3, "−3 d", "−3 d", "-3"},

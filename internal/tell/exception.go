@@ -5,6 +5,7 @@ import (
 	"math/big"
 	"strings"
 
+	"turret/internal/core/exact"
 	"turret/internal/core/exception"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
@@ -164,7 +165,7 @@ func LimitText(n *big.Rat) string {
 	if n.IsInt() {
 		return fmt.Sprint(n.Num())
 	}
-	return figure.TrimDecimals(figure.Decimals(n, 6))
+	return figure.TrimDecimals(figure.Decimals(exact.FromRat(n), 6))
 }
 
 // Exceptions sums up the projects that were found among those looked at, the

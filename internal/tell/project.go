@@ -6,6 +6,7 @@ import (
 	"math/big"
 	"strings"
 
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -37,7 +38,7 @@ var coins = map[string][2]string{
 	"CHF": {"rappen", "franc"},
 }
 
-var low = big.NewRat(95, 100)
+var low = exact.Of(95, 100)
 
 // projectSpeech is a sentence being said of a project.
 type projectSpeech struct {
@@ -116,7 +117,7 @@ func (s *projectSpeech) earning() {
 	}
 	said := figure.Decimals(cpi.R, 2) + " for each " + string(n.Currency) + " spent"
 	if c, ok := coins[string(n.Currency)]; ok {
-		hundred := figure.Decimals(new(big.Rat).Mul(cpi.R, big.NewRat(100, 1)), 0)
+		hundred := figure.Decimals(cpi.R.Mul(exact.Whole(100)), 0)
 		said = fmt.Sprintf("%s %s per %s spent", hundred, c[0], c[1])
 	}
 	s.text("Earning ")
@@ -193,7 +194,7 @@ func Limits(r standing.Reason) string {
 		}
 		switch figure.Get(r.Reading).Unit {
 		case figure.Ratio:
-			cell := Figure(r.Reading, figure.Exact(figure.Ratio, v), "", false)
+			cell := Figure(r.Reading, figure.Exact(figure.Ratio, exact.FromRat(v)), "", false)
 			return strings.TrimPrefix(strings.Replace(cell.Text, ".0%", "%", 1), "+")
 		case figure.Workdays:
 			return s + " d"

@@ -1,11 +1,11 @@
 package tell
 
 import (
-	"math/big"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -25,7 +25,7 @@ func values(given map[figure.ID]figure.Value) func(figure.ID) figure.Value {
 // euros is money of whole euros.
 func euros(n int64) figure.Value { return figure.Whole(figure.Money, n*100) }
 
-func ratio(a, b int64) figure.Value { return figure.Exact(figure.Ratio, big.NewRat(a, b)) }
+func ratio(a, b int64) figure.Value { return figure.Exact(figure.Ratio, exact.Of(a, b)) }
 
 // The plan is 20 M; 21 M computed is 1/20 over; leads state 20.4 M for 3/4.
 var costly = map[figure.ID]figure.Value{

@@ -5,7 +5,6 @@ package tell
 import (
 	"fmt"
 	"math"
-	"math/big"
 	"slices"
 	"strings"
 	"time"
@@ -13,6 +12,7 @@ import (
 	"github.com/bojanz/currency"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/standing"
@@ -110,7 +110,7 @@ func InMillions(v figure.Value, c money.Currency) (float64, bool) {
 	if !v.Known {
 		return 0, false
 	}
-	f, _ := new(big.Rat).Quo(perThousand(v.N, c), big.NewRat(1000, 1)).Float64()
+	f, _ := perThousand(v.N, c).Quo(exact.Whole(1000)).Rat().Float64()
 	return f, true
 }
 
@@ -123,9 +123,12 @@ func Float(v figure.Value) float64 {
 	return f
 }
 
-func perThousand(n int64, c money.Currency) *big.Rat {
-	scale := new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(c.Exponent()+3)), nil)
-	return new(big.Rat).SetFrac(big.NewInt(n), scale)
+func perThousand(n int64, c money.Currency) exact.Ratio {
+	scale := int64(1000)
+	for range c.Exponent() {
+		scale *= 10
+	}
+	return exact.Of(n, scale)
 }
 
 // Percent writes a share as 12.3%.
@@ -136,7 +139,7 @@ func percent(v figure.Value, digits int) Cell {
 		return Cell{Text: Dash, Title: "Not known: " + v.Why}
 	}
 	return Cell{
-		Text:  minus(figure.Decimals(new(big.Rat).Mul(v.R, big.NewRat(100, 1)), digits)) + "%",
+		Text:  minus(figure.Decimals(v.R.Mul(exact.Whole(100)), digits)) + "%",
 		Title: figure.Decimals(v.R, 6),
 		Known: true,
 		Sign:  v.R.Sign(),
@@ -190,15 +193,15 @@ func Millions(v figure.Value, c money.Currency) string {
 	if symbol == string(c) {
 		symbol += " "
 	}
-	whole := new(big.Rat).Mul(perThousand(v.N, c), big.NewRat(1000, 1))
-	if new(big.Rat).Abs(whole).Cmp(big.NewRat(100_000, 1)) < 0 {
+	whole := perThousand(v.N, c).Mul(exact.Whole(1000))
+	if whole.Abs().Cmp(exact.Whole(100_000)) < 0 {
 		text := Amount(figure.Decimals(whole, 0), 0)
 		if rest, neg := strings.CutPrefix(text, "−"); neg {
 			return "−" + symbol + rest
 		}
 		return symbol + text
 	}
-	text := figure.Decimals(new(big.Rat).Quo(whole, big.NewRat(1_000_000, 1)), 1)
+	text := figure.Decimals(whole.Quo(exact.Whole(1_000_000)), 1)
 	if neg := strings.HasPrefix(text, "-"); neg {
 		return "−" + symbol + Amount(text[1:], 1) + " M"
 	}

@@ -1,10 +1,10 @@
 package tell
 
 import (
-	"math/big"
 	"strconv"
 	"strings"
 
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 )
@@ -77,7 +77,7 @@ func Share(part, whole int64, signed bool) string {
 	if whole == 0 {
 		return Dash
 	}
-	text := minus(figure.Decimals(new(big.Rat).Mul(big.NewRat(part, whole), big.NewRat(100, 1)), 1)) + "%"
+	text := minus(figure.Decimals(exact.Of(part, whole).Mul(exact.Whole(100)), 1)) + "%"
 	if signed && part != 0 && (part > 0) == (whole > 0) {
 		return "+" + text
 	}

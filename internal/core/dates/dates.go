@@ -18,9 +18,9 @@ func Planned(v *portfolio.View) calendar.Date {
 // one where it is said; zero where none is known.
 func Stated(v *portfolio.View) calendar.Date {
 	var latest calendar.Date
-	for i, s := range v.StatusAt(v.Period) {
+	for i := range v.Activities {
 		if v.Activities[i].Kind != portfolio.Summary {
-			latest = max(latest, current(&s))
+			latest = max(latest, current(v.Status(i, v.Period)))
 		}
 	}
 	return latest
@@ -61,12 +61,11 @@ type Milestone struct {
 // Milestones gives the milestones of a project in the order of its activities.
 func Milestones(v *portfolio.View) []Milestone {
 	var out []Milestone
-	status := v.StatusAt(v.Period)
 	for i := range v.Activities {
 		if v.Activities[i].Kind != portfolio.Milestone {
 			continue
 		}
-		s := &status[i]
+		s := v.Status(i, v.Period)
 		m := Milestone{Activity: i, Current: s.Finish, Source: s.Source}
 		if m.Current == 0 {
 			m.Current = s.Start
@@ -141,8 +140,8 @@ func NextRaised(v *portfolio.View) (next Milestone, ok bool) {
 func History(v *portfolio.View, activity int, from calendar.Period) []calendar.Date {
 	var out []calendar.Date
 	for q := from; q <= v.Period; q++ {
-		s := v.StatusAt(q)[activity]
-		d := current(&s)
+		s := v.Status(activity, q)
+		d := current(s)
 		if d == 0 {
 			d = s.Start
 		}

@@ -99,7 +99,7 @@ func TestNextRaised(t *testing.T) {
 			if m.done != 0 {
 				p.Progress[0].Rows = append(
 					p.Progress[0].Rows,
-					portfolio.ProgressRow{Activity: i, Done: portfolio.Mark{Said: portfolio.Value, Int: int64(m.done)}},
+					portfolio.ProgressRow{Activity: int32(i), Done: portfolio.Mark{Said: portfolio.Value, Int: int64(m.done)}},
 				)
 			}
 		}

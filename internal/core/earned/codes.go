@@ -38,12 +38,12 @@ func (m *Money) ByCode() ([]CodeSum, string) {
 		}
 		return s
 	}
-	add := func(lines []portfolio.Line, set money.Set, stated bool, keep func(*portfolio.Cell) bool, to func(*CodeSum) *int64) string {
+	add := func(lines []portfolio.Line, set money.Set, stated bool, keep func(calendar.Period) bool, to func(*CodeSum) *int64) string {
 		for i := range lines {
 			n := to(at(&lines[i]))
-			why := m.each(lines[i:i+1], set, stated, isCost, func(c *portfolio.Cell, v int64) bool {
+			why := m.each(lines[i:i+1], set, stated, isCost, func(p calendar.Period, v int64) bool {
 				ok := true
-				if keep(c) {
+				if keep(p) {
 					*n, ok = money.Add(*n, v)
 				}
 				return ok
@@ -54,9 +54,9 @@ func (m *Money) ByCode() ([]CodeSum, string) {
 		}
 		return ""
 	}
-	always := func(*portfolio.Cell) bool { return true }
+	always := func(calendar.Period) bool { return true }
 	spent := func(s *CodeSum) *int64 { return &s.Spent }
-	booked := func(c *portfolio.Cell) bool { return c.Period <= m.Period }
+	booked := func(p calendar.Period) bool { return p <= m.Period }
 	steps := []func() string{
 		func() string {
 			return add(
@@ -74,7 +74,7 @@ func (m *Money) ByCode() ([]CodeSum, string) {
 				m.Accrual,
 				money.PeriodRates,
 				false,
-				func(c *portfolio.Cell) bool { return c.Period == m.Period },
+				func(p calendar.Period) bool { return p == m.Period },
 				spent,
 			)
 		},
@@ -85,7 +85,7 @@ func (m *Money) ByCode() ([]CodeSum, string) {
 				m.Forecast.Lines,
 				money.PeriodRates,
 				true,
-				func(c *portfolio.Cell) bool { return c.Period > m.Period },
+				func(p calendar.Period) bool { return p > m.Period },
 				func(s *CodeSum) *int64 { return &s.ToGo },
 			)
 		})
@@ -191,8 +191,8 @@ func (m *Money) ToGoBy() (Series, string) {
 	}
 	var s sums
 	s.add(m.Period+1, 0)
-	why := m.each(m.Forecast.Lines, money.PeriodRates, true, isCost, func(c *portfolio.Cell, n int64) bool {
-		return c.Period <= m.Period || s.add(c.Period, n)
+	why := m.each(m.Forecast.Lines, money.PeriodRates, true, isCost, func(p calendar.Period, n int64) bool {
+		return p <= m.Period || s.add(p, n)
 	})
 	out, ok := s.series()
 	if !ok {

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/exact"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
@@ -105,7 +106,7 @@ func TestEarnedByRule(t *testing.T) {
 		p := one(t, c.rule, "2026-11-30", c.row, c.change)
 		f, why := p.Share(p.Period)
 		require.Empty(t, why, c.name)
-		require.Equal(t, c.want, f.RatString(), c.name)
+		require.Equal(t, c.want, f.Rat().RatString(), c.name)
 	}
 }
 
@@ -120,11 +121,11 @@ func TestElapsedInTheMiddle(t *testing.T) {
 		},
 	)
 	f, _ := p.Share(p.Period)
-	require.Equal(t, "7/10", f.RatString())
+	require.Equal(t, "7/10", f.Rat().RatString())
 	num, den := p.ElapsedShare()
 	require.Equal(t, [2]int64{21, 30}, [2]int64{num, den})
 	f, _ = p.Share(p.Period - 1)
-	require.Equal(t, "0", f.RatString(), "before it begins")
+	require.Equal(t, "0", f.Rat().RatString(), "before it begins")
 }
 
 func TestShareUnknown(t *testing.T) {
@@ -300,7 +301,7 @@ func TestSchedule(t *testing.T) {
 		if c.ev == 599 { // 3 + 149 ÷ 150
 			c.want = "599/150"
 		}
-		require.Equal(t, c.want, s.ES.RatString(), c)
+		require.Equal(t, c.want, s.ES.Rat().RatString(), c)
 		require.Equal(t, c.at, s.AT)
 		require.Equal(t, 4, s.PD)
 	}
@@ -320,7 +321,7 @@ func TestScheduleStops(t *testing.T) {
 		}
 		return 60, true
 	})
-	require.Equal(t, "2", s.ES.RatString())
+	require.Equal(t, "2", s.ES.Rat().RatString())
 	require.Equal(t, 4, s.AT, "100, 101, 102 and 103, in which it was reached")
 }
 
@@ -338,7 +339,7 @@ func TestComputedFinish(t *testing.T) {
 		{big.NewRat(0, 1), 4, 6, ""},
 		{big.NewRat(1, 1000000), 4, 6, ""}, // beyond the calendar
 	} {
-		s := Schedule{ES: c.es, AT: c.at, PD: c.pd}
+		s := Schedule{ES: exact.FromRat(c.es), AT: c.at, PD: c.pd}
 		require.Equal(t, c.want, s.Finish(ps, first).String(), c)
 	}
 	require.Zero(t, Schedule{}.Finish(ps, first))

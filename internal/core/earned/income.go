@@ -1,6 +1,7 @@
 package earned
 
 import (
+	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
@@ -22,13 +23,13 @@ func IsIncome(l *portfolio.Line) bool { return l.Flow == portfolio.Income }
 // could be known.
 func (m *Money) Income() (out Income) {
 	any := false
-	sum := func(to *int64, lines []portfolio.Line, set money.Set, stated bool, keep func(*portfolio.Cell) bool) {
+	sum := func(to *int64, lines []portfolio.Line, set money.Set, stated bool, keep func(calendar.Period) bool) {
 		if out.Why != "" {
 			return
 		}
-		out.Why = m.each(lines, set, stated, IsIncome, func(c *portfolio.Cell, n int64) bool {
+		out.Why = m.each(lines, set, stated, IsIncome, func(p calendar.Period, n int64) bool {
 			any = true
-			if !keep(c) {
+			if !keep(p) {
 				return true
 			}
 			var ok bool
@@ -36,24 +37,24 @@ func (m *Money) Income() (out Income) {
 			return ok
 		})
 	}
-	upTo := func(c *portfolio.Cell) bool { return c.Period <= m.Period }
+	upTo := func(p calendar.Period) bool { return p <= m.Period }
 	out.PlanWhy = "no income is planned"
 	if m.View.Plan != nil {
-		sum(&out.Plan, m.View.Plan.Lines, money.PlanRates, false, func(*portfolio.Cell) bool { return true })
+		sum(&out.Plan, m.View.Plan.Lines, money.PlanRates, false, func(calendar.Period) bool { return true })
 		if any {
 			out.PlanWhy = ""
 		}
 	}
 	sum(&out.Booked, m.Actual, money.PeriodRates, false, upTo)
 	sum(&out.Booked, m.Ledger, money.PeriodRates, false, upTo)
-	sum(&out.Booked, m.Accrual, money.PeriodRates, false, func(c *portfolio.Cell) bool { return c.Period == m.Period })
+	sum(&out.Booked, m.Accrual, money.PeriodRates, false, func(p calendar.Period) bool { return p == m.Period })
 	if m.Forecast != nil {
 		sum(
 			&out.ToGo,
 			m.Forecast.Lines,
 			money.PeriodRates,
 			true,
-			func(c *portfolio.Cell) bool { return c.Period > m.Period },
+			func(p calendar.Period) bool { return p > m.Period },
 		)
 	}
 	if !any && out.Why == "" {

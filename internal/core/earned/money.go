@@ -63,9 +63,9 @@ func NewMoney(p *Progress, currency money.Currency) *Money {
 	m.ToGo, m.HasToGo, m.ToGoWhy = m.stated(
 		m.Forecast,
 		"forecast",
-		func(c *portfolio.Cell) bool { return c.Period > p.Period },
+		func(q calendar.Period) bool { return q > p.Period },
 	)
-	m.OnOrder, _, m.OnOrderWhy = m.stated(m.Commitment, "commitment", func(*portfolio.Cell) bool { return true })
+	m.OnOrder, _, m.OnOrderWhy = m.stated(m.Commitment, "commitment", func(calendar.Period) bool { return true })
 	return m
 }
 
@@ -90,7 +90,7 @@ func (m *Money) each(
 	set money.Set,
 	stated bool,
 	keep func(*portfolio.Line) bool,
-	add func(*portfolio.Cell, int64) bool,
+	add func(calendar.Period, int64) bool,
 ) string {
 	var known conversions
 	for i := range lines {
@@ -98,21 +98,29 @@ func (m *Money) each(
 		if !keep(l) {
 			continue
 		}
-		own := l.Currency == m.Currency
-		if !own && known.from != l.Currency {
+		if l.Currency == m.Currency {
+			for j := range l.Cells {
+				if c := &l.Cells[j]; !add(c.Period, c.Amount) {
+					return tooLarge
+				}
+			}
+			continue
+		}
+		if known.from != l.Currency {
 			known = conversions{from: l.Currency}
 		}
 		for j := range l.Cells {
 			c := &l.Cells[j]
-			n, err := c.Amount, error(nil)
-			if !own {
-				var conv money.Converter
-				if conv, err = known.at(c.Period, func() (money.Converter, error) { return m.Converter(l.Currency, set, c.Period, stated) }); err != nil {
+			conv := known.has(c.Period)
+			if conv == nil {
+				made, err := m.Converter(l.Currency, set, c.Period, stated)
+				if err != nil {
 					return err.Error()
 				}
-				n, err = conv.Convert(c.Amount)
+				conv = known.put(c.Period, made)
 			}
-			if err != nil || !add(c, n) {
+			n, err := conv.Convert(c.Amount)
+			if err != nil || !add(c.Period, n) {
 				return tooLarge
 			}
 		}
@@ -129,24 +137,25 @@ type conversions struct {
 	made  []bool
 }
 
-// at gives the conversion of a period, made where it is not there.
-func (k *conversions) at(p calendar.Period, convert func() (money.Converter, error)) (money.Converter, error) {
-	const room = 120 // periods beside the first that is met
+// has gives the conversion of a period, nil where it is not kept.
+func (k *conversions) has(p calendar.Period) *money.Converter {
+	if i := int(p - k.first); i >= 0 && i < len(k.list) && k.made[i] {
+		return &k.list[i]
+	}
+	return nil
+}
+
+// put keeps a conversion where its period is near the first that was met.
+func (k *conversions) put(p calendar.Period, c money.Converter) *money.Converter {
+	const room = 120
 	if k.list == nil {
 		k.first, k.list, k.made = p-room/2, make([]money.Converter, room), make([]bool, room)
 	}
-	i := int(p - k.first)
-	if i < 0 || i >= len(k.list) {
-		return convert()
+	if i := int(p - k.first); i >= 0 && i < len(k.list) {
+		k.list[i], k.made[i] = c, true
+		return &k.list[i]
 	}
-	if !k.made[i] {
-		conv, err := convert()
-		if err != nil {
-			return conv, err
-		}
-		k.list[i], k.made[i] = conv, true
-	}
-	return k.list[i], nil
+	return &c
 }
 
 const tooLarge = "its sum is beyond 64 bits"
@@ -160,6 +169,16 @@ type sums struct {
 }
 
 func (s *sums) add(p calendar.Period, n int64) bool {
+	if i := int(p - s.first); i >= 0 && i < len(s.by) {
+		t, ok := money.Add(s.by[i], n)
+		s.by[i] = t
+		return ok
+	}
+	return s.grow(p, n)
+}
+
+// grow adds an amount of a period that there is no room for yet.
+func (s *sums) grow(p calendar.Period, n int64) bool {
 	switch {
 	case s.by == nil:
 		s.first, s.by = p, make([]int64, 1, 64)
@@ -197,7 +216,7 @@ func (m *Money) plan() {
 			money.PlanRates,
 			false,
 			m.CountsInPlan,
-			func(c *portfolio.Cell, n int64) bool { return s.add(c.Period, n) },
+			s.add,
 		)
 	case m.ByBudget:
 		lines := m.SpreadBudgets()
@@ -206,7 +225,7 @@ func (m *Money) plan() {
 			money.PlanRates,
 			false,
 			isCost,
-			func(c *portfolio.Cell, n int64) bool { return s.add(c.Period, n) },
+			s.add,
 		)
 	default:
 		m.PlanWhy = "it has neither plan amounts nor budgets"
@@ -255,17 +274,17 @@ func (m *Progress) SpreadBudgets() []portfolio.Line {
 
 func (m *Money) booked() {
 	var s sums
-	upTo := func(c *portfolio.Cell, n int64) bool {
-		return c.Period > m.Period || s.add(c.Period, n)
+	upTo := func(p calendar.Period, n int64) bool {
+		return p > m.Period || s.add(p, n)
 	}
 	for _, lines := range [][]portfolio.Line{m.Actual, m.Ledger} {
 		if m.ActualWhy = m.each(lines, money.PeriodRates, false, isCost, upTo); m.ActualWhy != "" {
 			return
 		}
 	}
-	m.ActualWhy = m.each(m.Accrual, money.PeriodRates, false, isCost, func(c *portfolio.Cell, n int64) bool {
-		t, ok := money.Add(m.accrual[c.Period], n)
-		m.accrual[c.Period] = t
+	m.ActualWhy = m.each(m.Accrual, money.PeriodRates, false, isCost, func(p calendar.Period, n int64) bool {
+		t, ok := money.Add(m.accrual[p], n)
+		m.accrual[p] = t
 		return ok
 	})
 	var ok bool
@@ -277,13 +296,13 @@ func (m *Money) booked() {
 func (m *Money) stated(
 	v *portfolio.Version,
 	kind string,
-	keep func(*portfolio.Cell) bool,
+	keep func(calendar.Period) bool,
 ) (sum int64, any bool, why string) {
 	if v == nil {
 		return 0, false, fmt.Sprintf("no %s was stated up to this period", kind)
 	}
-	why = m.each(v.Lines, money.PeriodRates, true, isCost, func(c *portfolio.Cell, n int64) bool {
-		if !keep(c) {
+	why = m.each(v.Lines, money.PeriodRates, true, isCost, func(p calendar.Period, n int64) bool {
+		if !keep(p) {
 			return true
 		}
 		any = true

@@ -5,8 +5,6 @@
 package earned
 
 import (
-	"math/big"
-
 	"turret/internal/core/calendar"
 	"turret/internal/core/exact"
 	"turret/internal/core/portfolio"
@@ -21,7 +19,7 @@ type Progress struct {
 	overflow bool
 	steps    map[int][]portfolio.Step
 	items    map[int][]portfolio.Item
-	shares   map[calendar.Period]*big.Rat
+	shares   map[calendar.Period]exact.Ratio
 }
 
 // Leaf is a task without children, with its weight in minor units or working
@@ -34,14 +32,13 @@ type Leaf struct {
 // NewProgress weighs the leaves of a view: by budget where any has one above
 // zero, else by baseline duration, else by current duration.
 func NewProgress(v *portfolio.View) *Progress {
-	p := &Progress{View: v, shares: make(map[calendar.Period]*big.Rat), Leaves: make([]Leaf, 0, len(v.Activities))}
+	p := &Progress{View: v, shares: make(map[calendar.Period]exact.Ratio), Leaves: make([]Leaf, 0, len(v.Activities))}
 	for i := range v.Activities {
 		if r := v.Row(i); v.Activities[i].Leaf && r != nil && r.Budget > 0 {
 			p.ByBudget = true
 			break
 		}
 	}
-	status := v.StatusAt(v.Period)
 	for i := range v.Activities {
 		if !v.Activities[i].Leaf {
 			continue
@@ -54,7 +51,8 @@ func NewProgress(v *portfolio.View) *Progress {
 			case r.Start != 0 && r.Finish != 0:
 				l.Weight = int64(v.Cal.Duration(r.Start, r.Finish))
 			default:
-				l.Weight = int64(v.Cal.Duration(status[i].Start, status[i].Finish))
+				s := v.Status(i, v.Period)
+				l.Weight = int64(v.Cal.Duration(s.Start, s.Finish))
 			}
 		}
 		p.Leaves = append(p.Leaves, l)
@@ -79,31 +77,30 @@ func NewProgress(v *portfolio.View) *Progress {
 }
 
 // Share gives the earned fraction f of the project at a period, between 0 and
-// 1; nil with the reason where it cannot be known.
-func (p *Progress) Share(q calendar.Period) (*big.Rat, string) {
+// 1; none with the reason where it cannot be known.
+func (p *Progress) Share(q calendar.Period) (exact.Ratio, string) {
 	switch {
 	case p.EarnedOff:
-		return nil, "earned value is turned off for this project"
+		return exact.Ratio{}, "earned value is turned off for this project"
 	case p.overflow:
-		return nil, "the budgets of its activities add up beyond 64 bits"
+		return exact.Ratio{}, "the budgets of its activities add up beyond 64 bits"
 	case len(p.Leaves) == 0:
-		return nil, "it has no activities to earn on"
+		return exact.Ratio{}, "it has no activities to earn on"
 	case p.Total == 0:
-		return nil, "no activity has a budget or dates to weigh it by"
+		return exact.Ratio{}, "no activity has a budget or dates to weigh it by"
 	}
 	if f, ok := p.shares[q]; ok {
 		return f, ""
 	}
 	var sum exact.Sum
-	status := p.StatusAt(q)
 	day := p.Office.Periods.Last(q)
 	for _, l := range p.Leaves {
 		if l.Weight != 0 {
-			num, den := p.Earned(l.Activity, &status[l.Activity], day)
+			num, den := p.Earned(l.Activity, p.Status(l.Activity, q), day)
 			sum.Add(l.Weight, num, den)
 		}
 	}
-	f := sum.Over(big.NewInt(p.Total))
+	f := sum.Over(p.Total)
 	p.shares[q] = f
 	return f, ""
 }
@@ -195,7 +192,7 @@ func (p *Progress) ElapsedShare() (num, den int64) {
 // finished.
 func (p *Progress) Late(i int) bool {
 	r := p.Row(i)
-	s := p.StatusAt(p.Period)[i]
+	s := p.Status(i, p.Period)
 	return r != nil && r.Finish != 0 && r.Finish <= p.Day && (s.Done == 0 || s.Done > p.Day)
 }
 

@@ -4,14 +4,15 @@ import (
 	"math/big"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/exact"
 )
 
 // Schedule is earned schedule in numbers of periods counted from the first
 // plan period (W. Lipke, Schedule is Different, 2003).
 type Schedule struct {
-	ES *big.Rat // periods earned
-	AT int      // periods gone; stays at the period in which all was earned
-	PD int      // periods planned: the first in which the plan is complete
+	ES exact.Ratio // periods earned
+	AT int         // periods gone; stays at the period in which all was earned
+	PD int         // periods planned: the first in which the plan is complete
 }
 
 // NewSchedule computes earned schedule from cumulative PV and the EV of each
@@ -40,7 +41,7 @@ func NewSchedule(pv Series, at calendar.Period, ev func(calendar.Period) (int64,
 				break
 			}
 		}
-		s.ES = new(big.Rat).SetInt64(int64(s.PD))
+		s.ES = exact.Whole(int64(s.PD))
 		return s, ""
 	}
 	c := len(pv.Cum)
@@ -51,12 +52,12 @@ func NewSchedule(pv Series, at calendar.Period, ev func(calendar.Period) (int64,
 	if c > 0 {
 		low = pv.Cum[c-1]
 	}
-	s.ES = new(big.Rat).SetInt64(int64(c))
+	s.ES = exact.Whole(int64(c))
 	if c < len(pv.Cum) {
-		s.ES.Add(s.ES, big.NewRat(earned-low, pv.Cum[c]-low))
+		s.ES = s.ES.Add(exact.Of(earned-low, pv.Cum[c]-low))
 	}
 	if s.ES.Sign() < 0 {
-		s.ES.SetInt64(0)
+		s.ES = exact.Whole(0)
 	}
 	return s, ""
 }
@@ -66,10 +67,10 @@ func NewSchedule(pv Series, at calendar.Period, ev func(calendar.Period) (int64,
 // last day of the n-th where r is 0. Zero where ES is 0 or the day lies beyond
 // the office's calendar.
 func (s Schedule) Finish(periods *calendar.Periods, first calendar.Period) calendar.Date {
-	if s.ES == nil || s.ES.Sign() <= 0 {
+	if s.ES.Sign() <= 0 {
 		return 0
 	}
-	t := new(big.Rat).Quo(new(big.Rat).SetInt64(int64(s.PD)*int64(s.AT)), s.ES)
+	t := new(big.Rat).Quo(new(big.Rat).SetInt64(int64(s.PD)*int64(s.AT)), s.ES.Rat())
 	n, rest := new(big.Int).QuoRem(t.Num(), t.Denom(), new(big.Int))
 	if !n.IsInt64() || n.Int64() > 12*400 {
 		return 0

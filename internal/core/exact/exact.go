@@ -5,6 +5,7 @@ package exact
 import (
 	"math"
 	"math/big"
+	"math/bits"
 )
 
 // Sum adds weighted fractions. The zero value is an empty sum.
@@ -19,8 +20,6 @@ func (s *Sum) Add(weight, num, den int64) {
 	if weight == 0 || num == 0 {
 		return
 	}
-	g := gcd(num, den)
-	num, den = num/g, den/g
 	i := 0
 	for i < len(s.dens) && s.dens[i] != den {
 		i++
@@ -30,9 +29,8 @@ func (s *Sum) Add(weight, num, den int64) {
 		s.nums = append(s.nums, big.Int{})
 		s.fast = append(s.fast, 0)
 	}
-	const safe = 1 << 31
-	if weight < safe && weight > -safe && num < safe && num > -safe {
-		if t := s.fast[i] + weight*num; t < 1<<62 && t > -1<<62 {
+	if n, ok := times(weight, num); ok {
+		if t := s.fast[i] + n; (t > s.fast[i]) == (n > 0) {
 			s.fast[i] = t
 			return
 		}
@@ -41,19 +39,16 @@ func (s *Sum) Add(weight, num, den int64) {
 }
 
 // Over gives the sum divided by a whole number, which is not zero.
-func (s *Sum) Over(total *big.Int) *big.Rat {
-	if num, den, ok := s.small(); ok && total.IsInt64() && total.Sign() > 0 {
-		g := gcd(num, total.Int64())
-		if over := total.Int64() / g; den <= math.MaxInt64/over {
-			return big.NewRat(num/g, den*over)
-		}
+func (s *Sum) Over(total int64) Ratio {
+	if num, den, ok := s.small(); ok {
+		return Of(num, den).Quo(Whole(total))
 	}
 	r := new(big.Rat)
 	for i, den := range s.dens {
 		n := new(big.Int).Add(&s.nums[i], big.NewInt(s.fast[i]))
 		r.Add(r, new(big.Rat).SetFrac(n, big.NewInt(den)))
 	}
-	return r.Quo(r, new(big.Rat).SetInt(total))
+	return FromRat(r.Quo(r, new(big.Rat).SetInt64(total)))
 }
 
 // small gives the sum as one fraction of whole numbers; ok is false where one does
@@ -81,16 +76,22 @@ func (s *Sum) small() (num, den int64, ok bool) {
 
 // times multiplies; ok is false where the product does not fit.
 func times(a, b int64) (n int64, ok bool) {
-	n = a * b
-	return n, a == 0 || n/a == b && (a != -1 || b != math.MinInt64)
+	high, low := bits.Mul64(size(a), size(b))
+	if (a < 0) != (b < 0) {
+		return -int64(low), high == 0 && low <= 1<<63
+	}
+	return int64(low), high == 0 && low <= math.MaxInt64
 }
 
+// gcd gives the greatest common divisor, at least 1; where it is beyond 64 bits, of
+// the least number and itself or zero, 1.
 func gcd(a, b int64) int64 {
-	if a < 0 {
-		a = -a
+	x, y := size(a), size(b)
+	for y != 0 {
+		x, y = y, x%y
 	}
-	for b != 0 {
-		a, b = b, a%b
+	if x == 0 || x > math.MaxInt64 {
+		return 1
 	}
-	return max(a, 1)
+	return int64(x)
 }

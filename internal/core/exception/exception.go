@@ -177,11 +177,11 @@ func (s *Subject) masked(l Limits) (c Case, ok bool) {
 	}
 	for _, pair := range [...][2]figure.ID{{figure.CPIPeriod, figure.CPI}, {figure.SPIPeriod, figure.SPI}} {
 		now, all := s.Now.Value(pair[0]), s.Now.Value(pair[1])
-		if !now.Known || !all.Known || now.R.Cmp(l["period_index"]) >= 0 || all.R.Cmp(l["whole_index"]) < 0 {
+		if !now.Known || !all.Known || now.Rat().Cmp(l["period_index"]) >= 0 || all.Rat().Cmp(l["whole_index"]) < 0 {
 			continue
 		}
 		c.IDs = append(c.IDs, pair[0], pair[1])
-		if gap := new(big.Rat).Sub(all.R, now.R); c.Weight == nil || gap.Cmp(c.Weight) > 0 {
+		if gap := new(big.Rat).Sub(all.Rat(), now.Rat()); c.Weight == nil || gap.Cmp(c.Weight) > 0 {
 			c.Weight = gap
 		}
 	}
@@ -205,7 +205,7 @@ func (s *Subject) worsening(l Limits) (c Case, ok bool) {
 			a, b := is.Value(t.id), was.Value(t.id)
 			return a.Known && b.Known && a.R.Cmp(b.R) == t.worse
 		}) {
-			by := new(big.Rat).Sub(s.Now.Value(t.id).R, s.Before[c.Periods-1].Value(t.id).R)
+			by := new(big.Rat).Sub(s.Now.Value(t.id).Rat(), s.Before[c.Periods-1].Value(t.id).Rat())
 			if by.Mul(by.Abs(by), big.NewRat(100, 1)).Cmp(l["worse"]) < 0 {
 				continue
 			}

@@ -7,6 +7,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/core/exact"
 	"turret/internal/core/exception"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
@@ -24,7 +25,7 @@ func point(v values) exception.Point {
 			return figure.Whole(figure.Get(id).Unit, int64(x))
 		case string:
 			r, _ := new(big.Rat).SetString(x)
-			return figure.Exact(figure.Get(id).Unit, r)
+			return figure.Exact(figure.Get(id).Unit, exact.FromRat(r))
 		}
 		return figure.Unknown(figure.Get(id).Unit, "not said")
 	}}

@@ -2,10 +2,9 @@ package figure
 
 import (
 	"cmp"
-	"math/big"
 
 	"turret/internal/core/calendar"
-	"turret/internal/core/money"
+	"turret/internal/core/exact"
 )
 
 // Estimates are the estimates at completion that stand side by side.
@@ -31,8 +30,7 @@ func burn(e *Eval, p calendar.Period) Value {
 	if !v.Known {
 		return v
 	}
-	n, err := money.Round(big.NewRat(v.N, 3))
-	return wholeOr(n, err == nil)
+	return wholeOr(exact.Of(v.N, 3).Round())
 }
 
 // monthsLeft divides what is left of the plan by the mean spend.
@@ -65,14 +63,12 @@ func estimate(index func(*Eval) Value) func(*Eval, calendar.Period) Value {
 		if i.R.Sign() <= 0 {
 			return Value{Why: "its index is not above zero"}
 		}
-		left := new(big.Rat).SetInt(new(big.Int).Sub(big.NewInt(bac.N), big.NewInt(ev.N)))
-		left.Quo(left, i.R)
-		n, err := money.Round(left.Add(left, ac.Rat()))
-		return wholeOr(n, err == nil)
+		left := exact.Whole(bac.N).Sub(exact.Whole(ev.N)).Quo(i.R)
+		return wholeOr(left.Add(exact.Whole(ac.N)).Round())
 	}
 }
 
-func atPlan(*Eval) Value { return Value{Known: true, R: big.NewRat(1, 1)} }
+func atPlan(*Eval) Value { return Value{Known: true, R: exact.Whole(1)} }
 
 func atCPI(e *Eval) Value { return e.Get(CPI) }
 
@@ -92,13 +88,14 @@ func atCPISPI(e *Eval) Value {
 	if c.R.Sign() <= 0 || s.R.Sign() <= 0 {
 		return Value{Why: "its index is not above zero"}
 	}
-	return Value{Known: true, R: new(big.Rat).Mul(c.R, s.R)}
+	return Value{Known: true, R: c.R.Mul(s.R)}
 }
 
 // Methods gives the estimate of each outlook method.
 var Methods = map[string]ID{"stated": EACStated, "plan": EACPlan, "cpi": EACCPI, "cpi3": EACCPI3, "cpi_spi": EACCPISPI}
 
-var tooSmall = big.NewRat(15, 100)
+// tooSmall and tooLarge are the earned shares between which estimates are judged.
+var tooSmall, tooLarge = exact.Of(15, 100), exact.Of(95, 100)
 
 // Chosen gives the estimate that computes a project's outlook, before any
 // fallback.

@@ -3,11 +3,11 @@ package figure
 import (
 	"cmp"
 	"maps"
-	"math/big"
 	"slices"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/earned"
+	"turret/internal/core/exact"
 	"turret/internal/core/money"
 )
 
@@ -149,8 +149,8 @@ func less(a, b Value) Value {
 	if why, bad := unknown(a, b); bad {
 		return Value{Why: why}
 	}
-	if a.R != nil || b.R != nil {
-		return Value{Known: true, R: new(big.Rat).Sub(a.Rat(), b.Rat())}
+	if a.R.Is() || b.R.Is() {
+		return Value{Known: true, R: a.Ratio().Sub(b.Ratio())}
 	}
 	return wholeOr(money.Add(a.N, -b.N))
 }
@@ -168,12 +168,12 @@ func over(a, b Value, zero string) Value {
 		return Value{Why: why}
 	}
 	switch {
-	case b.R == nil && b.N == 0 || b.R != nil && b.R.Sign() == 0:
+	case b.Ratio().Sign() == 0:
 		return Value{Why: zero}
-	case a.R == nil && b.R == nil:
-		return Value{Known: true, R: new(big.Rat).SetFrac64(a.N, b.N)}
+	case !a.R.Is() && !b.R.Is():
+		return Value{Known: true, R: exact.Of(a.N, b.N)}
 	}
-	return Value{Known: true, R: new(big.Rat).Quo(a.Rat(), b.Rat())}
+	return Value{Known: true, R: a.Ratio().Quo(b.Ratio())}
 }
 
 // Term is an entry that a formula asked for at another period than the

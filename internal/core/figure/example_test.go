@@ -2,8 +2,8 @@ package figure_test
 
 import (
 	"fmt"
-	"math/big"
 
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 )
 
@@ -22,7 +22,7 @@ func ExampleLookup() {
 
 // What cannot be known carries the reason; a quotient is an exact fraction.
 func ExampleExact() {
-	v := figure.Exact(figure.Ratio, big.NewRat(2, 3))
+	v := figure.Exact(figure.Ratio, exact.Of(2, 3))
 	fmt.Println(v.Known, figure.Decimals(v.R, 3))
 	v = figure.Unknown(figure.Ratio, "nothing was spent")
 	fmt.Println(v.Known, v.Why)

@@ -3,7 +3,6 @@ package figure_test
 import (
 	"flag"
 	"fmt"
-	"math/big"
 	"os"
 	"regexp"
 	"strings"
@@ -13,6 +12,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/earned"
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -363,9 +363,9 @@ func TestJudge(t *testing.T) {
 }
 
 func TestDecimals(t *testing.T) {
-	require.Equal(t, "0.000002", figure.Decimals(big.NewRat(25, 10_000_000), 6), "half to even")
-	require.Equal(t, "0.000004", figure.Decimals(big.NewRat(35, 10_000_000), 6))
-	require.Equal(t, "-1.500000", figure.Decimals(big.NewRat(-3, 2), 6))
+	require.Equal(t, "0.000002", figure.Decimals(exact.Of(25, 10_000_000), 6), "half to even")
+	require.Equal(t, "0.000004", figure.Decimals(exact.Of(35, 10_000_000), 6))
+	require.Equal(t, "-1.500000", figure.Decimals(exact.Of(-3, 2), 6))
 	require.Equal(t, "12", figure.TrimDecimals("12.000"))
 	require.Equal(t, "120", figure.TrimDecimals("120"))
 }

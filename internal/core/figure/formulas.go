@@ -2,9 +2,9 @@ package figure
 
 import (
 	"fmt"
-	"math/big"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/exact"
 )
 
 func minus(a, b ID) func(*Eval, calendar.Period) Value {
@@ -36,7 +36,7 @@ func overPlan(id ID) func(*Eval, calendar.Period) Value {
 			return Value{Why: "the plan is below zero"}
 		}
 		if v.Known {
-			v.R.Sub(v.R, big.NewRat(1, 1))
+			v.R = v.R.Sub(exact.Whole(1))
 		}
 		return v
 	}
@@ -70,7 +70,7 @@ func tcpiEAC(e *Eval, _ calendar.Period) Value {
 }
 
 // credible is the largest credibility gap of a credible outlook.
-var credible = big.NewRat(10, 100)
+var credible = exact.Of(10, 100)
 
 // Credible tells whether a known credibility gap leaves the stated outlook
 // credible.
@@ -78,12 +78,12 @@ func Credible(gap Value) bool { return gap.R.Cmp(credible) <= 0 }
 
 func credibilityGap(e *Eval, _ calendar.Period) Value {
 	f := e.Get(EarnedShare)
-	if f.Known && (f.R.Cmp(tooSmall) < 0 || f.R.Cmp(big.NewRat(95, 100)) > 0) {
+	if f.Known && (f.R.Cmp(tooSmall) < 0 || f.R.Cmp(tooLarge) > 0) {
 		return Value{Why: "it is judged while 15% to 95% is earned"}
 	}
 	v := less(e.Get(TCPIEAC), e.Get(CPI))
 	if v.Known {
-		v.R.Abs(v.R)
+		v.R = v.R.Abs()
 	}
 	return v
 }
@@ -101,7 +101,7 @@ func actualTime(e *Eval, _ calendar.Period) Value {
 	if s.why != "" {
 		return Value{Why: s.why}
 	}
-	return Value{Known: true, R: new(big.Rat).SetInt64(int64(s.AT))}
+	return Value{Known: true, R: exact.Whole(int64(s.AT))}
 }
 
 func computedFinish(e *Eval, _ calendar.Period) Value {

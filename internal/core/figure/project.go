@@ -2,11 +2,11 @@ package figure
 
 import (
 	"fmt"
-	"math/big"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/dates"
 	"turret/internal/core/earned"
+	"turret/internal/core/exact"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
@@ -30,7 +30,7 @@ type Found struct {
 func OfProject(p *earned.Progress, c money.Currency) *Eval {
 	s := &Project{Money: earned.NewMoney(p, c)}
 	f, _ := s.Share(s.Period)
-	s.done = s.StateAt(s.Day) == portfolio.Finished || f != nil && f.Cmp(big.NewRat(1, 1)) == 0
+	s.done = s.StateAt(s.Day) == portfolio.Finished || f.Is() && f.Cmp(exact.Whole(1)) == 0
 	return New(s, p.Period, c, p.Office.Periods)
 }
 
@@ -88,8 +88,7 @@ func (s *Project) Base(e *Eval, id ID, q calendar.Period) Value {
 		if why != "" {
 			return Value{Why: why}
 		}
-		n, err := money.Round(new(big.Rat).Mul(f, new(big.Rat).SetInt64(s.Money.Plan.Total())))
-		return wholeOr(n, err == nil)
+		return wholeOr(f.Mul(exact.Whole(s.Money.Plan.Total())).Round())
 	case BACEarned, PVEarned, ACEarned:
 		if _, why := s.Share(s.Period); why != "" {
 			return Value{Why: why}
@@ -108,10 +107,10 @@ func (s *Project) Base(e *Eval, id ID, q calendar.Period) Value {
 		return s.income(id)
 	case EarnedShare:
 		f, why := s.Share(q)
-		return Value{Known: f != nil, R: f, Why: why}
+		return Value{Known: f.Is(), R: f, Why: why}
 	case ElapsedShare:
 		if num, den := s.Progress.ElapsedShare(); den > 0 {
-			return Value{Known: true, R: big.NewRat(num, den)}
+			return Value{Known: true, R: exact.Of(num, den)}
 		}
 		return Value{Why: "it has no baseline dates"}
 	case LateShare:
@@ -119,7 +118,7 @@ func (s *Project) Base(e *Eval, id ID, q calendar.Period) Value {
 			return Value{Why: "no activity has a budget or dates to weigh it by"}
 		}
 		n, _ := s.LateWeight()
-		return Value{Known: true, R: big.NewRat(n, s.Total)}
+		return Value{Known: true, R: exact.Of(n, s.Total)}
 	case StatedShare:
 		return Value{Why: "it belongs to groups"}
 	default:

@@ -2,12 +2,12 @@ package figure
 
 import (
 	"fmt"
-	"math/big"
 	"sort"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/dates"
 	"turret/internal/core/earned"
+	"turret/internal/core/exact"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 )
@@ -241,17 +241,17 @@ func (s *Project) activityName(i int) string {
 }
 
 func (s *Project) leaves(q calendar.Period) []Fact {
-	status := s.StatusAt(q)
 	day := s.Office.Periods.Last(q)
 	var out []Fact
 	for _, l := range s.Leaves {
-		num, den := s.Earned(l.Activity, &status[l.Activity], day)
+		status := s.Status(l.Activity, q)
+		num, den := s.Earned(l.Activity, status, day)
 		f := Fact{
 			What:   s.activityName(l.Activity),
-			Period: status[l.Activity].SaidIn,
-			Source: status[l.Activity].Source,
+			Period: status.SaidIn,
+			Source: status.Source,
 		}
-		f.Value = Exact(Ratio, big.NewRat(num, den))
+		f.Value = Exact(Ratio, exact.Of(num, den))
 		weight := fmt.Sprintf("%d working days", l.Weight)
 		if s.ByBudget {
 			weight = "budget " + money.Format(l.Weight, s.Project.Currency)
@@ -283,7 +283,8 @@ func (s *Project) late() []Fact {
 func (s *Project) finishes() []Fact {
 	planned, stated := dates.Planned(s.View), dates.Stated(s.View)
 	var out []Fact
-	for i, st := range s.StatusAt(s.Period) {
+	for i := range s.Activities {
+		st := s.Status(i, s.Period)
 		if s.Activities[i].Kind == portfolio.Summary {
 			continue
 		}

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/exact"
 	"turret/internal/core/money"
 )
 
@@ -33,9 +34,9 @@ func (u Unit) String() string {
 type Value struct {
 	Unit  Unit
 	Known bool
-	N     int64    // minor units, day number, working days or count
-	R     *big.Rat // ratio or periods
-	Why   string   // where it is not known
+	N     int64       // minor units, day number, working days or count
+	R     exact.Ratio // ratio or periods
+	Why   string      // where it is not known
 }
 
 // Unknown is a figure that cannot be known, with the reason.
@@ -45,22 +46,25 @@ func Unknown(u Unit, why string) Value { return Value{Unit: u, Why: why} }
 func Whole(u Unit, n int64) Value { return Value{Unit: u, Known: true, N: n} }
 
 // Exact is a ratio or a number of periods.
-func Exact(u Unit, r *big.Rat) Value { return Value{Unit: u, Known: true, R: r} }
+func Exact(u Unit, r exact.Ratio) Value { return Value{Unit: u, Known: true, R: r} }
 
-// Rat gives any known value as an exact fraction.
-func (v Value) Rat() *big.Rat {
-	if v.R != nil {
+// Ratio gives any known value as an exact fraction.
+func (v Value) Ratio() exact.Ratio {
+	if v.R.Is() {
 		return v.R
 	}
-	return new(big.Rat).SetInt64(v.N)
+	return exact.Whole(v.N)
 }
+
+// Rat gives the same for who computes with fractions of the standard library.
+func (v Value) Rat() *big.Rat { return v.Ratio().Rat() }
 
 // Equal tells whether two values are the same figure.
 func (v Value) Equal(w Value) bool {
 	if v.Known != w.Known || v.Unit != w.Unit {
 		return false
 	}
-	return !v.Known || v.Rat().Cmp(w.Rat()) == 0
+	return !v.Known || v.Ratio().Cmp(w.Ratio()) == 0
 }
 
 // Text writes a known value without any locale: money in major units, ratios
@@ -83,14 +87,16 @@ func (v Value) Text(c money.Currency) string {
 }
 
 // Decimals writes an exact fraction with a number of decimals, half to even.
-func Decimals(r *big.Rat, digits int) string {
-	scaled := new(big.Rat).Mul(r, new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(digits)), nil)))
-	n, err := money.Round(scaled)
-	if err != nil {
-		return r.FloatString(digits)
+func Decimals(r exact.Ratio, digits int) string {
+	n, ok := r.Mul(exact.Whole(powers[digits])).Round()
+	if !ok {
+		return r.Rat().FloatString(digits)
 	}
 	return money.FormatScaled(n, digits)
 }
+
+// powers are those of ten that decimals are written with.
+var powers = [...]int64{1, 10, 100, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9}
 
 // TrimDecimals drops trailing zeros and a trailing point.
 func TrimDecimals(s string) string {

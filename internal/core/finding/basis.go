@@ -113,7 +113,7 @@ func first(list []portfolio.Source) portfolio.Source {
 func (r *run) outsideBaseline() {
 	for _, l := range r.Leaves {
 		i := l.Activity
-		if r.Row(i) == nil && r.BaselineNumber() > 0 && !r.done(&r.now[i]) {
+		if r.Row(i) == nil && r.BaselineNumber() > 0 && !r.done(r.now(i)) {
 			r.add(Finding{
 				Record: r.activity(
 					i,
@@ -331,7 +331,7 @@ func (r *run) linksBroken() {
 		return
 	}
 	for _, l := range r.Links {
-		from, to := end{r.name(l.From), r.now[l.From]}, end{r.name(l.To), r.now[l.To]}
+		from, to := end{r.name(l.From), *r.now(l.From)}, end{r.name(l.To), *r.now(l.To)}
 		f := Finding{
 			Record:  fmt.Sprintf("link %s to %s", r.Activities[l.From].Code, r.Activities[l.To].Code),
 			Source:  to.status.Source,
@@ -344,7 +344,7 @@ func (r *run) linksBroken() {
 		if i >= len(r.outside.Ends) || !r.outside.Ends[i].Known {
 			continue
 		}
-		here, other := end{r.name(l.Here), r.now[l.Here]}, end{l.Code + " of " + l.Other, r.outside.Ends[i].Status}
+		here, other := end{r.name(l.Here), *r.now(l.Here)}, end{l.Code + " of " + l.Other, r.outside.Ends[i].Status}
 		f := Finding{
 			Record:  fmt.Sprintf("link %s to %s/%s", r.Activities[l.Here].Code, l.Other, l.Code),
 			Source:  here.status.Source,

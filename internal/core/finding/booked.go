@@ -104,7 +104,7 @@ func (r *run) costNotRunning() {
 				how,
 			),
 		})
-	case r.active() && len(r.Leaves) > 0 && !slices.ContainsFunc(r.now, func(s portfolio.Status) bool { return r.began(&s) || r.done(&s) || s.Percent > 0 || s.Units > 0 }):
+	case r.active() && len(r.Leaves) > 0 && !r.anythingBegan():
 		r.add(Finding{
 			Record: "cost of " + r.code(
 				r.at,
@@ -119,6 +119,16 @@ func (r *run) costNotRunning() {
 	r.costOnActivities(begin)
 }
 
+// anythingBegan tells whether anything was done of any activity.
+func (r *run) anythingBegan() bool {
+	for i := range r.Activities {
+		if s := r.now(i); r.began(s) || r.done(s) || s.Percent > 0 || s.Units > 0 {
+			return true
+		}
+	}
+	return false
+}
+
 // costOnActivities looks at lines that name an activity.
 func (r *run) costOnActivities(begin calendar.Date) {
 	for _, lines := range [...][]portfolio.Line{r.Actual, r.Ledger} {
@@ -128,7 +138,7 @@ func (r *run) costOnActivities(begin calendar.Date) {
 			if i < 0 || l.Flow != portfolio.Cost {
 				continue
 			}
-			s, how := &r.now[i], ""
+			s, how := r.now(i), ""
 			switch {
 			case r.done(s) && s.Done < begin:
 				how = "was finished on " + on(s.Done)
@@ -203,7 +213,7 @@ func (r *run) costWithoutProgress() {
 	n := r.periods()
 	f, _ := r.Share(r.at)
 	was, _ := r.Share(r.at - n)
-	if !r.active() || f == nil || was == nil || f.IsInt() && f.Sign() > 0 || f.Cmp(was) != 0 || r.ActualWhy != "" {
+	if !r.active() || !f.Is() || !was.Is() || f.IsInt() && f.Sign() > 0 || f.Cmp(was) != 0 || r.ActualWhy != "" {
 		return
 	}
 	if !r.streak(func(q calendar.Period) bool { return r.booked(q) > 0 }) {
@@ -226,13 +236,13 @@ func (r *run) progressWithoutCost() {
 	n := r.periods()
 	f, _ := r.Share(r.at)
 	was, _ := r.Share(r.at - n)
-	if !r.active() || f == nil || was == nil || r.ActualWhy != "" || r.AC(r.at) != r.AC(r.at-n) {
+	if !r.active() || !f.Is() || !was.Is() || r.ActualWhy != "" || r.AC(r.at) != r.AC(r.at-n) {
 		return
 	}
 	rises := r.streak(func(q calendar.Period) bool {
 		a, _ := r.Share(q)
 		b, _ := r.Share(q - 1)
-		return a != nil && b != nil && a.Cmp(b) > 0
+		return a.Is() && b.Is() && a.Cmp(b) > 0
 	})
 	if !rises {
 		return

@@ -83,8 +83,6 @@ type run struct {
 	*figure.Project
 	e       *figure.Eval
 	at      calendar.Period
-	now     []portfolio.Status
-	before  []portfolio.Status // a period earlier
 	state   portfolio.State
 	outside Outside
 	rules   *standing.Set
@@ -92,6 +90,9 @@ type run struct {
 	limit   *big.Rat // of it
 	out     []Finding
 }
+
+// now gives what is in force of an activity.
+func (r *run) now(activity int) *portfolio.Status { return r.Status(activity, r.at) }
 
 // Run checks a project in its own currency, by the settings of the office and
 // what was said about its findings. Since is set to the period; who knows of
@@ -102,8 +103,6 @@ func Run(e *figure.Eval, rules *standing.Set, settings []Setting, own []Own, out
 		Project: p,
 		e:       e,
 		at:      e.Period,
-		now:     p.StatusAt(e.Period),
-		before:  p.StatusAt(e.Period - 1),
 		state:   p.StateAt(p.Day),
 		outside: outside,
 		rules:   rules,

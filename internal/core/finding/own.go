@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/exact"
 	"turret/internal/core/expression"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
@@ -140,7 +141,7 @@ func (o *Own) run(r *run) {
 				r,
 				Finding{
 					Record: r.activity(i),
-					Source: r.now[i].Source,
+					Source: r.now(i).Source,
 					Place:  r.progress(i, "percent", "start", "finish", "actual_start", "actual_finish"),
 				},
 				r.activityFields(i),
@@ -233,7 +234,7 @@ func (r *run) write(v expression.Value, u expression.Unit) string {
 		}
 		return amount(n, r.own())
 	}
-	return trim(figure.Decimals(v.R, 3))
+	return trim(figure.Decimals(exact.FromRat(v.R), 3))
 }
 
 func (r *run) field(name string) expression.Value {
@@ -274,7 +275,7 @@ func date(d calendar.Date, why string) expression.Value {
 }
 
 func (r *run) activityFields(i int) func(string) expression.Value {
-	a, s, b := &r.Activities[i], &r.now[i], r.Row(i)
+	a, s, b := &r.Activities[i], r.now(i), r.Row(i)
 	if b == nil {
 		b = &portfolio.BaselineRow{}
 	}

@@ -71,7 +71,7 @@ func (r *run) impossibleDates() {
 	years := r.periods()
 	low, high := r.Day-calendar.Date(years*366), r.Day+calendar.Date(years*366)
 	for i := range r.Activities {
-		s := &r.now[i]
+		s := r.now(i)
 		list := []struct {
 			name, column string
 			d            calendar.Date
@@ -124,7 +124,7 @@ func (r *run) impossibleDates() {
 
 func (r *run) finishBeforeStart() {
 	for i := range r.Activities {
-		s := &r.now[i]
+		s := r.now(i)
 		start, finish, what, source := s.Start, s.Finish, "current", s.Source
 		switch {
 		case s.Began != 0 && s.Done != 0:
@@ -162,7 +162,7 @@ func (r *run) finishBeforeStart() {
 
 func (r *run) actualAhead() {
 	for i := range r.Activities {
-		s := &r.now[i]
+		s := r.now(i)
 		for _, x := range [...]struct {
 			name, column string
 			d            calendar.Date
@@ -185,7 +185,7 @@ func (r *run) actualAhead() {
 
 func (r *run) progressRange() {
 	for i := range r.Activities {
-		s, a := &r.now[i], &r.Activities[i]
+		s, a := r.now(i), &r.Activities[i]
 		if s.Percent > 100*portfolio.Quantity {
 			r.add(Finding{
 				Record: r.activity(i), Values: percent(s.Percent), Source: s.Source, Place: r.progress(i, "percent"),
@@ -222,7 +222,7 @@ func (r *run) progressRange() {
 
 func (r *run) doneWithoutFinish() {
 	for i := range r.Activities {
-		s, a := &r.now[i], &r.Activities[i]
+		s, a := r.now(i), &r.Activities[i]
 		if a.Kind != portfolio.Task || a.Rule != "stated" || !a.Leaf {
 			continue
 		}
@@ -255,7 +255,7 @@ func (r *run) doneWithoutFinish() {
 
 func (r *run) progressBack() {
 	for i := range r.Activities {
-		s, was := &r.now[i], &r.before[i]
+		s, was := r.now(i), r.Status(i, r.at-1)
 		switch {
 		case was.Percent > s.Percent && s.Percent >= 0:
 			r.add(Finding{
@@ -306,7 +306,7 @@ func (r *run) progressBack() {
 func (r *run) progressNotSaid() {
 	for _, l := range r.Leaves {
 		i := l.Activity
-		s, rule := &r.now[i], r.Activities[i].Rule
+		s, rule := r.now(i), r.Activities[i].Rule
 		if r.began(s) && !r.done(s) && (rule == "stated" && s.Percent < 0 || rule == "units" && s.Units < 0) {
 			column := "percent"
 			if rule == "units" {

@@ -2,11 +2,11 @@ package finding
 
 import (
 	"fmt"
-	"math/big"
 	"slices"
 	"strings"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -66,8 +66,8 @@ var statedChecks = []Check{
 }
 
 // share writes a fraction for sentences: 37.5%.
-func share(r *big.Rat) string {
-	return trim(figure.Decimals(new(big.Rat).Mul(r, big.NewRat(100, 1)), 1)) + "%"
+func share(r exact.Ratio) string {
+	return trim(figure.Decimals(r.Mul(exact.Whole(100)), 1)) + "%"
 }
 
 func trim(s string) string { return figure.TrimDecimals(s) }
@@ -132,18 +132,18 @@ func lead(p *portfolio.Project) string {
 	return p.Lead
 }
 
-// left gives the share of the work that is left; nil where it is not known.
-func (r *run) left() *big.Rat {
+// left gives the share of the work that is left; none where it is not known.
+func (r *run) left() exact.Ratio {
 	f, _ := r.Share(r.at)
-	if f == nil {
-		return nil
+	if !f.Is() {
+		return f
 	}
-	return new(big.Rat).Sub(big.NewRat(1, 1), f)
+	return exact.Whole(1).Sub(f)
 }
 
 func (r *run) noForecastLeft() {
 	left := r.left()
-	if !r.active() || r.Forecast == nil || left == nil || left.Sign() <= 0 || r.HasToGo && r.ToGo != 0 ||
+	if !r.active() || r.Forecast == nil || !left.Is() || left.Sign() <= 0 || r.HasToGo && r.ToGo != 0 ||
 		r.ToGoWhy != "" {
 		return
 	}
@@ -237,7 +237,7 @@ func (r *run) underOrders() {
 
 func (r *run) notCredible() {
 	gap, tcpi, cpi := r.e.Get(figure.CredibilityGap), r.e.Get(figure.TCPIEAC), r.e.Get(figure.CPI)
-	if !r.active() || !gap.Known || r.limit == nil || gap.R.Cmp(r.limit) <= 0 {
+	if !r.active() || !gap.Known || r.limit == nil || gap.Rat().Cmp(r.limit) <= 0 {
 		return
 	}
 	eac, computed := r.e.Get(figure.EACStated), r.e.Get(figure.EACComputed)

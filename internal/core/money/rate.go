@@ -216,7 +216,12 @@ func mulDiv(a, b, den uint64) (q uint64, ok bool) {
 	if hi >= den {
 		return 0, false
 	}
-	q, rem := bits.Div64(hi, lo, den)
+	var rem uint64
+	if hi == 0 { // the usual case, and the quicker division
+		q, rem = lo/den, lo%den
+	} else {
+		q, rem = bits.Div64(hi, lo, den)
+	}
 	if rem > den-rem || rem == den-rem && q&1 == 1 {
 		q++
 		ok = q != 0

@@ -62,6 +62,8 @@ type Project struct {
 	Overrides  []Override
 	Answers    []Answer
 	Unchecked  []Unchecked
+
+	course *course // nil until it is settled
 }
 
 // Master gives a copy of the project without what is stated about it.
@@ -73,7 +75,7 @@ func (p *Project) Master() *Project {
 		c.Baselines[i] = b
 	}
 	c.Activities, c.Plan, c.Actual, c.Ledger, c.Accrual, c.Forecast, c.Commitment = nil, nil, nil, nil, nil, nil, nil
-	c.Progress, c.Risks, c.Narratives, c.Steps, c.Items, c.Links, c.Across = nil, nil, nil, nil, nil, nil, nil
+	c.course, c.Progress, c.Risks, c.Narratives, c.Steps, c.Items, c.Links, c.Across = nil, nil, nil, nil, nil, nil, nil, nil
 	return &c
 }
 
@@ -89,7 +91,8 @@ func (p *Project) Restate(from *Project) {
 	}
 	slices.SortFunc(p.Baselines, func(a, b Baseline) int { return a.Number - b.Number })
 	p.Activities, p.Plan, p.Actual, p.Ledger, p.Accrual = from.Activities, from.Plan, from.Actual, from.Ledger, from.Accrual
-	p.Forecast, p.Commitment, p.Progress, p.Risks = from.Forecast, from.Commitment, from.Progress, from.Risks
+	p.Forecast, p.Commitment, p.Risks = from.Forecast, from.Commitment, from.Risks
+	p.Progress, p.course = from.Progress, from.course
 	p.Narratives, p.Steps, p.Items, p.Links, p.Across = from.Narratives, from.Steps, from.Items, from.Links, from.Across
 }
 
@@ -195,19 +198,18 @@ func (a *Activity) Raised() bool {
 // Progress is what was said of activities in one period.
 type Progress struct {
 	Period calendar.Period
-	Rows   []ProgressRow
+	Rows   []ProgressRow // none where the project is settled
 }
 
 // ProgressRow is what was said of one activity; each field may say nothing.
 type ProgressRow struct {
-	Activity int // index into Project.Activities
+	Activity int32 // index into Project.Activities
 	Percent  Mark
 	Start    Mark
 	Finish   Mark
 	Began    Mark // actual start
 	Done     Mark // actual finish
 	Units    Mark
-	Note     string
 	Source   Source
 }
 
@@ -238,16 +240,17 @@ type Line struct {
 	ActivityID int64
 	Activity   string // of the time
 	Currency   money.Currency
-	Cells      []Cell // sorted by period
+	Cells      []Cell                      // sorted by period, one for each
+	Remarks    map[calendar.Period]*Remark // beside the amounts of few periods
 }
 
 // Cell is the amount of one line in one period, in minor units of the line's
-// currency.
+// currency. There are millions of them: they hold no pointers, so that nobody has to
+// look through them for what is still in use.
 type Cell struct {
 	Period calendar.Period
 	Source Source
 	Amount int64
-	Remark *Remark // nil where nothing was added
 }
 
 // Remark holds what a file says beside an amount.

@@ -2,7 +2,6 @@ package portfolio
 
 import (
 	"fmt"
-	"slices"
 
 	"turret/internal/core/calendar"
 )
@@ -39,8 +38,6 @@ type View struct {
 	Plan    *Version       // nil where none states plan cells
 	rows    []*BaselineRow // by activity; nil where the baseline has none
 	staged  bool           // some baseline states dates or budgets
-	status  map[calendar.Period][]Status
-	early   []Status // in force closeBy periods before; nil until it is asked for
 	overall *Baseline
 }
 
@@ -56,7 +53,7 @@ func At(o *Office, p *Project, period calendar.Period, against Against) *View {
 	}
 	v := &View{
 		Project: p, Office: o, Period: period, Day: o.Periods.Last(period), Cal: o.CalendarOf(p.Calendar),
-		Number: number, status: make(map[calendar.Period][]Status), rows: make([]*BaselineRow, len(p.Activities)),
+		Number: number, rows: make([]*BaselineRow, len(p.Activities)),
 	}
 	for i := len(p.Plan) - 1; i >= 0; i-- {
 		if n := p.Plan[i].Number; n <= v.Number && counts(n) && len(p.Plan[i].Lines) > 0 {
@@ -148,81 +145,4 @@ func (v *View) BaselineSpan() (start, finish calendar.Date) {
 		return v.Start, v.Finish
 	}
 	return start, finish
-}
-
-// Status is what is in force of one activity at a period. A zero date is not
-// known; Percent and Units are in millionths and below zero where never said.
-type Status struct {
-	Percent       int64
-	Units         int64
-	Start, Finish calendar.Date
-	Began, Done   calendar.Date
-	Source        Source // of the last statement
-	SaidIn        calendar.Period
-}
-
-// closeBy is how many periods before the view's are made from one status before
-// all of them.
-const closeBy = 4
-
-// StatusAt gives the status in force of every activity at a period: of each
-// field the value last said in a period at or before it.
-func (v *View) StatusAt(q calendar.Period) []Status {
-	if s, ok := v.status[q]; ok {
-		return s
-	}
-	var out []Status
-	first := 0
-	if early := v.Period - closeBy; q > early { // figures ask for a few periods before the view's
-		if v.early == nil {
-			v.early = append([]Status{}, v.StatusAt(early)...)
-			delete(v.status, early)
-		}
-		out = slices.Clone(v.early)
-		for first < len(v.Progress) && v.Progress[first].Period <= early {
-			first++
-		}
-	} else {
-		out = make([]Status, len(v.Activities))
-		for i := range out {
-			a := &v.Activities[i]
-			out[i] = Status{Percent: -1, Units: -1, Start: a.Start, Finish: a.Finish, Source: a.Source}
-		}
-	}
-	for i := first; i < len(v.Progress); i++ {
-		if v.Progress[i].Period > q {
-			break
-		}
-		for j := range v.Progress[i].Rows {
-			r := &v.Progress[i].Rows[j]
-			s := &out[r.Activity]
-			number(&s.Percent, &r.Percent)
-			number(&s.Units, &r.Units)
-			date(&s.Start, &r.Start)
-			date(&s.Finish, &r.Finish)
-			date(&s.Began, &r.Began)
-			date(&s.Done, &r.Done)
-			s.Source, s.SaidIn = r.Source, v.Progress[i].Period
-		}
-	}
-	v.status[q] = out
-	return out
-}
-
-func number(to *int64, f *Mark) {
-	switch f.Said {
-	case Value:
-		*to = f.Int
-	case None:
-		*to = -1
-	}
-}
-
-func date(to *calendar.Date, f *Mark) {
-	switch f.Said {
-	case Value:
-		*to = calendar.Date(f.Int)
-	case None:
-		*to = 0
-	}
 }

@@ -1,6 +1,7 @@
 package portfolio
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -36,7 +37,10 @@ func TestStatusInForce(t *testing.T) {
 			Rows:   []ProgressRow{{Percent: Mark{Said: None}, Finish: Mark{Said: None}, Source: Source{3, 2}}},
 		},
 	}
-	v := At(o, p, jan+2, Latest)
+	settled := *p
+	settled.Progress = slices.Clone(p.Progress)
+	settled.Settle()
+	require.Nil(t, settled.Progress[0].Rows)
 	for q, want := range map[calendar.Period]Status{
 		jan - 1: {Percent: -1, Units: -1, Start: 500, Finish: 600},
 		jan:     {Percent: 10, Units: -1, Start: 500, Finish: 610, Source: Source{1, 2}, SaidIn: jan},
@@ -44,7 +48,8 @@ func TestStatusInForce(t *testing.T) {
 		jan + 2: {Percent: -1, Units: -1, Start: 500, Began: 505, Source: Source{3, 2}, SaidIn: jan + 2},
 		jan + 9: {Percent: -1, Units: -1, Start: 500, Began: 505, Source: Source{3, 2}, SaidIn: jan + 2},
 	} {
-		require.Equal(t, want, v.StatusAt(q)[0], q)
+		require.Equal(t, want, *p.Status(0, q), q)
+		require.Equal(t, want, *settled.Status(0, q), q)
 	}
 }
 

@@ -4,12 +4,12 @@
 package rollup
 
 import (
-	"math/big"
 	"slices"
 	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/earned"
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
@@ -177,7 +177,7 @@ func share(a, b int64) figure.Value {
 	if b == 0 {
 		return figure.Value{Why: "the plan is zero"}
 	}
-	return figure.Value{Known: true, R: big.NewRat(a, b)}
+	return figure.Value{Known: true, R: exact.Of(a, b)}
 }
 
 // Plan sums the cumulative plans of the parts with earned value.

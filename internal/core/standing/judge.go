@@ -4,6 +4,7 @@ import (
 	"math/big"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
 )
@@ -93,9 +94,9 @@ func (s *Set) Judge(get func(figure.ID) figure.Value, f Facts) *Result {
 }
 
 func (f *Facts) early(get func(figure.ID) figure.Value) bool {
-	at := big.NewRat(DefaultTooEarly, 100)
+	at := exact.Of(DefaultTooEarly, 100)
 	if f.TooEarly >= 0 {
-		at = big.NewRat(f.TooEarly, 100*portfolio.Quantity)
+		at = exact.Of(f.TooEarly, 100*portfolio.Quantity)
 	}
 	v := get(figure.ElapsedShare)
 	return v.Known && v.R.Cmp(at) < 0
@@ -127,10 +128,10 @@ func (r *Result) apply(get func(figure.ID) figure.Value, rule *Rule, rates strin
 		reason.Silent = v.Why
 	default:
 		reason.Standing = Steady
-		if breaks(v.Rat(), rule.Direction, rule.Watch) {
+		if breaks(v.Ratio(), rule.Direction, rule.Watch) {
 			reason.Standing = Watch
 		}
-		if breaks(v.Rat(), rule.Direction, rule.Act) {
+		if breaks(v.Ratio(), rule.Direction, rule.Act) {
 			reason.Standing = Act
 		}
 		r.Computed[rule.Dimension] = max(r.Computed[rule.Dimension], reason.Standing)
@@ -138,11 +139,11 @@ func (r *Result) apply(get func(figure.ID) figure.Value, rule *Rule, rates strin
 	r.Reasons = append(r.Reasons, reason)
 }
 
-func breaks(v *big.Rat, d Direction, limit *big.Rat) bool {
+func breaks(v exact.Ratio, d Direction, limit *big.Rat) bool {
 	if limit == nil {
 		return false
 	}
-	c := v.Cmp(limit)
+	c := v.Cmp(exact.FromRat(limit))
 	switch d {
 	case Below:
 		return c < 0

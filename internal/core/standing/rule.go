@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/exact"
 	"turret/internal/core/expression"
 	"turret/internal/core/figure"
 )
@@ -155,15 +156,15 @@ func (r *Rule) value(get func(figure.ID) figure.Value, exponent int) figure.Valu
 	}
 	u := r.Expr.Unit.Figure()
 	if u == figure.Ratio || u == figure.Periods {
-		return figure.Exact(u, v.R)
+		return figure.Exact(u, exact.FromRat(v.R))
 	}
 	if u == figure.Money {
-		return figure.Exact(figure.Ratio, v.R)
+		return figure.Exact(figure.Ratio, exact.FromRat(v.R))
 	}
 	if v.R.IsInt() && v.R.Num().IsInt64() {
 		return figure.Whole(u, v.R.Num().Int64())
 	}
-	return figure.Exact(figure.Ratio, v.R)
+	return figure.Exact(figure.Ratio, exact.FromRat(v.R))
 }
 
 // Known gives a figure as expressions take it: money in major units.

@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/core/exact"
 	"turret/internal/core/expression"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
@@ -55,7 +56,7 @@ func judged(b *Book, values map[figure.ID]string, chain ...string) *Result {
 		}
 		r, _ := new(big.Rat).SetString(text)
 		if u := figure.Get(id).Unit; u == figure.Ratio || u == figure.Periods {
-			return figure.Exact(u, r)
+			return figure.Exact(u, exact.FromRat(r))
 		}
 		return figure.Whole(figure.Get(id).Unit, r.Num().Int64())
 	}

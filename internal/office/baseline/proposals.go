@@ -138,7 +138,8 @@ func someone(name string) string {
 // statedDates gives the rows of a baseline whose dates are the current ones, or
 // the actual ones where there are any; budgets stay.
 func statedDates(v *portfolio.View, number int) (out []entry.Row) {
-	for i, s := range v.StatusAt(v.Period) {
+	for i := range v.Activities {
+		s := v.Status(i, v.Period)
 		row := entry.Row{"project": v.Code, "activity": v.Activities[i].Code, "baseline": fmt.Sprint(number)}
 		r := v.Row(i)
 		if r == nil {

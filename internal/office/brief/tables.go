@@ -3,11 +3,11 @@ package brief
 import (
 	"context"
 	"fmt"
-	"math/big"
 	"strings"
 
 	"turret/internal/brief"
 	"turret/internal/core/calendar"
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -69,7 +69,7 @@ func typed(id figure.ID, v figure.Value, c money.Currency) brief.Cell {
 		t = brief.Day
 	case u == figure.Workdays || u == figure.Count:
 		t = brief.Count
-	case strings.HasSuffix(tell.Figure(id, figure.Exact(figure.Ratio, big.NewRat(1, 2)), c, false).Text, "%") && u == figure.Ratio:
+	case strings.HasSuffix(tell.Figure(id, figure.Exact(figure.Ratio, exact.Of(1, 2)), c, false).Text, "%") && u == figure.Ratio:
 		t = brief.Share
 	}
 	if !v.Known {

@@ -3,10 +3,10 @@ package brief
 import (
 	"context"
 	"fmt"
-	"math/big"
 	"strings"
 
 	"turret/internal/brief"
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
 	"turret/internal/office"
@@ -235,7 +235,7 @@ func (w *briefWriter) shareOf(codes map[string]bool) string {
 			n += v.N
 		}
 	}
-	share := figure.Exact(figure.Ratio, big.NewRat(n, bac.N))
+	share := figure.Exact(figure.Ratio, exact.Of(n, bac.N))
 	return ", the errors on " + tell.Percent(share).Text + " of the plan"
 }
 

@@ -180,7 +180,7 @@ func counted(n int64) string {
 
 // lastSaid gives what was last said of an activity, and what its baseline says.
 func lastSaid(out map[string]string, p *figure.Project, i int) {
-	s := p.StatusAt(p.Period)[i]
+	s := p.Status(i, p.Period)
 	for column, d := range map[string]calendar.Date{"start": s.Start, "finish": s.Finish, "actual_start": s.Began, "actual_finish": s.Done} {
 		out[column] = d.String()
 	}

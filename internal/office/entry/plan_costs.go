@@ -125,7 +125,7 @@ func (p *plan) linesOf(ctx context.Context, key portfolio.Part) (*linePlan, erro
 					to.cells,
 					cellState{
 						period: c.Period,
-						is:     cell{c.Amount, l.Currency, c.Remark, c.Source},
+						is:     cell{c.Amount, l.Currency, l.Remarks[c.Period], c.Source},
 						had:    true,
 						has:    true,
 					},
@@ -432,15 +432,21 @@ func (lp *linePlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 	return store.PartChange{Part: key, Body: format.EncodeLines(linesFrom(lp.each)), Before: lp.was}, true
 }
 
+// remarkedCell is a cell with what was said beside its amount, or nil.
+type remarkedCell struct {
+	portfolio.Cell
+	remark *portfolio.Remark
+}
+
 // each hands over the cells that are there.
-func (lp *linePlan) each(yield func(lineOf, portfolio.Cell) bool) {
+func (lp *linePlan) each(yield func(lineOf, remarkedCell) bool) {
 	for k, l := range lp.lines {
 		for i := range l.cells {
 			c := &l.cells[i]
 			if c.has &&
 				!yield(
 					lineOf{k, l.codeText, l.activityText, c.is.currency},
-					portfolio.Cell{Period: c.period, Amount: c.is.amount, Source: c.is.source, Remark: c.is.remark},
+					remarkedCell{portfolio.Cell{Period: c.period, Amount: c.is.amount, Source: c.is.source}, c.is.remark},
 				) {
 				return
 			}
@@ -465,7 +471,7 @@ type lineOf struct {
 }
 
 // linesFrom groups cells to lines, in a fixed order.
-func linesFrom(cells iter.Seq2[lineOf, portfolio.Cell]) []portfolio.Line {
+func linesFrom(cells iter.Seq2[lineOf, remarkedCell]) []portfolio.Line {
 	var out []portfolio.Line
 	at := make(map[lineOf]int)
 	for of, c := range cells {
@@ -487,7 +493,13 @@ func linesFrom(cells iter.Seq2[lineOf, portfolio.Cell]) []portfolio.Line {
 				},
 			)
 		}
-		out[i].Cells = append(out[i].Cells, c)
+		out[i].Cells = append(out[i].Cells, c.Cell)
+		if c.remark != nil {
+			if out[i].Remarks == nil {
+				out[i].Remarks = make(map[calendar.Period]*portfolio.Remark)
+			}
+			out[i].Remarks[c.Period] = c.remark
+		}
 	}
 	for i := range out {
 		slices.SortFunc(out[i].Cells, func(a, b portfolio.Cell) int { return int(a.Period - b.Period) })

@@ -432,10 +432,10 @@ func (l *ledgerPlan) sum(
 			all[k] = d
 		}
 	}
-	lines := linesFrom(func(yield func(lineOf, portfolio.Cell) bool) {
+	lines := linesFrom(func(yield func(lineOf, remarkedCell) bool) {
 		for k, c := range all {
 			of := lineOf{k.lineKey, codes[k.code], p.activityCode(part.Project, k.activity, acts), k.currency}
-			if !yield(of, portfolio.Cell{Period: k.period, Amount: c.Amount, Source: c.Source}) {
+			if !yield(of, remarkedCell{Cell: portfolio.Cell{Period: k.period, Amount: c.Amount, Source: c.Source}}) {
 				return
 			}
 		}

@@ -307,11 +307,9 @@ func exportLines(f *tableFile, p *portfolio.Project, x store.Stated, lines []por
 				), "version": version, "cost_centre": l.Centre, "activity": l.Activity,
 				"amount": money.Format(c.Amount, l.Currency), "currency": string(l.Currency),
 			}
-			if c.Remark != nil {
-				cells["note"] = c.Remark.Note
-				for k, v := range c.Remark.Extra {
-					cells[k] = v
-				}
+			if m := l.Remarks[c.Period]; m != nil {
+				cells["note"] = m.Note
+				maps.Copy(cells, m.Extra)
 			}
 			f.add(cells)
 		}

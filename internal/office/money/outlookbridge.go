@@ -192,7 +192,7 @@ func sideOf(r *office.Reading, in *book.Snapshot) *outlook.Side {
 	if !ev.Known || !share.Known || !bac.Known {
 		return s
 	}
-	s.BAC, s.EV, s.Share = bac.N, ev.N, share.R
+	s.BAC, s.EV, s.Share = bac.N, ev.N, share.R.Rat()
 	method := ""
 	if p := in.Project(r.Code); p != nil {
 		method = p.Method

@@ -244,7 +244,7 @@ func (s *Sheet) curve(e *figure.Eval, p *figure.Project, periods *calendar.Perio
 }
 
 func (s *Sheet) activities(p *figure.Project) {
-	status := p.StatusAt(p.Period)
+	status := func(i int) *portfolio.Status { return p.Status(i, p.Period) }
 	see := func(list ...calendar.Date) {
 		for _, d := range list {
 			if d != 0 && (s.Begin == 0 || d < s.Begin) {
@@ -258,7 +258,7 @@ func (s *Sheet) activities(p *figure.Project) {
 	for _, leaf := range p.Leaves {
 		i := leaf.Activity
 		late[i] = p.Late(i)
-		num, den := p.Progress.Earned(i, &status[i], p.Day)
+		num, den := p.Progress.Earned(i, status(i), p.Day)
 		done[i] = float64(num) / float64(den)
 	}
 	below := make(map[int][]int)
@@ -268,7 +268,7 @@ func (s *Sheet) activities(p *figure.Project) {
 	var walk func(parent, depth int) (planned, current [2]calendar.Date)
 	walk = func(parent, depth int) (planned, current [2]calendar.Date) {
 		for _, i := range below[parent] {
-			a, st := &p.Activities[i], &status[i]
+			a, st := &p.Activities[i], status(i)
 			x := Activity{
 				Code:    a.Code,
 				Name:    a.Name,

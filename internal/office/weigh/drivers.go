@@ -176,7 +176,7 @@ func (w *driverWriter) value(name string, r *office.Reading) string {
 	if !at.Known {
 		return "not begun"
 	}
-	gone, _ := at.R.Float64()
+	gone, _ := at.Rat().Float64()
 	return [...]string{"first year", "second year", "third year", "later"}[min(int(math.Max(gone-1, 0))/12, 3)]
 }
 

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
@@ -133,7 +134,7 @@ func bounds(set *standing.Set, a tell.Axis) (out []MapBound) {
 			if limit != nil {
 				out = append(
 					out,
-					MapBound{a.Value(figure.Exact(figure.Get(a.ID).Unit, limit)), st, r.Direction == standing.Below},
+					MapBound{a.Value(figure.Exact(figure.Get(a.ID).Unit, exact.FromRat(limit))), st, r.Direction == standing.Below},
 				)
 			}
 		}

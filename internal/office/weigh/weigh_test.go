@@ -289,7 +289,7 @@ func TestMap(t *testing.T) {
 	require.Equal(t, len(plain.Marks), total)
 	for _, k := range plain.Marks {
 		v := k.Value(figure.ComputedOver)
-		f, _ := v.R.Float64()
+		f, _ := v.Rat().Float64()
 		require.InDelta(t, f*100, k.X, 1e-9, k.Code)
 		require.False(t, math.IsNaN(k.Y))
 	}

@@ -9,6 +9,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 )
 
@@ -40,8 +41,9 @@ var lineSample = []portfolio.Line{
 				Period: 24311,
 				Amount: -100,
 				Source: portfolio.Source{File: 1, Row: 2},
-			}, {Period: 24312, Amount: 1 << 50, Source: portfolio.Source{File: 1, Row: 3}, Remark: &portfolio.Remark{Note: "n", Extra: map[string]string{"k": "v"}}},
+			}, {Period: 24312, Amount: 1 << 50, Source: portfolio.Source{File: 1, Row: 3}},
 		},
+		Remarks: map[calendar.Period]*portfolio.Remark{24312: {Note: "n", Extra: map[string]string{"k": "v"}}},
 	},
 }
 

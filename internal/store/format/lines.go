@@ -27,10 +27,11 @@ func EncodeLines(lines []portfolio.Line) []byte {
 			w.i(int64(c.Source.File) - int64(src.File))
 			w.i(int64(c.Source.Row) - int64(src.Row))
 			p, src = c.Period, c.Source
-			w.u(bit(c.Remark != nil, 1))
-			if c.Remark != nil {
-				w.t(c.Remark.Note)
-				w.extra(c.Remark.Extra)
+			m := l.Remarks[c.Period]
+			w.u(bit(m != nil, 1))
+			if m != nil {
+				w.t(m.Note)
+				w.extra(m.Extra)
 			}
 		}
 	}
@@ -64,7 +65,10 @@ func DecodeLines(b []byte) ([]portfolio.Line, error) {
 			src.Row += int32(r.I())
 			c.Source = src
 			if r.U() != 0 {
-				c.Remark = &portfolio.Remark{Note: r.t(), Extra: r.extra()}
+				if l.Remarks == nil {
+					l.Remarks = make(map[calendar.Period]*portfolio.Remark)
+				}
+				l.Remarks[p] = &portfolio.Remark{Note: r.t(), Extra: r.extra()}
 			}
 			if r.Bad {
 				return nil, errPart

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"html/template"
 	"math"
-	"math/big"
 	"net/url"
 	"slices"
 
@@ -12,6 +11,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/dates"
 	"turret/internal/core/earned"
+	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
 	"turret/internal/tell"
@@ -100,8 +100,8 @@ func (p *Page) codeRow(c earned.CodeSum) CodeRow {
 		r.Plan.Link = "" // it is no part of the plan
 		over = figure.Unknown(figure.Ratio, "the reserve is outside the plan")
 	} else if c.Plan > 0 && stated {
-		over = figure.Exact(figure.Ratio, new(big.Rat).Sub(big.NewRat(c.Spent+c.ToGo, c.Plan), big.NewRat(1, 1)))
-		r.Bad = over.R.Cmp(big.NewRat(1, 10)) > 0
+		over = figure.Exact(figure.Ratio, exact.Of(c.Spent+c.ToGo, c.Plan).Sub(exact.Whole(1)))
+		r.Bad = over.R.Cmp(exact.Of(1, 10)) > 0
 	}
 	r.Over.Cell = tell.Figure(figure.StatedOver, over, n.Currency, false)
 	if r.Over.Known {
