@@ -120,8 +120,7 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 		return nil, err
 	}
 	s.named = &named{}
-	done := old.filled()
-	if done {
+	if old.filled() {
 		var some []*portfolio.Project
 		for id := range touched {
 			if p := byID[id]; p != nil {
@@ -133,10 +132,10 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 			return nil, err
 		}
 		linked(byID, func(code string) bool { p := old.Project(code); return p != nil && touched[p.ID] })
+		s.parts = partsAfter(old.Projects(), byID)
 	} else {
-		byID = s.Records.projects(s.Office)
+		s.parts = newParts(s.Records.projects(s.Office), false)
 	}
-	s.parts = newParts(byID, done)
 	first, last := span(map[int64][]store.Stated{0: changed})
 	if s.Last = max(old.Last, last); first != 0 && (s.first == 0 || first < s.first) {
 		s.first = first

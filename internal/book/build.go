@@ -40,7 +40,10 @@ func (rec Records) link() {
 
 // linkTable fills in the codes of one table's references.
 func (rec Records) linkTable(name string) {
-	rec.linkBy(name, map[record.Type]map[int64]string{record.ProjectRef: rec.codes("projects")})
+	refers := func(c record.Column) bool { return c.Type == record.ProjectRef }
+	if slices.ContainsFunc(record.Named(name).Columns, refers) {
+		rec.linkBy(name, map[record.Type]map[int64]string{record.ProjectRef: rec.codes("projects")})
+	}
 }
 
 func (rec Records) linkBy(name string, codes map[record.Type]map[int64]string) {

@@ -152,11 +152,11 @@ func (s *Snapshot) PlanAt(
 	}
 	start, finish := v.BaselineSpan()
 	return costs.Of(
-			earned.NewProgress(v),
-			cmp.Or(currency, v.Currency),
-			costs.Usual,
-		), [2]calendar.Date{
-			start,
-			finish,
-		}, nil
+		earned.NewProgress(v),
+		cmp.Or(currency, v.Currency),
+		costs.Usual,
+	), [2]calendar.Date{
+		start,
+		finish,
+	}, nil
 }

@@ -246,7 +246,6 @@ func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
 	if r.Bad || slices.Contains(broken, true) {
 		return nil, errCut
 	}
-	rs.index()
 	return rs, nil
 }
 

@@ -135,27 +135,7 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 				p.Items = append(p.Items, itemOf(r, index(record.Items.Activity.ID(r))))
 			})
 		case portfolio.LinkPart:
-			err = rows(s.Kind, body, func(r *portfolio.Row) {
-				from, to := *record.Links.From.In(r), *record.Links.To.In(r)
-				i, j := link(from, p.Code, index), link(to, p.Code, index)
-				switch {
-				case i >= 0 && j >= 0:
-					p.Links = append(
-						p.Links,
-						portfolio.Link{
-							From:   i,
-							To:     j,
-							Type:   record.Links.Type.Or(r),
-							Lag:    int(record.Links.Lag.Of(r)),
-							Source: r.Source,
-						},
-					)
-				case i >= 0:
-					p.Across = append(p.Across, across(r, i, to, false))
-				case j >= 0:
-					p.Across = append(p.Across, across(r, j, from, true))
-				}
-			})
+			err = rows(s.Kind, body, func(r *portfolio.Row) { takeLink(p, r, index) })
 		default:
 			err = lines(p, s, body, loaded)
 		}
@@ -172,6 +152,26 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 	slices.SortFunc(p.Baselines, func(a, b portfolio.Baseline) int { return a.Number - b.Number })
 	p.Settle()
 	return nil
+}
+
+// takeLink takes a link within the project, or its end of one to another.
+func takeLink(p *portfolio.Project, r *portfolio.Row, index func(int64) int) {
+	from, to := *record.Links.From.In(r), *record.Links.To.In(r)
+	i, j := link(from, p.Code, index), link(to, p.Code, index)
+	switch {
+	case i >= 0 && j >= 0:
+		p.Links = append(p.Links, portfolio.Link{
+			From:   i,
+			To:     j,
+			Type:   record.Links.Type.Or(r),
+			Lag:    int(record.Links.Lag.Of(r)),
+			Source: r.Source,
+		})
+	case i >= 0:
+		p.Across = append(p.Across, across(r, i, to, false))
+	case j >= 0:
+		p.Across = append(p.Across, across(r, j, from, true))
+	}
 }
 
 func across(r *portfolio.Row, here int, end portfolio.Field, into bool) portfolio.Across {

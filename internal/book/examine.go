@@ -35,7 +35,7 @@ func (s *Snapshot) ExamineGroup(
 	if err != nil {
 		return err
 	}
-	e := s.rollup(set, places, p, parts).Eval(p)
+	e := s.rollup(set, p, picked(parts, places)).Eval(p)
 	e.All()
 	use(e)
 	return nil

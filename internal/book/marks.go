@@ -96,7 +96,8 @@ func (b *Book) Set(
 	if err != nil {
 		return nil, err
 	}
-	return in.groupReading(set, in.rollup(set, places, p, parts), p, parts), nil
+	some := picked(parts, places)
+	return in.groupReading(set, in.rollup(set, p, some), p, some), nil
 }
 
 // placesOf gives the places of projects, in order.

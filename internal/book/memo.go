@@ -29,6 +29,7 @@ type evaluated struct {
 // computed is the same with what was found in the data, and rated.
 type computed struct {
 	evaluated
+	project  *portfolio.Project
 	result   *standing.Result
 	findings []finding.Finding
 	readings [2]*Reading // in the own and in the reporting currency

@@ -68,12 +68,16 @@ type Readings struct {
 	Reporting bool // all in the reporting currency; else projects in their own
 	Rows      []*Reading
 	Rules     *standing.Set // that they were rated by; nil for those of a cut
-	projects  map[string]*Reading
+	once      sync.Once
+	projects  map[string]*Reading // once one of them is asked for
 	groups    map[string]*Reading
 }
 
-func (r *Readings) index() {
-	r.projects, r.groups = make(map[string]*Reading), make(map[string]*Reading)
+// index finds readings by code. Rows do not change any more.
+func (r *Readings) index() { r.once.Do(r.sortOut) }
+
+func (r *Readings) sortOut() {
+	r.projects, r.groups = make(map[string]*Reading, len(r.Rows)), make(map[string]*Reading)
 	for _, x := range r.Rows {
 		if x.Group {
 			r.groups[x.Code] = x
@@ -84,10 +88,16 @@ func (r *Readings) index() {
 }
 
 // Project gives the reading of a project, or nil.
-func (r *Readings) Project(code string) *Reading { return r.projects[code] }
+func (r *Readings) Project(code string) *Reading {
+	r.index()
+	return r.projects[code]
+}
 
 // Group gives the reading of a programme, or of "*"; nil where there is none.
-func (r *Readings) Group(code string) *Reading { return r.groups[code] }
+func (r *Readings) Group(code string) *Reading {
+	r.index()
+	return r.groups[code]
+}
 
 // Live computes the readings of a period from the inputs as they stand now.
 func (s *Snapshot) Live(
@@ -151,7 +161,6 @@ func (s *Snapshot) readings(ctx context.Context, key readingsKey, parts []*compu
 		return nil, err
 	}
 	out.Rows = append(out.Rows, rows...)
-	out.index()
 	return out, nil
 }
 
@@ -265,7 +274,7 @@ func (s *Snapshot) compute(
 	}
 	ev.asked.Lock() // others judge the same, or add it up
 	defer ev.asked.Unlock()
-	c := &computed{findings: j.check(pr.Code, ev.own, outside)}
+	c := &computed{project: pr, findings: j.check(pr.Code, ev.own, outside)}
 	found := finding.Found(c.findings)
 	c.evaluated = evaluated{asked: ev.asked, own: ev.own.Judge(found), reporting: ev.reporting, next: ev.next}
 	if c.reporting = c.own; ev.reporting != ev.own {
@@ -320,18 +329,36 @@ func (s *Snapshot) members(ctx context.Context, code string) ([]int, error) {
 	})
 }
 
-func (s *Snapshot) rollup(set *standing.Set, places []int, p calendar.Period, parts []*computed) *rollup.Group {
-	projects := s.Projects()
-	list := make([]rollup.Part, len(places))
-	for k, i := range places {
-		list[k] = rollup.Part{
-			Project: projects[i],
-			Eval:    parts[i].reporting,
-			Result:  parts[i].result,
-			Asked:   parts[i].asked,
-		}
+func (s *Snapshot) rollup(set *standing.Set, p calendar.Period, parts []*computed) *rollup.Group {
+	list := make([]rollup.Part, len(parts))
+	for i, c := range parts {
+		list[i] = c.part()
 	}
 	return rollup.New(s.Office, set.Groups, s.Office.Periods.Last(p), list)
+}
+
+// part is what groups count of a project.
+func (c *computed) part() rollup.Part {
+	return rollup.Part{Project: c.project, Eval: c.reporting, Result: c.result, Asked: c.asked}
+}
+
+// follow gives a group after few of its parts changed; nil where they are other
+// ones, or many.
+func (was *grouped) follow(now []*computed) *rollup.Group {
+	if was.group == nil || len(was.parts) != len(now) {
+		return nil
+	}
+	var changes []rollup.Change
+	for i, c := range was.parts {
+		if c == now[i] {
+			continue
+		}
+		if len(changes) == rollup.FewChanges || c.project.ID != now[i].project.ID {
+			return nil
+		}
+		changes = append(changes, rollup.Change{Was: c.part(), Is: now[i].part()})
+	}
+	return was.group.Follow(changes)
 }
 
 // group reads a group, again only where one of its parts has changed.
@@ -350,23 +377,29 @@ func (s *Snapshot) group(
 	if err != nil {
 		return nil, err
 	}
-	made := make([]*computed, len(places))
-	for k, i := range places {
-		made[k] = parts[i]
-	}
+	made := picked(parts, places)
 	was, ok := kept.get(of.Code)
 	if ok && slices.Equal(was.parts, made) {
 		return was.reading, nil
 	}
-	g := s.rollup(set, places, key.period, parts)
-	if ok {
-		g.After(was.group)
+	g := was.follow(made)
+	if g == nil {
+		g = s.rollup(set, key.period, made)
 	}
-	r := s.groupReading(set, g, key.period, parts)
+	r := s.groupReading(set, g, key.period, made)
 	g.Settle()
 	r.Code, r.Name, r.Parent = of.Code, of.Name, of.Parent
 	kept.put(of.Code, grouped{made, g, r})
 	return r, nil
+}
+
+// picked gives those at some places.
+func picked(all []*computed, places []int) []*computed {
+	out := make([]*computed, len(places))
+	for k, i := range places {
+		out[k] = all[i]
+	}
+	return out
 }
 
 // groupReading reads a group whose parts are evaluated.
@@ -386,9 +419,9 @@ func (s *Snapshot) groupReading(set *standing.Set, g *rollup.Group, p calendar.P
 		r.Standing[d] = g.Standing(d)
 	}
 	r.Computed = r.Standing
-	i, projects := 0, s.Projects()
-	for _, m := range g.Parts { // in the order of Projects
-		for projects[i] != m.Project {
+	i := 0
+	for k := range g.Parts { // in the order of parts
+		for parts[i].reporting != g.Parts[k].Eval {
 			i++
 		}
 		if next := parts[i].next; next.Date != 0 && (r.Next.Date == 0 || next.Date < r.Next.Date) {

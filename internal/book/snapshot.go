@@ -63,6 +63,23 @@ func newParts(byID map[int64]*portfolio.Project, done bool) *parts {
 	return p
 }
 
+// partsAfter holds projects with their parts decoded, in the order of those before
+// where they have the same codes.
+func partsAfter(before []*portfolio.Project, byID map[int64]*portfolio.Project) *parts {
+	if len(before) != len(byID) {
+		return newParts(byID, true)
+	}
+	list := make([]*portfolio.Project, len(before))
+	for i, was := range before {
+		if list[i] = byID[was.ID]; list[i] == nil || list[i].Code != was.Code {
+			return newParts(byID, true)
+		}
+	}
+	p := &parts{done: true}
+	p.now.Store(&projects{list, byID})
+	return p
+}
+
 func (s *Snapshot) byID() map[int64]*portfolio.Project { return s.parts.now.Load().byID }
 
 // Projects lists the projects by code; what is stated about them may not be

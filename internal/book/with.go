@@ -101,7 +101,7 @@ func (s *Snapshot) follow(from *Snapshot, tables []string) error {
 	if err := s.say(tables, byID); err != nil {
 		return err
 	}
-	s.parts = newParts(byID, true)
+	s.parts = partsAfter(from.Projects(), byID)
 	s.memo = from.memo.carry(s.Rules == from.Rules)
 	return nil
 }
@@ -128,7 +128,7 @@ func (s *Snapshot) share(ctx context.Context, out *Snapshot, b *store.Batch) err
 		return err
 	}
 	linked(byID, func(code string) bool { p := s.Project(code); return p != nil && touched[p.ID] })
-	out.parts = newParts(byID, true)
+	out.parts = partsAfter(s.Projects(), byID)
 	out.memo = s.memo.carry(true)
 	return nil
 }

@@ -25,95 +25,120 @@ type Curve struct {
 	Bounds      []Bound              // limits across it; with them the axis does not begin at zero
 }
 
+// plane is where a curve is drawn: the values from low to high over periods.
+type plane struct {
+	width, height            float64
+	left, right, top, bottom float64 // what is kept free on each side
+	low, high                float64
+	steps                    float64 // between the first period and the last
+}
+
+// at gives the place of a value in a period.
+func (p plane) at(period, value float64) Point {
+	y := p.height - p.bottom
+	if p.high > p.low {
+		y -= (value - p.low) / (p.high - p.low) * (p.height - p.top - p.bottom)
+	}
+	return Point{p.left + period/p.steps*(p.width-p.left-p.right), y}
+}
+
+// curveText is the size of the text in curves.
+const curveText = 11.0
+
 // Draw lays the curve out in a width.
 func (c Curve) Draw(width float64) Drawing {
-	const top, bottom, size = 20.0, 22.0, 11.0
-	height := math.Max(200, width*0.52)
-	d := Drawing{Class: "curve", Title: c.Title, Desc: c.Desc, Width: width, Height: height}
-	low, high := 0.0, 0.0
-	if len(c.Bounds) > 0 {
-		low, high = c.Bounds[0].At, c.Bounds[0].At
+	p, ticks := c.plane(width)
+	d := Drawing{Class: "curve", Title: c.Title, Desc: c.Desc, Width: p.width, Height: p.height}
+	for _, t := range ticks {
+		y := p.at(0, t).Y
+		d.line("rule", p.left, y, p.width-p.right, y)
+		d.add(Shape{Form: TextEnd, Class: "tick", X: p.left - 5, Y: y + 4, Text: c.Write(t)})
 	}
 	for _, b := range c.Bounds {
-		low, high = math.Min(low, b.At), math.Max(high, b.At)
+		y := p.at(0, b.At).Y
+		d.line("bound "+b.Class, p.left, y, p.width-p.right, y)
+		d.add(Shape{Form: Text, Class: "bound " + b.Class, X: p.left + 2, Y: y - 2, Text: b.Name})
 	}
-	right := 10.0
-	for _, s := range c.Series {
-		for _, v := range s.Values {
-			if !math.IsNaN(v) {
-				low, high = math.Min(low, v), math.Max(high, v)
-			}
-		}
-		if !s.Before && s.First+len(s.Values) > c.Now+2 {
-			right = math.Max(right, textWidth(s.End+" "+s.Name, size)+8)
-		}
-	}
-	ticks := Ticks(low, high, 5)
-	if n := len(ticks); n > 1 { // one more where little is missing
-		if next := 2*ticks[n-1] - ticks[n-2]; next > high && next < high+(high-low)*0.12 {
-			ticks, high = append(ticks, next), next
-		}
-	}
-	left := 8.0
-	for _, t := range ticks {
-		left = math.Max(left, textWidth(c.Write(t), size)+8)
-	}
-	n := math.Max(1, float64(len(c.Periods)-1))
-	at := func(i float64, v float64) Point {
-		y := height - bottom
-		if high > low {
-			y -= (v - low) / (high - low) * (height - top - bottom)
-		}
-		return Point{left + i/n*(width-left-right), y}
-	}
-	for _, t := range ticks {
-		y := at(0, t).Y
-		d.line("rule", left, y, width-right, y)
-		d.add(Shape{Form: TextEnd, Class: "tick", X: left - 5, Y: y + 4, Text: c.Write(t)})
-	}
-	for _, b := range c.Bounds {
-		y := at(0, b.At).Y
-		d.line("bound "+b.Class, left, y, width-right, y)
-		d.add(Shape{Form: Text, Class: "bound " + b.Class, X: left + 2, Y: y - 2, Text: b.Name})
-	}
-	c.axis(&d, at, width-right, height)
+	c.axis(&d, p.at, p.width-p.right, p.height)
 	if c.Now >= 0 && c.Now < len(c.Periods) {
-		x := at(float64(c.Now), 0).X
-		d.line("now", x, top-6, x, height-bottom)
-		d.add(Shape{Form: TextMiddle, Class: "nowname", X: x, Y: top - 9, Text: c.NowName})
+		x := p.at(float64(c.Now), 0).X
+		d.line("now", x, p.top-6, x, p.height-p.bottom)
+		d.add(Shape{Form: TextMiddle, Class: "nowname", X: x, Y: p.top - 9, Text: c.NowName})
 	}
 	var ends []Point
 	var named []Series
 	for _, s := range c.Series {
-		var run []Point
-		flush := func() {
-			if len(run) > 0 {
-				d.add(
-					Shape{
-						Form:   Line,
-						Class:  "series " + s.Class,
-						Points: run,
-						Link:   s.Link,
-						Title:  s.Name + " " + s.End,
-					},
-				)
-			}
-			run = nil
-		}
-		var last Point
-		for i, v := range s.Values {
-			if math.IsNaN(v) {
-				flush()
-				continue
-			}
-			last = at(float64(s.First+i), v)
-			run = append(run, last)
-		}
-		flush()
-		if last != (Point{}) {
-			ends, named = append(ends, last), append(named, s)
+		if end := s.draw(&d, p); end != (Point{}) {
+			ends, named = append(ends, end), append(named, s)
 		}
 	}
+	c.label(&d, p, named, ends)
+	return d
+}
+
+// plane finds the values and the space that the curve needs, and the values that
+// its axis names.
+func (c Curve) plane(width float64) (p plane, ticks []float64) {
+	p = plane{width: width, height: math.Max(200, width*0.52), left: 8, right: 10, top: 20, bottom: 22}
+	if len(c.Bounds) > 0 {
+		p.low, p.high = c.Bounds[0].At, c.Bounds[0].At
+	}
+	for _, b := range c.Bounds {
+		p.low, p.high = math.Min(p.low, b.At), math.Max(p.high, b.At)
+	}
+	for _, s := range c.Series {
+		for _, v := range s.Values {
+			if !math.IsNaN(v) {
+				p.low, p.high = math.Min(p.low, v), math.Max(p.high, v)
+			}
+		}
+		if !s.Before && s.First+len(s.Values) > c.Now+2 {
+			p.right = math.Max(p.right, textWidth(s.End+" "+s.Name, curveText)+8)
+		}
+	}
+	ticks = Ticks(p.low, p.high, 5)
+	if n := len(ticks); n > 1 { // one more where little is missing
+		if next := 2*ticks[n-1] - ticks[n-2]; next > p.high && next < p.high+(p.high-p.low)*0.12 {
+			ticks, p.high = append(ticks, next), next
+		}
+	}
+	for _, t := range ticks {
+		p.left = math.Max(p.left, textWidth(c.Write(t), curveText)+8)
+	}
+	p.steps = math.Max(1, float64(len(c.Periods)-1))
+	return p, ticks
+}
+
+// draw draws the line in as many pieces as it has, and gives its end.
+func (s *Series) draw(d *Drawing, p plane) (end Point) {
+	var run []Point
+	flush := func() {
+		if len(run) > 0 {
+			d.add(Shape{
+				Form:   Line,
+				Class:  "series " + s.Class,
+				Points: run,
+				Link:   s.Link,
+				Title:  s.Name + " " + s.End,
+			})
+		}
+		run = nil
+	}
+	for i, v := range s.Values {
+		if math.IsNaN(v) {
+			flush()
+			continue
+		}
+		end = p.at(float64(s.First+i), v)
+		run = append(run, end)
+	}
+	flush()
+	return end
+}
+
+// label writes the names of lines at their ends, those before and those behind
+// them each apart.
+func (c Curve) label(d *Drawing, p plane, named []Series, ends []Point) {
 	for _, side := range [...]bool{true, false} {
 		var ys []float64
 		var which []int
@@ -129,7 +154,7 @@ func (c Curve) Draw(width float64) Drawing {
 				ys, which = append(ys, y), append(which, i)
 			}
 		}
-		ys = spread(ys, 14, top+2, height-bottom-2)
+		ys = spread(ys, 14, p.top+2, p.height-p.bottom-2)
 		for k, i := range which {
 			s := Shape{
 				Form:  Text,
@@ -143,13 +168,12 @@ func (c Curve) Draw(width float64) Drawing {
 			if side {
 				s.Form, s.X, s.Text = TextEnd, ends[i].X-6, named[i].Name+" "+named[i].End
 			}
-			if s.Form == Text && s.X+textWidth(s.Text, size) > width {
-				s.Form, s.X = TextEnd, width-2
+			if s.Form == Text && s.X+textWidth(s.Text, curveText) > p.width {
+				s.Form, s.X = TextEnd, p.width-2
 			}
 			d.add(s)
 		}
 	}
-	return d
 }
 
 // axis writes as many periods as fit.
@@ -199,10 +223,46 @@ type DateLines struct {
 
 // Draw lays the lines out in a width.
 func (c DateLines) Draw(width float64) Drawing {
-	const top, bottom, size, gap = 14.0, 22.0, 11.0, 25.0
-	height := math.Max(math.Max(200, width*0.52), float64(len(c.Lines))*gap+top+bottom)
-	d := Drawing{Class: "curve dates", Title: c.Title, Desc: c.Desc, Width: width, Height: height}
-	low, high := 0, 0
+	const gap, most = 25.0, 110 // between names, and of a name, in pixels
+	p := plane{width: width, left: 8, right: 20, top: 14, bottom: 22}
+	p.height = math.Max(math.Max(200, width*0.52), float64(len(c.Lines))*gap+p.top+p.bottom)
+	d := Drawing{Class: "curve dates", Title: c.Title, Desc: c.Desc, Width: p.width, Height: p.height}
+	low, high := c.span()
+	if low == 0 {
+		return d
+	}
+	ticks := c.Ticks(low, high)
+	p.low, p.high = float64(min(low, ticks[0])), float64(max(high, ticks[len(ticks)-1]))
+	for _, t := range ticks {
+		p.left = math.Max(p.left, textWidth(c.Write(t), curveText)+10)
+	}
+	names := make([]string, len(c.Lines))
+	for i, l := range c.Lines {
+		names[i] = shorten(l.Name, most, curveText)
+		p.right = math.Max(p.right, textWidth(names[i], curveText)+12)
+	}
+	p.steps = math.Max(1, float64(len(c.Periods)-1))
+	for _, t := range ticks {
+		y := p.at(0, float64(t)).Y
+		d.line("rule", p.left, y, p.width-p.right, y)
+		d.add(Shape{Form: TextEnd, Class: "tick", X: p.left - 6, Y: y + 4, Text: c.Write(t)})
+	}
+	Curve{Periods: c.Periods}.axis(&d, p.at, p.width-p.right-p.left, p.height)
+	var ys []float64
+	for i := range c.Lines {
+		ys = append(ys, c.Lines[i].draw(&d, p).Y+1)
+	}
+	ys = spread(ys, gap, p.top, p.height-p.bottom-8)
+	for i, l := range c.Lines {
+		x := p.width - p.right + 8
+		d.add(Shape{Form: Text, Class: "label", X: x, Y: ys[i], Text: names[i], Link: l.Link, Title: l.Name + " " + l.Slip})
+		d.add(Shape{Form: Text, Class: "sub", X: x, Y: ys[i] + 11, Text: l.Slip})
+	}
+	return d
+}
+
+// span gives the first and the last day of all lines; zero where there is none.
+func (c DateLines) span() (low, high int) {
 	for _, l := range c.Lines {
 		for _, day := range l.Days {
 			if day != 0 && (low == 0 || day < low) {
@@ -211,83 +271,33 @@ func (c DateLines) Draw(width float64) Drawing {
 			high = max(high, day)
 		}
 	}
-	if low == 0 {
-		return d
-	}
-	ticks := c.Ticks(low, high)
-	low, high = min(low, ticks[0]), max(high, ticks[len(ticks)-1])
-	left := 8.0
-	for _, t := range ticks {
-		left = math.Max(left, textWidth(c.Write(t), size)+10)
-	}
-	const most = 110 // of a name, in pixels
-	right := 20.0
-	names := make([]string, len(c.Lines))
-	for i, l := range c.Lines {
-		names[i] = shorten(l.Name, most, size)
-		right = math.Max(right, textWidth(names[i], size)+12)
-	}
-	n := math.Max(1, float64(len(c.Periods)-1))
-	x := func(i int) float64 { return left + float64(i)/n*(width-left-right) }
-	y := func(day int) float64 {
-		return height - bottom - float64(day-low)/math.Max(1, float64(high-low))*(height-top-bottom)
-	}
-	for _, t := range ticks {
-		d.line("rule", left, y(t), width-right, y(t))
-		d.add(Shape{Form: TextEnd, Class: "tick", X: left - 6, Y: y(t) + 4, Text: c.Write(t)})
-	}
-	Curve{
-		Periods: c.Periods,
-	}.axis(
-		&d,
-		func(i, _ float64) Point { return Point{x(int(i)), 0} },
-		width-right-left,
-		height,
-	)
-	var ys []float64
-	for _, l := range c.Lines {
-		var run []Point
-		var end Point
-		for i, day := range l.Days {
-			if day == 0 {
-				continue
-			}
-			end = Point{x(i), y(day)}
-			if len(run) == 0 {
-				d.add(Shape{Form: Circle, Class: "begin", X: end.X, Y: end.Y, W: 2.5})
-			}
-			run = append(run, end)
+	return low, high
+}
+
+// draw draws a line from its first to its last day, and gives its end.
+func (l *DateLine) draw(d *Drawing, p plane) (end Point) {
+	var run []Point
+	for i, day := range l.Days {
+		if day == 0 {
+			continue
 		}
-		d.add(Shape{Form: Line, Class: "series actual", Points: run})
-		d.add(
-			Shape{
-				Form:  Circle,
-				Class: "end " + l.Class,
-				X:     end.X,
-				Y:     end.Y,
-				W:     3,
-				Link:  l.Link,
-				Title: l.Name + " " + l.Slip,
-			},
-		)
-		ys = append(ys, end.Y+1)
+		end = p.at(float64(i), float64(day))
+		if len(run) == 0 {
+			d.add(Shape{Form: Circle, Class: "begin", X: end.X, Y: end.Y, W: 2.5})
+		}
+		run = append(run, end)
 	}
-	ys = spread(ys, gap, top, height-bottom-8)
-	for i, l := range c.Lines {
-		d.add(
-			Shape{
-				Form:  Text,
-				Class: "label",
-				X:     width - right + 8,
-				Y:     ys[i],
-				Text:  names[i],
-				Link:  l.Link,
-				Title: l.Name + " " + l.Slip,
-			},
-		)
-		d.add(Shape{Form: Text, Class: "sub", X: width - right + 8, Y: ys[i] + 11, Text: l.Slip})
-	}
-	return d
+	d.add(Shape{Form: Line, Class: "series actual", Points: run})
+	d.add(Shape{
+		Form:  Circle,
+		Class: "end " + l.Class,
+		X:     end.X,
+		Y:     end.Y,
+		W:     3,
+		Link:  l.Link,
+		Title: l.Name + " " + l.Slip,
+	})
+	return end
 }
 
 // shorten cuts a text to a width.

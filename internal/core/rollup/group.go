@@ -48,10 +48,13 @@ type Group struct {
 	LeftOut []LeftOut // what cannot
 	office  *portfolio.Office
 	policy  standing.Policy
+	day     calendar.Date
 	plan    *earned.Series
 	sums    map[sumKey]sum
+	highest map[figure.ID]highest
+	weights map[standing.Dimension]*standing.Weights
 	was     *Group // the same group before few of its parts changed, while it is evaluated
-	changed []change
+	changed []Change
 }
 
 // LeftOut is a part that the group could not count, and why.
@@ -64,22 +67,30 @@ type LeftOut struct {
 // out in silence, those without a plan or a rate with their reason. The policy
 // says how their standings combine.
 func New(o *portfolio.Office, policy standing.Policy, day calendar.Date, parts []Part) *Group {
-	g := &Group{office: o, policy: policy}
+	g := &Group{office: o, policy: policy, day: day}
 	for _, p := range parts {
-		if st := p.Project.StateAt(day); st == portfolio.Cancelled || st == portfolio.Proposed {
-			continue
+		if why, counts := p.counts(day); counts {
+			g.Parts = append(g.Parts, p)
+		} else if why != "" {
+			g.LeftOut = append(g.LeftOut, LeftOut{p.Project.Code, why})
 		}
-		if v := p.Eval.Get(figure.BAC); !v.Known {
-			g.LeftOut = append(g.LeftOut, LeftOut{p.Project.Code, v.Why})
-			continue
-		}
-		if v := p.Eval.Get(figure.AC); !v.Known {
-			g.LeftOut = append(g.LeftOut, LeftOut{p.Project.Code, v.Why})
-			continue
-		}
-		g.Parts = append(g.Parts, p)
 	}
 	return g
+}
+
+// counts tells whether a group counts a part; why it is left out, or "" for in
+// silence.
+func (p *Part) counts(day calendar.Date) (why string, ok bool) {
+	if st := p.Project.StateAt(day); st == portfolio.Cancelled || st == portfolio.Proposed {
+		return "", false
+	}
+	if v := p.Eval.Get(figure.BAC); !v.Known {
+		return v.Why, false
+	}
+	if v := p.Eval.Get(figure.AC); !v.Known {
+		return v.Why, false
+	}
+	return "", true
 }
 
 // Eval begins the evaluation of a group's figures.
@@ -87,26 +98,31 @@ func (g *Group) Eval(p calendar.Period) *figure.Eval {
 	return figure.New(g, p, g.office.Reporting, g.office.Periods)
 }
 
-// After tells that a group is the same as one that was evaluated before, but for
-// few of its parts: what it adds up then begins with those sums. It is without effect
-// where other parts count.
-func (g *Group) After(was *Group) {
-	if len(was.Parts) != len(g.Parts) {
-		return
+// Change is a part as it was and as it is.
+type Change struct{ Was, Is Part }
+
+// FewChanges are so few that a group that follows another is quicker than a new one.
+const FewChanges = 16
+
+// Follow gives the group after few of its parts changed, which begins with what this
+// one added up; nil where one of them does not count, before or after.
+func (g *Group) Follow(changes []Change) *Group {
+	out := &Group{
+		Parts: slices.Clone(g.Parts), LeftOut: g.LeftOut,
+		office: g.office, policy: g.policy, day: g.day, was: g, changed: changes,
 	}
-	var list []change
-	for i := range g.Parts {
-		if x, y := &was.Parts[i], &g.Parts[i]; x.Eval != y.Eval {
-			if x.Project.ID != y.Project.ID || len(list) == fewChanges {
-				return
-			}
-			list = append(list, change{*x, *y})
+	for i := range changes {
+		c := &changes[i]
+		at := slices.IndexFunc(g.Parts, func(p Part) bool { return p.Eval == c.Was.Eval })
+		if _, counts := c.Is.counts(g.day); !counts || at < 0 {
+			return nil
 		}
+		out.Parts[at] = c.Is
 	}
-	g.was, g.changed = was, list
+	return out
 }
 
-// Settle ends what After began, so that no group keeps those before it.
+// Settle ends what Follow began, so that no group keeps those before it.
 func (g *Group) Settle() { g.was, g.changed = nil, nil }
 
 // IsGroup is true.
@@ -184,7 +200,7 @@ func share(a, b int64) figure.Value {
 func (g *Group) Plan() (earned.Series, string) {
 	switch {
 	case g.plan != nil:
-	case g.was != nil && g.was.plan != nil && !slices.ContainsFunc(g.changed, change.replans):
+	case g.was != nil && g.was.plan != nil && !slices.ContainsFunc(g.changed, Change.replans):
 		g.plan = g.was.plan
 	default:
 		g.plan = g.sumPlans()
@@ -251,17 +267,8 @@ func (g *Group) Facts(_ *figure.Eval, id figure.ID, q calendar.Period) []figure.
 // Standing combines the standings of the parts, per dimension and overall, by
 // the policy in force; what each weighs is its plan.
 func (g *Group) Standing(d standing.Dimension) standing.Standing {
-	var w standing.Weights
-	for _, p := range g.Parts {
-		w.Add(p.Result.Standing[d], p.Eval.Get(figure.BAC).N)
-	}
-	return g.policy.Combine(&w)
+	return g.policy.Combine(g.weigh(d))
 }
 
 // Count gives how many parts stand at each standing of a dimension.
-func (g *Group) Count(d standing.Dimension) (n [4]int) {
-	for _, p := range g.Parts {
-		n[p.Result.Standing[d]]++
-	}
-	return n
-}
+func (g *Group) Count(d standing.Dimension) [4]int { return g.weigh(d).Count() }

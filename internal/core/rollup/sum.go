@@ -7,6 +7,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
+	"turret/internal/core/standing"
 )
 
 // which tells which parts a sum counts.
@@ -46,19 +47,13 @@ type sum struct {
 	n     int
 }
 
-// change is a part as it was and as it is.
-type change struct{ was, is Part }
-
-// fewChanges are so few that going through them is no work.
-const fewChanges = 16
-
 // replans tells whether the plan of what has earned value is another.
-func (c change) replans() bool {
-	if earns(&c.was) != earns(&c.is) {
+func (c Change) replans() bool {
+	if earns(&c.Was) != earns(&c.Is) {
 		return true
 	}
-	x, why := c.was.plan()
-	y, now := c.is.plan()
+	x, why := c.Was.plan()
+	y, now := c.Is.plan()
 	return why != now || x.First != y.First || !slices.Equal(x.Cum, y.Cum)
 }
 
@@ -131,15 +126,15 @@ func near(n int64) bool { return n > -1<<60 && n < 1<<60 }
 func (g *Group) adjust(s sum, k sumKey, give func(*Part) figure.Value) (sum, figure.Value, bool) {
 	for i := range g.changed {
 		c := &g.changed[i]
-		if k.of.counts(&c.was, k.id) {
-			v := give(&c.was)
+		if k.of.counts(&c.Was, k.id) {
+			v := give(&c.Was)
 			if !v.Known || !near(v.N) {
 				return s, figure.Value{}, false
 			}
 			s.total, s.n = s.total-v.N, s.n-1
 		}
-		if k.of.counts(&c.is, k.id) {
-			v := give(&c.is)
+		if k.of.counts(&c.Is, k.id) {
+			v := give(&c.Is)
 			if !v.Known || !near(v.N) {
 				return s, figure.Value{}, false
 			}
@@ -163,14 +158,89 @@ func (g *Group) keep(k sumKey, s sum) {
 // own is the figure itself.
 func own(p *Part, id figure.ID) figure.Value { return p.Eval.Get(id) }
 
+// highest is the largest value that parts know, and how many have it.
+type highest struct {
+	value figure.Value
+	n     int
+}
+
+func (h *highest) take(v figure.Value) {
+	switch {
+	case !v.Known:
+	case !h.value.Known || v.N > h.value.N:
+		h.value, h.n = v, 1
+	case v.N == h.value.N:
+		h.n++
+	}
+}
+
 // latest gives the largest value that a part knows: the latest day, the worst
 // exposure, the oldest statement.
 func (g *Group) latest(id figure.ID, of func(*Part, figure.ID) figure.Value) figure.Value {
-	out := figure.Value{Why: "it is not known of any part"}
-	for i := range g.Parts {
-		if v := of(&g.Parts[i], id); v.Known && (!out.Known || v.N > out.N) {
-			out = v
+	h, known := g.highestLeft(id, of)
+	if known {
+		for i := range g.changed {
+			h.take(of(&g.changed[i].Is, id))
+		}
+	} else {
+		h = highest{value: figure.Value{Why: "it is not known of any part"}}
+		for i := range g.Parts {
+			h.take(of(&g.Parts[i], id))
 		}
 	}
-	return out
+	if g.highest == nil {
+		g.highest = make(map[figure.ID]highest)
+	}
+	g.highest[id] = h
+	return h.value
+}
+
+// highestLeft gives the largest value of the parts that did not change, where the
+// group before tells: where one of them had it.
+func (g *Group) highestLeft(id figure.ID, of func(*Part, figure.ID) figure.Value) (h highest, ok bool) {
+	if g.was == nil {
+		return h, false
+	}
+	if h, ok = g.was.highest[id]; !ok {
+		return h, false
+	}
+	for i := range g.changed {
+		if v := of(&g.changed[i].Was, id); v.Known && v.N == h.value.N {
+			h.n--
+		}
+	}
+	return h, h.n > 0 || !h.value.Known
+}
+
+// weigh tells how much stands at each standing of a dimension.
+func (g *Group) weigh(d standing.Dimension) *standing.Weights {
+	if w := g.weights[d]; w != nil {
+		return w
+	}
+	w := new(standing.Weights)
+	if before := g.weighedBefore(d); before != nil {
+		*w = *before
+		for i := range g.changed {
+			c := &g.changed[i]
+			w.Take(c.Was.Result.Standing[d], c.Was.Eval.Get(figure.BAC).N)
+			w.Add(c.Is.Result.Standing[d], c.Is.Eval.Get(figure.BAC).N)
+		}
+	} else {
+		for i := range g.Parts {
+			p := &g.Parts[i]
+			w.Add(p.Result.Standing[d], p.Eval.Get(figure.BAC).N)
+		}
+	}
+	if g.weights == nil {
+		g.weights = make(map[standing.Dimension]*standing.Weights)
+	}
+	g.weights[d] = w
+	return w
+}
+
+func (g *Group) weighedBefore(d standing.Dimension) *standing.Weights {
+	if g.was == nil {
+		return nil
+	}
+	return g.was.weights[d]
 }

@@ -36,9 +36,10 @@ func anyProject(r *rand.Rand, i int) *portfolio.Project {
 	return p
 }
 
-// TestAfter: a group that begins with the sums of the one before says the same as
+// TestFollow: a group that begins with the sums of the one before says the same as
 // one that is added up anew, whatever changed of few parts, and however often.
-func TestAfter(t *testing.T) {
+func TestFollow(t *testing.T) {
+	followed := 0
 	for seed := range uint64(40) {
 		r := rand.New(rand.NewPCG(seed, 1))
 		o := newOffice()
@@ -50,12 +51,25 @@ func TestAfter(t *testing.T) {
 		was := make()
 		was.Eval(apr).All()
 		for step := range 6 {
-			for range 1 + r.IntN(3) {
-				i := r.IntN(len(parts))
+			var changes []Change
+			for _, i := range r.Perm(len(parts))[:1+r.IntN(3)] {
+				was := parts[i]
 				parts[i] = part(o, anyProject(r, i))
+				for d := range parts[i].Result.Standing {
+					parts[i].Result.Standing[d] = standing.Standing(r.IntN(4))
+				}
+				changes = append(changes, Change{was, parts[i]})
 			}
-			now, anew := make(), make()
-			now.After(was)
+			anew := make()
+			now := was.Follow(changes)
+			if now == nil {
+				was = anew
+				was.Eval(apr).All()
+				continue
+			}
+			require.Equal(t, anew.Parts, now.Parts)
+			require.Equal(t, anew.LeftOut, now.LeftOut)
+			followed++
 			e, f := now.Eval(apr), anew.Eval(apr)
 			e.All()
 			f.All()
@@ -66,14 +80,19 @@ func TestAfter(t *testing.T) {
 				require.Equal(t, y.Why, x.Why, name)
 				require.True(t, x.Equal(y), "%s: %v, anew %v", name, x, y)
 			}
+			for d := range standing.Dimension(len(parts[0].Result.Standing)) {
+				require.Equal(t, anew.Standing(d), now.Standing(d), "seed %d, step %d", seed, step)
+				require.Equal(t, anew.Count(d), now.Count(d), "seed %d, step %d", seed, step)
+			}
 			now.Settle()
 			was = now
 		}
 	}
+	require.Greater(t, followed, 100, "of 240")
 }
 
-// TestAfterBeginsWithTheSumsBefore: what did not change is not asked again.
-func TestAfterBeginsWithTheSumsBefore(t *testing.T) {
+// TestFollowBeginsWithTheSumsBefore: what did not change is not asked again.
+func TestFollowBeginsWithTheSumsBefore(t *testing.T) {
 	o := newOffice()
 	a, b := part(o, project("A", 800, 50, 400)), part(o, project("B", 1600, 50, 700))
 	was := New(o, standing.UsualGroups, end, []Part{a, b})
@@ -81,15 +100,15 @@ func TestAfterBeginsWithTheSumsBefore(t *testing.T) {
 	k := sumKey{figure.AC, apr, all}
 	require.Equal(t, sum{1100, 2}, was.sums[k])
 	was.sums[k] = sum{5000, 2} // what nobody would add up
-	b = part(o, project("B", 1600, 50, 900))
-	now := New(o, standing.UsualGroups, end, []Part{a, b})
-	now.After(was)
+	changed := part(o, project("B", 1600, 50, 900))
+	now := was.Follow([]Change{{b, changed}})
 	require.Equal(t, int64(5200), now.Eval(apr).Get(figure.AC).N, "5,000 − 700 + 900")
 	now.Settle()
 
-	other := New(o, standing.UsualGroups, end, []Part{a})
-	other.After(was)
-	require.Equal(t, int64(400), other.Eval(apr).Get(figure.AC).N, "another number of parts is added up anew")
+	gone := project("B", 1600, 50, 900)
+	gone.State, gone.Since = portfolio.Cancelled, 1
+	require.Nil(t, was.Follow([]Change{{b, part(o, gone)}}), "a part that does not count any more")
+	require.Nil(t, was.Follow([]Change{{changed, b}}), "one that never did")
 }
 
 // TestNothingToAdd: a group without parts, and one whose parts have none of a figure,
@@ -105,4 +124,19 @@ func TestNothingToAdd(t *testing.T) {
 	g := New(o, standing.UsualGroups, end, []Part{part(o, off)})
 	require.Equal(t, "none of its parts has EV", g.Eval(apr).Get(figure.EV).Why)
 	require.Equal(t, int64(800), g.Eval(apr).Get(figure.BAC).N)
+}
+
+// TestHighest: the largest value that is known, and how many have it.
+func TestHighest(t *testing.T) {
+	h := highest{value: figure.Value{Why: "nobody knows"}}
+	h.take(figure.Value{})
+	require.Equal(t, highest{value: figure.Value{Why: "nobody knows"}}, h)
+	for _, c := range []struct {
+		take, value int64
+		n           int
+	}{{3, 3, 1}, {2, 3, 1}, {3, 3, 2}, {4, 4, 1}, {3, 4, 1}, {4, 4, 2}} {
+		h.take(figure.Whole(figure.Count, c.take))
+		require.Equal(t, c.value, h.value.N, "after %d", c.take)
+		require.Equal(t, c.n, h.n, "after %d", c.take)
+	}
 }

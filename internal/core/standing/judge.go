@@ -174,9 +174,9 @@ func (r *Result) overall(s *Set, early bool) {
 		st = s.Overall.Combine(&w)
 	case r.Computed[Dates] == Act || r.Computed[Cost] == Act || acts >= 2:
 		st = Act
-	case w.any[Act] || w.any[Watch]:
+	case w.count[Act] > 0 || w.count[Watch] > 0:
 		st = Watch
-	case w.any[Steady]:
+	case w.count[Steady] > 0:
 		st = Steady
 	}
 	switch {

@@ -259,8 +259,8 @@ func (s *Set) hash() string {
 // Weights tell how much stands at each standing, Unrated included, and whether
 // anything does, as a part may weigh nothing.
 type Weights struct {
-	at  [4]sum
-	any [4]bool
+	at    [4]sum
+	count [4]int
 }
 
 // sum is a whole number of 128 bits: a thousand plans of 64 bits fit.
@@ -283,15 +283,24 @@ func (s *sum) big() *big.Int {
 // Add counts a part.
 func (w *Weights) Add(st Standing, weight int64) {
 	w.at[st].add(weight)
-	w.any[st] = true
+	w.count[st]++
 }
+
+// Take takes away a part that was counted.
+func (w *Weights) Take(st Standing, weight int64) {
+	w.at[st].add(-weight)
+	w.count[st]--
+}
+
+// Count tells how many parts stand at each standing.
+func (w *Weights) Count() [4]int { return w.count }
 
 // Combine makes one standing of many.
 func (p Policy) Combine(w *Weights) Standing {
 	switch p.How {
 	case Worst:
 		for st := Act; st > Unrated; st-- {
-			if w.any[st] {
+			if w.count[st] > 0 {
 				return st
 			}
 		}
@@ -299,7 +308,7 @@ func (p Policy) Combine(w *Weights) Standing {
 	case Larger:
 		best := Unrated
 		for st := Act; st > Unrated; st-- {
-			if w.any[st] && (best == Unrated || w.at[st].big().Cmp(w.at[best].big()) > 0) {
+			if w.count[st] > 0 && (best == Unrated || w.at[st].big().Cmp(w.at[best].big()) > 0) {
 				best = st
 			}
 		}
@@ -318,9 +327,9 @@ func (p Policy) Combine(w *Weights) Standing {
 	switch {
 	case reaches(at[Act], p.Act):
 		return Act
-	case w.any[Act] || reaches(both, p.Watch):
+	case w.count[Act] > 0 || reaches(both, p.Watch):
 		return Watch
-	case w.any[Watch] || w.any[Steady]:
+	case w.count[Watch] > 0 || w.count[Steady] > 0:
 		return Steady
 	}
 	return Unrated

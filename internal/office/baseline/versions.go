@@ -44,63 +44,19 @@ func (o Room) Versions(ctx context.Context, a right.Actor, m *office.Moment) ([]
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	var out []Version
-	said := make(map[string][2]string)
-	k, rows := record.Versions, m.Snapshot().Records.Of(record.Versions.Kind)
-	for i := range rows {
-		r := &rows[i]
-		key := Version{Kind: k.KindCol.Of(r), Project: k.Project.Code(r), Version: k.VersionCol.Of(r)}
-		if id := k.Project.ID(r); id != 0 {
-			if p := m.Snapshot().ByID(id); p != nil {
-				key.Project = p.Code
-			}
-		}
-		said[key.Key()] = [2]string{k.NameCol.Of(r), k.Note.Of(r)}
-	}
-	add := func(v Version) {
-		named := said[v.Key()]
-		v.Name, v.Note = named[0], named[1]
-		out = append(out, v)
-	}
-	ps := m.Snapshot().Office.Periods
-	stated := make(map[calendar.Period]int)
-	for _, list := range m.Snapshot().Stated {
-		for _, x := range list {
-			if x.Kind == portfolio.ForecastPart {
-				stated[calendar.Period(x.Version)]++
-			}
-		}
-	}
-	for p := max(m.Snapshot().Current(), m.Snapshot().Last); p >= m.Snapshot().First() && p > 0; p-- {
-		if n := stated[p]; n > 0 {
-			state := "open"
-			if m.Snapshot().Closed[p] {
-				state = "closed"
-			}
-			add(
-				Version{
-					Kind:    StatementVersion,
-					Version: ps.Code(p),
-					Title:   "as stated in " + ps.Name(p),
-					When:    fmt.Sprintf("%d forecasts, %s", n, state),
-				},
-			)
-		}
-	}
+	out := statementVersions(m)
 	cuts, err := closing.In(o.Office).Cuts(ctx, a, m)
 	if err != nil {
 		return nil, err
 	}
 	for _, c := range cuts {
 		if c.Hand {
-			add(
-				Version{
-					Kind:    CutVersion,
-					Version: strconv.FormatInt(c.ID, 10),
-					Title:   "cut " + c.Name,
-					When:    c.At + " by " + c.Actor,
-				},
-			)
+			out = append(out, Version{
+				Kind:    CutVersion,
+				Version: strconv.FormatInt(c.ID, 10),
+				Title:   "cut " + c.Name,
+				When:    c.At + " by " + c.Actor,
+			})
 		}
 	}
 	all, err := o.AllBaselines(ctx, a, m)
@@ -113,17 +69,67 @@ func (o Room) Versions(ctx context.Context, a right.Actor, m *office.Moment) ([]
 		if b.Counts() && b.Approved != 0 {
 			when = "in force from " + b.Approved.String()
 		}
-		add(
-			Version{
-				Kind:    BaselineVersion,
-				Project: b.Project,
-				Version: strconv.Itoa(b.Number),
-				Title:   fmt.Sprintf("baseline %d of %s", b.Number, b.Project),
-				When:    when,
-			},
-		)
+		out = append(out, Version{
+			Kind:    BaselineVersion,
+			Project: b.Project,
+			Version: strconv.Itoa(b.Number),
+			Title:   fmt.Sprintf("baseline %d of %s", b.Number, b.Project),
+			When:    when,
+		})
+	}
+	said := namedVersions(m)
+	for i := range out {
+		named := said[out[i].Key()]
+		out[i].Name, out[i].Note = named[0], named[1]
 	}
 	return out, nil
+}
+
+// namedVersions gives the names and notes of versions, by key.
+func namedVersions(m *office.Moment) map[string][2]string {
+	said := make(map[string][2]string)
+	k, rows := record.Versions, m.Snapshot().Records.Of(record.Versions.Kind)
+	for i := range rows {
+		r := &rows[i]
+		key := Version{Kind: k.KindCol.Of(r), Project: k.Project.Code(r), Version: k.VersionCol.Of(r)}
+		if id := k.Project.ID(r); id != 0 {
+			if p := m.Snapshot().ByID(id); p != nil {
+				key.Project = p.Code
+			}
+		}
+		said[key.Key()] = [2]string{k.NameCol.Of(r), k.Note.Of(r)}
+	}
+	return said
+}
+
+// statementVersions are the forecasts as they were stated, the latest period first.
+func statementVersions(m *office.Moment) (out []Version) {
+	s := m.Snapshot()
+	stated := make(map[calendar.Period]int)
+	for _, list := range s.Stated {
+		for _, x := range list {
+			if x.Kind == portfolio.ForecastPart {
+				stated[calendar.Period(x.Version)]++
+			}
+		}
+	}
+	for p := max(s.Current(), s.Last); p >= s.First() && p > 0; p-- {
+		n := stated[p]
+		if n == 0 {
+			continue
+		}
+		state := "open"
+		if s.Closed[p] {
+			state = "closed"
+		}
+		out = append(out, Version{
+			Kind:    StatementVersion,
+			Version: s.Office.Periods.Code(p),
+			Title:   "as stated in " + s.Office.Periods.Name(p),
+			When:    fmt.Sprintf("%d forecasts, %s", n, state),
+		})
+	}
+	return out
 }
 
 // Named lists the versions that were given a name.

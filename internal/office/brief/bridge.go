@@ -41,25 +41,48 @@ func (w *briefWriter) bridge(ctx context.Context, p Part, v url.Values) error {
 	if err != nil {
 		return err
 	}
-	unit := tell.Thousands.Name(b.Currency)
 	none := func(string) string { return "" }
-	steps := brief.Grid{
+	by := strings.ToLower(bridgeBy(b))
+	if b.Cause == "" {
+		by = "By " + by
+	} else {
+		by = b.CauseTitle() + ", by " + by
+	}
+	small := b.Ends[1] + " to " + b.Ends[0] + ", " + tell.Thousands.Name(b.Currency)
+	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{
+		brief.Head{Text: "Why it changed", Small: small, Level: 1},
+		brief.Sentence{Phrases: b.Say()},
+		brief.Picture{Draw: b.Draw(tell.Thousands, none).Draw},
+		brief.Beside{
+			Left:  []brief.Block{brief.Head{Text: "The steps", Level: 2}, bridgeSteps(b)},
+			Right: []brief.Block{brief.Head{Text: by, Level: 2}, bridgeParts(b)},
+		},
+	}})
+	return nil
+}
+
+// bridgeBy is what the parts of a bridge are.
+func bridgeBy(b *money.Bridge) string {
+	if b.By == "code" {
+		return "Cost code"
+	}
+	return "Project"
+}
+
+// bridgeSteps lists the steps from one end to the other.
+func bridgeSteps(b *money.Bridge) brief.Grid {
+	g := brief.Grid{
 		Columns: []brief.Col{{Head: "Step", Share: 4}, {Head: string(b.Currency), Share: 2, Number: true}},
 	}
 	add := func(title string, n int64, end bool) {
-		steps.Rows = append(
-			steps.Rows,
-			brief.Line{
-				Total: end,
-				Cells: []brief.Piece{
-					brief.Txt(title),
-					{
-						Text: tell.Units.Write(n, b.Currency),
-						Tone: map[bool]string{true: "act", false: ""}[!end && b.Bad(n, tell.Thousands)],
-					},
-				},
-			},
-		)
+		tone := ""
+		if !end && b.Bad(n, tell.Thousands) {
+			tone = "act"
+		}
+		g.Rows = append(g.Rows, brief.Line{
+			Total: end,
+			Cells: []brief.Piece{brief.Txt(title), {Text: tell.Units.Write(n, b.Currency), Tone: tone}},
+		})
 	}
 	add(b.Ends[1], b.From, true)
 	for _, x := range b.Steps {
@@ -68,59 +91,38 @@ func (w *briefWriter) bridge(ctx context.Context, p Part, v url.Values) error {
 		}
 	}
 	add(b.Ends[0], b.To, true)
-	head := map[bool]string{true: "Cost code", false: "Project"}[b.By == "code"]
-	parts := brief.Grid{
-		Columns: []brief.Col{{Head: head, Share: 4}, {Head: string(b.Currency), Share: 2, Number: true}},
+	return g
+}
+
+// bridgeParts lists the largest parts, and what all others make together.
+func bridgeParts(b *money.Bridge) brief.Grid {
+	const most = 12
+	g := brief.Grid{
+		Columns: []brief.Col{{Head: bridgeBy(b), Share: 4}, {Head: string(b.Currency), Share: 2, Number: true}},
 		Empty:   "Nothing changed.",
 	}
-	const most = 12
 	rest := b.Rest
 	for i, x := range b.Parts {
 		if i >= most {
 			rest += x.Amount
 			continue
 		}
-		parts.Rows = append(
-			parts.Rows,
-			brief.Line{
-				Cells: []brief.Piece{
-					brief.Txt(
-						strings.TrimSpace(
-							map[bool]string{true: x.Code, false: x.Project}[b.By == "code"] + " " + x.Name,
-						),
-					),
-					brief.Txt(tell.Units.Write(x.Amount, b.Currency)),
-				},
-			},
-		)
+		code := x.Project
+		if b.By == "code" {
+			code = x.Code
+		}
+		g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{
+			brief.Txt(strings.TrimSpace(code + " " + x.Name)),
+			brief.Txt(tell.Units.Write(x.Amount, b.Currency)),
+		}})
 	}
 	if n := len(b.Parts) + b.More - most; n > 0 {
-		parts.Rows = append(
-			parts.Rows,
-			brief.Line{
-				Cells: []brief.Piece{
-					{Text: tell.Plural(n, "other", "others"), Tone: "quiet"},
-					brief.Txt(tell.Units.Write(rest, b.Currency)),
-				},
-			},
-		)
+		g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{
+			{Text: tell.Plural(n, "other", "others"), Tone: "quiet"},
+			brief.Txt(tell.Units.Write(rest, b.Currency)),
+		}})
 	}
-	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{
-		brief.Head{Text: "Why it changed", Small: b.Ends[1] + " to " + b.Ends[0] + ", " + unit, Level: 1},
-		brief.Sentence{Phrases: b.Say()},
-		brief.Picture{Draw: b.Draw(tell.Thousands, none).Draw},
-		brief.Beside{
-			Left: []brief.Block{brief.Head{Text: "The steps", Level: 2}, steps},
-			Right: []brief.Block{
-				brief.Head{
-					Text:  map[bool]string{true: "By " + strings.ToLower(head), false: b.CauseTitle() + ", by " + strings.ToLower(head)}[b.Cause == ""],
-					Level: 2,
-				},
-				parts,
-			},
-		},
-	}})
-	return nil
+	return g
 }
 
 // bridgeOf reads the bridge that a page asks for.

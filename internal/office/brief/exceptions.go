@@ -33,23 +33,19 @@ func (w *briefWriter) exceptionPage(ctx context.Context, p Part, v url.Values) e
 	if scope == "" {
 		scope = w.m.Scope.Code
 	}
-	m, err := w.o.Moment(
-		ctx,
-		w.a,
-		office.Ask{
-			At:      w.b.Spec.At,
-			Against: v.Get("against"),
-			Scope:   scope,
-			Filter: office.Filter{
-				Standing: v.Get("standing"),
-				Disagree: v.Get("disagree") != "",
-				Lead:     v.Get("lead"),
-				Stage:    v.Get("stage"),
-				State:    v.Get("state"),
-				Text:     v.Get("q"),
-			},
+	m, err := w.o.Moment(ctx, w.a, office.Ask{
+		At:      w.b.Spec.At,
+		Against: v.Get("against"),
+		Scope:   scope,
+		Filter: office.Filter{
+			Standing: v.Get("standing"),
+			Disagree: v.Get("disagree") != "",
+			Lead:     v.Get("lead"),
+			Stage:    v.Get("stage"),
+			State:    v.Get("state"),
+			Text:     v.Get("q"),
 		},
-	)
+	})
 	if err != nil {
 		return err
 	}
@@ -60,6 +56,18 @@ func (w *briefWriter) exceptionPage(ctx context.Context, p Part, v url.Values) e
 	if notes := append(m.Notes, e.Asked...); len(notes) > 0 {
 		return office.Refusef("%s of this brief: %s", p.Title, notes[0])
 	}
+	blocks := []brief.Block{brief.Head{Text: p.Title, Small: m.Period.Name, Level: 1}, brief.Sentence{Phrases: e.Say()}}
+	for _, k := range e.Kinds {
+		if k.Kind == e.Kind {
+			blocks = append(blocks, brief.Words{Text: k.Looks, Quiet: true})
+		}
+	}
+	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: append(blocks, foundGrid(e))})
+	return nil
+}
+
+// foundGrid lists the projects that were found, the worst first, as many as fit.
+func foundGrid(e *weigh.Exceptions) brief.Grid {
 	g := brief.Grid{
 		Columns: []brief.Col{
 			{Head: "", Share: 0.5},
@@ -72,15 +80,8 @@ func (w *briefWriter) exceptionPage(ctx context.Context, p Part, v url.Values) e
 	}
 	for i, x := range e.Projects {
 		if i == mostFound {
-			g.Rows = append(
-				g.Rows,
-				brief.Line{
-					Cells: []brief.Piece{
-						{},
-						{Text: "and " + tell.Plural(len(e.Projects)-i, "other", "others"), Tone: "quiet"},
-					},
-				},
-			)
+			others := "and " + tell.Plural(len(e.Projects)-i, "other", "others")
+			g.Rows = append(g.Rows, brief.Line{Cells: []brief.Piece{{}, {Text: others, Tone: "quiet"}}})
 			break
 		}
 		for k, c := range x.Cases {
@@ -97,12 +98,5 @@ func (w *briefWriter) exceptionPage(ctx context.Context, p Part, v url.Values) e
 			g.Rows = append(g.Rows, line)
 		}
 	}
-	blocks := []brief.Block{brief.Head{Text: p.Title, Small: m.Period.Name, Level: 1}, brief.Sentence{Phrases: e.Say()}}
-	for _, k := range e.Kinds {
-		if k.Kind == e.Kind {
-			blocks = append(blocks, brief.Words{Text: k.Looks, Quiet: true})
-		}
-	}
-	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: append(blocks, g)})
-	return nil
+	return g
 }

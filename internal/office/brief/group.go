@@ -160,47 +160,7 @@ func (w *briefWriter) board(ctx context.Context, p Part) error {
 		brief.Col{Head: "Slip", Share: 6, Number: true},
 		brief.Col{Head: "Next milestone", Share: 15},
 	)
-	row := func(r board.Row) brief.Line {
-		n := r.Now
-		name := n.Name
-		if !r.Group {
-			name = n.Code + " " + n.Name
-		}
-		line := brief.Line{Group: r.Group, Indent: r.Depth, Cells: []brief.Piece{brief.Txt(name)}}
-		for _, d := range boardGlyphs {
-			c := brief.Piece{Glyph: []chart.Glyph{{Standing: n.Standing[d], Overall: d == standing.Overall}}}
-			if d == standing.Overall && !r.Group && n.HasSaid && n.Stated != n.Standing[d] &&
-				n.Stated != standing.Unrated &&
-				n.Standing[d] != standing.Unrated {
-				c.Glyph = append(c.Glyph, chart.Glyph{Standing: n.Stated, Small: true})
-			}
-			line.Cells = append(line.Cells, c)
-		}
-		strip := brief.Piece{}
-		if !r.Group {
-			var marks []chart.StripMark
-			for i, m := range strips(n.Code) {
-				marks = append(marks, chart.StripMark{Standing: m.Standing, Known: m.Known, Period: names[i]})
-			}
-			d := chart.Strip(marks)
-			strip.Draw = &d
-		}
-		outlook := brief.Txt(tell.Dash)
-		if over := n.Value(figure.ComputedOver); over.Known {
-			d := chart.Outlook(1+tell.Float(over), 1+tell.Float(n.Value(figure.StatedOver)), n.Standing[standing.Cost])
-			outlook = brief.Piece{Draw: &d}
-		}
-		line.Cells = append(line.Cells, strip, outlook)
-		for _, id := range [...]figure.ID{figure.ComputedOver, figure.AtStake, figure.FinishStated, figure.FinishSlip} {
-			line.Cells = append(line.Cells, brief.Piece{Text: boardText(n, id), Tone: boardTone(n, id, r.Group)})
-		}
-		next := tell.Dash
-		if n.Next.Name != "" {
-			next = n.Next.Name
-		}
-		line.Cells = append(line.Cells, brief.Txt(next))
-		return line
-	}
+	row := func(r board.Row) brief.Line { return boardLine(r, strips, names) }
 	for _, r := range w.list.Rows {
 		g.Rows = append(g.Rows, row(r))
 	}
@@ -223,6 +183,50 @@ func (w *briefWriter) board(ctx context.Context, p Part) error {
 		},
 	)
 	return nil
+}
+
+// boardLine is a row of the board: the standings, how it stood before, the outlook,
+// and the figures that executives compare.
+func boardLine(r board.Row, strips func(string) [12]board.Mark, names [12]string) brief.Line {
+	n := r.Now
+	name := n.Name
+	if !r.Group {
+		name = n.Code + " " + n.Name
+	}
+	line := brief.Line{Group: r.Group, Indent: r.Depth, Cells: []brief.Piece{brief.Txt(name)}}
+	for _, d := range boardGlyphs {
+		c := brief.Piece{Glyph: []chart.Glyph{{Standing: n.Standing[d], Overall: d == standing.Overall}}}
+		if d == standing.Overall && !r.Group && n.HasSaid && n.Stated != n.Standing[d] &&
+			n.Stated != standing.Unrated &&
+			n.Standing[d] != standing.Unrated {
+			c.Glyph = append(c.Glyph, chart.Glyph{Standing: n.Stated, Small: true})
+		}
+		line.Cells = append(line.Cells, c)
+	}
+	strip := brief.Piece{}
+	if !r.Group {
+		var marks []chart.StripMark
+		for i, m := range strips(n.Code) {
+			marks = append(marks, chart.StripMark{Standing: m.Standing, Known: m.Known, Period: names[i]})
+		}
+		d := chart.Strip(marks)
+		strip.Draw = &d
+	}
+	outlook := brief.Txt(tell.Dash)
+	if over := n.Value(figure.ComputedOver); over.Known {
+		d := chart.Outlook(1+tell.Float(over), 1+tell.Float(n.Value(figure.StatedOver)), n.Standing[standing.Cost])
+		outlook = brief.Piece{Draw: &d}
+	}
+	line.Cells = append(line.Cells, strip, outlook)
+	for _, id := range [...]figure.ID{figure.ComputedOver, figure.AtStake, figure.FinishStated, figure.FinishSlip} {
+		line.Cells = append(line.Cells, brief.Piece{Text: boardText(n, id), Tone: boardTone(n, id, r.Group)})
+	}
+	next := tell.Dash
+	if n.Next.Name != "" {
+		next = n.Next.Name
+	}
+	line.Cells = append(line.Cells, brief.Txt(next))
+	return line
 }
 
 // boardText writes a figure as the board does: no stake is a dash.

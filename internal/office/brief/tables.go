@@ -155,7 +155,12 @@ func boardTable(name string, notes []string, m *office.Moment, codes []string) [
 // tables are the sheets of a portfolio's or programme's workbook.
 func (w *briefWriter) tables(sheets []*sheet.Sheet) {
 	w.b.tables = boardTable("Board", w.notes(), w.m, w.list.Codes)
-	moved := brief.Table{
+	w.b.tables = append(w.b.tables, w.movedTable(), w.milestoneTable(sheets), w.ruleTable(sheets))
+}
+
+// movedTable lists what moved since the compared period, and by which rule.
+func (w *briefWriter) movedTable() brief.Table {
+	t := brief.Table{
 		Name:  "What moved",
 		Notes: w.notes(),
 		Columns: []brief.Column{
@@ -174,20 +179,22 @@ func (w *briefWriter) tables(sheets []*sheet.Sheet) {
 				then, at := x.Written(&c)
 				by = fmt.Sprintf("%s %s → %s", c.Reason.Title(), then, at)
 			}
-			moved.Rows = append(
-				moved.Rows,
-				[]brief.Cell{
-					{Text: x.Now.Code},
-					{Text: x.Now.Name},
-					{Text: tell.Capital(c.Name)},
-					{Text: c.Was.String()},
-					{Text: c.Is.String()},
-					{Text: by},
-				},
-			)
+			t.Rows = append(t.Rows, []brief.Cell{
+				{Text: x.Now.Code},
+				{Text: x.Now.Name},
+				{Text: tell.Capital(c.Name)},
+				{Text: c.Was.String()},
+				{Text: c.Is.String()},
+				{Text: by},
+			})
 		}
 	}
-	stones := brief.Table{
+	return t
+}
+
+// milestoneTable lists the milestones that show on the upper screens.
+func (w *briefWriter) milestoneTable(sheets []*sheet.Sheet) brief.Table {
+	t := brief.Table{
 		Name:  "Milestones",
 		Notes: w.notes(),
 		Columns: []brief.Column{
@@ -200,7 +207,29 @@ func (w *briefWriter) tables(sheets []*sheet.Sheet) {
 			{Head: "State", Width: 12},
 		},
 	}
-	rules := brief.Table{
+	for _, s := range sheets {
+		for i := range s.Milestones {
+			m := &s.Milestones[i]
+			if !m.Raised {
+				continue
+			}
+			t.Rows = append(t.Rows, []brief.Cell{
+				{Text: s.Now.Code},
+				{Text: m.Name},
+				{Text: m.Level},
+				day(m.Baseline),
+				day(m.Current),
+				{Type: brief.Count, Number: fmt.Sprint(m.Slip)},
+				{Text: string(m.State)},
+			})
+		}
+	}
+	return t
+}
+
+// ruleTable lists what each rule says of each project.
+func (w *briefWriter) ruleTable(sheets []*sheet.Sheet) brief.Table {
+	t := brief.Table{
 		Name:  "Rules",
 		Notes: w.notes(),
 		Columns: []brief.Column{
@@ -214,42 +243,23 @@ func (w *briefWriter) tables(sheets []*sheet.Sheet) {
 		},
 	}
 	for _, s := range sheets {
-		for i := range s.Milestones {
-			if m := &s.Milestones[i]; m.Raised {
-				stones.Rows = append(
-					stones.Rows,
-					[]brief.Cell{
-						{Text: s.Now.Code},
-						{Text: m.Name},
-						{Text: m.Level},
-						day(m.Baseline),
-						day(m.Current),
-						{Type: brief.Count, Number: fmt.Sprint(m.Slip)},
-						{Text: string(m.State)},
-					},
-				)
-			}
-		}
 		for _, r := range s.Now.Reasons {
 			st := ""
 			if r.Silent == "" {
 				st = r.Standing.String()
 			}
-			rules.Rows = append(
-				rules.Rows,
-				[]brief.Cell{
-					{Text: s.Now.Code},
-					{Text: tell.Capital(r.Rates)},
-					{Text: r.Title()},
-					typedReason(&r, s.Now.Currency),
-					{Text: tell.Limits(r)},
-					{Text: st},
-					{Text: r.Silent},
-				},
-			)
+			t.Rows = append(t.Rows, []brief.Cell{
+				{Text: s.Now.Code},
+				{Text: tell.Capital(r.Rates)},
+				{Text: r.Title()},
+				typedReason(&r, s.Now.Currency),
+				{Text: tell.Limits(r)},
+				{Text: st},
+				{Text: r.Silent},
+			})
 		}
 	}
-	w.b.tables = append(w.b.tables, moved, stones, rules)
+	return t
 }
 
 func day(d calendar.Date) brief.Cell { return brief.Cell{Type: brief.Day, Number: d.String()} }

@@ -78,15 +78,7 @@ func (o Room) Matrix(ctx context.Context, a right.Actor, m *office.Moment) (*Mat
 	for i := range out.Kinds {
 		out.Kinds[i].Due = m.Snapshot().Office.DueOn(out.Kinds[i].Statement, at)
 	}
-	batches := make(map[int64]bool)
-	for _, list := range m.Snapshot().Stated {
-		for _, x := range list {
-			if x.Version == int32(at) {
-				batches[x.Batch] = true
-			}
-		}
-	}
-	came, err := o.cameBy(ctx, slices.Collect(maps.Keys(batches)))
+	came, err := o.cameBy(ctx, batchesOf(m.Snapshot(), at))
 	if err != nil {
 		return nil, err
 	}
@@ -95,13 +87,6 @@ func (o Room) Matrix(ctx context.Context, a right.Actor, m *office.Moment) (*Mat
 		return nil, err
 	}
 	groups := make(map[string]*Group)
-	var order []string
-	for _, r := range m.Readings().Rows {
-		if r.Group && r.Code != "*" {
-			order = append(order, r.Code)
-		}
-	}
-	order = append(order, "")
 	for _, r := range m.Readings().Rows {
 		if r.Group || !m.InScope(r) {
 			continue
@@ -112,43 +97,78 @@ func (o Room) Matrix(ctx context.Context, a right.Actor, m *office.Moment) (*Mat
 		}
 		g := groups[r.Parent]
 		if g == nil {
-			g = &Group{
-				Name: "No programme",
-				In:   make([]int, len(office.OwedKinds)),
-				Of:   make([]int, len(office.OwedKinds)),
-			}
-			if pr := m.Readings().Group(r.Parent); pr != nil && r.Parent != "*" && r.Parent != "" {
-				g.Name = pr.Name
-			}
+			g = newGroup(m, r.Parent)
 			groups[r.Parent] = g
 		}
 		row := o.intakeRow(m, r, p, out.Kinds, came, same)
-		for i, c := range row.Cells {
-			if c.State == Came || c.State == Same {
-				g.In[i]++
-			}
-			if c.State != NotOwed {
-				g.Of[i]++
-			}
-		}
-		if row.Active {
-			out.Owing++
-			if len(row.Owes) == 0 {
-				out.Stated++
-			}
-		}
-		if slices.ContainsFunc(row.Cells, func(c Cell) bool { return c.State == Same }) {
-			out.Same++
-		}
+		out.count(g, row)
 		g.Rows = append(g.Rows, row)
 	}
-	for _, code := range append(order, slices.Sorted(maps.Keys(groups))...) {
+	for _, code := range append(programmesInOrder(m), slices.Sorted(maps.Keys(groups))...) {
 		if g := groups[code]; g != nil {
 			out.Groups = append(out.Groups, *g)
 			delete(groups, code)
 		}
 	}
 	return out, nil
+}
+
+// batchesOf gives the batches that stated anything of a period.
+func batchesOf(s *book.Snapshot, at calendar.Period) []int64 {
+	batches := make(map[int64]bool)
+	for _, list := range s.Stated {
+		for _, x := range list {
+			if x.Version == int32(at) {
+				batches[x.Batch] = true
+			}
+		}
+	}
+	return slices.Collect(maps.Keys(batches))
+}
+
+// programmesInOrder gives the codes of programmes as the board has them, and "" for
+// projects without one.
+func programmesInOrder(m *office.Moment) (order []string) {
+	for _, r := range m.Readings().Rows {
+		if r.Group && r.Code != "*" {
+			order = append(order, r.Code)
+		}
+	}
+	return append(order, "")
+}
+
+// newGroup begins the rows of a programme.
+func newGroup(m *office.Moment, programme string) *Group {
+	g := &Group{
+		Name: "No programme",
+		In:   make([]int, len(office.OwedKinds)),
+		Of:   make([]int, len(office.OwedKinds)),
+	}
+	if pr := m.Readings().Group(programme); pr != nil && programme != "*" && programme != "" {
+		g.Name = pr.Name
+	}
+	return g
+}
+
+// count counts what a project has stated, in its group and in all.
+func (m *Matrix) count(g *Group, row Row) {
+	for i, c := range row.Cells {
+		if c.State == Came || c.State == Same {
+			g.In[i]++
+		}
+		if c.State != NotOwed {
+			g.Of[i]++
+		}
+	}
+	if row.Active {
+		m.Owing++
+		if len(row.Owes) == 0 {
+			m.Stated++
+		}
+	}
+	if slices.ContainsFunc(row.Cells, func(c Cell) bool { return c.State == Same }) {
+		m.Same++
+	}
 }
 
 func (o Room) intakeRow(

@@ -42,19 +42,8 @@ func (o Room) Bridge(
 		return nil, err
 	}
 	row := t.Find(key)
-	switch {
-	case len(t.versions) < 2:
-		return nil, office.Refusef(
-			"A bridge leads from one version to another: choose under Beside what this is compared with.",
-		)
-	case t.Flow == costs.Margin:
-		return nil, office.Refusef(
-			"A bridge is of cost, income or benefit, not of the margin between them: choose one under Rows.",
-		)
-	case row == nil:
-		return nil, office.Refusef("There is no such row in this table; go back to it.")
-	case measure != costs.Running && measure != costs.Planned:
-		return nil, office.Refusef("A bridge is of the plan, or of what is spent and forecast, not of %q.", measure)
+	if err := t.mayBridge(row, measure); err != nil {
+		return nil, err
 	}
 	side := func(v moneyVersion) (costs.Side, error) {
 		list, err := v.inputs.Costs(ctx, v.codes, v.period, v.against, t.in, t.rates, t.Outlook)
@@ -73,15 +62,8 @@ func (o Room) Bridge(
 	if err != nil {
 		return nil, err
 	}
-	whole := t.Columns[len(t.Columns)-1]
-	last := whole.To
-	if t.Per == costs.ToDate { // what either version plans or states beyond
-		for _, p := range append(slices.Clone(from.Projects), to.Projects...) {
-			last = max(last, p.Span[1])
-			whole.From = min(whole.From, cmp.Or(p.Span[0], whole.From))
-		}
-	}
-	b := costs.NewBridge(measure, whole.From, last, t.versions[0].inputs.Office.Periods, from, to)
+	begin, end := t.bridgeSpan(append(slices.Clone(from.Projects), to.Projects...))
+	b := costs.NewBridge(measure, begin, end, t.versions[0].inputs.Office.Periods, from, to)
 	if b.TooLarge {
 		return nil, office.Refusef("A sum of this bridge is beyond 64 bits of minor units; choose fewer rows.")
 	}
@@ -115,6 +97,39 @@ func (o Room) Bridge(
 	}
 	out.list(b, only)
 	return out, nil
+}
+
+// mayBridge refuses what no bridge leads between.
+func (t *Table) mayBridge(row *costs.Row, measure costs.Measure) error {
+	switch {
+	case len(t.versions) < 2:
+		return office.Refusef(
+			"A bridge leads from one version to another: choose under Beside what this is compared with.",
+		)
+	case t.Flow == costs.Margin:
+		return office.Refusef(
+			"A bridge is of cost, income or benefit, not of the margin between them: choose one under Rows.",
+		)
+	case row == nil:
+		return office.Refusef("There is no such row in this table; go back to it.")
+	case measure != costs.Running && measure != costs.Planned:
+		return office.Refusef("A bridge is of the plan, or of what is spent and forecast, not of %q.", measure)
+	}
+	return nil
+}
+
+// bridgeSpan gives the periods that a bridge takes in: of amounts to date, what
+// either version plans or states beyond too.
+func (t *Table) bridgeSpan(projects []*costs.Project) (begin, end calendar.Period) {
+	whole := t.Columns[len(t.Columns)-1]
+	begin, end = whole.From, whole.To
+	if t.Per == costs.ToDate {
+		for _, p := range projects {
+			end = max(end, p.Span[1])
+			begin = min(begin, cmp.Or(p.Span[0], begin))
+		}
+	}
+	return begin, end
 }
 
 // list sums the parts of a cause by what is asked for, the largest first.

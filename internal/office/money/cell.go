@@ -7,7 +7,6 @@ import (
 	"slices"
 	"strings"
 
-	"turret/internal/core/calendar"
 	"turret/internal/core/costs"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
@@ -71,80 +70,28 @@ func (o Room) Cell(
 	}
 	v := t.versions[version]
 	holds := t.Holder(v.inputs.Office, row.Path())
-	counts := func(k costs.Kind, p calendar.Period) (sign int64, ok bool) {
-		sign, ok = measure.Makes(k)
-		return sign, ok && p >= c.Column.From && p <= c.Column.To
-	}
 	list, err := v.inputs.Costs(ctx, v.codes, v.period, v.against, t.in, t.rates, t.Outlook)
 	if err != nil {
 		return nil, err
 	}
-	var parts []Part
-	for _, p := range list {
-		part, any := Part{Code: p.Code, Name: p.Name, Key: withinProject(t, row)}, false
-		for i := range p.Lines {
-			l := &p.Lines[i]
-			sign, adds := measure.Makes(l.Kind)
-			sign *= t.Sign(l.Flow)
-			from, to := max(c.Column.From, l.First), min(c.Column.To+1, l.After())
-			if !adds || l.Reserve || from >= to || !holds(p.Project, &l.Key) {
-				continue
-			}
-			part.Amount += sign * l.Sum(from, to-1)
-			for q := from; q < to && !any; q++ {
-				any = l.Amount(q) != 0
-			}
-		}
-		if any {
-			parts = append(parts, part)
-			c.Left -= part.Amount
-		}
+	parts := c.parts(list, holds)
+	for i := range parts {
+		c.Left -= parts[i].Amount
 	}
 	c.Left += c.Amount
-	if len(parts) > 1 {
-		slices.SortStableFunc(
-			parts,
-			func(a, b Part) int { return cmp.Compare(magnitude(b.Amount), magnitude(a.Amount)) },
-		)
-		c.Parts = parts
-		return c, nil
-	}
 	c.Trail = &trail.Trail{Currency: t.Currency}
-	if len(parts) == 0 {
+	switch {
+	case len(parts) > 1:
+		slices.SortStableFunc(parts, func(a, b Part) int { return cmp.Compare(magnitude(b.Amount), magnitude(a.Amount)) })
+		c.Parts, c.Trail = parts, nil
+		return c, nil
+	case len(parts) == 0:
 		return c, nil
 	}
 	code := parts[0].Code
-	var cells []costs.Cell // those of one amount that is shared out stand together
-	var owner *portfolio.Project
-	_, err = v.inputs.EachCost(
-		ctx,
-		code,
-		v.period,
-		v.against,
-		t.in,
-		t.rates,
-		func(p *portfolio.Project, x *costs.Cell) {
-			if sign, ok := counts(x.Kind, x.Period); ok && holds(p, &x.Key) &&
-				!(x.Kind == costs.Plan && v.inputs.Office.ManagementReserve(x.Key.CodeID)) {
-				owner = p
-				part := *x
-				part.Amount *= sign * t.Sign(x.Key.Flow)
-				for k := len(cells) - 1; k >= 0 && cells[k].Stated == x.Stated; k-- {
-					if cells[k].Back == x.Back {
-						cells[k].Amount, cells[k].Share = cells[k].Amount+part.Amount, cells[k].Share+part.Share
-						return
-					}
-				}
-				cells = append(cells, part)
-			}
-		},
-	)
+	facts, err := c.facts(ctx, v, code, holds)
 	if err != nil {
 		return nil, err
-	}
-	var facts []figure.Fact
-	for i := range cells {
-		facts = append(facts, fact(owner, &cells[i], t.Currency))
 	}
 	if measure == costs.Expected {
 		facts = append(facts, expected(list, code, c.Column, holds)...)
@@ -155,12 +102,69 @@ func (o Room) Cell(
 	return c, trail.In(o.Office).Sources(ctx, c.Trail, facts, nil, v.inputs.Office, c.Project, code, m)
 }
 
+// holds tells whether a row of the table holds what a project has under a key.
+type holds = func(*portfolio.Project, *costs.Key) bool
+
+// parts gives what projects add to the cell, those that have any amount in it.
+func (c *Cell) parts(list []*costs.Project, holds holds) (out []Part) {
+	key := withinProject(c.Table, c.Row)
+	for _, p := range list {
+		part, any := Part{Code: p.Code, Name: p.Name, Key: key}, false
+		for i := range p.Lines {
+			l := &p.Lines[i]
+			sign, adds := c.Measure.Makes(l.Kind)
+			sign *= c.Table.Sign(l.Flow)
+			from, to := max(c.Column.From, l.First), min(c.Column.To+1, l.After())
+			if !adds || l.Reserve || from >= to || !holds(p.Project, &l.Key) {
+				continue
+			}
+			part.Amount += sign * l.Sum(from, to-1)
+			for q := from; q < to && !any; q++ {
+				any = l.Amount(q) != 0
+			}
+		}
+		if any {
+			out = append(out, part)
+		}
+	}
+	return out
+}
+
+// facts lists the cells of one project that make the cell. Those of one amount that
+// is shared out stand together.
+func (c *Cell) facts(ctx context.Context, v moneyVersion, code string, holds holds) (out []figure.Fact, err error) {
+	t := c.Table
+	var cells []costs.Cell
+	var owner *portfolio.Project
+	_, err = v.inputs.EachCost(ctx, code, v.period, v.against, t.in, t.rates, func(p *portfolio.Project, x *costs.Cell) {
+		sign, ok := c.Measure.Makes(x.Kind)
+		if !ok || x.Period < c.Column.From || x.Period > c.Column.To || !holds(p, &x.Key) ||
+			x.Kind == costs.Plan && v.inputs.Office.ManagementReserve(x.Key.CodeID) {
+			return
+		}
+		owner = p
+		part := *x
+		part.Amount *= sign * t.Sign(x.Key.Flow)
+		for k := len(cells) - 1; k >= 0 && cells[k].Stated == x.Stated; k-- {
+			if cells[k].Back == x.Back {
+				cells[k].Amount, cells[k].Share = cells[k].Amount+part.Amount, cells[k].Share+part.Share
+				return
+			}
+		}
+		cells = append(cells, part)
+	})
+	for i := range cells {
+		out = append(out, fact(owner, &cells[i], t.Currency))
+	}
+	return out, err
+}
+
 // expected tells what a project's computed outlook adds in a column.
 func expected(
 	list []*costs.Project,
 	code string,
 	column costs.Column,
-	holds func(*portfolio.Project, *costs.Key) bool,
+	holds holds,
 ) (out []figure.Fact) {
 	for _, p := range list {
 		for i := range p.Lines {

@@ -2,6 +2,7 @@ package money
 
 import (
 	"context"
+	"maps"
 	"slices"
 
 	"turret/internal/book"
@@ -35,34 +36,11 @@ func (o Room) OutlookBridge(
 	if m.Vs.Code == "" {
 		return nil, office.Refusef("A bridge leads from one version to another: choose the period to compare with.")
 	}
-	b := &OutlookBridge{
-		Bridge: &Bridge{
-			Who:      "The portfolio",
-			What:     "is expected to cost",
-			Span:     " at completion",
-			Ends:     [2]string{m.Period.Name, m.Vs.Name + " computed"},
-			Currency: m.Reporting,
-			Worse:    true,
-			By:       "project",
-		},
-	}
-	reporting := true
-	wanted := m.InScope
-	if project != "" {
-		r := m.Readings().Project(project)
-		if r == nil {
-			return nil, office.Refusef("There is no project %q in %s.", project, m.Period.Name)
-		}
-		b.Who, reporting = r.Name, !m.InProject
-		if m.InProject {
-			b.Currency = r.Currency
-		}
-		wanted = func(r *office.Reading) bool { return r.Code == project }
-	} else if m.Scope.Code != "" {
-		b.Who = m.Scope.Name
+	b, reporting, wanted, err := bridgeOf(m, project)
+	if err != nil {
+		return nil, err
 	}
 	var sides [2]map[string]*outlook.Side
-	var codes []string
 	for i, p := range [2]calendar.Period{m.Vs.Number, m.Period.Number} {
 		rs, err := o.Book().Readings(ctx, m.Snapshot(), p, m.Against, reporting)
 		if err != nil {
@@ -84,24 +62,79 @@ func (o Room) OutlookBridge(
 		for _, code := range list {
 			if s := sideOf(rs.Project(code), in); s != nil {
 				sides[i][code] = s
-				codes = append(codes, code)
 			}
 		}
 	}
-	slices.Sort(codes)
-	var steps [outlook.Causes]int64
-	only := outlook.Causes
+	parts, only, err := b.take(m, sides, cause)
+	if err != nil {
+		return nil, err
+	}
+	if project != "" {
+		b.By, parts = "code", nil
+		if only == outlook.Actuals {
+			if parts, err = o.spentBetween(ctx, a, m, project); err != nil {
+				return nil, err
+			}
+		}
+	}
+	b.keep(parts)
+	return b, nil
+}
+
+// bridgeOf begins a bridge of a project, or of the projects in scope; wanted tells
+// which groups to take them from.
+func bridgeOf(
+	m *office.Moment,
+	project string,
+) (b *OutlookBridge, reporting bool, wanted func(*office.Reading) bool, err error) {
+	b = &OutlookBridge{Bridge: &Bridge{
+		Who:      "The portfolio",
+		What:     "is expected to cost",
+		Span:     " at completion",
+		Ends:     [2]string{m.Period.Name, m.Vs.Name + " computed"},
+		Currency: m.Reporting,
+		Worse:    true,
+		By:       "project",
+	}}
+	if project == "" {
+		if m.Scope.Code != "" {
+			b.Who = m.Scope.Name
+		}
+		return b, true, m.InScope, nil
+	}
+	r := m.Readings().Project(project)
+	if r == nil {
+		return nil, false, nil, office.Refusef("There is no project %q in %s.", project, m.Period.Name)
+	}
+	b.Who = r.Name
+	if m.InProject {
+		b.Currency = r.Currency
+	}
+	return b, !m.InProject, func(r *office.Reading) bool { return r.Code == project }, nil
+}
+
+// take adds up the causes of all projects of either side, and gives what each
+// project adds to the cause that is asked for, or to all; only is that cause, or
+// Causes.
+func (b *OutlookBridge) take(
+	m *office.Moment,
+	sides [2]map[string]*outlook.Side,
+	cause string,
+) (parts []BridgePart, only outlook.Cause, err error) {
+	only = outlook.Causes
 	for c := range outlook.Causes {
 		if c.Code() == cause {
 			only, b.Cause = c, cause
 		}
 	}
-	var parts []BridgePart
+	var steps [outlook.Causes]int64
+	codes := slices.AppendSeq(slices.Collect(maps.Keys(sides[0])), maps.Keys(sides[1]))
+	slices.Sort(codes)
 	for _, code := range slices.Compact(codes) {
 		was, is := sides[0][code], sides[1][code]
 		list, err := outlook.Between(was, is)
 		if err != nil {
-			return nil, office.Refusef("A step of %s is beyond 64 bits of minor units.", code)
+			return nil, only, office.Refusef("A step of %s is beyond 64 bits of minor units.", code)
 		}
 		if was != nil {
 			b.From += was.EAC
@@ -121,17 +154,7 @@ func (o Room) OutlookBridge(
 	for c := range outlook.Causes {
 		b.Steps = append(b.Steps, BridgeStep{c.Code(), c.Title(), steps[c]})
 	}
-	if project != "" {
-		b.By, parts = "code", nil
-		if only == outlook.Actuals {
-			var err error
-			if parts, err = o.spentBetween(ctx, a, m, project); err != nil {
-				return nil, err
-			}
-		}
-	}
-	b.keep(parts)
-	return b, nil
+	return parts, only, nil
 }
 
 // spentBetween lists what became of a project's actual cost between the compared

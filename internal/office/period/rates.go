@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/book"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -60,29 +61,16 @@ func (o Room) Rates(ctx context.Context, a right.Actor, m *office.Moment) (*Rate
 	for p := max(at-ratePeriods+1, s.First(), 1); p <= at && ps.Exists(p); p++ {
 		out.Periods = append(out.Periods, m.Info(p))
 	}
-	k, rows := record.Rates, s.Records.Of(record.Rates.Kind)
-	type stated struct {
-		rate   string
-		source portfolio.Source
-	}
-	by := make(map[string]map[string]map[calendar.Period]stated) // by currency, set and period
+	by := statedRates(s)
 	used := make(map[string]int)
-	for i := range rows {
-		r := &rows[i]
-		c, set := k.Currency.Of(r), k.Set.Or(r)
-		if by[c] == nil {
-			by[c] = map[string]map[calendar.Period]stated{"plan": {}, "period": {}}
-		}
-		by[c][set][k.Period.Of(r)] = stated{k.Rate.Of(r), r.Source}
-	}
 	for _, p := range s.Projects() {
 		if string(p.Currency) != out.Reporting {
 			used[string(p.Currency)]++
 		}
 	}
 	first, last := at, at
-	for _, sets := range by {
-		for p := range sets["plan"] {
+	for _, x := range by {
+		for p := range x.plan {
 			first, last = min(first, p), max(last, p)
 		}
 	}
@@ -90,18 +78,6 @@ func (o Room) Rates(ctx context.Context, a right.Actor, m *office.Moment) (*Rate
 	for y := ps.FiscalYear(first); y <= ps.FiscalYear(last); y++ {
 		years = append(years, y)
 		out.Years = append(out.Years, fmt.Sprintf("FY%02d", y%100))
-	}
-	inForce := func(list map[calendar.Period]stated, from, to calendar.Period) RateCell {
-		var best calendar.Period
-		for p := range list {
-			if p <= to && (best == 0 || p > best || best > to) || best == 0 || p < best && best > to {
-				best = p
-			}
-		}
-		if best == 0 {
-			return RateCell{}
-		}
-		return RateCell{list[best].rate, best >= from && best <= to, list[best].source}
 	}
 	names := slices.Sorted(maps.Keys(used))
 	for c := range by {
@@ -114,26 +90,14 @@ func (o Room) Rates(ctx context.Context, a right.Actor, m *office.Moment) (*Rate
 		x := RateRow{Currency: c, Projects: used[c], None: !s.Office.Rates.Known(money.Currency(c))}
 		for _, y := range years {
 			from, to := ps.InYear(y, 1), ps.InYear(y+1, 1)-1
-			x.Plan = append(x.Plan, inForce(by[c]["plan"], from, max(from, to)))
+			x.Plan = append(x.Plan, by[c].plan.inForce(from, max(from, to)))
 		}
 		for _, p := range out.Periods {
-			x.Period = append(x.Period, inForce(by[c]["period"], p.Number, p.Number))
+			x.Period = append(x.Period, by[c].period.inForce(p.Number, p.Number))
 		}
 		out.Currencies = append(out.Currencies, x)
-		switch {
-		case x.None:
-			out.Missing = append(
-				out.Missing,
-				fmt.Sprintf(
-					"%s has no rate at all; the money of %s is in it.",
-					c,
-					tell.Plural(x.Projects, "project", "projects"),
-				),
-			)
-		case len(by[c]["plan"]) == 0:
-			out.Missing = append(out.Missing, c+" has no plan rates: its plans convert at period rates.")
-		case len(by[c]["period"]) == 0:
-			out.Missing = append(out.Missing, c+" has no period rates: what is booked converts at plan rates.")
+		if why := missingRates(x, by[c]); why != "" {
+			out.Missing = append(out.Missing, why)
 		}
 	}
 	if all := m.Readings().Group("*"); all != nil {
@@ -144,6 +108,70 @@ func (o Room) Rates(ctx context.Context, a right.Actor, m *office.Moment) (*Rate
 		}
 	}
 	return out, nil
+}
+
+// rateList are rates of one currency and set as they were stated, by period.
+type rateList map[calendar.Period]struct {
+	rate   string
+	source portfolio.Source
+}
+
+// ratesOf are those of a currency.
+type ratesOf struct{ plan, period rateList }
+
+// statedRates gives the rates that were stated, by currency.
+func statedRates(s *book.Snapshot) map[string]ratesOf {
+	by := make(map[string]ratesOf)
+	k, rows := record.Rates, s.Records.Of(record.Rates.Kind)
+	for i := range rows {
+		r := &rows[i]
+		c := k.Currency.Of(r)
+		x, ok := by[c]
+		if !ok {
+			x = ratesOf{make(rateList), make(rateList)}
+			by[c] = x
+		}
+		list := x.period
+		if k.Set.Or(r) == "plan" {
+			list = x.plan
+		}
+		stated := list[k.Period.Of(r)]
+		stated.rate, stated.source = k.Rate.Of(r), r.Source
+		list[k.Period.Of(r)] = stated
+	}
+	return by
+}
+
+// inForce gives the rate that holds from one period to another: the last stated up
+// to its end, else the first that was stated later.
+func (l rateList) inForce(from, to calendar.Period) RateCell {
+	var best calendar.Period
+	for p := range l {
+		if p <= to && (best == 0 || p > best || best > to) || best == 0 || p < best && best > to {
+			best = p
+		}
+	}
+	if best == 0 {
+		return RateCell{}
+	}
+	return RateCell{l[best].rate, best >= from && best <= to, l[best].source}
+}
+
+// missingRates tells which rates a currency lacks, or "".
+func missingRates(x RateRow, stated ratesOf) string {
+	switch {
+	case x.None:
+		return fmt.Sprintf(
+			"%s has no rate at all; the money of %s is in it.",
+			x.Currency,
+			tell.Plural(x.Projects, "project", "projects"),
+		)
+	case len(stated.plan) == 0:
+		return x.Currency + " has no plan rates: its plans convert at period rates."
+	case len(stated.period) == 0:
+		return x.Currency + " has no period rates: what is booked converts at plan rates."
+	}
+	return ""
 }
 
 // SetRate states a rate of a currency from a period on: of the plan or the

@@ -233,17 +233,39 @@ func (p *BridgePage) Take() string {
 
 // choices are what the bridge is of, and how its parts are listed.
 func (p *BridgePage) choices() {
-	s := p.State
-	item := func(text, part, value string) Item {
-		return Item{text, p.With(s.With(part, value).With("cause", "")), s.Get(part) == value}
+	of, beside := p.ofMenu(), p.besideMenu()
+	if p.State.Get("amounts") == outlookAmounts {
+		if p.Moment.Vs.Code != "" {
+			beside.Now = p.Moment.Vs.Name
+		}
+		p.Choices = []Menu{of, beside}
+		return
 	}
+	beside.Items = append(beside.Items, p.item("the original plan", "beside", "original"))
+	if p.Table != nil {
+		beside.Now = p.Table.VersionName(1)
+	}
+	by := Menu{Name: "Within a cause by", Now: cmp.Or(p.State.Get("group"), "project")}
+	for _, x := range money.BridgeBys {
+		name := map[string]string{"code": "cost code"}[x]
+		by.Items = append(by.Items, Item{cmp.Or(name, x), p.Turn("group", x), by.Now == x})
+	}
+	p.Choices = []Menu{of, beside, p.overMenu(), by}
+}
+
+func (p *BridgePage) item(text, part, value string) Item {
+	return Item{text, p.With(p.State.With(part, value).With("cause", "")), p.State.Get(part) == value}
+}
+
+// ofMenu chooses what the bridge is of.
+func (p *BridgePage) ofMenu() Menu {
 	of := Menu{
 		Name: "Of",
 		Now:  "spent, then forecast",
 		Items: []Item{
-			item("spent, then forecast", "amounts", ""),
-			item("the computed outlook", "amounts", outlookAmounts),
-			item("plan", "amounts", "plan"),
+			p.item("spent, then forecast", "amounts", ""),
+			p.item("the computed outlook", "amounts", outlookAmounts),
+			p.item("plan", "amounts", "plan"),
 		},
 	}
 	for _, x := range of.Items {
@@ -251,67 +273,50 @@ func (p *BridgePage) choices() {
 			of.Now = x.Text
 		}
 	}
+	return of
+}
+
+// overMenu chooses the time that the bridge takes in.
+func (p *BridgePage) overMenu() Menu {
+	s := p.State
+	span := func(text, year, per string, on bool) Item {
+		return Item{text, p.With(s.With("span", year).With("per", per).With("cause", "")), on}
+	}
 	over := Menu{
 		Name: "Over",
 		Now:  "everything",
 		Items: []Item{
-			{
-				"this fiscal year",
-				p.With(s.With("span", "").With("per", "").With("cause", "")),
-				s.Get("span") == "" && s.Get("per") != "completion",
-			},
-			{
-				"everything",
-				p.With(s.With("span", "").With("per", "completion").With("cause", "")),
-				s.Get("per") == "completion",
-			},
+			span("this fiscal year", "", "", s.Get("span") == "" && s.Get("per") != "completion"),
+			span("everything", "", "completion", s.Get("per") == "completion"),
 		},
 	}
-	beside := Menu{Name: "From", Now: "choose"}
-	if before := p.Moment.Before; before.Code != "" {
-		beside.Items = append(
-			beside.Items,
-			Item{
-				"as stated in " + before.Name,
-				p.With(s.With("vs", before.Code).With("beside", "").With("cause", "")),
-				s.Get("vs") == before.Code && s.Get("beside") == "",
-			},
-		)
-	}
-	if y := p.YearBefore(); y != nil {
-		beside.Items = append(
-			beside.Items,
-			Item{
-				"as stated in " + y.Name,
-				p.With(s.With("vs", y.Code).With("beside", "").With("cause", "")),
-				s.Get("vs") == y.Code && s.Get("beside") == "",
-			},
-		)
-	}
-	if s.Get("amounts") == outlookAmounts {
-		if p.Moment.Vs.Code != "" {
-			beside.Now = p.Moment.Vs.Name
-		}
-		p.Choices = []Menu{of, beside}
-		return
-	}
-	beside.Items = append(beside.Items, item("the original plan", "beside", "original"))
 	if t := p.Table; t != nil {
-		beside.Now = t.VersionName(1)
 		if t.Per != costs.ToDate {
 			over.Now = t.Span
 		}
 		for _, y := range t.Years {
-			over.Items = append(
-				over.Items,
-				Item{y, p.With(s.With("span", y).With("per", "").With("cause", "")), s.Get("span") == y},
-			)
+			over.Items = append(over.Items, span(y, y, "", s.Get("span") == y))
 		}
 	}
-	by := Menu{Name: "Within a cause by", Now: cmp.Or(s.Get("group"), "project")}
-	for _, x := range money.BridgeBys {
-		name := map[string]string{"code": "cost code"}[x]
-		by.Items = append(by.Items, Item{cmp.Or(name, x), p.Turn("group", x), by.Now == x})
+	return over
+}
+
+// besideMenu chooses the statement that the bridge begins at.
+func (p *BridgePage) besideMenu() Menu {
+	s := p.State
+	beside := Menu{Name: "From", Now: "choose"}
+	add := func(name, code string) {
+		beside.Items = append(beside.Items, Item{
+			"as stated in " + name,
+			p.With(s.With("vs", code).With("beside", "").With("cause", "")),
+			s.Get("vs") == code && s.Get("beside") == "",
+		})
 	}
-	p.Choices = []Menu{of, beside, over, by}
+	if before := p.Moment.Before; before.Code != "" {
+		add(before.Name, before.Code)
+	}
+	if y := p.YearBefore(); y != nil {
+		add(y.Name, y.Code)
+	}
+	return beside
 }
