@@ -73,6 +73,12 @@ func gatherCommand() *cobra.Command {
 	)
 	f.StringVar(&read.decimal, "decimal", "", "how decimals are written where two marks fit: point or comma")
 	f.StringVar(&read.dash, "dash", "", `what "-" means among amounts: zero or nothing`)
+	f.StringVar(
+		&read.amounts,
+		"amounts",
+		"",
+		"what amounts of periods are where a title says that they run on: single, to-date or year-to-date",
+	)
 	f.StringToStringVar(
 		&read.set,
 		"set",
@@ -93,7 +99,7 @@ func gatherCommand() *cobra.Command {
 
 // reading is what the command line says about how files are read.
 type reading struct {
-	dates, decimal, dash string
+	dates, decimal, dash, amounts string
 	set                  map[string]string
 }
 
@@ -106,6 +112,7 @@ func (r *reading) mapping() (m entry.Mapping, err error) {
 		{"dates", r.dates, map[string]string{"day-first": "day first", "month-first": "month first", "year-first": "year first"}},
 		{"decimal", r.decimal, map[string]string{"point": "point", "comma": "comma"}},
 		{"dash", r.dash, map[string]string{"zero": "zero", "nothing": "nothing"}},
+		{"amounts", r.amounts, map[string]string{"single": "single", "to-date": "to date", "year-to-date": "year to date"}},
 	} {
 		if x.value == "" {
 			continue
@@ -119,9 +126,12 @@ func (r *reading) mapping() (m entry.Mapping, err error) {
 				x.value,
 			)
 		}
-		if x.flag == "dash" {
+		switch x.flag {
+		case "dash":
 			m.Dash = form
-		} else {
+		case "amounts":
+			m.Running = form
+		default:
 			forms = append(forms, form)
 		}
 	}
@@ -144,6 +154,8 @@ func hintOf(r *entry.Report) string {
 				flags["--period PERIOD"] = true
 			case fixed:
 				flags["--set "+name+"=…"] = true
+			case q.About == "running":
+				flags["--amounts single, to-date or year-to-date"] = true
 			case q.About == "dash":
 				flags["--dash zero or nothing"] = true
 			case q.About == "forms" && slices.Contains(q.Choices, "point"):

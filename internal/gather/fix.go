@@ -61,7 +61,7 @@ func (f *finder) fix() {
 		}
 	}
 	f.fixPeriod(around)
-	f.fixUnit(around)
+	f.fixUnit()
 }
 
 // lacks tells whether neither a column nor anything else says a column.
@@ -185,43 +185,11 @@ func (f *finder) hasMonths() bool {
 	return false
 }
 
-var (
-	thousands = regexp.MustCompile(
-		`(?i)\b(in )?(thousands?|tsd|tausend)\b|['’]000\b|\b000s\b|\b[kt](eur|nok|gbp|usd|sek|dkk|chf|pln)\b|\b(eur|nok|gbp|usd|sek|dkk|chf|pln) ?k\b|[€£$] ?k\b|\bk ?[€£$]|^k$`,
-	)
-	millions = regexp.MustCompile(
-		`(?i)\b(in )?(millions?|mio|mill)\b|\bm(eur|nok|gbp|usd|sek|dkk|chf|pln)\b|\b(eur|nok|gbp|usd|sek|dkk|chf|pln) ?m\b|[€£$] ?m\b|\bm ?[€£$]`,
-	)
-	inside    = regexp.MustCompile(`^(.*?)\s*(?:[\[(]([^\])]+)[\])]|,?\s+in\s+(.+))$`)
-	currency3 = regexp.MustCompile(`\b([A-Z]{3})\b`)
-)
-
-// unitOf parts a head such as "Amount (kEUR)" into its label and its unit.
-func unitOf(head string) (label, unit string) {
-	if m := inside.FindStringSubmatch(head); m != nil {
-		return m[1], m[2] + m[3]
-	}
-	if i := strings.LastIndexFunc(head, isSpace); i > 0 { // Betrag EUR
-		if last := strings.TrimFunc(head[i:], isSpace); isCurrency(last) || placesOf(last) != 0 {
-			return strings.TrimFunc(head[:i], isSpace), last
-		}
-	}
-	return head, ""
-}
-
-func placesOf(text string) int {
-	switch {
-	case thousands.MatchString(text):
-		return 3
-	case millions.MatchString(text):
-		return 6
-	}
-	return 0
-}
+var inside = regexp.MustCompile(`^(.*?)\s*(?:[\[(]([^\])]+)[\])]|,?\s+in\s+(.+))$`)
 
 // fixUnit finds whether amounts are in thousands or millions, and in which
-// currency, where heads or rows above the table say so.
-func (f *finder) fixUnit(around []string) {
+// currency, where heads or rows above the table say so; heads count first.
+func (f *finder) fixUnit() {
 	u := f.u
 	money := ""
 	for i := range f.t.Columns {
@@ -233,24 +201,33 @@ func (f *finder) fixUnit(around []string) {
 		return
 	}
 	where := ""
-	texts := around[2:]
-	for i, x := range u.Uses {
-		if x.As == AsMonth || f.t.Index(x.As) >= 0 && f.t.Columns[f.t.Index(x.As)].Type == record.Money {
-			_, unit := unitOf(u.Columns[i].Head)
-			texts = append([]string{unit}, texts...)
+	take := func(text string, x unit) {
+		if x.places != 0 && u.Places == 0 {
+			u.Places, where = x.places, text
+		}
+		if x.currency != "" && f.lacks("currency") {
+			u.Fixed["currency"] = string(x.currency)
+			u.note("Amounts are taken as %s: %q says so.", x.currency, text)
 		}
 	}
-	for _, text := range texts {
-		if n := placesOf(text); n != 0 && u.Places == 0 {
-			u.Places, where = n, text
-		}
-		if f.lacks("currency") {
-			for _, m := range currency3.FindAllString(text, -1) {
-				if isCurrency(m) {
-					u.Fixed["currency"] = m
-					u.note("Amounts are taken as %s: %q says so.", m, strings.TrimSpace(text))
-					break
+	for i, x := range u.Uses {
+		if x.As == AsMonth || f.t.Index(x.As) >= 0 && f.t.Columns[f.t.Index(x.As)].Type == record.Money {
+			for _, text := range [...]string{u.Columns[i].Head, f.high[i]} {
+				if _, said := unitOf(text); said != "" {
+					if x, ok := unitIn(said); ok {
+						take(text, x)
+					}
+				} else if x, ok := unitIn(text); ok {
+					take(text, x)
 				}
+			}
+		}
+	}
+	for _, r := range f.rows[:f.at] {
+		for i := range r.cells {
+			text := f.shownAt(r, i)
+			if x, ok := unitIn(text); ok && r.cells[i].Kind == Words {
+				take(text, x)
 			}
 		}
 	}

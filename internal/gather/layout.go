@@ -34,10 +34,11 @@ type Layout struct {
 	Head      int               `json:"head"`                // row of the header; zero: all rows are data
 	Heads     []string          `json:"heads"`               // a name for each column, each its own
 	Uses      []Use             `json:"uses"`
-	Fixed     map[string]string `json:"fixed,omitempty"`  // what all rows say of columns that the sheet lacks
-	Places    int               `json:"places,omitempty"` // amounts are in thousands (3) or millions (6)
-	Dash      string            `json:"dash,omitempty"`   // what "-" is in amounts: zero or nothing
-	Negate    bool              `json:"negate,omitempty"` // amounts have their sign turned
+	Fixed     map[string]string `json:"fixed,omitempty"`   // what all rows say of columns that the sheet lacks
+	Places    int               `json:"places,omitempty"`  // amounts are in thousands (3) or millions (6)
+	Running   string            `json:"running,omitempty"` // what amounts of periods are: "" or Single, ToDate, YearToDate
+	Dash      string            `json:"dash,omitempty"`    // what "-" is in amounts: zero or nothing
+	Negate    bool              `json:"negate,omitempty"`  // amounts have their sign turned
 	Codes     []CodeRule        `json:"codes,omitempty"`
 	Skip      []SkipRule        `json:"skip,omitempty"`
 	Leave     []int             `json:"leave,omitempty"` // rows that are left out
@@ -118,6 +119,7 @@ type Mapping struct {
 	Forms   map[string]string `json:"forms,omitempty"`
 	Fixed   map[string]string `json:"fixed,omitempty"`
 	Places  *int              `json:"places,omitempty"`
+	Running string            `json:"running,omitempty"`
 	Dash    string            `json:"dash,omitempty"`
 	Negate  bool              `json:"negate,omitempty"`
 	Codes   []CodeRule        `json:"codes,omitempty"`
@@ -150,6 +152,9 @@ func (m Mapping) Over(under Mapping) Mapping {
 	)
 	if m.Places != nil {
 		out.Places = m.Places
+	}
+	if m.Running != "" {
+		out.Running = m.Running
 	}
 	if m.Dash != "" {
 		out.Dash = m.Dash
@@ -187,6 +192,7 @@ func (m Mapping) Empty() bool {
 	return m.Table == "" && m.Head == 0 &&
 		len(m.Columns)+len(m.Forms)+len(m.Fixed)+len(m.Codes)+len(m.Skip)+len(m.Leave) == 0 &&
 		m.Places == nil &&
+		m.Running == "" &&
 		m.Dash == "" &&
 		!m.Negate &&
 		!m.Without

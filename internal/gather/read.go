@@ -146,6 +146,7 @@ type reader struct {
 	fixed  []fixed
 	credit int // column of amounts with their sign turned, or -1
 	sums   *totaller
+	steps  map[string]step // of amounts that run on, by row
 	row    func(*portfolio.Row, func() map[string]string)
 	refuse func(Refusal)
 }
@@ -169,6 +170,7 @@ func (r *reader) prepare() {
 			r.credit = i
 		}
 	}
+	r.inOrder()
 	for name, text := range r.Fixed {
 		at := r.t.Index(name)
 		if at < 0 {
@@ -267,6 +269,10 @@ func (r *reader) read(line *Line) {
 	if len(r.months) == 0 {
 		if column, why := r.complete(); why != "" {
 			r.bad(line, column, "", "%s", why)
+			return
+		}
+		if why := r.lessen(); why != "" {
+			r.bad(line, "amount", "", "%s", why)
 			return
 		}
 		r.row(&r.out, cells)

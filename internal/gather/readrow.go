@@ -66,6 +66,10 @@ func (r *reader) unfold(line *Line, cells func() map[string]string) {
 			r.bad(line, column, "", "%s", why)
 			return
 		}
+		if why := r.lessen(); why != "" {
+			r.bad(line, r.head(i), "", "%s", why)
+			return
+		}
 		r.row(&r.out, cells)
 	}
 }

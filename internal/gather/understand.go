@@ -174,6 +174,7 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 	}
 	f.columns()
 	f.fix()
+	f.running()
 	f.scan()
 	f.required()
 	f.describe()

@@ -190,12 +190,12 @@ func TestForecastSheet(t *testing.T) {
 	u := list[0]
 	require.Equal(t, "costs", u.Table, u.Why)
 	require.Empty(t, u.Questions)
-	require.Equal(t, map[string]string{"kind": "forecast", "project": "QS-01", "version": "2026-11"}, u.Fixed)
+	require.Equal(t, map[string]string{"kind": "forecast", "project": "QS-01", "version": "2026-11", "currency": "EUR"}, u.Fixed)
 	require.Equal(t, 3, u.Places)
 	require.Equal(t, 1, u.Hidden)
 	rows, refused := rowsOf(t, u, o)
 	require.Empty(t, refused)
-	const head = " project=QS-01 cost_code=%s kind=forecast period=%s version=2026-11 amount=%s +what=%s"
+	const head = " project=QS-01 cost_code=%s kind=forecast period=%s version=2026-11 amount=%s currency=EUR +what=%s"
 	var want []string
 	for _, x := range [][5]string{
 		{"6", "210", "2026-12", "100500", "Piles"},

@@ -226,6 +226,7 @@ func (o Room) KeepMapping(ctx context.Context, a right.Actor, name string, u *ga
 		Columns: make(map[string]string),
 		Forms:   make(map[string]string),
 		Fixed:   make(map[string]string),
+		Running: u.Running,
 		Dash:    u.Dash,
 		Negate:  u.Negate,
 		Codes:   u.Codes,

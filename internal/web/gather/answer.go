@@ -117,6 +117,9 @@ func answer(c fiber.Ctx, was entry.Answer) (entry.Answer, error) {
 		}
 		out.Places = &n
 	}
+	if v := c.FormValue("running"); v != c.FormValue("was.running") {
+		out.Running = v
+	}
 	if v := c.FormValue("dash"); v != c.FormValue("was.dash") {
 		out.Dash = v
 	}

@@ -1,0 +1,177 @@
+package gather
+
+import (
+	"regexp"
+	"strings"
+
+	"turret/internal/core/money"
+)
+
+// A unit is told where a head, or a short text or bracket, is nothing but one: "EUR",
+// "in thousands", "k€", "all amounts in 1000 NOK". In a sentence, beside a number or
+// beside a denial it is none.
+
+// scales are words for the places that amounts are moved by.
+var scales = map[string]int{
+	"k": 3, "thousand": 3, "thousands": 3, "thous": 3, "000": 3, "000s": 3, "1000": 3, "tsd": 3, "tausend": 3, "tusen": 3,
+	"tusind": 3, "duizend": 3, "milliers": 3, "mille": 3, "miles": 3, "migliaia": 3, "t": 3,
+	"m": 6, "mn": 6, "mln": 6, "mio": 6, "mill": 6, "million": 6, "millions": 6, "millionen": 6, "millioner": 6, "miljoner": 6,
+	"miljoen": 6, "milioni": 6, "millones": 6,
+}
+
+// besideUnits are the words that may stand beside a unit.
+var besideUnits = wordsOf(`in of all amount amounts figures values value are is money currency unit units and net gross excl incl excluding
+including vat shown stated given expressed reported full whole each per cost costs forecast actual actuals plan budget
+betrage alle werte angaben wahrung in netto brutto ohne mwst belop tall valuta i uten mva montants en de les devise importes
+todos los valori importi tutti bedragen alle`)
+
+// denials are words beside which a unit is none.
+var denials = wordsOf("not no never without nicht kein keine ikke pas non niet geen sin senza utan")
+
+func wordsOf(list string) map[string]bool {
+	out := make(map[string]bool)
+	for w := range strings.FieldsSeq(list) {
+		out[w] = true
+	}
+	return out
+}
+
+var (
+	// aThousand are the ways to write the number that a unit may have.
+	aThousand = regexp.MustCompile(`(^|[^0-9.,])(1[ .,'’]?000|['’]000s?|000s|['’]?000['’])($|[^0-9.,])`)
+	// joined are a currency and a scale written as one word: TEUR, kNOK, €m.
+	joined   = regexp.MustCompile(`(?i)^(k|t|m|mn|mio)?([a-z]{3})(k|t|m|mn|mio)?$`)
+	brackets = regexp.MustCompile(`[\[(]([^\])]+)[\])]`)
+	clauses  = regexp.MustCompile(`\s[-–—]\s|[,;:|]`)
+	tailIn   = regexp.MustCompile(`(?i)\s(?:in|i|en|in alle)\s+(.+)$`)
+	signOf   = strings.NewReplacer("€", " eur ", "£", " gbp ", "$", " usd ", "¥", " jpy ")
+	likeCode = wordsOf("eur nok gbp usd sek dkk chf pln jpy cad aud czk huf isk")
+)
+
+// unit is what a text says of amounts: the places they are moved by, and their
+// currency, or "".
+type unit struct {
+	places   int
+	currency money.Currency
+	scaled   bool // it tells the places, which may be none
+}
+
+func (u unit) any() bool { return u.scaled || u.currency != "" }
+
+// wholeUnit reads a text that is nothing but a unit.
+func wholeUnit(text string) (u unit, ok bool) {
+	text = strings.TrimRight(strings.TrimFunc(text, isSpace), ".:")
+	text = aThousand.ReplaceAllString(text, "$1 thousand $3")
+	for field := range strings.FieldsFuncSeq(signOf.Replace(text), func(r rune) bool { return isSpace(r) || strings.ContainsRune("()[]/'’\"", r) }) {
+		word := Normal(field)
+		if word == "" {
+			continue
+		}
+		if denials[word] {
+			return unit{}, false
+		}
+		if n, is := scales[word]; is {
+			if u.scaled && u.places != n {
+				return unit{}, false
+			}
+			u.places, u.scaled = n, true
+			continue
+		}
+		if c, ok := money.ParseCurrency(strings.ToUpper(word)); ok && len(word) == 3 && (likeCode[word] || field == strings.ToUpper(field)) {
+			if u.currency != "" && u.currency != c {
+				return unit{}, false
+			}
+			u.currency = c
+			continue
+		}
+		if places, c, ok := joinedUnit(field); ok {
+			if u.scaled || u.currency != "" {
+				return unit{}, false
+			}
+			u = unit{places, c, true}
+			continue
+		}
+		if !besideUnits[word] {
+			return unit{}, false
+		}
+	}
+	if u.scaled && u.currency == "" && onlyLetter(text) {
+		return unit{}, false // "m" alone may be metres
+	}
+	return u, u.any()
+}
+
+// onlyLetter tells a text that is one letter that other units have too.
+func onlyLetter(text string) bool { return Normal(text) == "m" || Normal(text) == "t" }
+
+func joinedUnit(field string) (places int, c money.Currency, ok bool) {
+	m := joined.FindStringSubmatch(field)
+	if m == nil || (m[1] == "") == (m[3] == "") || !likeCode[strings.ToLower(m[2])] {
+		return 0, "", false
+	}
+	c, ok = money.ParseCurrency(strings.ToUpper(m[2]))
+	return scales[strings.ToLower(m[1]+m[3])], c, ok
+}
+
+// unitIn finds the unit that a title, a note or a head tells, in a bracket, in a
+// clause, or after "in"; none where it is a sentence.
+func unitIn(text string) (unit, bool) {
+	text = strings.TrimFunc(text, isSpace)
+	if u, ok := wholeUnit(text); ok {
+		return u, true
+	}
+	for _, m := range brackets.FindAllStringSubmatch(text, -1) {
+		if u, ok := wholeUnit(m[1]); ok {
+			return u, true
+		}
+	}
+	const few = 9 // words of a title
+	if len(strings.Fields(text)) > few || strings.Contains(text, ". ") || deniesAny(text) {
+		return unit{}, false
+	}
+	for _, clause := range clauses.Split(brackets.ReplaceAllString(text, ""), -1) {
+		if u, ok := wholeUnit(clause); ok {
+			return u, true
+		}
+		if m := tailIn.FindStringSubmatch(clause); m != nil {
+			if u, ok := wholeUnit(m[1]); ok {
+				return u, true
+			}
+		}
+	}
+	return unit{}, false
+}
+
+func deniesAny(text string) bool {
+	for w := range strings.FieldsSeq(Normal(text)) {
+		if denials[w] {
+			return true
+		}
+	}
+	return false
+}
+
+// unitOf parts a head such as "Amount (kEUR)" into its label and its unit, as it is
+// written.
+func unitOf(head string) (label, unit string) {
+	if m := inside.FindStringSubmatch(head); m != nil {
+		if u := m[2] + m[3]; m[2] != "" || isUnit(u) {
+			return m[1], u
+		}
+	}
+	if words := strings.FieldsFunc(head, isSpace); len(words) > 1 { // Betrag EUR, Betrag EUR k
+		for n := min(3, len(words)-1); n > 0; n-- {
+			tail := strings.Join(words[len(words)-n:], " ")
+			if isUnit(tail) && !besideUnits[Normal(words[len(words)-n])] {
+				return strings.Join(words[:len(words)-n], " "), tail
+			}
+		}
+	}
+	return head, ""
+}
+
+func isUnit(text string) bool {
+	_, ok := wholeUnit(text)
+	_, sign := signs[strings.ToLower(strings.TrimSuffix(text, "."))]
+	return ok || sign
+}
