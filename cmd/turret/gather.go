@@ -100,7 +100,7 @@ func gatherCommand() *cobra.Command {
 // reading is what the command line says about how files are read.
 type reading struct {
 	dates, decimal, dash, amounts string
-	set                  map[string]string
+	set                           map[string]string
 }
 
 func (r *reading) mapping() (m entry.Mapping, err error) {

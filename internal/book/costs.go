@@ -151,12 +151,6 @@ func (s *Snapshot) PlanAt(
 		return nil, [2]calendar.Date{}, err
 	}
 	start, finish := v.BaselineSpan()
-	return costs.Of(
-		earned.NewProgress(v),
-		cmp.Or(currency, v.Currency),
-		costs.Usual,
-	), [2]calendar.Date{
-		start,
-		finish,
-	}, nil
+	c := costs.Of(earned.NewProgress(v), cmp.Or(currency, v.Currency), costs.Usual)
+	return c, [2]calendar.Date{start, finish}, nil
 }

@@ -223,7 +223,7 @@ type held struct {
 // known finds the column most of whose cells below a row are known as codes of
 // a column of the table, with their share; -1 where there is none.
 func (f *finder) known(at int, name string, may func(int) bool) (column int, share float64) {
-	if f.o.Known == nil || name != "project" && name != "cost_code" && name != "currency" {
+	if f.o.Names == nil || name != "project" && name != "cost_code" && name != "currency" {
 		return -1, 0
 	}
 	const most = 0.8
@@ -240,7 +240,7 @@ func (f *finder) known(at int, name string, may func(int) bool) (column int, sha
 			if text := strings.TrimFunc(r.cells[i].Text, isSpace); text != "" {
 				all++
 				if name == "currency" && isCurrency(text) && len(text) == 3 ||
-					name != "currency" && f.o.Known(name, text) {
+					name != "currency" && len(f.o.Names.Find(name, text)) > 0 {
 					known++
 				}
 			}

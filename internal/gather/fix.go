@@ -111,22 +111,13 @@ func (f *finder) fixKind(around []string) string {
 }
 
 func (f *finder) fixProject(around []string) {
-	if f.o.Known == nil {
-		return
-	}
 	found := ""
 	for _, text := range around {
-		for _, w := range strings.FieldsFunc(text, func(r rune) bool {
-			return isSpace(r) || strings.ContainsRune(",;:()[]|_", r)
-		}) {
-			for _, code := range [...]string{w, strings.TrimSuffix(w, ".")} {
-				if f.o.Known("project", code) && code != found {
-					if found != "" {
-						return // more than one: it is asked
-					}
-					found = code
-				}
+		for _, code := range f.o.Names.Mentioned(text) {
+			if found != "" && code != found {
+				return // more than one: it is asked
 			}
+			found = code
 		}
 	}
 	if found != "" {

@@ -13,14 +13,14 @@ import (
 type Options struct {
 	Limits  Limits
 	Periods *calendar.Periods
-	Period  calendar.Period                // of rows that state none; zero: none
-	Table   *record.Kind                   // what every file is, or nil
-	Words   map[string]string              // the office's own words for columns, normal, to the column
-	Known   func(column, code string) bool // codes that the office has, of project and cost_code; or nil
-	Every   []CodeRule                     // for codes of any source that the office does not have
-	Quick   bool                           // the number of rows is not needed
-	Tick    func(rows int)                 // told now and then, or nil
-	Stop    func() bool                    // asked now and then whether to read on; nil: always
+	Period  calendar.Period   // of rows that state none; zero: none
+	Table   *record.Kind      // what every file is, or nil
+	Words   map[string]string // the office's own words for columns, normal, to the column
+	Names   *Names            // of what the office has; or nil
+	Every   []CodeRule        // for codes of any source that the office does not have
+	Quick   bool              // the number of rows is not needed
+	Tick    func(rows int)    // told now and then, or nil
+	Stop    func() bool       // asked now and then whether to read on; nil: always
 
 	texts map[string]string // texts met before, so that what repeats is kept once
 }
@@ -324,6 +324,9 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 		if why := r.cell(&r.t.Columns[at], c, &r.Uses[i], &r.out.Fields[at]); why != "" {
 			return r.head(i), strings.Clone(c.Text), why
 		}
+	}
+	if column, value, why := r.otherName(line); why != "" {
+		return column, value, why
 	}
 	for _, x := range r.fixed {
 		if r.out.Fields[x.at].Said == portfolio.Nothing {

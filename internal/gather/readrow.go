@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -129,7 +130,7 @@ func (r *reader) cell(c *record.Column, from *Cell, use *Use, f *portfolio.Field
 			return why
 		}
 	}
-	if c.Type == record.ProjectRef || c.Type == record.CostCodeRef || r.t.Name == "projects" && c.Name == "project" {
+	if refers(c) || r.t.Name == "projects" && c.Name == "project" {
 		text = r.recode(c.Name, text)
 	}
 	if c.Type == record.Money && from.Kind == Number &&
@@ -146,12 +147,45 @@ func (r *reader) cell(c *record.Column, from *Cell, use *Use, f *portfolio.Field
 	return ""
 }
 
+// refers tells a column that holds codes of records.
+func refers(c *record.Column) bool {
+	switch c.Type {
+	case record.ProjectRef, record.CostCodeRef, record.ProgrammeRef, record.CentreRef:
+		return true
+	}
+	return false
+}
+
 // recode applies the source's own rules, then, to codes that the office does
 // not have, those for every source.
 func (r *reader) recode(column, code string) string {
 	to, done := Recode(r.Codes, column, code)
-	if !done && len(r.o.Every) > 0 && (r.o.Known == nil || !r.o.Known(column, code)) {
-		to, _ = Recode(r.o.Every, column, code)
+	if !done && !r.o.Names.Known(column, code) {
+		to, done = Recode(r.o.Every, column, code)
+	}
+	if done || r.Canonical || r.o.Names.Known(column, code) {
+		return to
+	}
+	if found := r.o.Names.Find(column, code); len(found) == 1 {
+		return found[0]
 	}
 	return to
+}
+
+// otherName refuses a row of projects whose code was found by how it is written,
+// where it has another name than that project.
+func (r *reader) otherName(line *Line) (column, value, why string) {
+	if r.t.Name != "projects" || r.Canonical || r.o.Names == nil {
+		return "", "", ""
+	}
+	code, name := r.out.Fields[r.t.Index("project")], r.out.Fields[r.t.Index("name")]
+	at := slices.IndexFunc(r.Uses, func(x Use) bool { return x.As == "project" })
+	if at < 0 || name.Said != portfolio.Value {
+		return "", "", ""
+	}
+	wrote := strings.TrimFunc(line.At(at).Text, isSpace)
+	if _, said := Recode(r.Codes, "project", wrote); said || strings.EqualFold(wrote, code.Text) || r.o.Names.Called("project", code.Text, name.Text) {
+		return "", "", ""
+	}
+	return r.head(at), wrote, fmt.Sprintf("%q can be project %s, which has another name than %q; write its whole code", wrote, code.Text, name.Text)
 }

@@ -21,14 +21,13 @@ import (
 // offices know two projects and three cost codes.
 func knowing() *Options {
 	o := options()
-	codes := map[string]string{
-		"QS-01": "project",
-		"QS-02": "project",
-		"100":   "cost_code",
-		"210":   "cost_code",
-		"220":   "cost_code",
-	}
-	o.Known = func(column, code string) bool { return codes[code] == column }
+	o.Names = NewNames([]Name{
+		{"project", "QS-01", "Quay"},
+		{"project", "QS-02", "Quay Crane"},
+		{"cost_code", "100", "Staff"},
+		{"cost_code", "210", "Piles"},
+		{"cost_code", "220", "Cranes"},
+	})
 	return o
 }
 

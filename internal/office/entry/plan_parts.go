@@ -7,6 +7,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/gather"
 	"turret/internal/record"
 	"turret/internal/store"
 	"turret/internal/store/format"
@@ -86,16 +87,39 @@ func (pp *partPlan) change(p *plan, key portfolio.Part) (store.PartChange, bool)
 	return store.PartChange{Part: key, Body: format.EncodeRows(rows), Before: pp.was}, true
 }
 
-// activityID finds an activity of a project by its code, or gives zero.
-func (p *plan) activityID(ctx context.Context, project int64, code string) (int64, error) {
+// activityID finds an activity of a project by its code, else by how people write it:
+// the code without its signs or leading zeros, or the name, where one alone has it. It
+// gives the code too, and zero where there is none.
+func (p *plan) activityID(ctx context.Context, project int64, text string) (id int64, code string, err error) {
 	pp, err := p.part(ctx, portfolio.Part{Project: project, Kind: portfolio.ActivityPart})
 	if err != nil {
-		return 0, err
+		return 0, text, err
 	}
-	if e := pp.find(code + "\x00"); e != nil && (e.before != nil || e.touched()) {
-		return e.after.ID, nil
+	there := func(e *entry) bool { return e != nil && (e.before != nil || e.touched()) && !e.void }
+	if e := pp.find(text + "\x00"); there(e) {
+		return e.after.ID, text, nil
 	}
-	return 0, nil
+	at, name := record.Activities.Kind.Index("activity"), record.Activities.Kind.Index("name")
+	for _, same := range [...]func(*portfolio.Row) bool{
+		func(r *portfolio.Row) bool { return gather.LooseCode(r.Fields[at].Text) == gather.LooseCode(text) },
+		func(r *portfolio.Row) bool { return gather.Normal(r.Fields[name].Text) == gather.Normal(text) },
+	} {
+		var found *entry
+		n := 0
+		for _, e := range pp.list {
+			if there(e) && same(&e.after) {
+				found = e
+				n++
+			}
+		}
+		if n == 1 {
+			return found.after.ID, found.after.Fields[at].Text, nil
+		}
+		if n > 1 {
+			break
+		}
+	}
+	return 0, text, nil
 }
 
 // resolveActivities turns the codes of activities into ids.
@@ -119,7 +143,7 @@ func (p *plan) resolveActivities(
 			}
 			name, code = other, act
 		}
-		id, err := p.activityID(ctx, in, code)
+		id, known, err := p.activityID(ctx, in, code)
 		if err != nil {
 			p.fail(err)
 			return c.Name, f.Text, err.Error()
@@ -127,7 +151,9 @@ func (p *plan) resolveActivities(
 		if id == 0 {
 			return c.Name, f.Text, unknown("activity", code, "activities") + " of project " + name
 		}
-		f.Int = id
+		if f.Int = id; known != code {
+			f.Text = strings.TrimSuffix(f.Text, code) + known
+		}
 	}
 	return "", "", ""
 }

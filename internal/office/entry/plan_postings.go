@@ -239,7 +239,7 @@ func (p *plan) readPosting(
 	take(postingCol.currency, &cur, string(p.projectCurrency(code)))
 	n.Currency = money.Currency(cur)
 	if a := f(postingCol.activity); a.Said == portfolio.Value {
-		id, err := p.activityID(ctx, n.Project, a.Text)
+		id, _, err := p.activityID(ctx, n.Project, a.Text)
 		if err != nil {
 			return n, "activity", err.Error()
 		}

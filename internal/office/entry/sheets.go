@@ -214,10 +214,12 @@ func (o Room) readingOptions(
 	opts Options,
 	named []NamedMapping,
 ) (*gather.Options, error) {
-	known := make(map[[2]string]bool)
-	for table, column := range map[string]string{"projects": "project", "cost_codes": "cost_code"} {
-		for i := range s.Records[table] {
-			known[[2]string{column, strings.ToLower(s.Records[table][i].Fields[0].Text)}] = true
+	var names []gather.Name
+	for _, k := range []*record.Kind{record.Projects.Kind, record.CostCodes.Kind, record.Programmes.Kind, record.CostCentres.Kind} {
+		name := k.Index("name")
+		for i := range s.Records[k.Name] {
+			f := s.Records[k.Name][i].Fields
+			names = append(names, gather.Name{Column: k.Columns[0].Name, Code: f[0].Text, Name: f[name].Text})
 		}
 	}
 	out := &gather.Options{
@@ -226,8 +228,8 @@ func (o Room) readingOptions(
 		Period:  opts.Period,
 		Table:   opts.Table,
 		Words:   make(map[string]string),
+		Names:   gather.NewNames(names),
 	}
-	out.Known = func(column, code string) bool { return known[[2]string{column, strings.ToLower(code)}] }
 	words, err := o.Store().Words(ctx)
 	if err != nil {
 		return nil, err
