@@ -130,7 +130,7 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			c.Name == "kind" && t.Name == "costs" {
 			continue
 		}
-		if f.holds(at, c.Name) {
+		if f.holds(at, c.Name) || c.Name == "project" && f.speaksOfProject() {
 			score++
 			continue
 		}

@@ -51,6 +51,7 @@ func (f *finder) fix() {
 	if f.lacks("project") {
 		f.fixProject(around)
 	}
+	f.sections()
 	if f.t.Name == "costs" && f.lacks("kind") && !f.kindsAbove() {
 		if head, k := f.amountKind(); k != "" {
 			u.Fixed["kind"] = k
@@ -67,7 +68,7 @@ func (f *finder) fix() {
 // lacks tells whether neither a column nor anything else says a column.
 func (f *finder) lacks(name string) bool {
 	at := f.t.Index(name)
-	if at < 0 || f.u.Fixed[name] != "" {
+	if at < 0 || f.u.Fixed[name] != "" || f.u.Section == name {
 		return false
 	}
 	for _, x := range f.u.Uses {

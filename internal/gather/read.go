@@ -146,6 +146,8 @@ type reader struct {
 	fixed  []fixed
 	credit int // column of amounts with their sign turned, or -1
 	sums   *totaller
+	nobody string          // a heading above that names no project
+	under  string          // the project of the heading above, in a sheet of sections
 	steps  map[string]step // of amounts that run on, by row
 	row    func(*portfolio.Row, func() map[string]string)
 	refuse func(Refusal)
@@ -253,6 +255,9 @@ func (r *reader) read(line *Line) {
 		)
 		return
 	}
+	if r.section(line) {
+		return
+	}
 	total := r.totalRow(line)
 	if r.sums != nil {
 		r.sums.see(line, total)
@@ -324,6 +329,9 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 		if why := r.cell(&r.t.Columns[at], c, &r.Uses[i], &r.out.Fields[at]); why != "" {
 			return r.head(i), strings.Clone(c.Text), why
 		}
+	}
+	if column, value, why := r.underHeading(); why != "" {
+		return column, value, why
 	}
 	if column, value, why := r.otherName(line); why != "" {
 		return column, value, why

@@ -189,15 +189,16 @@ type sample struct {
 
 // finder works out an understanding.
 type finder struct {
-	u    *Understanding
-	s    *Sheet
-	o    *Options
-	m    Mapping
-	t    *record.Kind
-	rows []sample
-	at   int // of the header among rows
-	high []string
-	held map[held]bool
+	u      *Understanding
+	s      *Sheet
+	o      *Options
+	m      Mapping
+	t      *record.Kind
+	rows   []sample
+	at     int // of the header among rows
+	high   []string
+	held   map[held]bool
+	speaks *bool // whether a name or a row with few cells speaks of a project
 
 	monthly map[[2]int]int32 // periods that heads tell
 	daily   map[[2]int]bool  // whether days stand below heads

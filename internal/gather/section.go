@@ -1,0 +1,163 @@
+package gather
+
+import (
+	"fmt"
+	"strings"
+
+	"turret/internal/core/portfolio"
+	"turret/internal/record"
+)
+
+// A sheet may be parted by headings: rows that say nothing but whose rows come next,
+// as "N-100 Northgate Substation", or "Project:" beside it.
+
+// heading is what a row between rows heads.
+type heading struct {
+	text  string
+	codes []string // the projects that it names
+}
+
+// headingIn gives what a row with few cells, all of words, heads; ok is false where it
+// is no heading. The first cell may say what it is a heading of.
+func headingIn(n *Names, line *Line) (h heading, labelled, ok bool) {
+	const few = 3 // cells: a label, a code and a name
+	filled := 0
+	var text []string
+	for i := range line.Cells {
+		t := strings.TrimFunc(line.Cells[i].Text, isSpace)
+		if t == "" {
+			continue
+		}
+		if filled++; filled > few {
+			return h, false, false
+		}
+		if filled == 1 {
+			label, _, _ := strings.Cut(t, ":")
+			column, _ := called(record.Projects.Kind, label, nil)
+			labelled = column == "project"
+		}
+		if line.Cells[i].Kind != Words && !labelled {
+			return h, false, false
+		}
+		text = append(text, t)
+	}
+	if h.text = strings.Join(text, " "); filled == 0 || isTotal(h.text) {
+		return h, false, false
+	}
+	h.codes = n.Mentioned(strings.Join(text, " | "))
+	if labelled && len(h.codes) == 0 && filled > 1 {
+		h.codes = n.Find("project", text[1])
+	}
+	return h, labelled, true
+}
+
+// headed gives the heading that a row of the sheet is: it says nothing of what other
+// rows say, no amount, percent or day.
+func (l *Layout) headed(n *Names, line *Line) (h heading, ok bool) {
+	h, labelled, ok := headingIn(n, line)
+	if !ok || labelled {
+		return h, ok
+	}
+	for i, x := range l.Uses {
+		switch x.As {
+		case AsMonth, AsTotal, "amount", AsCredit, "percent", "date", "posting", "start", "finish":
+			text := line.At(i).Text
+			_, point := plainNumber(text, Point)
+			_, comma := plainNumber(text, Comma)
+			if point || comma || isDash(text) || readDay(text).any() {
+				return h, false
+			}
+		}
+	}
+	return h, true
+}
+
+// sections finds whether the rows of a sheet without a column of projects stand under
+// headings that name them.
+func (f *finder) sections() {
+	if f.o.Names == nil || !f.lacks("project") && f.u.Fixed["project"] == "" || f.m.Fixed["project"] != "" || f.uses("project") {
+		return
+	}
+	first, above := "", ""
+	for i, r := range f.rows {
+		if i == f.at {
+			continue
+		}
+		h, ok := f.u.headed(f.o.Names, &Line{N: r.n, Cells: r.cells})
+		switch {
+		case !ok || len(h.codes) != 1:
+		case i < f.at:
+			above = h.codes[0]
+		case first == "":
+			first = h.codes[0]
+		}
+	}
+	if first == "" {
+		return
+	}
+	f.u.Section = "project"
+	if f.u.Fixed["project"] = above; above == "" {
+		delete(f.u.Fixed, "project")
+	}
+	f.u.note("Rows are taken for the project that the heading above them names, as %s.", first)
+}
+
+func (f *finder) uses(name string) bool {
+	for _, x := range f.u.Uses {
+		if x.As == name {
+			return true
+		}
+	}
+	return false
+}
+
+// section takes a heading: the rows after it are its project's. Those after one that
+// names several, or none that is known, are nobody's: they are refused rather than
+// taken for the project before.
+func (r *reader) section(line *Line) bool {
+	if r.Section == "" {
+		return false
+	}
+	h, ok := r.headed(r.o.Names, line)
+	switch {
+	case !ok:
+		return false
+	case len(h.codes) == 1:
+		r.under, r.nobody = h.codes[0], ""
+	case len(r.o.Names.Find("cost_code", h.text)) > 0:
+		return false // it heads codes within a project
+	default:
+		r.under, r.nobody = "", h.text
+	}
+	return true
+}
+
+// underHeading gives a row the project of the heading above it. Before the first one
+// the row has that of all rows, or is refused for having none.
+func (r *reader) underHeading() (column, value, why string) {
+	at := r.t.Index("project")
+	if r.Section == "" || at < 0 || r.out.Fields[at].Said == portfolio.Value {
+		return "", "", ""
+	}
+	if r.nobody != "" {
+		return "project", r.nobody, fmt.Sprintf("the heading %q above it names no project that is known, or several; correct it, or say whose rows these are", r.nobody)
+	}
+	if r.under != "" {
+		r.out.Fields[at] = portfolio.Field{Said: portfolio.Value, Text: r.o.keep(r.under)}
+	}
+	return "", "", ""
+}
+
+// speaksOfProject tells whether the name of the sheet or file, or a row that says
+// little else, names a project.
+func (f *finder) speaksOfProject() bool {
+	if f.speaks == nil {
+		found := len(f.o.Names.Mentioned(f.s.Name)) > 0 || len(f.o.Names.Mentioned(f.s.File)) > 0
+		for _, r := range f.rows {
+			h, _, ok := headingIn(f.o.Names, &Line{N: r.n, Cells: r.cells})
+			found = found || ok && len(h.codes) == 1
+		}
+		f.speaks = &found
+	}
+	return *f.speaks
+}
