@@ -120,6 +120,9 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 		taken[as] = i
 		return
 	}
+	if f.anotherKind(i) {
+		return
+	}
 	keep, drop := at, i
 	if now, before := f.surely(i), f.surely(at); now > before {
 		keep, drop, taken[as] = i, at, i
@@ -134,6 +137,35 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 	u.Uses[drop].As = AsExtra
 	col := &u.Columns[drop]
 	col.As, col.Certainty, col.Why = AsExtra, Guess, fmt.Sprintf("column %s is %s already", letters(keep), as)
+}
+
+// anotherKind takes columns of amounts that each name a kind of their own, as Budget
+// and Actual, side by side.
+func (f *finder) anotherKind(i int) bool {
+	u := f.u
+	if f.t.Name != "costs" || u.Uses[i].As != "amount" || f.m.Columns["kind"] != "" || f.m.Fixed["kind"] != "" {
+		return false
+	}
+	kinds := make(map[string]bool)
+	for j := range u.Uses[:i+1] {
+		if u.Uses[j].As == "kind" {
+			return false
+		}
+		if u.Uses[j].As == "amount" {
+			k := kindIn(u.Columns[j].Head)
+			if k == "" || kinds[k] || (f.m.Columns[u.Heads[j]] != "") != (f.m.Columns[u.Heads[i]] != "") {
+				return false // or someone said which is the amount
+			}
+			kinds[k] = true
+		}
+	}
+	for j := range u.Uses[:i+1] {
+		if x := &u.Uses[j]; x.As == "amount" {
+			x.Kind = kindIn(u.Columns[j].Head)
+			u.Columns[j].Why = fmt.Sprintf("its head says that it is the %s of the row", x.Kind)
+		}
+	}
+	return true
 }
 
 // said is how surely a column is what someone said it is; below are the weights

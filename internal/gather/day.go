@@ -48,7 +48,7 @@ func readDay(text string) (out dayReadings) {
 	if len(s) == 8 && allDigits(s) {
 		return all(dayOf(s[:4], s[4:6], s[6:]))
 	}
-	tokens, seps := splitDay(s)
+	tokens, seps, weekday := splitDay(s)
 	if len(tokens) != 3 {
 		return out
 	}
@@ -80,17 +80,28 @@ func readDay(text string) (out dayReadings) {
 	if seps != "." { // points part days from months everywhere
 		out.month = dayOf(tokens[2], tokens[0], tokens[1])
 	}
+	if weekday > 0 && out.day != out.month { // Tue 03/11/26 is the third of November
+		switch day, month := isoWeekday(out.day) == weekday, isoWeekday(out.month) == weekday; {
+		case day && !month:
+			out.month = 0
+		case month && !day:
+			out.day = 0
+		}
+	}
 	return out
 }
 
-// splitDay gives the digits and words of a date, without the day of the week,
-// and the first mark between them.
-func splitDay(s string) (tokens []string, sep string) {
+// splitDay gives the digits and words of a date, the first mark between them, and
+// apart the day of the week, from 1 for Monday, or 0.
+func splitDay(s string) (tokens []string, sep string, weekday int) {
 	begin := -1
 	flush := func(end int) {
 		if begin >= 0 {
-			if t := s[begin:end]; allDigits(t) || !isWeekday(t) {
+			t := s[begin:end]
+			if day := weekdayNamed(t); day == 0 {
 				tokens = append(tokens, t)
+			} else {
+				weekday = day
 			}
 			begin = -1
 		}
@@ -112,25 +123,46 @@ func splitDay(s string) (tokens []string, sep string) {
 				sep = string(r)
 			}
 		default:
-			return nil, ""
+			return nil, "", 0
 		}
 	}
 	flush(len(s))
-	return tokens, sep
+	return tokens, sep, weekday
 }
 
-// isWeekday leaves out the day of the week, which tells nothing more.
-func isWeekday(s string) bool {
+// weekdays are the names of days, from Monday: English, German, French, Norwegian and
+// Spanish.
+var weekdays = [...]string{
+	"monday tuesday wednesday thursday friday saturday sunday",
+	"montag dienstag mittwoch donnerstag freitag samstag sonntag",
+	"lundi mardi mercredi jeudi vendredi samedi dimanche",
+	"mandag tirsdag onsdag torsdag fredag lordag sondag",
+	"lunes martes miercoles jueves viernes sabado domingo",
+}
+
+// isoWeekday numbers the days of the week from 1 for Monday.
+func isoWeekday(d calendar.Date) int { return (int(d.Time().Weekday())+6)%7 + 1 }
+
+// weekdayNamed gives the number of a day of the week, whole or its first letters, from
+// 1 for Monday; 0 where it is none, and −1 where languages differ about it.
+func weekdayNamed(s string) int {
 	s = Normal(s)
 	if len(s) < 2 || allDigits(s) || monthNamed(s) != 0 {
-		return false
+		return 0
 	}
-	for _, d := range [...]string{"monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday", "montag", "dienstag", "mittwoch", "donnerstag", "freitag", "samstag", "sonntag"} {
-		if strings.HasPrefix(d, s) {
-			return true
+	found := 0
+	for _, names := range weekdays {
+		for i, d := range strings.Fields(names) {
+			switch {
+			case !strings.HasPrefix(d, s):
+			case found == 0:
+				found = i + 1
+			case found != i+1:
+				return -1
+			}
 		}
 	}
-	return false
+	return found
 }
 
 // century is added to years of two digits.

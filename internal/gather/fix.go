@@ -82,7 +82,7 @@ func (f *finder) lacks(name string) bool {
 func (f *finder) kindsAbove() bool {
 	months, kinds := 0, 0
 	for _, x := range f.u.Uses {
-		if x.As == AsMonth {
+		if x.As == AsMonth || x.As == "amount" && x.Kind != "" {
 			months++
 			if x.Kind != "" {
 				kinds++

@@ -39,7 +39,7 @@ func (f *numberForms) see(c Cell, row int) {
 		return
 	}
 	text := c.Text
-	if text == "" || isBlank(text) {
+	if text == "" || isBlank(text) || saysNothing(text) {
 		return
 	}
 	if isDash(text) {
@@ -139,7 +139,7 @@ func (f *dayForms) see(c Cell, row int, from1904 bool) {
 		}
 		return
 	}
-	if c.Kind != Words || c.Text == "" || isBlank(c.Text) || isDash(c.Text) {
+	if c.Kind != Words || c.Text == "" || isBlank(c.Text) || isDash(c.Text) || saysNothing(c.Text) {
 		return
 	}
 	d := readDay(c.Text)

@@ -152,7 +152,7 @@ func readYear(s string) (year int, fiscal bool) {
 
 // monthAndYear reads "04/2026" and "2026/4".
 func monthAndYear(s string, ps *calendar.Periods) calendar.Period {
-	tokens, _ := splitDay(s)
+	tokens, _, _ := splitDay(s)
 	if len(tokens) != 2 || !allDigits(tokens[0]) || !allDigits(tokens[1]) {
 		return 0
 	}

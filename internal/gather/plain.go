@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -78,7 +79,7 @@ func (r *reader) date(text string, kind CellKind, use *Use) (out, why string) {
 		}
 		return "", fmt.Sprintf("%s is a number, and no day that a spreadsheet counts", text)
 	}
-	if isDash(text) {
+	if isDash(text) || saysNothing(text) {
 		return "", ""
 	}
 	d := readDay(text)
@@ -97,6 +98,15 @@ func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) 
 			return "0", ""
 		}
 		return "", ""
+	}
+	if kind == Words && saysNothing(text) {
+		return "", ""
+	}
+	if scaled(c.Name) && kind == Words {
+		n, word := stepOf(text)
+		if n = cmp.Or(n, use.Words[word]); n != "" {
+			return n, ""
+		}
 	}
 	plain := text
 	if kind == Words {

@@ -141,7 +141,7 @@ type reader struct {
 	label  string
 	out    portfolio.Row
 	places []int // of each column in the table, or -1
-	months []int // columns that are months
+	months []int // columns of which each gives a row: months, and kinds of amounts
 	value  int   // place of what stands under months
 	fixed  []fixed
 	credit int // column of amounts with their sign turned, or -1
@@ -168,6 +168,10 @@ func (r *reader) prepare() {
 		switch x.As {
 		case AsMonth:
 			r.months = append(r.months, i)
+		case "amount":
+			if x.Kind != "" {
+				r.months = append(r.months, i)
+			}
 		case AsCredit:
 			r.credit = i
 		}

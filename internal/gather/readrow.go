@@ -51,12 +51,14 @@ func (r *reader) unfold(line *Line, cells func() map[string]string) {
 		if r.out.Fields[r.value].Said == portfolio.Nothing {
 			continue
 		}
-		p, err := r.o.Periods.Parse(use.Period)
-		if err != nil {
-			r.bad(line, r.head(i), "", "%s", err)
-			continue
+		if use.As == AsMonth {
+			p, err := r.o.Periods.Parse(use.Period)
+			if err != nil {
+				r.bad(line, r.head(i), "", "%s", err)
+				continue
+			}
+			r.out.Fields[period] = portfolio.Field{Said: portfolio.Value, Int: int64(p)}
 		}
-		r.out.Fields[period] = portfolio.Field{Said: portfolio.Value, Int: int64(p)}
 		if kind >= 0 && use.Kind != "" {
 			r.out.Fields[kind] = portfolio.Field{Said: portfolio.Value, Text: use.Kind}
 		}

@@ -177,6 +177,12 @@ func (f *finder) days(all []*dayForms) {
 			continue
 		}
 		form, conflict, question := d.settle(f.told(i, dayOrders[:]...))
+		if question != "" {
+			if order, why := f.orderOf(i, all); order != "" {
+				form, question = order, ""
+				u.note("%s: %s, as in %s: %s.", f.called(i), map[string]string{DayFirst: "days come first", MonthFirst: "months come first"}[order], d.differ, why)
+			}
+		}
 		u.Uses[i].Form = form
 		switch {
 		case conflict != "":
@@ -191,6 +197,62 @@ func (f *finder) days(all []*dayForms) {
 			}
 		}
 	}
+}
+
+// orderOf finds whether days or months come first in a column whose cells fit both: by
+// the period that its rows state, else by the other columns of days, which one person
+// writes alike. why tells which.
+func (f *finder) orderOf(column int, all []*dayForms) (order, why string) {
+	if order = f.orderByPeriod(column); order != "" {
+		return order, "so they fall in the period beside them"
+	}
+	for i, d := range all {
+		if i == column || d == nil || d.n == 0 || d.fails[0].row == 0 {
+			continue
+		}
+		form, _, question := d.settle("")
+		switch {
+		case question != "" || form == "":
+		case order != "" && order != form:
+			return "", ""
+		default:
+			order, why = form, fmt.Sprintf("%q is written so", f.called(i))
+		}
+	}
+	return order, why
+}
+
+// orderByPeriod tells the one order in which all days of a column fall in the period
+// that their row states.
+func (f *finder) orderByPeriod(column int) string {
+	beside := slices.IndexFunc(f.u.Uses, func(x Use) bool { return x.As == "period" })
+	if beside < 0 || f.u.Uses[column].As != "date" {
+		return ""
+	}
+	fits, told := map[string]bool{DayFirst: true, MonthFirst: true}, false
+	f.s.Each(func(l *Line) bool {
+		if l.N <= f.u.Head || l.Wrong != "" || l.Blank() || f.u.leaves(l) || f.u.repeatsHead(l) || f.u.totalRow(l) {
+			return true
+		}
+		p, _ := readMonth(l.At(beside).Text, "", f.o.Periods)
+		d := readDay(l.At(column).Text)
+		if p == 0 || !d.any() {
+			return true
+		}
+		told = true
+		for order := range fits {
+			day := d.in(order)
+			fits[order] = fits[order] && day != 0 && f.o.Periods.Of(day) == p
+		}
+		return fits[DayFirst] || fits[MonthFirst]
+	})
+	switch {
+	case !told || fits[DayFirst] == fits[MonthFirst]:
+		return ""
+	case fits[DayFirst]:
+		return DayFirst
+	}
+	return MonthFirst
 }
 
 // required asks for what a row must state and nothing tells.
@@ -262,7 +324,7 @@ func (f *finder) hasCredit() bool {
 
 func (f *finder) anyMonthStated() bool {
 	return slices.ContainsFunc(f.u.Uses, func(x Use) bool {
-		return x.As == AsMonth && (x.Kind == "forecast" || x.Kind == "commitment")
+		return (x.As == AsMonth || x.As == "amount") && (x.Kind == "forecast" || x.Kind == "commitment")
 	})
 }
 

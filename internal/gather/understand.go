@@ -176,6 +176,7 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 	f.fix()
 	f.running()
 	f.scan()
+	f.scales()
 	f.required()
 	f.describe()
 	return u

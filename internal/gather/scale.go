@@ -1,0 +1,127 @@
+package gather
+
+import (
+	"maps"
+	"slices"
+	"strconv"
+	"strings"
+)
+
+// scales5 are the words by which people state likelihood and impact, from 1 to 5. Those
+// of three steps stand beside them: the words that both have mean one or the other, and
+// are asked about unless the column has a word that only five steps have.
+var scales5 = func() (out []map[string]string) {
+	five := func(list string) {
+		m := make(map[string]string)
+		for i, words := range strings.Split(list, "|") {
+			for w := range strings.SplitSeq(words, "/") {
+				m[Normal(w)] = strconv.Itoa(i + 1)
+			}
+		}
+		out = append(out, m)
+	}
+	five("rare/remote|unlikely|possible|likely/probable|almost certain/certain")
+	five("very unlikely|unlikely|possible|likely|very likely")
+	five("improbable|remote|occasional|probable|frequent")
+	five("very low|low|medium/moderate|high|very high")
+	five("insignificant/negligible|minor|moderate|major|severe/catastrophic/critical/extreme")
+	five("negligible|minor|moderate|significant|severe")
+	five("sehr unwahrscheinlich|unwahrscheinlich|möglich|wahrscheinlich|sehr wahrscheinlich")
+	five("sehr gering/sehr niedrig|gering/niedrig|mittel|hoch|sehr hoch")
+	five("svært lite sannsynlig|lite sannsynlig|mulig|sannsynlig|svært sannsynlig")
+	five("svært lav/meget lav|lav|middels|høy|svært høy/meget høy")
+	five("mycket låg|låg|medel|hög|mycket hög")
+	five("très faible|faible|moyen/moyenne|élevé/élevée|très élevé/très élevée")
+	five("rare|peu probable|possible|probable|quasi certain")
+	five("muy bajo/muy baja|bajo/baja|medio/media|alto/alta|muy alto/muy alta")
+	for _, three := range [...]string{
+		"low/l|medium/m|high/h", "gering/niedrig|mittel|hoch", "lav|middels|høy", "låg|medel|hög",
+		"faible|moyen/moyenne|élevé/élevée", "bajo/baja|medio/media|alto/alta", "unlikely|possible|likely", "minor|moderate|major",
+	} {
+		m := make(map[string]string)
+		for i, words := range strings.Split(three, "|") {
+			for w := range strings.SplitSeq(words, "/") {
+				m[Normal(w)] = "of three, " + strconv.Itoa(i+1)
+			}
+		}
+		out = append(out, m)
+	}
+	return out
+}()
+
+// scaled are the columns of steps from 1 to 5.
+func scaled(column string) bool { return column == "likelihood" || column == "impact" }
+
+// stepOf reads "4", "4 - High" and "(3) possible", and else gives the word.
+func stepOf(text string) (n, word string) {
+	word = Normal(text)
+	first, rest, _ := strings.Cut(word, " ")
+	if len(first) == 1 && first >= "1" && first <= "5" && (rest == "" || !strings.ContainsAny(rest, "0123456789")) {
+		return first, ""
+	}
+	return "", word
+}
+
+// scaleOf gives the numbers of the words of a column, where all are words of one scale,
+// and all scales that have them agree; nil where they are not, or do not.
+func scaleOf(words map[string]bool) map[string]string {
+	var found map[string]string
+	for _, s := range scales5 {
+		all := true
+		for w := range words {
+			all = all && s[w] != ""
+		}
+		if !all {
+			continue
+		}
+		means := make(map[string]string, len(words))
+		for w := range words {
+			means[w] = s[w]
+		}
+		if found != nil && !maps.Equal(found, means) {
+			return nil
+		}
+		found = means
+	}
+	return found
+}
+
+// scales finds what words mean in the columns of likelihood and impact. Short words
+// that only three steps have say too little, and stay as they are.
+func (f *finder) scales() {
+	for i, x := range f.u.Uses {
+		if !scaled(x.As) {
+			continue
+		}
+		words := make(map[string]bool)
+		f.s.Each(func(l *Line) bool {
+			if l.N <= f.u.Head || l.Wrong != "" || f.u.repeatsHead(l) || f.u.totalRow(l) {
+				return true
+			}
+			if n, w := stepOf(l.At(i).Text); n == "" && w != "" && !saysNothing(l.At(i).Text) && !isDash(l.At(i).Text) {
+				words[w] = true
+			}
+			return len(words) < 20
+		})
+		means := scaleOf(words)
+		if len(words) == 0 || means == nil || slices.ContainsFunc(slices.Collect(maps.Values(means)), func(n string) bool { return len(n) > 1 }) {
+			continue
+		}
+		f.u.Uses[i].Words = means
+		var told []string
+		for _, w := range slices.SortedFunc(maps.Keys(means), func(a, b string) int { return strings.Compare(means[a]+a, means[b]+b) }) {
+			told = append(told, means[w]+" "+w)
+		}
+		f.u.note("%s: its words are taken as %s.", f.called(i), strings.Join(told, ", "))
+	}
+}
+
+// saysNothing tells the words by which people fill a cell of a number or a day that
+// has none.
+func saysNothing(text string) bool {
+	switch Normal(text) {
+	case "na", "n a", "tbd", "tba", "tbc", "k a", "i t", "n v t":
+		return true
+	}
+	return false
+}
