@@ -3,6 +3,7 @@ package gather
 import (
 	"cmp"
 	"fmt"
+	"slices"
 	"strings"
 )
 
@@ -103,6 +104,8 @@ func (f *finder) columns() {
 		u.Heads, u.Uses, u.Columns = append(u.Heads, name), append(u.Uses, use), append(u.Columns, col)
 		f.settleTwice(i, taken)
 	}
+	f.riskTitles()
+	f.stories()
 }
 
 // settleTwice decides where a column is what another to its left is already:
@@ -137,6 +140,63 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 	u.Uses[drop].As = AsExtra
 	col := &u.Columns[drop]
 	col.As, col.Certainty, col.Why = AsExtra, Guess, fmt.Sprintf("column %s is %s already", letters(keep), as)
+}
+
+// riskTitles tells the title of risks from their number: where one column is headed
+// Risk and holds sentences, and another numbers them, the other is the risk.
+func (f *finder) riskTitles() {
+	if f.t.Name != "risks" {
+		return
+	}
+	u := f.u
+	code, sentences := -1, -1
+	for i := range u.Uses {
+		label, _ := unitOf(u.Columns[i].Head)
+		column, _ := called(f.t, label, f.o.Words)
+		switch {
+		case f.m.Columns[u.Heads[i]] != "":
+			if u.Uses[i].As == "risk" || u.Uses[i].As == "title" {
+				return // someone said which is which
+			}
+		case column != "risk":
+		case f.mostlySentences(i):
+			sentences = i
+		case code < 0:
+			code = i
+		}
+	}
+	if code < 0 || sentences < 0 {
+		return
+	}
+	u.Questions = slices.DeleteFunc(
+		u.Questions,
+		func(q Question) bool { return q.Column == code || q.Column == sentences },
+	)
+	u.Uses[code].As, u.Columns[code].As = "risk", "risk"
+	u.Columns[code].Certainty, u.Columns[code].Why = Sure, "it numbers the risks"
+	as := "title"
+	if f.uses("title") {
+		as = AsExtra
+	}
+	u.Uses[sentences].As, u.Columns[sentences].As = as, as
+	u.Columns[sentences].Certainty, u.Columns[sentences].Why = Sure, "it says what the risk is"
+}
+
+// mostlySentences tells a column that holds more than codes.
+func (f *finder) mostlySentences(i int) bool {
+	long, all := 0, 0
+	for _, r := range f.rows[f.at+1:] {
+		if i >= len(r.cells) {
+			continue
+		}
+		if text := strings.TrimFunc(r.cells[i].Text, isSpace); text != "" {
+			all++
+			if len(strings.Fields(text)) > 1 {
+				long++
+			}
+		}
+	}
+	return long*2 > all
 }
 
 // anotherKind takes columns of amounts that each name a kind of their own, as Budget

@@ -220,6 +220,12 @@ var months = func() map[string]int {
 		"janv fev mars avr mai juin juil aout sept oct nov dec",
 		"ene feb mar abr may jun jul ago sep oct nov dic",
 		"jan feb maer apr mai jun jul aug sept okt nov des",
+		"gennaio febbraio marzo aprile maggio giugno luglio agosto settembre ottobre novembre dicembre",
+		"gen feb mar apr mag giu lug ago set ott nov dic",
+		"januari februari maart april mei juni juli augustus september oktober november december",
+		"jan feb mrt apr mei jun jul aug sep okt nov dec",
+		"januari februari mars april maj juni juli augusti september oktober november december",
+		"januar februar marts april maj juni juli august september oktober november december",
 	} {
 		for i, n := range strings.Fields(names) {
 			out[n] = i + 1
@@ -228,5 +234,25 @@ var months = func() map[string]int {
 	return out
 }()
 
-// monthNamed gives the number of a month's name, or zero.
-func monthNamed(s string) int { return months[Normal(s)] }
+// monthNamed gives the number of a month's name, whole or its first letters, or zero:
+// févr. is February, and ma, which March and May begin with, is none.
+func monthNamed(s string) int {
+	n := Normal(s)
+	if m := months[n]; m != 0 {
+		return m
+	}
+	const few = 3 // letters
+	if len(n) < few || strings.Contains(n, " ") {
+		return 0
+	}
+	found := 0
+	for name, m := range months {
+		if strings.HasPrefix(name, n) {
+			if found != 0 && found != m {
+				return 0
+			}
+			found = m
+		}
+	}
+	return found
+}

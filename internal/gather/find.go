@@ -120,6 +120,14 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			score++
 		}
 	}
+	stories := 0
+	if t.Name == "narratives" && !named["section"] {
+		if stories = f.sectionsIn(at); stories < 2 {
+			stories = 0
+		}
+		score += float64(stories)
+		matched += stories
+	}
 	if matched == 0 || matched+months < 2 {
 		return 0, ""
 	}
@@ -127,7 +135,7 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 		c := &t.Columns[i]
 		if !required(t, c) || named[c.Name] || f.m.Fixed[c.Name] != "" ||
 			c.Name == "period" && (months > 0 || f.o.Period != 0) ||
-			c.Name == "kind" && t.Name == "costs" {
+			c.Name == "kind" && t.Name == "costs" || c.Name == "section" && stories > 0 {
 			continue
 		}
 		if f.holds(at, c.Name) || c.Name == "project" && f.speaksOfProject() {

@@ -36,6 +36,8 @@ type Layout struct {
 	Heads     []string          `json:"heads"`               // a name for each column, each its own
 	Uses      []Use             `json:"uses"`
 	Fixed     map[string]string `json:"fixed,omitempty"`   // what all rows say of columns that the sheet lacks
+	Number    string            `json:"number,omitempty"`  // how postings are numbered, where that is not by a column alone
+	Item      int               `json:"item,omitempty"`    // the column of the lines of documents, from 1
 	Section   string            `json:"section,omitempty"` // the column that headings between rows tell
 	Places    int               `json:"places,omitempty"`  // amounts are in thousands (3) or millions (6)
 	Running   string            `json:"running,omitempty"` // what amounts of periods are: "" or Single, ToDate, YearToDate

@@ -62,7 +62,7 @@ func (r *reader) choice(c *record.Column, text string) string {
 			return d
 		}
 	}
-	if to := choices[c.Name][n]; to != "" {
+	if to := cmp.Or(choices[r.t.Name+"."+c.Name][n], choices[c.Name][n]); to != "" {
 		for _, d := range c.Domain {
 			if d == to {
 				return d

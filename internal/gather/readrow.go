@@ -59,6 +59,9 @@ func (r *reader) unfold(line *Line, cells func() map[string]string) {
 			}
 			r.out.Fields[period] = portfolio.Field{Said: portfolio.Value, Int: int64(p)}
 		}
+		if section := r.t.Index("section"); section >= 0 && use.Kind != "" {
+			r.out.Fields[section] = portfolio.Field{Said: portfolio.Value, Text: use.Kind}
+		}
 		if kind >= 0 && use.Kind != "" {
 			r.out.Fields[kind] = portfolio.Field{Said: portfolio.Value, Text: use.Kind}
 		}
@@ -165,7 +168,7 @@ func (r *reader) recode(column, code string) string {
 	if !done && !r.o.Names.Known(column, code) {
 		to, done = Recode(r.o.Every, column, code)
 	}
-	if done || r.Canonical || r.o.Names.Known(column, code) {
+	if done || r.Canonical {
 		return to
 	}
 	if found := r.o.Names.Find(column, code); len(found) == 1 {

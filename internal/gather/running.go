@@ -78,11 +78,15 @@ func (f *finder) running() {
 	case f.m.Running != "":
 		u.Running = f.m.Running
 		if u.Running != Single {
-			u.note("Amounts are taken as %s: each is lessened by what the row has in the period before; the first stands for all up to it.", u.Running)
+			u.note(
+				"Amounts are taken as %s: each is lessened by what the row has in the period before; the first stands for all up to it.",
+				u.Running,
+			)
 		}
 	case said != "":
 		u.ask(-1, "running", fmt.Sprintf(
-			"%q says that amounts are all up to a period, which would count several times if each were taken as its period's own; say which they are", where,
+			"%q says that amounts are all up to a period, which would count several times if each were taken as its period's own; say which they are",
+			where,
 		), said, Single)
 	}
 }
@@ -119,7 +123,11 @@ func (r *reader) lessen() (why string) {
 	}
 	was, before := r.steps[key.String()]
 	if before && p <= was.period {
-		return fmt.Sprintf("its amount is all up to %s, and the row for %s stands before it; sort the rows by period", r.o.Periods.Name(p), r.o.Periods.Name(was.period))
+		return fmt.Sprintf(
+			"its amount is all up to %s, and the row for %s stands before it; sort the rows by period",
+			r.o.Periods.Name(p),
+			r.o.Periods.Name(was.period),
+		)
 	}
 	r.steps[key.String()] = step{p, now}
 	if before && (r.Running == ToDate || r.o.Periods.FiscalYear(p) == r.o.Periods.FiscalYear(was.period)) {

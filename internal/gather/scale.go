@@ -104,7 +104,8 @@ func (f *finder) scales() {
 			return len(words) < 20
 		})
 		means := scaleOf(words)
-		if len(words) == 0 || means == nil || slices.ContainsFunc(slices.Collect(maps.Values(means)), func(n string) bool { return len(n) > 1 }) {
+		if len(words) == 0 || means == nil ||
+			slices.ContainsFunc(slices.Collect(maps.Values(means)), func(n string) bool { return len(n) > 1 }) {
 			continue
 		}
 		f.u.Uses[i].Words = means

@@ -21,6 +21,7 @@ func (f *finder) scan() {
 		}
 	}
 	u.Rows = 0
+	docs := f.documents()
 	f.s.Each(func(l *Line) bool {
 		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) {
 			return true
@@ -31,6 +32,7 @@ func (f *finder) scan() {
 		total := u.totalRow(l)
 		if !total {
 			u.Rows++
+			docs.see(u, l)
 		}
 		for i := range u.Uses {
 			c := l.At(i)
@@ -48,6 +50,7 @@ func (f *finder) scan() {
 		}
 		return true
 	})
+	docs.settle(u)
 	f.numbers(numbers)
 	f.days(days)
 	if u.Hidden > 0 {
@@ -180,7 +183,13 @@ func (f *finder) days(all []*dayForms) {
 		if question != "" {
 			if order, why := f.orderOf(i, all); order != "" {
 				form, question = order, ""
-				u.note("%s: %s, as in %s: %s.", f.called(i), map[string]string{DayFirst: "days come first", MonthFirst: "months come first"}[order], d.differ, why)
+				u.note(
+					"%s: %s, as in %s: %s.",
+					f.called(i),
+					map[string]string{DayFirst: "days come first", MonthFirst: "months come first"}[order],
+					d.differ,
+					why,
+				)
 			}
 		}
 		u.Uses[i].Form = form
@@ -261,9 +270,10 @@ func (f *finder) required() {
 	for i := range f.t.Columns {
 		c := &f.t.Columns[i]
 		switch {
-		case !required(f.t, c) || !f.lacks(c.Name):
+		case !required(f.t, c) || !f.lacks(c.Name) || c.Name == "posting" && u.Number != "":
 		case c.Name == "period" && (f.hasMonths() || f.o.Period != 0 && f.t.Name != "costs"):
 		case c.Name == "kind" && f.kindsAbove():
+		case c.Name == "section" && f.toldBySections():
 		case c.Type == record.Choice:
 			u.ask(
 				-1,
@@ -347,6 +357,7 @@ func (f *finder) describe() {
 			extra = append(extra, f.called(i))
 		}
 	}
+	f.between()
 	if len(extra) > 0 {
 		u.note("Kept beside, since %s has no place for them: %s.", f.t.Name, strings.Join(extra, ", "))
 	}
@@ -359,6 +370,60 @@ func (f *finder) describe() {
 	if len(u.Questions) > 0 {
 		u.Certainty = Guess
 	}
+}
+
+// between asks about columns of numbers that stand among months and are neither a
+// period nor a sum, and about years beside months that none of them is in: leaving them
+// out without a word would lose what they say.
+func (f *finder) between() {
+	u := f.u
+	first, last := -1, -1
+	years := make(map[int]bool)
+	for i, x := range u.Uses {
+		if x.As != AsMonth {
+			continue
+		}
+		if first < 0 {
+			first = i
+		}
+		last = i
+		if p, err := f.o.Periods.Parse(x.Period); err == nil {
+			years[f.o.Periods.FiscalYear(p)], years[f.o.Periods.Last(p).Time().Year()] = true, true
+		}
+	}
+	for i := range u.Uses {
+		c := &u.Columns[i]
+		if first < 0 || f.m.Columns[u.Heads[i]] != "" || c.Head == "" {
+			continue
+		}
+		year, _ := readYear(c.Head)
+		switch {
+		case year != 0 && c.As == AsTotal && !years[year] && f.mostlyNumbers(i):
+			u.ask(i, "columns", fmt.Sprintf(
+				"%q holds amounts of a year of which no month stands beside it: they are no sum, and no period is told for them; say whether they are left out, or send their months",
+				c.Head,
+			), AsNone, AsExtra)
+		case c.As == AsNone && i > first && i < last && f.mostlyNumbers(i) && !differs(c.Head):
+			u.ask(
+				i,
+				"columns",
+				fmt.Sprintf("%q stands among periods and is none that is known; say what it is", c.Head),
+				AsMonth,
+				AsNone,
+			)
+		}
+	}
+}
+
+// differs tells heads of columns that compare others.
+func differs(head string) bool {
+	n := " " + Normal(head) + " "
+	for _, w := range [...]string{"variance", "var", "delta", "difference", "diff", "change", "abweichung", "avvik", "ecart", "last", "previous", "prior", "vs"} {
+		if strings.Contains(n, " "+w+" ") {
+			return true
+		}
+	}
+	return false
 }
 
 func (f *finder) mostlyNumbers(i int) bool {

@@ -75,7 +75,8 @@ func (l *Layout) headed(n *Names, line *Line) (h heading, ok bool) {
 // sections finds whether the rows of a sheet without a column of projects stand under
 // headings that name them.
 func (f *finder) sections() {
-	if f.o.Names == nil || !f.lacks("project") && f.u.Fixed["project"] == "" || f.m.Fixed["project"] != "" || f.uses("project") {
+	if f.o.Names == nil || !f.lacks("project") && f.u.Fixed["project"] == "" || f.m.Fixed["project"] != "" ||
+		f.uses("project") {
 		return
 	}
 	first, above := "", ""
@@ -140,7 +141,10 @@ func (r *reader) underHeading() (column, value, why string) {
 		return "", "", ""
 	}
 	if r.nobody != "" {
-		return "project", r.nobody, fmt.Sprintf("the heading %q above it names no project that is known, or several; correct it, or say whose rows these are", r.nobody)
+		return "project", r.nobody, fmt.Sprintf(
+			"the heading %q above it names no project that is known, or several; correct it, or say whose rows these are",
+			r.nobody,
+		)
 	}
 	if r.under != "" {
 		r.out.Fields[at] = portfolio.Field{Said: portfolio.Value, Text: r.o.keep(r.under)}

@@ -77,10 +77,13 @@ func (s *Sheet) Label() string {
 // Each hands over the rows in order, until told to stop.
 func (s *Sheet) Each(f func(*Line) bool) { s.each(f) }
 
+// handed is the format of rows in hand.
+const handed = "rows"
+
 // Grid makes a sheet of rows in hand, such as refused ones that were mended;
 // numbers gives the row of the original file that each stands for.
 func Grid(file, name string, numbers []int, rows [][]string) *Sheet {
-	s := &Sheet{File: file, Name: name, Format: "rows"}
+	s := &Sheet{File: file, Name: name, Format: handed}
 	s.each = func(f func(*Line) bool) {
 		for i, cells := range rows {
 			l := Line{N: numbers[i]}

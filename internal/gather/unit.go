@@ -20,10 +20,12 @@ var scales = map[string]int{
 }
 
 // besideUnits are the words that may stand beside a unit.
-var besideUnits = wordsOf(`in of all amount amounts figures values value are is money currency unit units and net gross excl incl excluding
+var besideUnits = wordsOf(
+	`in of all amount amounts figures values value are is money currency unit units and net gross excl incl excluding
 including vat shown stated given expressed reported full whole each per cost costs forecast actual actuals plan budget
 betrage alle werte angaben wahrung in netto brutto ohne mwst belop tall valuta i uten mva montants en de les devise importes
-todos los valori importi tutti bedragen alle`)
+todos los valori importi tutti bedragen alle`,
+)
 
 // denials are words beside which a unit is none.
 var denials = wordsOf("not no never without nicht kein keine ikke pas non niet geen sin senza utan")
@@ -77,7 +79,8 @@ func wholeUnit(text string) (u unit, ok bool) {
 			u.places, u.scaled = n, true
 			continue
 		}
-		if c, ok := money.ParseCurrency(strings.ToUpper(word)); ok && len(word) == 3 && (likeCode[word] || field == strings.ToUpper(field)) {
+		if c, ok := money.ParseCurrency(strings.ToUpper(word)); ok && len(word) == 3 &&
+			(likeCode[word] || field == strings.ToUpper(field)) {
 			if u.currency != "" && u.currency != c {
 				return unit{}, false
 			}

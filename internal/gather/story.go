@@ -1,0 +1,102 @@
+package gather
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// storyWords are the words by which people head the sections of what a lead tells: a
+// head that has one of them is that section. Longer ones count before shorter ones.
+var storyWords = map[string]string{
+	"help": `help|support|decision|decisions|escalation|escalations|ask|asks|needs|hilfe|unterstutzung|entscheidung|entscheidungen|hjelp|bistand|
+beslutning|beslutninger|besoin|besoins|aide|soutien|decision attendue|ayuda|apoyo|aiuto|supporto|hulp|ondersteuning|hjalp|stod`,
+	"next": `next|upcoming|planned|nachste|nachsten|naechste|ausblick|neste|planlagt|prochain|prochaine|prochains|prochaines|a venir|proximo|proximos|proximas|
+prossimi|prossime|volgende|nasta|naeste|kommende`,
+	"done": `done|achieved|achievements|accomplished|accomplishments|completed|progress|erreicht|erledigt|fortschritt|utfort|oppnadd|ferdig|realise|realises|realisations|
+fait|accompli|hecho|logros|avance|fatto|realizzato|bereikt|gedaan|gjort|uppnatt|opnaet`,
+	"summary": `summary|overview|executive|highlights|headline|situation|zusammenfassung|uberblick|lage|sammendrag|oppsummering|synthese|resume|resumen|
+riepilogo|sintesi|samenvatting|sammanfattning`,
+}
+
+// sectionOf gives the section that a head names, or ""; a head of many words names
+// none, nor does one that names two.
+func sectionOf(head string) string {
+	const few = 5
+	words := strings.Fields(Normal(head))
+	if len(words) == 0 || len(words) > few {
+		return ""
+	}
+	text := " " + strings.Join(words, " ") + " "
+	found := ""
+	for _, section := range [...]string{"next", "help", "done", "summary"} {
+		for w := range strings.SplitSeq(strings.ReplaceAll(storyWords[section], "\n", ""), "|") {
+			if !strings.Contains(text, " "+w+" ") {
+				continue
+			}
+			if found == "" || found == "done" && section == "summary" {
+				found = section
+			} else if found != section && !(found == "next" && section == "done") { // "planned progress" comes next
+				return ""
+			}
+			break
+		}
+	}
+	return found
+}
+
+// stories takes columns that are each headed by a section of what a lead tells: each
+// gives a row. heads tells how many a row of heads has.
+func (f *finder) stories() {
+	if f.t.Name != "narratives" || f.uses("section") || f.m.Columns["section"] != "" || f.m.Fixed["section"] != "" {
+		return
+	}
+	u := f.u
+	taken := make(map[string]int)
+	for i := range u.Uses {
+		if s := sectionOf(u.Columns[i].Head); s != "" && f.mayTell(i) {
+			taken[s]++
+		}
+	}
+	if len(taken) < 2 ||
+		slices.ContainsFunc([]string{"summary", "done", "next", "help"}, func(s string) bool { return taken[s] > 1 }) {
+		return
+	}
+	for i := range u.Uses {
+		if s := sectionOf(u.Columns[i].Head); s != "" && f.mayTell(i) {
+			u.Uses[i] = Use{As: "text", Kind: s}
+			u.Columns[i].As, u.Columns[i].Certainty, u.Columns[i].Why = "text", Sure, fmt.Sprintf(
+				"its head says that it is the section %s",
+				s,
+			)
+		} else if u.Uses[i].As == "text" {
+			u.Uses[i].As, u.Columns[i].As = AsExtra, AsExtra
+		}
+	}
+	u.Questions = slices.DeleteFunc(
+		u.Questions,
+		func(q Question) bool { return q.Column >= 0 && u.Uses[q.Column].Kind != "" },
+	)
+}
+
+// mayTell tells a column that nobody said is something else.
+func (f *finder) mayTell(i int) bool {
+	said := f.m.Columns[f.u.Heads[i]]
+	as := f.u.Uses[i].As
+	return (said == "" || said == "text") && (as == "text" || as == AsExtra || as == AsNone)
+}
+
+// sectionsIn counts the sections that a row of heads names.
+func (f *finder) sectionsIn(at int) int {
+	found := make(map[string]bool)
+	for _, c := range f.rows[at].cells {
+		if s := sectionOf(c.Text); s != "" && c.Kind == Words {
+			found[s] = true
+		}
+	}
+	return len(found)
+}
+
+func (f *finder) toldBySections() bool {
+	return slices.ContainsFunc(f.u.Uses, func(x Use) bool { return x.As == "text" && x.Kind != "" })
+}
