@@ -95,5 +95,9 @@ func TestNamesInRows(t *testing.T) {
 	require.Len(t, rows, 1)
 	require.Contains(t, rows[0], "project=0042")
 	require.Len(t, refused, 1)
-	require.Equal(t, `"43" can be project 0043, which has another name than "Another"; write its whole code`, refused[0].Reason)
+	require.Equal(
+		t,
+		`"43" can be project 0043, which has another name than "Another"; write its whole code`,
+		refused[0].Reason,
+	)
 }

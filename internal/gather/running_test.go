@@ -26,7 +26,9 @@ func TestWhatRunsOn(t *testing.T) {
 // TestAmountsThatRunOn: they are asked about, and lessened where they run on.
 func TestAmountsThatRunOn(t *testing.T) {
 	o := knowing()
-	body := []byte("Cumulative actual cost (EUR),,,,\nProject,Cost code,Mar 26,Feb 26,Apr 26\nQS-01,210,300,100,350.5\nQS-01,220,30,10,20\n")
+	body := []byte(
+		"Cumulative actual cost (EUR),,,,\nProject,Cost code,Mar 26,Feb 26,Apr 26\nQS-01,210,300,100,350.5\nQS-01,220,30,10,20\n",
+	)
 	u := understand(t, "cost.csv", body, o, Mapping{})[0]
 	require.Len(t, u.Questions, 1)
 	require.Equal(t, "running", u.Questions[0].About)
@@ -47,11 +49,21 @@ func TestAmountsThatRunOn(t *testing.T) {
 		"4: project=QS-01 cost_code=220 kind=actual period=2026-03 amount=20 currency=EUR",
 		"4: project=QS-01 cost_code=220 kind=actual period=2026-04 amount=-10 currency=EUR", // 20 − 30
 	}, amounts(ToDate))
-	require.Contains(t, amounts(Single), "3: project=QS-01 cost_code=210 kind=actual period=2026-03 amount=300 currency=EUR")
-	require.Contains(t, amounts(YearToDate), "3: project=QS-01 cost_code=210 kind=actual period=2026-04 amount=350.5 currency=EUR",
-		"the fiscal year begins in April")
+	require.Contains(
+		t,
+		amounts(Single),
+		"3: project=QS-01 cost_code=210 kind=actual period=2026-03 amount=300 currency=EUR",
+	)
+	require.Contains(
+		t,
+		amounts(YearToDate),
+		"3: project=QS-01 cost_code=210 kind=actual period=2026-04 amount=350.5 currency=EUR",
+		"the fiscal year begins in April",
+	)
 
-	long := []byte("Actual cost year to date,,,\nProject,Cost code,Period,Actual\nQS-01,210,2026-04,100\nQS-01,210,2026-03,70\nQS-01,210,2026-05,130\n")
+	long := []byte(
+		"Actual cost year to date,,,\nProject,Cost code,Period,Actual\nQS-01,210,2026-04,100\nQS-01,210,2026-03,70\nQS-01,210,2026-05,130\n",
+	)
 	u = understand(t, "cost.csv", long, o, Mapping{Running: ToDate})[0]
 	rows, refused := rowsOf(t, u, o)
 	require.Equal(t, []string{
