@@ -35,14 +35,16 @@ type Layout struct {
 	Head      int               `json:"head"`                // row of the header; zero: all rows are data
 	Heads     []string          `json:"heads"`               // a name for each column, each its own
 	Uses      []Use             `json:"uses"`
-	Fixed     map[string]string `json:"fixed,omitempty"`   // what all rows say of columns that the sheet lacks
-	Number    string            `json:"number,omitempty"`  // how postings are numbered, where that is not by a column alone
-	Item      int               `json:"item,omitempty"`    // the column of the lines of documents, from 1
-	Section   string            `json:"section,omitempty"` // the column that headings between rows tell
-	Places    int               `json:"places,omitempty"`  // amounts are in thousands (3) or millions (6)
-	Running   string            `json:"running,omitempty"` // what amounts of periods are: "" or Single, ToDate, YearToDate
-	Dash      string            `json:"dash,omitempty"`    // what "-" is in amounts: zero or nothing
-	Negate    bool              `json:"negate,omitempty"`  // amounts have their sign turned
+	Fixed     map[string]string `json:"fixed,omitempty"`    // what all rows say of columns that the sheet lacks
+	Number    string            `json:"number,omitempty"`   // how postings are numbered, where that is not by a column alone
+	Item      int               `json:"item,omitempty"`     // the column of the lines of documents, from 1
+	Outline   bool              `json:"outline,omitempty"`  // codes of activities are outline numbers
+	Duration  int               `json:"duration,omitempty"` // the column of how long they take, from 1
+	Section   string            `json:"section,omitempty"`  // the column that headings between rows tell
+	Places    int               `json:"places,omitempty"`   // amounts are in thousands (3) or millions (6)
+	Running   string            `json:"running,omitempty"`  // what amounts of periods are: "" or Single, ToDate, YearToDate
+	Dash      string            `json:"dash,omitempty"`     // what "-" is in amounts: zero or nothing
+	Negate    bool              `json:"negate,omitempty"`   // amounts have their sign turned
 	Codes     []CodeRule        `json:"codes,omitempty"`
 	Skip      []SkipRule        `json:"skip,omitempty"`
 	Leave     []int             `json:"leave,omitempty"` // rows that are left out

@@ -105,6 +105,7 @@ func (l *Layout) Read(
 	r.prepare()
 	r.handed = s.Format == handed
 	r.findSeveral(s)
+	r.nest(s)
 	n := 0
 	s.Each(func(line *Line) bool {
 		if line.N <= l.Head {
@@ -138,24 +139,25 @@ func (l *Layout) Read(
 // reader reads the rows of one sheet.
 type reader struct {
 	*Layout
-	o       *Options
-	t       *record.Kind
-	label   string
-	out     portfolio.Row
-	places  []int // of each column in the table, or -1
-	months  []int // columns of which each gives a row: months, and kinds of amounts
-	value   int   // place of what stands under months
-	fixed   []fixed
-	credit  int // column of amounts with their sign turned, or -1
-	sums    *totaller
-	several map[string]bool // documents of several lines
-	equals  map[string]int  // postings that say the same, by what they say
-	handed  bool            // rows in hand, that were refused before
-	nobody  string          // a heading above that names no project
-	under   string          // the project of the heading above, in a sheet of sections
-	steps   map[string]step // of amounts that run on, by row
-	row     func(*portfolio.Row, func() map[string]string)
-	refuse  func(Refusal)
+	o              *Options
+	t              *record.Kind
+	label          string
+	out            portfolio.Row
+	places         []int // of each column in the table, or -1
+	months         []int // columns of which each gives a row: months, and kinds of amounts
+	value          int   // place of what stands under months
+	fixed          []fixed
+	credit         int // column of amounts with their sign turned, or -1
+	sums           *totaller
+	codes, parents map[string]bool // outline numbers, and those with others below
+	several        map[string]bool // documents of several lines
+	equals         map[string]int  // postings that say the same, by what they say
+	handed         bool            // rows in hand, that were refused before
+	nobody         string          // a heading above that names no project
+	under          string          // the project of the heading above, in a sheet of sections
+	steps          map[string]step // of amounts that run on, by row
+	row            func(*portfolio.Row, func() map[string]string)
+	refuse         func(Refusal)
 }
 
 // fixed is what all rows say of a column of the table.
@@ -281,6 +283,7 @@ func (r *reader) read(line *Line) {
 	cells := func() map[string]string { return r.cells(line) }
 	r.out.Source = portfolio.Source{Row: int32(line.N)}
 	r.numbered(line, r.handed)
+	r.placed(line)
 	if len(r.months) == 0 {
 		if column, why := r.complete(); why != "" {
 			r.bad(line, column, "", "%s", why)

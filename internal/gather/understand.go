@@ -34,6 +34,7 @@ type Understanding struct {
 	Notes     []string   `json:"notes,omitempty"`
 	Skipped   string     `json:"skipped,omitempty"` // why nothing of it is read
 	NoTable   bool       `json:"no_table,omitempty"`
+	Beside    string     `json:"beside,omitempty"`  // a table that the sheet holds too
 	From      string     `json:"mapping,omitempty"` // the named mapping that it was read by
 
 	sheet *Sheet
@@ -178,6 +179,8 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 	f.scan()
 	f.scales()
 	f.required()
+	f.outline()
+	f.alsoProgress()
 	f.describe()
 	return u
 }

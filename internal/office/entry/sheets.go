@@ -62,7 +62,7 @@ func (in *intake) open(ctx context.Context, files []gather.File) error {
 		}
 		firsts[i] = len(in.sheets)
 		for _, s := range sheets {
-			in.sheets = append(in.sheets, in.understand(s, by))
+			in.add(s, by)
 		}
 	}
 	if err := in.readCalendar(ctx, by); err != nil {
@@ -76,6 +76,16 @@ func (in *intake) open(ctx context.Context, files []gather.File) error {
 		in.passOver(in.sheets[first:to])
 	}
 	return nil
+}
+
+// add understands a sheet, and what it holds beside.
+func (in *intake) add(s *gather.Sheet, by gather.Mapping) {
+	first := in.understand(s, by)
+	in.sheets = append(in.sheets, first)
+	if table := first.Read.Beside; table != "" && first.Read.Skipped == "" && in.opts.Table == nil {
+		by.Table = table
+		in.sheets = append(in.sheets, in.understand(s.Beside(table), by))
+	}
 }
 
 // readCalendar looks whether the sheets draw another reporting calendar; the

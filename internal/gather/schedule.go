@@ -1,0 +1,141 @@
+package gather
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+
+	"turret/internal/core/portfolio"
+	"turret/internal/record"
+)
+
+// A schedule tool's list says what activities there are, how they are nested, and how
+// far they are, all in one table.
+
+// outlineCode is an outline number: 2.1.3.
+var outlineCode = regexp.MustCompile(`^\d+(\.\d+)*$`)
+
+// durations are the heads of how long activities take; none at all is a milestone.
+var durations = wordsOf("duration dauer varighet duree duracion durata duur varaktighet dauertage durationdays originalduration")
+
+// outline finds whether activities are numbered by their place: then the number tells
+// the one above, those with others below are summaries, and what takes no time is a
+// milestone.
+func (f *finder) outline() {
+	if f.t.Name != "activities" || f.uses("parent") {
+		return
+	}
+	at := slices.IndexFunc(f.u.Uses, func(x Use) bool { return x.As == "activity" })
+	if at < 0 {
+		return
+	}
+	codes := make(map[string]bool)
+	nested, all, numbered := 0, 0, 0
+	f.s.Each(func(l *Line) bool {
+		text := strings.TrimFunc(l.At(at).Text, isSpace)
+		if l.N <= f.u.Head || text == "" || l.Wrong != "" || f.u.totalRow(l) {
+			return true
+		}
+		all++
+		if outlineCode.MatchString(text) {
+			numbered++
+			codes[text] = true
+			if codes[above(text)] {
+				nested++
+			}
+		}
+		return true
+	})
+	if nested == 0 || numbered*10 < all*9 {
+		return
+	}
+	f.u.Outline = true
+	f.u.note("%q numbers activities by their place: it tells which is above which.", f.called(at))
+	for i, c := range f.u.Columns {
+		if durations[tight(c.Head)] && c.As == AsExtra {
+			f.u.Duration = i + 1
+		}
+	}
+}
+
+// above is the outline number one level up, or "".
+func above(code string) string {
+	i := strings.LastIndexByte(code, '.')
+	if i < 0 {
+		return ""
+	}
+	return code[:i]
+}
+
+// takesNoTime tells "0", "0 days" and "0d".
+func takesNoTime(text string) bool {
+	number := strings.TrimRight(strings.TrimFunc(text, isSpace), "abcdefghijklmnopqrstuvwxyzéåø. ")
+	return number != "" && strings.Trim(number, "0.,") == "" && strings.ContainsRune(number, '0')
+}
+
+// nest finds which activities have others below, before rows are read.
+func (r *reader) nest(s *Sheet) {
+	at := slices.IndexFunc(r.Uses, func(x Use) bool { return x.As == "activity" })
+	if !r.Outline || at < 0 {
+		return
+	}
+	r.codes, r.parents = make(map[string]bool), make(map[string]bool)
+	s.Each(func(l *Line) bool {
+		if text := strings.TrimFunc(l.At(at).Text, isSpace); l.N > r.Head && outlineCode.MatchString(text) {
+			r.codes[strings.Clone(text)] = true
+			r.parents[strings.Clone(above(text))] = true
+		}
+		return true
+	})
+}
+
+// placed gives an activity its parent and kind by its outline number, where nothing
+// else says them.
+func (r *reader) placed(line *Line) {
+	if !r.Outline {
+		return
+	}
+	code := r.out.Fields[r.t.Index("activity")].Text
+	say := func(column, text string) {
+		if f := &r.out.Fields[r.t.Index(column)]; f.Said == portfolio.Nothing {
+			*f = portfolio.Field{Said: portfolio.Value, Text: text}
+		}
+	}
+	if up := above(code); r.codes[up] {
+		say("parent", up)
+	}
+	switch {
+	case r.parents[code]:
+		say("kind", "summary")
+	case r.Duration > 0 && takesNoTime(line.At(r.Duration-1).Text):
+		say("kind", "milestone")
+	default:
+		say("kind", "task")
+	}
+}
+
+// howFar are the columns of progress that activities have no place for.
+var howFar = wordsOf("percent units_done actual_start actual_finish")
+
+// alsoProgress finds whether a list of activities tells how far they are too: its
+// columns are then left to a sheet of their own.
+func (f *finder) alsoProgress() {
+	if f.t.Name != "activities" {
+		return
+	}
+	for i := range f.u.Uses {
+		column, weight := called(record.Progress.Kind, f.u.Columns[i].Head, f.o.Words)
+		if f.u.Uses[i].As == AsExtra && weight > 0 && howFar[column] && f.m.Columns[f.u.Heads[i]] == "" {
+			f.u.Uses[i].As, f.u.Columns[i].As = AsNone, AsNone
+			f.u.Columns[i].Certainty, f.u.Columns[i].Why = Sure, "it is read as progress, beside the activities"
+			f.u.Beside = record.Progress.Name
+		}
+	}
+}
+
+// Beside gives the sheet again, for another table that it holds too.
+func (s *Sheet) Beside(table string) *Sheet {
+	again := *s
+	again.Name = strings.TrimPrefix(s.Name+": "+table, ": ")
+	return &again
+}
