@@ -92,6 +92,7 @@ func gatherCommand() *cobra.Command {
 		false,
 		"files are whole statements: plan, forecast and commitment cells they do not name are dropped",
 	)
+	f.BoolVar(&opts.Trust, "trust", false, "take what looks unlikely beside what is known, such as a rate turned round")
 	f.BoolVar(&opts.DryRun, "dry-run", false, "tell what would happen, and write nothing")
 	f.BoolVar(&asJSON, "json", false, "print the report as JSON")
 	return dbFlag(cmd)

@@ -56,6 +56,11 @@ func (f *finder) fix() {
 		if head, k := f.amountKind(); k != "" {
 			u.Fixed["kind"] = k
 			u.note("All amounts are taken as %s: the head %q says so.", k, head)
+			if other := f.fixKind(around); other != "" && other != k {
+				u.ask(-1, "fixed.kind", fmt.Sprintf(
+					"the head %q says that amounts are %s, and the title or the name of the file %s; say which they are", head, k, other,
+				), k, other)
+			}
 		} else if k := f.fixKind(around); k != "" {
 			u.Fixed["kind"] = k
 			u.note("All amounts are taken as %s: the name of the file or sheet, or a row above the table, says so.", k)
@@ -143,6 +148,13 @@ func (f *finder) fixPeriod(around []string) {
 	if name == "" || f.o.Period != 0 {
 		return
 	}
+	if first, other := f.statedPeriods(around); other != 0 && (f.t.Name != "costs" || f.states()) {
+		u := f.u
+		u.ask(-1, "fixed."+name, fmt.Sprintf(
+			"titles and names speak of %s and of %s; say in which it was stated", f.o.Periods.Name(first), f.o.Periods.Name(other),
+		), f.o.Periods.Code(first), f.o.Periods.Code(other))
+		return
+	}
 	for _, text := range around {
 		if p := stated(text, f.o.Periods); p != 0 {
 			code := f.o.Periods.Code(p)
@@ -156,6 +168,28 @@ func (f *finder) fixPeriod(around []string) {
 			return
 		}
 	}
+}
+
+// made are words beside a day on which a file was made, which tells no period.
+var made = wordsOf("printed print created exported export saved generated run downloaded updated version gedruckt erstellt exportiert utskrift skrevet imprime edite cree")
+
+// statedPeriods gives the period that titles and names speak of, the nearest first, and
+// another one where they contradict each other; zero where there is none.
+func (f *finder) statedPeriods(around []string) (first, other calendar.Period) {
+	for _, text := range around {
+		aside := false
+		for w := range strings.FieldsSeq(Normal(text)) {
+			aside = aside || made[w]
+		}
+		switch p := stated(text, f.o.Periods); {
+		case p == 0 || aside:
+		case first == 0:
+			first = p
+		case p != first:
+			return first, p
+		}
+	}
+	return first, 0
 }
 
 // states tells whether amounts may be forecasts or commitments, which are

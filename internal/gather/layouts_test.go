@@ -42,8 +42,7 @@ var (
 		"0043":  "Staff Portal",
 		"H-211": "Quay Wall",
 	}
-	senderCodes = map[string]string{"0110": "Own staff", "120": "Contractors", "210": "Steel"}
-	sentHeads   = [...]map[string]string{
+	sentHeads = [...]map[string]string{
 		{
 			"project":  "Project",
 			"code":     "Cost code",

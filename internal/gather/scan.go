@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
 
 	"turret/internal/record"
 )
@@ -466,7 +467,34 @@ func (l *Layout) totalRow(line *Line) bool {
 			}
 		}
 	}
-	return label != "" && isTotal(label)
+	if label == "" || !isTotal(label) {
+		return false
+	}
+	return l.sums() || bareTotal(line, label)
+}
+
+// sums tells a table whose rows can be sums of others.
+func (l *Layout) sums() bool {
+	switch l.Table {
+	case "costs", "postings", "progress", "rates":
+		return true
+	}
+	return false
+}
+
+// bareTotal tells a row that says nothing but that it is a sum, with no other words: the
+// title of a risk may begin so.
+func bareTotal(line *Line, label string) bool {
+	if !slices.Contains(totals, Normal(label)) {
+		return false
+	}
+	others := 0
+	for i := range line.Cells {
+		if line.Cells[i].Kind == Words && strings.ContainsFunc(line.Cells[i].Text, unicode.IsLetter) {
+			others++
+		}
+	}
+	return others == 1
 }
 
 // repeatsHead tells a row that names the columns again, as prints do on every

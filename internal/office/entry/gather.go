@@ -27,6 +27,7 @@ type Options struct {
 	Period       calendar.Period // of rows that state none; zero: none
 	Table        *record.Kind    // what every file is; nil: told by name or header
 	AllOrNothing bool            // one refused row refuses everything
+	Trust        bool            // what looks unlikely is right
 	Whole        bool            // each file is the whole of the statements it names
 	DryRun       bool
 	Limits       gather.Limits

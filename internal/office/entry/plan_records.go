@@ -50,6 +50,10 @@ func (p *plan) record(ctx context.Context, t *record.Kind, r *portfolio.Row, cel
 		p.bad(r, cells(), column, value, "%s", why)
 		return
 	}
+	if why := p.unlikelyRate(t, r); why != "" {
+		p.bad(r, cells(), "rate", record.Rates.Rate.Of(r), "%s", why)
+		return
+	}
 	rp := p.records[t.Name]
 	e := rp.open(keyOf(t, r), len(t.Columns))
 	if e.after.ID == 0 {

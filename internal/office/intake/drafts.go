@@ -25,6 +25,7 @@ type Draft struct {
 	Names  []string
 	Period string // of rows that state none
 	Whole  bool
+	Trust  bool // what looks unlikely is right
 	Own    bool // the asker sent it
 
 	answers answers
@@ -35,6 +36,7 @@ type Draft struct {
 type answers struct {
 	Period string                  `json:"period,omitempty"`
 	Whole  bool                    `json:"whole,omitempty"`
+	Trust  bool                    `json:"trust,omitempty"`
 	Sheets map[string]entry.Answer `json:"sheets,omitempty"`
 }
 
@@ -96,7 +98,7 @@ func draft(d *store.Draft, a right.Actor) (*Draft, error) {
 	if err := json.Unmarshal([]byte(d.Answers), &out.answers); err != nil {
 		return nil, fmt.Errorf("draft %d: %w", d.ID, err)
 	}
-	out.Period, out.Whole = out.answers.Period, out.answers.Whole
+	out.Period, out.Whole, out.Trust = out.answers.Period, out.answers.Whole, out.answers.Trust
 	for _, f := range d.Files {
 		out.Names = append(out.Names, f.Name)
 		out.files = append(out.files, gather.File{Name: f.Name, Body: f.Body})
@@ -134,18 +136,24 @@ func (o Room) SayOf(ctx context.Context, a right.Actor, d *Draft, label string, 
 	return o.setAnswers(ctx, d)
 }
 
-// SayAll keeps what someone says about all files of a draft: the period of rows
-// that state none, and whether the files are whole statements.
-func (o Room) SayAll(ctx context.Context, a right.Actor, d *Draft, period string, whole bool) error {
+// Say is what is said of all files of a draft.
+type Say struct {
+	Period string // of rows that state none, or ""
+	Whole  bool   // they are whole statements
+	Trust  bool   // what looks unlikely beside what is known is right
+}
+
+// SayAll says something of all files of a draft.
+func (o Room) SayAll(ctx context.Context, a right.Actor, d *Draft, say Say) error {
 	if err := right.Check(a, right.Gather); err != nil {
 		return err
 	}
-	if period != "" {
-		if _, err := o.ParsePeriod(ctx, a, period); err != nil {
+	if say.Period != "" {
+		if _, err := o.ParsePeriod(ctx, a, say.Period); err != nil {
 			return office.Refusef("%s.", strings.TrimPrefix(err.Error(), office.ErrUnknownPeriod.Error()+": "))
 		}
 	}
-	d.answers.Period, d.answers.Whole = period, whole
+	d.answers.Period, d.answers.Whole, d.answers.Trust = say.Period, say.Whole, say.Trust
 	return o.setAnswers(ctx, d)
 }
 
@@ -167,7 +175,7 @@ func (o Room) DropDraft(ctx context.Context, a right.Actor, id int64) error {
 
 // options are how a draft's files are taken.
 func (o Room) options(ctx context.Context, a right.Actor, d *Draft) (entry.Options, error) {
-	opts := entry.Options{Whole: d.answers.Whole, Answers: d.answers.Sheets, Offer: true, Limits: gather.DefaultLimits}
+	opts := entry.Options{Whole: d.answers.Whole, Trust: d.answers.Trust, Answers: d.answers.Sheets, Offer: true, Limits: gather.DefaultLimits}
 	var err error
 	if d.answers.Period != "" {
 		var p calendar.Period

@@ -449,8 +449,8 @@ func TestDraftsAreTheirOwn(t *testing.T) {
 		_, err := intake.In(o).SaveDraft(ctx, officetest.Operator, bad)
 		require.ErrorIs(t, err, office.ErrRefused)
 	}
-	require.ErrorIs(t, intake.In(o).SayAll(ctx, officetest.Operator, b, "soon", false), office.ErrRefused)
-	require.NoError(t, intake.In(o).SayAll(ctx, officetest.Operator, b, "2026-02", true))
+	require.ErrorIs(t, intake.In(o).SayAll(ctx, officetest.Operator, b, intake.Say{Period: "soon"}), office.ErrRefused)
+	require.NoError(t, intake.In(o).SayAll(ctx, officetest.Operator, b, intake.Say{Period: "2026-02", Whole: true, Trust: true}))
 	list, err := intake.In(o).Drafts(ctx, officetest.Operator)
 	require.NoError(t, err)
 	require.Len(t, list, 1)

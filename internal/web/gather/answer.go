@@ -36,7 +36,11 @@ func act(c fiber.Ctx, site *shell.Site, d *intake.Draft) (to string, err error) 
 	here := state.To(fmt.Sprintf("/gather/draft/%d", d.ID))
 	switch c.FormValue("do") {
 	case "all":
-		return here, intake.In(site.Office).SayAll(ctx, a, d, c.FormValue("period"), c.FormValue("whole") != "")
+		return here, intake.In(site.Office).SayAll(ctx, a, d, intake.Say{
+			Period: c.FormValue("period"),
+			Whole:  c.FormValue("whole") != "",
+			Trust:  c.FormValue("trust") != "",
+		})
 	case "say":
 		label := c.FormValue("sheet")
 		say, err := answer(c, d.Answer(label))
