@@ -1,7 +1,7 @@
 // The analyst takes what people send: three untidy files are dropped, one
 // column corrected, the way kept, the rest accepted, refused rows mended in
 // place, and all of it taken back.
-import { mkdtempSync, readFileSync } from "node:fs";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { execFileSync } from "node:child_process";
@@ -311,4 +311,56 @@ test("a mapping is edited by hand, and keeps its versions", async ({
     .getByRole("row", { name: /Quay ledger/ })
     .getByRole("button", { name: "Take away" })
     .click();
+});
+
+test("questions are answered by a button each, and a schedule tells progress too", async ({
+  page,
+  as,
+}) => {
+  await as("analyst");
+  await page.goto("/gather");
+  const sent = mkdtempSync(join(tmpdir(), "turret-sent-"));
+  const put = (name, text) => {
+    const path = join(sent, name);
+    writeFileSync(path, text);
+    return path;
+  };
+  await drop(page, [
+    put(
+      "Dredging schedule.csv",
+      "Dredging 2027\nStatus date: 30 November 2026\nWBS;Task name;Duration;Start;Finish;% complete;Baseline start;Baseline finish\n" +
+        "1;Preparation;208 days;2026-02-02;2026-11-20;62%;2026-02-02;2026-10-30\n1.1;Survey;83 days;2026-02-02;2026-05-29;100%;2026-02-02;2026-05-29\n",
+    ),
+    put(
+      "Actuals to date.csv",
+      "Cumulative actual cost to date (NOK),,,\nProject,Cost code,Nov 26,Dec 26\nHybrid ferry Tolsk,110,108000,127080\n",
+    ),
+    put(
+      "Forecast October 2026.csv",
+      "Forecast November 2026\nProject,Cost code,Dec 2026\nFR-02,110,500\n",
+    ),
+  ]);
+  await expect(page.locator(".sentence")).toContainText(
+    "Two questions wait for an answer",
+  );
+  await expect(page.getByRole("button", { name: "Accept" })).toBeDisabled();
+  await accessible(page);
+  await sheet(page, "Actuals to date")
+    .getByRole("button", { name: "all up to the period" })
+    .click();
+  await expect(page.locator(".sentence")).toContainText(
+    "One question waits for an answer",
+  );
+  await expect(sheet(page, "Actuals to date")).toContainText(
+    "each is lessened by what the row has in the period before",
+  );
+  await sheet(page, "Forecast October")
+    .getByRole("button", { name: "2026-11" })
+    .click();
+  await expect(page.locator(".sentence")).not.toContainText("question");
+  await expect(
+    sheet(page, "Dredging schedule.csv, sheet progress").locator(".tallies"),
+  ).toContainText("2 new");
+  await expect(page.getByRole("button", { name: "Accept" })).toBeEnabled();
+  await page.getByRole("button", { name: "Throw away" }).click();
 });

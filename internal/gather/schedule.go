@@ -52,8 +52,10 @@ func (f *finder) outline() {
 	f.u.Outline = true
 	f.u.note("%q numbers activities by their place: it tells which is above which.", f.called(at))
 	for i, c := range f.u.Columns {
-		if durations[tight(c.Head)] && c.As == AsExtra {
+		if durations[tight(c.Head)] && c.As == AsExtra && f.m.Columns[f.u.Heads[i]] == "" {
 			f.u.Duration = i + 1
+			f.u.Uses[i].As, f.u.Columns[i].As = AsNone, AsNone
+			f.u.Columns[i].Certainty, f.u.Columns[i].Why = Sure, "what takes no time is a milestone"
 		}
 	}
 }
@@ -138,4 +140,11 @@ func (s *Sheet) Beside(table string) *Sheet {
 	again := *s
 	again.Name = strings.TrimPrefix(s.Name+": "+table, ": ")
 	return &again
+}
+
+// Alone tells a column that the sheet takes and the table that it holds too has no place
+// for.
+func (u *Understanding) Alone(i int) bool {
+	as, beside := u.Uses[i].As, record.Named(u.Beside)
+	return i+1 == u.Duration || beside != nil && record.Named(u.Table).Index(as) >= 0 && beside.Index(as) < 0
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -83,7 +84,15 @@ func (in *intake) add(s *gather.Sheet, by gather.Mapping) {
 	first := in.understand(s, by)
 	in.sheets = append(in.sheets, first)
 	if table := first.Read.Beside; table != "" && first.Read.Skipped == "" && in.opts.Table == nil {
-		by.Table = table
+		by.Table, by.Columns = table, maps.Clone(by.Columns)
+		if by.Columns == nil {
+			by.Columns = make(map[string]string)
+		}
+		for i := range first.Read.Uses { // what the first takes is not kept beside the second
+			if head := first.Read.Heads[i]; by.Columns[head] == "" && first.Read.Alone(i) {
+				by.Columns[head] = gather.AsNone
+			}
+		}
 		in.sheets = append(in.sheets, in.understand(s.Beside(table), by))
 	}
 }

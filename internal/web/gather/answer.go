@@ -130,10 +130,35 @@ func answer(c fiber.Ctx, was entry.Answer) (entry.Answer, error) {
 	if v := c.FormValue("named"); v != c.FormValue("was.named") {
 		out.Named = v
 	}
+	settle(&out, c.FormValue("answer"))
 	out.Negate, out.Without = c.FormValue("negate") != "", c.FormValue("without") != ""
 	var err error
 	out.Leave, err = rowNumbers(c.FormValue("leave"))
 	return out, err
+}
+
+// settle takes the answer of a button: what it is about, the head of a column or "",
+// and the choice.
+func settle(out *entry.Answer, text string) {
+	about, rest, _ := strings.Cut(text, "|")
+	i := strings.LastIndexByte(rest, '|')
+	if i < 0 {
+		return
+	}
+	head, choice := rest[:i], rest[i+1:]
+	fixed, isFixed := strings.CutPrefix(about, "fixed.")
+	switch {
+	case isFixed:
+		out.Fixed[fixed] = choice
+	case about == "running":
+		out.Running = choice
+	case about == "dash":
+		out.Dash = choice
+	case about == "columns":
+		out.Columns[head] = choice
+	case about == "forms":
+		out.Forms[head] = choice
+	}
 }
 
 func copied(m map[string]string) map[string]string {

@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -59,7 +60,18 @@ type Sheet struct {
 	Wrong   int // totals that do not agree
 	Options []string
 	Fixes   []Fix
+	Asked   []Ask
 }
+
+// Ask is a question with the answers that settle it; none where something is to be
+// typed or chosen above.
+type Ask struct {
+	Text    string
+	Answers []Answer
+}
+
+// Answer is a choice, and what a button of it sends.
+type Answer struct{ Text, Value string }
 
 // Column is a column of a sheet with what it became.
 type Column struct {
@@ -295,6 +307,9 @@ func (p *Preview) sheet(r *entry.SheetReport) Sheet {
 		}
 		s.Columns = append(s.Columns, x)
 	}
+	for _, q := range r.Questions {
+		s.Asked = append(s.Asked, asked(r, q))
+	}
 	for _, name := range entry.Fixable(r.Table) {
 		if v := r.Fixed[name]; v != "" ||
 			slices.ContainsFunc(r.Questions, func(q entry.Question) bool { return q.About == "fixed."+name }) {
@@ -302,6 +317,25 @@ func (p *Preview) sheet(r *entry.SheetReport) Sheet {
 		}
 	}
 	return s
+}
+
+// answerWords are what choices are called.
+var answerWords = map[string]string{
+	"to date": "all up to the period", "year to date": "all of the year up to it", "single": "each of its period",
+	"ignore": "leave it out", "extra": "keep it beside", "month": "a period",
+}
+
+// asked gives a question its answers.
+func asked(r *entry.SheetReport, q entry.Question) Ask {
+	out := Ask{Text: q.Text}
+	head := ""
+	if q.Column >= 0 {
+		head = r.Heads[q.Column]
+	}
+	for _, c := range q.Choices {
+		out.Answers = append(out.Answers, Answer{cmp.Or(answerWords[c], c), strings.Join([]string{q.About, head, c}, "|")})
+	}
+	return out
 }
 
 func (p *Preview) effect(e entry.Effect) Effect {
