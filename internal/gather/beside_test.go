@@ -65,3 +65,24 @@ func TestWeekdays(t *testing.T) {
 		require.Equal(t, want, weekdayNamed(text), text)
 	}
 }
+
+// TestCodesAcross: cost codes as heads, with their names or without, give a row for
+// each; a table with a column of codes has none across.
+func TestCodesAcross(t *testing.T) {
+	o := options()
+	o.Names = someNames()
+	for _, head := range []string{"Project,Month,120,210,Total", "Project,Month,120 Contractors,210 Steel,Total", "Project,Month,Contractors,Steel,Total"} {
+		u := understand(t, "Actual costs.csv", []byte(head+"\nN-100,2026-10,5,6,11\nN-100,2026-11,,7,7\nTotal,,5,13,18\n"), o, Mapping{})[0]
+		require.Empty(t, u.Questions, head)
+		rows, refused := rowsOf(t, u, o)
+		require.Empty(t, refused, head)
+		var got []string
+		for _, r := range rows {
+			got = append(got, fields(r, "cost_code", "kind", "period", "amount"))
+		}
+		require.Equal(t, []string{"120 actual 2026-10 5", "210 actual 2026-10 6", "210 actual 2026-11 7"}, got, head)
+		for _, x := range u.Sums {
+			require.True(t, x.Agrees, "%s: %+v", head, x)
+		}
+	}
+}

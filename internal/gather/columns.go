@@ -72,6 +72,7 @@ func (f *finder) above(at, column int) string {
 // columns decides what each column is, by its head and then by its cells.
 func (f *finder) columns() {
 	u, row := f.u, f.rows[f.at]
+	f.across = f.codesAcross(f.at, f.t) > 0 && !f.codesBelow()
 	width := len(row.cells)
 	for _, r := range f.rows[f.at+1:] {
 		for i := width; i < len(r.cells); i++ {
@@ -108,6 +109,17 @@ func (f *finder) columns() {
 	f.stories()
 }
 
+// codesBelow tells whether a head says that cost codes stand below it.
+func (f *finder) codesBelow() bool {
+	for i := range f.rows[f.at].cells {
+		label, _ := unitOf(f.head(f.at, i))
+		if column, weight := called(f.t, label, f.o.Words); column == "cost_code" && weight > 0 && f.headCode(f.at, i) == "" {
+			return true
+		}
+	}
+	return false
+}
+
 // settleTwice decides where a column is what another to its left is already:
 // what was said wins, then the column's own name; two of the same head, or two
 // words for what is counted or dated, are asked about.
@@ -123,7 +135,7 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 		taken[as] = i
 		return
 	}
-	if f.anotherKind(i) {
+	if u.Uses[i].Code != "" || f.anotherKind(i) {
 		return
 	}
 	keep, drop := at, i
@@ -249,12 +261,18 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 	column, weight := f.calls(f.at, i, f.t, label)
 	p := f.month(f.at, i)
 	switch {
+	case f.across && f.headCode(f.at, i) != "":
+		code := f.headCode(f.at, i)
+		*use = Use{As: "amount", Code: code}
+		col.Certainty, col.Why = Sure, fmt.Sprintf("its head is the cost code %s", code)
 	case p != 0 && unfolded(f.t) != "":
 		*use = Use{As: AsMonth, Period: f.code(p), Kind: kindIn(f.high[i], head)}
 		if f.t.Name != "costs" {
 			use.Kind = ""
 		}
 		col.Certainty, col.Why = Sure, "its head is a period"
+	case isTotal(head) && f.spread():
+		use.As, col.Certainty, col.Why = AsTotal, Likely, "its head says that it is a sum"
 	case weight > 0:
 		use.As = column
 		col.Certainty, col.Why = Sure, "it has the column's own name"
@@ -272,6 +290,20 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 			use.As, col.Why = AsNone, "it has no head"
 		}
 	}
+}
+
+// spread tells that amounts stand under several heads, periods or codes: what is headed
+// as a sum is one then.
+func (f *finder) spread() bool {
+	if f.across {
+		return true
+	}
+	for i := range f.rows[f.at].cells {
+		if unfolded(f.t) != "" && f.month(f.at, i) != 0 {
+			return true
+		}
+	}
+	return false
 }
 
 // yearTotal tells the sum of a year among months: FY27.

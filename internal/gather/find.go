@@ -90,6 +90,7 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 	row := f.rows[at]
 	named := make(map[string]bool)
 	months, words, matched := 0, 0, 0
+	across := f.codesAcross(at, t)
 	for i, c := range row.cells {
 		text := strings.TrimFunc(c.Text, isSpace)
 		if text == "" {
@@ -97,6 +98,9 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 		}
 		if f.month(at, i) != 0 {
 			months++
+			continue
+		}
+		if across > 0 && f.headCode(at, i) != "" {
 			continue
 		}
 		if c.Kind == Number {
@@ -120,6 +124,11 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			score++
 		}
 	}
+	if across > 0 && named["cost_code"] {
+		across = 0
+	}
+	matched += across
+	score += min(float64(across), 6) / 2
 	stories := 0
 	if t.Name == "narratives" && !named["section"] {
 		if stories = f.sectionsIn(at); stories < 2 {
@@ -135,6 +144,7 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 		c := &t.Columns[i]
 		if !required(t, c) || named[c.Name] || f.m.Fixed[c.Name] != "" ||
 			c.Name == "period" && (months > 0 || f.o.Period != 0) ||
+			c.Name == "cost_code" && across > 0 ||
 			c.Name == "kind" && t.Name == "costs" || c.Name == "section" && stories > 0 {
 			continue
 		}
@@ -162,6 +172,45 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 		why += ", and so does the name of the file or sheet"
 	}
 	return score, why
+}
+
+// headCode gives the cost code that a head is, with its name or without; "" where it is
+// none, or several.
+func (f *finder) headCode(at, column int) string {
+	text := f.head(at, column)
+	if text == "" {
+		return ""
+	}
+	if found := f.o.Names.Find("cost_code", text); len(found) == 1 {
+		return found[0]
+	}
+	code, name, ok := strings.Cut(text, " ")
+	found := f.o.Names.Find("cost_code", code)
+	if !ok || len(found) != 1 || !f.o.Names.Called("cost_code", found[0], name) {
+		return ""
+	}
+	return found[0]
+}
+
+// codesAcross counts the heads of a row that are cost codes, where there are several:
+// amounts then stand under the code that they are of.
+func (f *finder) codesAcross(at int, t *record.Kind) int {
+	if t.Name != "costs" || f.o.Names == nil {
+		return 0
+	}
+	seen := make(map[string]bool)
+	for i := range f.rows[at].cells {
+		if code := f.headCode(at, i); code != "" {
+			if seen[code] {
+				return 0
+			}
+			seen[code] = true
+		}
+	}
+	if len(seen) < 2 {
+		return 0
+	}
+	return len(seen)
 }
 
 // calls gives the column of a table that a head names, and how surely. Days

@@ -77,7 +77,7 @@ func (f *finder) lacks(name string) bool {
 		return false
 	}
 	for _, x := range f.u.Uses {
-		if x.As == name {
+		if x.As == name || name == "cost_code" && x.Code != "" {
 			return false
 		}
 	}

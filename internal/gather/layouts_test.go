@@ -84,7 +84,8 @@ var (
 			"plan":     "Budget",
 		},
 	}
-	monthWords = [...][]string{
+	senderCodes = map[string]string{"0110": "Reserve", "120": "Contractors", "210": "Steel"}
+	monthWords  = [...][]string{
 		strings.Fields("Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec"),
 		strings.Fields("Januar Februar März April Mai Juni Juli August September Oktober November Dezember"),
 		strings.Fields("jan feb mars april mai juni juli aug sept okt nov des"),
@@ -228,7 +229,44 @@ func (s *sender) write(list []amount, kind string) {
 	if totals {
 		head = append(slices.Clone(months), s.word("total"))
 	}
-	switch s.IntN(3) {
+	switch s.IntN(4) {
+	case 3: // codes across, where there are several
+		var codes []string
+		for _, k := range keys {
+			if !slices.Contains(codes, k[1]) {
+				codes = append(codes, k[1])
+			}
+		}
+		if len(codes) < 2 {
+			codes = append(codes, "0110")
+		}
+		line := []string{s.word("project"), s.word("period")}
+		for _, c := range codes {
+			line = append(line, [...]string{c, c + " " + senderCodes[c], senderCodes[c]}[s.IntN(3)])
+		}
+		if totals {
+			line = append(line, s.word("total"))
+		}
+		s.line(line...)
+		for _, p := range projects {
+			for _, q := range periods {
+				line, sum, any := []string{s.project(p), s.month(q)}, int64(0), false
+				for _, c := range codes {
+					n, ok := by[[2]string{p, c}][q]
+					if any = any || ok; ok {
+						line, sum = append(line, s.number(n)), sum+n
+					} else {
+						line = append(line, "")
+					}
+				}
+				if totals {
+					line = append(line, s.number(sum))
+				}
+				if any {
+					s.line(line...)
+				}
+			}
+		}
 	case 0: // a row for each amount
 		s.line(s.word("project"), s.word("code"), s.word("period"), s.word("amount"))
 		for _, a := range list {

@@ -18,6 +18,7 @@ func someNames() *Names {
 		{"cost_code", "110", "Own staff"},
 		{"cost_code", "0110", ""},
 		{"cost_code", "120", "Contractors"},
+		{"cost_code", "210", "Steel"},
 	})
 }
 

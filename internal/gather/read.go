@@ -176,7 +176,7 @@ func (r *reader) prepare() {
 		case AsMonth:
 			r.months = append(r.months, i)
 		case "amount", "text":
-			if x.Kind != "" {
+			if x.Kind != "" || x.Code != "" {
 				r.months, r.value = append(r.months, i), r.places[i]
 			}
 		case AsCredit:

@@ -59,6 +59,9 @@ func (r *reader) unfold(line *Line, cells func() map[string]string) {
 			}
 			r.out.Fields[period] = portfolio.Field{Said: portfolio.Value, Int: int64(p)}
 		}
+		if use.Code != "" {
+			r.out.Fields[r.t.Index("cost_code")] = portfolio.Field{Said: portfolio.Value, Text: use.Code}
+		}
 		if section := r.t.Index("section"); section >= 0 && use.Kind != "" {
 			r.out.Fields[section] = portfolio.Field{Said: portfolio.Value, Text: use.Kind}
 		}

@@ -102,7 +102,10 @@ func (t *totaller) across(l *Line) {
 	months := false
 	for i, x := range t.u.Uses {
 		switch x.As {
-		case AsMonth:
+		case AsMonth, "amount":
+			if x.As == "amount" && x.Code == "" {
+				break
+			}
 			n, _ := t.number(l, i)
 			all, since, months = all+n, since+n, true
 		case AsTotal:
@@ -112,7 +115,7 @@ func (t *totaller) across(l *Line) {
 			}
 			if !months { // it stands before its months
 				for j, y := range t.u.Uses {
-					if y.As == AsMonth {
+					if y.As == AsMonth || y.Code != "" {
 						m, _ := t.number(l, j)
 						all += m
 					}

@@ -169,6 +169,15 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 		return u
 	}
 	if !f.find() {
+		if form, left := f.report(); form != nil {
+			m.Table, m.Head = "narratives", 0
+			out := Understand(form, o, m)
+			out.Why = "its labels name sections of what a lead tells"
+			if len(left) > 0 {
+				out.note("Left out, since no label tells what it is: %s.", strings.Join(left, "; "))
+			}
+			return out
+		}
 		if u.Skipped == "" {
 			u.NoTable, u.Skipped = true, fmt.Sprintf(
 				"no table was found in it: none of its first %d rows names the columns of one; name the columns, or say which table it is",
@@ -203,7 +212,8 @@ type finder struct {
 	m      Mapping
 	t      *record.Kind
 	rows   []sample
-	at     int // of the header among rows
+	at     int  // of the header among rows
+	across bool // cost codes stand as heads
 	high   []string
 	held   map[held]bool
 	speaks *bool // whether a name or a row with few cells speaks of a project
