@@ -4,6 +4,7 @@ import (
 	"encoding/hex"
 	"fmt"
 	"hash/fnv"
+	"hash/maphash"
 	"slices"
 	"strings"
 
@@ -90,18 +91,19 @@ func (d *documents) settle(u *Understanding) {
 	}
 }
 
-func hashOf(text string) uint64 {
-	h := fnv.New64a()
-	h.Write([]byte(text))
-	return h.Sum64()
-}
+// seed is of hashes that are compared within one reading.
+var seed = maphash.MakeSeed()
+
+func hashOf(text string) uint64 { return maphash.String(seed, text) }
 
 // says stands for what a row says, the columns that are only kept beside left out.
 func (l *Layout) says(line *Line) uint64 {
-	h := fnv.New64a()
+	var h maphash.Hash
+	h.SetSeed(seed)
 	for i := range line.Cells {
 		if i < len(l.Uses) && l.Uses[i].As != AsExtra && l.Uses[i].As != AsNone {
-			fmt.Fprintf(h, "%s\x00", strings.TrimFunc(line.Cells[i].Text, isSpace))
+			_, _ = h.WriteString(strings.TrimFunc(line.Cells[i].Text, isSpace))
+			_ = h.WriteByte(0)
 		}
 	}
 	return h.Sum64()

@@ -2,6 +2,7 @@ package gather
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 	"unicode"
@@ -503,6 +504,9 @@ func (l *Layout) repeatsHead(line *Line) bool {
 	if l.Canonical {
 		return false
 	}
+	if pageLine(line) {
+		return true
+	}
 	same, others := 0, 0
 	for i := range line.Cells {
 		if i >= len(l.Heads) || others*4 > len(l.Heads) {
@@ -518,6 +522,23 @@ func (l *Layout) repeatsHead(line *Line) bool {
 		}
 	}
 	return same >= 2 && others*4 <= same
+}
+
+// pages are lines that prints have on every page.
+var pages = regexp.MustCompile(`^(page|seite|side|blatt|sida|pagina) \d+( (of|von|av|de|di|van) \d+)?$`)
+
+// pageLine tells a row that says nothing but which page it is on.
+func pageLine(line *Line) bool {
+	text := ""
+	for i := range line.Cells {
+		if t := strings.TrimFunc(line.Cells[i].Text, isSpace); t != "" {
+			if text != "" || len(t) > 20 {
+				return false
+			}
+			text = t
+		}
+	}
+	return text != "" && pages.MatchString(Normal(text))
 }
 
 // mayBe rules out most texts that are not a head, by their first letter.
