@@ -113,7 +113,8 @@ func (f *finder) columns() {
 func (f *finder) codesBelow() bool {
 	for i := range f.rows[f.at].cells {
 		label, _ := unitOf(f.head(f.at, i))
-		if column, weight := called(f.t, label, f.o.Words); column == "cost_code" && weight > 0 && f.headCode(f.at, i) == "" {
+		if column, weight := called(f.t, label, f.o.Words); column == "cost_code" && weight > 0 &&
+			f.headCode(f.at, i) == "" {
 			return true
 		}
 	}

@@ -98,7 +98,11 @@ func splitDay(s string) (tokens []string, sep string, weekday int) {
 	flush := func(end int) {
 		if begin >= 0 {
 			t := s[begin:end]
-			if day := weekdayNamed(t); day == 0 {
+			day := 0
+			if !allDigits(t) {
+				day = weekdayNamed(t)
+			}
+			if day == 0 {
 				tokens = append(tokens, t)
 			} else {
 				weekday = day

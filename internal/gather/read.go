@@ -149,13 +149,14 @@ type reader struct {
 	fixed          []fixed
 	credit         int // column of amounts with their sign turned, or -1
 	sums           *totaller
-	codes, parents map[string]bool // outline numbers, and those with others below
-	several        map[string]bool // documents of several lines
-	equals         map[string]int  // postings that say the same, by what they say
-	handed         bool            // rows in hand, that were refused before
-	nobody         string          // a heading above that names no project
-	under          string          // the project of the heading above, in a sheet of sections
-	steps          map[string]step // of amounts that run on, by row
+	codes, parents map[string]bool      // outline numbers, and those with others below
+	several        map[string]bool      // documents of several lines
+	equals         map[string]int       // postings that say the same, by what they say
+	handed         bool                 // rows in hand, that were refused before
+	nobody         string               // a heading above that names no project
+	coded          map[[2]string]string // codes as they are written, by column, to the office's
+	under          string               // the project of the heading above, in a sheet of sections
+	steps          map[string]step      // of amounts that run on, by row
 	row            func(*portfolio.Row, func() map[string]string)
 	refuse         func(Refusal)
 }

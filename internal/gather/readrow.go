@@ -164,9 +164,26 @@ func refers(c *record.Column) bool {
 	return false
 }
 
-// recode applies the source's own rules, then, to codes that the office does
-// not have, those for every source.
+// recode applies the source's own rules, then, to codes that the office does not
+// have, those for every source, and then finds what people write for a code. Few codes
+// stand in many rows: each is looked for once.
 func (r *reader) recode(column, code string) string {
+	key := [2]string{column, code}
+	if to, ok := r.coded[key]; ok {
+		return to
+	}
+	to := r.codeOf(column, code)
+	const most = 10_000
+	if len(r.coded) < most {
+		if r.coded == nil {
+			r.coded = make(map[[2]string]string)
+		}
+		r.coded[[2]string{column, strings.Clone(code)}] = strings.Clone(to)
+	}
+	return to
+}
+
+func (r *reader) codeOf(column, code string) string {
 	to, done := Recode(r.Codes, column, code)
 	if !done && !r.o.Names.Known(column, code) {
 		to, done = Recode(r.o.Every, column, code)
@@ -192,8 +209,16 @@ func (r *reader) otherName(line *Line) (column, value, why string) {
 		return "", "", ""
 	}
 	wrote := strings.TrimFunc(line.At(at).Text, isSpace)
-	if _, said := Recode(r.Codes, "project", wrote); said || strings.EqualFold(wrote, code.Text) || r.o.Names.Called("project", code.Text, name.Text) {
+	if _, said := Recode(r.Codes, "project", wrote); said || strings.EqualFold(wrote, code.Text) ||
+		r.o.Names.Called("project", code.Text, name.Text) {
 		return "", "", ""
 	}
-	return r.head(at), wrote, fmt.Sprintf("%q can be project %s, which has another name than %q; write its whole code", wrote, code.Text, name.Text)
+	return r.head(
+			at,
+		), wrote, fmt.Sprintf(
+			"%q can be project %s, which has another name than %q; write its whole code",
+			wrote,
+			code.Text,
+			name.Text,
+		)
 }

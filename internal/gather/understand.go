@@ -84,7 +84,8 @@ func (u *Understanding) note(format string, args ...any) {
 
 // ask asks something, once: what all rows say of a column is not asked for two reasons.
 func (u *Understanding) ask(column int, about, text string, choices ...string) {
-	if strings.HasPrefix(about, "fixed.") && slices.ContainsFunc(u.Questions, func(q Question) bool { return q.About == about }) {
+	if strings.HasPrefix(about, "fixed.") &&
+		slices.ContainsFunc(u.Questions, func(q Question) bool { return q.About == about }) {
 		return
 	}
 	u.Questions = append(u.Questions, Question{column, about, text, choices})
