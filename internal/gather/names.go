@@ -107,8 +107,14 @@ func LooseCode(code string) string {
 // Mentioned gives the codes of the projects that a text names, by code or by whole
 // name, each once: the longest run of words counts.
 func (n *Names) Mentioned(text string) (codes []string) {
+	codes, _ = n.mentions(text)
+	return codes
+}
+
+// mentions gives the same, and how many words are left beside the names.
+func (n *Names) mentions(text string) (codes []string, others int) {
 	if n == nil {
-		return nil
+		return nil, 0
 	}
 	words := strings.Fields(Normal(strings.Map(apart, text)))
 	for i := 0; i < len(words); i++ {
@@ -124,9 +130,11 @@ func (n *Names) Mentioned(text string) (codes []string) {
 				codes = append(codes, best.code)
 			}
 			i += len(best.words) - 1
+		} else {
+			others++
 		}
 	}
-	return codes
+	return codes, others
 }
 
 // Called tells whether a text is the name of what a code stands for.

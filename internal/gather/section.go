@@ -44,7 +44,11 @@ func headingIn(n *Names, line *Line) (h heading, labelled, ok bool) {
 	if h.text = strings.Join(text, " "); filled == 0 || isTotal(h.text) {
 		return h, false, false
 	}
-	h.codes = n.Mentioned(strings.Join(text, " | "))
+	var others int
+	h.codes, others = n.mentions(strings.Join(text, " | "))
+	if len(h.codes) > 0 && others > few {
+		return h, labelled, false // a remark that speaks of a project
+	}
 	if labelled && len(h.codes) == 0 && filled > 1 {
 		h.codes = n.Find("project", text[1])
 	}

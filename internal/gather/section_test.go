@@ -41,7 +41,7 @@ func TestNobodysRows(t *testing.T) {
 	o := options()
 	o.Names = someNames()
 	body := "Forecast November 2026\nAccount,Dec 2026,Jan 2027\n110,3,\nN-100,,\n120,5,\nOwn staff,,\n110,6,\nN-100 and 0043,,\n110,7,\n" +
-		"0043 Staff Portal,,\n110,8,\nX-999 Somewhere else,,\n110,9,\n"
+		"0043 Staff Portal,,\n110,8,\nThe rates of N-100 rose in the spring,,\n120,10,\nX-999 Somewhere else,,\n110,9,\n"
 	u := understand(t, "stack.csv", []byte(body), o, Mapping{})[0]
 	require.Empty(t, u.Questions)
 	rows, refused := rowsOf(t, u, o)
@@ -52,8 +52,8 @@ func TestNobodysRows(t *testing.T) {
 	for _, r := range refused {
 		not = append(not, fmt.Sprintf("%d %s", r.Row, r.Value))
 	}
-	require.Equal(t, []string{"N-100 5", "N-100 6", "0043 8"}, got)
-	require.Equal(t, []string{"3 ", "9 N-100 and 0043", "13 X-999 Somewhere else"}, not)
+	require.Equal(t, []string{"N-100 5", "N-100 6", "0043 8", "0043 10"}, got)
+	require.Equal(t, []string{"3 ", "9 N-100 and 0043", "15 X-999 Somewhere else"}, not)
 }
 
 // fields takes some values from a row as rowsOf writes it.

@@ -63,6 +63,7 @@ func (u unit) any() bool { return u.scaled || u.currency != "" }
 // wholeUnit reads a text that is nothing but a unit.
 func wholeUnit(text string) (u unit, ok bool) {
 	text = strings.TrimRight(strings.TrimFunc(text, isSpace), ".:")
+	alone := false
 	text = aThousand.ReplaceAllString(text, "$1 thousand $3")
 	for field := range strings.FieldsFuncSeq(signOf.Replace(text), func(r rune) bool { return isSpace(r) || strings.ContainsRune("()[]/'’\"", r) }) {
 		word := Normal(field)
@@ -76,10 +77,10 @@ func wholeUnit(text string) (u unit, ok bool) {
 			if u.scaled && u.places != n {
 				return unit{}, false
 			}
-			u.places, u.scaled = n, true
+			u.places, u.scaled, alone = n, true, alone || aloneScales[word]
 			continue
 		}
-		if c, ok := money.ParseCurrency(strings.ToUpper(word)); ok && len(word) == 3 &&
+		if c, ok := money.ParseCurrency(strings.ToUpper(word)); ok && len(word) == 3 && !alsoWords[word] &&
 			(likeCode[word] || field == strings.ToUpper(field)) {
 			if u.currency != "" && u.currency != c {
 				return unit{}, false
@@ -98,14 +99,17 @@ func wholeUnit(text string) (u unit, ok bool) {
 			return unit{}, false
 		}
 	}
-	if u.scaled && u.currency == "" && onlyLetter(text) {
-		return unit{}, false // "m" alone may be metres
+	if u.scaled && u.currency == "" && !alone {
+		return unit{}, false // "m" may be metres, and "Mill" a place
 	}
 	return u, u.any()
 }
 
-// onlyLetter tells a text that is one letter that other units have too.
-func onlyLetter(text string) bool { return Normal(text) == "m" || Normal(text) == "t" }
+// aloneScales are the words that are a scale without a currency beside them.
+var aloneScales = wordsOf("thousand thousands thous 000 000s 1000 tsd tausend tusen tusind duizend milliers million millions mio millionen millioner k")
+
+// alsoWords are codes of currencies that are words as well.
+var alsoWords = wordsOf("all top try cup mop pen sos ron lak gel bam")
 
 func joinedUnit(field string) (places int, c money.Currency, ok bool) {
 	m := joined.FindStringSubmatch(field)

@@ -44,7 +44,8 @@ func TestUnits(t *testing.T) {
 		"A thousand thanks to all": {-1, ""},
 		"Period 1 000":             {-1, ""},
 		"Project 10 000 plans":     {-1, ""},
-		"nicht in TEUR":            {-1, ""},
+		"in t":                     {-1, ""}, "Mill": {-1, ""}, "NOK mill": {6, "NOK"}, "ALL": {-1, ""}, "k": {3, ""}, "ALL PROJECTS": {-1, ""},
+		"nicht in TEUR": {-1, ""},
 	} {
 		u, ok := unitIn(text)
 		require.Equal(t, want.places >= 0, ok, "%q gives %v", text, u)
