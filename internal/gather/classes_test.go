@@ -7,8 +7,9 @@ import (
 )
 
 // TestDocumentsOfSeveralLines: lines that share a document's number get their own, by
-// the line's number where there is one, else by what they say; the same file again gives
-// the same numbers, and two rows that say the same are one.
+// the line's number where there is one, the first keeping the document's, else by what
+// they say; the same file again gives the same numbers, and two rows that say the same
+// are one.
 func TestDocumentsOfSeveralLines(t *testing.T) {
 	o := knowing()
 	numbers := func(body string) (out []string) {
@@ -22,7 +23,7 @@ func TestDocumentsOfSeveralLines(t *testing.T) {
 		return out
 	}
 	const head = "Document,Item,Posting date,Project,Cost code,Amount\n"
-	require.Equal(t, []string{"7-1 5", "7-2 6", "8 7"},
+	require.Equal(t, []string{"7 5", "7-2 6", "8 7"},
 		numbers(head+"7,1,2026-11-02,QS-01,210,5\n7,2,2026-11-02,QS-01,210,6\n8,1,2026-11-03,QS-01,210,7\n"))
 	require.Equal(t, []string{"7 5", "8 7"}, numbers(head+"7,1,2026-11-02,QS-01,210,5\n8,1,2026-11-03,QS-01,210,7\n"))
 

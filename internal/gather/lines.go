@@ -149,6 +149,8 @@ func (r *reader) numbered(line *Line, handed bool) {
 	}
 	if own == "" {
 		own = r.content()
+	} else if strings.TrimLeft(own, "0") == "1" && f.Said == portfolio.Value {
+		return // as where the document had this line alone
 	}
 	text := own
 	if f.Said == portfolio.Value {
