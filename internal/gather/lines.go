@@ -37,7 +37,7 @@ func (f *finder) documents() *documents {
 	if f.t.Name != "postings" || f.u.Skipped != "" {
 		return nil
 	}
-	at := slices.IndexFunc(f.u.Uses, func(x Use) bool { return x.As == "posting" })
+	at := f.u.column("posting")
 	if at >= 0 {
 		return &documents{at, make(map[uint64]uint64), make(map[uint64]bool)}
 	}
@@ -111,7 +111,7 @@ func (l *Layout) says(line *Line) uint64 {
 
 // findSeveral finds which documents have several lines, before rows are read.
 func (r *reader) findSeveral(s *Sheet) {
-	at := slices.IndexFunc(r.Uses, func(x Use) bool { return x.As == "posting" })
+	at := r.column("posting")
 	if r.Number == "" || at < 0 {
 		return
 	}
@@ -120,10 +120,7 @@ func (r *reader) findSeveral(s *Sheet) {
 		return
 	}
 	seen := make(map[uint64]bool)
-	s.Each(func(l *Line) bool {
-		if l.N <= r.Head || l.Wrong != "" || l.Blank() || r.leaves(l) || r.repeatsHead(l) || r.totalRow(l) {
-			return true
-		}
+	r.data(s, func(l *Line) bool {
 		text := strings.TrimFunc(l.At(at).Text, isSpace)
 		if doc := hashOf(text); seen[doc] {
 			r.several[strings.Clone(text)] = true

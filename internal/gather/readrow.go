@@ -118,9 +118,7 @@ func (r *reader) complete() (column, why string) {
 	return "", ""
 }
 
-func (r *reader) uses(name string) bool {
-	return slices.ContainsFunc(r.Uses, func(x Use) bool { return x.As == name })
-}
+func (r *reader) uses(name string) bool { return r.column(name) >= 0 }
 
 // cell reads one cell into a field: as it stands where the sheet is canonical,
 // else by the column's form.
@@ -204,7 +202,7 @@ func (r *reader) otherName(line *Line) (column, value, why string) {
 		return "", "", ""
 	}
 	code, name := r.out.Fields[r.t.Index("project")], r.out.Fields[r.t.Index("name")]
-	at := slices.IndexFunc(r.Uses, func(x Use) bool { return x.As == "project" })
+	at := r.column("project")
 	if at < 0 || name.Said != portfolio.Value {
 		return "", "", ""
 	}

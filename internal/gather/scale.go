@@ -94,10 +94,7 @@ func (f *finder) scales() {
 			continue
 		}
 		words := make(map[string]bool)
-		f.s.Each(func(l *Line) bool {
-			if l.N <= f.u.Head || l.Wrong != "" || f.u.repeatsHead(l) || f.u.totalRow(l) {
-				return true
-			}
+		f.u.data(f.s, func(l *Line) bool {
 			if n, w := stepOf(l.At(i).Text); n == "" && w != "" && !saysNothing(l.At(i).Text) && !isDash(l.At(i).Text) {
 				words[w] = true
 			}
@@ -120,6 +117,10 @@ func (f *finder) scales() {
 // saysNothing tells the words by which people fill a cell of a number or a day that
 // has none.
 func saysNothing(text string) bool {
+	const most = 8 // letters and points
+	if text == "" || len(text) > most || text[0] >= '0' && text[0] <= '9' {
+		return false
+	}
 	switch Normal(text) {
 	case "na", "n a", "tbd", "tba", "tbc", "k a", "i t", "n v t":
 		return true

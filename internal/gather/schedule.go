@@ -2,7 +2,6 @@ package gather
 
 import (
 	"regexp"
-	"slices"
 	"strings"
 
 	"turret/internal/core/portfolio"
@@ -25,15 +24,15 @@ func (f *finder) outline() {
 	if f.t.Name != "activities" || f.uses("parent") {
 		return
 	}
-	at := slices.IndexFunc(f.u.Uses, func(x Use) bool { return x.As == "activity" })
+	at := f.u.column("activity")
 	if at < 0 {
 		return
 	}
 	codes := make(map[string]bool)
 	nested, all, numbered := 0, 0, 0
-	f.s.Each(func(l *Line) bool {
+	f.u.data(f.s, func(l *Line) bool {
 		text := strings.TrimFunc(l.At(at).Text, isSpace)
-		if l.N <= f.u.Head || text == "" || l.Wrong != "" || f.u.totalRow(l) {
+		if text == "" {
 			return true
 		}
 		all++
@@ -77,13 +76,13 @@ func takesNoTime(text string) bool {
 
 // nest finds which activities have others below, before rows are read.
 func (r *reader) nest(s *Sheet) {
-	at := slices.IndexFunc(r.Uses, func(x Use) bool { return x.As == "activity" })
+	at := r.column("activity")
 	if !r.Outline || at < 0 {
 		return
 	}
 	r.codes, r.parents = make(map[string]bool), make(map[string]bool)
-	s.Each(func(l *Line) bool {
-		if text := strings.TrimFunc(l.At(at).Text, isSpace); l.N > r.Head && outlineCode.MatchString(text) {
+	r.data(s, func(l *Line) bool {
+		if text := strings.TrimFunc(l.At(at).Text, isSpace); outlineCode.MatchString(text) {
 			r.codes[strings.Clone(text)] = true
 			r.parents[strings.Clone(above(text))] = true
 		}

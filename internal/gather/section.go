@@ -107,14 +107,7 @@ func (f *finder) sections() {
 	f.u.note("Rows are taken for the project that the heading above them names, as %s.", first)
 }
 
-func (f *finder) uses(name string) bool {
-	for _, x := range f.u.Uses {
-		if x.As == name {
-			return true
-		}
-	}
-	return false
-}
+func (f *finder) uses(name string) bool { return f.u.column(name) >= 0 }
 
 // section takes a heading: the rows after it are its project's. Those after one that
 // names several, or none that is known, are nobody's: they are refused rather than

@@ -1,0 +1,143 @@
+package gather
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+	"unicode"
+)
+
+// column gives the column that is taken for one of the table, or -1.
+func (l *Layout) column(as string) int {
+	return slices.IndexFunc(l.Uses, func(x Use) bool { return x.As == as })
+}
+
+// data hands over the rows that say something of their own, until told to stop: no
+// heads, heads again, sums, page lines, blank or broken rows, or those left out.
+func (l *Layout) data(s *Sheet, f func(*Line) bool) {
+	s.Each(func(line *Line) bool {
+		if line.N <= l.Head || line.Wrong != "" || line.Blank() || l.leaves(line) || l.repeatsHead(line) || l.totalRow(line) {
+			return true
+		}
+		return f(line)
+	})
+}
+
+// totalRow tells a row that sums others: the first word in it says so, and it
+// names no project and no code of its own.
+func (l *Layout) totalRow(line *Line) bool {
+	if l.Canonical {
+		return false
+	}
+	label := ""
+	for i := range line.Cells {
+		if i >= len(l.Uses) {
+			break
+		}
+		text := strings.TrimFunc(line.Cells[i].Text, isSpace)
+		if text == "" || line.Cells[i].Kind == Number {
+			continue
+		}
+		switch as := l.Uses[i].As; as {
+		case AsMonth, AsTotal, "amount", AsCredit, "percent", "rate", "budget":
+		default:
+			if label == "" {
+				label = text
+			} else if as == "posting" || as == "date" || as == "activity" {
+				return false
+			}
+		}
+	}
+	if label == "" || !isTotal(label) {
+		return false
+	}
+	return l.sums() || bareTotal(line, label)
+}
+
+// sums tells a table whose rows can be sums of others.
+func (l *Layout) sums() bool {
+	switch l.Table {
+	case "costs", "postings", "progress", "rates":
+		return true
+	}
+	return false
+}
+
+// bareTotal tells a row that says nothing but that it is a sum, with no other words: the
+// title of a risk may begin so.
+func bareTotal(line *Line, label string) bool {
+	if !slices.Contains(totals, Normal(label)) {
+		return false
+	}
+	others := 0
+	for i := range line.Cells {
+		if line.Cells[i].Kind == Words && strings.ContainsFunc(line.Cells[i].Text, unicode.IsLetter) {
+			others++
+		}
+	}
+	return others == 1
+}
+
+// repeatsHead tells a row that names the columns again, as prints do on every
+// page.
+func (l *Layout) repeatsHead(line *Line) bool {
+	if l.Canonical {
+		return false
+	}
+	if pageLine(line) {
+		return true
+	}
+	same, others := 0, 0
+	for i := range line.Cells {
+		if i >= len(l.Heads) || others*4 > len(l.Heads) {
+			break
+		}
+		text := strings.TrimFunc(line.Cells[i].Text, isSpace)
+		switch {
+		case text == "":
+		case line.Cells[i].Kind == Words && mayBe(text, l.Heads[i]) && (Normal(text) == l.Heads[i] || canonical(text) == l.Heads[i]):
+			same++
+		default:
+			others++
+		}
+	}
+	return same >= 2 && others*4 <= same
+}
+
+// pages are lines that prints have on every page.
+var pages = regexp.MustCompile(`^(page|seite|side|blatt|sida|pagina) \d+( (of|von|av|de|di|van) \d+)?$`)
+
+// pageLine tells a row that says nothing but which page it is on.
+func pageLine(line *Line) bool {
+	text := ""
+	for i := range line.Cells {
+		if t := strings.TrimFunc(line.Cells[i].Text, isSpace); t != "" {
+			if text != "" || len(t) > 20 {
+				return false
+			}
+			text = t
+		}
+	}
+	return text != "" && pages.MatchString(Normal(text))
+}
+
+// mayBe rules out most texts that are not a head, by their first letter.
+func mayBe(text, head string) bool {
+	if head == "" || len(text) < len(head) {
+		return false
+	}
+	c := text[0]
+	if c >= 'A' && c <= 'Z' {
+		c += 'a' - 'A'
+	}
+	letter := c >= 'a' && c <= 'z' || c >= '0' && c <= '9'
+	return c == head[0] || !letter
+}
+
+// leaves tells a row that someone left out.
+func (l *Layout) leaves(line *Line) bool {
+	if slices.Contains(l.Leave, line.N) {
+		return true
+	}
+	return slices.ContainsFunc(l.Skip, func(r SkipRule) bool { return r.fits(l.Heads, line) })
+}
