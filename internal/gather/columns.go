@@ -7,7 +7,8 @@ import (
 	"strings"
 )
 
-// month gives the period that a head tells, alone or with the head above it.
+// month gives the period that a head tells: alone, beside words for a kind of amount or a
+// unit, or with the heads above it.
 func (f *finder) month(at, column int) (p int32) {
 	key := [2]int{at, column}
 	if p, asked := f.monthly[key]; asked {
@@ -21,12 +22,49 @@ func (f *finder) month(at, column int) (p int32) {
 	if text == "" {
 		return 0
 	}
-	q, needs := readMonth(text, "", f.o.Periods)
-	if needs {
-		q, _ = readMonth(text, f.above(at, column), f.o.Periods)
+	bare := bareHead(text)
+	for _, t := range [...]string{text, bare} {
+		q, needs := readMonth(t, "", f.o.Periods)
+		if q != 0 {
+			return int32(q)
+		}
+		if !needs {
+			continue
+		}
+		for _, above := range f.aboves(at, column) {
+			for _, year := range [...]string{above, bareHead(above)} {
+				if q, _ = readMonth(t, year, f.o.Periods); q != 0 {
+					return int32(q)
+				}
+			}
+		}
 	}
-	return int32(q)
+	if bare != "" && f.headRef("cost_code", at, column) == "" && f.headRef("project", at, column) == "" {
+		return 0
+	}
+	for _, above := range f.aboves(at, column) { // a kind or a code below its month
+		if q, _ := readMonth(bareHead(above), "", f.o.Periods); q != 0 {
+			return int32(q)
+		}
+	}
+	return 0
 }
+
+// bareHead is a head without words for kinds of amounts, or its unit.
+func bareHead(text string) string {
+	label, _ := unitOf(text)
+	words := strings.FieldsFunc(label, isSpace)
+	kept := words[:0:0]
+	for _, w := range words {
+		if n := Normal(w); kinds[n] == "" && !wordsOfAmounts[n] && n != "" {
+			kept = append(kept, w)
+		}
+	}
+	return strings.Join(kept, " ")
+}
+
+// wordsOfAmounts may stand beside the month of a head.
+var wordsOfAmounts = wordsOf("cost costs amount amounts value kosten kost betrag belop cout couts coste costes costo costi importe")
 
 // head is a head as the sheet shows it: a spreadsheet may keep a month as a
 // number.
@@ -44,35 +82,38 @@ func (f *finder) head(at, column int) string {
 	return strings.TrimFunc(c.Text, isSpace)
 }
 
-// above is the head above a column: the value to its left where heads are
-// merged. Only a row right above the header is one, and only where it heads
-// more than one column.
-func (f *finder) above(at, column int) string {
-	if at == 0 || f.rows[at].n-f.rows[at-1].n > 1 {
-		return ""
-	}
-	up := f.rows[at-1]
-	filled := 0
-	for _, c := range up.cells {
-		if strings.TrimFunc(c.Text, isSpace) != "" {
-			filled++
+// aboves are the heads above a column, the nearest first: each the value to its left
+// where heads are merged. Only rows right above the header are heads, and only where they
+// head more than one column.
+func (f *finder) aboves(at, column int) (out []string) {
+	const most = 2
+	for k := at - 1; k >= 0 && at-k <= most && f.rows[k+1].n-f.rows[k].n == 1; k-- {
+		up := f.rows[k]
+		filled := 0
+		for i := range up.cells {
+			if f.head(k, i) != "" {
+				filled++
+			}
+		}
+		if filled == 1 && f.head(k, 0) != "" {
+			return out // a title
+		}
+		for i := min(column, len(up.cells)-1); i >= 0; i-- {
+			if text := f.head(k, i); text != "" {
+				out = append(out, text)
+				break
+			}
 		}
 	}
-	if filled == 1 && len(up.cells) > 0 && strings.TrimFunc(up.cells[0].Text, isSpace) != "" {
-		return "" // a title
-	}
-	for i := min(column, len(up.cells)-1); i >= 0; i-- {
-		if text := strings.TrimFunc(up.cells[i].Text, isSpace); text != "" {
-			return text
-		}
-	}
-	return ""
+	return out
 }
 
 // columns decides what each column is, by its head and then by its cells.
 func (f *finder) columns() {
 	u, row := f.u, f.rows[f.at]
-	f.across = f.codesAcross(f.at, f.t) > 0 && !f.codesBelow()
+	if across, n := f.crossing(f.at, f.t); n > 0 && !f.namedBelow(across) {
+		f.across = across
+	}
 	width := len(row.cells)
 	for _, r := range f.rows[f.at+1:] {
 		for i := width; i < len(r.cells); i++ {
@@ -82,11 +123,11 @@ func (f *finder) columns() {
 		}
 	}
 	taken := make(map[string]int)
-	f.high = make([]string, width)
+	f.high = make([][]string, width)
 	for i := range width {
 		head := f.head(f.at, i)
-		f.high[i] = f.above(f.at, i)
-		col := Column{Head: head, Above: f.high[i], Sample: f.samples(i)}
+		f.high[i] = f.aboves(f.at, i)
+		col := Column{Head: head, Above: strings.Join(f.high[i], ", "), Sample: f.samples(i)}
 		use := Use{}
 		name := f.unique(head, i)
 		switch said := f.m.Columns[name]; {
@@ -109,12 +150,11 @@ func (f *finder) columns() {
 	f.stories()
 }
 
-// codesBelow tells whether a head says that cost codes stand below it.
-func (f *finder) codesBelow() bool {
+// namedBelow tells whether a head says that what stands across stands below it.
+func (f *finder) namedBelow(name string) bool {
 	for i := range f.rows[f.at].cells {
 		label, _ := unitOf(f.head(f.at, i))
-		if column, weight := called(f.t, label, f.o.Words); column == "cost_code" && weight > 0 &&
-			f.headCode(f.at, i) == "" {
+		if column, weight := called(f.t, label, f.o.Words); column == name && weight > 0 && f.headRef(name, f.at, i) == "" {
 			return true
 		}
 	}
@@ -136,7 +176,7 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 		taken[as] = i
 		return
 	}
-	if u.Uses[i].Code != "" || f.anotherKind(i) {
+	if u.Uses[i].Code != "" || u.Uses[i].Project != "" || f.anotherKind(i) {
 		return
 	}
 	keep, drop := at, i
@@ -262,14 +302,20 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 	column, weight := f.calls(f.at, i, f.t, label)
 	p := f.month(f.at, i)
 	switch {
-	case f.across && f.headCode(f.at, i) != "":
-		code := f.headCode(f.at, i)
-		*use = Use{As: "amount", Code: code}
-		col.Certainty, col.Why = Sure, fmt.Sprintf("its head is the cost code %s", code)
+	case f.across != "" && f.headRef(f.across, f.at, i) != "":
+		code := f.headRef(f.across, f.at, i)
+		*use = Use{As: "amount"}
+		use.cross(f.across, code)
+		if p != 0 {
+			use.As, use.Period = AsMonth, f.code(p)
+		}
+		use.Kind = kindIn(f.high[i]...)
+		col.Certainty, col.Why = Sure, fmt.Sprintf("its head is the %s %s", strings.ReplaceAll(f.across, "_", " "), code)
 	case p != 0 && unfolded(f.t) != "":
-		*use = Use{As: AsMonth, Period: f.code(p), Kind: kindIn(f.high[i], head)}
-		if f.t.Name != "costs" {
-			use.Kind = ""
+		*use = Use{As: AsMonth, Period: f.code(p)}
+		if f.t.Name == "costs" {
+			use.Kind = kindIn(append(slices.Clone(f.high[i]), head)...)
+			f.crossAbove(i, use)
 		}
 		col.Certainty, col.Why = Sure, "its head is a period"
 	case isTotal(head) && f.spread():
@@ -293,10 +339,44 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 	}
 }
 
+// cross sets what all amounts of a column are of.
+func (x *Use) cross(column, code string) {
+	if column == "project" {
+		x.Project = code
+	} else {
+		x.Code = code
+	}
+}
+
+// crossAbove finds the project or the cost code that a head above periods names, where the
+// heads above name several.
+func (f *finder) crossAbove(i int, use *Use) {
+	for _, name := range [...]string{"cost_code", "project"} {
+		if f.namedBelow(name) {
+			continue
+		}
+		seen := make(map[string]bool)
+		mine := ""
+		for j := range f.rows[f.at].cells {
+			for _, above := range f.aboves(f.at, j) {
+				if found := f.o.Names.Find(name, above); len(found) == 1 && f.month(f.at, j) != 0 {
+					seen[found[0]] = true
+					if i == j {
+						mine = found[0]
+					}
+				}
+			}
+		}
+		if len(seen) > 1 && mine != "" {
+			use.cross(name, mine)
+		}
+	}
+}
+
 // spread tells that amounts stand under several heads, periods or codes: what is headed
 // as a sum is one then.
 func (f *finder) spread() bool {
-	if f.across {
+	if f.across != "" {
 		return true
 	}
 	for i := range f.rows[f.at].cells {

@@ -90,17 +90,17 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 	row := f.rows[at]
 	named := make(map[string]bool)
 	months, words, matched := 0, 0, 0
-	across := f.codesAcross(at, t)
+	crossed, across := f.crossing(at, t)
 	for i, c := range row.cells {
 		text := strings.TrimFunc(c.Text, isSpace)
 		if text == "" {
 			continue
 		}
-		if f.month(at, i) != 0 {
-			months++
+		if across > 0 && f.headRef(crossed, at, i) != "" {
 			continue
 		}
-		if across > 0 && f.headCode(at, i) != "" {
+		if f.month(at, i) != 0 {
+			months++
 			continue
 		}
 		if c.Kind == Number {
@@ -124,7 +124,7 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			score++
 		}
 	}
-	if across > 0 && named["cost_code"] {
+	if across > 0 && named[crossed] {
 		across = 0
 	}
 	matched += across
@@ -144,7 +144,7 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 		c := &t.Columns[i]
 		if !required(t, c) || named[c.Name] || f.m.Fixed[c.Name] != "" ||
 			c.Name == "period" && (months > 0 || f.o.Period != 0) ||
-			c.Name == "cost_code" && across > 0 ||
+			c.Name == crossed && across > 0 ||
 			c.Name == "kind" && t.Name == "costs" || c.Name == "section" && stories > 0 {
 			continue
 		}
@@ -174,43 +174,37 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 	return score, why
 }
 
-// headCode gives the cost code that a head is, with its name or without; "" where it is
-// none, or several.
-func (f *finder) headCode(at, column int) string {
-	text := f.head(at, column)
-	if text == "" {
+// headRef gives the cost code or the project that a head is, with its name or without; ""
+// where it is none, or several.
+func (f *finder) headRef(column string, at, i int) string {
+	text := f.head(at, i)
+	if text == "" || f.o.Names == nil {
 		return ""
 	}
-	if found := f.o.Names.Find("cost_code", text); len(found) == 1 {
+	if found := f.o.Names.Find(column, text); len(found) == 1 {
 		return found[0]
 	}
-	code, name, ok := strings.Cut(text, " ")
-	found := f.o.Names.Find("cost_code", code)
-	if !ok || len(found) != 1 || !f.o.Names.Called("cost_code", found[0], name) {
-		return ""
-	}
-	return found[0]
+	return ""
 }
 
-// codesAcross counts the heads of a row that are cost codes, where there are several:
-// amounts then stand under the code that they are of.
-func (f *finder) codesAcross(at int, t *record.Kind) int {
+// crossing gives what stands across a row of heads, cost codes or projects, and how many,
+// where there are several: amounts then stand under the code that they are of.
+func (f *finder) crossing(at int, t *record.Kind) (column string, n int) {
 	if t.Name != "costs" || f.o.Names == nil {
-		return 0
+		return "", 0
 	}
-	seen := make(map[string]bool)
-	for i := range f.rows[at].cells {
-		if code := f.headCode(at, i); code != "" {
-			if seen[code] {
-				return 0
+	for _, name := range [...]string{"cost_code", "project"} {
+		seen := make(map[string]int)
+		for i := range f.rows[at].cells {
+			if code := f.headRef(name, at, i); code != "" {
+				seen[code]++
 			}
-			seen[code] = true
+		}
+		if len(seen) > 1 && len(seen) > n {
+			column, n = name, len(seen)
 		}
 	}
-	if len(seen) < 2 {
-		return 0
-	}
-	return len(seen)
+	return column, n
 }
 
 // calls gives the column of a table that a head names, and how surely. Days
@@ -280,7 +274,7 @@ type held struct {
 // known finds the column most of whose cells below a row are known as codes of
 // a column of the table, with their share; -1 where there is none.
 func (f *finder) known(at int, name string, may func(int) bool) (column int, share float64) {
-	if f.o.Names == nil || name != "project" && name != "cost_code" && name != "currency" {
+	if f.o.Names == nil || name != "project" && name != "cost_code" && name != "currency" && name != "kind" {
 		return -1, 0
 	}
 	const most = 0.8
@@ -296,8 +290,7 @@ func (f *finder) known(at int, name string, may func(int) bool) (column int, sha
 			}
 			if text := strings.TrimFunc(r.cells[i].Text, isSpace); text != "" {
 				all++
-				if name == "currency" && isCurrency(text) && len(text) == 3 ||
-					name != "currency" && len(f.o.Names.Find(name, text)) > 0 {
+				if f.isKnown(name, text) {
 					known++
 				}
 			}
@@ -307,6 +300,18 @@ func (f *finder) known(at int, name string, may func(int) bool) (column int, sha
 		}
 	}
 	return column, share
+}
+
+// isKnown tells whether a text is a currency, a kind of amount, or a code or name that the
+// office has.
+func (f *finder) isKnown(name, text string) bool {
+	switch name {
+	case "currency":
+		return isCurrency(text) && len(text) == 3
+	case "kind":
+		return kindOf(text) != ""
+	}
+	return len(f.o.Names.Find(name, text)) > 0
 }
 
 // unfolded is the column of a table that stands under the heads of months.

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"path"
 	"regexp"
+	"slices"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -12,10 +13,10 @@ import (
 
 func periodOf(p int32) calendar.Period { return calendar.Period(p) }
 
-// around is what stands around the table: its name, and the rows above it.
-func (f *finder) around() []string {
-	out := []string{f.s.Name, strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File))}
-	for _, r := range f.rows[:f.at] {
+// around is what stands around the table, the nearest first: the rows above it, from the
+// last, then the names of sheet and file.
+func (f *finder) around() (out []string) {
+	for _, r := range slices.Backward(f.rows[:f.at]) {
 		var line []string
 		for i := range r.cells {
 			if text := f.shownAt(r, i); text != "" {
@@ -24,7 +25,7 @@ func (f *finder) around() []string {
 		}
 		out = append(out, strings.Join(line, " "))
 	}
-	return out
+	return append(out, f.s.Name, strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File)))
 }
 
 func (f *finder) shownAt(r sample, i int) string {
@@ -56,13 +57,18 @@ func (f *finder) fix() {
 		if head, k := f.amountKind(); k != "" {
 			u.Fixed["kind"] = k
 			u.note("All amounts are taken as %s: the head %q says so.", k, head)
-			if other := f.fixKind(around); other != "" && other != k {
+			if other, _ := f.fixKind(around); other != "" && other != k {
 				u.ask(-1, "fixed.kind", fmt.Sprintf(
 					"the head %q says that amounts are %s, and the title or the name of the file %s; say which they are", head, k, other,
 				), k, other)
 			}
-		} else if k := f.fixKind(around); k != "" {
+		} else if k, other := f.fixKind(around); k != "" {
 			u.Fixed["kind"] = k
+			if other != "" {
+				u.ask(-1, "fixed.kind", fmt.Sprintf(
+					"titles and names speak of %s and of %s; say which the amounts are", k, other,
+				), k, other)
+			}
 			u.note("All amounts are taken as %s: the name of the file or sheet, or a row above the table, says so.", k)
 		}
 	}
@@ -77,7 +83,7 @@ func (f *finder) lacks(name string) bool {
 		return false
 	}
 	for _, x := range f.u.Uses {
-		if x.As == name || name == "cost_code" && x.Code != "" {
+		if x.As == name || name == "cost_code" && x.Code != "" || name == "project" && x.Project != "" {
 			return false
 		}
 	}
@@ -107,13 +113,19 @@ func (f *finder) amountKind() (head, kind string) {
 	return "", ""
 }
 
-func (f *finder) fixKind(around []string) string {
-	for _, text := range around { // the nearest name counts first
-		if k := kindIn(text); k != "" {
-			return k
+// fixKind gives the kind of amount that titles and names speak of, the nearest first, and
+// another where one that is further away speaks of that alone; "" where there is none.
+func (f *finder) fixKind(around []string) (kind, other string) {
+	for _, text := range around {
+		all := kindsIn(text)
+		switch {
+		case kind == "" && len(all) == 1:
+			kind = all[0]
+		case kind != "" && other == "" && len(all) > 0 && !slices.Contains(all, kind):
+			other = all[0]
 		}
 	}
-	return ""
+	return kind, other
 }
 
 func (f *finder) fixProject(around []string) {
@@ -238,7 +250,7 @@ func (f *finder) fixUnit() {
 	}
 	for i, x := range u.Uses {
 		if x.As == AsMonth || f.t.Index(x.As) >= 0 && f.t.Columns[f.t.Index(x.As)].Type == record.Money {
-			for _, text := range [...]string{u.Columns[i].Head, f.high[i]} {
+			for _, text := range append([]string{u.Columns[i].Head}, f.high[i]...) {
 				if _, said := unitOf(text); said != "" {
 					if x, ok := unitIn(said); ok {
 						take(text, x)
@@ -257,8 +269,20 @@ func (f *finder) fixUnit() {
 			}
 		}
 	}
+	shown := 0
+	for i, x := range u.Uses {
+		if x.As == AsMonth || f.t.Index(x.As) >= 0 && f.t.Columns[f.t.Index(x.As)].Type == record.Money {
+			shown = max(shown, f.s.scaled[i])
+		}
+	}
 	if f.m.Places != nil {
 		u.Places = *f.m.Places
+	} else if shown != 0 {
+		u.Places = 0
+		u.note(
+			"The cells hold whole amounts, which the spreadsheet shows in %s: they are taken whole.",
+			map[int]string{3: "thousands", 6: "millions"}[shown],
+		)
 	} else if u.Places != 0 {
 		u.note("Amounts are taken as %s: %q says so.", map[int]string{3: "thousands", 6: "millions"}[u.Places], strings.TrimSpace(where))
 	}
@@ -267,8 +291,8 @@ func (f *finder) fixUnit() {
 // looks gives columns that no head tells a use by what their cells are: codes
 // that the office knows, days, amounts.
 func (f *finder) looks() {
-	for _, name := range [...]string{"project", "cost_code", "currency"} {
-		if !f.lacks(name) {
+	for _, name := range [...]string{"project", "cost_code", "currency", "kind"} {
+		if !f.lacks(name) || name == "kind" && f.t.Name != "costs" {
 			continue
 		}
 		best, share := f.known(f.at, name, func(i int) bool {

@@ -19,13 +19,14 @@ const (
 
 // Use is what a column of a file is taken for.
 type Use struct {
-	As     string            `json:"as"`
-	Period string            `json:"period,omitempty"` // of a month
-	Kind   string            `json:"kind,omitempty"`   // of a month, where the head above tells; of amounts side by side
-	Code   string            `json:"code,omitempty"`   // the cost code that the head of amounts is
-	Form   string            `json:"form,omitempty"`   // how its numbers or days are written
-	Words  map[string]string `json:"words,omitempty"`  // what normal words mean in it
-	Share  bool              `json:"share,omitempty"`  // a spreadsheet's 0.45, shown as 45%
+	As      string            `json:"as"`
+	Period  string            `json:"period,omitempty"`  // of a month
+	Kind    string            `json:"kind,omitempty"`    // of a month, where the head above tells; of amounts side by side
+	Code    string            `json:"code,omitempty"`    // the cost code that the head of amounts is
+	Project string            `json:"project,omitempty"` // the project that the head of amounts is
+	Form    string            `json:"form,omitempty"`    // how its numbers or days are written
+	Words   map[string]string `json:"words,omitempty"`   // what normal words mean in it
+	Share   bool              `json:"share,omitempty"`   // a spreadsheet's 0.45, shown as 45%
 }
 
 // Layout is how a sheet is read. It is found by Understand, and kept with the

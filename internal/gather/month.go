@@ -9,7 +9,7 @@ import (
 )
 
 var (
-	fiscalHead = regexp.MustCompile(`^(?:fy|year|gj)?\s*(\d{4}|\d{2})(?:\s*/\s*(\d{2,4}))?$`)
+	fiscalHead = regexp.MustCompile(`^(?:fy|year|gj)?\s*(\d{4}|\d{2})(?:\s*[/-]\s*(\d{2,4}))?$`)
 	periodHead = regexp.MustCompile(`^p(?:eriod)?\s*(\d{1,2})$`)
 )
 
@@ -135,6 +135,9 @@ func readYear(s string) (year int, fiscal bool) {
 	}
 	y, fiscal := m[1], !(s[0] >= '0' && s[0] <= '9') && s[0] != 'y'
 	if m[2] != "" {
+		if strings.Contains(s, "-") && !follows(m[1], m[2]) {
+			return 0, false // 2026-12 is a month
+		}
 		y, fiscal = m[2], true
 	}
 	year, err := strconv.Atoi(y)
@@ -148,6 +151,13 @@ func readYear(s string) (year int, fiscal bool) {
 		return 0, false
 	}
 	return year, fiscal
+}
+
+// follows tells whether a year, in two digits or four, is the one after another.
+func follows(year, next string) bool {
+	a, errA := strconv.Atoi(year)
+	b, errB := strconv.Atoi(next)
+	return errA == nil && errB == nil && (a+1)%100 == b%100
 }
 
 // monthAndYear reads "04/2026" and "2026/4".

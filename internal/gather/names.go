@@ -84,7 +84,32 @@ func (n *Names) Find(column, text string) []string {
 	if codes := n.loose[[2]string{column, LooseCode(text)}]; len(codes) > 0 {
 		return codes
 	}
-	return n.named[[2]string{column, Normal(text)}]
+	if codes := n.named[[2]string{column, Normal(text)}]; len(codes) > 0 {
+		return codes
+	}
+	return n.codeAndName(column, text)
+}
+
+// codeAndName gives the code of a text that says a code and its name, either first, as
+// "110 Civil works" or "Civil works (110)".
+func (n *Names) codeAndName(column, text string) []string {
+	words := strings.FieldsFunc(text, func(r rune) bool { return isSpace(r) || strings.ContainsRune("()[]:/–—", r) })
+	if len(words) < 2 {
+		return nil
+	}
+	for _, parts := range [...][2]string{
+		{words[0], strings.Join(words[1:], " ")},
+		{words[len(words)-1], strings.Join(words[:len(words)-1], " ")},
+	} {
+		codes := n.loose[[2]string{column, LooseCode(parts[0])}]
+		if code, ok := n.exact[[2]string{column, strings.ToLower(parts[0])}]; ok {
+			codes = []string{code}
+		}
+		if len(codes) == 1 && n.Called(column, codes[0], parts[1]) {
+			return codes
+		}
+	}
+	return nil
 }
 
 // LooseCode is a code without case, signs and leading zeros.

@@ -69,6 +69,9 @@ func (r *reader) choice(c *record.Column, text string) string {
 			}
 		}
 	}
+	if k := kindOf(text); k != "" && c.Name == "kind" && r.t.Name == "costs" {
+		return k
+	}
 	return text
 }
 

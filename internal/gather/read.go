@@ -177,7 +177,7 @@ func (r *reader) prepare() {
 		case AsMonth:
 			r.months = append(r.months, i)
 		case "amount", "text":
-			if x.Kind != "" || x.Code != "" {
+			if x.Kind != "" || x.Code != "" || x.Project != "" {
 				r.months, r.value = append(r.months, i), r.places[i]
 			}
 		case AsCredit:

@@ -59,6 +59,9 @@ func (r *reader) unfold(line *Line, cells func() map[string]string) {
 			}
 			r.out.Fields[period] = portfolio.Field{Said: portfolio.Value, Int: int64(p)}
 		}
+		if use.Project != "" {
+			r.out.Fields[r.t.Index("project")] = portfolio.Field{Said: portfolio.Value, Text: use.Project}
+		}
 		if use.Code != "" {
 			r.out.Fields[r.t.Index("cost_code")] = portfolio.Field{Said: portfolio.Value, Text: use.Code}
 		}

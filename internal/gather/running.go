@@ -64,7 +64,9 @@ func (f *finder) running() {
 	for i, x := range u.Uses {
 		if x.As == AsMonth || x.As == "amount" || x.As == AsCredit {
 			look(u.Columns[i].Head)
-			look(f.high[i])
+			for _, text := range f.high[i] {
+				look(text)
+			}
 		}
 	}
 	for _, r := range f.rows[:f.at] {

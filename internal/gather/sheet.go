@@ -62,6 +62,7 @@ type Sheet struct {
 	from1904 bool
 	dates    map[int]bool     // columns that show days, of a spreadsheet
 	shares   map[int]bool     // columns that show percentages
+	scaled   map[int]int      // columns whose numbers are shown in thousands (3) or millions (6)
 	shown    map[int][]string // the first rows as the spreadsheet shows them, where that differs
 	each     func(func(*Line) bool)
 }

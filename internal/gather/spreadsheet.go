@@ -168,8 +168,10 @@ func (s *Sheet) load(x *excelize.File, part *zip.File, lim Limits) (why string) 
 		return fmt.Sprintf("the sheet cannot be read (%v); save the file again", err)
 	}
 	g.text = text.String()
+	g.fill = mergedDown(x, s.Name)
 	s.each, s.Lines = g.each, len(g.rows)
 	s.asShown(x)
+	s.scaled = scaledFormats(x, s)
 	return ""
 }
 
@@ -244,6 +246,7 @@ type grid struct {
 	ends  []int32
 	kinds []CellKind
 	rows  []gridRow
+	fill  map[int32]map[int]int32 // cells of a merge that begins above them: row and column, to its first row
 }
 
 type gridRow struct {
@@ -261,6 +264,7 @@ func (g *grid) put(end int, k CellKind) {
 
 func (g *grid) each(f func(*Line) bool) {
 	var l Line
+	tops := make(map[[2]int32]Cell) // of merges
 	for i, r := range g.rows {
 		last := len(g.ends)
 		if i+1 < len(g.rows) {
@@ -274,10 +278,88 @@ func (g *grid) each(f func(*Line) bool) {
 			}
 			l.Cells = append(l.Cells, Cell{g.text[from:g.ends[j]], g.kinds[j]})
 		}
+		for column, top := range g.fill[r.n] {
+			key := [2]int32{top, int32(column)}
+			switch {
+			case top == r.n && column < len(l.Cells):
+				tops[key] = l.Cells[column]
+			case top != r.n && tops[key].Text != "":
+				for len(l.Cells) <= column {
+					l.Cells = append(l.Cells, Cell{})
+				}
+				if l.Cells[column].Text == "" {
+					l.Cells[column] = tops[key]
+				}
+			}
+		}
 		if !f(&l) {
 			return
 		}
 	}
+}
+
+// mergedDown gives the cells that are merged over several rows, each with the first row of
+// its merge: what stands there is said of all of them.
+func mergedDown(x *excelize.File, sheet string) map[int32]map[int]int32 {
+	merges, err := x.GetMergeCells(sheet)
+	if err != nil {
+		return nil
+	}
+	const most = 100_000 // rows of merges
+	out := make(map[int32]map[int]int32)
+	for _, m := range merges {
+		column, first, err := excelize.CellNameToCoordinates(m.GetStartAxis())
+		if err != nil {
+			continue
+		}
+		_, last, err := excelize.CellNameToCoordinates(m.GetEndAxis())
+		if err != nil || last == first {
+			continue
+		}
+		for n := first; n <= last && len(out) < most; n++ {
+			if out[int32(n)] == nil {
+				out[int32(n)] = make(map[int]int32)
+			}
+			out[int32(n)][column-1] = int32(first)
+		}
+	}
+	return out
+}
+
+// scaledFormat is a number format that shows thousands: commas after its last digit.
+var scaledFormat = regexp.MustCompile(`[0#?](,+)(?:[^0#?,]|$)`)
+
+// scaledFormats gives the columns whose numbers are shown in thousands (3) or millions (6),
+// by the format of their first one.
+func scaledFormats(x *excelize.File, s *Sheet) map[int]int {
+	out, seen := make(map[int]int), make(map[int]bool)
+	s.Each(func(l *Line) bool {
+		for i, c := range l.Cells {
+			if c.Kind != Number || seen[i] {
+				continue
+			}
+			seen[i] = true
+			at, err := excelize.CoordinatesToCellName(i+1, l.N)
+			if err != nil {
+				continue
+			}
+			id, err := x.GetCellStyle(s.Name, at)
+			if err != nil || id == 0 {
+				continue
+			}
+			style, err := x.GetStyle(id)
+			if err != nil || style.CustomNumFmt == nil {
+				continue
+			}
+			format, _, _ := strings.Cut(*style.CustomNumFmt, ";")
+			if m := scaledFormat.FindStringSubmatch(format); m != nil {
+				const places = 3
+				out[i] = places * len(m[1])
+			}
+		}
+		return l.N < sampled
+	})
+	return out
 }
 
 // sheetPlaces finds the part of the file that each sheet is in.

@@ -103,7 +103,7 @@ func (t *totaller) across(l *Line) {
 	for i, x := range t.u.Uses {
 		switch x.As {
 		case AsMonth, "amount":
-			if x.As == "amount" && x.Code == "" {
+			if x.As == "amount" && x.Code == "" && x.Project == "" {
 				break
 			}
 			n, _ := t.number(l, i)
@@ -115,7 +115,7 @@ func (t *totaller) across(l *Line) {
 			}
 			if !months { // it stands before its months
 				for j, y := range t.u.Uses {
-					if y.As == AsMonth || y.Code != "" {
+					if y.As == AsMonth || y.Code != "" || y.Project != "" {
 						m, _ := t.number(l, j)
 						all += m
 					}

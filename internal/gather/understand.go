@@ -213,9 +213,9 @@ type finder struct {
 	m      Mapping
 	t      *record.Kind
 	rows   []sample
-	at     int  // of the header among rows
-	across bool // cost codes stand as heads
-	high   []string
+	at     int        // of the header among rows
+	across string     // what stands as heads: cost_code or project; or ""
+	high   [][]string // the heads above each column
 	held   map[held]bool
 	speaks *bool // whether a name or a row with few cells speaks of a project
 

@@ -51,10 +51,10 @@ var plainer = strings.NewReplacer("ß", "ss", "ø", "o", "Ø", "o", "ł", "l", "
 // "table.column" holds for one table alone. The office adds its own.
 var synonyms = map[string]string{
 	"project":                    "proyecto|progetto|codigo de proyecto|projectnummer|code projet|project code|project no|project number|project id|project nr|proj|proj no|prj|job|job no|projekt|projekt nr|projektnr|projektnummer|prosjekt|prosjektnr|projet|no projet",
-	"cost_code":                  "cuenta|conto|rekening|art|code de cout|codigo de coste|kostnadskod|cost code|costcode|account|account no|account code|gl account|g l account|cost element|cost type|budget line|cbs|konto|kontonr|kostenart|kode|kostnadskode|compte|code comptable",
+	"cost_code":                  "cost category|category|cost head|kostnadsslag|kostnadsart|kostensoort|cost item|kostenstellenart|tipo de coste|voce di costo|nature|codice di costo|cuenta|conto|rekening|art|code de cout|codigo de coste|kostnadskod|cost code|costcode|account|account no|account code|gl account|g l account|cost element|cost type|budget line|cbs|konto|kontonr|kostenart|kode|kostnadskode|compte|code comptable",
 	"costs.cost_code":            "code|line|element|item",
 	"postings.cost_code":         "code|element",
-	"kind":                       "kind of amount|amount kind|value type|scenario",
+	"kind":                       "kind of amount|amount kind|value type|scenario|amount type|type of amount|wertart|betragsart|belopstype|type de montant",
 	"flow":                       "direction",
 	"class":                      "capex opex|capex or opex|capitalisation|capital",
 	"period":                     "month|reporting period|reporting month|accounting period|fiscal period|posting period|stated in|as of period|monat|periode|buchungsperiode|mois",
@@ -145,12 +145,28 @@ func isTotal(label string) bool {
 // kinds are the words that tell which kind of amount a sheet, a head or a file
 // holds.
 var kinds = map[string]string{
-	"prevision": "forecast", "previsions": "forecast", "prevision de couts": "forecast", "previsione": "forecast", "previsioni": "forecast", "pronostico": "forecast", "verwachting": "forecast", "forecast": "forecast", "fcst": "forecast", "fc": "forecast", "prognose": "forecast", "prognosis": "forecast", "etc": "forecast", "outlook": "forecast", "vorschau": "forecast",
+	"prevision": "forecast", "previsions": "forecast", "prevision de couts": "forecast", "previsione": "forecast", "previsioni": "forecast", "pronostico": "forecast", "verwachting": "forecast", "forecast": "forecast", "fcst": "forecast", "fc": "forecast", "prognose": "forecast", "prognos": "forecast", "prognoser": "forecast", "utfall": "actual", "begroting": "plan", "presupuesto": "plan", "preventivo": "plan", "consuntivo": "actual", "realisatie": "actual", "budsjett": "plan", "faktisk": "actual", "palopt": "actual", "forpliktelser": "commitment", "bestellungen": "commitment", "verplichtingen": "commitment", "prognosis": "forecast", "etc": "forecast", "outlook": "forecast", "vorschau": "forecast",
 	"plan": "plan", "planned": "plan", "budget": "plan", "baseline": "plan",
 	"commitment": "commitment", "commitments": "commitment", "committed": "commitment", "orders": "commitment", "obligo": "commitment",
 	"accrual": "accrual", "accruals": "accrual", "abgrenzung": "accrual",
 	"reel": "actual", "realise": "actual", "engage": "commitment", "engagements": "commitment", "engagement": "commitment", "regnskap": "actual", "real": "actual", "bestellt": "commitment", "bestilt": "commitment",
 	"actual": "actual", "actuals": "actual", "spent": "actual", "ist": "actual", "booked": "actual",
+}
+
+// kindsIn gives the kinds that a text names, each once. A long text is a remark, and names
+// none.
+func kindsIn(text string) (out []string) {
+	const most = 12 // words of a title
+	words := strings.Fields(strings.Map(apart, Normal(text)))
+	if len(words) > most {
+		return nil
+	}
+	for _, w := range words {
+		if k := kinds[w]; k != "" && !slices.Contains(out, k) {
+			out = append(out, k)
+		}
+	}
+	return out
 }
 
 // kindIn finds the one kind that a text names, or "".
@@ -163,6 +179,21 @@ func kindIn(texts ...string) string {
 			} else if k != "" {
 				found = k
 			}
+		}
+	}
+	return found
+}
+
+// kindOf gives the kind of amount that a cell is the word for, beside words that say that
+// it is an amount; "" where it says anything else.
+func kindOf(text string) string {
+	found := ""
+	for w := range strings.FieldsSeq(Normal(text)) {
+		switch k := kinds[w]; {
+		case k != "" && (found == "" || found == k):
+			found = k
+		case k != "" || !besideUnits[w]:
+			return ""
 		}
 	}
 	return found
@@ -319,6 +350,26 @@ func called(t *record.Kind, head string, own map[string]string) (column string, 
 	if name := own[Normal(head)]; name != "" && t.Index(name) >= 0 {
 		return name, 3
 	}
-	x := heads()[t.Name][tight(head)]
-	return x.column, x.weight
+	if x := heads()[t.Name][tight(head)]; x.weight > 0 {
+		return x.column, x.weight
+	}
+	return tailed(t, head)
+}
+
+// tails are words that heads of codes and names end with.
+var tails = wordsOf("name names title code codes no nr number id ref description nummer bezeichnung navn nom nombre nome naam namn")
+
+// tailed gives, weakly, the column of codes that a head names but for its last word, as
+// "Project name".
+func tailed(t *record.Kind, head string) (column string, weight int) {
+	words := strings.Fields(Normal(head))
+	if len(words) < 2 || !tails[words[len(words)-1]] {
+		return "", 0
+	}
+	x := heads()[t.Name][strings.Join(words[:len(words)-1], "")]
+	j := t.Index(x.column)
+	if x.weight == 0 || j < 0 || !refers(&t.Columns[j]) && t.Columns[j].Type != record.ActivityRef {
+		return "", 0
+	}
+	return x.column, 1
 }
