@@ -75,7 +75,7 @@ func (f *finder) hint() *record.Kind {
 	if t := f.o.named(f.s); t != nil {
 		return t
 	}
-	for _, text := range [...]string{f.s.Name, strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File))} {
+	for _, text := range [...]string{f.s.title(), strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File))} {
 		for w := range strings.FieldsSeq(strings.Map(apart, Normal(text))) {
 			if name := tableWords[w]; name != "" {
 				return record.Named(name)

@@ -25,7 +25,7 @@ func (f *finder) around() (out []string) {
 		}
 		out = append(out, strings.Join(line, " "))
 	}
-	return append(out, f.s.Name, strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File)))
+	return append(out, f.s.title(), strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File)))
 }
 
 func (f *finder) shownAt(r sample, i int) string {

@@ -42,6 +42,7 @@ type Layout struct {
 	Item      int               `json:"item,omitempty"`     // the column of the lines of documents, from 1
 	Outline   bool              `json:"outline,omitempty"`  // codes of activities are outline numbers
 	Duration  int               `json:"duration,omitempty"` // the column of how long they take, from 1
+	Down      []int             `json:"down,omitempty"`     // columns whose empty cells stand for what is above
 	Section   string            `json:"section,omitempty"`  // the column that headings between rows tell
 	Places    int               `json:"places,omitempty"`   // amounts are in thousands (3) or millions (6)
 	Running   string            `json:"running,omitempty"`  // what amounts of periods are: "" or Single, ToDate, YearToDate

@@ -104,6 +104,7 @@ func (l *Layout) Read(
 	}
 	r.prepare()
 	r.handed = s.Format == handed
+	r.above = make([]Cell, len(r.Down))
 	r.findSeveral(s)
 	r.nest(s)
 	n := 0
@@ -155,6 +156,7 @@ type reader struct {
 	handed         bool                 // rows in hand, that were refused before
 	nobody         string               // a heading above that names no project
 	coded          map[[2]string]string // codes as they are written, by column, to the office's
+	above          []Cell               // of the columns whose empty cells stand for it
 	under          string               // the project of the heading above, in a sheet of sections
 	steps          map[string]step      // of amounts that run on, by row
 	row            func(*portfolio.Row, func() map[string]string)
@@ -275,8 +277,10 @@ func (r *reader) read(line *Line) {
 		r.sums.see(line, total)
 	}
 	if total {
+		clear(r.above)
 		return
 	}
+	r.repeat(line)
 	if column, value, why := r.parse(line); why != "" {
 		r.bad(line, column, value, "%s", why)
 		return

@@ -117,7 +117,7 @@ func (f *finder) labelOf(label string, may bool) string {
 // onlyProject is the one project that titles and names speak of, or "".
 func (f *finder) onlyProject() string {
 	var codes []string
-	for _, text := range append([]string{f.s.Name, f.s.File}, f.titles()...) {
+	for _, text := range append([]string{f.s.title(), f.s.File}, f.titles()...) {
 		for _, c := range f.o.Names.Mentioned(text) {
 			if !slices.Contains(codes, c) {
 				codes = append(codes, c)

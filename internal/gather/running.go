@@ -74,7 +74,7 @@ func (f *finder) running() {
 			look(r.cells[i].Text)
 		}
 	}
-	look(f.s.Name)
+	look(f.s.title())
 	look(strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File)))
 	switch {
 	case f.m.Running != "":

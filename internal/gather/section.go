@@ -153,7 +153,7 @@ func (r *reader) underHeading() (column, value, why string) {
 // little else, names a project.
 func (f *finder) speaksOfProject() bool {
 	if f.speaks == nil {
-		found := len(f.o.Names.Mentioned(f.s.Name)) > 0 || len(f.o.Names.Mentioned(f.s.File)) > 0
+		found := len(f.o.Names.Mentioned(f.s.title())) > 0 || len(f.o.Names.Mentioned(f.s.File)) > 0
 		for _, r := range f.rows {
 			h, _, ok := headingIn(f.o.Names, &Line{N: r.n, Cells: r.cells})
 			found = found || ok && len(h.codes) == 1

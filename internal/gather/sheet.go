@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"cmp"
 	"fmt"
 	"path"
 	"strings"
@@ -57,8 +58,9 @@ type Sheet struct {
 	Hidden bool   // the spreadsheet does not show it
 	Notes  []string
 
-	Lines    int  // about how many rows it has
-	plain    bool // UTF-8 with commas
+	own      string // the sheet's own name, where this is a part of it
+	Lines    int    // about how many rows it has
+	plain    bool   // UTF-8 with commas
 	from1904 bool
 	dates    map[int]bool     // columns that show days, of a spreadsheet
 	shares   map[int]bool     // columns that show percentages
@@ -69,11 +71,14 @@ type Sheet struct {
 
 // Label is how messages call the sheet.
 func (s *Sheet) Label() string {
-	if s.Name == "" {
-		return s.File
+	if s.Name == "" || strings.HasPrefix(s.Name, "rows ") || strings.HasPrefix(s.Name, "columns ") {
+		return strings.TrimSuffix(s.File+", "+s.Name, ", ")
 	}
 	return s.File + ", sheet " + s.Name
 }
+
+// title is the sheet's own name, also of a part of it.
+func (s *Sheet) title() string { return cmp.Or(s.own, s.Name) }
 
 // Each hands over the rows in order, until told to stop.
 func (s *Sheet) Each(f func(*Line) bool) { s.each(f) }
@@ -99,8 +104,19 @@ func Grid(file, name string, numbers []int, rows [][]string) *Sheet {
 	return s
 }
 
-// Sheets opens a received file. What cannot be opened is refused whole.
+// Sheets opens a received file, and parts its sheets into tables. What cannot be opened is
+// refused whole.
 func Sheets(f *File, lim Limits) ([]*Sheet, []Refusal) {
+	whole, refused := open(f, lim)
+	var out []*Sheet
+	for _, s := range whole {
+		out = append(out, s.parts()...)
+	}
+	return out, refused
+}
+
+// open gives the sheets of a file as they are.
+func open(f *File, lim Limits) ([]*Sheet, []Refusal) {
 	refuse := func(format string, args ...any) []Refusal {
 		return []Refusal{{File: f.Name, Reason: fmt.Sprintf(format, args...)}}
 	}

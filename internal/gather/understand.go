@@ -190,6 +190,7 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 	f.columns()
 	f.fix()
 	f.running()
+	f.repeats()
 	f.scan()
 	f.scales()
 	f.required()

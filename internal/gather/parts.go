@@ -1,0 +1,310 @@
+package gather
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"turret/internal/record"
+)
+
+// A sheet may hold several tables, beside and below each other. It is parted before any
+// of them is read: each part is a sheet of its own, with the titles that it stands under.
+
+// headRow is a row that names the columns of one table, or of several beside each other.
+type headRow struct {
+	n      int      // of the row
+	top    int      // of the first of its titles
+	spans  [][2]int // columns of each table, from and to
+	texts  string   // its heads, normal: the same again continue the table
+	titles []string // the lines right above it
+}
+
+// lookedAt is the number of rows among which a sheet's tables are looked for.
+const lookedAt = 2_000
+
+// parts gives the sheet for each table that it holds, or the sheet alone.
+func (s *Sheet) parts() []*Sheet {
+	heads, preface := s.headRows()
+	if len(heads) == 0 || len(heads) == 1 && len(heads[0].spans) == 1 {
+		return []*Sheet{s}
+	}
+	var out []*Sheet
+	for i, h := range heads {
+		last := 0
+		if i+1 < len(heads) {
+			last = heads[i+1].top - 1
+		}
+		for _, span := range h.spans {
+			out = append(out, s.part(h, i, last, span, preface))
+		}
+	}
+	return out
+}
+
+// part is a sheet of the rows and columns of one table; last is zero where it goes on to
+// the end, and preface the titles of the whole sheet.
+func (s *Sheet) part(h headRow, at, last int, span [2]int, preface []*Line) *Sheet {
+	p := *s
+	p.own = s.Name
+	first := h.top
+	var where []string
+	if at > 0 || last > 0 {
+		if last > 0 {
+			where = append(where, fmt.Sprintf("rows %d to %d", h.top, last))
+		} else {
+			where = append(where, fmt.Sprintf("rows from %d", h.top))
+		}
+	}
+	if len(h.spans) > 1 {
+		where = append(where, fmt.Sprintf("columns %s to %s", letters(span[0]), letters(span[1])))
+	}
+	if at == 0 {
+		first = 0
+	}
+	p.Name = strings.TrimPrefix(s.Name+", "+strings.Join(where, ", "), ", ")
+	p.plain = false
+	p.dates, p.shares, p.scaled = shifted(s.dates, span), shifted(s.shares, span), shifted(s.scaled, span)
+	p.shown = make(map[int][]string, len(s.shown))
+	for n, cells := range s.shown {
+		p.shown[n] = cut(cells, span)
+	}
+	wide := len(h.spans) == 1
+	p.each = func(f func(*Line) bool) {
+		var line Line
+		hand := func(l *Line) bool {
+			line = *l
+			if !wide && l.Wrong == "" {
+				line.Cells = cut(l.Cells, span)
+				if l.N < h.n && line.Blank() {
+					line.Cells = slices.Clone(l.Cells[:min(1, len(l.Cells))]) // a title of all
+					if filled(l) != 1 {
+						return true
+					}
+				}
+			}
+			return f(&line)
+		}
+		if at > 0 {
+			for _, l := range preface {
+				if !hand(l) {
+					return
+				}
+			}
+		}
+		s.each(func(l *Line) bool {
+			if l.N < first {
+				return true
+			}
+			if last > 0 && l.N > last {
+				return false
+			}
+			return hand(l)
+		})
+	}
+	return &p
+}
+
+func cut[T any](cells []T, span [2]int) []T {
+	from, to := min(span[0], len(cells)), min(span[1]+1, len(cells))
+	return slices.Clone(cells[from:to])
+}
+
+func shifted[T any](m map[int]T, span [2]int) map[int]T {
+	out := make(map[int]T)
+	for i, v := range m {
+		if i >= span[0] && i <= span[1] {
+			out[i-span[0]] = v
+		}
+	}
+	return out
+}
+
+func filled(l *Line) (n int) {
+	for i := range l.Cells {
+		if !isBlank(l.Cells[i].Text) {
+			n++
+		}
+	}
+	return n
+}
+
+// headRows finds the rows that begin a table, and the titles that the sheet has above all.
+func (s *Sheet) headRows() (heads []headRow, preface []*Line) {
+	var block []*Line // since the last blank row, while they are titles
+	var above []*Line // the first head
+	titles, last := true, 0
+	s.Each(func(l *Line) bool {
+		if l.N > last+1 { // a spreadsheet does not keep empty rows
+			block, titles = nil, true
+		}
+		last = l.N
+		if l.Wrong != "" || l.Blank() {
+			block, titles = nil, l.Wrong == ""
+			return l.N < lookedAt
+		}
+		keep := &Line{N: l.N, Cells: slices.Clone(l.Cells)}
+		for i := range keep.Cells {
+			keep.Cells[i].Text = strings.Clone(keep.Cells[i].Text)
+		}
+		if titles || len(heads) == 0 {
+			h := headRow{n: l.N, top: l.N}
+			h.spans, h.texts = s.spansOf(l)
+			for _, b := range block {
+				h.top = min(h.top, b.N)
+				h.titles = append(h.titles, textOf(b))
+			}
+			if len(h.spans) > 0 && (len(heads) == 0 || heads[len(heads)-1].apart(h)) {
+				if len(heads) == 0 {
+					preface = prefaceOf(above, block)
+				}
+				heads = append(heads, h)
+			}
+		}
+		if len(heads) == 0 {
+			above = append(above, keep)
+		}
+		const few, most = 2, 4
+		if titles = titles && filled(l) <= few && len(block) < most; titles {
+			block = append(block, keep)
+		}
+		return l.N < lookedAt && (len(heads) > 0 || l.N < within)
+	})
+	return heads, preface
+}
+
+// prefaceOf are the titles above the first table that are those of all: what a blank row
+// parts from it, or what says no kind of amount.
+func prefaceOf(above, own []*Line) []*Line {
+	if len(above) > len(own) {
+		return above[:len(above)-len(own)]
+	}
+	var out []*Line
+	for _, l := range own {
+		if len(kindsIn(textOf(l))) == 0 {
+			out = append(out, l)
+		}
+	}
+	return out
+}
+
+func textOf(l *Line) string {
+	var out []string
+	for i := range l.Cells {
+		if text := strings.TrimFunc(l.Cells[i].Text, isSpace); text != "" {
+			out = append(out, text)
+		}
+	}
+	return strings.Join(out, " ")
+}
+
+// apart tells whether a row of heads begins another table than the one before: it has
+// other heads, or titles that say another kind of amount.
+func (h headRow) apart(next headRow) bool {
+	if next.texts != h.texts {
+		return true
+	}
+	for _, t := range next.titles {
+		if len(kindsIn(t)) > 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// spansOf gives the columns of the tables whose heads a row is; none where it is no row
+// of heads. Tables stand beside each other where an empty column parts them and each
+// names columns of its own.
+func (s *Sheet) spansOf(l *Line) (spans [][2]int, texts string) {
+	var runs [][2]int
+	var all []string
+	for i := range l.Cells {
+		text := strings.TrimFunc(l.Cells[i].Text, isSpace)
+		if text == "" {
+			continue
+		}
+		if l.Cells[i].Kind == Uncalculated || strings.HasSuffix(text, ":") {
+			return nil, ""
+		}
+		if n := len(runs); n > 0 && runs[n-1][1] == i-1 {
+			runs[n-1][1] = i
+		} else {
+			runs = append(runs, [2]int{i, i})
+		}
+		all = append(all, Normal(text))
+	}
+	if len(all) < 2 {
+		return nil, ""
+	}
+	for _, r := range runs {
+		if headsTable(l.Cells[r[0] : r[1]+1]) {
+			spans = append(spans, r)
+		} else if n := len(spans); n > 0 {
+			spans[n-1][1] = r[1] // it goes on behind a gap
+		}
+	}
+	if len(spans) < 2 {
+		if !headsTable(l.Cells) {
+			return nil, ""
+		}
+		spans = [][2]int{{0, len(l.Cells) - 1}}
+	}
+	return spans, strings.Join(all, "|")
+}
+
+// headsTable tells whether cells name two columns of a table, or one and periods, and
+// little else.
+func headsTable(cells []Cell) bool {
+	times, others, sums := 0, 0, 0
+	var labels []string
+	for _, c := range cells {
+		text := strings.TrimFunc(c.Text, isSpace)
+		switch label, _ := unitOf(text); {
+		case text == "":
+		case c.Kind == Number || isPlain(text):
+			others++
+		case isTotal(text):
+			sums++
+		case speaksOfTime(c):
+			times++
+		default:
+			labels = append(labels, label)
+		}
+	}
+	const most = 3 // labels that are no name, for each that is one
+	if len(labels) == 0 || others > 0 {
+		return false
+	}
+	for _, t := range record.Kinds() {
+		if strict[t.Name] {
+			continue
+		}
+		named := make(map[string]bool)
+		for _, label := range labels {
+			if column, weight := called(t, label, nil); weight > 1 {
+				named[column] = true
+			}
+		}
+		if (len(named) > 1 || len(named) == 1 && times > 0) && len(labels)-len(named) < most*(len(named)+times) {
+			return true
+		}
+	}
+	return false
+}
+
+// speaksOfTime tells a head that is a month, a period or a day, by its words alone.
+func speaksOfTime(c Cell) bool {
+	if c.Kind == Number {
+		return false
+	}
+	text := bareHead(c.Text)
+	if readDay(text).any() {
+		return true
+	}
+	for _, w := range headWords(text) {
+		if monthNamed(w) != 0 || periodHead.MatchString(w) && w != "p" {
+			return true
+		}
+	}
+	return false
+}

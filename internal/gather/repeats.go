@@ -1,0 +1,92 @@
+package gather
+
+import (
+	"strings"
+
+	"turret/internal/record"
+)
+
+// Lists often state a project or a code once, in the first of its rows, and leave the
+// cells below empty. They are read as what stands above.
+
+// repeats finds the columns of codes and choices in which empty cells stand for what is
+// above: those in which no two rows in turn state the same, so that a cell that states
+// something begins a group. A list that repeats itself in full has no such cells: one
+// that is empty then was forgotten, and is refused.
+func (f *finder) repeats() {
+	u := f.u
+	u.Down = nil
+	for i, x := range u.Uses {
+		if !f.mayRepeat(x.As) {
+			continue
+		}
+		last, filled, blank, full := "", 0, 0, false
+		u.data(f.s, func(l *Line) bool {
+			text := strings.TrimFunc(l.At(i).Text, isSpace)
+			switch {
+			case text != "" && text == last:
+				full = true
+			case text != "":
+				filled++
+				last = text
+			case filled > 0 && u.states(l, i):
+				blank++
+			case u.states(l, i):
+				full = true // it begins with none
+			}
+			return !full
+		})
+		if blank == 0 || filled == 0 || full {
+			continue
+		}
+		u.Down = append(u.Down, i)
+		u.note("%s: empty cells are taken for what stands above them.", f.called(i))
+	}
+}
+
+// mayRepeat tells the columns that group rows.
+func (f *finder) mayRepeat(as string) bool {
+	j := f.t.Index(as)
+	if j < 0 || !f.t.Columns[j].Key || f.t.Name == "postings" {
+		return false
+	}
+	c := &f.t.Columns[j]
+	switch c.Type {
+	case record.ProjectRef, record.CostCodeRef, record.Choice, record.Period, record.ActivityRef:
+		return !c.Blank
+	}
+	return false
+}
+
+// states tells whether a row states something beside a column.
+func (l *Layout) states(line *Line, but int) bool {
+	for i, x := range l.Uses {
+		if i == but || x.As == AsNone || x.As == AsExtra || x.As == AsTotal {
+			continue
+		}
+		if c := line.At(i); c.Kind == Uncalculated || !isBlank(c.Text) {
+			return true
+		}
+	}
+	return false
+}
+
+// repeat fills the empty cells of a row that stand for what is above; what a group to
+// the left begins anew ends those within it, and a sum ends them all.
+func (r *reader) repeat(line *Line) {
+	for n, i := range r.Down {
+		if text := strings.TrimFunc(line.At(i).Text, isSpace); text != "" {
+			r.above[n] = line.At(i)
+			r.above[n].Text = strings.Clone(text)
+			clear(r.above[n+1:])
+			continue
+		}
+		if r.above[n].Text == "" || !r.states(line, i) {
+			continue
+		}
+		for len(line.Cells) <= i {
+			line.Cells = append(line.Cells, Cell{})
+		}
+		line.Cells[i] = r.above[n]
+	}
+}
