@@ -79,6 +79,12 @@ func gatherCommand() *cobra.Command {
 		"",
 		"what amounts of periods are where a title says that they run on: single, to-date or year-to-date",
 	)
+	f.StringVar(&read.unit, "unit", "", "what amounts are in: whole, thousands or millions")
+	f.BoolVar(&read.negate, "negate", false, "costs are written negative: turn the sign of all amounts")
+	f.StringVar(&read.lines, "lines", "", "what several rows of one cell are: add, or refuse")
+	f.IntVar(&read.head, "head", 0, "the row that names the columns")
+	f.StringToStringVar(&read.column, "column", nil, "what a column is, by its head, such as Nature=cost_code or Remark=ignore")
+	f.StringToStringVar(&read.skip, "skip", nil, "rows to leave out, by head and text, such as Case=low*")
 	f.StringToStringVar(
 		&read.set,
 		"set",
@@ -100,8 +106,10 @@ func gatherCommand() *cobra.Command {
 
 // reading is what the command line says about how files are read.
 type reading struct {
-	dates, decimal, dash, amounts string
-	set                           map[string]string
+	dates, decimal, dash, amounts, unit, lines string
+	negate                                     bool
+	head                                       int
+	set, column, skip                          map[string]string
 }
 
 func (r *reading) mapping() (m entry.Mapping, err error) {
@@ -139,7 +147,18 @@ func (r *reading) mapping() (m entry.Mapping, err error) {
 	if len(forms) > 0 {
 		m.Forms = map[string]string{entry.EveryColumn: strings.Join(forms, ",")}
 	}
-	m.Fixed = r.set
+	m.Fixed, m.Negate, m.Head = r.set, r.negate, r.head
+	for head, column := range r.column {
+		m.Settle("columns", entry.HeadKey(head), column)
+	}
+	for head, like := range r.skip {
+		m.Skip = append(m.Skip, entry.SkipRule{Head: head, Like: like})
+	}
+	for about, choice := range map[string]string{"places": r.unit, "lines": r.lines} {
+		if choice != "" && !m.Settle(about, "", choice) {
+			return m, fmt.Errorf("--unit is %s, not %q", strings.Join(entry.UnitNames, ", "), choice)
+		}
+	}
 	return m, nil
 }
 
@@ -157,6 +176,16 @@ func hintOf(r *entry.Report) string {
 				flags["--set "+name+"=…"] = true
 			case q.About == "running":
 				flags["--amounts single, to-date or year-to-date"] = true
+			case q.About == "places":
+				flags["--unit whole, thousands or millions"] = true
+			case q.About == "negate":
+				flags["--negate, or --trust"] = true
+			case q.About == "lines":
+				flags["--lines add, or --skip HEAD=TEXT"] = true
+			case q.About == "trust":
+				flags["--trust"] = true
+			case strings.HasPrefix(q.About, "columns"):
+				flags["--column HEAD=COLUMN"] = true
 			case q.About == "dash":
 				flags["--dash zero or nothing"] = true
 			case q.About == "forms" && slices.Contains(q.Choices, "point"):

@@ -43,10 +43,18 @@ func (f *finder) fix() {
 	u := f.u
 	u.Fixed = make(map[string]string)
 	for k, v := range f.m.Fixed {
-		if f.t.Index(k) >= 0 && v != "" {
-			u.Fixed[k] = v
+		at := f.t.Index(k)
+		if at < 0 || v == "" {
+			continue
 		}
+		if refers(&f.t.Columns[at]) {
+			if found := f.o.Names.Find(k, v); len(found) == 1 {
+				v = found[0]
+			}
+		}
+		u.Fixed[k] = v
 	}
+	f.nested()
 	f.looks()
 	around := f.around()
 	if f.lacks("project") {

@@ -43,6 +43,7 @@ type Layout struct {
 	Outline   bool              `json:"outline,omitempty"`  // codes of activities are outline numbers
 	Duration  int               `json:"duration,omitempty"` // the column of how long they take, from 1
 	Down      []int             `json:"down,omitempty"`     // columns whose empty cells stand for what is above
+	Nested    int               `json:"nested,omitempty"`   // the column, from 1, that holds projects and what is below each
 	Section   string            `json:"section,omitempty"`  // the column that headings between rows tell
 	Places    int               `json:"places,omitempty"`   // amounts are in thousands (3) or millions (6)
 	Running   string            `json:"running,omitempty"`  // what amounts of periods are: "" or Single, ToDate, YearToDate
@@ -51,6 +52,8 @@ type Layout struct {
 	Codes     []CodeRule        `json:"codes,omitempty"`
 	Skip      []SkipRule        `json:"skip,omitempty"`
 	Leave     []int             `json:"leave,omitempty"` // rows that are left out
+	Keep      []int             `json:"keep,omitempty"`  // rows that are no sums, though they look so
+	Lines     string            `json:"lines,omitempty"` // what several rows of one key are: "" or LinesAdd
 	From1904  bool              `json:"from1904,omitempty"`
 }
 
@@ -58,6 +61,12 @@ type Layout struct {
 const (
 	DashZero    = "zero"
 	DashNothing = "nothing"
+)
+
+// What several rows that state the same cell are.
+const (
+	LinesAdd    = "add"    // parts of one amount
+	LinesRefuse = "refuse" // a contradiction
 )
 
 // How the text of a code rule is matched.
@@ -130,6 +139,9 @@ type Mapping struct {
 	Places  *int              `json:"places,omitempty"`
 	Running string            `json:"running,omitempty"`
 	Dash    string            `json:"dash,omitempty"`
+	Lines   string            `json:"lines,omitempty"` // what several rows of one key are
+	Trust   bool              `json:"trust,omitempty"` // what looks unlikely in it is right
+	Keep    []int             `json:"keep,omitempty"`  // rows that are no sums, of one sheet only
 	Negate  bool              `json:"negate,omitempty"`
 	Codes   []CodeRule        `json:"codes,omitempty"`
 	Skip    []SkipRule        `json:"skip,omitempty"`
@@ -168,6 +180,11 @@ func (m Mapping) Over(under Mapping) Mapping {
 	if m.Dash != "" {
 		out.Dash = m.Dash
 	}
+	if m.Lines != "" {
+		out.Lines = m.Lines
+	}
+	out.Trust = m.Trust || under.Trust
+	out.Keep = append(slices.Clone(m.Keep), under.Keep...)
 	out.Negate = m.Negate || under.Negate
 	out.Without = m.Without || under.Without
 	out.Codes = append(slices.Clone(m.Codes), under.Codes...)
@@ -192,7 +209,7 @@ func laid(under, over map[string]string) map[string]string {
 
 // Lasting is the mapping without what belongs to one sheet alone.
 func (m Mapping) Lasting() Mapping {
-	m.Head, m.Leave, m.Without = 0, nil, false
+	m.Head, m.Leave, m.Keep, m.Without, m.Trust = 0, nil, nil, false, false
 	return m
 }
 
@@ -203,6 +220,9 @@ func (m Mapping) Empty() bool {
 		m.Places == nil &&
 		m.Running == "" &&
 		m.Dash == "" &&
+		m.Lines == "" &&
+		len(m.Keep) == 0 &&
+		!m.Trust &&
 		!m.Negate &&
 		!m.Without
 }

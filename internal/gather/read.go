@@ -2,6 +2,7 @@ package gather
 
 import (
 	"fmt"
+	"hash/maphash"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -19,6 +20,7 @@ type Options struct {
 	Names   *Names            // of what the office has; or nil
 	Every   []CodeRule        // for codes of any source that the office does not have
 	Quick   bool              // the number of rows is not needed
+	Trust   bool              // what looks unlikely, or does not agree with itself, is right
 	Tick    func(rows int)    // told now and then, or nil
 	Stop    func() bool       // asked now and then whether to read on; nil: always
 
@@ -134,7 +136,7 @@ func (l *Layout) Read(
 	if r.sums == nil {
 		return nil
 	}
-	return r.sums.found
+	return r.sums.end()
 }
 
 // reader reads the rows of one sheet.
@@ -156,9 +158,11 @@ type reader struct {
 	handed         bool                 // rows in hand, that were refused before
 	nobody         string               // a heading above that names no project
 	coded          map[[2]string]string // codes as they are written, by column, to the office's
-	above          []Cell               // of the columns whose empty cells stand for it
-	under          string               // the project of the heading above, in a sheet of sections
-	steps          map[string]step      // of amounts that run on, by row
+	wholes         map[uint64]bool      // rows, where those of one cell add up
+	seed           maphash.Seed
+	above          []Cell          // of the columns whose empty cells stand for it
+	under          string          // the project of the heading above, in a sheet of sections
+	steps          map[string]step // of amounts that run on, by row
 	row            func(*portfolio.Row, func() map[string]string)
 	refuse         func(Refusal)
 }
@@ -270,6 +274,9 @@ func (r *reader) read(line *Line) {
 		return
 	}
 	if r.section(line) {
+		if r.sums != nil && r.Nested > 0 {
+			r.sums.see(line, true)
+		}
 		return
 	}
 	total := r.totalRow(line)
@@ -281,6 +288,9 @@ func (r *reader) read(line *Line) {
 		return
 	}
 	r.repeat(line)
+	if r.sameAgain(line) {
+		return
+	}
 	if column, value, why := r.parse(line); why != "" {
 		r.bad(line, column, value, "%s", why)
 		return

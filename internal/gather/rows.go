@@ -26,7 +26,7 @@ func (l *Layout) data(s *Sheet, f func(*Line) bool) {
 // totalRow tells a row that sums others: the first word in it says so, and it
 // names no project and no code of its own.
 func (l *Layout) totalRow(line *Line) bool {
-	if l.Canonical {
+	if l.Canonical || slices.Contains(l.Keep, line.N) {
 		return false
 	}
 	label := ""

@@ -33,6 +33,8 @@ func (f *finder) scan() {
 		if !total {
 			u.Rows++
 			docs.see(u, l)
+		} else {
+			f.totals++
 		}
 		for i := range u.Uses {
 			c := l.At(i)

@@ -58,6 +58,9 @@ func headingIn(n *Names, line *Line) (h heading, labelled, ok bool) {
 // headed gives the heading that a row of the sheet is: it says nothing of what other
 // rows say, no amount, percent or day.
 func (l *Layout) headed(n *Names, line *Line) (h heading, ok bool) {
+	if l.Nested > 0 {
+		return l.nestedHeading(n, line)
+	}
 	h, labelled, ok := headingIn(n, line)
 	if !ok || labelled {
 		return h, ok
@@ -105,6 +108,60 @@ func (f *finder) sections() {
 		delete(f.u.Fixed, "project")
 	}
 	f.u.note("Rows are taken for the project that the heading above them names, as %s.", first)
+}
+
+// nestedHeading gives the project that a row states in the column that holds both projects
+// and what is below them. Its amounts are the sums of what follows.
+func (l *Layout) nestedHeading(n *Names, line *Line) (h heading, ok bool) {
+	text := strings.TrimFunc(line.At(l.Nested-1).Text, isSpace)
+	below := l.Uses[l.Nested-1].As
+	if text == "" || isTotal(text) || len(n.Find(below, text)) > 0 {
+		return h, false
+	}
+	h.text = text
+	if h.codes = n.Find("project", text); len(h.codes) == 0 {
+		h.codes = n.Mentioned(text)
+	}
+	return h, len(h.codes) > 0
+}
+
+// nested finds the column that holds both projects and the cost codes below each, where
+// nothing else tells either.
+func (f *finder) nested() {
+	u := f.u
+	if f.o.Names == nil || f.t.Name != "costs" || !f.lacks("project") || u.Section != "" {
+		return
+	}
+	for i, x := range u.Uses {
+		if x.As != AsExtra && x.As != AsNone && x.As != "cost_code" && x.As != "activity" ||
+			x.As != "cost_code" && !f.lacks("cost_code") || f.m.Columns[u.Heads[i]] != "" {
+			continue
+		}
+		projects, codes, all := 0, 0, 0
+		u.data(f.s, func(l *Line) bool {
+			text := strings.TrimFunc(l.At(i).Text, isSpace)
+			if text == "" {
+				return true
+			}
+			all++
+			switch {
+			case len(f.o.Names.Find("cost_code", text)) == 1:
+				codes++
+			case len(f.o.Names.Find("project", text)) == 1 && u.states(l, i):
+				projects++
+			}
+			return all < sampled
+		})
+		const most = 0.9
+		if projects == 0 || codes <= projects || float64(projects+codes) < most*float64(all) {
+			continue
+		}
+		u.Uses[i].As, u.Columns[i].As = "cost_code", "cost_code"
+		u.Columns[i].Certainty, u.Columns[i].Why = Likely, "it holds projects, and the cost codes below each"
+		u.Nested, u.Section = i+1, "project"
+		u.note("%s: a row of a project is the sum of the rows of its cost codes, which follow.", f.called(i))
+		return
+	}
 }
 
 func (f *finder) uses(name string) bool { return f.u.column(name) >= 0 }

@@ -1,26 +1,51 @@
 package gather
 
 import (
+	"fmt"
 	"strings"
 
 	"turret/internal/core/money"
 )
 
-// totaller adds up columns and rows, and compares what the sheet states as
-// their sums.
+// totaller adds up columns and rows, and compares what the sheet states as their sums. A
+// row of sums stands below what it sums, or above: it agrees where it is the sum of the
+// groups right before it or right after it, a group being the rows between two such rows.
 type totaller struct {
 	u     *Layout
-	loose bool          // sums are of unrounded figures, as spreadsheets have them
-	all   map[int]int64 // of all rows
-	since map[int]int64 // since the last row of sums
+	loose bool // sums are of unrounded figures, as spreadsheets have them
+	stack map[int]*groups
 	found []Sum
 	wide  bool // sums of rows stand in columns
-	rows  bool
+	sides map[int]*side
+	cells int // of sums that were compared
+}
+
+// groups are the sums of the rows of a column between its rows of sums.
+type groups struct {
+	shut    []int64 // sums of the groups before, and rows of each
+	counts  []int
+	open    int64
+	rows    int
+	waiting []waiting
+}
+
+// waiting is a sum that is none of what stands before it.
+type waiting struct {
+	at     int // groups shut before it
+	sum    Sum
+	stated int64
+}
+
+// side is a column of sums of rows: how often it was one, and the first that was not.
+type side struct {
+	agrees, differs int
+	first           []Sum
 }
 
 const (
-	sumScale = 4  // decimals of the sums that are compared
-	mostSums = 50 // told of one sheet
+	sumScale   = 4     // decimals of the sums that are compared
+	mostSums   = 50    // told of one sheet
+	mostGroups = 2_000 // looked at for one sum
 )
 
 // newTotaller gives nil where the sheet has no amounts to add up.
@@ -28,16 +53,17 @@ func newTotaller(u *Layout, loose bool) *totaller {
 	if u.Canonical {
 		return nil
 	}
-	t := &totaller{u: u, loose: loose, all: make(map[int]int64), since: make(map[int]int64)}
+	t := &totaller{u: u, loose: loose, stack: make(map[int]*groups), sides: make(map[int]*side)}
+	rows := false
 	for _, x := range u.Uses {
 		switch x.As {
 		case AsMonth, "amount", AsCredit:
-			t.rows = true
+			rows = true
 		case AsTotal:
 			t.wide = true
 		}
 	}
-	if !t.rows {
+	if !rows {
 		return nil
 	}
 	return t
@@ -79,20 +105,84 @@ func (t *totaller) see(l *Line, total bool) {
 		if !ok {
 			continue
 		}
+		g := t.stack[i]
+		if g == nil {
+			g = &groups{}
+			t.stack[i] = g
+		}
 		if !total {
-			t.all[i] += n
-			t.since[i] += n
+			g.open += n
+			g.rows++
 			continue
 		}
-		found := t.since[i]
-		if n == t.all[i] {
-			found = n
+		t.cells++
+		t.settle(g, l.N, u.Heads[i], n)
+	}
+}
+
+// settle compares a sum with the groups before it, and begins another group.
+func (t *totaller) settle(g *groups, row int, head string, stated int64) {
+	sum, rows := g.open, g.rows
+	agrees := t.same(stated, sum, rows)
+	for k := len(g.shut) - 1; k >= 0 && !agrees && len(g.shut)-k < mostGroups; k-- {
+		sum, rows = sum+g.shut[k], rows+g.counts[k]
+		agrees = t.same(stated, sum, rows)
+	}
+	if g.rows > 0 {
+		g.shut, g.counts = append(g.shut, g.open), append(g.counts, g.rows)
+	}
+	s := Sum{Row: row, Head: head, Stated: written(stated), Found: written(g.open), Agrees: true, rows: g.rows}
+	g.open, g.rows = 0, 0
+	if agrees {
+		s.Found = s.Stated
+		t.note(s)
+		return
+	}
+	g.waiting = append(g.waiting, waiting{len(g.shut), s, stated})
+}
+
+// end gives what was found, once all rows were seen.
+func (t *totaller) end() []Sum {
+	for i := range t.u.Uses {
+		g := t.stack[i]
+		if g == nil {
+			continue
 		}
-		t.add(l.N, u.Heads[i], n, found, false)
+		if g.rows > 0 {
+			g.shut, g.counts = append(g.shut, g.open), append(g.counts, g.rows)
+		}
+		for _, w := range g.waiting {
+			sum, rows, agrees := int64(0), 0, false
+			for k := w.at; k < len(g.shut) && !agrees && k-w.at < mostGroups; k++ {
+				sum, rows = sum+g.shut[k], rows+g.counts[k]
+				agrees = t.same(w.stated, sum, rows)
+				if k == w.at && w.sum.rows == 0 {
+					w.sum.Found, w.sum.rows = written(sum), rows
+				}
+			}
+			if w.sum.Agrees = agrees; agrees {
+				w.sum.Found = w.sum.Stated
+			}
+			t.note(w.sum)
+		}
 	}
-	if total {
-		clear(t.since)
+	for i, x := range t.u.Uses {
+		// a column that is seldom the sum of its row is another figure
+		if s := t.sides[i]; x.As == AsTotal && s != nil {
+			for _, x := range s.first {
+				x.mostly = s.agrees > 2*s.differs
+				t.note(x)
+			}
+		}
 	}
+	return t.found
+}
+
+// same tells whether a sum is what was stated. A spreadsheet's is of unrounded figures.
+func (t *totaller) same(stated, sum int64, rows int) bool {
+	const cent = 100 // of the scale
+	d := stated - sum
+	return d == 0 || t.loose && rows > 0 && d >= -cent && d <= cent
 }
 
 // across compares a sum at the side with the months before it: all of them, or
@@ -120,33 +210,116 @@ func (t *totaller) across(l *Line) {
 						all += m
 					}
 				}
-				t.add(l.N, t.u.Heads[i], n, all, true)
+				t.beside(i, l.N, n, all)
 				all = 0
 				continue
 			}
 			found := all
-			if n == since {
-				found = n
+			if t.same(n, since, 1) {
+				found = since
 			}
-			t.add(l.N, t.u.Heads[i], n, found, true)
+			t.beside(i, l.N, n, found)
 			since = 0
 		}
 	}
 }
 
-// add notes a total: those that agree are counted, those that do not are told.
-func (t *totaller) add(row int, head string, stated, found int64, across bool) {
-	const cent = 100 // of the scale: sheets round
-	d := stated - found
-	agrees := d == 0 || across && d >= -cent && d <= cent && t.loose
-	if len(t.found) < mostSums || !agrees {
-		write := func(n int64) string { return trimmed(money.FormatScaled(n, sumScale)) }
-		if len(t.found) < 2*mostSums {
-			t.found = append(t.found, Sum{row, head, write(stated), write(found), agrees})
-		}
+// beside keeps a sum that stands beside what it sums.
+func (t *totaller) beside(i, row int, stated, found int64) {
+	s := t.sides[i]
+	if s == nil {
+		s = &side{}
+		t.sides[i] = s
+	}
+	t.cells++
+	x := Sum{Row: row, Head: t.u.Heads[i], Stated: written(stated), Found: written(found), Agrees: true, rows: 1, side: true}
+	if t.same(stated, found, 1) {
+		s.agrees++
+	} else {
+		s.differs++
+		x.Agrees = false
+	}
+	if len(s.first) < mostSums || !x.Agrees && len(s.first) < 2*mostSums {
+		s.first = append(s.first, x)
 	}
 }
 
+// note keeps a total: those that agree while there is room, those that do not longer.
+func (t *totaller) note(s Sum) {
+	if len(t.found) < mostSums || !s.Agrees && len(t.found) < 2*mostSums {
+		t.found = append(t.found, s)
+	}
+}
+
+func written(n int64) string { return trimmed(money.FormatScaled(n, sumScale)) }
+
 func trimmed(s string) string {
+	if !strings.Contains(s, ".") {
+		return s
+	}
 	return strings.TrimSuffix(strings.TrimRight(s, "0"), ".")
+}
+
+// far tells that a sum differs by more than its rows can have been rounded by; one at the
+// side of its row counts where its column nearly always is the sum.
+func (s Sum) far() bool {
+	if s.Agrees || s.side && !s.mostly {
+		return false
+	}
+	stated, err1 := money.ParseScaled(s.Stated, sumScale)
+	found, err2 := money.ParseScaled(s.Found, sumScale)
+	if err1 != nil || err2 != nil {
+		return true
+	}
+	_, part, _ := strings.Cut(s.Stated, ".")
+	unit := int64(10_000)
+	for range part {
+		unit /= 10
+	}
+	d := stated - found
+	return 2*max(d, -d) > max(unit, 1)*int64(s.rows+1)
+}
+
+// proof compares what the sheet states as sums with its rows before any of them is taken.
+// Where they differ it asks, unless someone said that it is right as it stands: a row may
+// be missing, or be taken that should not.
+func (f *finder) proof() {
+	u := f.u
+	if !u.Ready() || u.Canonical {
+		return
+	}
+	t := newTotaller(&u.Layout, f.s.Format == spreadsheet)
+	if t == nil || !t.wide && f.totals == 0 && u.Nested == 0 {
+		return
+	}
+	r := &reader{Layout: &u.Layout, o: f.o}
+	f.s.Each(func(l *Line) bool {
+		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) {
+			return true
+		}
+		heading := r.section(l)
+		if !heading || u.Nested > 0 {
+			t.see(l, heading || u.totalRow(l))
+		}
+		return true
+	})
+	u.Sums = t.end()
+	var bad []Sum
+	for _, s := range u.Sums {
+		if s.far() {
+			bad = append(bad, s)
+		}
+	}
+	if len(bad) == 0 || u.Trusted {
+		return
+	}
+	s := bad[0]
+	more := ""
+	if len(bad) > 1 {
+		more = fmt.Sprintf(", and %d more differ", len(bad)-1)
+	}
+	u.ask(-1, "trust", fmt.Sprintf(
+		"the sum %s of %q in row %d is not that of its rows, %s%s: a row may be missing, or counted that is none; correct it, or say that the rows are right",
+		s.Stated, s.Head, s.Row, s.Found, more,
+	), "yes")
 }

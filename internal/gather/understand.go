@@ -36,6 +36,8 @@ type Understanding struct {
 	NoTable   bool       `json:"no_table,omitempty"`
 	Beside    string     `json:"beside,omitempty"`  // a table that the sheet holds too
 	From      string     `json:"mapping,omitempty"` // the named mapping that it was read by
+	Trusted   bool       `json:"trusted,omitempty"` // someone said that it is right as it stands
+	Scaled    bool       `json:"scaled,omitempty"`  // someone said in which unit its amounts are
 
 	sheet *Sheet
 }
@@ -58,7 +60,7 @@ type Column struct {
 // the place of the column it is about, or -1.
 type Question struct {
 	Column  int      `json:"column"`
-	About   string   `json:"about"` // what to set: columns, forms, dash, table, or fixed.NAME
+	About   string   `json:"about"` // what to set: columns, forms, dash, table, lines, places, negate, trust, or fixed.NAME
 	Text    string   `json:"text"`
 	Choices []string `json:"choices,omitempty"`
 }
@@ -70,6 +72,9 @@ type Sum struct {
 	Stated string `json:"stated"`
 	Found  string `json:"found"`
 	Agrees bool   `json:"agrees"`
+
+	rows         int  // that it sums
+	side, mostly bool // it stands beside its row, in a column that mostly is the sum
 }
 
 // Label is how messages call the sheet.
@@ -80,6 +85,11 @@ func (u *Understanding) Ready() bool { return u.Skipped == "" && len(u.Questions
 
 func (u *Understanding) note(format string, args ...any) {
 	u.Notes = append(u.Notes, fmt.Sprintf(format, args...))
+}
+
+// Ask asks about what was found after the sheet was understood, as ask does.
+func (u *Understanding) Ask(about, text string, choices ...string) {
+	u.ask(-1, about, text, choices...)
 }
 
 // ask asks something, once: what all rows say of a column is not asked for two reasons.
@@ -156,7 +166,8 @@ const within = 60
 // Understand finds how a sheet is to be read. What the mapping says counts.
 func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 	u := &Understanding{File: s.File, Sheet: s.Name, Format: s.Format, Notes: slices.Clone(s.Notes), sheet: s}
-	u.From1904, u.Negate, u.Codes, u.Skip, u.Leave = s.from1904, m.Negate, m.Codes, m.Skip, m.Leave
+	u.From1904, u.Negate, u.Codes, u.Skip, u.Leave, u.Keep = s.from1904, m.Negate, m.Codes, m.Skip, m.Leave, m.Keep
+	u.Trusted, u.Scaled = m.Trust || o.Trust, m.Places != nil
 	if m.Without {
 		u.Skipped = "it is left out"
 	}
@@ -194,9 +205,11 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 	f.scan()
 	f.scales()
 	f.required()
+	f.equals()
 	f.outline()
 	f.alsoProgress()
 	f.describe()
+	f.proof()
 	return u
 }
 
@@ -218,6 +231,7 @@ type finder struct {
 	across string     // what stands as heads: cost_code or project; or ""
 	high   [][]string // the heads above each column
 	held   map[held]bool
+	totals int   // rows of sums
 	speaks *bool // whether a name or a row with few cells speaks of a project
 
 	monthly map[[2]int]int32 // periods that heads tell

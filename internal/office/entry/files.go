@@ -32,6 +32,12 @@ var (
 // AsMonth is what a column under a period's head is.
 const AsMonth = gather.AsMonth
 
+// UnitNames are the units that amounts can be said to be in.
+var UnitNames = gather.UnitNames
+
+// HeadKey is how mappings call a column by its head.
+func HeadKey(head string) string { return gather.Normal(head) }
+
 // EveryColumn stands for all columns in a mapping's forms.
 const EveryColumn = gather.Every
 

@@ -223,6 +223,9 @@ func (g *gathering) read(ctx context.Context) (*store.Batch, *intake, error) {
 	if err := in.open(ctx, g.files); err != nil {
 		return nil, nil, err
 	}
+	if err := in.doubt(ctx, p); err != nil {
+		return nil, nil, err
+	}
 	if g.opts.Settled {
 		if err := in.settled(); err != nil {
 			return nil, nil, err

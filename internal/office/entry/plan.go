@@ -31,6 +31,7 @@ type plan struct {
 	refuse   func(gather.Refusal)
 	file     string // being read, as messages call it
 	fileID   int32
+	adding   bool // rows of one cell of the sheet are parts of one amount
 	table    *record.Kind
 	records  map[string]*recordPlan
 	parts    map[portfolio.Part]*partPlan

@@ -172,7 +172,8 @@ func (p *plan) cost(ctx context.Context, t *record.Kind, r *portfolio.Row, cells
 	k := lineKey{f("cost_code").Int, f("flow").Text, f("class").Text, f("cost_centre").Text, f("activity").Int}
 	line := lp.line(k, f("cost_code").Text, f("activity").Text)
 	c := line.at(calendar.Period(f("period").Int))
-	if p.repeated(key, k, line, c, r, cells) {
+	added := p.adds(t, c, r)
+	if !added && p.repeated(key, k, line, c, r, cells) {
 		return
 	}
 	next, has := c.is, c.has
@@ -186,6 +187,13 @@ func (p *plan) cost(ctx context.Context, t *record.Kind, r *portfolio.Row, cells
 		if next.amount, err = p.amount(amount, next.currency); err != nil {
 			p.bad(r, cells(), "amount", amount.Text, "%s", err)
 			return
+		}
+		if added {
+			var fits bool
+			if next.amount, fits = money.Add(next.amount, c.is.amount); !fits {
+				p.bad(r, cells(), "amount", amount.Text, "with the rows before it the amount is too large")
+				return
+			}
 		}
 		has = true
 	case portfolio.None:
@@ -222,6 +230,18 @@ func (p *plan) cost(ctx context.Context, t *record.Kind, r *portfolio.Row, cells
 
 // cellColumns are the columns that say something of a cell.
 var cellColumns = map[saidOf]string{saidAmount: "amount", saidCurrency: "currency", saidNote: "note"}
+
+// adds tells a row of a sheet whose rows of one cell are parts of one amount, where such a
+// row stated the cell before.
+func (p *plan) adds(t *record.Kind, c *cellState, r *portfolio.Row) bool {
+	if !p.adding || c.void || c.row == 0 || c.file != p.fileID || c.row == r.Source.Row || !c.has {
+		return false
+	}
+	if cur := r.Fields[t.Index("currency")]; cur.Said == portfolio.Value && cur.Text != string(c.is.currency) {
+		return false
+	}
+	return r.Fields[t.Index("amount")].Said == portfolio.Value && c.said&saidAmount != 0
+}
 
 // repeated refuses a row that states a cell of this run differently.
 func (p *plan) repeated(

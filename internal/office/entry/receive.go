@@ -123,7 +123,7 @@ func (p *plan) read(ctx context.Context, in *intake, kept map[string]*received) 
 // readSheets takes the rows of sheets that are in the order of their tables.
 func (p *plan) readSheets(ctx context.Context, in *intake, order []*Sheet, kept map[string]*received) {
 	for i, s := range order {
-		p.file, p.table = s.Label, s.table()
+		p.file, p.table, p.adding = s.Label, s.table(), s.Read.Lines == gather.LinesAdd
 		if k := kept[s.Label]; k != nil {
 			p.fileID = k.ID
 		}

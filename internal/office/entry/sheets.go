@@ -246,6 +246,7 @@ func (o Room) readingOptions(
 		Periods: s.Office.Periods,
 		Period:  opts.Period,
 		Table:   opts.Table,
+		Trust:   opts.Trust,
 		Words:   make(map[string]string),
 		Names:   gather.NewNames(names),
 	}

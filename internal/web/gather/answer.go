@@ -130,8 +130,8 @@ func answer(c fiber.Ctx, was entry.Answer) (entry.Answer, error) {
 	if v := c.FormValue("named"); v != c.FormValue("was.named") {
 		out.Named = v
 	}
-	settle(&out, c.FormValue("answer"))
 	out.Negate, out.Without = c.FormValue("negate") != "", c.FormValue("without") != ""
+	settle(&out, c.FormValue("answer"))
 	var err error
 	out.Leave, err = rowNumbers(c.FormValue("leave"))
 	return out, err
@@ -145,20 +145,7 @@ func settle(out *entry.Answer, text string) {
 	if i < 0 {
 		return
 	}
-	head, choice := rest[:i], rest[i+1:]
-	fixed, isFixed := strings.CutPrefix(about, "fixed.")
-	switch {
-	case isFixed:
-		out.Fixed[fixed] = choice
-	case about == "running":
-		out.Running = choice
-	case about == "dash":
-		out.Dash = choice
-	case about == "columns":
-		out.Columns[head] = choice
-	case about == "forms":
-		out.Forms[head] = choice
-	}
+	out.Settle(about, rest[:i], rest[i+1:])
 }
 
 func copied(m map[string]string) map[string]string {

@@ -1,0 +1,162 @@
+package gather
+
+import (
+	"fmt"
+	"hash/maphash"
+	"maps"
+	"slices"
+	"strings"
+)
+
+// Several rows may state the same cell: the lines of one code, each with its own words.
+// They add up, and it is told. Where the rows of many cells differ by the same few words,
+// as low, likely and high, they are no parts of one amount, and it is asked.
+
+// sameKey are the first rows of one cell, and what their other columns say.
+type sameKey struct {
+	rows   int
+	others map[int]map[string]bool // by column
+}
+
+// equals finds whether several rows of the sheet state the same cell of costs.
+func (f *finder) equals() {
+	u := f.u
+	if f.t.Name != "costs" || u.Canonical || u.Skipped != "" {
+		return
+	}
+	if f.m.Lines != "" {
+		u.Lines = f.m.Lines
+		return
+	}
+	const most = 20_000 // rows that are looked at
+	keys, n := make(map[uint64]*sameKey), 0
+	seed := maphash.MakeSeed()
+	r := &reader{Layout: &u.Layout, o: f.o, above: make([]Cell, len(u.Down))}
+	twice, again := 0, 0
+	wholes := make(map[uint64]bool)
+	f.s.Each(func(l *Line) bool {
+		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) || r.section(l) {
+			return true
+		}
+		if u.totalRow(l) {
+			clear(r.above)
+			return true
+		}
+		r.repeat(l)
+		if n++; n > most {
+			return false
+		}
+		key := keyOf(seed, f, r, l)
+		if key == 0 {
+			return true
+		}
+		if whole := wholeRow(seed, r.under, l); wholes[whole] {
+			again++
+			return true
+		} else if wholes[whole] = true; again == 0 && len(wholes) > most {
+			return false
+		}
+		k := keys[key]
+		if k == nil {
+			k = &sameKey{others: make(map[int]map[string]bool)}
+			keys[key] = k
+		}
+		if k.rows++; k.rows == 2 {
+			twice++
+		}
+		for i, x := range u.Uses {
+			if x.As == AsExtra || x.As == AsNone || x.As == "note" {
+				if k.others[i] == nil {
+					k.others[i] = make(map[string]bool)
+				}
+				k.others[i][Normal(l.At(i).Text)] = true
+			}
+		}
+		return true
+	})
+	if again > 0 {
+		u.note("%s the same as another in every cell: each is taken once.", plural(again, "row says", "rows say"))
+	}
+	if twice == 0 {
+		return
+	}
+	if column, words := f.alternatives(keys, twice); column >= 0 {
+		u.ask(column, "lines", fmt.Sprintf(
+			"several rows state the same cell, and %q tells them apart as %s; say whether they add up, or leave out those that are not meant",
+			f.called(column), strings.Join(words, ", "),
+		), LinesAdd)
+		return
+	}
+	u.Lines = LinesAdd
+	u.note("%s several rows of their own: they are added up.", plural(twice, "cell has", "cells have"))
+}
+
+// wholeRow is all that a row says.
+func wholeRow(seed maphash.Seed, under string, l *Line) uint64 {
+	var h maphash.Hash
+	h.SetSeed(seed)
+	_, _ = h.WriteString(under)
+	for i := range l.Cells {
+		_, _ = h.WriteString(strings.TrimFunc(l.Cells[i].Text, isSpace))
+		_ = h.WriteByte(0)
+	}
+	return h.Sum64()
+}
+
+// sameAgain tells a row that says what one before it said in every cell, where rows of one
+// cell add up: it is that row again.
+func (r *reader) sameAgain(line *Line) bool {
+	if r.Lines != LinesAdd {
+		return false
+	}
+	if r.wholes == nil {
+		r.wholes, r.seed = make(map[uint64]bool), maphash.MakeSeed()
+	}
+	whole := wholeRow(r.seed, r.under, line)
+	again := r.wholes[whole]
+	r.wholes[whole] = true
+	return again
+}
+
+// keyOf is what a row says of where its amounts belong; zero where it says nothing.
+func keyOf(seed maphash.Seed, f *finder, r *reader, l *Line) uint64 {
+	var h maphash.Hash
+	h.SetSeed(seed)
+	_, _ = h.WriteString(r.under)
+	said := false
+	for i, x := range f.u.Uses {
+		j := f.t.Index(x.As)
+		if j < 0 || !f.t.Columns[j].Key {
+			continue
+		}
+		text := LooseCode(l.At(i).Text)
+		said = said || text != ""
+		_, _ = h.WriteString(x.As)
+		_, _ = h.WriteString(text)
+		_ = h.WriteByte(0)
+	}
+	if !said {
+		return 0
+	}
+	return h.Sum64()
+}
+
+// alternatives finds a column that tells the rows of the same cells apart by the same few
+// words each time; -1 where there is none.
+func (f *finder) alternatives(keys map[uint64]*sameKey, twice int) (column int, words []string) {
+	const few = 6
+	for i := range f.u.Uses {
+		all, full := make(map[string]bool), 0
+		for _, k := range keys {
+			if k.rows < 2 || len(k.others[i]) != k.rows {
+				continue
+			}
+			full++
+			maps.Copy(all, k.others[i])
+		}
+		if full > 1 && full*2 > twice && len(all) <= few && len(all) < full*2 {
+			return i, slices.Sorted(maps.Keys(all))
+		}
+	}
+	return -1, nil
+}
