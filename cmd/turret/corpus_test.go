@@ -32,7 +32,7 @@ type corpusCase struct {
 	answer  []string // to what is asked
 	files   map[string]string
 	sheets  map[string][]corpusSheet // by file
-	rows    map[string][]corpusRow   // that must be kept, by table
+	rows    map[string][]corpusRow   // that must be kept, by table; those that may be by "table?"
 	refused int                      // rows that are no data, or wrong, and told
 }
 
@@ -315,6 +315,9 @@ func (c *corpusCase) judged(before, after map[string][]corpusRow) (verdict strin
 			why = append(why, "missing "+table+" "+line(w))
 		}
 		for i, r := range changed {
+			for _, may := range c.rows[table+"?"] {
+				used[i] = used[i] || may.in(r)
+			}
 			if !used[i] {
 				odd++
 				why = append(why, "odd "+table+" "+line(r))

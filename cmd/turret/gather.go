@@ -84,7 +84,9 @@ func gatherCommand() *cobra.Command {
 	f.StringVar(&read.lines, "lines", "", "what several rows of one cell are: add, or refuse")
 	f.IntVar(&read.head, "head", 0, "the row that names the columns")
 	f.StringToStringVar(&read.column, "column", nil, "what a column is, by its head, such as Nature=cost_code or Remark=ignore")
-	f.StringToStringVar(&read.skip, "skip", nil, "rows to leave out, by head and text, such as Case=low*")
+	f.StringArrayVar(&read.skip, "skip", nil, "rows to leave out, by head and text, such as Case=low*")
+	f.StringArrayVar(&read.code, "code", nil, `the code that a text stands for, such as "North quay=QS-01"`)
+	f.StringVar(&read.scale, "scale", "", `on which scale words of likelihood and impact are: "of five", "of three, 1-3-5" or "of three, 2-3-4"`)
 	f.StringToStringVar(
 		&read.set,
 		"set",
@@ -109,7 +111,9 @@ type reading struct {
 	dates, decimal, dash, amounts, unit, lines string
 	negate                                     bool
 	head                                       int
-	set, column, skip                          map[string]string
+	scale                                      string
+	set, column                                map[string]string
+	skip, code                                 []string
 }
 
 func (r *reading) mapping() (m entry.Mapping, err error) {
@@ -151,13 +155,37 @@ func (r *reading) mapping() (m entry.Mapping, err error) {
 	for head, column := range r.column {
 		m.Settle("columns", entry.HeadKey(head), column)
 	}
-	for head, like := range r.skip {
+	for _, rule := range r.skip {
+		head, like, ok := strings.Cut(rule, "=")
+		if !ok {
+			return m, fmt.Errorf("--skip is HEAD=TEXT, not %q", rule)
+		}
 		m.Skip = append(m.Skip, entry.SkipRule{Head: head, Like: like})
 	}
-	for about, choice := range map[string]string{"places": r.unit, "lines": r.lines} {
-		if choice != "" && !m.Settle(about, "", choice) {
-			return m, fmt.Errorf("--unit is %s, not %q", strings.Join(entry.UnitNames, ", "), choice)
+	for _, rule := range r.code {
+		from, to, ok := strings.Cut(rule, "=")
+		if !ok {
+			return m, fmt.Errorf("--code is WRITTEN=CODE, not %q", rule)
 		}
+		for _, column := range [...]string{"project", "cost_code"} {
+			m.Codes = append(m.Codes, entry.CodeRule{Column: column, Match: "exact", From: from, To: to})
+		}
+	}
+	for _, x := range [...]struct {
+		flag, about, choice string
+		known               []string
+	}{
+		{"unit", "places", r.unit, entry.UnitNames},
+		{"lines", "lines", r.lines, []string{"add", "refuse"}},
+		{"scale", "scale", r.scale, entry.ScaleNames},
+	} {
+		if x.choice == "" {
+			continue
+		}
+		if !slices.Contains(x.known, x.choice) {
+			return m, fmt.Errorf("--%s is %s, not %q", x.flag, strings.Join(x.known, "; or "), x.choice)
+		}
+		m.Settle(x.about, "", x.choice)
 	}
 	return m, nil
 }
@@ -182,6 +210,10 @@ func hintOf(r *entry.Report) string {
 				flags["--negate, or --trust"] = true
 			case q.About == "lines":
 				flags["--lines add, or --skip HEAD=TEXT"] = true
+			case q.About == "scale":
+				flags[`--scale "of five" or "of three, 1-3-5"`] = true
+			case strings.HasPrefix(q.About, "codes."):
+				flags["--code WRITTEN=CODE"] = true
 			case q.About == "trust":
 				flags["--trust"] = true
 			case strings.HasPrefix(q.About, "columns"):

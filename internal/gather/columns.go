@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"turret/internal/core/calendar"
 )
 
 // month gives the period that a head tells: alone, beside words for a kind of amount or a
@@ -39,6 +41,9 @@ func (f *finder) month(at, column int) (p int32) {
 			}
 		}
 	}
+	if p := f.monthInRow(at, column); p != 0 {
+		return p
+	}
 	if bare != "" && f.headRef("cost_code", at, column) == "" && f.headRef("project", at, column) == "" {
 		return 0
 	}
@@ -60,7 +65,97 @@ func bareHead(text string) string {
 			kept = append(kept, w)
 		}
 	}
+	if n := len(kept); n > 1 && kindLetters[Normal(kept[n-1])] != "" {
+		kept = kept[:n-1]
+	}
 	return strings.Join(kept, " ")
+}
+
+// kindLetters stand behind a month for a kind of amount.
+var kindLetters = map[string]string{"a": "actual", "act": "actual", "f": "forecast", "fct": "forecast", "b": "plan", "bud": "plan"}
+
+// headKind is the kind that the head of a month names, in words or by a letter behind it.
+func headKind(head string) string {
+	if words := strings.Fields(Normal(head)); len(words) > 1 {
+		if k := kindLetters[words[len(words)-1]]; k != "" {
+			return k
+		}
+	}
+	return kindIn(head)
+}
+
+// monthInRow gives the period of a head that is a month without a year, by the one period
+// that titles and names state: the year in which the months of the row go through that
+// period, or begin right after it. Zero where no year or several do.
+func (f *finder) monthInRow(at, column int) int32 {
+	if monthNamed(bareHead(f.head(at, column))) == 0 {
+		return 0
+	}
+	base := f.statedAbove(at)
+	if base == 0 {
+		return 0
+	}
+	own := -1
+	var months []int // since year 0, the first in the years about the period stated
+	year := f.o.Periods.Last(base).Time().Year()
+	stated := year*12 + int(f.o.Periods.Last(base).Time().Month()) - 1
+	for i := range f.rows[at].cells {
+		m := monthNamed(bareHead(f.head(at, i)))
+		if m == 0 {
+			continue
+		}
+		m--
+		switch n := len(months); {
+		case n == 0:
+			months = append(months, m)
+		default:
+			next := months[n-1] - months[n-1]%12 + m
+			if next < months[n-1] {
+				next += 12
+			}
+			months = append(months, next)
+		}
+		if i == column {
+			own = len(months) - 1
+		}
+	}
+	if own < 0 {
+		return 0
+	}
+	found := -1
+	for y := year - 1; y <= year+1; y++ {
+		first, last := y*12+months[0], y*12+months[len(months)-1]
+		if first <= stated+1 && last >= stated {
+			if found >= 0 {
+				return 0
+			}
+			found = y*12 + months[own]
+		}
+	}
+	if found < 0 {
+		return 0
+	}
+	return int32(f.o.Periods.InMonth(found/12, found%12+1))
+}
+
+// statedAbove is the one period that what stands above a row and the names of sheet and
+// file state, or the one that was said; zero where there is none, or several.
+func (f *finder) statedAbove(at int) calendar.Period {
+	if f.o.Period != 0 {
+		return f.o.Period
+	}
+	if p, asked := f.stating[at]; asked {
+		return p
+	}
+	if f.stating == nil {
+		f.stating = make(map[int]calendar.Period)
+	}
+	first, other := f.statedPeriods(f.aroundRow(at))
+	if other != 0 {
+		first = 0
+	}
+	f.stating[at] = first
+	return first
 }
 
 // wordsOfAmounts may stand beside the month of a head.
@@ -179,6 +274,9 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 	if u.Uses[i].Code != "" || u.Uses[i].Project != "" || f.anotherKind(i) {
 		return
 	}
+	if f.sameInAnother(i, at, taken) {
+		return
+	}
 	keep, drop := at, i
 	if now, before := f.surely(i), f.surely(at); now > before {
 		keep, drop, taken[as] = i, at, i
@@ -193,6 +291,48 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 	u.Uses[drop].As = AsExtra
 	col := &u.Columns[drop]
 	col.As, col.Certainty, col.Why = AsExtra, Guess, fmt.Sprintf("column %s is %s already", letters(keep), as)
+}
+
+// sameInAnother decides between two columns of amounts of which one names a currency in
+// its head: beside a column of currencies the other is what was booked, and that one is
+// only the same in another currency. A sum up to the period is beside the period's own.
+func (f *finder) sameInAnother(i, at int, taken map[string]int) bool {
+	u := f.u
+	if u.Uses[i].As != "amount" {
+		return false
+	}
+	drop, why := -1, ""
+	_, unit := unitOf(u.Columns[i].Head)
+	_, before := unitOf(u.Columns[at].Head)
+	switch runs, ran := runningIn(u.Columns[i].Head), runningIn(u.Columns[at].Head); {
+	case runs != "" && ran == "":
+		drop, why = i, "it is all up to the period, and "+letters(at)+" is the period's own"
+	case ran != "" && runs == "":
+		drop, why = at, "it is all up to the period, and "+letters(i)+" is the period's own"
+	case f.currencies() && unit != "" && before == "":
+		drop, why = i, "it is the same in another currency"
+	case f.currencies() && before != "" && unit == "":
+		drop, why = at, "it is the same in another currency"
+	default:
+		return false
+	}
+	if drop == at {
+		taken["amount"] = i
+	}
+	u.Uses[drop].As, u.Columns[drop].As = AsNone, AsNone
+	u.Columns[drop].Certainty, u.Columns[drop].Why = Likely, why
+	u.note("%s is left out: %s.", f.called(drop), why)
+	return true
+}
+
+// currencies tells whether a head names a column of currencies.
+func (f *finder) currencies() bool {
+	for i := range f.rows[f.at].cells {
+		if column, _ := called(f.t, f.head(f.at, i), f.o.Words); column == "currency" {
+			return true
+		}
+	}
+	return false
 }
 
 // riskTitles tells the title of risks from their number: where one column is headed
@@ -300,6 +440,10 @@ func (f *finder) code(p int32) string { return f.o.Periods.Code(periodOf(p)) }
 func (f *finder) guess(i int, head string, use *Use, col *Column) {
 	label, unit := unitOf(head)
 	column, weight := f.calls(f.at, i, f.t, label)
+	if f.t.Name == "costs" && (column == "period" || weight == 0 && (runningIn(head) != "" || ofPeriod[Normal(head)])) &&
+		f.holdsAmounts(i) {
+		column, weight = "amount", 1
+	}
 	p := f.month(f.at, i)
 	switch {
 	case f.across != "" && f.headRef(f.across, f.at, i) != "":
@@ -314,7 +458,7 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 	case p != 0 && unfolded(f.t) != "":
 		*use = Use{As: AsMonth, Period: f.code(p)}
 		if f.t.Name == "costs" {
-			use.Kind = kindIn(append(slices.Clone(f.high[i]), head)...)
+			use.Kind = cmp.Or(headKind(head), kindIn(f.high[i]...))
 			f.crossAbove(i, use)
 		}
 		col.Certainty, col.Why = Sure, "its head is a period"
@@ -371,6 +515,36 @@ func (f *finder) crossAbove(i int, use *Use) {
 			use.cross(name, mine)
 		}
 	}
+}
+
+// ofPeriod are heads of amounts of the period that a sheet is about.
+var ofPeriod = map[string]bool{
+	"this month": true, "current month": true, "in month": true, "month actual": true, "period actual": true, "this period": true,
+	"current period": true, "monat": true, "laufender monat": true, "denne maned": true, "mois en cours": true,
+}
+
+// holdsAmounts tells whether all that stands below a head are amounts, and no periods.
+func (f *finder) holdsAmounts(column int) bool {
+	n := 0
+	for _, r := range f.rows[f.at+1:] {
+		if column >= len(r.cells) {
+			continue
+		}
+		text := f.shownAt(r, column)
+		if text == "" || isDash(text) {
+			continue
+		}
+		if p, needs := readMonth(text, "", f.o.Periods); p != 0 || needs {
+			return false
+		}
+		_, point := plainNumber(text, Point)
+		_, comma := plainNumber(text, Comma)
+		if !point && !comma {
+			return false
+		}
+		n++
+	}
+	return n > 0
 }
 
 // spread tells that amounts stand under several heads, periods or codes: what is headed

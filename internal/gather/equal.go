@@ -50,7 +50,7 @@ func (f *finder) equals() {
 		if key == 0 {
 			return true
 		}
-		if whole := wholeRow(seed, r.under, l); wholes[whole] {
+		if whole := wholeRow(seed, r.under+"|"+r.code, l); wholes[whole] {
 			again++
 			return true
 		} else if wholes[whole] = true; again == 0 && len(wholes) > most {
@@ -112,7 +112,7 @@ func (r *reader) sameAgain(line *Line) bool {
 	if r.wholes == nil {
 		r.wholes, r.seed = make(map[uint64]bool), maphash.MakeSeed()
 	}
-	whole := wholeRow(r.seed, r.under, line)
+	whole := wholeRow(r.seed, r.under+"|"+r.code, line)
 	again := r.wholes[whole]
 	r.wholes[whole] = true
 	return again
@@ -122,7 +122,7 @@ func (r *reader) sameAgain(line *Line) bool {
 func keyOf(seed maphash.Seed, f *finder, r *reader, l *Line) uint64 {
 	var h maphash.Hash
 	h.SetSeed(seed)
-	_, _ = h.WriteString(r.under)
+	_, _ = h.WriteString(r.under + "|" + r.code)
 	said := false
 	for i, x := range f.u.Uses {
 		j := f.t.Index(x.As)

@@ -3,6 +3,7 @@ package gather
 import (
 	"fmt"
 	"path"
+	"slices"
 	"strings"
 
 	"turret/internal/record"
@@ -108,6 +109,9 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			continue
 		}
 		words++
+		if strings.HasSuffix(text, ":") {
+			score -= 2 // a label
+		}
 		column := f.m.Columns[Normal(text)]
 		weight := 3
 		if column == "" {
@@ -162,6 +166,8 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 	}
 	if hinted {
 		score += 2
+	} else if f.titled(at, t) {
+		score++
 	}
 	score -= 0.3 * float64(words-matched)
 	why = fmt.Sprintf("row %d names %d columns of %s", row.n, matched, t.Name)
@@ -172,6 +178,33 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 		why += ", and so does the name of the file or sheet"
 	}
 	return score, why
+}
+
+// titled tells whether a row above speaks of a table, or of a kind of amount.
+func (f *finder) titled(at int, t *record.Kind) bool {
+	if tables, ok := f.spoken[at]; ok {
+		return tables[t.Name]
+	}
+	if f.spoken == nil {
+		f.spoken = make(map[int]map[string]bool)
+	}
+	out := make(map[string]bool)
+	f.spoken[at] = out
+	const few = 8 // words of a title, and rows above
+	for _, r := range f.rows[max(0, at-few):at] {
+		text := textOf(&Line{Cells: r.cells})
+		words := strings.Fields(strings.Map(apart, Normal(text)))
+		if isRemark(text) || len(words) > few {
+			continue
+		}
+		if len(kindsIn(text)) > 0 {
+			out["costs"] = true
+		}
+		for _, w := range words {
+			out[tableWords[w]] = true
+		}
+	}
+	return out[t.Name]
 }
 
 // headRef gives the cost code or the project that a head is, with its name or without; ""
@@ -253,6 +286,9 @@ func (f *finder) holdsDays(at, column int) (only bool) {
 
 // holds tells whether some column holds codes that the office knows.
 func (f *finder) holds(at int, name string) bool {
+	if name != "project" && name != "cost_code" && name != "currency" {
+		return false // what few words mean depends on the table
+	}
 	key := held{at, name}
 	found, asked := f.held[key]
 	if !asked {
@@ -274,7 +310,13 @@ type held struct {
 // known finds the column most of whose cells below a row are known as codes of
 // a column of the table, with their share; -1 where there is none.
 func (f *finder) known(at int, name string, may func(int) bool) (column int, share float64) {
-	if f.o.Names == nil || name != "project" && name != "cost_code" && name != "currency" && name != "kind" {
+	switch name {
+	case "project", "cost_code":
+		if f.o.Names == nil {
+			return -1, 0
+		}
+	case "currency", "kind", "class", "flow", "section":
+	default:
 		return -1, 0
 	}
 	const most = 0.8
@@ -308,8 +350,12 @@ func (f *finder) isKnown(name, text string) bool {
 	switch name {
 	case "currency":
 		return isCurrency(text) && len(text) == 3
-	case "kind":
-		return kindOf(text) != ""
+	case "kind", "class", "flow", "section":
+		if name == "kind" && f.t.Name == "costs" {
+			return kindOf(text) != ""
+		}
+		c := &f.t.Columns[f.t.Index(name)]
+		return slices.Contains(c.Domain, chosen(f.t, c, text))
 	}
 	return len(f.o.Names.Find(name, text)) > 0
 }

@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"cmp"
 	"fmt"
 	"path"
 	"regexp"
@@ -15,17 +16,30 @@ func periodOf(p int32) calendar.Period { return calendar.Period(p) }
 
 // around is what stands around the table, the nearest first: the rows above it, from the
 // last, then the names of sheet and file.
-func (f *finder) around() (out []string) {
-	for _, r := range slices.Backward(f.rows[:f.at]) {
+func (f *finder) around() []string { return f.aroundRow(f.at) }
+
+func (f *finder) aroundRow(at int) (out []string) {
+	for _, r := range slices.Backward(f.rows[:at]) {
 		var line []string
 		for i := range r.cells {
 			if text := f.shownAt(r, i); text != "" {
 				line = append(line, text)
 			}
 		}
-		out = append(out, strings.Join(line, " "))
+		if text := strings.Join(line, " "); !isRemark(text) {
+			out = append(out, text)
+		}
 	}
 	return append(out, f.s.title(), strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File)))
+}
+
+// remarks are the words that begin one.
+var remarks = wordsOf("note notes nb remark remarks comment hinweis bemerkung anmerkung merk merknad anm nota remarque observation opmerking")
+
+// isRemark tells a line that says of itself that it is a remark.
+func isRemark(text string) bool {
+	first, rest, _ := strings.Cut(Normal(text), " ")
+	return remarks[first] && rest != "" && (strings.ContainsAny(text[:min(len(text), 14)], ":.-–"))
 }
 
 func (f *finder) shownAt(r sample, i int) string {
@@ -61,6 +75,7 @@ func (f *finder) fix() {
 		f.fixProject(around)
 	}
 	f.sections()
+	f.accounts()
 	if f.t.Name == "costs" && f.lacks("kind") && !f.kindsAbove() {
 		if head, k := f.amountKind(); k != "" {
 			u.Fixed["kind"] = k
@@ -87,7 +102,7 @@ func (f *finder) fix() {
 // lacks tells whether neither a column nor anything else says a column.
 func (f *finder) lacks(name string) bool {
 	at := f.t.Index(name)
-	if at < 0 || f.u.Fixed[name] != "" || f.u.Section == name {
+	if at < 0 || f.u.Fixed[name] != "" || f.u.Section == name || f.u.Accounts && name == "cost_code" {
 		return false
 	}
 	for _, x := range f.u.Uses {
@@ -165,7 +180,12 @@ func (f *finder) fixPeriod(around []string) {
 	case f.t.Version == "period" && f.t.Keep == record.Parts && f.lacks("period") && !f.hasMonths():
 		name = "period"
 	}
-	if name == "" || f.o.Period != 0 {
+	f.onePeriod(around)
+	if name == "" {
+		return
+	}
+	if f.o.Period != 0 {
+		f.contraryPeriod(name, around)
 		return
 	}
 	if first, other := f.statedPeriods(around); other != 0 && (f.t.Name != "costs" || f.states()) {
@@ -187,6 +207,46 @@ func (f *finder) fixPeriod(around []string) {
 			}
 			return
 		}
+	}
+}
+
+// contraryPeriod asks where titles and names state one period, and it was said that rows
+// which state none are of another.
+func (f *finder) contraryPeriod(name string, around []string) {
+	first, other := f.statedPeriods(around)
+	if first == 0 || other != 0 || first == f.o.Period || f.u.Fixed[name] != "" || f.t.Name == "costs" && !f.states() {
+		return
+	}
+	f.u.ask(-1, "fixed."+name, fmt.Sprintf(
+		"titles and names speak of %s, and it was said that rows which state no period are of %s; say in which it was stated",
+		f.o.Periods.Name(first), f.o.Periods.Name(f.o.Period),
+	), f.o.Periods.Code(first), f.o.Periods.Code(f.o.Period))
+}
+
+// onePeriod finds the period of amounts and rates of one period, where no row tells it:
+// the one that titles and names speak of.
+func (f *finder) onePeriod(around []string) {
+	u := f.u
+	booked := u.Fixed["kind"] == "actual" || u.Fixed["kind"] == "accrual"
+	if !f.lacks("period") || f.hasMonths() || f.t.Name != "rates" && (f.t.Name != "costs" || !booked) {
+		return
+	}
+	first, other := f.statedPeriods(around)
+	if f.o.Period != 0 {
+		first = cmp.Or(first, f.o.Period)
+		if first != f.o.Period {
+			other = f.o.Period
+		}
+	}
+	switch {
+	case first == 0:
+	case other != 0:
+		u.ask(-1, "fixed.period", fmt.Sprintf(
+			"titles and names speak of %s and of %s; say of which period the rows are", f.o.Periods.Name(first), f.o.Periods.Name(other),
+		), f.o.Periods.Code(first), f.o.Periods.Code(other))
+	default:
+		u.Fixed["period"] = f.o.Periods.Code(first)
+		u.note("All rows are taken for %s: the name of the file or sheet, or a row above the table, says so.", f.o.Periods.Name(first))
 	}
 }
 
@@ -299,8 +359,11 @@ func (f *finder) fixUnit() {
 // looks gives columns that no head tells a use by what their cells are: codes
 // that the office knows, days, amounts.
 func (f *finder) looks() {
-	for _, name := range [...]string{"project", "cost_code", "currency", "kind"} {
-		if !f.lacks(name) || name == "kind" && f.t.Name != "costs" {
+	for _, name := range [...]string{"project", "cost_code", "currency", "kind", "class", "flow", "section"} {
+		if !f.lacks(name) || name == "section" && f.toldBySections() {
+			continue
+		}
+		if name == "project" && f.prefixed() {
 			continue
 		}
 		best, share := f.known(f.at, name, func(i int) bool {
@@ -318,4 +381,35 @@ func (f *finder) looks() {
 			)
 		}
 	}
+}
+
+// prefixed finds a column, such as of a work breakdown, whose cells each begin with the code
+// of a project and say more: it tells the project.
+func (f *finder) prefixed() bool {
+	if f.o.Names == nil || f.t.Name != "postings" && f.t.Name != "costs" {
+		return false
+	}
+	for i, x := range f.u.Uses {
+		if x.As != "activity" && x.As != AsExtra || f.m.Columns[f.u.Heads[i]] != "" {
+			continue
+		}
+		known, all := 0, 0
+		for _, r := range f.rows[f.at+1:] {
+			if i < len(r.cells) && !isBlank(r.cells[i].Text) && !startsTotal(r.cells) {
+				all++
+				if f.o.Names.prefix(r.cells[i].Text) != "" {
+					known++
+				}
+			}
+		}
+		if all < 2 || known*10 < all*8 {
+			continue
+		}
+		f.u.Uses[i] = Use{As: "project", Prefix: true}
+		c := &f.u.Columns[i]
+		c.As, c.Certainty, c.Why = "project", Likely, "its cells begin with codes of projects"
+		f.u.note("%s: its cells begin with the code of their project; what follows is kept beside.", f.called(i))
+		return true
+	}
+	return false
 }

@@ -2,6 +2,8 @@ package gather
 
 import (
 	"fmt"
+	"strconv"
+	"strings"
 
 	"turret/internal/core/calendar"
 	"turret/internal/record"
@@ -29,16 +31,44 @@ type numberForms struct {
 	dash, zero           seen
 	unread               seen
 	odd                  int
+	ranged               bool // it matters where its numbers lie
+	above, between       bool // a number is above one; between nought and one
+	percent              bool // one is written with its sign
+	ones                 int
+}
+
+// What numbers that are all nought or one can be said to be.
+const (
+	Shares   = "shares"
+	Percents = "percent"
+)
+
+// size notes where a number lies.
+func (f *numberForms) size(text string) {
+	if !f.ranged {
+		return
+	}
+	switch n, err := strconv.ParseFloat(text, 64); {
+	case err != nil:
+	case n > 1:
+		f.above = true
+	case n == 1:
+		f.ones++
+	case n > 0:
+		f.between = true
+	}
 }
 
 func (f *numberForms) see(c Cell, row int) {
 	if c.Kind != Words {
 		if c.Kind == Number {
 			f.n++
+			f.size(c.Text)
 		}
 		return
 	}
 	text := c.Text
+	f.percent = f.percent || strings.Contains(text, "%")
 	if text == "" || isBlank(text) || saysNothing(text) {
 		return
 	}
@@ -50,6 +80,11 @@ func (f *numberForms) see(c Cell, row int) {
 	k, okC := plainNumber(text, Comma)
 	if okP && isZero(p) || okC && isZero(k) {
 		f.zero.note(text, row)
+	}
+	if okP {
+		f.size(p)
+	} else if okC {
+		f.size(k)
 	}
 	switch {
 	case okP && okC && p != k:
@@ -86,7 +121,8 @@ func isZero(plain string) bool {
 
 // join adds what another column of the same kind of amounts says.
 func (f *numberForms) join(g *numberForms) {
-	f.n += g.n
+	f.n, f.ones = f.n+g.n, f.ones+g.ones
+	f.above, f.between, f.percent = f.above || g.above, f.between || g.between, f.percent || g.percent
 	for _, x := range [...][2]*seen{{&f.point, &g.point}, {&f.comma, &g.comma}, {&f.either, &g.either}, {&f.dash, &g.dash}, {&f.zero, &g.zero}} {
 		if x[1].row != 0 {
 			x[0].note(x[1].text, x[1].row)

@@ -26,6 +26,8 @@ type Use struct {
 	Project string            `json:"project,omitempty"` // the project that the head of amounts is
 	Form    string            `json:"form,omitempty"`    // how its numbers or days are written
 	Words   map[string]string `json:"words,omitempty"`   // what normal words mean in it
+	Prefix  bool              `json:"prefix,omitempty"`  // its cells begin with a project's code, and say more
+	OfOne   bool              `json:"of_one,omitempty"`  // its percents are shares: 0.45
 	Share   bool              `json:"share,omitempty"`   // a spreadsheet's 0.45, shown as 45%
 }
 
@@ -44,6 +46,7 @@ type Layout struct {
 	Duration  int               `json:"duration,omitempty"` // the column of how long they take, from 1
 	Down      []int             `json:"down,omitempty"`     // columns whose empty cells stand for what is above
 	Nested    int               `json:"nested,omitempty"`   // the column, from 1, that holds projects and what is below each
+	Accounts  bool              `json:"accounts,omitempty"` // headings between rows tell cost codes
 	Section   string            `json:"section,omitempty"`  // the column that headings between rows tell
 	Places    int               `json:"places,omitempty"`   // amounts are in thousands (3) or millions (6)
 	Running   string            `json:"running,omitempty"`  // what amounts of periods are: "" or Single, ToDate, YearToDate
@@ -140,6 +143,7 @@ type Mapping struct {
 	Running string            `json:"running,omitempty"`
 	Dash    string            `json:"dash,omitempty"`
 	Lines   string            `json:"lines,omitempty"` // what several rows of one key are
+	Scale   string            `json:"scale,omitempty"` // how words of likelihood and impact count
 	Trust   bool              `json:"trust,omitempty"` // what looks unlikely in it is right
 	Keep    []int             `json:"keep,omitempty"`  // rows that are no sums, of one sheet only
 	Negate  bool              `json:"negate,omitempty"`
@@ -183,6 +187,9 @@ func (m Mapping) Over(under Mapping) Mapping {
 	if m.Lines != "" {
 		out.Lines = m.Lines
 	}
+	if m.Scale != "" {
+		out.Scale = m.Scale
+	}
 	out.Trust = m.Trust || under.Trust
 	out.Keep = append(slices.Clone(m.Keep), under.Keep...)
 	out.Negate = m.Negate || under.Negate
@@ -221,6 +228,7 @@ func (m Mapping) Empty() bool {
 		m.Running == "" &&
 		m.Dash == "" &&
 		m.Lines == "" &&
+		m.Scale == "" &&
 		len(m.Keep) == 0 &&
 		!m.Trust &&
 		!m.Negate &&

@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 )
@@ -112,6 +113,27 @@ func (n *Names) codeAndName(column, text string) []string {
 	return nil
 }
 
+// prefix gives the code of the project that a text begins with, before a sign and more; ""
+// where it is none, or the text is one itself.
+func (n *Names) prefix(text string) string {
+	text = strings.TrimFunc(text, isSpace)
+	if len(n.Find("project", text)) > 0 {
+		return ""
+	}
+	for i := len(text) - 1; i > 1; i-- {
+		if !strings.ContainsRune("-./: _", rune(text[i])) {
+			continue
+		}
+		if code, ok := n.exact[[2]string{"project", strings.ToLower(text[:i])}]; ok {
+			return code
+		}
+		if codes := n.loose[[2]string{"project", LooseCode(text[:i])}]; len(codes) == 1 {
+			return codes[0]
+		}
+	}
+	return ""
+}
+
 // LooseCode is a code without case, signs and leading zeros.
 func LooseCode(code string) string {
 	code = strings.TrimFunc(code, isSpace)
@@ -120,14 +142,13 @@ func LooseCode(code string) string {
 	}
 	parts := strings.Split(code, ".") // 1.1 is not 11
 	for i := range parts {
-		parts[i] = tight(parts[i])
+		parts[i] = zeros.ReplaceAllString(tight(parts[i]), "$1$2")
 	}
-	code = strings.Join(parts, ".")
-	if short := strings.TrimLeft(code, "0"); short != "" && allDigits(code) {
-		return short
-	}
-	return code
+	return strings.Join(parts, ".")
 }
+
+// zeros lead a run of digits.
+var zeros = regexp.MustCompile(`(^|[^0-9])0+([0-9])`)
 
 // Mentioned gives the codes of the projects that a text names, by code or by whole
 // name, each once: the longest run of words counts.

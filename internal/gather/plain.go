@@ -55,22 +55,28 @@ func (r *reader) plain(c *record.Column, text string, kind CellKind, use *Use) (
 	return text, ""
 }
 
-func (r *reader) choice(c *record.Column, text string) string {
+func (r *reader) choice(c *record.Column, text string) string { return chosen(r.t, c, text) }
+
+// chosen gives the value of a column of few that a text is a word for; else the text.
+func chosen(t *record.Kind, c *record.Column, text string) string {
 	n := Normal(text)
 	for _, d := range c.Domain {
 		if n == Normal(d) {
 			return d
 		}
 	}
-	if to := cmp.Or(choices[r.t.Name+"."+c.Name][n], choices[c.Name][n]); to != "" {
+	if to := cmp.Or(choices[t.Name+"."+c.Name][n], choices[c.Name][n]); to != "" {
 		for _, d := range c.Domain {
 			if d == to {
 				return d
 			}
 		}
 	}
-	if k := kindOf(text); k != "" && c.Name == "kind" && r.t.Name == "costs" {
+	if k := kindOf(text); k != "" && c.Name == "kind" && t.Name == "costs" {
 		return k
+	}
+	if s := sectionOf(text); s != "" && c.Name == "section" {
+		return s
 	}
 	return text
 }
@@ -122,7 +128,7 @@ func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) 
 	switch {
 	case c.Type == record.Money:
 		places = r.Places
-	case use.Share && kind == Number:
+	case use.OfOne && !strings.Contains(text, "%"), use.Share && kind == Number:
 		places = 2
 	}
 	if places > 0 {

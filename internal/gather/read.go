@@ -14,15 +14,16 @@ import (
 type Options struct {
 	Limits  Limits
 	Periods *calendar.Periods
-	Period  calendar.Period   // of rows that state none; zero: none
-	Table   *record.Kind      // what every file is, or nil
-	Words   map[string]string // the office's own words for columns, normal, to the column
-	Names   *Names            // of what the office has; or nil
-	Every   []CodeRule        // for codes of any source that the office does not have
-	Quick   bool              // the number of rows is not needed
-	Trust   bool              // what looks unlikely, or does not agree with itself, is right
-	Tick    func(rows int)    // told now and then, or nil
-	Stop    func() bool       // asked now and then whether to read on; nil: always
+	Period  calendar.Period                 // of rows that state none; zero: none
+	Table   *record.Kind                    // what every file is, or nil
+	Words   map[string]string               // the office's own words for columns, normal, to the column
+	Names   *Names                          // of what the office has; or nil
+	Called  func(project, name string) bool // whether a project has an activity of that name, and none of that code; or nil
+	Every   []CodeRule                      // for codes of any source that the office does not have
+	Quick   bool                            // the number of rows is not needed
+	Trust   bool                            // what looks unlikely, or does not agree with itself, is right
+	Tick    func(rows int)                  // told now and then, or nil
+	Stop    func() bool                     // asked now and then whether to read on; nil: always
 
 	texts map[string]string // texts met before, so that what repeats is kept once
 }
@@ -107,6 +108,14 @@ func (l *Layout) Read(
 	r.prepare()
 	r.handed = s.Format == handed
 	r.above = make([]Cell, len(r.Down))
+	if r.Head > 0 && r.Accounts { // the first heading may stand above the heads
+		s.Each(func(l *Line) bool {
+			if l.N < r.Head && l.Wrong == "" {
+				r.account(l)
+			}
+			return l.N < r.Head
+		})
+	}
 	r.findSeveral(s)
 	r.nest(s)
 	n := 0
@@ -150,7 +159,8 @@ type reader struct {
 	months         []int // columns of which each gives a row: months, and kinds of amounts
 	value          int   // place of what stands under months
 	fixed          []fixed
-	credit         int // column of amounts with their sign turned, or -1
+	marks          bool // a column says which amounts are credits
+	credit         int  // column of amounts with their sign turned, or -1
 	sums           *totaller
 	codes, parents map[string]bool      // outline numbers, and those with others below
 	several        map[string]bool      // documents of several lines
@@ -160,6 +170,7 @@ type reader struct {
 	coded          map[[2]string]string // codes as they are written, by column, to the office's
 	wholes         map[uint64]bool      // rows, where those of one cell add up
 	seed           maphash.Seed
+	code, noCode   string          // the cost code of the heading above, and its text where it is none
 	above          []Cell          // of the columns whose empty cells stand for it
 	under          string          // the project of the heading above, in a sheet of sections
 	steps          map[string]step // of amounts that run on, by row
@@ -175,6 +186,7 @@ type fixed struct {
 
 func (r *reader) prepare() {
 	r.out.Fields = make([]portfolio.Field, len(r.t.Columns))
+	r.marks = r.column(AsMark) >= 0
 	r.credit, r.value = -1, r.t.Index(unfolded(r.t))
 	r.places = make([]int, len(r.Uses))
 	for i, x := range r.Uses {
@@ -231,7 +243,7 @@ func (r *reader) asText(i int, c Cell) string {
 		}
 	}
 	text := c.Text
-	if use.Share {
+	if use.Share || use.OfOne {
 		text = moved(text, 2) + "%"
 	}
 	if use.Form == Comma {
@@ -354,6 +366,10 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 			}
 			continue
 		}
+		if r.Uses[i].Prefix {
+			r.beginning(i, c, &r.out.Fields[at])
+			continue
+		}
 		if why := r.cell(&r.t.Columns[at], c, &r.Uses[i], &r.out.Fields[at]); why != "" {
 			return r.head(i), strings.Clone(c.Text), why
 		}
@@ -369,7 +385,28 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 			r.out.Fields[x.at] = x.field
 		}
 	}
-	return r.credited(line)
+	if column, value, why := r.credited(line); why != "" {
+		return column, value, why
+	}
+	r.marked(line)
+	return "", "", ""
+}
+
+// beginning takes the project that a cell begins with, and keeps the whole beside.
+func (r *reader) beginning(i int, c *Cell, f *portfolio.Field) {
+	text := strings.TrimFunc(c.Text, isSpace)
+	if text == "" {
+		return
+	}
+	code := text
+	if found := r.o.Names.prefix(text); found != "" {
+		code = found
+		if r.out.Extra == nil {
+			r.out.Extra = make(map[string]string)
+		}
+		r.out.Extra[r.Heads[i]] = strings.Clone(text)
+	}
+	*f = portfolio.Field{Said: portfolio.Value, Text: r.o.keep(r.recode("project", code))}
 }
 
 func (r *reader) head(i int) string {

@@ -10,19 +10,94 @@ import (
 // A lead's report may be no table: labels with what they say beside or below them. It is
 // turned into a table of one row, whose heads are the labels, and read as any.
 
-// report gives the sheet as such a table of narratives; nil where its labels do not tell
-// the sections of one, or no more than one of them. left is what stands under no label,
-// beside the titles.
-func (f *finder) report() (form *Sheet, left []string) {
+// form is one report: labels, and what each says.
+type form struct {
+	first        int // row
+	heads, cells []string
+}
+
+// report gives the sheet as such a table of narratives, with a row for each report that it
+// holds: a label that comes again begins the next. nil where its labels do not tell the
+// sections of one, or no more than one of them. left is what stands under no label, beside
+// the titles.
+func (f *finder) report() (sheet *Sheet, left []string) {
 	if f.m.Table != "" && f.m.Table != "narratives" || f.o.Table != nil && f.o.Table.Name != "narratives" {
 		return nil, nil
 	}
-	var heads, cells []string
-	first := 0
+	forms, left := f.forms()
+	heads := []string{}
+	for _, x := range forms {
+		sections := 0
+		for _, h := range x.heads {
+			if sectionOf(h) != "" {
+				sections++
+			}
+			if !slices.Contains(heads, h) {
+				heads = append(heads, h)
+			}
+		}
+		const few = 2
+		if sections < few {
+			return nil, nil
+		}
+	}
+	if len(forms) == 0 {
+		return nil, nil
+	}
+	for _, h := range [...]string{"project", "period"} {
+		if !slices.Contains(heads, h) {
+			heads = append(heads, h)
+		}
+	}
+	numbers, rows := []int{0}, [][]string{heads}
+	for _, x := range forms {
+		row := make([]string, len(heads))
+		for i, h := range heads {
+			if at := slices.Index(x.heads, h); at >= 0 {
+				row[i] = x.cells[at]
+			}
+		}
+		if at := slices.Index(heads, "project"); row[at] == "" && len(forms) == 1 {
+			row[at] = f.onlyProject()
+		}
+		if at := slices.Index(heads, "period"); row[at] == "" {
+			row[at] = f.titlePeriod()
+		}
+		if row[slices.Index(heads, "project")] == "" {
+			return nil, nil
+		}
+		numbers, rows = append(numbers, x.first), append(rows, row)
+	}
+	at := slices.Index(heads, "period")
+	if !slices.ContainsFunc(rows[1:], func(r []string) bool { return r[at] != "" }) {
+		for i := range rows {
+			rows[i] = slices.Delete(rows[i], at, at+1)
+		}
+	}
+	out := *f.s
+	out.Lines, out.plain = len(rows), false
+	out.dates, out.shares, out.shown = nil, nil, nil
+	out.each = Grid(f.s.File, f.s.Name, numbers, rows).each
+	return &out, left
+}
+
+// titlePeriod is the period that the titles state, or "".
+func (f *finder) titlePeriod() string {
+	for _, text := range f.titles() {
+		if p := stated(text, f.o.Periods); p != 0 {
+			return f.o.Periods.Code(p)
+		}
+	}
+	return ""
+}
+
+// forms parts the rows into reports by their labels.
+func (f *finder) forms() (forms []form, left []string) {
+	var x form
 	var open []string // what is said of a label that stands alone, so far
 	shut := func() {
 		if open != nil {
-			cells[len(cells)-1] = strings.TrimSpace(strings.Join(open, "\n"))
+			x.cells[len(x.cells)-1] = strings.TrimSpace(strings.Join(open, "\n"))
 			open = nil
 		}
 	}
@@ -37,7 +112,8 @@ func (f *finder) report() (form *Sheet, left []string) {
 			continue
 		}
 		label, rest, colon := strings.Cut(said[0], ":")
-		name := f.labelOf(label, colon || len(said) > 1 || len(strings.Fields(said[0])) <= 4)
+		const few = 4 // words of a label
+		name := f.labelOf(label, colon || len(said) > 1 || len(strings.Fields(said[0])) <= few)
 		if colon && strings.TrimSpace(rest) != "" {
 			said = slices.Insert(said, 1, strings.TrimSpace(rest))
 		}
@@ -48,51 +124,26 @@ func (f *finder) report() (form *Sheet, left []string) {
 			if text := strings.Join(said, " "); !slices.Contains(f.titles(), text) {
 				left = append(left, shorten(text, 60))
 			}
-		case slices.Contains(heads, name):
-			return nil, nil // several of one: it is a list
 		default:
 			shut()
-			if first == 0 {
-				first = r.n
+			if slices.Contains(x.heads, name) {
+				forms = append(forms, x)
+				x = form{}
 			}
-			heads, cells = append(heads, name), append(cells, strings.Join(said[1:], " "))
+			if x.first == 0 {
+				x.first = r.n
+			}
+			x.heads, x.cells = append(x.heads, name), append(x.cells, strings.Join(said[1:], " "))
 			if len(said) == 1 {
 				open = []string{}
 			}
 		}
 	}
 	shut()
-	sections := 0
-	for _, h := range heads {
-		if sectionOf(h) != "" {
-			sections++
-		}
+	if len(x.heads) > 0 {
+		forms = append(forms, x)
 	}
-	const few = 2
-	if sections < few {
-		return nil, nil
-	}
-	out := *f.s
-	if !slices.Contains(heads, "project") {
-		code := f.onlyProject()
-		if code == "" {
-			return nil, nil
-		}
-		heads, cells = append(heads, "project"), append(cells, code)
-	}
-	if !slices.Contains(heads, "period") {
-		for _, text := range f.titles() {
-			if p := stated(text, f.o.Periods); p != 0 {
-				heads, cells = append(heads, "period"), append(cells, f.o.Periods.Code(p))
-				break
-			}
-		}
-	}
-	out.Lines, out.plain = 2, false
-	out.dates, out.shares, out.shown = nil, nil, nil
-	grid := Grid(f.s.File, f.s.Name, []int{0, first}, [][]string{heads, cells})
-	out.each = grid.each
-	return &out, left
+	return forms, left
 }
 
 // labelOf gives the name under which a label is read: a section, the project, the period

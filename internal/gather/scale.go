@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"fmt"
 	"maps"
 	"slices"
 	"strconv"
@@ -86,8 +87,56 @@ func scaleOf(words map[string]bool) map[string]string {
 	return found
 }
 
-// scales finds what words mean in the columns of likelihood and impact. Short words
-// that only three steps have say too little, and stay as they are.
+// How words of likelihood and impact that fit several scales can count.
+const (
+	FiveSteps = "of five"         // each as the word of five steps that it is
+	OneTo5    = "of three, 1-3-5" // low, middle and high of three
+	TwoTo4    = "of three, 2-3-4"
+)
+
+// ScaleNames are the scales that words can be said to be of.
+var ScaleNames = []string{FiveSteps, OneTo5, TwoTo4}
+
+// threeSteps are the numbers that three steps stand for.
+var threeSteps = map[string]map[string]string{
+	OneTo5: {"1": "1", "2": "3", "3": "5"},
+	TwoTo4: {"1": "2", "2": "3", "3": "4"},
+}
+
+// fits gives what words mean on each scale that has them all.
+func fits(words map[string]bool) map[string]map[string]string {
+	out := make(map[string]map[string]string)
+	for _, s := range scales5 {
+		five, three := make(map[string]string), make(map[string]string)
+		for w := range words {
+			switch n, of := s[w], ""; {
+			case n == "":
+			case strings.HasPrefix(n, "of three, "):
+				of = strings.TrimPrefix(n, "of three, ")
+				three[w] = of
+			default:
+				five[w] = n
+			}
+		}
+		if len(five) == len(words) && out[FiveSteps] == nil {
+			out[FiveSteps] = five
+		}
+		if len(three) == len(words) {
+			for _, name := range [...]string{OneTo5, TwoTo4} {
+				if out[name] == nil {
+					out[name] = make(map[string]string)
+					for w, n := range three {
+						out[name][w] = threeSteps[name][n]
+					}
+				}
+			}
+		}
+	}
+	return out
+}
+
+// scales finds what words mean in the columns of likelihood and impact. Words that are of
+// several scales are asked about.
 func (f *finder) scales() {
 	for i, x := range f.u.Uses {
 		if !scaled(x.As) {
@@ -100,9 +149,19 @@ func (f *finder) scales() {
 			}
 			return len(words) < 20
 		})
+		if len(words) == 0 {
+			continue
+		}
 		means := scaleOf(words)
-		if len(words) == 0 || means == nil ||
-			slices.ContainsFunc(slices.Collect(maps.Values(means)), func(n string) bool { return len(n) > 1 }) {
+		all := fits(words)
+		switch {
+		case all[f.m.Scale] != nil:
+			means = all[f.m.Scale]
+		case means != nil && !slices.ContainsFunc(slices.Collect(maps.Values(means)), func(n string) bool { return len(n) > 1 }):
+		case len(all) > 0:
+			f.askScale(i, words, all)
+			continue
+		default:
 			continue
 		}
 		f.u.Uses[i].Words = means
@@ -112,6 +171,23 @@ func (f *finder) scales() {
 		}
 		f.u.note("%s: its words are taken as %s.", f.called(i), strings.Join(told, ", "))
 	}
+}
+
+// askScale asks on which scale words are, once for a sheet.
+func (f *finder) askScale(i int, words map[string]bool, all map[string]map[string]string) {
+	if slices.ContainsFunc(f.u.Questions, func(q Question) bool { return q.About == "scale" }) {
+		return
+	}
+	var choices []string
+	for _, name := range ScaleNames {
+		if all[name] != nil {
+			choices = append(choices, name)
+		}
+	}
+	f.u.ask(i, "scale", fmt.Sprintf(
+		"%s: %s can be words of several scales; say on which they are",
+		f.called(i), strings.Join(slices.Sorted(maps.Keys(words)), ", "),
+	), choices...)
 }
 
 // saysNothing tells the words by which people fill a cell of a number or a day that

@@ -15,7 +15,7 @@ func (f *finder) scan() {
 	for i, x := range u.Uses {
 		switch typ := f.typeOf(x.As); {
 		case x.As == AsMonth || x.As == AsTotal || isNumeric(typ):
-			numbers[i] = &numberForms{}
+			numbers[i] = &numberForms{ranged: f.t.Name == "progress"}
 		case isDay(typ) || typ == record.Period:
 			days[i] = &dayForms{}
 		}
@@ -84,7 +84,7 @@ func (f *finder) typeOf(as string) record.Type {
 // numbers settles the form of each column of numbers; months are one column.
 func (f *finder) numbers(all []*numberForms) {
 	u := f.u
-	months := &numberForms{}
+	months := &numberForms{ranged: f.t.Name == "progress"}
 	first := -1
 	for i, n := range all {
 		if n != nil && u.Uses[i].As == AsMonth {
@@ -118,6 +118,26 @@ func (f *finder) numbers(all []*numberForms) {
 			u.Columns[i].Form = formName(form)
 		}
 		u.Uses[i].Share = f.s.shares[i] && f.typeOf(u.Uses[i].As) == record.Decimal
+		if !u.Uses[i].Share && f.t.Name == "progress" && (u.Uses[i].As == "percent" || month) {
+			f.sharesOfOne(i, n)
+		}
+	}
+}
+
+// sharesOfOne takes percents as shares where none is above one and some are between: 0.45
+// is 45 percent. Where all are nought or one it is asked.
+func (f *finder) sharesOfOne(i int, n *numberForms) {
+	u := f.u
+	if n.above || n.percent || !n.between && n.ones == 0 {
+		return
+	}
+	switch {
+	case f.m.Forms[u.Heads[i]] == Shares || n.between:
+		u.Uses[i].OfOne = true
+		u.note("%s: none is above one, so that they are taken as shares: 0.45 is 45%%.", f.called(i))
+	case f.m.Forms[u.Heads[i]] == Percents:
+	default:
+		u.ask(i, "forms", fmt.Sprintf("%s: all are nought or one, which can be one percent or all of it; say which", f.called(i)), Shares, Percents)
 	}
 }
 

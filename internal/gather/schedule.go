@@ -147,3 +147,36 @@ func (u *Understanding) Alone(i int) bool {
 	as, beside := u.Uses[i].As, record.Named(u.Beside)
 	return i+1 == u.Duration || beside != nil && record.Named(u.Table).Index(as) >= 0 && beside.Index(as) < 0
 }
+
+// namesActivities tells a list of activities that calls them by the names that the office
+// has, and not by their codes: it says how far they are, and makes none.
+func (f *finder) namesActivities() bool {
+	at := f.u.column("activity")
+	if f.t.Name != "activities" || f.m.Table != "" || f.o.Table != nil || f.o.Called == nil || at < 0 {
+		return false
+	}
+	column, under := f.u.column("project"), f.u.Fixed["project"]
+	named, all := 0, 0
+	f.u.data(f.s, func(l *Line) bool {
+		text := strings.TrimFunc(l.At(at).Text, isSpace)
+		if h, ok := f.u.headed(f.o.Names, l); ok && f.u.Section != "" && len(h.codes) == 1 {
+			under = h.codes[0]
+			return true
+		}
+		if text == "" {
+			return true
+		}
+		project := under
+		if column >= 0 {
+			if found := f.o.Names.Find("project", l.At(column).Text); len(found) == 1 {
+				project = found[0]
+			}
+		}
+		all++
+		if f.o.Called(project, text) {
+			named++
+		}
+		return all < sampled
+	})
+	return named > 0 && named*2 >= all
+}

@@ -28,7 +28,14 @@ func (m *Mapping) Settle(about, head, choice string) bool {
 		}
 		(*to)[key] = choice
 	}
+	of, isCode := strings.CutPrefix(about, "codes.")
 	switch {
+	case isCode:
+		column, from, ok := strings.Cut(of, ".")
+		m.Codes = append(m.Codes, CodeRule{Column: column, Match: Exact, From: from, To: choice})
+		return ok
+	case about == "scale":
+		m.Scale = choice
 	case isFixed:
 		put(&m.Fixed, fixed)
 	case about == "running":

@@ -111,6 +111,9 @@ func (t *totaller) see(l *Line, total bool) {
 			t.stack[i] = g
 		}
 		if !total {
+			if x.As == "amount" && n > 0 && u.isCredit(l) {
+				n = -n
+			}
 			g.open += n
 			g.rows++
 			continue

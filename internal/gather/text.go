@@ -63,6 +63,14 @@ func openText(f *File, lim Limits, refuse func(string, ...any) []Refusal) ([]*Sh
 		}
 		return transform.NewReader(bytes.NewReader(body), charmap.Windows1252.NewDecoder())
 	}
+	if r, ok := ruledOf(open); ok {
+		s := &Sheet{
+			File: f.Name, Lines: bytes.Count(body, []byte("\n")) + 1,
+			Format: fmt.Sprintf("text in %s, cells of fixed width", encoding),
+		}
+		s.each = func(f func(*Line) bool) { readRuled(open(), r, f) }
+		return []*Sheet{s}, nil
+	}
 	comma := separatorOf(open)
 	s := &Sheet{File: f.Name, Lines: bytes.Count(body, []byte("\n")) + 1, plain: encoding == "UTF-8" && comma == ','}
 	for _, x := range separators {

@@ -200,10 +200,18 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 	}
 	f.columns()
 	f.fix()
+	if f.namesActivities() {
+		m.Table = record.Progress.Name
+		out := Understand(s, o, m)
+		out.note("It names activities that are known, and lists no new ones: it is read as their progress.")
+		return out
+	}
+	f.marks()
 	f.running()
 	f.repeats()
 	f.scan()
 	f.scales()
+	f.nearNames()
 	f.required()
 	f.equals()
 	f.outline()
@@ -234,8 +242,10 @@ type finder struct {
 	totals int   // rows of sums
 	speaks *bool // whether a name or a row with few cells speaks of a project
 
-	monthly map[[2]int]int32 // periods that heads tell
-	daily   map[[2]int]bool  // whether days stand below heads
+	stating map[int]calendar.Period // what stands above rows states
+	spoken  map[int]map[string]bool // tables that what stands above rows speaks of
+	monthly map[[2]int]int32        // periods that heads tell
+	daily   map[[2]int]bool         // whether days stand below heads
 }
 
 // collect keeps the first rows.
@@ -359,7 +369,8 @@ func (f *finder) tidy(t *record.Kind) bool {
 			month, _ := readMonth(c.Text, "", f.o.Periods)
 			if isNumeric(col.Type) && (point || comma) && !isPlain(strings.TrimSpace(c.Text)) ||
 				isDay(col.Type) && readDay(c.Text).any() ||
-				col.Type == record.Period && month != 0 {
+				col.Type == record.Period && month != 0 ||
+				col.Type == record.Choice && slices.Contains(col.Domain, chosen(t, col, strings.TrimSpace(c.Text))) {
 				return false
 			}
 		}

@@ -35,6 +35,9 @@ const AsMonth = gather.AsMonth
 // UnitNames are the units that amounts can be said to be in.
 var UnitNames = gather.UnitNames
 
+// ScaleNames are the scales that words of likelihood and impact can be said to be of.
+var ScaleNames = gather.ScaleNames
+
 // HeadKey is how mappings call a column by its head.
 func HeadKey(head string) string { return gather.Normal(head) }
 
@@ -79,7 +82,7 @@ func Uses(table string) (out []string) {
 		out = append(out, t.Columns[i].Name)
 	}
 	if t.Index("amount") >= 0 {
-		out = append(out, gather.AsCredit)
+		out = append(out, gather.AsCredit, gather.AsMark)
 	}
 	return append(out, gather.AsMonth, gather.AsTotal, gather.AsExtra, gather.AsNone)
 }

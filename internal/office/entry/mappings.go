@@ -125,7 +125,7 @@ func (o Room) CheckMapping(ctx context.Context, m *gather.Mapping) error {
 			return office.Refusef("%q is not a table.", m.Table)
 		}
 	}
-	uses := []string{gather.AsMonth, gather.AsTotal, gather.AsExtra, gather.AsNone, gather.AsCredit}
+	uses := []string{gather.AsMonth, gather.AsTotal, gather.AsExtra, gather.AsNone, gather.AsCredit, gather.AsMark}
 	for head, as := range m.Columns {
 		if !slices.Contains(uses, as) && (t == nil || t.Index(as) < 0) && !anyColumn(as) {
 			return office.Refusef("The column headed %q cannot be %q: no table has such a column.", head, as)
@@ -197,7 +197,7 @@ func (o Room) SaveWord(ctx context.Context, a right.Actor, word, column string) 
 	if word == "" || len(word) > 60 {
 		return office.Refusef("A word for a column needs letters or digits, at most 60.")
 	}
-	if column != "" && !anyColumn(column) && column != gather.AsCredit {
+	if column != "" && !anyColumn(column) && column != gather.AsCredit && column != gather.AsMark {
 		return office.Refusef("No table has a column %q.", column)
 	}
 	return o.Store().SaveWord(ctx, Word{Word: word, Col: column, Actor: a.Name, At: o.Now()})

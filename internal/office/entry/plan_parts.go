@@ -103,6 +103,11 @@ func (p *plan) activityID(ctx context.Context, project int64, text string) (id i
 	for _, same := range [...]func(*portfolio.Row) bool{
 		func(r *portfolio.Row) bool { return gather.LooseCode(r.Fields[at].Text) == gather.LooseCode(text) },
 		func(r *portfolio.Row) bool { return gather.Normal(r.Fields[name].Text) == gather.Normal(text) },
+		func(r *portfolio.Row) bool { // the code, and then the name
+			first, rest, ok := strings.Cut(strings.TrimSpace(text), " ")
+			return ok && gather.LooseCode(r.Fields[at].Text) == gather.LooseCode(first) &&
+				gather.Normal(r.Fields[name].Text) == gather.Normal(rest)
+		},
 	} {
 		var found *entry
 		n := 0

@@ -249,6 +249,7 @@ func (o Room) readingOptions(
 		Trust:   opts.Trust,
 		Words:   make(map[string]string),
 		Names:   gather.NewNames(names),
+		Called:  o.activityNames(ctx, s),
 	}
 	words, err := o.Store().Words(ctx)
 	if err != nil {

@@ -1,0 +1,51 @@
+package entry
+
+import (
+	"context"
+
+	"turret/internal/book"
+	"turret/internal/core/portfolio"
+	"turret/internal/gather"
+	"turret/internal/record"
+	"turret/internal/store/format"
+)
+
+// activityNames tells whether projects have activities of a name, by the statements in
+// force. Those of a project are read when first asked for; what cannot be read has none.
+func (o Room) activityNames(ctx context.Context, s *book.Snapshot) func(project, name string) bool {
+	type names struct{ codes, names map[string]bool }
+	known := make(map[string]names)
+	code, name := record.OfPart(portfolio.ActivityPart).Index("activity"), record.OfPart(portfolio.ActivityPart).Index("name")
+	read := func(project string) names {
+		out := names{make(map[string]bool), make(map[string]bool)}
+		p := s.Project(project)
+		if p == nil {
+			return out
+		}
+		for _, part := range s.Stated[p.ID] {
+			if part.Kind != portfolio.ActivityPart {
+				continue
+			}
+			err := o.Store().Bodies(ctx, []int64{part.ID}, func(_ int64, body []byte) error {
+				rows, err := format.DecodeRows(body, len(record.OfPart(portfolio.ActivityPart).Columns))
+				for i := range rows {
+					out.codes[gather.LooseCode(rows[i].Fields[code].Text)] = true
+					out.names[gather.Normal(rows[i].Fields[name].Text)] = true
+				}
+				return err
+			})
+			if err != nil {
+				return names{}
+			}
+		}
+		return out
+	}
+	return func(project, text string) bool {
+		n, ok := known[project]
+		if !ok {
+			n = read(project)
+			known[project] = n
+		}
+		return n.names[gather.Normal(text)] && !n.codes[gather.LooseCode(text)]
+	}
+}
