@@ -16,7 +16,7 @@ func (f *finder) required() {
 		switch {
 		case !required(f.t, c) || !f.lacks(c.Name) || c.Name == "posting" && u.Number != "":
 		case c.Name == "period" && (f.hasMonths() || f.o.Period != 0 && f.t.Name != "costs"):
-		case c.Name == "kind" && f.kindsAbove():
+		case c.Name == "kind" && (f.kindsAbove() || f.u.Kinds):
 		case c.Name == "section" && f.toldBySections():
 		case c.Type == record.Choice:
 			u.ask(
@@ -49,7 +49,7 @@ func (f *finder) required() {
 		)
 	}
 	if f.t.Name == "costs" && f.lacks("version") && f.o.Period == 0 && f.states() &&
-		(f.u.Fixed["kind"] != "" || f.anyMonthStated()) {
+		(f.u.Fixed["kind"] != "" || f.u.Kinds || f.anyMonthStated()) {
 		u.ask(-1, "fixed.version", "nothing tells in which period it was stated; say so")
 	}
 	if f.t.Version == "period" && f.t.Keep == record.Parts && f.lacks("period") && !f.hasMonths() && f.o.Period == 0 {

@@ -3,6 +3,7 @@ package gather
 import (
 	"cmp"
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -36,6 +37,15 @@ func (f *finder) month(at, column int) (p int32) {
 		for _, above := range f.aboves(at, column) {
 			for _, year := range [...]string{above, bareHead(above)} {
 				if q, _ = readMonth(t, year, f.o.Periods); q != 0 {
+					return int32(q)
+				}
+			}
+		}
+	}
+	if year := f.fiscalAbove(at); year != "" {
+		for _, t := range [...]string{text, bare} {
+			if _, needs := readMonth(t, "", f.o.Periods); needs {
+				if q, _ := readMonth(t, year, f.o.Periods); q != 0 {
 					return int32(q)
 				}
 			}
@@ -138,6 +148,32 @@ func (f *finder) monthInRow(at, column int) int32 {
 	return int32(f.o.Periods.InMonth(found/12, found%12+1))
 }
 
+// aFiscalYear is one as titles write it.
+var aFiscalYear = regexp.MustCompile(`(?i)(?:^|[^a-z0-9])((?:fy|gj) ?(?:\d{4}|\d{2})(?:[/-]\d{2,4})?|20\d\d/(?:20)?\d\d)(?:$|[^0-9])`)
+
+// fiscalAbove is the one fiscal year that titles and names state, or "".
+func (f *finder) fiscalAbove(at int) string {
+	if y, asked := f.fiscal[at]; asked {
+		return y
+	}
+	if f.fiscal == nil {
+		f.fiscal = make(map[int]string)
+	}
+	found, years := "", make(map[int]bool)
+	for _, text := range f.aroundRow(at) {
+		for _, m := range aFiscalYear.FindAllStringSubmatch(text, -1) {
+			if y, fiscal := readYear(m[1]); fiscal {
+				found, years[y] = m[1], true
+			}
+		}
+	}
+	if len(years) != 1 {
+		found = ""
+	}
+	f.fiscal[at] = found
+	return found
+}
+
 // statedAbove is the one period that what stands above a row and the names of sheet and
 // file state, or the one that was said; zero where there is none, or several.
 func (f *finder) statedAbove(at int) calendar.Period {
@@ -217,6 +253,7 @@ func (f *finder) columns() {
 			}
 		}
 	}
+	f.years()
 	taken := make(map[string]int)
 	f.high = make([][]string, width)
 	for i := range width {
@@ -446,6 +483,10 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 	}
 	p := f.month(f.at, i)
 	switch {
+	case i == f.yearAt:
+		use.As, col.Certainty, col.Why = AsNone, Sure, "it is the year of the period"
+	case i == f.periodAt:
+		use.As, col.Certainty, col.Why = "period", Sure, "with the year it tells the period"
 	case f.across != "" && f.headRef(f.across, f.at, i) != "":
 		code := f.headRef(f.across, f.at, i)
 		*use = Use{As: "amount"}
@@ -462,6 +503,11 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 			f.crossAbove(i, use)
 		}
 		col.Certainty, col.Why = Sure, "its head is a period"
+	case runningIn(head) != "" && p == 0 && f.months() && f.m.Running == "":
+		use.As, col.Certainty, col.Why = AsNone, Likely, "it is all up to a period, beside amounts of periods"
+		f.u.note("%s is left out: it is all up to a period, beside amounts of periods of their own.", head)
+	case quarters.MatchString(Normal(head)) && f.months():
+		use.As, col.Certainty, col.Why = AsTotal, Likely, "a quarter is the sum of its months"
 	case isTotal(head) && f.spread():
 		use.As, col.Certainty, col.Why = AsTotal, Likely, "its head says that it is a sum"
 	case weight > 0:
@@ -545,6 +591,19 @@ func (f *finder) holdsAmounts(column int) bool {
 		n++
 	}
 	return n > 0
+}
+
+// quarters are heads of sums of three months.
+var quarters = regexp.MustCompile(`^(q ?[1-4]|[1-4] ?q|quarter [1-4]|[1-4] quartal|quartal [1-4]|[1-4] kvartal|kvartal [1-4]|trimestre [1-4]|t[1-4])( |$|fy|\d)`)
+
+// months tells that a head is a period.
+func (f *finder) months() bool {
+	for i := range f.rows[f.at].cells {
+		if unfolded(f.t) != "" && f.month(f.at, i) != 0 {
+			return true
+		}
+	}
+	return false
 }
 
 // spread tells that amounts stand under several heads, periods or codes: what is headed

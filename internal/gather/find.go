@@ -25,6 +25,10 @@ var strict = map[string]bool{
 	"periods":    true,
 }
 
+// masters are tables that make codes for others: they are only read where a name or a title
+// says so, or someone.
+var masters = map[string]bool{"programmes": true, "cost_codes": true, "cost_centres": true}
+
 // find looks for the row that names the columns of a table.
 func (f *finder) find() bool {
 	hint := f.hint()
@@ -38,6 +42,9 @@ func (f *finder) find() bool {
 		for _, t := range record.Kinds() {
 			if strict[t.Name] || f.m.Table != "" && f.m.Table != t.Name ||
 				f.o.Table != nil && f.m.Table == "" && f.o.Table != t {
+				continue
+			}
+			if masters[t.Name] && t != hint && f.m.Table != t.Name && f.o.Table != t && !f.titled(i, t) && !f.ownKey(i, t) {
 				continue
 			}
 			score, said := f.score(i, t, t == hint)
@@ -144,12 +151,20 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 	if matched == 0 || matched+months < 2 {
 		return 0, ""
 	}
+	const enough = 4 // columns by which a list of projects is told from figures of projects
+	if t.Name == "projects" && matched < enough && !hinted && f.m.Table != t.Name && f.o.Table != t {
+		return 0, ""
+	}
 	for i := range t.Columns {
 		c := &t.Columns[i]
-		if !required(t, c) || named[c.Name] || f.m.Fixed[c.Name] != "" ||
+		if !required(t, c) || named[c.Name] ||
 			c.Name == "period" && (months > 0 || f.o.Period != 0) ||
 			c.Name == crossed && across > 0 ||
 			c.Name == "kind" && t.Name == "costs" || c.Name == "section" && stories > 0 {
+			continue
+		}
+		if f.m.Fixed[c.Name] != "" {
+			score++
 			continue
 		}
 		if f.holds(at, c.Name) || c.Name == "project" && f.speaksOfProject() {
@@ -205,6 +220,17 @@ func (f *finder) titled(at int, t *record.Kind) bool {
 		}
 	}
 	return out[t.Name]
+}
+
+// ownKey tells whether a row names the key of a table by its own name.
+func (f *finder) ownKey(at int, t *record.Kind) bool {
+	for i := range f.rows[at].cells {
+		column, weight := called(t, f.head(at, i), f.o.Words)
+		if j := t.Index(column); j >= 0 && t.Columns[j].Key && weight > 2 {
+			return true
+		}
+	}
+	return false
 }
 
 // headRef gives the cost code or the project that a head is, with its name or without; ""

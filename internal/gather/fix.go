@@ -19,7 +19,10 @@ func periodOf(p int32) calendar.Period { return calendar.Period(p) }
 func (f *finder) around() []string { return f.aroundRow(f.at) }
 
 func (f *finder) aroundRow(at int) (out []string) {
-	for _, r := range slices.Backward(f.rows[:at]) {
+	for k, r := range slices.Backward(f.rows[:at]) {
+		if f.isBand(at, k) {
+			continue
+		}
 		var line []string
 		for i := range r.cells {
 			if text := f.shownAt(r, i); text != "" {
@@ -33,13 +36,34 @@ func (f *finder) aroundRow(at int) (out []string) {
 	return append(out, f.s.title(), strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File)))
 }
 
+// isBand tells a row of heads above a row: several periods, or kinds of amounts.
+func (f *finder) isBand(at, k int) bool {
+	const most = 2 // rows
+	if at-k > most || f.rows[at].n-f.rows[k].n > most {
+		return false
+	}
+	several := 0
+	for i := range f.rows[k].cells {
+		text := f.head(k, i)
+		if text == "" {
+			continue
+		}
+		if p, _ := readMonth(bareHead(text), "", f.o.Periods); p != 0 || kindOf(text) != "" {
+			several++
+		} else if y, _ := readYear(text); y != 0 {
+			several++
+		}
+	}
+	return several > 1
+}
+
 // remarks are the words that begin one.
 var remarks = wordsOf("note notes nb remark remarks comment hinweis bemerkung anmerkung merk merknad anm nota remarque observation opmerking")
 
 // isRemark tells a line that says of itself that it is a remark.
 func isRemark(text string) bool {
 	first, rest, _ := strings.Cut(Normal(text), " ")
-	return remarks[first] && rest != "" && (strings.ContainsAny(text[:min(len(text), 14)], ":.-–"))
+	return remarks[first] && rest != "" && strings.ContainsAny(text[:min(len(text), 14)], ":.-–")
 }
 
 func (f *finder) shownAt(r sample, i int) string {
@@ -76,7 +100,8 @@ func (f *finder) fix() {
 	}
 	f.sections()
 	f.accounts()
-	if f.t.Name == "costs" && f.lacks("kind") && !f.kindsAbove() {
+	f.kindsBetween()
+	if f.t.Name == "costs" && f.lacks("kind") && !f.kindsAbove() && !f.u.Kinds {
 		if head, k := f.amountKind(); k != "" {
 			u.Fixed["kind"] = k
 			u.note("All amounts are taken as %s: the head %q says so.", k, head)

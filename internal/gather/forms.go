@@ -72,6 +72,9 @@ func (f *numberForms) see(c Cell, row int) {
 	if text == "" || isBlank(text) || saysNothing(text) {
 		return
 	}
+	if _, said := doneWords[Normal(text)]; said && f.ranged {
+		return
+	}
 	if isDash(text) {
 		f.dash.note(text, row)
 		return

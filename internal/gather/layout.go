@@ -46,6 +46,9 @@ type Layout struct {
 	Duration  int               `json:"duration,omitempty"` // the column of how long they take, from 1
 	Down      []int             `json:"down,omitempty"`     // columns whose empty cells stand for what is above
 	Nested    int               `json:"nested,omitempty"`   // the column, from 1, that holds projects and what is below each
+	Kinds     bool              `json:"kinds,omitempty"`    // headings between rows tell kinds of amounts
+	Year      int               `json:"year,omitempty"`     // the column, from 1, of the year beside that of the month
+	Fiscal    bool              `json:"fiscal,omitempty"`   // that year is fiscal
 	Accounts  bool              `json:"accounts,omitempty"` // headings between rows tell cost codes
 	Section   string            `json:"section,omitempty"`  // the column that headings between rows tell
 	Places    int               `json:"places,omitempty"`   // amounts are in thousands (3) or millions (6)

@@ -9,6 +9,7 @@ import (
 )
 
 var (
+	yearMonth  = regexp.MustCompile(`^20\d\d(0[1-9]|1[0-2])$`)
 	fiscalHead = regexp.MustCompile(`^(?:fy|year|gj)?\s*(\d{4}|\d{2})(?:\s*[/-]\s*(\d{2,4}))?$`)
 	periodHead = regexp.MustCompile(`^p(?:eriod)?\s*(\d{1,2})$`)
 )
@@ -162,6 +163,9 @@ func follows(year, next string) bool {
 
 // monthAndYear reads "04/2026" and "2026/4".
 func monthAndYear(s string, ps *calendar.Periods) calendar.Period {
+	if yearMonth.MatchString(s) {
+		return inMonth(dayOf(s[:4], s[4:], "1"), ps)
+	}
 	tokens, _, _ := splitDay(s)
 	if len(tokens) != 2 || !allDigits(tokens[0]) || !allDigits(tokens[1]) {
 		return 0

@@ -117,6 +117,11 @@ func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) 
 			return n, ""
 		}
 	}
+	if c.Name == "percent" && kind == Words {
+		if n, ok := doneWords[Normal(text)]; ok {
+			return n, ""
+		}
+	}
 	plain := text
 	if kind == Words {
 		var ok bool
@@ -141,6 +146,12 @@ func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) 
 		plain = atMost(plain, portfolio.QuantityScale)
 	}
 	return plain, ""
+}
+
+// doneWords say whether something is done.
+var doneWords = map[string]string{
+	"yes": "100", "y": "100", "done": "100", "complete": "100", "completed": "100", "finished": "100", "achieved": "100", "ja": "100", "oui": "100", "si": "100", "x": "100",
+	"no": "0", "n": "0", "open": "0", "not started": "0", "pending": "0", "nein": "0", "nei": "0", "nej": "0", "non": "0", "nee": "0",
 }
 
 // moved multiplies a plain decimal by a power of ten.

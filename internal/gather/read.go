@@ -170,6 +170,7 @@ type reader struct {
 	coded          map[[2]string]string // codes as they are written, by column, to the office's
 	wholes         map[uint64]bool      // rows, where those of one cell add up
 	seed           maphash.Seed
+	kind           string          // of the heading above
 	code, noCode   string          // the cost code of the heading above, and its text where it is none
 	above          []Cell          // of the columns whose empty cells stand for it
 	under          string          // the project of the heading above, in a sheet of sections
@@ -299,6 +300,9 @@ func (r *reader) read(line *Line) {
 		clear(r.above)
 		return
 	}
+	if r.lone(line) {
+		return
+	}
 	r.repeat(line)
 	if r.sameAgain(line) {
 		return
@@ -357,6 +361,9 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 			continue
 		}
 		at := r.places[i]
+		if r.Year > 0 && r.Uses[i].As == "period" {
+			continue // with its year
+		}
 		if at < 0 {
 			if text := strings.TrimSpace(c.Text); r.Uses[i].As == AsExtra && text != "" {
 				if r.out.Extra == nil {
@@ -377,6 +384,10 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 	if column, value, why := r.underHeading(); why != "" {
 		return column, value, why
 	}
+	if column, value, why := r.inYear(line); why != "" {
+		return column, value, why
+	}
+	r.underKind()
 	if column, value, why := r.otherName(line); why != "" {
 		return column, value, why
 	}

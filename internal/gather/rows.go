@@ -141,3 +141,25 @@ func (l *Layout) leaves(line *Line) bool {
 	}
 	return slices.ContainsFunc(l.Skip, func(r SkipRule) bool { return r.fits(l.Heads, line) })
 }
+
+// lone tells a row of one cell of words in a table of amounts: a heading of a group, or a
+// remark. Where headings tell something it is left to them.
+func (l *Layout) lone(line *Line) bool {
+	if l.Canonical || l.Section != "" || l.Accounts || l.Kinds || l.Table != "costs" && l.Table != "postings" {
+		return false
+	}
+	n := 0
+	for i := range line.Cells {
+		c := &line.Cells[i]
+		if c.Kind == Uncalculated {
+			return false
+		}
+		if isBlank(c.Text) {
+			continue
+		}
+		if n++; n > 1 || c.Kind == Number || !strings.ContainsFunc(c.Text, unicode.IsLetter) {
+			return false
+		}
+	}
+	return n == 1
+}

@@ -29,6 +29,11 @@ func (f *finder) scan() {
 		if l.Hidden {
 			u.Hidden++
 		}
+		if u.lone(l) {
+			f.alone.note(textOf(l), l.N)
+			f.alones++
+			return true
+		}
 		total := u.totalRow(l)
 		if !total {
 			u.Rows++
@@ -53,6 +58,9 @@ func (f *finder) scan() {
 		return true
 	})
 	docs.settle(u)
+	if f.alones > 0 {
+		u.note("%s nothing but a few words, as %s: passed over.", plural(f.alones, "row says", "rows say"), f.alone)
+	}
 	f.numbers(numbers)
 	f.days(days)
 	if u.Hidden > 0 {

@@ -177,6 +177,14 @@ func (r *reader) underAccount() (column, value, why string) {
 	return "", "", ""
 }
 
+// underKind gives a row the kind of amounts of the heading above it.
+func (r *reader) underKind() {
+	at := r.t.Index("kind")
+	if r.Kinds && r.kind != "" && r.out.Fields[at].Said != portfolio.Value {
+		r.out.Fields[at] = portfolio.Field{Said: portfolio.Value, Text: r.kind}
+	}
+}
+
 // sections finds whether the rows of a sheet without a column of projects stand under
 // headings that name them.
 func (f *finder) sections() {
@@ -270,6 +278,12 @@ func (f *finder) uses(name string) bool { return f.u.column(name) >= 0 }
 func (r *reader) section(line *Line) bool {
 	if r.account(line) {
 		return true
+	}
+	if r.Kinds {
+		if k := kindHeading(line); k != "" {
+			r.kind = k
+			return true
+		}
 	}
 	if r.Section == "" {
 		return false

@@ -239,9 +239,15 @@ type finder struct {
 	across string     // what stands as heads: cost_code or project; or ""
 	high   [][]string // the heads above each column
 	held   map[held]bool
-	totals int   // rows of sums
+	alone  seen
+	alones int // rows that say nothing but words
+	totals int // rows of sums
+
+	yearAt, periodAt int // columns that tell a period together, or -1
+
 	speaks *bool // whether a name or a row with few cells speaks of a project
 
+	fiscal  map[int]string          // the fiscal year that what stands above rows states
 	stating map[int]calendar.Period // what stands above rows states
 	spoken  map[int]map[string]bool // tables that what stands above rows speaks of
 	monthly map[[2]int]int32        // periods that heads tell
@@ -271,7 +277,7 @@ func (f *finder) canonical() bool {
 	}
 	t := f.o.named(f.s)
 	if t == nil {
-		if t = tableOfHead(f.rows[0].cells); t == nil || f.wordsElsewhere(t) {
+		if t = tableOfHead(f.rows[0].cells); t == nil || f.wordsElsewhere(t) || f.figuresBeside(t) {
 			return false
 		}
 	}
@@ -345,6 +351,31 @@ func (f *finder) wordsElsewhere(t *record.Kind) bool {
 		}
 	}
 	return false
+}
+
+// figuresBeside tells codes with nothing of their table but numbers beside them: they are
+// figures of what the codes stand for, and no list of them.
+func (f *finder) figuresBeside(t *record.Kind) bool {
+	own, figures := 0, 0
+	for i, c := range f.rows[0].cells {
+		if t.Index(canonical(c.Text)) >= 0 {
+			own++
+			continue
+		}
+		numbers, all := 0, 0
+		for _, r := range f.rows[1:] {
+			if i < len(r.cells) && !isBlank(r.cells[i].Text) {
+				all++
+				if isPlain(strings.TrimSpace(r.cells[i].Text)) {
+					numbers++
+				}
+			}
+		}
+		if all > 0 && numbers == all {
+			figures++
+		}
+	}
+	return own == 1 && figures > 0
 }
 
 // tidy tells whether the first rows hold nothing but what the canonical form

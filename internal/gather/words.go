@@ -62,7 +62,7 @@ var synonyms = map[string]string{
 	"period":                     "delivery month|expected month|cost month|month|reporting period|reporting month|accounting period|fiscal period|posting period|stated in|as of period|monat|periode|buchungsperiode|mois",
 	"version":                    "baseline no|statement|stated in|forecast version|plan version",
 	"cost_centre":                "cost center|cost centre|cc|department|kostenstelle|kst|kostnadssted|centre de cout",
-	"activity":                   "tache|tarea|attivita|taak|aktivitat|aufgabe|oppgave|uppgift|jalon|meilenstein|milepael|n tache|activity id|activity code|activity no|task|task id|task no|wbs|id|aktivitet|vorgang|vorgangsnr|act|milestone|milestone id",
+	"activity":                   "actividad|activite|activiteit|tatigkeit|arbeitspaket|arbeidspakke|opgave|work package|activity name|tache|tarea|attivita|taak|aktivitat|aufgabe|oppgave|uppgift|jalon|meilenstein|milepael|n tache|activity id|activity code|activity no|task|task id|task no|wbs|id|aktivitet|vorgang|vorgangsnr|act|milestone|milestone id",
 	"amount":                     "importe|importo|bedrag|summa|value|sum|net amount|net|amount net|cost|costs|booked|booking amount|posted amount|betrag|belop|beloep|montant|netto|amt",
 	"-amount":                    "credito|avere|credit amount|credit|haben|kredit",
 	"costs.amount":               "open value|order amount|outstanding|outstanding amount|remaining amount|remaining order value|actual|actuals|actual cost|actual costs|actual amount|spend|spent|open amount|open orders|order value|committed|committed amount|commitment|commitments|budget|budget amount|planned cost|plan amount|planned amount|forecast|forecast amount|forecast cost|accrual|accruals|accrued|accrued amount|plan|ist|obligo",
@@ -90,7 +90,7 @@ var synonyms = map[string]string{
 	"actual_finish":              "fin reelle|fin real|fine effettiva|werkelijk einde|faktisk slutt|tatsachliches ende|verkligt slut|finished|finished on|actual finish date|completed|completed on|ist ende|done on|act finish",
 	"baseline_start":             "bl start|base start|baseline start date|plan start|original start",
 	"baseline_finish":            "bl finish|base finish|baseline finish date|baseline end|plan finish|original finish|baseline date",
-	"percent":                    "avance|avanzamento|voortgang|fremdrift|framdrift|done|percent complete|pct|pct complete|complete|progress|physical progress|fertigstellung|fortschritt|ferdig|done|avancement|prozent|grad",
+	"percent":                    "physical complete|physical percent complete|phys complete|percent done|pct done|work complete|complete percent|avanzamento fisico|avance fisico|avance|avanzamento|voortgang|fremdrift|framdrift|done|percent complete|pct|pct complete|complete|progress|physical progress|fertigstellung|fortschritt|ferdig|done|avancement|prozent|grad",
 	"units_done":                 "units complete|quantity done|qty done|installed|menge fertig",
 	"units":                      "quantity|qty|units in all|total units|menge",
 	"budget":                     "budgeted cost|budget amount|planned cost",
@@ -125,13 +125,15 @@ var synonyms = map[string]string{
 	"baseline":                   "baseline number|baseline no|bl no",
 	"calendar":                   "calendar code|work calendar",
 	"programmes.programme":       "code|id",
+	"cost_codes.cost_code":       "code|id|no",
+	"cost_centres.cost_centre":   "code|id|no",
 	"projects.project":           "code|id|no",
 	"cost_codes.name":            "account name",
 }
 
 // totals are words that begin the label of a sum, in rows and in heads.
 var totals = strings.Split(
-	"total|totals|sum|subtotal|sub total|grand total|overall|summe|zwischensumme|gesamt|gesamtsumme|totalt|delsum|somme|sous total|total general|suma|year total|full year|ubertrag|carried forward|brought forward|balance forward|report",
+	"i alt|ialt|totaal|totale|summa|somma|endsumme|gesamtbetrag|total|totals|sum|subtotal|sub total|grand total|overall|summe|zwischensumme|gesamt|gesamtsumme|totalt|delsum|somme|sous total|total general|suma|year total|full year|ubertrag|carried forward|brought forward|balance forward|report",
 	"|",
 )
 
@@ -216,7 +218,7 @@ var tableWords = map[string]string{
 	"progress": "progress", "fortschritt": "progress", "activities": "activities", "schedule": "activities", "milestones": "activities", "tasks": "activities",
 	"risques": "risks", "risiken": "risks", "risikoer": "risks", "riesgos": "risks", "rischi": "risks", "commentary": "narratives", "commentaires": "narratives", "comments": "narratives", "kommentarer": "narratives", "updates": "narratives", "avancement": "progress", "fremdrift": "progress", "status": "progress", "previsions": "costs", "prevision": "costs",
 	"risks": "risks", "risk": "risks", "issues": "risks", "register": "risks", "narratives": "narratives", "story": "narratives", "narrative": "narratives",
-	"rates": "rates", "projects": "projects", "programmes": "programmes", "centres": "cost_centres", "accounts": "cost_codes", "codes": "cost_codes", "links": "links", "steps": "steps", "items": "items", "backlog": "items", "calendars": "calendars", "holidays": "calendars", "baselines": "baselines",
+	"rates": "rates", "projects": "projects", "programmes": "programmes", "centres": "cost_centres", "centre": "cost_centres", "center": "cost_centres", "centers": "cost_centres", "kostenstellen": "cost_centres", "programs": "programmes", "programme": "programmes", "chart": "cost_codes", "accounts": "cost_codes", "codes": "cost_codes", "links": "links", "steps": "steps", "items": "items", "backlog": "items", "calendars": "calendars", "holidays": "calendars", "baselines": "baselines",
 }
 
 // choices are words for the values of columns that take one of a few.
