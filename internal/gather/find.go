@@ -167,7 +167,8 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			score++
 			continue
 		}
-		if f.holds(at, c.Name) || c.Name == "project" && f.speaksOfProject() {
+		if f.holds(at, c.Name) || c.Name == "project" && f.speaksOfProject() ||
+			c.Name == "cost_code" && f.speaksOfAccounts() {
 			score++
 			continue
 		}
@@ -259,11 +260,26 @@ func (f *finder) crossing(at int, t *record.Kind) (column string, n int) {
 				seen[code]++
 			}
 		}
-		if len(seen) > 1 && len(seen) > n {
+		if (len(seen) > 1 || len(seen) == 1 && f.periodBelow(at)) && len(seen) > n {
 			column, n = name, len(seen)
 		}
 	}
 	return column, n
+}
+
+// periodBelow tells that a row of heads names the period and no amounts: what stands across
+// may be of one code alone.
+func (f *finder) periodBelow(at int) bool {
+	period := false
+	for i := range f.rows[at].cells {
+		switch column, _ := called(record.Costs.Kind, f.head(at, i), f.o.Words); column {
+		case "period":
+			period = true
+		case "amount", AsCredit, "cost_code":
+			return false
+		}
+	}
+	return period
 }
 
 // calls gives the column of a table that a head names, and how surely. Days

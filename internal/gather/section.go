@@ -337,3 +337,19 @@ func (f *finder) speaksOfProject() bool {
 	}
 	return *f.speaks
 }
+
+// speaksOfAccounts tells whether a row that says little else names a cost code.
+func (f *finder) speaksOfAccounts() bool {
+	if f.heads == nil {
+		found := false
+		none := &Layout{}
+		for _, r := range f.rows {
+			if code, ok := none.accountOf(f.o.Names, &Line{N: r.n, Cells: r.cells}); ok && code != "" && filled(&Line{Cells: r.cells}) == 1 {
+				found = true
+				break
+			}
+		}
+		f.heads = &found
+	}
+	return *f.heads
+}

@@ -246,6 +246,7 @@ type finder struct {
 	yearAt, periodAt int // columns that tell a period together, or -1
 
 	speaks *bool // whether a name or a row with few cells speaks of a project
+	heads  *bool // whether a row with one cell names a cost code
 
 	fiscal  map[int]string          // the fiscal year that what stands above rows states
 	stating map[int]calendar.Period // what stands above rows states
