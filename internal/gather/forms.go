@@ -72,7 +72,7 @@ func (f *numberForms) see(c Cell, row int) {
 	if text == "" || isBlank(text) || saysNothing(text) {
 		return
 	}
-	if _, said := doneWords[Normal(text)]; said && f.ranged {
+	if f.ranged && doneWords[Normal(text)] != "" {
 		return
 	}
 	if isDash(text) {

@@ -18,32 +18,43 @@ type rowMarks struct {
 	kinds  []CellKind
 }
 
+// sheetMarks are what a sheet's markup says beside values.
+type sheetMarks struct {
+	rows   []rowMarks
+	styles map[int]int // of the first number of each column, by its place from 0
+	merged []string    // ranges, such as A2:A5
+}
+
+// mostMerged is the number of merges that are kept of one sheet.
+const mostMerged = 50_000
+
 // scanMarks reads from a sheet's markup which cells are numbers and which
-// formulas have no value saved, and which rows are hidden: the row iterator
-// does not tell.
-func scanMarks(part *zip.File, lim Limits) (out []rowMarks, why string) {
+// formulas have no value saved, which rows are hidden, how numbers are styled and what is
+// merged: the row iterator does not tell.
+func scanMarks(part *zip.File, lim Limits) (out sheetMarks, why string) {
 	r, err := part.Open()
 	if err != nil {
-		return nil, fmt.Sprintf("the sheet cannot be read (%v); save the file again", err)
+		return out, fmt.Sprintf("the sheet cannot be read (%v); save the file again", err)
 	}
 	defer r.Close()
+	out.styles = make(map[int]int)
 	t := newTagger(r)
 	var row rowMarks
 	var cell struct {
-		column        int
+		column, style int
 		words         bool
 		formula, done bool
 	}
 	n, column, depth := 0, 0, 0
 	flush := func() {
 		if row.n != 0 && (len(row.kinds) > 0 || row.hidden) {
-			out = append(out, row)
+			out.rows = append(out.rows, row)
 		}
 		row = rowMarks{}
 	}
 	for t.next() {
 		if depth += t.tag.depth(); depth > lim.XMLDepth {
-			return nil, fmt.Sprintf("its markup is more than %d levels deep; save the file again", lim.XMLDepth)
+			return out, fmt.Sprintf("its markup is more than %d levels deep; save the file again", lim.XMLDepth)
 		}
 		switch t.tag.name {
 		case "row":
@@ -60,6 +71,7 @@ func scanMarks(part *zip.File, lim Limits) (out []rowMarks, why string) {
 				column = c
 			}
 			cell.column, cell.formula, cell.done = column, false, false
+			cell.style, _ = strconv.Atoi(t.tag.attr("s"))
 			switch t.tag.attr("t") {
 			case "", "n":
 				cell.words = false
@@ -86,6 +98,9 @@ func scanMarks(part *zip.File, lim Limits) (out []rowMarks, why string) {
 			case cell.done && !cell.words:
 				kind = Number
 			}
+			if _, seen := out.styles[cell.column-1]; kind == Number && !seen {
+				out.styles[cell.column-1] = cell.style
+			}
 			if kind != Words {
 				for len(row.kinds) < cell.column {
 					row.kinds = append(row.kinds, Words)
@@ -94,11 +109,16 @@ func scanMarks(part *zip.File, lim Limits) (out []rowMarks, why string) {
 			}
 		case "/sheetData":
 			flush()
+		case "mergeCell":
+			if ref := t.tag.attr("ref"); len(out.merged) < mostMerged {
+				out.merged = append(out.merged, ref)
+			}
+		case "/mergeCells":
 			return out, ""
 		}
 	}
 	if t.err != nil {
-		return nil, fmt.Sprintf("the sheet cannot be read (%v); save the file again", t.err)
+		return out, fmt.Sprintf("the sheet cannot be read (%v); save the file again", t.err)
 	}
 	flush()
 	return out, ""

@@ -142,7 +142,9 @@ func LooseCode(code string) string {
 	}
 	parts := strings.Split(code, ".") // 1.1 is not 11
 	for i := range parts {
-		parts[i] = zeros.ReplaceAllString(tight(parts[i]), "$1$2")
+		if parts[i] = tight(parts[i]); strings.Contains(parts[i], "0") {
+			parts[i] = zeros.ReplaceAllString(parts[i], "$1$2")
+		}
 	}
 	return strings.Join(parts, ".")
 }

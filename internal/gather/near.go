@@ -85,11 +85,15 @@ func (f *finder) nearNames() {
 		if x.As != "project" && x.As != "cost_code" || x.Prefix {
 			continue
 		}
-		seen := make(map[string]bool)
+		seen, n := make(map[string]bool), 0
 		u.data(f.s, func(l *Line) bool {
+			const rows = 5_000 // that are looked at
+			if n++; n > rows || len(seen) > sampled {
+				return false
+			}
 			text := strings.TrimFunc(l.At(i).Text, isSpace)
-			if text == "" || seen[text] || len(seen) > sampled {
-				return len(seen) <= sampled
+			if text == "" || seen[text] {
+				return true
 			}
 			seen[strings.Clone(text)] = true
 			if _, told := Recode(append(u.Codes, f.o.Every...), x.As, text); told || len(f.o.Names.Find(x.As, text)) > 0 {

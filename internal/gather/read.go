@@ -80,21 +80,20 @@ func (u *Understanding) Read(o *Options, row func(*portfolio.Row, func() map[str
 	if len(u.Questions) > 0 {
 		return
 	}
-	u.Sums = u.Layout.Read(u.sheet, o, row, refuse)
+	u.Layout.Read(u.sheet, o, row, refuse)
 }
 
-// Read hands over the rows of a sheet as the layout has them, and gives the
-// totals that the sheet states, compared with its rows.
+// Read hands over the rows of a sheet as the layout has them.
 func (l *Layout) Read(
 	s *Sheet,
 	o *Options,
 	row func(*portfolio.Row, func() map[string]string),
 	refuse func(Refusal),
-) []Sum {
+) {
 	t := l.table()
 	if t == nil {
 		refuse(Refusal{File: s.Label(), Reason: fmt.Sprintf("%q is not a table", l.Table)})
-		return nil
+		return
 	}
 	r := &reader{
 		Layout: l,
@@ -103,7 +102,6 @@ func (l *Layout) Read(
 		label:  s.Label(),
 		refuse: refuse,
 		row:    row,
-		sums:   newTotaller(l, s.Format == spreadsheet),
 	}
 	r.prepare()
 	r.handed = s.Format == handed
@@ -142,10 +140,6 @@ func (l *Layout) Read(
 		r.read(line)
 		return true
 	})
-	if r.sums == nil {
-		return nil
-	}
-	return r.sums.end()
 }
 
 // reader reads the rows of one sheet.
@@ -159,9 +153,8 @@ type reader struct {
 	months         []int // columns of which each gives a row: months, and kinds of amounts
 	value          int   // place of what stands under months
 	fixed          []fixed
-	marks          bool // a column says which amounts are credits
-	credit         int  // column of amounts with their sign turned, or -1
-	sums           *totaller
+	marks          bool                 // a column says which amounts are credits
+	credit         int                  // column of amounts with their sign turned, or -1
 	codes, parents map[string]bool      // outline numbers, and those with others below
 	several        map[string]bool      // documents of several lines
 	equals         map[string]int       // postings that say the same, by what they say
@@ -287,16 +280,9 @@ func (r *reader) read(line *Line) {
 		return
 	}
 	if r.section(line) {
-		if r.sums != nil && r.Nested > 0 {
-			r.sums.see(line, true)
-		}
 		return
 	}
-	total := r.totalRow(line)
-	if r.sums != nil {
-		r.sums.see(line, total)
-	}
-	if total {
+	if r.totalRow(line) {
 		clear(r.above)
 		return
 	}

@@ -9,6 +9,7 @@ import (
 	"math"
 	"path"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -44,6 +45,7 @@ func openSpreadsheet(f *File, lim Limits, refuse func(string, ...any) []Refusal)
 	if p, err := x.GetWorkbookProps(); err == nil && p.Date1904 != nil {
 		from1904 = *p.Date1904
 	}
+	scaled := scaledStyles(z)
 	places, err := sheetPlaces(z)
 	if err != nil {
 		return nil, refuse("it is not a spreadsheet that can be read (%v); save it as XLSX again", err)
@@ -59,7 +61,7 @@ func openSpreadsheet(f *File, lim Limits, refuse func(string, ...any) []Refusal)
 		if part == nil {
 			continue // a sheet of charts
 		}
-		if why := s.load(x, part, lim); why != "" {
+		if why := s.load(x, part, scaled, lim); why != "" {
 			refused = append(refused, Refusal{File: s.Label(), Reason: why})
 			continue
 		}
@@ -109,11 +111,12 @@ func inspect(z *zip.Reader, lim Limits) (notes []string, why string) {
 }
 
 // load reads a sheet once and keeps its cells.
-func (s *Sheet) load(x *excelize.File, part *zip.File, lim Limits) (why string) {
-	marks, why := scanMarks(part, lim)
+func (s *Sheet) load(x *excelize.File, part *zip.File, scaled map[int]int, lim Limits) (why string) {
+	said, why := scanMarks(part, lim)
 	if why != "" {
 		return why
 	}
+	marks := said.rows
 	rows, err := x.Rows(s.Name)
 	if err != nil {
 		return fmt.Sprintf("the sheet cannot be read (%v); save the file again", err)
@@ -168,10 +171,15 @@ func (s *Sheet) load(x *excelize.File, part *zip.File, lim Limits) (why string) 
 		return fmt.Sprintf("the sheet cannot be read (%v); save the file again", err)
 	}
 	g.text = text.String()
-	g.fill = mergedDown(x, s.Name)
+	g.fill = mergedDown(said.merged)
 	s.each, s.Lines = g.each, len(g.rows)
 	s.asShown(x)
-	s.scaled = scaledFormats(x, s)
+	s.scaled = make(map[int]int)
+	for column, style := range said.styles {
+		if places := scaled[style]; places > 0 {
+			s.scaled[column] = places
+		}
+	}
 	return ""
 }
 
@@ -300,19 +308,16 @@ func (g *grid) each(f func(*Line) bool) {
 
 // mergedDown gives the cells that are merged over several rows, each with the first row of
 // its merge: what stands there is said of all of them.
-func mergedDown(x *excelize.File, sheet string) map[int32]map[int]int32 {
-	merges, err := x.GetMergeCells(sheet)
-	if err != nil {
-		return nil
-	}
+func mergedDown(merged []string) map[int32]map[int]int32 {
 	const most = 100_000 // rows of merges
 	out := make(map[int32]map[int]int32)
-	for _, m := range merges {
-		column, first, err := excelize.CellNameToCoordinates(m.GetStartAxis())
+	for _, ref := range merged {
+		from, to, _ := strings.Cut(ref, ":")
+		column, first, err := excelize.CellNameToCoordinates(from)
 		if err != nil {
 			continue
 		}
-		_, last, err := excelize.CellNameToCoordinates(m.GetEndAxis())
+		_, last, err := excelize.CellNameToCoordinates(to)
 		if err != nil || last == first {
 			continue
 		}
@@ -329,36 +334,40 @@ func mergedDown(x *excelize.File, sheet string) map[int32]map[int]int32 {
 // scaledFormat is a number format that shows thousands: commas after its last digit.
 var scaledFormat = regexp.MustCompile(`[0#?](,+)(?:[^0#?,]|$)`)
 
-// scaledFormats gives the columns whose numbers are shown in thousands (3) or millions (6),
-// by the format of their first one.
-func scaledFormats(x *excelize.File, s *Sheet) map[int]int {
-	out, seen := make(map[int]int), make(map[int]bool)
-	s.Each(func(l *Line) bool {
-		for i, c := range l.Cells {
-			if c.Kind != Number || seen[i] {
-				continue
-			}
-			seen[i] = true
-			at, err := excelize.CoordinatesToCellName(i+1, l.N)
-			if err != nil {
-				continue
-			}
-			id, err := x.GetCellStyle(s.Name, at)
-			if err != nil || id == 0 {
-				continue
-			}
-			style, err := x.GetStyle(id)
-			if err != nil || style.CustomNumFmt == nil {
-				continue
-			}
-			format, _, _ := strings.Cut(*style.CustomNumFmt, ";")
+// scaledStyles gives the styles of a spreadsheet whose numbers are shown in thousands (3) or
+// millions (6); what cannot be read shows none.
+func scaledStyles(z *zip.Reader) map[int]int {
+	out := make(map[int]int)
+	i := slices.IndexFunc(z.File, func(f *zip.File) bool { return strings.TrimPrefix(f.Name, "/") == "xl/styles.xml" })
+	if i < 0 {
+		return out
+	}
+	formats := make(map[string]int) // by id
+	within, style := false, 0
+	err := tags(z.File[i], func(t *tag) {
+		switch t.name {
+		case "numFmt":
+			format, _, _ := strings.Cut(t.attr("formatCode"), ";")
 			if m := scaledFormat.FindStringSubmatch(format); m != nil {
 				const places = 3
-				out[i] = places * len(m[1])
+				formats[t.attr("numFmtId")] = places * len(m[1])
+			}
+		case "cellXfs":
+			within = true
+		case "/cellXfs":
+			within = false
+		case "xf":
+			if places := formats[t.attr("numFmtId")]; within && places > 0 {
+				out[style] = places
+			}
+			if within {
+				style++
 			}
 		}
-		return l.N < sampled
 	})
+	if err != nil {
+		return nil
+	}
 	return out
 }
 

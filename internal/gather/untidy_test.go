@@ -508,7 +508,7 @@ func FuzzSpreadsheet(f *testing.F) {
 		)
 		for _, e := range x.File {
 			marks, _ := scanMarks(e, DefaultLimits)
-			for _, m := range marks {
+			for _, m := range marks.rows {
 				require.LessOrEqual(t, len(m.kinds), DefaultLimits.Columns)
 			}
 		}

@@ -61,7 +61,7 @@ var synonyms = map[string]string{
 	"class":                      "capex opex|capex or opex|capitalisation|capital",
 	"period":                     "delivery month|expected month|cost month|month|reporting period|reporting month|accounting period|fiscal period|posting period|stated in|as of period|monat|periode|buchungsperiode|mois",
 	"version":                    "baseline no|statement|stated in|forecast version|plan version",
-	"cost_centre":                "cost center|cost centre|cc|department|kostenstelle|kst|kostnadssted|centre de cout",
+	"cost_centre":                "centre|center|cost center|cost centre|cc|department|kostenstelle|kst|kostnadssted|centre de cout",
 	"activity":                   "actividad|activite|activiteit|tatigkeit|arbeitspaket|arbeidspakke|opgave|work package|activity name|tache|tarea|attivita|taak|aktivitat|aufgabe|oppgave|uppgift|jalon|meilenstein|milepael|n tache|activity id|activity code|activity no|task|task id|task no|wbs|id|aktivitet|vorgang|vorgangsnr|act|milestone|milestone id",
 	"amount":                     "importe|importo|bedrag|summa|value|sum|net amount|net|amount net|cost|costs|booked|booking amount|posted amount|betrag|belop|beloep|montant|netto|amt",
 	"-amount":                    "credito|avere|credit amount|credit|haben|kredit",
