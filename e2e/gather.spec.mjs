@@ -73,7 +73,7 @@ test("three untidy files are read, corrected, taken, mended and taken back", asy
   );
   await drop(page, all);
   await expect(page.locator(".sentence")).toContainText(
-    "Two questions wait for an answer",
+    "Three questions wait for an answer",
   );
   await expect(page.getByRole("button", { name: "Accept" })).toBeDisabled();
   await accessible(page);
@@ -93,6 +93,10 @@ test("three untidy files are read, corrected, taken, mended and taken back", asy
     "the total 52900 under “total” is not the sum of its rows, 51900",
   );
   await expect(forecast.getByLabel("What P01 FY28 is")).toHaveValue("month");
+  await forecast
+    .getByRole("button", { name: "it is right as it stands" })
+    .click();
+  await expect(sheet(page, "sheet Forecast").locator("ul.asks")).toHaveCount(0);
 
   const progress = sheet(page, "Progress Orran Bay");
   await expect(progress.locator("ul.asks li").first()).toContainText(

@@ -186,9 +186,9 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 		score++
 	}
 	score -= 0.3 * float64(words-matched)
-	why = fmt.Sprintf("row %d names %d columns of %s", row.n, matched, t.Name)
+	why = fmt.Sprintf("row %d names %s of %s", row.n, plural(matched, "column", "columns"), t.Name)
 	if months > 0 && unfolds {
-		why += fmt.Sprintf(" and %d periods", months)
+		why += " and " + plural(months, "period", "periods")
 	}
 	if hinted {
 		why += ", and so does the name of the file or sheet"
@@ -291,6 +291,9 @@ func (f *finder) calls(at, i int, t *record.Kind, label string) (column string, 
 	fits := j >= 0 && !isNumeric(t.Columns[j].Type)
 	if fits || weight == 0 && t.Index("finish") < 0 || !f.holdsDays(at, i) {
 		return column, weight
+	}
+	if j >= 0 && t.Index("date") >= 0 {
+		return "date", 2 // Booked
 	}
 	if of, w := called(t, label+" finish", f.o.Words); w > 0 {
 		return of, 2

@@ -368,8 +368,17 @@ func (f *finder) fixUnit() {
 			shown = max(shown, f.s.scaled[i])
 		}
 	}
-	if f.m.Places != nil {
+	if own := u.Places; f.m.Places != nil {
 		u.Places = *f.m.Places
+		if f.past.Places == f.m.Places {
+			u.note("Amounts are taken in %s, as was said of such a sheet before.", unitName(u.Places))
+		}
+		if f.past.Places == f.m.Places && own != 0 && own != u.Places {
+			u.ask(-1, "places", fmt.Sprintf(
+				"%q says that amounts are in %s, and of such a sheet it was said before that they are in %s; say which",
+				strings.TrimSpace(where), unitName(own), unitName(u.Places),
+			), unitName(own), unitName(u.Places))
+		}
 	} else if shown != 0 {
 		u.Places = 0
 		u.note(

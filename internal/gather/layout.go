@@ -57,9 +57,10 @@ type Layout struct {
 	Negate    bool              `json:"negate,omitempty"`   // amounts have their sign turned
 	Codes     []CodeRule        `json:"codes,omitempty"`
 	Skip      []SkipRule        `json:"skip,omitempty"`
-	Leave     []int             `json:"leave,omitempty"` // rows that are left out
-	Keep      []int             `json:"keep,omitempty"`  // rows that are no sums, though they look so
-	Lines     string            `json:"lines,omitempty"` // what several rows of one key are: "" or LinesAdd
+	Leave     []int             `json:"leave,omitempty"`   // rows that are left out
+	Keep      []int             `json:"keep,omitempty"`    // rows that are no sums, though they look so
+	NoSums    []string          `json:"no_sums,omitempty"` // and labels of such rows, normal
+	Lines     string            `json:"lines,omitempty"`   // what several rows of one key are: "" or LinesAdd
 	From1904  bool              `json:"from1904,omitempty"`
 }
 
@@ -154,6 +155,34 @@ type Mapping struct {
 	Skip    []SkipRule        `json:"skip,omitempty"`
 	Leave   []int             `json:"leave,omitempty"` // rows, of one sheet only
 	Without bool              `json:"without,omitempty"`
+
+	Place    string   `json:"place,omitempty"`     // where the sheets come from that it was said of; "": anywhere
+	HeadSaid bool     `json:"head_said,omitempty"` // the row of its look is the header
+	NoSums   []string `json:"no_sums,omitempty"`   // labels of rows that are no sums, normal
+
+	past *Mapping // what was said of such sheets before
+	look string   // of the sheets that it was said of, once it is recalled
+}
+
+// Recalling gives the mapping with what was said of such sheets before: it counts where
+// neither this one nor the sheet itself says otherwise.
+func (m Mapping) Recalling(past Mapping, look string) Mapping {
+	past.look = look
+	m.past = &past
+	return m
+}
+
+// recalled parts a mapping from what was said before: all of that but what all rows say,
+// which gives way to the sheet's own words.
+func (m Mapping) recalled() (Mapping, Mapping) {
+	if m.past == nil {
+		return m, Mapping{}
+	}
+	past := *m.past
+	m.past = nil
+	under := past
+	under.Fixed = nil
+	return m.Over(under), past
 }
 
 // Every is the head that stands for all columns in a mapping's forms.
@@ -193,6 +222,8 @@ func (m Mapping) Over(under Mapping) Mapping {
 	if m.Scale != "" {
 		out.Scale = m.Scale
 	}
+	out.HeadSaid = m.HeadSaid || under.HeadSaid
+	out.NoSums = append(slices.Clone(m.NoSums), under.NoSums...)
 	out.Trust = m.Trust || under.Trust
 	out.Keep = append(slices.Clone(m.Keep), under.Keep...)
 	out.Negate = m.Negate || under.Negate
@@ -233,6 +264,8 @@ func (m Mapping) Empty() bool {
 		m.Lines == "" &&
 		m.Scale == "" &&
 		len(m.Keep) == 0 &&
+		len(m.NoSums) == 0 &&
+		!m.HeadSaid &&
 		!m.Trust &&
 		!m.Negate &&
 		!m.Without

@@ -48,7 +48,7 @@ func (l *Layout) totalRow(line *Line) bool {
 			}
 		}
 	}
-	if label == "" || !isTotal(label) {
+	if label == "" || !isTotal(label) || slices.Contains(l.NoSums, Normal(label)) {
 		return false
 	}
 	return l.sums() || bareTotal(line, label)

@@ -63,3 +63,13 @@ func (m *Mapping) Settle(about, head, choice string) bool {
 	}
 	return true
 }
+
+// unitName is the unit of places.
+func unitName(places int) string {
+	for _, name := range UnitNames {
+		if units[name] == places {
+			return name
+		}
+	}
+	return InWhole
+}

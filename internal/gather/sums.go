@@ -2,6 +2,7 @@ package gather
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"turret/internal/core/money"
@@ -283,6 +284,40 @@ func (s Sum) far() bool {
 	return 2*max(d, -d) > max(unit, 1)*int64(s.rows+1)
 }
 
+// addUp sees all rows, those that someone left out as well where it is said.
+func (f *finder) addUp(t *totaller, left bool) []Sum {
+	u := f.u
+	r := &reader{Layout: &u.Layout, o: f.o}
+	f.s.Each(func(l *Line) bool {
+		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.repeatsHead(l) || !left && u.leaves(l) {
+			return true
+		}
+		heading := r.section(l)
+		if !heading || u.Nested > 0 {
+			t.see(l, heading || u.totalRow(l))
+		}
+		return true
+	})
+	return t.end()
+}
+
+func disagreeing(sums []Sum) (n int) {
+	for _, s := range sums {
+		if !s.Agrees {
+			n++
+		}
+	}
+	return n
+}
+
+// headOf gives a head as the sheet shows it.
+func (u *Understanding) headOf(name string) string {
+	if i := slices.Index(u.Heads, name); i >= 0 && u.Columns[i].Head != "" {
+		return u.Columns[i].Head
+	}
+	return name
+}
+
 // proof compares what the sheet states as sums with its rows before any of them is taken.
 // Where they differ it asks, unless someone said that it is right as it stands: a row may
 // be missing, or be taken that should not.
@@ -295,18 +330,13 @@ func (f *finder) proof() {
 	if t == nil || !t.wide && f.totals == 0 && u.Nested == 0 {
 		return
 	}
-	r := &reader{Layout: &u.Layout, o: f.o}
-	f.s.Each(func(l *Line) bool {
-		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) {
-			return true
+	// A row that someone left out may well be in the sheet's sums.
+	u.Sums = f.addUp(t, true)
+	if len(u.Leave)+len(u.Skip) > 0 {
+		if without := f.addUp(newTotaller(&u.Layout, f.s.Format == spreadsheet), false); disagreeing(without) < disagreeing(u.Sums) {
+			u.Sums = without
 		}
-		heading := r.section(l)
-		if !heading || u.Nested > 0 {
-			t.see(l, heading || u.totalRow(l))
-		}
-		return true
-	})
-	u.Sums = t.end()
+	}
 	var bad []Sum
 	for _, s := range u.Sums {
 		if s.far() {
@@ -323,6 +353,6 @@ func (f *finder) proof() {
 	}
 	u.ask(-1, "trust", fmt.Sprintf(
 		"the sum %s of %q in row %d is not that of its rows, %s%s: a row may be missing, or counted that is none; correct it, or say that the rows are right",
-		s.Stated, s.Head, s.Row, s.Found, more,
+		s.Stated, u.headOf(s.Head), s.Row, s.Found, more,
 	), "yes")
 }

@@ -124,9 +124,12 @@ func lookOf(heads []string) string {
 }
 
 // HasLook tells whether one of the first rows of a sheet has a look.
-func HasLook(s *Sheet, look string, ps *calendar.Periods) (found bool) {
+func HasLook(s *Sheet, look string, ps *calendar.Periods) bool { return rowOfLook(s, look, ps) > 0 }
+
+// rowOfLook gives the first row that has a look, or zero.
+func rowOfLook(s *Sheet, look string, ps *calendar.Periods) (row int) {
 	if look == "" {
-		return false
+		return 0
 	}
 	n := 0
 	s.Each(func(l *Line) bool {
@@ -137,11 +140,13 @@ func HasLook(s *Sheet, look string, ps *calendar.Periods) (found bool) {
 				heads = append(heads, text)
 			}
 		}
-		found = lookOf(heads) == look
+		if lookOf(heads) == look {
+			row = l.N
+		}
 		n++
-		return !found && n < within
+		return row == 0 && n < within
 	})
-	return found
+	return row
 }
 
 // By is the understanding of a sheet whose layout is known.
@@ -165,16 +170,21 @@ const within = 60
 
 // Understand finds how a sheet is to be read. What the mapping says counts.
 func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
+	m, past := m.recalled()
+	if past.HeadSaid && m.Head == 0 {
+		m.Head = rowOfLook(s, past.look, o.Periods)
+	}
 	u := &Understanding{File: s.File, Sheet: s.Name, Format: s.Format, Notes: slices.Clone(s.Notes), sheet: s}
 	u.From1904, u.Negate, u.Codes, u.Skip, u.Leave, u.Keep = s.from1904, m.Negate, m.Codes, m.Skip, m.Leave, m.Keep
-	u.Trusted, u.Scaled = m.Trust || o.Trust, m.Places != nil
+	u.Trusted, u.Scaled = m.Trust || o.Trust, m.Places != nil && m.Places != past.Places
 	if m.Without {
 		u.Skipped = "it is left out"
 	}
 	if s.Hidden {
 		u.note("The spreadsheet does not show this sheet; it was read all the same.")
 	}
-	f := &finder{u: u, s: s, o: o, m: m}
+	u.NoSums = m.NoSums
+	f := &finder{u: u, s: s, o: o, m: m, past: past}
 	f.collect()
 	if f.canonical() {
 		u.Rows = max(s.Lines-u.Head, 0)
@@ -213,6 +223,7 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 	f.scales()
 	f.nearNames()
 	f.required()
+	f.recall()
 	f.equals()
 	f.outline()
 	f.alsoProgress()
@@ -233,6 +244,7 @@ type finder struct {
 	s      *Sheet
 	o      *Options
 	m      Mapping
+	past   Mapping // what was said of such sheets before
 	t      *record.Kind
 	rows   []sample
 	at     int        // of the header among rows

@@ -227,7 +227,7 @@ func TestAssetsAreKeptForEver(t *testing.T) {
 	require.Contains(t, css, "--brass")
 	require.NotContains(t, css, "url(archivo)")
 	require.NotContains(t, css, "@charset")
-	require.Equal(t, 9, strings.Count(body, "<script "), "htmx, what moves in Bootstrap, and seven modules")
+	require.Equal(t, 10, strings.Count(body, "<script "), "htmx, what moves in Bootstrap, and eight modules")
 }
 
 func TestLongHeadIsRead(t *testing.T) {

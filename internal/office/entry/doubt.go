@@ -176,6 +176,10 @@ func (d *doubts) turned(u *gather.Understanding, pairs []likely.Pair) bool {
 // scaled asks about amounts that are off by a power of ten.
 func (d *doubts) scaled(u *gather.Understanding, pairs []likely.Pair) bool {
 	power := likely.Power(pairs)
+	const thousand, few = 3, 3
+	if u.Table == record.Postings.Name && (power < thousand && power > -thousand || len(pairs) < few) {
+		return false // the bookings of a file may be few of those of a month
+	}
 	if power == 0 || u.Scaled {
 		return false
 	}

@@ -14,6 +14,19 @@ type (
 	File    = gather.File
 	Refusal = gather.Refusal
 	Mapping = gather.Mapping
+	Part    = gather.Part
+)
+
+// What a row of a sheet was taken for.
+const (
+	PartTitle   = gather.PartTitle
+	PartBand    = gather.PartBand
+	PartRow     = gather.PartRow
+	PartSum     = gather.PartSum
+	PartHeading = gather.PartHeading
+	PartAgain   = gather.PartAgain
+	PartWords   = gather.PartWords
+	PartLeft    = gather.PartLeft
 )
 
 // What rules of mappings are.

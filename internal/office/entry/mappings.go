@@ -217,21 +217,13 @@ func ColumnNames() []string {
 	return out
 }
 
-// KeepMapping keeps how a sheet was understood as a mapping for all sheets of
-// its look: every column, the forms that were found or said, and what all rows
-// say, but for the period.
-func (o Room) KeepMapping(ctx context.Context, a right.Actor, name string, u *gather.Understanding) error {
-	m := gather.Mapping{
-		Table:   u.Table,
-		Columns: make(map[string]string),
-		Forms:   make(map[string]string),
-		Fixed:   make(map[string]string),
-		Running: u.Running,
-		Dash:    u.Dash,
-		Negate:  u.Negate,
-		Codes:   u.Codes,
-		Skip:    u.Skip,
-	}
+// KeepMapping keeps how a sheet was understood as a mapping for all sheets of its look:
+// every column, the forms that were found or said, and what was said that all rows say, but
+// for the period. What stood in the file itself stays with it.
+func (o Room) KeepMapping(ctx context.Context, a right.Actor, name string, u *gather.Understanding, said gather.Mapping) error {
+	m := u.Recallable(said)
+	m.Table, m.Running, m.Dash, m.Negate, m.Codes, m.Skip, m.Lines = u.Table, u.Running, u.Dash, u.Negate, u.Codes, u.Skip, u.Lines
+	m.Columns, m.Forms, m.Place = make(map[string]string), make(map[string]string), ""
 	if u.Places != 0 {
 		m.Places = &u.Places
 	}
@@ -242,17 +234,75 @@ func (o Room) KeepMapping(ctx context.Context, a right.Actor, name string, u *ga
 			}
 			continue
 		}
+		if use.Code != "" || use.Project != "" {
+			continue // its head says so
+		}
 		m.Columns[u.Heads[i]] = use.As
 		if u.Columns[i].Form != "" && use.Form != "" {
 			m.Forms[u.Heads[i]] = use.Form
 		}
 	}
-	for k, v := range u.Fixed {
-		if k != "version" && k != "period" {
-			m.Fixed[k] = v
-		}
-	}
 	return o.SaveMapping(ctx, a, NamedMapping{Name: name, Look: u.Look(), Mapping: m})
+}
+
+// Remember keeps what someone said about sheets that were taken, for the next of the same
+// look from the same place; also that no mapping reads them.
+func (o Room) Remember(ctx context.Context, a right.Actor, sheets []SheetReport, said map[string]Answer) error {
+	known, err := o.KnownMappings(ctx)
+	if err != nil {
+		return err
+	}
+	for i := range sheets {
+		u := sheets[i].Understanding
+		answer, ok := said[u.Label()]
+		look := u.Look()
+		m := u.Recallable(answer.Mapping)
+		if !ok || look == "" || u.Canonical || answer.Without || m.Empty() && answer.Named != "-" {
+			continue
+		}
+		n := NamedMapping{Name: placeName(u), Look: look, Mapping: m}
+		for _, x := range known {
+			if x.Look == look && x.Place == m.Place {
+				n.ID, n.Name = x.ID, x.Name
+				n.Mapping = m.Over(x.Mapping)
+				n.Place = m.Place
+			}
+		}
+		if slices.ContainsFunc(known, func(x NamedMapping) bool { return x.Look == look && x.Covers(m) }) {
+			continue
+		}
+		if n.ID == 0 {
+			n.Name = free(n.Name, known)
+		}
+		body, err := json.Marshal(n.Lasting())
+		if err != nil {
+			return err
+		}
+		if _, err = o.Store().SaveMapping(ctx, store.Mapping{ID: n.ID, Name: n.Name, Look: look, Body: string(body), At: o.Now(), Actor: a.Name}); err != nil {
+			return err
+		}
+		known = append(known, n)
+	}
+	return nil
+}
+
+// placeName calls what was said of a sheet after where it comes from.
+func placeName(u *gather.Understanding) string {
+	const most = 50
+	name := "As said: " + cmp.Or(strings.ReplaceAll(gather.PlaceOf(u.File, u.Sheet), " / ", ", "), u.Table)
+	if r := []rune(name); len(r) > most {
+		name = string(r[:most])
+	}
+	return name
+}
+
+// free is a name that no mapping has.
+func free(name string, known []NamedMapping) string {
+	out := name
+	for n := 2; slices.ContainsFunc(known, func(m NamedMapping) bool { return strings.EqualFold(m.Name, out) }); n++ {
+		out = fmt.Sprintf("%s %d", name, n)
+	}
+	return out
 }
 
 // WaitingCode is a code that nothing matches, with what waits for it.

@@ -24,11 +24,16 @@ type Tally struct {
 type SheetReport struct {
 	*gather.Understanding
 	Tallies  []Tally          `json:"tables"`
+	Parts    []gather.Part    `json:"parts,omitempty"`       // the first rows as they were sent
+	Counts   map[string]int   `json:"part_counts,omitempty"` // rows of each part in all
 	Passed   bool             `json:"passed_over,omitempty"` // it holds no table, and others of its file do
 	Refused  int              `json:"refused"`
 	Changes  []KeyChange      `json:"changes,omitempty"`
 	Refusals []gather.Refusal `json:"-"`
 }
+
+// mostParts is the number of rows of a sheet that are shown as they were sent.
+const mostParts = 80
 
 // Sum adds up the tallies of a sheet.
 func (s *SheetReport) Sum() (t Tally) {
@@ -117,6 +122,9 @@ func (r *Report) tally(in *intake, refused map[string]int) {
 			Refused:       refused[label],
 			Tallies:       []Tally{},
 			Changes:       r.changes[label],
+		}
+		if r.changes != nil && in.sheets[i].sheet != nil {
+			s.Parts, s.Counts = s.Anatomy(in.reading, mostParts)
 		}
 		for _, t := range record.Kinds() {
 			if n := r.counts[countKey{t.Name, label}]; n != nil {

@@ -153,20 +153,40 @@ func (in *intake) understand(s *gather.Sheet, by gather.Mapping) Sheet {
 	u := gather.Understand(s, in.reading, said)
 	u.From = in.opts.Map
 	if answer.Named != "-" && in.opts.Map == "" && !u.Canonical {
-		for _, m := range in.named {
-			if !strings.EqualFold(m.Name, answer.Named) && !gather.HasLook(s, m.Look, in.reading.Periods) {
+		place := gather.PlaceOf(s.File, s.Name)
+		for _, m := range nearestFirst(in.named, place) {
+			if !strings.EqualFold(m.Name, answer.Named) &&
+				(m.Place != "" && m.Place != place || !gather.HasLook(s, m.Look, in.reading.Periods)) {
 				continue
+			}
+			if m.Mapping.Empty() {
+				break // of such a sheet it was said that none of them reads it
 			}
 			if !in.opts.Offer && answer.Named == "" {
 				in.report.note("%s looks like what the mapping %q reads; --map %q uses it.", u.Label(), m.Name, m.Name)
 				break
 			}
-			u = gather.Understand(s, in.reading, said.Over(m.Mapping))
+			u = gather.Understand(s, in.reading, said.Recalling(m.Mapping, m.Look))
 			u.From = m.Name
 			break
 		}
 	}
 	return Sheet{Label: u.Label(), Read: u, sheet: s}
+}
+
+// nearestFirst sorts mappings: those of a place before those of any.
+func nearestFirst(list []NamedMapping, place string) []NamedMapping {
+	out := slices.Clone(list)
+	slices.SortStableFunc(out, func(a, b NamedMapping) int {
+		rank := func(m NamedMapping) int {
+			if m.Place == place {
+				return 0
+			}
+			return 1
+		}
+		return rank(a) - rank(b)
+	})
+	return out
 }
 
 // passOver leaves out the sheets of a file that hold no table, where another

@@ -214,6 +214,9 @@ func (o Room) Accept(ctx context.Context, a right.Actor, d *Draft, tick func(str
 	if r.Stopped {
 		return nil, office.Refusef("Nothing was taken, and the files wait: %s.", r.Refusals[len(r.Refusals)-1])
 	}
+	if err := entry.In(o.Office).Remember(ctx, a, r.Sheets, d.answers.Sheets); err != nil {
+		r.Notes = append(r.Notes, fmt.Sprintf("What was said of these files could not be kept for the next: %v.", err))
+	}
 	return r, o.Store().DropDraft(ctx, d.ID)
 }
 

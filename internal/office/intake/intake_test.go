@@ -266,7 +266,7 @@ func TestMappingsAreOfferedByLook(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, r.Refusals)
 	require.Equal(t, "1234.00 EUR in 2026-04", r.Sheets[0].Changes[0].Is)
-	require.NoError(t, entry.In(o).KeepMapping(ctx, officetest.Operator, "Yard ledger", r.Sheets[0].Understanding))
+	require.NoError(t, entry.In(o).KeepMapping(ctx, officetest.Operator, "Yard ledger", r.Sheets[0].Understanding, entry.Mapping{}))
 
 	next := sent(t, o, officetest.File("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
 	r, err = intake.In(o).Preview(ctx, officetest.Operator, next, nil)

@@ -57,7 +57,7 @@ func act(c fiber.Ctx, site *shell.Site, d *intake.Draft) (to string, err error) 
 			}
 			for _, s := range r.Sheets {
 				if s.Label() == label {
-					if err := entry.In(site.Office).KeepMapping(ctx, a, name, s.Understanding); err != nil {
+					if err := entry.In(site.Office).KeepMapping(ctx, a, name, s.Understanding, d.Answer(label).Mapping); err != nil {
 						return "", err
 					}
 				}
@@ -134,6 +134,7 @@ func answer(c fiber.Ctx, was entry.Answer) (entry.Answer, error) {
 	settle(&out, c.FormValue("answer"))
 	var err error
 	out.Leave, err = rowNumbers(c.FormValue("leave"))
+	point(&out, c.FormValue("point"))
 	return out, err
 }
 

@@ -61,6 +61,9 @@ type Sheet struct {
 	Options []string
 	Fixes   []Fix
 	Asked   []Ask
+	Rows    []Row  // the first of it, as it was sent
+	NoRows  string // what is not taken of it
+	All     string // what all its rows say
 }
 
 // Ask is a question with the answers that settle it; none where something is to be
@@ -283,6 +286,7 @@ func (p *Preview) sheet(r *entry.SheetReport) Sheet {
 			s.Wrong++
 		}
 	}
+	s.Rows, s.NoRows, s.All = rows(r, s.Said), notTaken(r), common(r)
 	s.Options = entry.Uses(r.Table)
 	for i, c := range r.Columns {
 		x := Column{
@@ -322,12 +326,15 @@ func (p *Preview) sheet(r *entry.SheetReport) Sheet {
 // answerWords are what choices are called.
 var answerWords = map[string]string{
 	"to date": "all up to the period", "year to date": "all of the year up to it", "single": "each of its period",
+	"yes": "it is right as it stands", "whole": "whole units", "thousands": "thousands", "millions": "millions",
+	"turn": "turn the sign", "keep": "keep the sign", "add": "add them up",
+	"of five": "steps of five", "of three, 1-3-5": "of three: 1, 3, 5", "of three, 2-3-4": "of three: 2, 3, 4",
 	"ignore": "leave it out", "extra": "keep it beside", "month": "a period",
 }
 
 // asked gives a question its answers.
 func asked(r *entry.SheetReport, q entry.Question) Ask {
-	out := Ask{Text: q.Text}
+	out := Ask{Text: tell.Capital(q.Text)}
 	head := ""
 	if q.Column >= 0 {
 		head = r.Heads[q.Column]
