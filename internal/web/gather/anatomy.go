@@ -62,8 +62,10 @@ func rows(r *entry.SheetReport, said entry.Answer) (out []Row) {
 // notTaken says how many rows of a sheet are not taken, and as what.
 func notTaken(r *entry.SheetReport) string {
 	words := []struct{ as, one, many string }{
-		{entry.PartSum, "sum", "sums"}, {entry.PartAgain, "line of heads again", "lines of heads again"},
-		{entry.PartHeading, "heading", "headings"}, {entry.PartWords, "line of words", "lines of words"},
+		{entry.PartSum, "sum", "sums"},
+		{entry.PartAgain, "line of heads again", "lines of heads again"},
+		{entry.PartHeading, "heading", "headings"},
+		{entry.PartWords, "line of words", "lines of words"},
 		{entry.PartLeft, "left out by hand", "left out by hand"},
 	}
 	var out []string
