@@ -39,7 +39,7 @@ func (f *finder) equals() {
 			return true
 		}
 		if u.totalRow(l) {
-			clear(r.above)
+			r.ends(l)
 			return true
 		}
 		r.repeat(l)

@@ -167,6 +167,11 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			score++
 			continue
 		}
+		if c.Name == "period" && f.anyPeriods(at) {
+			score++
+			matched++
+			continue
+		}
 		if f.holds(at, c.Name) || c.Name == "project" && f.speaksOfProject() ||
 			c.Name == "cost_code" && f.speaksOfAccounts() {
 			score++
@@ -327,6 +332,43 @@ func (f *finder) holdsDays(at, column int) (only bool) {
 	}
 	f.daily[key] = only
 	return only
+}
+
+// anyPeriods tells whether some column below a row holds nothing but periods.
+func (f *finder) anyPeriods(at int) bool {
+	if found, asked := f.periodic[at]; asked {
+		return found
+	}
+	if f.periodic == nil {
+		f.periodic = make(map[int]bool)
+	}
+	found := false
+	for i := range f.rows[at].cells {
+		found = found || f.holdsPeriods(at, i)
+	}
+	f.periodic[at] = found
+	return found
+}
+
+// holdsPeriods tells whether all that stands below a head are months or periods, and no
+// days.
+func (f *finder) holdsPeriods(at, column int) bool {
+	n := 0
+	for _, r := range f.rows[at+1:] {
+		if column >= len(r.cells) || startsTotal(r.cells) {
+			continue
+		}
+		text := strings.TrimFunc(r.cells[column].Text, isSpace)
+		if text == "" || text == f.head(at, column) {
+			continue
+		}
+		p, _ := readMonth(text, "", f.o.Periods)
+		if p == 0 || r.cells[column].Kind == Number || strings.Count(text, ".") > 1 || strings.Count(text, "/") > 1 || strings.Count(text, "-") > 1 {
+			return false
+		}
+		n++
+	}
+	return n > 0
 }
 
 // holds tells whether some column holds codes that the office knows.

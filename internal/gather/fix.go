@@ -94,6 +94,7 @@ func (f *finder) fix() {
 	}
 	f.nested()
 	f.looks()
+	f.looksPeriod()
 	around := f.around()
 	if f.lacks("project") {
 		f.fixProject(around)
@@ -220,18 +221,16 @@ func (f *finder) fixPeriod(around []string) {
 		), f.o.Periods.Code(first), f.o.Periods.Code(other))
 		return
 	}
-	for _, text := range around {
-		if p := stated(text, f.o.Periods); p != 0 {
-			code := f.o.Periods.Code(p)
-			f.u.Fixed[name] = code
-			if f.t.Name != "costs" || f.states() {
-				f.u.note(
-					"It is taken as stated in %s: the name of the file or sheet, or a row above the table, says so.",
-					f.o.Periods.Name(p),
-				)
-			}
-			return
-		}
+	p, _ := f.statedPeriods(around)
+	if p == 0 {
+		return
+	}
+	f.u.Fixed[name] = f.o.Periods.Code(p)
+	if f.t.Name != "costs" || f.states() {
+		f.u.note(
+			"It is taken as stated in %s: the name of the file or sheet, or a row above the table, says so.",
+			f.o.Periods.Name(p),
+		)
 	}
 }
 
@@ -414,6 +413,22 @@ func (f *finder) looks() {
 				strings.ReplaceAll(name, "_", " "),
 			)
 		}
+	}
+}
+
+// looksPeriod gives a column whose cells are all periods that use, where no head is one.
+func (f *finder) looksPeriod() {
+	if !f.lacks("period") || f.hasMonths() || f.t.Name != "costs" && f.t.Name != "rates" {
+		return
+	}
+	for i, x := range f.u.Uses {
+		if x.As != AsExtra && x.As != AsNone || f.m.Columns[f.u.Heads[i]] != "" || !f.holdsPeriods(f.at, i) {
+			continue
+		}
+		f.u.Uses[i].As = "period"
+		c := &f.u.Columns[i]
+		c.As, c.Certainty, c.Why = "period", Likely, "all its cells are periods"
+		return
 	}
 }
 

@@ -283,7 +283,7 @@ func (r *reader) read(line *Line) {
 		return
 	}
 	if r.totalRow(line) {
-		clear(r.above)
+		r.ends(line)
 		return
 	}
 	if r.lone(line) {

@@ -90,3 +90,12 @@ func (r *reader) repeat(line *Line) {
 		line.Cells[i] = r.above[n]
 	}
 }
+
+// ends takes a row of sums: what stands above it holds no more, but where it leads the
+// rows that it sums.
+func (r *reader) ends(line *Line) {
+	clear(r.above)
+	if r.leads(line) {
+		r.repeat(line)
+	}
+}

@@ -29,6 +29,9 @@ func (l *Layout) totalRow(line *Line) bool {
 	if l.Canonical || slices.Contains(l.Keep, line.N) {
 		return false
 	}
+	if l.leads(line) {
+		return true
+	}
 	label := ""
 	for i := range line.Cells {
 		if i >= len(l.Uses) {
@@ -52,6 +55,19 @@ func (l *Layout) totalRow(line *Line) bool {
 		return false
 	}
 	return l.sums() || bareTotal(line, label)
+}
+
+// leads tells a row that states a project alone above the rows of its cost codes, in a list
+// that states each project once: its amounts are their sum.
+func (l *Layout) leads(line *Line) bool {
+	if len(l.Down) == 0 || l.Table != "costs" {
+		return false
+	}
+	project, code := l.column("project"), l.column("cost_code")
+	if project < 0 || code < 0 || !slices.Contains(l.Down, project) || slices.Contains(l.Down, code) {
+		return false
+	}
+	return !isBlank(line.At(project).Text) && isBlank(line.At(code).Text)
 }
 
 // sums tells a table whose rows can be sums of others.
@@ -84,7 +100,7 @@ func (l *Layout) repeatsHead(line *Line) bool {
 	if l.Canonical {
 		return false
 	}
-	if pageLine(line) {
+	if pageLine(line) || ruleLine(line) {
 		return true
 	}
 	same, others := 0, 0
@@ -119,6 +135,23 @@ func pageLine(line *Line) bool {
 		}
 	}
 	return text != "" && pages.MatchString(Normal(text))
+}
+
+// ruleLine tells a row that is a line drawn with signs.
+func ruleLine(line *Line) bool {
+	const few = 3 // signs
+	drawn := false
+	for i := range line.Cells {
+		text := strings.TrimFunc(line.Cells[i].Text, isSpace)
+		if text == "" {
+			continue
+		}
+		if len(text) < few || strings.Trim(text, "-=_*─+|") != "" {
+			return false
+		}
+		drawn = true
+	}
+	return drawn
 }
 
 // mayBe rules out most texts that are not a head, by their first letter.

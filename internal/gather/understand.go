@@ -260,11 +260,12 @@ type finder struct {
 	speaks *bool // whether a name or a row with few cells speaks of a project
 	heads  *bool // whether a row with one cell names a cost code
 
-	fiscal  map[int]string          // the fiscal year that what stands above rows states
-	stating map[int]calendar.Period // what stands above rows states
-	spoken  map[int]map[string]bool // tables that what stands above rows speaks of
-	monthly map[[2]int]int32        // periods that heads tell
-	daily   map[[2]int]bool         // whether days stand below heads
+	fiscal   map[int]string          // the fiscal year that what stands above rows states
+	periodic map[int]bool            // whether a column below a row holds periods
+	stating  map[int]calendar.Period // what stands above rows states
+	spoken   map[int]map[string]bool // tables that what stands above rows speaks of
+	monthly  map[[2]int]int32        // periods that heads tell
+	daily    map[[2]int]bool         // whether days stand below heads
 }
 
 // collect keeps the first rows.

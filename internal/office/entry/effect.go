@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"turret/internal/book"
+	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
 	"turret/internal/office"
@@ -59,9 +60,29 @@ var watched = func() []figure.ID {
 	return out
 }()
 
+// statedFor is the period that a batch states something for: the last of its dated
+// statements, else the one that is being worked on.
+func statedFor(snap *book.Snapshot, b *store.Batch) calendar.Period {
+	var at calendar.Period
+	for i := range b.Parts {
+		if p := b.Parts[i].Part; p.Kind.Dated() {
+			at = max(at, calendar.Period(p.Version))
+		}
+	}
+	if at == 0 {
+		return snap.Current()
+	}
+	return at
+}
+
 // effects reads the projects that a batch touches as they are and as it would
-// leave them.
-func (o Room) effects(ctx context.Context, snap *book.Snapshot, b *store.Batch) ([]Effect, *book.Rules, error) {
+// leave them, in a period; zero is the one being worked on then.
+func (o Room) effects(
+	ctx context.Context,
+	snap *book.Snapshot,
+	b *store.Batch,
+	at calendar.Period,
+) ([]Effect, *book.Rules, error) {
 	if b == nil || len(b.Parts)+len(b.Records) == 0 {
 		return nil, snap.Rules, nil
 	}
@@ -69,7 +90,6 @@ func (o Room) effects(ctx context.Context, snap *book.Snapshot, b *store.Batch) 
 	if err != nil {
 		return nil, nil, err
 	}
-	at := snap.Current()
 	if at == 0 {
 		at = after.Current()
 	}

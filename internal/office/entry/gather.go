@@ -195,7 +195,10 @@ func (g *gathering) plan(ctx context.Context, refused []gather.Refusal) error {
 	if g.opts.DryRun {
 		if g.opts.Effect {
 			g.report.Planned = b
-			g.report.Effects, g.report.Rules, err = g.o.effects(ctx, g.snap, b)
+			if b != nil {
+				g.report.At = statedFor(g.snap, b)
+			}
+			g.report.Effects, g.report.Rules, err = g.o.effects(ctx, g.snap, b, g.report.At)
 		}
 		return err
 	}

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"turret/internal/book"
+	"turret/internal/core/calendar"
 	"turret/internal/gather"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -51,6 +52,7 @@ type Report struct {
 	Dropped  int              `json:"dropped"` // cells that a whole statement no longer names
 	Refusals []gather.Refusal `json:"refusals"`
 	Effects  []Effect         `json:"effects,omitempty"`
+	At       calendar.Period  `json:"-"` // the period that effects are told for; zero: none
 	Notes    []string         `json:"notes"`
 	Written  bool             `json:"written"`
 	Stopped  bool             `json:"-"` // a refusal made that nothing was taken, and nothing kept

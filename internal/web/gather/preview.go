@@ -45,6 +45,7 @@ type Preview struct {
 	Mappings []string
 	Periods  []board.RailPeriod
 	Notes    []string // of no one sheet
+	For      string   // the period that effects are told for
 }
 
 // Sheet is a sheet as it was understood.
@@ -166,6 +167,9 @@ func GetPreview(site *shell.Site) fiber.Handler {
 			return job.Err
 		}
 		p.Report = job.Value.(*entry.Report)
+		if p.For = p.Moment.Period.Name; p.Report.At != 0 {
+			p.For = p.Moment.PeriodName(p.Report.At)
+		}
 		p.fill(known)
 		return shell.Render(c, PreviewTemplate, p)
 	}
