@@ -25,13 +25,13 @@ func (f *finder) month(at, column int) (p int32) {
 	if text == "" {
 		return 0
 	}
-	bare := bareHead(text)
+	bare, lacks := bareHead(text), false
 	for _, t := range [...]string{text, bare} {
 		q, needs := readMonth(t, "", f.o.Periods)
 		if q != 0 {
 			return int32(q)
 		}
-		if !needs {
+		if lacks = lacks || needs; !needs {
 			continue
 		}
 		for _, above := range f.aboves(at, column) {
@@ -42,7 +42,7 @@ func (f *finder) month(at, column int) (p int32) {
 			}
 		}
 	}
-	if year := f.fiscalAbove(at); year != "" {
+	if year := f.fiscalAbove(at, lacks); year != "" {
 		for _, t := range [...]string{text, bare} {
 			if _, needs := readMonth(t, "", f.o.Periods); needs {
 				if q, _ := readMonth(t, year, f.o.Periods); q != 0 {
@@ -151,8 +151,12 @@ func (f *finder) monthInRow(at, column int) int32 {
 // aFiscalYear is one as titles write it.
 var aFiscalYear = regexp.MustCompile(`(?i)(?:^|[^a-z0-9])((?:fy|gj) ?(?:\d{4}|\d{2})(?:[/-]\d{2,4})?|20\d\d/(?:20)?\d\d)(?:$|[^0-9])`)
 
-// fiscalAbove is the one fiscal year that titles and names state, or "".
-func (f *finder) fiscalAbove(at int) string {
+// fiscalAbove is the one fiscal year that titles and names state, where it is asked for; or
+// "".
+func (f *finder) fiscalAbove(at int, asks bool) string {
+	if !asks {
+		return ""
+	}
 	if y, asked := f.fiscal[at]; asked {
 		return y
 	}

@@ -3,6 +3,7 @@ package gather
 import (
 	"strconv"
 	"strings"
+	"sync"
 
 	"turret/internal/core/calendar"
 )
@@ -154,20 +155,22 @@ func weekdayNamed(s string) int {
 	if len(s) < 2 || allDigits(s) || monthNamed(s) != 0 {
 		return 0
 	}
-	found := 0
+	return weekdaysBegun()[s]
+}
+
+// weekdaysBegun are the beginnings of the names of weekdays; -1 where one may be several.
+var weekdaysBegun = sync.OnceValue(func() map[string]int {
+	out := make(map[string]int)
 	for _, names := range weekdays {
 		for i, d := range strings.Fields(names) {
-			switch {
-			case !strings.HasPrefix(d, s):
-			case found == 0:
-				found = i + 1
-			case found != i+1:
-				return -1
+			for n := range d {
+				begins(out, d[:n], i+1)
 			}
+			begins(out, d, i+1)
 		}
 	}
-	return found
-}
+	return out
+})
 
 // century is added to years of two digits.
 const century = 2000
@@ -249,14 +252,26 @@ func monthNamed(s string) int {
 	if len(n) < few || strings.Contains(n, " ") {
 		return 0
 	}
-	found := 0
+	return max(monthsBegun[n], 0)
+}
+
+// monthsBegun are the beginnings of the names of months, to the one month that each may be;
+// -1 where it may be several.
+var monthsBegun = func() map[string]int {
+	out := make(map[string]int)
 	for name, m := range months {
-		if strings.HasPrefix(name, n) {
-			if found != 0 && found != m {
-				return 0
-			}
-			found = m
+		for n := range name {
+			begins(out, name[:n], m)
 		}
+		begins(out, name, m)
 	}
-	return found
+	return out
+}()
+
+// begins notes what a beginning may stand for.
+func begins(to map[string]int, text string, n int) {
+	if was, there := to[text]; there && was != n {
+		n = -1
+	}
+	to[text] = n
 }

@@ -119,11 +119,11 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 		if strings.HasSuffix(text, ":") {
 			score -= 2 // a label
 		}
-		column := f.m.Columns[Normal(text)]
+		h := f.headed(text)
+		column := f.m.Columns[h.normal]
 		weight := 3
 		if column == "" {
-			label, _ := unitOf(text)
-			column, weight = f.calls(at, i, t, label)
+			column, weight = f.calls(at, i, t, h.label)
 		}
 		if weight == 0 || column == AsExtra || column == AsNone || named[column] {
 			continue
@@ -287,11 +287,33 @@ func (f *finder) periodBelow(at int) bool {
 	return period
 }
 
+// aHead is a head as it is compared, worked out once.
+type aHead struct{ normal, tight, label string }
+
+func (f *finder) headed(text string) aHead {
+	h, ok := f.compared[text]
+	if !ok {
+		if f.compared == nil {
+			f.compared = make(map[string]aHead)
+		}
+		h.normal = Normal(text)
+		h.tight = strings.ReplaceAll(h.normal, " ", "")
+		h.label, _ = unitOf(text)
+		f.compared[text] = h
+	}
+	return h
+}
+
 // calls gives the column of a table that a head names, and how surely. Days
 // under a head that no column of days has are finish dates: of "Forecast" the
 // forecast finish, of "Baseline" the baseline finish.
 func (f *finder) calls(at, i int, t *record.Kind, label string) (column string, weight int) {
-	column, weight = called(t, label, f.o.Words)
+	h := f.headed(label)
+	if name := f.o.Words[h.normal]; name != "" && t.Index(name) >= 0 {
+		column, weight = name, 3
+	} else {
+		column, weight = calledSo(t, h.tight, label)
+	}
 	j := t.Index(column)
 	fits := j >= 0 && !isNumeric(t.Columns[j].Type)
 	if fits || weight == 0 && t.Index("finish") < 0 || !f.holdsDays(at, i) {

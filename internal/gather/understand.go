@@ -261,6 +261,7 @@ type finder struct {
 	heads  *bool // whether a row with one cell names a cost code
 
 	fiscal   map[int]string          // the fiscal year that what stands above rows states
+	compared map[string]aHead        // heads as they are compared
 	periodic map[int]bool            // whether a column below a row holds periods
 	stating  map[int]calendar.Period // what stands above rows states
 	spoken   map[int]map[string]bool // tables that what stands above rows speaks of

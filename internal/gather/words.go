@@ -354,7 +354,12 @@ func called(t *record.Kind, head string, own map[string]string) (column string, 
 	if name := own[Normal(head)]; name != "" && t.Index(name) >= 0 {
 		return name, 3
 	}
-	if x := heads()[t.Name][tight(head)]; x.weight > 0 {
+	return calledSo(t, tight(head), head)
+}
+
+// calledSo does the same of a head whose tight form is known.
+func calledSo(t *record.Kind, tightly, head string) (column string, weight int) {
+	if x := heads()[t.Name][tightly]; x.weight > 0 {
 		return x.column, x.weight
 	}
 	return tailed(t, head)
@@ -366,6 +371,9 @@ var tails = wordsOf("name names title code codes no nr number id ref description
 // tailed gives, weakly, the column of codes that a head names but for its last word, as
 // "Project name".
 func tailed(t *record.Kind, head string) (column string, weight int) {
+	if !strings.ContainsAny(head, " _-./()") {
+		return "", 0
+	}
 	words := strings.Fields(Normal(head))
 	if len(words) < 2 || !tails[words[len(words)-1]] {
 		return "", 0
