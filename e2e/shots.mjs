@@ -15,7 +15,6 @@ const only = process.argv[4];
 const pages = {
   board: "/board",
   sheet: "/project/FR-01",
-  measures: "/project/FR-01#measures",
   exceptions: "/exceptions",
   map: "/map?box=4,14,-2,34",
   drivers: "/drivers",
@@ -102,6 +101,17 @@ if (!only || only.startsWith("gather")) {
   );
   await analyst.waitForURL(/draft/);
   await shot("gather-preview");
+  // A question: a sum that is not that of its rows, marked where it stands.
+  await analyst
+    .locator(".sheetview", {
+      has: analyst.locator("h2", { hasText: "sheet Forecast" }),
+    })
+    .evaluate((el) => {
+      el.scrollIntoView();
+      const rows = el.querySelector(".cols");
+      rows.scrollTop = rows.scrollHeight;
+    });
+  await shot("gather-question");
 }
 // The month's end is last of all: it closes, and opens again.
 if (!only || ["closing", "history"].includes(only)) {

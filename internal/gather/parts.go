@@ -20,6 +20,9 @@ type headRow struct {
 	titles []string // the lines right above it
 }
 
+// farRight is beyond the last column that a sheet may have.
+const farRight = 1 << 20
+
 // lookedAt is the number of rows among which a sheet's tables are looked for.
 const lookedAt = 2_000
 
@@ -57,7 +60,11 @@ func (s *Sheet) part(h headRow, at, last int, span [2]int, preface []*Line) *She
 		}
 	}
 	if len(h.spans) > 1 {
-		where = append(where, fmt.Sprintf("columns %s to %s", letters(span[0]), letters(span[1])))
+		if span[1] == farRight {
+			where = append(where, "columns from "+letters(span[0]))
+		} else {
+			where = append(where, fmt.Sprintf("columns %s to %s", letters(span[0]), letters(span[1])))
+		}
 	}
 	if at == 0 {
 		first = 0
@@ -247,7 +254,12 @@ func (s *Sheet) spansOf(l *Line) (spans [][2]int, texts string) {
 		if !headsTable(l.Cells) {
 			return nil, ""
 		}
-		spans = [][2]int{{0, len(l.Cells) - 1}}
+		return [][2]int{{0, farRight}}, strings.Join(all, "|")
+	}
+	// What stands under no head belongs to the table to its left, lest it be lost.
+	spans[0][0], spans[len(spans)-1][1] = 0, farRight
+	for i := 1; i < len(spans); i++ {
+		spans[i-1][1] = spans[i][0] - 1
 	}
 	return spans, strings.Join(all, "|")
 }

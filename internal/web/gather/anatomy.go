@@ -34,6 +34,15 @@ func rows(r *entry.SheetReport, said entry.Answer) (out []Row) {
 				x.Marks[i] = "n"
 			}
 		}
+		for _, f := range r.Refusals {
+			if f.Row != p.Row {
+				continue
+			}
+			x.As, x.Why = "refused", f.Reason
+			if i := slices.Index(r.Heads, f.Column); i >= 0 && i < wide {
+				x.Marks[i] += " wrong-cell"
+			}
+		}
 		for _, s := range r.Sums {
 			if i := slices.Index(r.Heads, s.Head); s.Row == p.Row && !s.Agrees && i >= 0 && i < wide {
 				x.Marks[i] += " wrong-cell"
