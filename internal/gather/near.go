@@ -21,7 +21,7 @@ func (n *Names) nearest(column, text string) (codes []string, distance int) {
 	}
 	best := most + 1
 	see := func(name, code string) {
-		d := differing(word, name, best)
+		d := differing(word, name, best+1)
 		switch {
 		case d < best:
 			best, codes = d, []string{code}
