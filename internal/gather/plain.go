@@ -3,6 +3,7 @@ package gather
 import (
 	"cmp"
 	"fmt"
+	"slices"
 	"strings"
 
 	"turret/internal/core/money"
@@ -182,6 +183,9 @@ func atMost(plain string, digits int) string {
 // layout; ok is false where there is none.
 func RowAt(f *File, sheet string, l *Layout, row int, lim Limits) (head, cells []string, ok bool) {
 	sheets, _ := Sheets(f, lim)
+	if !slices.ContainsFunc(sheets, func(s *Sheet) bool { return s.Name == sheet }) {
+		sheets, _ = open(f, lim) // it was read whole
+	}
 	for _, s := range sheets {
 		if s.Name != sheet {
 			continue

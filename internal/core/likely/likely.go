@@ -40,6 +40,16 @@ func most(pairs []Pair, fits func(Pair) bool) bool {
 	return float64(n) >= share*float64(of)
 }
 
+// said is the number of pairs that say something.
+func said(pairs []Pair) (n int) {
+	for _, p := range pairs {
+		if p.Is != 0 && p.Was != 0 {
+			n++
+		}
+	}
+	return n
+}
+
 // Power gives the power of ten by which amounts are off, from -6 to 6: -3 where they are
 // about a thousandth of what is known. Zero where they are not, or the pairs do not tell.
 func Power(pairs []Pair) int {
@@ -47,7 +57,10 @@ func Power(pairs []Pair) int {
 	for _, k := range [...]int{-6, -3, -2, -1, 1, 2, 3, 6} {
 		within := wide
 		if k == 1 || k == -1 || k == 2 || k == -2 {
-			within = narrow // an amount may well be ten times what it was, but not all alike
+			// An amount may well be ten times what it was; several, all alike, may not.
+			if within = narrow; said(pairs) < few {
+				continue
+			}
 		}
 		if most(pairs, func(p Pair) bool {
 			return math.Abs(math.Log10(math.Abs(p.Is/p.Was))-float64(k)) < within
