@@ -164,8 +164,9 @@ func (d *doubts) compare(ctx context.Context, u *gather.Understanding, is amount
 }
 
 func (d *doubts) turned(u *gather.Understanding, pairs []likely.Pair) bool {
-	if u.Negate || !likely.Turned(pairs) {
-		return false
+	const few = 3
+	if u.Negate || u.Table == record.Postings.Name && len(pairs) < few || !likely.Turned(pairs) {
+		return false // two bookings may well be credits
 	}
 	u.Ask("negate",
 		"the amounts have the other sign than what is known of the same cells; say whether costs are written negative here",
