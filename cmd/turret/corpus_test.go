@@ -236,11 +236,7 @@ func exported(t *testing.T, db, dir string) map[string][]corpusRow {
 	paths, err := filepath.Glob(filepath.Join(dir, "*.csv"))
 	require.NoError(t, err)
 	for _, p := range paths {
-		f, err := os.Open(p)
-		require.NoError(t, err)
-		all, err := csv.NewReader(f).ReadAll()
-		require.NoError(t, f.Close())
-		require.NoError(t, err)
+		all := readCSV(t, p)
 		table := strings.TrimSuffix(filepath.Base(p), ".csv")
 		for _, cells := range all[min(1, len(all)):] {
 			row := corpusRow{}
@@ -251,6 +247,15 @@ func exported(t *testing.T, db, dir string) map[string][]corpusRow {
 		}
 	}
 	return out
+}
+
+func readCSV(t *testing.T, path string) [][]string {
+	f, err := os.Open(path)
+	require.NoError(t, err)
+	all, err := csv.NewReader(f).ReadAll()
+	require.NoError(t, f.Close())
+	require.NoError(t, err)
+	return all
 }
 
 // What became of a case.
@@ -367,11 +372,7 @@ func TestCorpus(t *testing.T) {
 	paths, err := filepath.Glob(filepath.Join(corpusDir, "sets", "*.csv"))
 	require.NoError(t, err)
 	for _, p := range paths {
-		f, err := os.Open(p)
-		require.NoError(t, err)
-		all, err := csv.NewReader(f).ReadAll()
-		require.NoError(t, f.Close())
-		require.NoError(t, err)
+		all := readCSV(t, p)
 		name := strings.TrimSuffix(filepath.Base(p), ".csv")
 		for _, cells := range all[1:] {
 			row := corpusRow{}

@@ -1,0 +1,174 @@
+package gather
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// What is decided where two columns are taken for one.
+
+// settleTwice decides where a column is what another to its left is already:
+// what was said wins, then the column's own name; two of the same head, or two
+// words for what is counted or dated, are asked about.
+func (f *finder) settleTwice(i int, taken map[string]int) {
+	u := f.u
+	as := u.Uses[i].As
+	j := f.t.Index(as)
+	if j < 0 {
+		return
+	}
+	at, twice := taken[as]
+	if !twice {
+		taken[as] = i
+		return
+	}
+	if u.Uses[i].Code != "" || u.Uses[i].Project != "" || f.anotherKind(i) {
+		return
+	}
+	if f.sameInAnother(i, at, taken) {
+		return
+	}
+	keep, drop := at, i
+	if now, before := f.surely(i), f.surely(at); now > before {
+		keep, drop, taken[as] = i, at, i
+	} else if now == before && now < said {
+		kind := f.t.Columns[j].Type
+		if Normal(u.Columns[i].Head) == Normal(u.Columns[at].Head) {
+			u.ask(i, "columns", fmt.Sprintf("two columns are headed %q; say which is %s, and what the other is", u.Columns[i].Head, as), as, AsExtra, AsNone)
+		} else if isNumeric(kind) || isDay(kind) {
+			u.ask(i, "columns", fmt.Sprintf("%q and %q both can be %s; say which is, and what the other is", u.Columns[at].Head, u.Columns[i].Head, as), as, AsExtra, AsNone)
+		}
+	}
+	u.Uses[drop].As = AsExtra
+	col := &u.Columns[drop]
+	col.As, col.Certainty, col.Why = AsExtra, Guess, fmt.Sprintf("column %s is %s already", letters(keep), as)
+}
+
+// sameInAnother decides between two columns of amounts of which one names a currency in
+// its head: beside a column of currencies the other is what was booked, and that one is
+// only the same in another currency. A sum up to the period is beside the period's own.
+func (f *finder) sameInAnother(i, at int, taken map[string]int) bool {
+	u := f.u
+	if u.Uses[i].As != "amount" {
+		return false
+	}
+	drop, why := -1, ""
+	_, unit := unitOf(u.Columns[i].Head)
+	_, before := unitOf(u.Columns[at].Head)
+	switch runs, ran := runningIn(u.Columns[i].Head), runningIn(u.Columns[at].Head); {
+	case runs != "" && ran == "":
+		drop, why = i, "it is all up to the period, and "+letters(at)+" is the period's own"
+	case ran != "" && runs == "":
+		drop, why = at, "it is all up to the period, and "+letters(i)+" is the period's own"
+	case f.currencies() && unit != "" && before == "":
+		drop, why = i, "it is the same in another currency"
+	case f.currencies() && before != "" && unit == "":
+		drop, why = at, "it is the same in another currency"
+	default:
+		return false
+	}
+	if drop == at {
+		taken["amount"] = i
+	}
+	u.Uses[drop].As, u.Columns[drop].As = AsNone, AsNone
+	u.Columns[drop].Certainty, u.Columns[drop].Why = Likely, why
+	u.note("%s is left out: %s.", f.called(drop), why)
+	return true
+}
+
+// currencies tells whether a head names a column of currencies.
+func (f *finder) currencies() bool {
+	for i := range f.rows[f.at].cells {
+		if column, _ := called(f.t, f.head(f.at, i), f.o.Words); column == "currency" {
+			return true
+		}
+	}
+	return false
+}
+
+// riskTitles tells the title of risks from their number: where one column is headed
+// Risk and holds sentences, and another numbers them, the other is the risk.
+func (f *finder) riskTitles() {
+	if f.t.Name != "risks" {
+		return
+	}
+	u := f.u
+	code, sentences := -1, -1
+	for i := range u.Uses {
+		label, _ := unitOf(u.Columns[i].Head)
+		column, _ := called(f.t, label, f.o.Words)
+		switch {
+		case f.m.Columns[u.Heads[i]] != "":
+			if u.Uses[i].As == "risk" || u.Uses[i].As == "title" {
+				return // someone said which is which
+			}
+		case column != "risk":
+		case f.mostlySentences(i):
+			sentences = i
+		case code < 0:
+			code = i
+		}
+	}
+	if code < 0 || sentences < 0 {
+		return
+	}
+	u.Questions = slices.DeleteFunc(
+		u.Questions,
+		func(q Question) bool { return q.Column == code || q.Column == sentences },
+	)
+	u.Uses[code].As, u.Columns[code].As = "risk", "risk"
+	u.Columns[code].Certainty, u.Columns[code].Why = Sure, "it numbers the risks"
+	as := "title"
+	if f.uses("title") {
+		as = AsExtra
+	}
+	u.Uses[sentences].As, u.Columns[sentences].As = as, as
+	u.Columns[sentences].Certainty, u.Columns[sentences].Why = Sure, "it says what the risk is"
+}
+
+// mostlySentences tells a column that holds more than codes.
+func (f *finder) mostlySentences(i int) bool {
+	long, all := 0, 0
+	for _, r := range f.rows[f.at+1:] {
+		if i >= len(r.cells) {
+			continue
+		}
+		if text := strings.TrimFunc(r.cells[i].Text, isSpace); text != "" {
+			all++
+			if len(strings.Fields(text)) > 1 {
+				long++
+			}
+		}
+	}
+	return long*2 > all
+}
+
+// anotherKind takes columns of amounts that each name a kind of their own, as Budget
+// and Actual, side by side.
+func (f *finder) anotherKind(i int) bool {
+	u := f.u
+	if f.t.Name != "costs" || u.Uses[i].As != "amount" || f.m.Columns["kind"] != "" || f.m.Fixed["kind"] != "" {
+		return false
+	}
+	kinds := make(map[string]bool)
+	for j := range u.Uses[:i+1] {
+		if u.Uses[j].As == "kind" {
+			return false
+		}
+		if u.Uses[j].As == "amount" {
+			k := kindIn(u.Columns[j].Head)
+			if k == "" || kinds[k] || (f.m.Columns[u.Heads[j]] != "") != (f.m.Columns[u.Heads[i]] != "") {
+				return false // or someone said which is the amount
+			}
+			kinds[k] = true
+		}
+	}
+	for j := range u.Uses[:i+1] {
+		if x := &u.Uses[j]; x.As == "amount" {
+			x.Kind = kindIn(u.Columns[j].Head)
+			u.Columns[j].Why = fmt.Sprintf("its head says that it is the %s of the row", x.Kind)
+		}
+	}
+	return true
+}
