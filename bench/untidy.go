@@ -154,7 +154,7 @@ func untidyStep(ctx context.Context, dir string) (result, error) {
 		return nil, err
 	}
 	begun := time.Now()
-	r, err := intake.In(o).Preview(ctx, me, draft, nil)
+	r, err := intake.In(o).Preview(ctx, me, draft, entry.Watch{})
 	if err != nil {
 		return nil, err
 	}

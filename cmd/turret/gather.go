@@ -153,7 +153,7 @@ func (r *reading) mapping() (m entry.Mapping, err error) {
 	}
 	m.Fixed, m.Negate, m.Head = r.set, r.negate, r.head
 	for head, column := range r.column {
-		m.Settle("columns", entry.HeadKey(head), column)
+		m.Settle("columns", entry.HeadKey(head), strings.ReplaceAll(column, "cost code", "cost_code"))
 	}
 	for _, rule := range r.skip {
 		head, like, ok := strings.Cut(rule, "=")
@@ -212,6 +212,8 @@ func hintOf(r *entry.Report) string {
 				flags["--lines add, or --skip HEAD=TEXT"] = true
 			case q.About == "scale":
 				flags[`--scale "of five" or "of three, 1-3-5"`] = true
+			case strings.HasPrefix(q.About, "skip."):
+				flags["--skip HEAD=TEXT, or --trust"] = true
 			case strings.HasPrefix(q.About, "codes."):
 				flags["--code WRITTEN=CODE"] = true
 			case q.About == "trust":

@@ -139,7 +139,13 @@ func (rec Records) office() (*portfolio.Office, error) {
 		)
 	})
 	o.CodeLevels = make(map[string]int)
+	o.MovedLimit = portfolio.StandardMovedLimit
 	rec.each(record.Settings.Kind, func(r *portfolio.Row) {
+		if record.Settings.Setting.Of(r) == record.MovedLimit {
+			if n, err := strconv.ParseFloat(record.Settings.Value.Of(r), 64); err == nil && n > 1 {
+				o.MovedLimit = n
+			}
+		}
 		if role, ok := strings.CutPrefix(record.Settings.Setting.Of(r), "code_level_"); ok {
 			if n, err := strconv.Atoi(record.Settings.Value.Of(r)); err == nil {
 				o.CodeLevels[role] = n

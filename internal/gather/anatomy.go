@@ -93,6 +93,12 @@ func (u *Understanding) partOf(r *reader, l *Line) (as, why string) {
 	return PartRow, "it states what the heads name"
 }
 
+// headsRows begins why a row is a heading, and HeadsProject why it is one of a project.
+const (
+	headsRows    = "the rows after it are of "
+	HeadsProject = headsRows + "project "
+)
+
 // headingWhy says whose rows come after a heading; "" where it names nothing.
 func (u *Understanding) headingWhy(r *reader) string {
 	var of []string
@@ -108,7 +114,7 @@ func (u *Understanding) headingWhy(r *reader) string {
 	if len(of) == 0 {
 		return ""
 	}
-	return "the rows after it are of " + strings.Join(of, ", ")
+	return headsRows + strings.Join(of, ", ")
 }
 
 // sumWhy says whether a row of sums agrees with what it sums.

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/core/money"
 	"turret/internal/record"
 )
 
@@ -55,7 +56,7 @@ func (f *finder) required() {
 	if f.t.Version == "period" && f.t.Keep == record.Parts && f.lacks("period") && !f.hasMonths() && f.o.Period == 0 {
 		u.ask(-1, "fixed.period", "nothing tells in which period it was stated; say so")
 	}
-	if value := unfolded(f.t); value != "" && f.lacks(value) && !f.hasMonths() && !f.hasCredit() && !f.dated() {
+	if value := unfolded(f.t); value != "" && f.lacks(value) && !f.uses(AsInverse) && !f.hasMonths() && !f.hasCredit() && !f.dated() {
 		u.ask(
 			-1,
 			"columns."+value,
@@ -101,7 +102,13 @@ func (f *finder) describe() {
 			extra = append(extra, f.called(i))
 		}
 	}
+	for i := range u.Columns {
+		if as := f.slipOf[tight(u.Columns[i].Head)]; as != "" && as == u.Uses[i].As {
+			u.note("%q is taken for %s, which it nearly says.", u.Columns[i].Head, strings.ReplaceAll(as, "_", " "))
+		}
+	}
 	f.between()
+	f.leftOut()
 	if len(extra) > 0 {
 		u.note("Kept beside, since %s has no place for them: %s.", f.t.Name, strings.Join(extra, ", "))
 	}
@@ -113,6 +120,47 @@ func (f *finder) describe() {
 	}
 	if len(u.Questions) > 0 {
 		u.Certainty = Guess
+	}
+}
+
+// leftOut adds up what stands in each column of numbers that is left out of a sheet of
+// amounts, so that what is not taken is told with its sum.
+func (f *finder) leftOut() {
+	u := f.u
+	const most = 20_000 // rows
+	var columns []int
+	for i := range u.Uses {
+		if (u.Uses[i].As == AsNone || u.Uses[i].As == AsTotal) && u.Columns[i].Head != "" {
+			columns = append(columns, i)
+		}
+	}
+	t := newTotaller(&u.Layout, true)
+	if len(columns) == 0 || t == nil || u.Rows > most {
+		return
+	}
+	form := Point
+	for _, x := range u.Uses {
+		if x.Form == Comma {
+			form = Comma
+		}
+	}
+	sums, said := make(map[int]int64), make(map[int]bool)
+	u.data(f.s, func(l *Line) bool {
+		for _, i := range columns {
+			c := l.At(i)
+			if c.Kind == Words {
+				c.Text, _ = plainNumber(c.Text, form)
+			}
+			if n, err := money.ParseScaled(c.Text, sumScale); err == nil && c.Text != "" {
+				sums[i], said[i] = sums[i]+n, true
+			}
+		}
+		return true
+	})
+	for _, i := range columns {
+		if said[i] {
+			u.Columns[i].Why += "; " + written(sums[i]) + " in all"
+		}
 	}
 }
 
@@ -147,7 +195,7 @@ func (f *finder) between() {
 				"%q holds amounts of a year of which no month stands beside it: they are no sum, and no period is told for them; say whether they are left out, or send their months",
 				c.Head,
 			), AsNone, AsExtra)
-		case c.As == AsNone && i > first && i < last && f.mostlyNumbers(i) && !differs(c.Head):
+		case c.As == AsNone && c.Certainty != Likely && i > first && i < last && f.mostlyNumbers(i) && !differs(c.Head):
 			u.ask(
 				i,
 				"columns",
@@ -159,10 +207,16 @@ func (f *finder) between() {
 	}
 }
 
-// differs tells heads of columns that compare others.
+// differs tells heads of columns that compare others, or are no amounts.
 func differs(head string) bool {
 	n := " " + Normal(head) + " "
-	for _, w := range [...]string{"variance", "var", "delta", "difference", "diff", "change", "abweichung", "avvik", "ecart", "last", "previous", "prior", "vs"} {
+	if strings.Contains(head, "%") {
+		return true
+	}
+	for _, w := range [...]string{
+		"variance", "var", "delta", "difference", "diff", "change", "abweichung", "avvik", "ecart", "last", "previous", "prior", "vs",
+		"hours", "hrs", "fte", "days", "stunden", "std", "tage", "timer", "dager", "timmar", "heures", "jours", "horas", "ore", "qty", "quantity", "units", "menge", "percent",
+	} {
 		if strings.Contains(n, " "+w+" ") {
 			return true
 		}

@@ -1,7 +1,9 @@
 package gather
 
 import (
+	"math"
 	"slices"
+	"strconv"
 	"strings"
 )
 
@@ -30,6 +32,23 @@ func (f *finder) holdsDays(at, column int) (only bool) {
 	}
 	f.daily[key] = only
 	return only
+}
+
+// holdsNoDays tells that numbers stand below a head which are no days, as spreadsheets count
+// them or as digits.
+func (f *finder) holdsNoDays(at, column int) bool {
+	const first, last, digits = 36_525, 58_000, 8 // from 2000 to 2058
+	for _, r := range f.rows[at+1:] {
+		if column >= len(r.cells) {
+			continue
+		}
+		text := f.shownAt(r, column)
+		n, err := strconv.ParseFloat(text, 64)
+		if err == nil && (n < first || n > last || n != math.Trunc(n)) && len(text) != digits && len(text) != 6 && n != 0 {
+			return true
+		}
+	}
+	return false
 }
 
 // anyPeriods tells whether some column below a row holds nothing but periods.

@@ -4,7 +4,10 @@ import (
 	"cmp"
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
+
+	"turret/internal/record"
 )
 
 // columns decides what each column is, by its head and then by its cells.
@@ -21,6 +24,7 @@ func (f *finder) columns() {
 			}
 		}
 	}
+	f.unitsBelow()
 	f.years()
 	taken := make(map[string]int)
 	f.high = make([][]string, width)
@@ -46,8 +50,35 @@ func (f *finder) columns() {
 		u.Heads, u.Uses, u.Columns = append(u.Heads, name), append(u.Uses, use), append(u.Columns, col)
 		f.settleTwice(i, taken)
 	}
+	f.bothWays()
+	f.currenciesBeside()
 	f.riskTitles()
 	f.stories()
+}
+
+// unitsBelow takes the row right below the heads for a part of them where it says nothing
+// but units.
+func (f *finder) unitsBelow() {
+	if f.at+1 >= len(f.rows) {
+		return
+	}
+	r, units := f.rows[f.at+1], 0
+	for _, c := range r.cells {
+		text := strings.TrimFunc(c.Text, isSpace)
+		if text == "" {
+			continue
+		}
+		if c.Kind != Words || !isUnit(text) {
+			return
+		}
+		units++
+	}
+	if units == 0 {
+		return
+	}
+	f.units = r.cells
+	f.u.Leave = append(slices.Clone(f.u.Leave), r.n)
+	f.u.note("Row %d tells the units of the columns.", r.n)
 }
 
 // namedBelow tells whether a head says that what stands across stands below it.
@@ -85,6 +116,9 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 		column, weight = "amount", 1
 	}
 	p := f.month(f.at, i)
+	if column == "activity" && f.t.Index("name") >= 0 && endsAsName(label) && f.codedElsewhere(i) {
+		column = "name"
+	}
 	switch {
 	case i == f.yearAt:
 		use.As, col.Certainty, col.Why = AsNone, Sure, "it is the year of the period"
@@ -93,12 +127,20 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 	case f.across != "" && f.headRef(f.across, f.at, i) != "":
 		code := f.headRef(f.across, f.at, i)
 		*use = Use{As: "amount"}
+		if f.t == record.Progress.Kind {
+			use.As = "percent"
+			if f.holdsDays(f.at, i) {
+				use.As = "finish"
+			}
+		}
 		use.cross(f.across, code)
 		if p != 0 {
 			use.As, use.Period = AsMonth, f.code(p)
 		}
 		use.Kind = kindIn(f.high[i]...)
 		col.Certainty, col.Why = Sure, fmt.Sprintf("its head is the %s %s", strings.ReplaceAll(f.across, "_", " "), code)
+	case p != 0 && f.t == record.Progress.Kind && f.holdsDays(f.at, i):
+		f.trend(i, p, use, col)
 	case p != 0 && unfolded(f.t) != "":
 		*use = Use{As: AsMonth, Period: f.code(p)}
 		if f.t.Name == "costs" {
@@ -111,6 +153,12 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 		f.u.note("%s is left out: it is all up to a period, beside amounts of periods of their own.", head)
 	case quarters.MatchString(Normal(head)) && f.months():
 		use.As, col.Certainty, col.Why = AsTotal, Likely, "a quarter is the sum of its months"
+	case f.t.Name == "costs" && column == "amount" && kindIn(head) == "plan" && p == 0 && f.months() && f.across == "":
+		use.As, col.Certainty, col.Why = AsNone, Likely, "it is of no period, beside amounts of periods"
+		f.u.note("%s is left out: it is of no period, beside amounts of periods.", head)
+	case weight == 0 && saidBefore(f.t, label):
+		use.As, col.Certainty, col.Why = AsNone, Likely, "it is what was stated before"
+		f.u.note("%s is left out: it is what was stated before.", head)
 	case isTotal(head) && f.spread():
 		use.As, col.Certainty, col.Why = AsTotal, Likely, "its head says that it is a sum"
 	case weight > 0:
@@ -132,10 +180,34 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 	}
 }
 
+// endsAsName tells a head that ends with a word for names.
+func endsAsName(label string) bool {
+	words := strings.Fields(Normal(label))
+	return len(words) > 1 && nameTails[words[len(words)-1]]
+}
+
+var nameTails = wordsOf("name names title description bezeichnung navn nom nombre nome naam namn")
+
+// codedElsewhere tells whether another head is that of the codes of activities.
+func (f *finder) codedElsewhere(but int) bool {
+	for i := range f.rows[f.at].cells {
+		label, _ := unitOf(f.head(f.at, i))
+		if i == but || endsAsName(label) {
+			continue
+		}
+		if column, weight := f.calls(f.at, i, f.t, label); column == "activity" && weight > 1 {
+			return true
+		}
+	}
+	return false
+}
+
 // cross sets what all amounts of a column are of.
 func (x *Use) cross(column, code string) {
 	if column == "project" {
 		x.Project = code
+	} else if column == "activity" {
+		x.Activity = code
 	} else {
 		x.Code = code
 	}

@@ -40,13 +40,13 @@ func (f *finder) marks() {
 		}
 		credits, debits, positive, negative, other := 0, 0, 0, 0, false
 		u.data(f.s, func(l *Line) bool {
-			word := Normal(l.At(i).Text)
+			word := markWord(l.At(i).Text)
 			switch {
 			case word == "" || l.At(i).Kind == Number:
 				other = other || l.At(i).Kind == Number
-			case debitWords[word]:
+			case debitWords[word] || word == "+":
 				debits++
-			case !creditWords[word]:
+			case !creditWords[word] && word != "-":
 				other = true
 			default:
 				credits++
@@ -83,7 +83,22 @@ func isNegative(c Cell) bool {
 // isCredit tells a row that a mark says is a credit.
 func (l *Layout) isCredit(line *Line) bool {
 	i := slices.IndexFunc(l.Uses, func(x Use) bool { return x.As == AsMark })
-	return i >= 0 && creditWords[Normal(line.At(i).Text)]
+	if i < 0 {
+		return false
+	}
+	word := markWord(line.At(i).Text)
+	return word == "-" || creditWords[word]
+}
+
+// markWord is the word of a mark, or its sign.
+func markWord(text string) string {
+	switch text = strings.TrimFunc(text, isSpace); text {
+	case "-", "−", "–":
+		return "-"
+	case "+":
+		return "+"
+	}
+	return Normal(text)
 }
 
 // marked turns the sign of a credit that is written without one.

@@ -17,7 +17,9 @@ const (
 )
 
 // dayReadings are the days that a text can mean, by order; zero: none.
-type dayReadings struct{ year, day, month calendar.Date }
+//
+// Short is that of two digits for the year, first: 26/11/03.
+type dayReadings struct{ year, day, month, short calendar.Date }
 
 func (d dayReadings) in(order string) calendar.Date {
 	switch order {
@@ -25,6 +27,8 @@ func (d dayReadings) in(order string) calendar.Date {
 		return d.day
 	case MonthFirst:
 		return d.month
+	case ShortYear:
+		return d.short
 	}
 	return d.year
 }
@@ -34,7 +38,7 @@ func (d dayReadings) any() bool { return d.year != 0 || d.day != 0 || d.month !=
 // readDay finds what a text can mean as a day. A time of day behind it is left
 // out.
 func readDay(text string) (out dayReadings) {
-	s := strings.TrimFunc(text, isSpace)
+	s, _ := dayMark(strings.TrimFunc(text, isSpace))
 	if len(s) < 6 || len(s) > 40 {
 		return out
 	}
@@ -45,7 +49,7 @@ func readDay(text string) (out dayReadings) {
 			s = s[:j]
 		}
 	}
-	all := func(d calendar.Date) dayReadings { return dayReadings{d, d, d} }
+	all := func(d calendar.Date) dayReadings { return dayReadings{d, d, d, 0} }
 	if len(s) == 8 && allDigits(s) {
 		return all(dayOf(s[:4], s[4:6], s[6:]))
 	}
@@ -76,6 +80,9 @@ func readDay(text string) (out dayReadings) {
 	}
 	if len(tokens[0]) == 4 {
 		return all(dayOf(tokens[0], tokens[1], tokens[2]))
+	}
+	if len(tokens[0]) == 2 {
+		out.short = dayOf("20"+tokens[0], tokens[1], tokens[2])
 	}
 	out.day = dayOf(tokens[2], tokens[1], tokens[0])
 	if seps != "." { // points part days from months everywhere

@@ -6,6 +6,8 @@ import (
 	"maps"
 	"slices"
 	"strings"
+
+	"turret/internal/record"
 )
 
 // Several rows may state the same cell: the lines of one code, each with its own words.
@@ -130,6 +132,9 @@ func keyOf(seed maphash.Seed, f *finder, r *reader, l *Line) uint64 {
 			continue
 		}
 		text := LooseCode(l.At(i).Text)
+		if f.t.Columns[j].Type == record.Period {
+			text = f.periodText(l.At(i), &f.u.Uses[i])
+		}
 		said = said || text != ""
 		_, _ = h.WriteString(x.As)
 		_, _ = h.WriteString(text)
@@ -139,6 +144,21 @@ func keyOf(seed maphash.Seed, f *finder, r *reader, l *Line) uint64 {
 		return 0
 	}
 	return h.Sum64()
+}
+
+// periodText is the period that a cell states, in whichever way it is written.
+func (f *finder) periodText(c Cell, use *Use) string {
+	if p, _ := readMonth(c.Text, "", f.o.Periods); p != 0 && c.Kind == Words {
+		return f.o.Periods.Code(p)
+	}
+	d := readDay(c.Text).in(use.Form)
+	if c.Kind == Number {
+		d = serialDay(c.Text, f.u.From1904)
+	}
+	if d == 0 {
+		return LooseCode(c.Text)
+	}
+	return d.String()[:len("2026-11")]
 }
 
 // alternatives finds a column that tells the rows of the same cells apart by the same few

@@ -3,6 +3,8 @@ package gather
 import (
 	"fmt"
 	"path"
+	"regexp"
+	"strconv"
 	"strings"
 
 	"turret/internal/record"
@@ -114,6 +116,9 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			score -= 0.5
 			continue
 		}
+		if months > 0 && differs(text) {
+			continue
+		}
 		words++
 		if strings.HasSuffix(text, ":") {
 			score -= 2 // a label
@@ -123,6 +128,10 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 		weight := 3
 		if column == "" {
 			column, weight = f.calls(at, i, t, h.label)
+		}
+		if column == "amount" && named[column] && t.Name == "costs" && kindIn(text) != "" {
+			matched++ // another kind of amounts beside
+			continue
 		}
 		if weight == 0 || column == AsExtra || column == AsNone || named[column] {
 			continue
@@ -141,7 +150,7 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 	score += min(float64(across), 6) / 2
 	stories := 0
 	if t.Name == "narratives" && !named["section"] {
-		if stories = f.sectionsIn(at); stories < 2 {
+		if stories = f.sectionsIn(at); stories < 2 && !(hinted && stories == 1 && named["project"]) {
 			stories = 0
 		}
 		score += float64(stories)
@@ -171,12 +180,19 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			matched++
 			continue
 		}
-		if f.holds(at, c.Name) || c.Name == "project" && f.speaksOfProject() ||
-			c.Name == "cost_code" && f.speaksOfAccounts() {
+		if f.holds(at, c.Name) || c.Name == "project" && (f.speaksOfProject() || t.Name == "costs" && f.holdsBoth(at)) ||
+			c.Name == "cost_code" && (f.speaksOfAccounts() || f.sheetOfCode() != "") {
 			score++
 			continue
 		}
+		if c.Name == "project" && months > 1 && t.Name == "costs" {
+			score -= 0.5 // someone can say whose they are
+			continue
+		}
 		score -= 1.5
+	}
+	if t == record.Progress.Kind && months > 0 && f.beyondPercents(at) {
+		return 0, ""
 	}
 	unfolds := unfolded(t) != ""
 	if unfolds && months > 0 && !named[unfolded(t)] {
@@ -198,6 +214,25 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 		why += ", and so does the name of the file or sheet"
 	}
 	return score, why
+}
+
+// beyondPercents tells that numbers stand below the months of a row which no percent can
+// be.
+func (f *finder) beyondPercents(at int) bool {
+	const all = 100
+	for i := range f.rows[at].cells {
+		if f.month(at, i) == 0 {
+			continue
+		}
+		for _, r := range f.rows[at+1:] {
+			if i < len(r.cells) && !f.holdsDays(at, i) {
+				if n, err := strconv.ParseFloat(strings.TrimSpace(r.cells[i].Text), 64); err == nil && n > all {
+					return true
+				}
+			}
+		}
+	}
+	return false
 }
 
 // titled tells whether a row above speaks of a table, or of a kind of amount.
@@ -245,6 +280,9 @@ func (f *finder) headRef(column string, at, i int) string {
 	if text == "" || f.o.Names == nil {
 		return ""
 	}
+	if column == "activity" {
+		return f.activityHead(at, i)
+	}
 	if found := f.o.Names.Find(column, text); len(found) == 1 {
 		return found[0]
 	}
@@ -254,6 +292,9 @@ func (f *finder) headRef(column string, at, i int) string {
 // crossing gives what stands across a row of heads, cost codes or projects, and how many,
 // where there are several: amounts then stand under the code that they are of.
 func (f *finder) crossing(at int, t *record.Kind) (column string, n int) {
+	if t == record.Progress.Kind {
+		return f.activitiesAcross(at)
+	}
 	if t.Name != "costs" || f.o.Names == nil {
 		return "", 0
 	}
@@ -308,12 +349,35 @@ func (f *finder) headed(text string) aHead {
 // forecast finish, of "Baseline" the baseline finish.
 func (f *finder) calls(at, i int, t *record.Kind, label string) (column string, weight int) {
 	h := f.headed(label)
+	if strings.Contains(label, "%") && t.Index("percent") >= 0 && f.o.Words[h.normal] == "" {
+		return percentHead(label)
+	}
 	if name := f.o.Words[h.normal]; name != "" && t.Index(name) >= 0 {
 		column, weight = name, 3
 	} else {
 		column, weight = calledSo(t, h.tight, label)
 	}
+	if weight == 0 {
+		column, weight = calledNow(t, label)
+	}
+	if weight == 0 {
+		column, weight = calledBoth(t, label)
+	}
+	if f.slips && weight == 0 {
+		column, weight = f.slipped(t, h.tight)
+	}
+	if m := sumOf.FindStringSubmatch(label); m != nil && weight == 0 {
+		column, weight = calledSo(t, tight(m[1]), m[1])
+	}
+	if t == record.Rates.Kind && weight < 3 {
+		if as, w := f.callsRates(at, i); w > 0 {
+			return as, w
+		}
+	}
 	j := t.Index(column)
+	if j >= 0 && isDay(t.Columns[j].Type) && f.holdsNoDays(at, i) {
+		return "", 0 // Forecast, over amounts
+	}
 	fits := j >= 0 && !isNumeric(t.Columns[j].Type)
 	if fits || weight == 0 && t.Index("finish") < 0 || !f.holdsDays(at, i) {
 		return column, weight
@@ -329,6 +393,9 @@ func (f *finder) calls(at, i int, t *record.Kind, label string) (column string, 
 	}
 	return column, weight
 }
+
+// sumOf are heads by which pivots name what they add up.
+var sumOf = regexp.MustCompile(`(?i)^(?:sum of|summe von|sum av|summa av|somme de|suma de|somma di|som van) (.+)$`)
 
 // unfolded is the column of a table that stands under the heads of months.
 func unfolded(t *record.Kind) string {

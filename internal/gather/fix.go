@@ -33,7 +33,7 @@ func (f *finder) aroundRow(at int) (out []string) {
 			out = append(out, text)
 		}
 	}
-	return append(out, f.s.title(), strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File)))
+	return append(append(out, f.s.title()), append(slices.Clone(f.s.cover), strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File)))...)
 }
 
 // isBand tells a row of heads above a row: several periods, or kinds of amounts.
@@ -91,7 +91,16 @@ func (f *finder) fix() {
 			}
 		}
 		u.Fixed[k] = v
+		if u.Said == nil {
+			u.Said = make(map[string]bool)
+		}
+		u.Said[k] = true
 	}
+	if f.summary && f.lacks("section") {
+		u.Fixed["section"] = "summary"
+	}
+	f.scores()
+	f.kindsBeside()
 	f.nested()
 	f.looks()
 	f.looksPeriod()
@@ -101,7 +110,12 @@ func (f *finder) fix() {
 	}
 	f.sections()
 	f.accounts()
+	if code := f.sheetOfCode(); code != "" && f.lacks("cost_code") {
+		u.Fixed["cost_code"] = code
+		u.note("All rows are taken for the cost code %s: the sheet is named by it.", code)
+	}
 	f.kindsBetween()
+	f.classesBetween()
 	if f.t.Name == "costs" && f.lacks("kind") && !f.kindsAbove() && !f.u.Kinds {
 		if head, k := f.amountKind(); k != "" {
 			u.Fixed["kind"] = k
@@ -122,6 +136,7 @@ func (f *finder) fix() {
 		}
 	}
 	f.fixPeriod(around)
+	f.currencyOfOther()
 	f.fixUnit()
 }
 
@@ -132,7 +147,7 @@ func (f *finder) lacks(name string) bool {
 		return false
 	}
 	for _, x := range f.u.Uses {
-		if x.As == name || name == "cost_code" && x.Code != "" || name == "project" && x.Project != "" {
+		if x.As == name || name == "cost_code" && (x.Code != "" || x.Then == name) || name == "kind" && x.Kinds || name == "activity" && x.Activity != "" || name == "project" && x.Project != "" {
 			return false
 		}
 	}
@@ -223,6 +238,9 @@ func (f *finder) fixPeriod(around []string) {
 	}
 	p, _ := f.statedPeriods(around)
 	if p == 0 {
+		p = f.monthNamedOnly(around)
+	}
+	if p == 0 {
 		return
 	}
 	f.u.Fixed[name] = f.o.Periods.Code(p)
@@ -232,6 +250,50 @@ func (f *finder) fixPeriod(around []string) {
 			f.o.Periods.Name(p),
 		)
 	}
+}
+
+// monthNamedOnly gives the period of the one month that titles and names name without a
+// year, where the months of the sheet tell which: one of them is it, or follows it.
+func (f *finder) monthNamedOnly(around []string) calendar.Period {
+	named := 0
+	for _, text := range around {
+		for w := range strings.FieldsSeq(strings.Map(apart, text)) {
+			const few = 4 // letters: "may", "mars" and "mar" are words
+			m := monthNamed(w)
+			if m == 0 || len(w) < few {
+				continue
+			}
+			if named != 0 && named != m {
+				return 0
+			}
+			named = m
+		}
+	}
+	if named == 0 {
+		return 0
+	}
+	found := calendar.Period(0)
+	see := func(at calendar.Period) bool { // false where it is another one
+		for _, q := range [...]calendar.Period{at, at - 1} {
+			if q <= 0 || int(f.o.Periods.Last(q).Time().Month()) != named {
+				continue
+			}
+			if found != 0 && found != q {
+				return false
+			}
+			found = q
+		}
+		return true
+	}
+	for _, x := range f.u.Uses {
+		if x.As != AsMonth {
+			continue
+		}
+		if p, err := f.o.Periods.Parse(x.Period); err == nil && !see(p) {
+			return 0
+		}
+	}
+	return found
 }
 
 // contraryPeriod asks where titles and names state one period, and it was said that rows
@@ -252,6 +314,12 @@ func (f *finder) contraryPeriod(name string, around []string) {
 func (f *finder) onePeriod(around []string) {
 	u := f.u
 	booked := u.Fixed["kind"] == "actual" || u.Fixed["kind"] == "accrual"
+	if p, _ := readMonth(f.s.title(), "", f.o.Periods); p != 0 && !booked && f.t.Name == "costs" && f.lacks("period") && !f.hasMonths() {
+		f.sheetMonth = true
+		u.Fixed["period"] = f.o.Periods.Code(p)
+		u.note("All rows are of %s: the sheet is named by it.", f.o.Periods.Name(p))
+		return
+	}
 	if !f.lacks("period") || f.hasMonths() || f.t.Name != "rates" && (f.t.Name != "costs" || !booked) {
 		return
 	}
@@ -284,6 +352,9 @@ func (f *finder) statedPeriods(around []string) (first, other calendar.Period) {
 		aside := false
 		for w := range strings.FieldsSeq(Normal(text)) {
 			aside = aside || made[w]
+		}
+		if f.sheetMonth && text == f.s.title() {
+			continue // the month of its amounts
 		}
 		switch p := stated(text, f.o.Periods); {
 		case p == 0 || aside:
@@ -342,6 +413,11 @@ func (f *finder) fixUnit() {
 	}
 	for i, x := range u.Uses {
 		if x.As == AsMonth || f.t.Index(x.As) >= 0 && f.t.Columns[f.t.Index(x.As)].Type == record.Money {
+			if i < len(f.units) {
+				if x, ok := unitIn(f.units[i].Text); ok {
+					take(f.units[i].Text, x)
+				}
+			}
 			for _, text := range append([]string{u.Columns[i].Head}, f.high[i]...) {
 				if _, said := unitOf(text); said != "" {
 					if x, ok := unitIn(said); ok {
@@ -359,6 +435,11 @@ func (f *finder) fixUnit() {
 			if x, ok := unitIn(text); ok && r.cells[i].Kind == Words {
 				take(text, x)
 			}
+		}
+	}
+	for _, text := range f.s.cover {
+		if x, ok := unitIn(text); ok {
+			take(text, x)
 		}
 	}
 	shown := 0
@@ -422,12 +503,21 @@ func (f *finder) looksPeriod() {
 		return
 	}
 	for i, x := range f.u.Uses {
-		if x.As != AsExtra && x.As != AsNone || f.m.Columns[f.u.Heads[i]] != "" || !f.holdsPeriods(f.at, i) {
+		if x.As != AsExtra && x.As != AsNone || f.m.Columns[f.u.Heads[i]] != "" {
+			continue
+		}
+		why := ""
+		if f.holdsPeriods(f.at, i) {
+			why = "all its cells are periods"
+		} else if as, _ := called(record.Postings.Kind, f.u.Columns[i].Head, f.o.Words); as == "date" && f.holdsDays(f.at, i) {
+			why = "its cells are days, of which each tells its period"
+		}
+		if why == "" {
 			continue
 		}
 		f.u.Uses[i].As = "period"
 		c := &f.u.Columns[i]
-		c.As, c.Certainty, c.Why = "period", Likely, "all its cells are periods"
+		c.As, c.Certainty, c.Why = "period", Likely, why
 		return
 	}
 }
@@ -442,12 +532,15 @@ func (f *finder) prefixed() bool {
 		if x.As != "activity" && x.As != AsExtra || f.m.Columns[f.u.Heads[i]] != "" {
 			continue
 		}
-		known, all := 0, 0
+		known, coded, all := 0, 0, 0
 		for _, r := range f.rows[f.at+1:] {
 			if i < len(r.cells) && !isBlank(r.cells[i].Text) && !startsTotal(r.cells) {
 				all++
-				if f.o.Names.prefix(r.cells[i].Text) != "" {
+				if code, rest := f.o.Names.begins(r.cells[i].Text); code != "" {
 					known++
+					if f.o.Names.follows(rest) != "" {
+						coded++
+					}
 				}
 			}
 		}
@@ -457,6 +550,12 @@ func (f *finder) prefixed() bool {
 		f.u.Uses[i] = Use{As: "project", Prefix: true}
 		c := &f.u.Columns[i]
 		c.As, c.Certainty, c.Why = "project", Likely, "its cells begin with codes of projects"
+		if f.lacks("cost_code") && coded*10 >= known*8 {
+			f.u.Uses[i].Then = "cost_code"
+			c.Why = "its cells are the code of a project and a cost code"
+			f.u.note("%s: its cells hold the code of their project and the cost code.", f.called(i))
+			return true
+		}
 		f.u.note("%s: its cells begin with the code of their project; what follows is kept beside.", f.called(i))
 		return true
 	}

@@ -2,9 +2,11 @@ package gather
 
 import (
 	"regexp"
+	"strconv"
 	"strings"
 
 	"turret/internal/core/calendar"
+	"turret/internal/record"
 )
 
 // What heads say: periods, kinds of amounts, and the heads above them.
@@ -41,6 +43,9 @@ func (f *finder) month(at, column int) (p int32) {
 			}
 		}
 	}
+	if q := f.monthNumber(at, column); q != 0 {
+		return q
+	}
 	if year := f.fiscalAbove(at, lacks); year != "" {
 		for _, t := range [...]string{text, bare} {
 			if _, needs := readMonth(t, "", f.o.Periods); needs {
@@ -53,7 +58,7 @@ func (f *finder) month(at, column int) (p int32) {
 	if p := f.monthInRow(at, column); p != 0 {
 		return p
 	}
-	if bare != "" && f.headRef("cost_code", at, column) == "" && f.headRef("project", at, column) == "" {
+	if bare != "" && !isUnit(text) && f.headRef("cost_code", at, column) == "" && f.headRef("project", at, column) == "" {
 		return 0
 	}
 	for _, above := range f.aboves(at, column) { // a kind or a code below its month
@@ -62,6 +67,50 @@ func (f *finder) month(at, column int) (p int32) {
 		}
 	}
 	return 0
+}
+
+// monthNumber gives the month of a head that is its number below a year: 12 below 2026.
+// The months of the row follow each other, and begin right after the period that titles
+// state or go through it: were they periods of fiscal years they would be others.
+func (f *finder) monthNumber(at, column int) int32 {
+	const most = 2 // digits
+	own, last := 0, 0
+	if text := f.head(at, column); len(text) > most || !allDigits(text) {
+		return 0
+	}
+	n, stated := 0, f.statedAbove(at)
+	if stated == 0 {
+		return 0
+	}
+	day := f.o.Periods.Last(stated).Time()
+	through := false
+	for i := range f.rows[at].cells {
+		text := f.head(at, i)
+		m, err := strconv.Atoi(text)
+		if err != nil || len(text) > most || m < 1 || m > 12 {
+			continue
+		}
+		year, fiscal := 0, true
+		for _, above := range f.aboves(at, i) {
+			if year, fiscal = readYear(above); year != 0 {
+				break
+			}
+		}
+		if year == 0 || fiscal || last != 0 && year*12+m != last+1 {
+			return 0
+		}
+		last, n = year*12+m, n+1
+		d := last - (day.Year()*12 + int(day.Month()))
+		through = through || d == 0 || d == 1
+		if i == column {
+			own = last
+		}
+	}
+	const few = 2
+	if own == 0 || n < few || !through {
+		return 0
+	}
+	return int32(f.o.Periods.InMonth((own-1)/12, (own-1)%12+1))
 }
 
 // bareHead is a head without words for kinds of amounts, or its unit.
@@ -197,6 +246,94 @@ func (f *finder) statedAbove(at int) calendar.Period {
 	return first
 }
 
+// Words by which heads tell what is stated now from what was stated before.
+var (
+	nowWords = wordsOf("this new current latest updated revised aktuell aktuelle neu neue ny nye nuevo nuova nuovo nouveau nouvelle nieuwe")
+	ofBefore = wordsOf("last previous prior old former letzte letzter letztes vorige voriger alte forrige siste tidligere precedent precedente anterior")
+)
+
+// without takes words off a head; ok tells that there were some, and that others are left.
+func without(head string, words map[string]bool) (rest string, ok bool) {
+	all := strings.Fields(Normal(head))
+	var kept []string
+	for _, w := range all {
+		if !words[w] {
+			kept = append(kept, w)
+		}
+	}
+	return strings.Join(kept, " "), len(kept) > 0 && len(kept) < len(all)
+}
+
+// calledNow gives, weakly, the column of numbers or days that a head names as what is stated
+// now: "This forecast".
+func calledNow(t *record.Kind, head string) (column string, weight int) {
+	rest, ok := without(head, nowWords)
+	if !ok {
+		return "", 0
+	}
+	return valued(t, rest)
+}
+
+// Words beside a sign of percent: of what is done, and of what was to be.
+var (
+	percentDone = wordsOf(`actual done complete completed completion phys physical current this progress work earned ist reported overall cum cumulative to
+date of finished fertig fortschritt erledigt ferdig fremdrift avancement avance realise real reell avanzamento gereed voortgang fardigt klart utfort task
+activity erreicht stated now new vollendet abgeschlossen complet`)
+	percentPlanned = wordsOf("planned plan target baseline bl soll geplant planlagt prevu previsto gepland planerad scheduled should budget expected")
+)
+
+// percentHead reads a head with a sign of percent: how far something is, or nothing where
+// it says how far it was to be, or a share of something else.
+func percentHead(head string) (column string, weight int) {
+	for w := range strings.FieldsSeq(Normal(head)) {
+		if percentPlanned[w] || !percentDone[w] {
+			return "", 0
+		}
+	}
+	return "percent", 2
+}
+
+// saidBefore tells the head of what was stated before: "Last forecast".
+func saidBefore(t *record.Kind, head string) bool {
+	rest, ok := without(head, ofBefore)
+	if !ok {
+		return false
+	}
+	_, weight := valued(t, rest)
+	return weight > 0
+}
+
+// bothIn parts a head that names two columns in one.
+var bothIn = regexp.MustCompile(`(?i)\s*[/&+|]\s*|\s+(?:and|or|und|oder|og|eller|et|ou|y|o|en|of|e)\s+`)
+
+// calledBoth gives what a head names that stands for projects and what is below each, as
+// "Project / cost code": what is below.
+func calledBoth(t *record.Kind, head string) (column string, weight int) {
+	const two, few = 2, 3
+	if !strings.ContainsAny(head, "/&+|") && len(strings.Fields(head)) < few {
+		return "", 0
+	}
+	parts := bothIn.Split(head, -1)
+	if len(parts) != two {
+		return "", 0
+	}
+	first, _ := calledSo(t, tight(parts[0]), parts[0])
+	column, weight = calledSo(t, tight(parts[1]), parts[1])
+	if first != "project" || weight == 0 || column != "cost_code" && column != "activity" {
+		return "", 0
+	}
+	return column, 2
+}
+
+// valued gives the column of numbers or days that a head names.
+func valued(t *record.Kind, head string) (column string, weight int) {
+	column, _ = calledSo(t, strings.ReplaceAll(head, " ", ""), head)
+	if j := t.Index(column); j < 0 || !isNumeric(t.Columns[j].Type) && !isDay(t.Columns[j].Type) {
+		return "", 0
+	}
+	return column, 1
+}
+
 // wordsOfAmounts may stand beside the month of a head.
 var wordsOfAmounts = wordsOf("cost costs amount amounts value kosten kost betrag belop cout couts coste costes costo costi importe")
 
@@ -213,7 +350,61 @@ func (f *finder) head(at, column int) string {
 			return d.String()
 		}
 	}
-	return strings.TrimFunc(c.Text, isSpace)
+	text := strings.TrimFunc(c.Text, isSpace)
+	if isSerial(text) && f.serials(at) {
+		return serialDay(text, f.s.from1904).String()
+	}
+	return text
+}
+
+// isSerial tells a number that spreadsheets count a day of this century by.
+func isSerial(text string) bool {
+	return len(text) == 5 && allDigits(text) && text > "36525" && text < "73050"
+}
+
+// serials tells whether the numbers of a row of heads are months that lost their form:
+// each is the first or each the last day of one, as spreadsheets count days, and they
+// follow each other.
+func (f *finder) serials(at int) bool {
+	if is, asked := f.serial[at]; asked {
+		return is
+	}
+	if f.serial == nil {
+		f.serial = make(map[int]bool)
+	}
+	const few = 2
+	n, last, is := 0, 0, true
+	for _, c := range f.rows[at].cells {
+		text := strings.TrimFunc(c.Text, isSpace)
+		if !isPlain(text) {
+			continue
+		}
+		d := serialDay(text, f.s.from1904)
+		if !isSerial(text) || d == 0 {
+			is = false
+			break
+		}
+		day := d.Time()
+		month := day.Year()*12 + int(day.Month())
+		ends := day.Day() == 1 || day.AddDate(0, 0, 1).Day() == 1
+		if is = is && ends && (n == 0 || month == last+1); !is {
+			break
+		}
+		n, last = n+1, month
+	}
+	f.serial[at] = is && n >= few
+	return f.serial[at]
+}
+
+// isPair tells a row that is a label and what it says: "Cost code: 110".
+func (f *finder) isPair(k, filled int) bool {
+	const pair = 2
+	label := f.head(k, 0)
+	if label == "" || filled != pair || f.head(k, 1) == "" {
+		return false
+	}
+	column, weight := called(record.Costs.Kind, strings.TrimSuffix(label, ":"), f.o.Words)
+	return strings.HasSuffix(label, ":") || weight > 0 && column != "amount"
 }
 
 // aboves are the heads above a column, the nearest first: each the value to its left
@@ -229,7 +420,7 @@ func (f *finder) aboves(at, column int) (out []string) {
 				filled++
 			}
 		}
-		if filled == 1 && f.head(k, 0) != "" {
+		if filled == 1 && f.head(k, 0) != "" || f.isPair(k, filled) {
 			return out // a title
 		}
 		for i := min(column, len(up.cells)-1); i >= 0; i-- {

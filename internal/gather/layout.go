@@ -19,16 +19,21 @@ const (
 
 // Use is what a column of a file is taken for.
 type Use struct {
-	As      string            `json:"as"`
-	Period  string            `json:"period,omitempty"`  // of a month
-	Kind    string            `json:"kind,omitempty"`    // of a month, where the head above tells; of amounts side by side
-	Code    string            `json:"code,omitempty"`    // the cost code that the head of amounts is
-	Project string            `json:"project,omitempty"` // the project that the head of amounts is
-	Form    string            `json:"form,omitempty"`    // how its numbers or days are written
-	Words   map[string]string `json:"words,omitempty"`   // what normal words mean in it
-	Prefix  bool              `json:"prefix,omitempty"`  // its cells begin with a project's code, and say more
-	OfOne   bool              `json:"of_one,omitempty"`  // its percents are shares: 0.45
-	Share   bool              `json:"share,omitempty"`   // a spreadsheet's 0.45, shown as 45%
+	As       string            `json:"as"`
+	Period   string            `json:"period,omitempty"`   // of a month
+	Kind     string            `json:"kind,omitempty"`     // of a month, where the head above tells; of amounts side by side
+	Code     string            `json:"code,omitempty"`     // the cost code that the head of amounts is
+	Project  string            `json:"project,omitempty"`  // the project that the head of amounts is
+	Activity string            `json:"activity,omitempty"` // the activity that the head of days or percents is
+	Of       string            `json:"of,omitempty"`       // of a month: the column that stands under it, where it is not the usual one
+	Form     string            `json:"form,omitempty"`     // how its numbers or days are written
+	Words    map[string]string `json:"words,omitempty"`    // what normal words mean in it
+	Prefix   bool              `json:"prefix,omitempty"`   // its cells begin with a project's code, and say more
+	Then     string            `json:"then,omitempty"`     // the column that what follows is, where it is one: cost_code
+	Kinds    bool              `json:"kinds,omitempty"`    // its cells say the kind of amount beside the code
+	Scale    string            `json:"scale,omitempty"`    // of likelihood and impact, where it is not one to five
+	OfOne    bool              `json:"of_one,omitempty"`   // its percents are shares: 0.45
+	Share    bool              `json:"share,omitempty"`    // a spreadsheet's 0.45, shown as 45%
 }
 
 // Layout is how a sheet is read. It is found by Understand, and kept with the
@@ -47,6 +52,7 @@ type Layout struct {
 	Down      []int             `json:"down,omitempty"`     // columns whose empty cells stand for what is above
 	Nested    int               `json:"nested,omitempty"`   // the column, from 1, that holds projects and what is below each
 	Kinds     bool              `json:"kinds,omitempty"`    // headings between rows tell kinds of amounts
+	Classes   bool              `json:"classes,omitempty"`  // and whether they are capex or opex
 	Year      int               `json:"year,omitempty"`     // the column, from 1, of the year beside that of the month
 	Fiscal    bool              `json:"fiscal,omitempty"`   // that year is fiscal
 	Accounts  bool              `json:"accounts,omitempty"` // headings between rows tell cost codes
@@ -59,6 +65,7 @@ type Layout struct {
 	Skip      []SkipRule        `json:"skip,omitempty"`
 	Leave     []int             `json:"leave,omitempty"`   // rows that are left out
 	Keep      []int             `json:"keep,omitempty"`    // rows that are no sums, though they look so
+	Unnamed   []int             `json:"unnamed,omitempty"` // rows that are sums by their amounts, though no word says so
 	NoSums    []string          `json:"no_sums,omitempty"` // and labels of such rows, normal
 	Lines     string            `json:"lines,omitempty"`   // what several rows of one key are: "" or LinesAdd
 	From1904  bool              `json:"from1904,omitempty"`
@@ -155,6 +162,7 @@ type Mapping struct {
 	Skip    []SkipRule        `json:"skip,omitempty"`
 	Leave   []int             `json:"leave,omitempty"` // rows, of one sheet only
 	Without bool              `json:"without,omitempty"`
+	Split   []int             `json:"split,omitempty"` // rows at which another table begins, of one sheet only
 
 	Place    string   `json:"place,omitempty"`     // where the sheets come from that it was said of; "": anywhere
 	HeadSaid bool     `json:"head_said,omitempty"` // the row of its look is the header
@@ -231,6 +239,7 @@ func (m Mapping) Over(under Mapping) Mapping {
 	out.Codes = append(slices.Clone(m.Codes), under.Codes...)
 	out.Skip = append(slices.Clone(m.Skip), under.Skip...)
 	out.Leave = append(slices.Clone(m.Leave), under.Leave...)
+	out.Split = append(slices.Clone(m.Split), under.Split...)
 	return out
 }
 
@@ -250,7 +259,7 @@ func laid(under, over map[string]string) map[string]string {
 
 // Lasting is the mapping without what belongs to one sheet alone.
 func (m Mapping) Lasting() Mapping {
-	m.Head, m.Leave, m.Keep, m.Without, m.Trust = 0, nil, nil, false, false
+	m.Head, m.Leave, m.Keep, m.Split, m.Without, m.Trust = 0, nil, nil, nil, false, false
 	return m
 }
 
@@ -263,7 +272,7 @@ func (m Mapping) Empty() bool {
 		m.Dash == "" &&
 		m.Lines == "" &&
 		m.Scale == "" &&
-		len(m.Keep) == 0 &&
+		len(m.Keep)+len(m.Split) == 0 &&
 		len(m.NoSums) == 0 &&
 		!m.HeadSaid &&
 		!m.Trust &&

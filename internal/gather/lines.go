@@ -29,6 +29,8 @@ type documents struct {
 	at      int // the column of documents
 	first   map[uint64]uint64
 	several map[uint64]bool
+	last    string // the document of the row before
+	certain bool   // lines without a number are of the document above
 }
 
 // documents begins to look at the documents of postings; nil where there is nothing to
@@ -39,7 +41,7 @@ func (f *finder) documents() *documents {
 	}
 	at := f.u.column("posting")
 	if at >= 0 {
-		return &documents{at, make(map[uint64]uint64), make(map[uint64]bool)}
+		return &documents{at: at, first: make(map[uint64]uint64), several: make(map[uint64]bool)}
 	}
 	if f.u.Fixed["posting"] == "" && !f.lacks("date") {
 		f.u.Number = ByContent
@@ -56,9 +58,14 @@ func (d *documents) see(u *Understanding, l *Line) {
 		return
 	}
 	text := strings.TrimFunc(l.At(d.at).Text, isSpace)
+	if text == "" && slices.Contains(u.Down, d.at) {
+		text = d.last
+		d.certain = true
+	}
 	if text == "" {
 		return
 	}
+	d.last = strings.Clone(text)
 	doc, says := hashOf(text), u.says(l)
 	if was, ok := d.first[doc]; !ok {
 		d.first[doc] = says
@@ -82,7 +89,7 @@ func (d *documents) settle(u *Understanding) {
 			plural(len(d.several), "document", "documents"),
 			u.Columns[item].Head,
 		)
-	case len(d.several) >= few:
+	case len(d.several) >= few || d.certain:
 		u.Number = ByContent
 		u.note(
 			"%s with several lines, which nothing numbers: their postings get numbers made of what they say.",
@@ -120,8 +127,13 @@ func (r *reader) findSeveral(s *Sheet) {
 		return
 	}
 	seen := make(map[uint64]bool)
+	above := ""
 	r.data(s, func(l *Line) bool {
 		text := strings.TrimFunc(l.At(at).Text, isSpace)
+		if text == "" && slices.Contains(r.Down, at) {
+			text = above
+		}
+		above = strings.Clone(text)
 		if doc := hashOf(text); seen[doc] {
 			r.several[strings.Clone(text)] = true
 		} else {

@@ -122,9 +122,27 @@ func headWords(s string) []string {
 			out = append(out, w[:j], w[j:])
 			continue
 		}
+		if y, ok := fiscalPair(words[i:]); ok { // fy2026 27
+			out = append(out, y)
+			i++
+			continue
+		}
 		out = append(out, w)
 	}
 	return out
+}
+
+// fiscalPair joins a fiscal year of two that follow each other, as "fy2026 27".
+func fiscalPair(words []string) (year string, ok bool) {
+	const two = 2
+	if len(words) < two || !allDigits(words[1]) || len(words[1]) != two && len(words[1]) != 4 {
+		return "", false
+	}
+	first := strings.TrimPrefix(strings.TrimPrefix(words[0], "fy"), "gj")
+	if len(first) != 4 || !allDigits(first) || !follows(first, words[1]) {
+		return "", false
+	}
+	return words[0] + "/" + words[1], true
 }
 
 // readYear reads "2026", "FY27" or "2026/27"; the last two are fiscal.

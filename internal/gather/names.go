@@ -8,7 +8,7 @@ import (
 
 // Name is what a column of references can hold: a code that the office has, and the
 // name of what it stands for, or "".
-type Name struct{ Column, Code, Name string }
+type Name struct{ Column, Code, Name, Parent string }
 
 // Names find codes by what people write: the code itself, with another case, without
 // its spaces, hyphens or leading zeros, as a spreadsheet's 110.0, or the name.
@@ -18,6 +18,7 @@ type Names struct {
 	named map[[2]string][]string // column and normal name
 	words map[string][]mention   // of projects, by the first word of name or code
 	names map[[2]string]string   // column and code, to the normal name
+	above map[string]string      // cost codes, to the one above
 }
 
 // mention is a run of words that names a project.
@@ -34,11 +35,15 @@ func NewNames(list []Name) *Names {
 		named: make(map[[2]string][]string),
 		words: make(map[string][]mention),
 		names: make(map[[2]string]string),
+		above: make(map[string]string),
 	}
 	for _, x := range list {
 		n.exact[[2]string{x.Column, strings.ToLower(x.Code)}] = x.Code
 		add(n.loose, [2]string{x.Column, LooseCode(x.Code)}, x.Code)
 		n.names[[2]string{x.Column, x.Code}] = Normal(x.Name)
+		if x.Column == "cost_code" && x.Parent != "" {
+			n.above[x.Code] = x.Parent
+		}
 		if name := Normal(x.Name); name != "" {
 			add(n.named, [2]string{x.Column, name}, x.Code)
 		}
@@ -113,21 +118,38 @@ func (n *Names) codeAndName(column, text string) []string {
 	return nil
 }
 
-// prefix gives the code of the project that a text begins with, before a sign and more; ""
-// where it is none, or the text is one itself.
-func (n *Names) prefix(text string) string {
+// begins gives the code of the project that a text begins with, and what follows it.
+func (n *Names) begins(text string) (code, rest string) {
 	text = strings.TrimFunc(text, isSpace)
 	if len(n.Find("project", text)) > 0 {
-		return ""
+		return "", ""
 	}
 	for i := len(text) - 1; i > 1; i-- {
 		if !strings.ContainsRune("-./: _", rune(text[i])) {
 			continue
 		}
 		if code, ok := n.exact[[2]string{"project", strings.ToLower(text[:i])}]; ok {
-			return code
+			return code, text[i+1:]
 		}
 		if codes := n.loose[[2]string{"project", LooseCode(text[:i])}]; len(codes) == 1 {
+			return codes[0], text[i+1:]
+		}
+	}
+	return "", ""
+}
+
+// follows gives the cost code that what follows a project is, or begins with before another
+// sign; "" where it is none.
+func (n *Names) follows(rest string) string {
+	rest = strings.Trim(rest, "-./:_ ")
+	first, _, _ := strings.Cut(strings.Map(func(r rune) rune {
+		if strings.ContainsRune("-/:_", r) {
+			return ' '
+		}
+		return r
+	}, rest), " ")
+	for _, text := range [...]string{rest, first} {
+		if codes := n.Find("cost_code", text); text != "" && len(codes) == 1 {
 			return codes[0]
 		}
 	}
@@ -183,6 +205,17 @@ func (n *Names) mentions(text string) (codes []string, others int) {
 		}
 	}
 	return codes, others
+}
+
+// below tells whether a cost code stands below another.
+func (n *Names) below(code, other string) bool {
+	const deep = 20
+	for range deep {
+		if code = n.above[code]; code == "" || code == other {
+			return code != ""
+		}
+	}
+	return false
 }
 
 // Called tells whether a text is the name of what a code stands for.

@@ -8,17 +8,17 @@ import (
 
 func someNames() *Names {
 	return NewNames([]Name{
-		{"project", "N-100", "Northgate Substation"},
-		{"project", "0042", "Ticketing Platform"},
-		{"project", "0043", "Staff Portal"},
-		{"project", "H-210", "Quay"},
-		{"project", "H-211", "Quay Wall"},
-		{"project", "A-1", "Twins"},
-		{"project", "A1", "Twins"},
-		{"cost_code", "110", "Own staff"},
-		{"cost_code", "0110", ""},
-		{"cost_code", "120", "Contractors"},
-		{"cost_code", "210", "Steel"},
+		{Column: "project", Code: "N-100", Name: "Northgate Substation"},
+		{Column: "project", Code: "0042", Name: "Ticketing Platform"},
+		{Column: "project", Code: "0043", Name: "Staff Portal"},
+		{Column: "project", Code: "H-210", Name: "Quay"},
+		{Column: "project", Code: "H-211", Name: "Quay Wall"},
+		{Column: "project", Code: "A-1", Name: "Twins"},
+		{Column: "project", Code: "A1", Name: "Twins"},
+		{Column: "cost_code", Code: "110", Name: "Own staff"},
+		{Column: "cost_code", Code: "0110", Name: ""},
+		{Column: "cost_code", Code: "120", Name: "Contractors"},
+		{Column: "cost_code", Code: "210", Name: "Steel"},
 	})
 }
 

@@ -80,7 +80,7 @@ func (f *finder) nearNames() {
 		return
 	}
 	const most = 5 // asked of one sheet
-	asked := 0
+	asked := f.nearHeadings(most)
 	for i, x := range u.Uses {
 		if x.As != "project" && x.As != "cost_code" || x.Prefix {
 			continue
@@ -111,6 +111,40 @@ func (f *finder) nearNames() {
 			return asked < most
 		})
 	}
+}
+
+// nearHeadings asks about headings that nearly name a project, in a sheet whose rows stand
+// under headings of projects, and gives how many it asked about.
+func (f *finder) nearHeadings(most int) (asked int) {
+	u := f.u
+	if u.Section != "project" || u.Nested > 0 {
+		return 0
+	}
+	n := 0
+	f.s.Each(func(l *Line) bool {
+		const rows = 5_000
+		if n++; n > rows || asked == most {
+			return false
+		}
+		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) {
+			return true
+		}
+		h, ok := u.headed(f.o.Names, l)
+		if !ok || len(h.codes) > 0 || h.text == "" {
+			return true
+		}
+		codes, d := f.o.Names.nearest("project", h.text)
+		if len(codes) == 0 {
+			return true
+		}
+		asked++
+		u.ask(-1, "codes.project."+textOf(l), fmt.Sprintf(
+			"the heading %q in row %d names no project that is known, and nearly %s, which differs by %s; say which it is",
+			h.text, l.N, f.o.Names.calls("project", codes), plural(d, "letter", "letters"),
+		), codes...)
+		return true
+	})
+	return asked
 }
 
 // calls writes codes with their names.

@@ -9,9 +9,9 @@ import (
 // TestNearest: one letter of six may differ; two names that are as near are both given.
 func TestNearest(t *testing.T) {
 	n := NewNames([]Name{
-		{"project", "A", "North quay piling"},
-		{"project", "B", "South quay piling"},
-		{"project", "C", "Crane"},
+		{Column: "project", Code: "A", Name: "North quay piling"},
+		{Column: "project", Code: "B", Name: "South quay piling"},
+		{Column: "project", Code: "C", Name: "Crane"},
 	})
 	for _, c := range []struct {
 		text  string

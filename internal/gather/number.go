@@ -48,7 +48,7 @@ func plainNumber(text, mark string) (plain string, ok bool) {
 	if mark == Point && isPlain(text) {
 		return text, true
 	}
-	s, places, neg, ok := stripWords(text)
+	s, places, neg, ok := stripWords(strings.TrimRight(text, "*†‡ "))
 	if !ok {
 		return "", false
 	}

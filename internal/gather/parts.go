@@ -112,6 +112,46 @@ func (s *Sheet) part(h headRow, at, last int, span [2]int, preface []*Line) *She
 	return &p
 }
 
+// SplitAt parts a sheet at rows at which someone said that another table begins; it is the
+// sheet alone where there are none. A part without heads of its own has those of the first.
+func (s *Sheet) SplitAt(rows []int) []*Sheet {
+	rows = slices.Compact(slices.Sorted(slices.Values(rows)))
+	if len(rows) == 0 {
+		return []*Sheet{s}
+	}
+	whole := [][2]int{{0, farRight}}
+	heads, _ := s.headRows()
+	var first []*Line
+	if len(heads) > 0 {
+		s.Each(func(l *Line) bool {
+			if l.Wrong == "" && l.N <= heads[0].n {
+				first = append(first, &Line{N: l.N, Cells: slices.Clone(l.Cells)})
+			}
+			return l.N < heads[0].n
+		})
+	}
+	var out []*Sheet
+	for i := range len(rows) + 1 {
+		from, last := 1, 0
+		if i > 0 {
+			from = rows[i-1]
+		}
+		if i < len(rows) {
+			last = rows[i] - 1
+		}
+		preface := first
+		if len(heads) > 0 && heads[0].n >= from || slices.ContainsFunc(heads, func(h headRow) bool {
+			return h.n >= from && (last == 0 || h.n <= last)
+		}) {
+			preface = nil
+		}
+		p := s.part(headRow{n: from, top: from, spans: whole}, i, last, whole[0], preface)
+		p.own = s.title()
+		out = append(out, p)
+	}
+	return out
+}
+
 func cut[T any](cells []T, span [2]int) []T {
 	from, to := min(span[0], len(cells)), min(span[1]+1, len(cells))
 	return slices.Clone(cells[from:to])
@@ -206,7 +246,7 @@ func textOf(l *Line) string {
 }
 
 // apart tells whether a row of heads begins another table than the one before: it has
-// other heads, or titles that say another kind of amount.
+// other heads, or titles that say a kind of amount or another unit.
 func (h headRow) apart(next headRow) bool {
 	if next.texts != h.texts {
 		return true
@@ -215,8 +255,21 @@ func (h headRow) apart(next headRow) bool {
 		if len(kindsIn(t)) > 0 {
 			return true
 		}
+		if u, ok := unitIn(t); ok && u != h.unit() {
+			return true
+		}
 	}
 	return false
+}
+
+// unit is that of its titles.
+func (h headRow) unit() unit {
+	for _, t := range h.titles {
+		if u, ok := unitIn(t); ok {
+			return u
+		}
+	}
+	return unit{}
 }
 
 // spansOf gives the columns of the tables whose heads a row is; none where it is no row
@@ -243,6 +296,9 @@ func (s *Sheet) spansOf(l *Line) (spans [][2]int, texts string) {
 	if len(all) < 2 {
 		return nil, ""
 	}
+	if again := beginAlike(l, runs); again {
+		return beside(runs), strings.Join(all, "|")
+	}
 	for _, r := range runs {
 		if headsTable(l.Cells[r[0] : r[1]+1]) {
 			spans = append(spans, r)
@@ -256,12 +312,35 @@ func (s *Sheet) spansOf(l *Line) (spans [][2]int, texts string) {
 		}
 		return [][2]int{{0, farRight}}, strings.Join(all, "|")
 	}
-	// What stands under no head belongs to the table to its left, lest it be lost.
+	return beside(spans), strings.Join(all, "|")
+}
+
+// beside gives what stands under no head to the table to its left, lest it be lost.
+func beside(spans [][2]int) [][2]int {
 	spans[0][0], spans[len(spans)-1][1] = 0, farRight
 	for i := 1; i < len(spans); i++ {
 		spans[i-1][1] = spans[i][0] - 1
 	}
-	return spans, strings.Join(all, "|")
+	return spans
+}
+
+// beginAlike tells runs of cells beside each other that each begin with the same name of a
+// column, and have more: tables of one make, whose other heads may be codes.
+func beginAlike(l *Line, runs [][2]int) bool {
+	const few = 2
+	if len(runs) < few {
+		return false
+	}
+	first := Normal(l.Cells[runs[0][0]].Text)
+	if column, weight := called(record.Costs.Kind, first, nil); weight < 2 || column != "period" && column != "cost_code" && column != "project" {
+		return false
+	}
+	for _, r := range runs {
+		if r[1] == r[0] || Normal(l.Cells[r[0]].Text) != first {
+			return false
+		}
+	}
+	return true
 }
 
 // headsTable tells whether cells name two columns of a table, or one and periods, and

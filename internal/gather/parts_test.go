@@ -110,3 +110,36 @@ func FuzzParts(f *testing.F) {
 		}
 	})
 }
+
+// TestSplitAt: a sheet is parted where someone says that a table begins, each part with the
+// rows that it has in the sheet; without a row it is the sheet.
+func TestSplitAt(t *testing.T) {
+	s := Grid("Costs.csv", "", []int{1, 2, 3, 4, 5}, [][]string{{"a"}, {"b"}, {"c"}, {"d"}, {"e"}})
+	rows := func(s *Sheet) (out []int) {
+		s.Each(func(l *Line) bool { out = append(out, l.N); return true })
+		return out
+	}
+	require.Equal(t, []*Sheet{s}, s.SplitAt(nil))
+	parts := s.SplitAt([]int{4, 3, 4})
+	require.Len(t, parts, 3)
+	for i, want := range []struct {
+		label string
+		rows  []int
+	}{{"Costs.csv, rows 1 to 2", []int{1, 2}}, {"Costs.csv, rows 3 to 3", []int{3}}, {"Costs.csv, rows from 4", []int{4, 5}}} {
+		require.Equal(t, want.label, parts[i].Label())
+		require.Equal(t, want.rows, rows(parts[i]))
+	}
+	again := parts[2].SplitAt([]int{5})
+	require.Len(t, again, 2)
+	require.Equal(t, []int{5}, rows(again[1]))
+}
+
+// TestSplitOfOneHead: a part without heads of its own has those above it, and its own rows.
+func TestSplitOfOneHead(t *testing.T) {
+	s := Grid("Costs.csv", "", []int{1, 2, 3, 4}, [][]string{{"Cost code", "Jan 2027"}, {"110", "1"}, {"110", "2"}, {"120", "3"}})
+	parts := s.SplitAt([]int{3})
+	u := Understand(parts[1], options(), Mapping{Fixed: map[string]string{"project": "P1", "kind": "forecast", "version": "2026-12"}})
+	require.Equal(t, "costs", u.Table)
+	require.Equal(t, 1, u.Head)
+	require.Equal(t, 2, u.Rows)
+}

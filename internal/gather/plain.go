@@ -3,6 +3,7 @@ package gather
 import (
 	"cmp"
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -60,7 +61,7 @@ func (r *reader) choice(c *record.Column, text string) string { return chosen(r.
 
 // chosen gives the value of a column of few that a text is a word for; else the text.
 func chosen(t *record.Kind, c *record.Column, text string) string {
-	n := Normal(text)
+	n := Normal(lights.Replace(text))
 	for _, d := range c.Domain {
 		if n == Normal(d) {
 			return d
@@ -112,6 +113,12 @@ func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) 
 	if kind == Words && saysNothing(text) {
 		return "", ""
 	}
+	if scaled(c.Name) && use.Scale != "" && use.Scale != AsTheyAre {
+		if use.Share && kind == Number {
+			text = moved(text, 2)
+		}
+		return onScale(text, use.Scale), ""
+	}
 	if scaled(c.Name) && kind == Words {
 		n, word := stepOf(text)
 		if n = cmp.Or(n, use.Words[word]); n != "" {
@@ -122,6 +129,12 @@ func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) 
 		if n, ok := doneWords[Normal(text)]; ok {
 			return n, ""
 		}
+	}
+	if c.Type == record.Money && kind == Words && strings.Contains(text, "%") {
+		return "", fmt.Sprintf("%q is a percent, and no amount", text)
+	}
+	if c.Name == "percent" && strings.Contains(text, "%") {
+		text = about.ReplaceAllString(text, "")
 	}
 	plain := text
 	if kind == Words {
@@ -148,6 +161,12 @@ func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) 
 	}
 	return plain, ""
 }
+
+// lights are signs of standings.
+var lights = strings.NewReplacer("🟢", "green", "🟡", "amber", "🟠", "amber", "🔴", "red", "🟩", "green", "🟨", "amber", "🟧", "amber", "🟥", "red", "⚪", "grey")
+
+// about are the words before a percent that is not exact, as all are.
+var about = regexp.MustCompile(`(?i)^\s*(?:~|≈|ca\.?|c\.|circa|approx\.?|approximately|about|etwa|rund|omtrent|env\.?|environ)\s*`)
 
 // doneWords say whether something is done.
 var doneWords = map[string]string{
@@ -187,8 +206,8 @@ func RowAt(f *File, sheet string, l *Layout, row int, lim Limits) (head, cells [
 		sheets, _ = open(f, lim) // it was read whole
 	}
 	for _, s := range sheets {
-		if s.Name != sheet {
-			continue
+		if s.Name != sheet && !strings.HasPrefix(sheet, strings.TrimPrefix(s.Name+", rows ", ", ")) {
+			continue // nor a part of it that someone made
 		}
 		s.Each(func(line *Line) bool {
 			if line.N != l.Head && line.N != row {

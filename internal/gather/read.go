@@ -6,24 +6,30 @@ import (
 	"strings"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/record"
 )
 
 // Options say how files are read.
 type Options struct {
-	Limits  Limits
-	Periods *calendar.Periods
-	Period  calendar.Period                 // of rows that state none; zero: none
-	Table   *record.Kind                    // what every file is, or nil
-	Words   map[string]string               // the office's own words for columns, normal, to the column
-	Names   *Names                          // of what the office has; or nil
-	Called  func(project, name string) bool // whether a project has an activity of that name, and none of that code; or nil
-	Every   []CodeRule                      // for codes of any source that the office does not have
-	Quick   bool                            // the number of rows is not needed
-	Trust   bool                            // what looks unlikely, or does not agree with itself, is right
-	Tick    func(rows int)                  // told now and then, or nil
-	Stop    func() bool                     // asked now and then whether to read on; nil: always
+	Limits    Limits
+	Periods   *calendar.Periods
+	Period    calendar.Period                     // of rows that state none; zero: none
+	Latest    calendar.Period                     // that anything is stated in; zero: none
+	Table     *record.Kind                        // what every file is, or nil
+	Words     map[string]string                   // the office's own words for columns, normal, to the column
+	Names     *Names                              // of what the office has; or nil
+	Called    func(project, name string) bool     // whether a project has an activity of that name, and none of that code; or nil
+	Reporting money.Currency                      // what rates are in; "" where it is not known
+	Currency  func(project string) money.Currency // that a project is kept in, "" where it is not known; or nil
+	Booked    func(Spent) (string, error)         // what is known as spent, a plain decimal; or nil
+	Coded     func(project, code string) bool     // whether a project has an activity of that code; or nil
+	Every     []CodeRule                          // for codes of any source that the office does not have
+	Quick     bool                                // the number of rows is not needed
+	Trust     bool                                // what looks unlikely, or does not agree with itself, is right
+	Tick      func(rows int)                      // told now and then, or nil
+	Stop      func() bool                         // asked now and then whether to read on; nil: always
 
 	texts map[string]string // texts met before, so that what repeats is kept once
 }
@@ -163,7 +169,7 @@ type reader struct {
 	coded          map[[2]string]string // codes as they are written, by column, to the office's
 	wholes         map[uint64]bool      // rows, where those of one cell add up
 	seed           maphash.Seed
-	kind           string          // of the heading above
+	kind, class    string          // of the heading above
 	code, noCode   string          // the cost code of the heading above, and its text where it is none
 	above          []Cell          // of the columns whose empty cells stand for it
 	under          string          // the project of the heading above, in a sheet of sections
@@ -184,10 +190,14 @@ func (r *reader) prepare() {
 	r.credit, r.value = -1, r.t.Index(unfolded(r.t))
 	r.places = make([]int, len(r.Uses))
 	for i, x := range r.Uses {
-		r.places[i] = r.t.Index(x.As)
+		r.places[i] = max(r.t.Index(x.As), r.ratesAt(x.As))
 		switch x.As {
 		case AsMonth:
 			r.months = append(r.months, i)
+		case "finish", "percent":
+			if x.Activity != "" {
+				r.months = append(r.months, i)
+			}
 		case "amount", "text":
 			if x.Kind != "" || x.Code != "" || x.Project != "" {
 				r.months, r.value = append(r.months, i), r.places[i]
@@ -321,7 +331,8 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 	clear(r.out.Fields)
 	r.out.Extra = nil
 	for i := range line.Cells {
-		c := &line.Cells[i]
+		cell := line.Cells[i]
+		c := &cell
 		if len(c.Text) > r.o.Limits.CellBytes {
 			return r.head(
 					i,
@@ -351,6 +362,9 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 			continue // with its year
 		}
 		if at < 0 {
+			if r.Uses[i].As == AsScore {
+				r.scored(i, c.Text)
+			}
 			if text := strings.TrimSpace(c.Text); r.Uses[i].As == AsExtra && text != "" {
 				if r.out.Extra == nil {
 					r.out.Extra = make(map[string]string)
@@ -359,12 +373,21 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 			}
 			continue
 		}
+		if r.Uses[i].Kinds {
+			r.kindBeside(c)
+		}
 		if r.Uses[i].Prefix {
 			r.beginning(i, c, &r.out.Fields[at])
 			continue
 		}
 		if why := r.cell(&r.t.Columns[at], c, &r.Uses[i], &r.out.Fields[at]); why != "" {
 			return r.head(i), strings.Clone(c.Text), why
+		}
+		r.actually(i, c, &r.out.Fields[at])
+		if r.Uses[i].As == "rate" || r.Uses[i].As == AsInverse {
+			if why := r.rated(line, &r.Uses[i], &r.out.Fields[at]); why != "" {
+				return r.head(i), strings.Clone(c.Text), why
+			}
 		}
 	}
 	if column, value, why := r.underHeading(); why != "" {
@@ -374,6 +397,7 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 		return column, value, why
 	}
 	r.underKind()
+	r.underClass()
 	if column, value, why := r.otherName(line); why != "" {
 		return column, value, why
 	}
@@ -396,8 +420,13 @@ func (r *reader) beginning(i int, c *Cell, f *portfolio.Field) {
 		return
 	}
 	code := text
-	if found := r.o.Names.prefix(text); found != "" {
+	if found, rest := r.o.Names.begins(text); found != "" {
 		code = found
+		if at := r.t.Index(r.Uses[i].Then); at >= 0 && r.out.Fields[at].Said != portfolio.Value {
+			if then := r.o.Names.follows(rest); then != "" {
+				r.out.Fields[at] = portfolio.Field{Said: portfolio.Value, Text: r.o.keep(then)}
+			}
+		}
 		if r.out.Extra == nil {
 			r.out.Extra = make(map[string]string)
 		}

@@ -43,12 +43,16 @@ func (r *reader) unfold(line *Line, cells func() map[string]string) {
 			continue
 		}
 		copy(r.out.Fields, base)
-		use := &r.Uses[i]
-		if why := r.cell(&r.t.Columns[r.value], &c, use, &r.out.Fields[r.value]); why != "" {
+		use, value := &r.Uses[i], r.valueAt(i)
+		if why := r.cell(&r.t.Columns[value], &c, use, &r.out.Fields[value]); why != "" {
 			r.bad(line, r.head(i), strings.Clone(c.Text), "%s", why)
 			continue
 		}
-		if r.out.Fields[r.value].Said == portfolio.Nothing {
+		if r.out.Fields[value].Said == portfolio.Nothing {
+			continue
+		}
+		if why := r.rated(line, use, &r.out.Fields[value]); why != "" {
+			r.bad(line, r.head(i), strings.Clone(c.Text), "%s", why)
 			continue
 		}
 		if use.As == AsMonth {
@@ -58,6 +62,9 @@ func (r *reader) unfold(line *Line, cells func() map[string]string) {
 				continue
 			}
 			r.out.Fields[period] = portfolio.Field{Said: portfolio.Value, Int: int64(p)}
+		}
+		if use.Activity != "" {
+			r.out.Fields[r.t.Index("activity")] = portfolio.Field{Said: portfolio.Value, Text: r.o.keep(use.Activity)}
 		}
 		if use.Project != "" {
 			r.out.Fields[r.t.Index("project")] = portfolio.Field{Said: portfolio.Value, Text: use.Project}
@@ -84,6 +91,17 @@ func (r *reader) unfold(line *Line, cells func() map[string]string) {
 		}
 		r.row(&r.out, cells)
 	}
+}
+
+// valueAt is the place of what stands in a column of which each gives a row.
+func (r *reader) valueAt(i int) int {
+	switch use := &r.Uses[i]; {
+	case use.Of != "":
+		return r.t.Index(use.Of)
+	case use.Activity != "":
+		return r.places[i]
+	}
+	return r.value
 }
 
 // versioned tells whether a version that all rows share says something of a

@@ -16,6 +16,10 @@ import (
 func (f *finder) repeats() {
 	u := f.u
 	u.Down = nil
+	if f.t.Name == "postings" {
+		f.documentHeads()
+		return
+	}
 	for i, x := range u.Uses {
 		if !f.mayRepeat(x.As) {
 			continue
@@ -42,6 +46,52 @@ func (f *finder) repeats() {
 		u.Down = append(u.Down, i)
 		u.note("%s: empty cells are taken for what stands above them.", f.called(i))
 	}
+}
+
+// documentHeads finds documents that state their number, day and supplier in the first of
+// their lines: no two rows in turn state the same number, and where a row states none it
+// states no day either, and an amount.
+func (f *finder) documentHeads() {
+	u := f.u
+	number := u.column("posting")
+	if number < 0 {
+		return
+	}
+	last, blank, filled, fits := "", 0, 0, true
+	said := make(map[int]bool) // columns that a row without a number states
+	u.data(f.s, func(l *Line) bool {
+		text := strings.TrimFunc(l.At(number).Text, isSpace)
+		switch {
+		case text != "":
+			fits = fits && text != last
+			filled++
+			last = text
+		case filled == 0 || !u.states(l, number):
+			fits = fits && !u.states(l, number)
+		default:
+			blank++
+			for i := range u.Uses {
+				said[i] = said[i] || !isBlank(l.At(i).Text)
+			}
+		}
+		return fits
+	})
+	if !fits || blank == 0 {
+		return
+	}
+	for i, x := range u.Uses {
+		switch x.As {
+		case "posting", "date", "supplier", "period":
+			if !said[i] {
+				u.Down = append(u.Down, i)
+			}
+		}
+	}
+	if d := u.column("date"); d >= 0 && said[d] {
+		u.Down = nil // lines with a day of their own are bookings without a number
+		return
+	}
+	u.note("%s: rows without one are lines of the document above them.", f.called(number))
 }
 
 // mayRepeat tells the columns that group rows.

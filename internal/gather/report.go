@@ -24,6 +24,9 @@ func (f *finder) report() (sheet *Sheet, left []string) {
 	if f.m.Table != "" && f.m.Table != "narratives" || f.o.Table != nil && f.o.Table.Name != "narratives" {
 		return nil, nil
 	}
+	if f.manyProjects() {
+		return nil, nil
+	}
 	forms, left := f.forms()
 	heads := []string{}
 	for _, x := range forms {
@@ -79,6 +82,28 @@ func (f *finder) report() (sheet *Sheet, left []string) {
 	out.dates, out.shares, out.shown = nil, nil, nil
 	out.each = Grid(f.s.File, f.s.Name, numbers, rows).each
 	return &out, left
+}
+
+// manyProjects tells a row that says "Project" and then several of them: each column after
+// the labels is one's.
+func (f *finder) manyProjects() bool {
+	const few = 2
+	for _, r := range f.rows {
+		n := 0
+		for i := range r.cells {
+			text := f.shownAt(r, i)
+			if i == 0 && f.labelOf(strings.TrimSuffix(text, ":"), true) != "project" {
+				break
+			}
+			if len(f.o.Names.Find("project", text)) == 1 {
+				n++
+			}
+		}
+		if n >= few {
+			return true
+		}
+	}
+	return false
 }
 
 // titlePeriod is the period that the titles state, or "".

@@ -29,7 +29,7 @@ func (l *Layout) totalRow(line *Line) bool {
 	if l.Canonical || slices.Contains(l.Keep, line.N) {
 		return false
 	}
-	if l.leads(line) {
+	if l.leads(line) || slices.Contains(l.Unnamed, line.N) {
 		return true
 	}
 	label := ""
@@ -42,7 +42,7 @@ func (l *Layout) totalRow(line *Line) bool {
 			continue
 		}
 		switch as := l.Uses[i].As; as {
-		case AsMonth, AsTotal, "amount", AsCredit, "percent", "rate", "budget":
+		case AsMonth, AsTotal, "amount", AsCredit, "percent", "rate", AsInverse, "budget":
 		default:
 			if label == "" {
 				label = text
@@ -51,7 +51,7 @@ func (l *Layout) totalRow(line *Line) bool {
 			}
 		}
 	}
-	if label == "" || !isTotal(label) || slices.Contains(l.NoSums, Normal(label)) {
+	if label == "" || !isTotalRow(label) || slices.Contains(l.NoSums, Normal(label)) {
 		return false
 	}
 	return l.sums() || bareTotal(line, label)
@@ -125,16 +125,17 @@ var pages = regexp.MustCompile(`^(page|seite|side|blatt|sida|pagina) \d+( (of|vo
 
 // pageLine tells a row that says nothing but which page it is on.
 func pageLine(line *Line) bool {
-	text := ""
+	const few, short = 3, 20 // cells, of which the last is short
+	text, n := "", 0
 	for i := range line.Cells {
 		if t := strings.TrimFunc(line.Cells[i].Text, isSpace); t != "" {
-			if text != "" || len(t) > 20 {
+			if n++; n > few || line.Cells[i].Kind == Number || isPlain(t) {
 				return false
 			}
 			text = t
 		}
 	}
-	return text != "" && pages.MatchString(Normal(text))
+	return text != "" && len(text) <= short && pages.MatchString(Normal(text))
 }
 
 // ruleLine tells a row that is a line drawn with signs.
@@ -178,7 +179,7 @@ func (l *Layout) leaves(line *Line) bool {
 // lone tells a row of one cell of words in a table of amounts: a heading of a group, or a
 // remark. Where headings tell something it is left to them.
 func (l *Layout) lone(line *Line) bool {
-	if l.Canonical || l.Section != "" || l.Accounts || l.Kinds || l.Table != "costs" && l.Table != "postings" {
+	if l.Canonical || l.Section != "" || l.Accounts || l.Kinds || l.Classes || l.Table != "costs" && l.Table != "postings" {
 		return false
 	}
 	n := 0

@@ -81,7 +81,7 @@ func (f *finder) running() {
 		u.Running = f.m.Running
 		if u.Running != Single {
 			u.note(
-				"Amounts are taken as %s: each is lessened by what the row has in the period before; the first stands for all up to it.",
+				"Amounts are taken as %s: each is lessened by what the row has in the period before, and the first of actual cost by what is known as spent before it.",
 				u.Running,
 			)
 		}
@@ -91,6 +91,15 @@ func (f *finder) running() {
 			where,
 		), said, Single)
 	}
+}
+
+// Spent asks for the actual cost of a cost code of a project in the periods before one, from
+// the first of its fiscal year where it is of the year alone. A class, where one is given,
+// is asked for alone.
+type Spent struct {
+	Project, Code, Class string
+	Before               calendar.Period
+	OfYear               bool
 }
 
 // step is the last amount of a row that runs on.
@@ -134,8 +143,30 @@ func (r *reader) lessen() (why string) {
 	r.steps[key.String()] = step{p, now}
 	if before && (r.Running == ToDate || r.o.Periods.FiscalYear(p) == r.o.Periods.FiscalYear(was.period)) {
 		now = new(big.Rat).Sub(now, was.amount)
+	} else if why := r.lessBooked(now, p); why != "" {
+		return why
 	}
 	f.Text = r.o.keep(strings.TrimSuffix(strings.TrimRight(now.FloatString(4), "0"), "."))
+	return ""
+}
+
+// lessBooked takes from the first actual amount of a row what is known as spent before.
+func (r *reader) lessBooked(now *big.Rat, p calendar.Period) (why string) {
+	text := func(name string) string { return r.out.Fields[r.t.Index(name)].Text }
+	if r.o.Booked == nil || text("kind") != "actual" || text("flow") != "cost" {
+		return ""
+	}
+	ask := Spent{Project: text("project"), Code: text("cost_code"), Before: p, OfYear: r.Running == YearToDate}
+	if r.uses("class") || r.Classes || r.Fixed["class"] != "" {
+		ask.Class = text("class")
+	}
+	known, err := r.o.Booked(ask)
+	if err != nil {
+		return fmt.Sprintf("what is spent before %s cannot be read (%v); nothing was taken of it", r.o.Periods.Name(p), err)
+	}
+	if before, ok := new(big.Rat).SetString(known); ok {
+		now.Sub(now, before)
+	}
 	return ""
 }
 

@@ -3,6 +3,8 @@ package gather
 import (
 	"fmt"
 	"maps"
+	"math"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -56,6 +58,9 @@ func scaled(column string) bool { return column == "likelihood" || column == "im
 // stepOf reads "4", "4 - High" and "(3) possible", and else gives the word.
 func stepOf(text string) (n, word string) {
 	word = Normal(text)
+	if text != "" && text[0] >= '1' && text[0] <= '5' {
+		word = Normal(brackets.ReplaceAllString(text, "")) // 4 (60-80%)
+	}
 	first, rest, _ := strings.Cut(word, " ")
 	if len(first) == 1 && first >= "1" && first <= "5" && (rest == "" || !strings.ContainsAny(rest, "0123456789")) {
 		return first, ""
@@ -92,10 +97,14 @@ const (
 	FiveSteps = "of five"         // each as the word of five steps that it is
 	OneTo5    = "of three, 1-3-5" // low, middle and high of three
 	TwoTo4    = "of three, 2-3-4"
+	TenSteps  = "of ten"       // 1 to 10, two of which are one of five
+	Hundred   = "of a hundred" // percents, twenty of which are one of five
+	FromTop   = "one is most"  // 1 is the highest of five
+	AsTheyAre = "one is least" // 1 is the lowest
 )
 
 // ScaleNames are the scales that words can be said to be of.
-var ScaleNames = []string{FiveSteps, OneTo5, TwoTo4}
+var ScaleNames = []string{FiveSteps, OneTo5, TwoTo4, TenSteps, Hundred, FromTop, AsTheyAre}
 
 // threeSteps are the numbers that three steps stand for.
 var threeSteps = map[string]map[string]string{
@@ -142,6 +151,9 @@ func (f *finder) scales() {
 		if !scaled(x.As) {
 			continue
 		}
+		if f.otherScale(i) {
+			continue
+		}
 		words := make(map[string]bool)
 		f.u.data(f.s, func(l *Line) bool {
 			if n, w := stepOf(l.At(i).Text); n == "" && w != "" && !saysNothing(l.At(i).Text) && !isDash(l.At(i).Text) {
@@ -171,6 +183,71 @@ func (f *finder) scales() {
 		}
 		f.u.note("%s: its words are taken as %s.", f.called(i), strings.Join(told, ", "))
 	}
+}
+
+// topFirst are legends by which one is the highest step.
+var topFirst = regexp.MustCompile(`(?i)\b1\s*[=:–-]+\s*(?:very high|highest|high|critical|severe|certain|almost certain|sehr hoch|hoch|svært høy|høy|très élevé|élevé|muy alto|alto)`)
+
+// otherScale finds numbers that are on no scale of one to five, or on one whose first is
+// the highest, and asks how they count; true where it did, or was told.
+func (f *finder) otherScale(i int) bool {
+	const five, ten, hundred = 5, 10, 100
+	most, where := 0.0, ""
+	f.u.data(f.s, func(l *Line) bool {
+		text := strings.TrimSuffix(strings.TrimFunc(l.At(i).Text, isSpace), "%")
+		n, err := strconv.ParseFloat(strings.TrimSpace(text), 64)
+		if f.s.shares[i] && l.At(i).Kind == Number {
+			n *= hundred
+		}
+		if err == nil && n > most {
+			most, where = n, strings.Clone(l.At(i).Text)
+		}
+		return true
+	})
+	legend := ""
+	for _, r := range f.rows {
+		if text := textOf(&Line{Cells: r.cells}); topFirst.MatchString(text) {
+			legend = text
+		}
+	}
+	asks := func(text string, choices ...string) bool {
+		if slices.Contains(choices, f.m.Scale) {
+			f.u.Uses[i].Scale = f.m.Scale
+		} else if !slices.ContainsFunc(f.u.Questions, func(q Question) bool { return q.About == "scale" }) {
+			f.u.ask(i, "scale", text, choices...)
+		}
+		return true
+	}
+	switch {
+	case most > five && most <= ten:
+		return asks(fmt.Sprintf("%s: %s is above five; say on which scale it is", f.called(i), where), TenSteps)
+	case most > ten && most <= hundred:
+		return asks(fmt.Sprintf("%s: %s is above five; say on which scale it is", f.called(i), where), Hundred)
+	case legend != "" && most > 0:
+		return asks(fmt.Sprintf("%q says that one is the highest; here it is the lowest: say how %s counts", shorten(legend, 60), f.called(i)), FromTop, AsTheyAre)
+	}
+	return false
+}
+
+// onScale gives the step of five that a number of another scale is.
+func onScale(n, scale string) string {
+	v, err := strconv.ParseFloat(strings.TrimSpace(strings.TrimSuffix(n, "%")), 64)
+	if err != nil {
+		return n
+	}
+	const five = 5
+	step := 0
+	switch scale {
+	case TenSteps:
+		step = int(math.Ceil(v / 2))
+	case Hundred:
+		step = int(math.Ceil(v / 20))
+	case FromTop:
+		step = five + 1 - int(v)
+	default:
+		return n
+	}
+	return strconv.Itoa(min(max(step, 1), five))
 }
 
 // askScale asks on which scale words are, once for a sheet.

@@ -13,8 +13,12 @@ func (f *finder) scan() {
 	u := f.u
 	numbers, days := make([]*numberForms, len(u.Uses)), make([]*dayForms, len(u.Uses))
 	for i, x := range u.Uses {
-		switch typ := f.typeOf(x.As); {
-		case x.As == AsMonth || x.As == AsTotal || isNumeric(typ):
+		typ := f.typeOf(x.As)
+		if x.Of != "" {
+			typ = f.typeOf(x.Of)
+		}
+		switch {
+		case x.As == AsMonth && x.Of == "" || x.As == AsTotal || isNumeric(typ):
 			numbers[i] = &numberForms{ranged: f.t.Name == "progress"}
 		case isDay(typ) || typ == record.Period:
 			days[i] = &dayForms{}
@@ -77,8 +81,11 @@ func plural(n int, one, many string) string {
 
 // typeOf is the type of the table's column that one is taken for.
 func (f *finder) typeOf(as string) record.Type {
-	if as == AsCredit {
+	switch as {
+	case AsCredit:
 		as = "amount"
+	case AsInverse:
+		as = "rate"
 	}
 	if as == AsMonth || as == AsTotal {
 		as = unfolded(f.t)
@@ -124,6 +131,9 @@ func (f *finder) numbers(all []*numberForms) {
 		}
 		if form != "" {
 			u.Columns[i].Form = formName(form)
+		}
+		if f.s.shares[i] && f.typeOf(u.Uses[i].As) == record.Money && u.Uses[i].As != AsTotal {
+			u.ask(i, "columns", fmt.Sprintf("%s: it holds percents, and no amounts; say what it is", f.called(i)), AsNone, AsExtra)
 		}
 		u.Uses[i].Share = f.s.shares[i] && f.typeOf(u.Uses[i].As) == record.Decimal
 		if !u.Uses[i].Share && f.t.Name == "progress" && (u.Uses[i].As == "percent" || month) {
@@ -210,6 +220,9 @@ func (f *finder) days(all []*dayForms) {
 			continue
 		}
 		form, conflict, question := d.settle(f.told(i, dayOrders[:]...))
+		if f.shortYears(i) {
+			form, conflict, question = ShortYear, "", ""
+		}
 		if question != "" {
 			if order, why := f.orderOf(i, all); order != "" {
 				form, question = order, ""

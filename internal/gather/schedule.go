@@ -152,9 +152,49 @@ func (u *Understanding) Alone(i int) bool {
 // has, and not by their codes: it says how far they are, and makes none.
 func (f *finder) namesActivities() bool {
 	at := f.u.column("activity")
+	if at < 0 {
+		at = f.u.column("name")
+	}
 	if f.t.Name != "activities" || f.m.Table != "" || f.o.Table != nil || f.o.Called == nil || at < 0 {
 		return false
 	}
+	for _, master := range [...]string{"name", "kind", "parent", "rule", "weight", "budget", "baseline", "baseline_start", "baseline_finish"} {
+		if f.u.column(master) >= 0 {
+			return f.calledByName(at)
+		}
+	}
+	return f.calledByName(at) || f.calledByCode(at)
+}
+
+// calledByCode tells whether all activities of a list without more than their dates are
+// those that their projects have.
+func (f *finder) calledByCode(at int) bool {
+	column, all, known := f.u.column("project"), 0, 0
+	if f.o.Coded == nil {
+		return false
+	}
+	f.u.data(f.s, func(l *Line) bool {
+		text := strings.TrimFunc(l.At(at).Text, isSpace)
+		if text == "" {
+			return true
+		}
+		project := f.u.Fixed["project"]
+		if column >= 0 {
+			if found := f.o.Names.Find("project", l.At(column).Text); len(found) == 1 {
+				project = found[0]
+			}
+		}
+		if all++; f.o.Coded(project, text) {
+			known++
+		}
+		return all < sampled
+	})
+	return all > 0 && known == all
+}
+
+// calledByName tells whether most activities of a list are called by names that their
+// projects have for them.
+func (f *finder) calledByName(at int) bool {
 	column, under := f.u.column("project"), f.u.Fixed["project"]
 	named, all := 0, 0
 	f.u.data(f.s, func(l *Line) bool {
@@ -164,6 +204,10 @@ func (f *finder) namesActivities() bool {
 			return true
 		}
 		if text == "" {
+			return true
+		}
+		if found := f.o.Names.Find("project", text); len(found) == 1 && column < 0 {
+			under = found[0]
 			return true
 		}
 		project := under

@@ -62,6 +62,12 @@ func (l *Layout) headed(n *Names, line *Line) (h heading, ok bool) {
 		return l.nestedHeading(n, line)
 	}
 	h, labelled, ok := headingIn(n, line)
+	if said, told := Recode(l.Codes, "project", textOf(line)); told {
+		if h.codes = n.Find("project", said); len(h.codes) == 1 {
+			h.text = textOf(line)
+			return h, true // someone said whose rows it heads
+		}
+	}
 	if !ok || labelled {
 		return h, ok
 	}
@@ -185,6 +191,14 @@ func (r *reader) underKind() {
 	}
 }
 
+// underClass gives a row the class of the heading above it.
+func (r *reader) underClass() {
+	at := r.t.Index("class")
+	if r.Classes && r.class != "" && r.out.Fields[at].Said != portfolio.Value {
+		r.out.Fields[at] = portfolio.Field{Said: portfolio.Value, Text: r.class}
+	}
+}
+
 // sections finds whether the rows of a sheet without a column of projects stand under
 // headings that name them.
 func (f *finder) sections() {
@@ -225,6 +239,10 @@ func (l *Layout) nestedHeading(n *Names, line *Line) (h heading, ok bool) {
 		return h, false
 	}
 	h.text = text
+	if below == "activity" {
+		h.codes = n.Find("project", text)
+		return h, len(h.codes) > 0
+	}
 	if h.codes = n.Find("project", text); len(h.codes) == 0 {
 		h.codes = n.Mentioned(text)
 	}
@@ -235,7 +253,13 @@ func (l *Layout) nestedHeading(n *Names, line *Line) (h heading, ok bool) {
 // nothing else tells either.
 func (f *finder) nested() {
 	u := f.u
-	if f.o.Names == nil || f.t.Name != "costs" || !f.lacks("project") || u.Section != "" {
+	if f.o.Names == nil || !f.lacks("project") || u.Section != "" {
+		return
+	}
+	if f.t.Name == "progress" {
+		f.nestedActivities()
+	}
+	if f.t.Name != "costs" {
 		return
 	}
 	for i, x := range u.Uses {
@@ -270,6 +294,67 @@ func (f *finder) nested() {
 	}
 }
 
+// holdsBoth tells a column below a row of heads that holds projects and cost codes, and
+// nothing else.
+func (f *finder) holdsBoth(at int) bool {
+	if f.o.Names == nil {
+		return false
+	}
+	for i := range f.rows[at].cells {
+		projects, codes, others := 0, 0, 0
+		for _, r := range f.rows[at+1:] {
+			if i >= len(r.cells) || isBlank(r.cells[i].Text) || isTotal(r.cells[i].Text) {
+				continue
+			}
+			switch text := r.cells[i].Text; {
+			case len(f.o.Names.Find("cost_code", text)) == 1:
+				codes++
+			case len(f.o.Names.Find("project", text)) == 1:
+				projects++
+			default:
+				others++
+			}
+			if others > 0 {
+				break
+			}
+		}
+		if projects > 0 && codes > projects && others == 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// nestedActivities finds projects among the activities that they head, with figures of
+// their own: the first row is one, and each is followed by activities.
+func (f *finder) nestedActivities() {
+	u := f.u
+	at := u.column("activity")
+	if at < 0 || f.m.Columns[u.Heads[at]] != "" {
+		return
+	}
+	projects, below, fits := 0, 1, true
+	u.data(f.s, func(l *Line) bool {
+		text := strings.TrimFunc(l.At(at).Text, isSpace)
+		switch {
+		case text == "":
+		case len(f.o.Names.Find("project", text)) == 1:
+			fits = fits && below > 0
+			projects, below = projects+1, 0
+		default:
+			fits = fits && projects > 0
+			below++
+		}
+		return fits
+	})
+	if projects == 0 || !fits || below == 0 {
+		return
+	}
+	u.Nested, u.Section = at+1, "project"
+	u.Columns[at].Why = "it holds projects, and the activities below each"
+	u.note("%s: a row of a project says what its activities come to, which follow: it is passed over.", f.called(at))
+}
+
 func (f *finder) uses(name string) bool { return f.u.column(name) >= 0 }
 
 // section takes a heading: the rows after it are its project's. Those after one that
@@ -282,6 +367,12 @@ func (r *reader) section(line *Line) bool {
 	if r.Kinds {
 		if k := kindHeading(line); k != "" {
 			r.kind = k
+			return true
+		}
+	}
+	if r.Classes {
+		if c := classHeading(line); c != "" {
+			r.class = c
 			return true
 		}
 	}
@@ -329,13 +420,39 @@ func (r *reader) underHeading() (column, value, why string) {
 func (f *finder) speaksOfProject() bool {
 	if f.speaks == nil {
 		found := len(f.o.Names.Mentioned(f.s.title())) > 0 || len(f.o.Names.Mentioned(f.s.File)) > 0
+		for _, text := range f.s.cover {
+			found = found || len(f.o.Names.Mentioned(text)) > 0
+		}
 		for _, r := range f.rows {
-			h, _, ok := headingIn(f.o.Names, &Line{N: r.n, Cells: r.cells})
+			line := &Line{N: r.n, Cells: r.cells}
+			h, _, ok := headingIn(f.o.Names, line)
 			found = found || ok && len(h.codes) == 1
+			const few = 12 // words of a title
+			if text := textOf(line); !found && filled(line) == 1 && len(strings.Fields(text)) <= few {
+				found = len(f.o.Names.Mentioned(text)) == 1
+			}
 		}
 		f.speaks = &found
 	}
 	return *f.speaks
+}
+
+// sheetOfCode is the cost code that the sheet is named by, or "".
+func (f *finder) sheetOfCode() string {
+	if found := f.o.Names.Find("cost_code", f.s.title()); len(found) == 1 && f.s.title() != "" {
+		return found[0]
+	}
+	return ""
+}
+
+// isAccountPair tells a row that is the label of a cost code, and one.
+func (f *finder) isAccountPair(r sample) bool {
+	const pair = 2
+	if filled(&Line{Cells: r.cells}) != pair || len(r.cells) == 0 {
+		return false
+	}
+	column, weight := called(record.Costs.Kind, strings.TrimSuffix(strings.TrimSpace(r.cells[0].Text), ":"), nil)
+	return column == "cost_code" && weight > 1
 }
 
 // speaksOfAccounts tells whether a row that says little else names a cost code.
@@ -344,7 +461,8 @@ func (f *finder) speaksOfAccounts() bool {
 		found := false
 		none := &Layout{}
 		for _, r := range f.rows {
-			if code, ok := none.accountOf(f.o.Names, &Line{N: r.n, Cells: r.cells}); ok && code != "" && filled(&Line{Cells: r.cells}) == 1 {
+			line := &Line{N: r.n, Cells: r.cells}
+			if code, ok := none.accountOf(f.o.Names, line); ok && code != "" && (filled(line) == 1 || f.isAccountPair(r)) {
 				found = true
 				break
 			}

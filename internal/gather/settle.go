@@ -8,6 +8,9 @@ const (
 	InThousands = "thousands"
 	InMillions  = "millions"
 
+	LeaveRows = "leave them out"
+	CountRows = "count them"
+
 	TurnSign = "turn"
 	KeepSign = "keep"
 )
@@ -28,12 +31,17 @@ func (m *Mapping) Settle(about, head, choice string) bool {
 		}
 		(*to)[key] = choice
 	}
+	word, isSkip := strings.CutPrefix(about, "skip.")
 	of, isCode := strings.CutPrefix(about, "codes.")
 	switch {
 	case isCode:
 		column, from, ok := strings.Cut(of, ".")
 		m.Codes = append(m.Codes, CodeRule{Column: column, Match: Exact, From: from, To: choice})
 		return ok
+	case isSkip && choice == LeaveRows:
+		m.Skip = append(m.Skip, SkipRule{Head: head, Like: word})
+	case isSkip:
+		m.Trust = true
 	case about == "scale":
 		m.Scale = choice
 	case isFixed:

@@ -58,9 +58,11 @@ type Sheet struct {
 	Hidden bool   // the spreadsheet does not show it
 	Notes  []string
 
-	own      string // the sheet's own name, where this is a part of it
-	Lines    int    // about how many rows it has
-	plain    bool   // UTF-8 with commas
+	own      string   // the sheet's own name, where this is a part of it
+	cover    []string // what the cover of its workbook says of all its sheets, in lines
+	isCover  bool     // it is that cover
+	Lines    int      // about how many rows it has
+	plain    bool     // UTF-8 with commas
 	from1904 bool
 	dates    map[int]bool     // columns that show days, of a spreadsheet
 	shares   map[int]bool     // columns that show percentages
@@ -108,6 +110,7 @@ func Grid(file, name string, numbers []int, rows [][]string) *Sheet {
 // refused whole.
 func Sheets(f *File, lim Limits) ([]*Sheet, []Refusal) {
 	whole, refused := open(f, lim)
+	covered(whole)
 	var out []*Sheet
 	for _, s := range whole {
 		out = append(out, s.parts()...)
@@ -123,6 +126,8 @@ func open(f *File, lim Limits) ([]*Sheet, []Refusal) {
 	switch ext := strings.ToLower(path.Ext(f.Name)); {
 	case isZip(f.Body):
 		return openSpreadsheet(f, lim, refuse)
+	case isMarkup(f.Body):
+		return openMarkup(f, lim)
 	case ext == ".xls" || strings.HasPrefix(string(f.Body[:min(8, len(f.Body))]), "\xd0\xcf\x11\xe0"):
 		return nil, refuse("it is a spreadsheet of the old kind, or has a password; save it as XLSX without one")
 	case ext == ".xlsx" || ext == ".xlsm":

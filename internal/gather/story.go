@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"turret/internal/record"
 )
 
 // storyWords are the words by which people head the sections of what a lead tells: a
@@ -45,6 +47,26 @@ func sectionOf(head string) string {
 	return found
 }
 
+// loneComment takes the one column of what a lead says, where no head names a section: it
+// is the summary.
+func (f *finder) loneComment() {
+	u := f.u
+	at := u.column("text")
+	if at < 0 || f.m.Fixed["section"] != "" {
+		return
+	}
+	for i := range u.Uses {
+		if i != at && sectionOf(u.Columns[i].Head) != "" && f.mayTell(i) {
+			return
+		}
+	}
+	if sectionOf(u.Columns[at].Head) != "" {
+		return
+	}
+	f.summary = true
+	u.note("%s is taken as the summary: no head and no cell names a section.", f.called(at))
+}
+
 // stories takes columns that are each headed by a section of what a lead tells: each
 // gives a row. heads tells how many a row of heads has.
 func (f *finder) stories() {
@@ -52,17 +74,31 @@ func (f *finder) stories() {
 		return
 	}
 	u := f.u
+	f.loneComment()
 	taken := make(map[string]int)
 	for i := range u.Uses {
-		if s := sectionOf(u.Columns[i].Head); s != "" && f.mayTell(i) {
+		if s := sectionOf(u.Columns[i].Head); s == "" || !f.mayTell(i) {
+			continue
+		} else if _, before := without(u.Columns[i].Head, ofBefore); before {
+			u.Uses[i].As, u.Columns[i].As = AsNone, AsNone
+			u.Columns[i].Why = "it is what was said before"
+			u.note("%s is left out: it is what was said before.", f.called(i))
+		} else {
 			taken[s]++
 		}
 	}
-	if len(taken) < 2 ||
+	few := 2
+	if f.uses("project") && (f.uses("stated_standing") || f.hint() == record.Narratives.Kind) {
+		few = 1
+	}
+	if len(taken) < few ||
 		slices.ContainsFunc([]string{"summary", "done", "next", "help"}, func(s string) bool { return taken[s] > 1 }) {
 		return
 	}
 	for i := range u.Uses {
+		if _, before := without(u.Columns[i].Head, ofBefore); before && u.Uses[i].As == AsNone {
+			continue
+		}
 		if s := sectionOf(u.Columns[i].Head); s != "" && f.mayTell(i) {
 			u.Uses[i] = Use{As: "text", Kind: s}
 			u.Columns[i].As, u.Columns[i].Certainty, u.Columns[i].Why = "text", Sure, fmt.Sprintf(

@@ -23,10 +23,19 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 		taken[as] = i
 		return
 	}
-	if u.Uses[i].Code != "" || u.Uses[i].Project != "" || f.anotherKind(i) {
+	if u.Uses[i].Code != "" || u.Uses[i].Project != "" || u.Uses[i].Activity != "" || f.anotherKind(i) {
 		return
 	}
 	if f.sameInAnother(i, at, taken) {
+		return
+	}
+	if drop := f.plannedBeside(i, at); drop >= 0 {
+		if drop == at {
+			taken[as] = i
+		}
+		u.Uses[drop].As, u.Columns[drop].As = AsNone, AsNone
+		u.Columns[drop].Certainty, u.Columns[drop].Why = Likely, "it is what was planned, beside what is forecast"
+		u.note("%s is left out: it is what was planned, beside what is forecast.", f.called(drop))
 		return
 	}
 	keep, drop := at, i
@@ -45,6 +54,36 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 	col.As, col.Certainty, col.Why = AsExtra, Guess, fmt.Sprintf("column %s is %s already", letters(keep), as)
 }
 
+// Words of heads of dates as they were planned, and as they are forecast.
+var (
+	datesPlanned  = wordsOf("planned plan scheduled original target geplant soll planlagt prevu previsto gepland planerad")
+	datesForecast = wordsOf("forecast current expected projected estimated latest prognose prognos forventet voraussichtlich prevision actual")
+)
+
+// plannedBeside gives the one of two columns of the same days that holds what was planned,
+// where the other holds what is forecast; else -1.
+func (f *finder) plannedBeside(i, at int) int {
+	j := f.t.Index(f.u.Uses[i].As)
+	if j < 0 || !isDay(f.t.Columns[j].Type) {
+		return -1
+	}
+	has := func(column int, words map[string]bool) bool {
+		for w := range strings.FieldsSeq(Normal(f.u.Columns[column].Head)) {
+			if words[w] {
+				return true
+			}
+		}
+		return false
+	}
+	switch {
+	case has(i, datesPlanned) && has(at, datesForecast):
+		return i
+	case has(at, datesPlanned) && has(i, datesForecast):
+		return at
+	}
+	return -1
+}
+
 // sameInAnother decides between two columns of amounts of which one names a currency in
 // its head: beside a column of currencies the other is what was booked, and that one is
 // only the same in another currency. A sum up to the period is beside the period's own.
@@ -61,6 +100,10 @@ func (f *finder) sameInAnother(i, at int, taken map[string]int) bool {
 		drop, why = i, "it is all up to the period, and "+letters(at)+" is the period's own"
 	case ran != "" && runs == "":
 		drop, why = at, "it is all up to the period, and "+letters(i)+" is the period's own"
+	case isOpen(u.Columns[i].Head) && !isOpen(u.Columns[at].Head):
+		drop, why = at, letters(i)+" is what of it is still open"
+	case isOpen(u.Columns[at].Head) && !isOpen(u.Columns[i].Head):
+		drop, why = i, letters(at)+" is what of it is still open"
 	case f.currencies() && unit != "" && before == "":
 		drop, why = i, "it is the same in another currency"
 	case f.currencies() && before != "" && unit == "":
@@ -75,6 +118,17 @@ func (f *finder) sameInAnother(i, at int, taken map[string]int) bool {
 	u.Columns[drop].Certainty, u.Columns[drop].Why = Likely, why
 	u.note("%s is left out: %s.", f.called(drop), why)
 	return true
+}
+
+// isOpen tells the head of what is still open of orders.
+func isOpen(head string) bool {
+	for w := range strings.FieldsSeq(Normal(head)) {
+		switch w {
+		case "open", "outstanding", "remaining", "offen", "offener", "apen", "restant", "pendiente", "aperto":
+			return true
+		}
+	}
+	return false
 }
 
 // currencies tells whether a head names a column of currencies.

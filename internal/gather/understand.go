@@ -39,6 +39,8 @@ type Understanding struct {
 	Trusted   bool       `json:"trusted,omitempty"` // someone said that it is right as it stands
 	Scaled    bool       `json:"scaled,omitempty"`  // someone said in which unit its amounts are
 
+	Said map[string]bool `json:"-"` // what all rows say of columns, that someone said
+
 	sheet *Sheet
 }
 
@@ -168,8 +170,38 @@ const sampled = 200
 // within is the number of rows among which the header is looked for.
 const within = 60
 
-// Understand finds how a sheet is to be read. What the mapping says counts.
+// Understand finds how a sheet is to be read. What the mapping says counts. One that names
+// no columns may lie on its side, with its heads in the first column.
 func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
+	u := understood(s, o, m)
+	if !u.namesTooFew() || m.Head != 0 || len(m.Columns) > 0 || m.Without {
+		return u
+	}
+	if side := s.onSide(); side != nil {
+		if out := understood(side, o, m); out.Ready() && out.Rows > 0 {
+			out.note("It lies on its side: its heads stand in the first column, and each column after it is read as a row.")
+			return out
+		}
+	}
+	if out := understoodAs(s, o, m, true); out.Ready() && out.Rows > 0 {
+		return out
+	}
+	return u
+}
+
+// namesTooFew tells a sheet in which no table was found, or none with the columns that it
+// needs.
+func (u *Understanding) namesTooFew() bool {
+	if u.Canonical {
+		return false
+	}
+	return u.NoTable || slices.ContainsFunc(u.Questions, func(q Question) bool { return strings.HasPrefix(q.About, "columns.") })
+}
+
+func understood(s *Sheet, o *Options, m Mapping) *Understanding { return understoodAs(s, o, m, false) }
+
+// understoodAs does so, and takes heads with a slip of the pen where it is told to.
+func understoodAs(s *Sheet, o *Options, m Mapping, slips bool) *Understanding {
 	m, past := m.recalled()
 	if past.HeadSaid && m.Head == 0 {
 		m.Head = rowOfLook(s, past.look, o.Periods)
@@ -184,7 +216,11 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 		u.note("The spreadsheet does not show this sheet; it was read all the same.")
 	}
 	u.NoSums = m.NoSums
-	f := &finder{u: u, s: s, o: o, m: m, past: past}
+	if s.isCover && m.Table == "" && m.Head == 0 {
+		u.NoTable, u.Skipped = true, "it is the cover of the workbook, and holds no table: "+strings.Join(s.cover, "; ")
+		return u
+	}
+	f := &finder{u: u, s: s, o: o, m: m, past: past, slips: slips}
 	f.collect()
 	if f.canonical() {
 		u.Rows = max(s.Lines-u.Head, 0)
@@ -212,7 +248,7 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 	f.fix()
 	if f.namesActivities() {
 		m.Table = record.Progress.Name
-		out := Understand(s, o, m)
+		out := understood(s, o, m)
 		out.note("It names activities that are known, and lists no new ones: it is read as their progress.")
 		return out
 	}
@@ -220,8 +256,13 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 	f.running()
 	f.repeats()
 	f.scan()
+	f.unnamed()
+	f.parents()
+	f.voids()
+	f.money()
 	f.scales()
 	f.nearNames()
+	f.otherNames()
 	f.required()
 	f.recall()
 	f.equals()
@@ -260,13 +301,20 @@ type finder struct {
 	speaks *bool // whether a name or a row with few cells speaks of a project
 	heads  *bool // whether a row with one cell names a cost code
 
-	fiscal   map[int]string          // the fiscal year that what stands above rows states
-	compared map[string]aHead        // heads as they are compared
-	periodic map[int]bool            // whether a column below a row holds periods
-	stating  map[int]calendar.Period // what stands above rows states
-	spoken   map[int]map[string]bool // tables that what stands above rows speaks of
-	monthly  map[[2]int]int32        // periods that heads tell
-	daily    map[[2]int]bool         // whether days stand below heads
+	fiscal     map[int]string          // the fiscal year that what stands above rows states
+	compared   map[string]aHead        // heads as they are compared
+	periodic   map[int]bool            // whether a column below a row holds periods
+	stating    map[int]calendar.Period // what stands above rows states
+	spoken     map[int]map[string]bool // tables that what stands above rows speaks of
+	monthly    map[[2]int]int32        // periods that heads tell
+	projects   map[string]bool         // that cells name
+	slipOf     map[string]string       // heads that were taken with one
+	units      []Cell                  // of the columns, in a row below the heads
+	sheetMonth bool                    // the sheet is named by the month of its amounts
+	slips      bool                    // heads may have slips of the pen
+	summary    bool                    // the one text is the summary
+	daily      map[[2]int]bool         // whether days stand below heads
+	serial     map[int]bool            // whether the numbers of a row of heads are months
 }
 
 // collect keeps the first rows.
@@ -292,7 +340,7 @@ func (f *finder) canonical() bool {
 	}
 	t := f.o.named(f.s)
 	if t == nil {
-		if t = tableOfHead(f.rows[0].cells); t == nil || f.wordsElsewhere(t) || f.figuresBeside(t) {
+		if t = tableOfHead(f.rows[0].cells); t == nil || f.wordsElsewhere(t) || f.figuresBeside(t) || f.littleOfIts(t) {
 			return false
 		}
 	}
@@ -366,6 +414,21 @@ func (f *finder) wordsElsewhere(t *record.Kind) bool {
 		}
 	}
 	return false
+}
+
+// littleOfIts tells a row of heads of which one alone is the table's, among others that are
+// written in words: it may be of anything that has that column.
+func (f *finder) littleOfIts(t *record.Kind) bool {
+	own, others := 0, 0
+	for _, c := range f.rows[0].cells {
+		switch {
+		case t.Index(canonical(c.Text)) >= 0:
+			own++
+		case strings.ContainsAny(strings.TrimSpace(c.Text), " ()/") && !isBlank(c.Text):
+			others++
+		}
+	}
+	return own == 1 && others > 0
 }
 
 // figuresBeside tells codes with nothing of their table but numbers beside them: they are
@@ -505,10 +568,18 @@ func stated(text string, ps *calendar.Periods) calendar.Period {
 		return r
 	}, text), isSpace)
 	for n := 3; n >= 1; n-- {
+		found := calendar.Period(0)
 		for i := 0; i+n <= len(words); i++ {
-			if p, _ := readMonth(strings.Join(words[i:i+n], " "), "", ps); p != 0 {
-				return p
+			p, _ := readMonth(strings.Join(words[i:i+n], " "), "", ps)
+			if p != 0 && monthNamed(words[i]) != 0 {
+				return p // of "2027 Nov 2026" the month and the year after it
 			}
+			if p != 0 && found == 0 {
+				found = p
+			}
+		}
+		if found != 0 {
+			return found
 		}
 	}
 	return 0

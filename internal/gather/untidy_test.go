@@ -22,11 +22,11 @@ import (
 func knowing() *Options {
 	o := options()
 	o.Names = NewNames([]Name{
-		{"project", "QS-01", "Quay"},
-		{"project", "QS-02", "Quay Crane"},
-		{"cost_code", "100", "Staff"},
-		{"cost_code", "210", "Piles"},
-		{"cost_code", "220", "Cranes"},
+		{Column: "project", Code: "QS-01", Name: "Quay"},
+		{Column: "project", Code: "QS-02", Name: "Quay Crane"},
+		{Column: "cost_code", Code: "100", Name: "Staff"},
+		{Column: "cost_code", Code: "210", Name: "Piles"},
+		{Column: "cost_code", Code: "220", Name: "Cranes"},
 	})
 	return o
 }

@@ -52,7 +52,7 @@ var plainer = strings.NewReplacer("ß", "ss", "ø", "o", "Ø", "o", "ł", "l", "
 var synonyms = map[string]string{
 	"project":                    "proyecto|progetto|codigo de proyecto|projectnummer|code projet|project code|project no|project number|project id|project nr|proj|proj no|prj|job|job no|projekt|projekt nr|projektnr|projektnummer|prosjekt|prosjektnr|projet|no projet|projekt nummer|projektnamn|projektname|projektbezeichnung|prosjektnavn|projectnaam|nom du projet|nombre del proyecto|nome progetto|numero de projet|sag|sagsnr|project ref|project reference|site",
 	"cost_code":                  "cost category|category|cost head|kostnadsslag|kostnadsart|kostensoort|cost item|kostenstellenart|tipo de coste|voce di costo|nature|codice di costo|cuenta|conto|rekening|art|code de cout|codigo de coste|kostnadskod|cost code|costcode|account|account no|account code|gl account|g l account|cost element|cost type|budget line|cbs|konto|kontonr|kostenart|kode|kostnadskode|compte|code comptable|sachkonto|kostenelement|rubrique|poste de cout|partida|voce|grootboekrekening|artskonto|omkostningsart|kontonummer|konto nr|account number|nominal|nominal code|wbs cost code|cost line|resource code",
-	"costs.cost_code":            "code|line|element|item",
+	"costs.cost_code":            "row labels|zeilenbeschriftungen|radetiketter|etiquettes de lignes|etiquetas de fila|code|line|element|item",
 	"costs.period":               "delivery|expected|due|due month|invoice expected",
 	"progress.activity":          "code|name|activity name|task name|milestone name",
 	"postings.cost_code":         "code|element",
@@ -63,10 +63,10 @@ var synonyms = map[string]string{
 	"version":                    "baseline no|statement|stated in|forecast version|plan version",
 	"cost_centre":                "centre|center|cost center|cost centre|cc|department|kostenstelle|kst|kostnadssted|centre de cout",
 	"activity":                   "actividad|activite|activiteit|tatigkeit|arbeitspaket|arbeidspakke|opgave|work package|activity name|tache|tarea|attivita|taak|aktivitat|aufgabe|oppgave|uppgift|jalon|meilenstein|milepael|n tache|activity id|activity code|activity no|task|task id|task no|wbs|id|aktivitet|vorgang|vorgangsnr|act|milestone|milestone id",
-	"amount":                     "importe|importo|bedrag|summa|value|sum|net amount|net|amount net|cost|costs|booked|booking amount|posted amount|betrag|belop|beloep|montant|netto|amt|belopp|belob|wert|valor|importe neto|importo netto|total cost|line amount|amount in local currency|posting amount|betrag netto|netto betrag|nettobetrag|montant ht",
-	"-amount":                    "credito|avere|credit amount|credit|haben|kredit",
-	"costs.amount":               "open value|order amount|outstanding|outstanding amount|remaining amount|remaining order value|actual|actuals|actual cost|actual costs|actual amount|spend|spent|open amount|open orders|order value|committed|committed amount|commitment|commitments|budget|budget amount|planned cost|plan amount|planned amount|forecast|forecast amount|forecast cost|accrual|accruals|accrued|accrued amount|plan|ist|obligo",
-	"postings.amount":            "dare|debito|debit amount|debit|soll|debet|actual|actual cost",
+	"amount":                     "amount lc|amount in lc|lc amount|local amount|amount local|amount loc curr|amount in company code currency|betrag hw|betrag in hw|betrag hauswahrung|document amount|amount dc|amount in document currency|importe|importo|bedrag|summa|value|sum|net amount|net|amount net|cost|costs|booked|booking amount|posted amount|betrag|belop|beloep|montant|netto|amt|belopp|belob|wert|valor|importe neto|importo netto|total cost|line amount|amount in local currency|posting amount|betrag netto|netto betrag|nettobetrag|montant ht",
+	"-amount":                    "haber|abono|credito|avere|credit amount|credit|haben|kredit",
+	"costs.amount":               "open|still open|open value|order amount|outstanding|outstanding amount|remaining amount|remaining order value|actual|actuals|actual cost|actual costs|actual amount|spend|spent|open amount|open orders|order value|committed|committed amount|commitment|commitments|budget|budget amount|planned cost|plan amount|planned amount|forecast|forecast amount|forecast cost|accrual|accruals|accrued|accrued amount|plan|ist|obligo",
+	"postings.amount":            "debe|cargo|dare|debito|debit amount|debit|soll|debet|actual|actual cost",
 	"currency":                   "ccy|cur|curr|iso|wahrung|waehrung|valuta|devise|moneda|divisa|munt|doc currency|transaction currency|belegwahrung",
 	"note":                       "commentaire|commentaires|remarque|comentario|commento|opmerking|merknad|anmerkung|anmarkning|notes|comment|comments|remark|remarks|bemerkung|kommentar",
 	"posting":                    "posting no|posting number|posting id|document|document no|document number|doc|doc no|voucher|voucher no|entry|entry no|journal|journal no|journal id|transaction|transaction id|beleg|belegnr|beleg nr|belegnummer|bilag|bilagsnr|piece|reference no|verifikat|verifikation|verifikationsnr|ver nr|boekstuk|boekstuknr|boekstuknummer|bilagsnummer|asiento|documento|numero documento|registrazione|num piece|no piece|numero de piece|buchungsnummer|posting ref|trans no|transaction no|jnl|invoice no|invoice number|rechnungsnr|fakturanr",
@@ -82,6 +82,7 @@ var synonyms = map[string]string{
 	"owner":                      "responsable|proprietaire|responsabile|eigenaar|eier|agare|risikoeigner|risk owner|responsible|assigned to|owned by|who|verantwortlich|ansvarlig|ansvarig|risikoansvarlig|risk holder|propietario|titolare|eigentumer|verantwortlicher|lead",
 	"stage":                      "phase|project stage|gate",
 	"state":                      "statut|etat|estado|stato|tilstand|status|project status|zustand",
+	"activities.finish":          "forecast date|forecast finish date",
 	"progress.finish":            "fin prevue|fin prevista|ende voraussichtlich|forventet slutt|forecast|forecast date|finish forecast|expected|expected date|expected finish|projected finish|estimated finish|prognose|termin",
 	"progress.actual_finish":     "actual|actual date|achieved|achieved on|ist",
 	"start":                      "inicio|inizio|startdatum|start|debut prevu|start date|planned start|planned begin|current start|forecast start|begin|beginn|anfang|begynnelse|debut|startdag|geplanter start|prevu debut|comienzo|fecha inicio|data inizio|startdato|begindatum|plan start date",
@@ -133,7 +134,7 @@ var synonyms = map[string]string{
 
 // totals are words that begin the label of a sum, in rows and in heads.
 var totals = strings.Split(
-	"i alt|ialt|totaal|totale|summa|somma|endsumme|gesamtbetrag|total|totals|sum|subtotal|sub total|grand total|overall|summe|zwischensumme|gesamt|gesamtsumme|totalt|delsum|somme|sous total|total general|suma|year total|full year|ubertrag|carried forward|brought forward|balance forward|report",
+	"all projects|all cost codes|all codes|alle projekte|alle prosjekter|tous les projets|todos los proyectos|tutti i progetti|alle projecten|alla projekt|i alt|ialt|totaal|totale|summa|somma|endsumme|gesamtbetrag|total|totals|sum|subtotal|sub total|grand total|overall|summe|zwischensumme|gesamt|gesamtsumme|totalt|delsum|somme|sous total|total general|suma|year total|full year|ubertrag|carried forward|brought forward|balance forward|report",
 	"|",
 )
 
@@ -146,12 +147,21 @@ func isTotal(label string) bool {
 	})
 }
 
+// sumTails are words that end the label of a row of sums: "North quay Total".
+var sumTails = wordsOf("total totals subtotal totalt totaal totale summe gesamt zwischensumme delsum")
+
+// isTotalRow tells whether the label of a row says that it stands for a sum.
+func isTotalRow(label string) bool {
+	words := strings.Fields(Normal(label))
+	return isTotal(label) || len(words) > 1 && sumTails[words[len(words)-1]]
+}
+
 // kinds are the words that tell which kind of amount a sheet, a head or a file
 // holds.
 var kinds = map[string]string{
 	"prevision": "forecast", "previsions": "forecast", "prevision de couts": "forecast", "previsione": "forecast", "previsioni": "forecast", "pronostico": "forecast", "verwachting": "forecast", "forecast": "forecast", "fcst": "forecast", "fc": "forecast", "prognose": "forecast", "prognos": "forecast", "prognoser": "forecast", "utfall": "actual", "begroting": "plan", "presupuesto": "plan", "preventivo": "plan", "consuntivo": "actual", "realisatie": "actual", "budsjett": "plan", "faktisk": "actual", "palopt": "actual", "forpliktelser": "commitment", "bestellungen": "commitment", "verplichtingen": "commitment", "prognosis": "forecast", "etc": "forecast", "outlook": "forecast", "vorschau": "forecast",
 	"plan": "plan", "planned": "plan", "budget": "plan", "baseline": "plan",
-	"order": "commitment", "po": "commitment", "pos": "commitment", "commitment": "commitment", "commitments": "commitment", "committed": "commitment", "orders": "commitment", "obligo": "commitment",
+	"open": "commitment", "outstanding": "commitment", "order": "commitment", "po": "commitment", "pos": "commitment", "commitment": "commitment", "commitments": "commitment", "committed": "commitment", "orders": "commitment", "obligo": "commitment",
 	"accrual": "accrual", "accruals": "accrual", "abgrenzung": "accrual",
 	"reel": "actual", "realise": "actual", "engage": "commitment", "engagements": "commitment", "engagement": "commitment", "regnskap": "actual", "real": "actual", "bestellt": "commitment", "bestilt": "commitment",
 	"actual": "actual", "actuals": "actual", "spent": "actual", "ist": "actual", "booked": "actual",
@@ -361,6 +371,9 @@ func called(t *record.Kind, head string, own map[string]string) (column string, 
 func calledSo(t *record.Kind, tightly, head string) (column string, weight int) {
 	if x := heads()[t.Name][tightly]; x.weight > 0 {
 		return x.column, x.weight
+	}
+	if tightly == "" && strings.Contains(head, "%") && t.Index("percent") >= 0 {
+		return percentHead(head)
 	}
 	return tailed(t, head)
 }

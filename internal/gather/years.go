@@ -124,6 +124,50 @@ func kindHeading(line *Line) string {
 	return kindIn(text)
 }
 
+// classWords are those by which headings tell capital from operating cost.
+var classWords = map[string]string{
+	"capex": "capex", "capital": "capex", "investment": "capex", "investments": "capex", "investitionen": "capex", "investering": "capex",
+	"investeringer": "capex", "investissement": "capex", "investissements": "capex", "inversiones": "capex", "investimenti": "capex",
+	"opex": "opex", "operating": "opex", "revenue": "opex", "betriebskosten": "opex", "drift": "opex", "fonctionnement": "opex",
+}
+
+// classHeading gives the class of costs that a row alone says.
+func classHeading(line *Line) (class string) {
+	const few = 4 // words
+	text := textOf(line)
+	if filled(line) != 1 || len(strings.Fields(text)) > few || isTotal(text) {
+		return ""
+	}
+	for w := range strings.FieldsSeq(strings.Map(apart, Normal(text))) {
+		if c := classWords[w]; c != "" && class != "" && c != class {
+			return ""
+		} else if c != "" {
+			class = c
+		}
+	}
+	return class
+}
+
+// classesBetween finds whether headings between the rows tell capital from operating cost:
+// each class has one.
+func (f *finder) classesBetween() {
+	u := f.u
+	if f.t.Name != "costs" || f.uses("class") || u.Fixed["class"] != "" {
+		return
+	}
+	found := make(map[string]bool)
+	for _, r := range f.rows[f.at+1:] {
+		if c := classHeading(&Line{N: r.n, Cells: r.cells}); c != "" {
+			found[c] = true
+		}
+	}
+	if len(found) == 0 {
+		return
+	}
+	u.Classes = true
+	u.note("Headings between the rows tell what of the amounts is capital and what is operating cost.")
+}
+
 // kindsBetween finds whether headings between the rows tell the kind of amounts.
 func (f *finder) kindsBetween() {
 	u := f.u

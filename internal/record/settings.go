@@ -12,7 +12,7 @@ import (
 // Settings are the office's settings, as export writes them.
 var Settings = func() *settingsKind {
 	k := &settingsKind{Kind: records("settings", "setting", "setting", "the office's settings, as export writes them")}
-	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, or code_level_ with a role", Key)
+	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, or code_level_ with a role", Key)
 	k.Value = k.text("value", "its value")
 	k.Refuse = k.refuse
 	return k
@@ -46,11 +46,15 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 		if n != r.FiscalStart() && r.Stated() {
 			return "value", "the fiscal year cannot change once something is stated; make a new database with it"
 		}
+	case MovedLimit:
+		if n, err := strconv.ParseFloat(value, 64); value != "" && (err != nil || n <= 1 || n > mostMoved) {
+			return "value", fmt.Sprintf("%q is not how many times more or less a forecast may be than the last: above 1, at most %d", value, mostMoved)
+		}
 	default:
 		role, ok := strings.CutPrefix(name, CodeLevel)
 		if !ok || !r.Role(role) {
 			return "setting", fmt.Sprintf(
-				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, and code_level_ with a role",
+				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, and code_level_ with a role",
 				name,
 			)
 		}
@@ -60,6 +64,13 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 	}
 	return "", ""
 }
+
+// MovedLimit is the setting of how many times more or less a forecast may come to than the
+// last, without being asked about.
+const (
+	MovedLimit = "moved_limit"
+	mostMoved  = 1000
+)
 
 // CodeLevel begins the setting of the level of cost codes that a role reads.
 const CodeLevel = "code_level_"

@@ -18,10 +18,14 @@ type Office struct {
 	Centres    map[string]Centre // of cost, by code
 	Groups     []Programme       // sorted by code
 	Calendar   string            // code of the office's own calendar, if set
+	MovedLimit float64           // so many times more or less a forecast may come to without being asked about
 	CodeLevels map[string]int    // level of cost codes that a role reads, by role; zero: all
 	Due        map[string]int    // working days after a period's end, by kind of statement
 	standard   *calendar.Calendar
 }
+
+// StandardMovedLimit is that of an office which sets none.
+const StandardMovedLimit = 5
 
 // DueOn gives the day by which a kind of statement is due for a period, on the
 // office's calendar; zero where none is set.

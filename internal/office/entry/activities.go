@@ -12,7 +12,7 @@ import (
 
 // activityNames tells whether projects have activities of a name, by the statements in
 // force. Those of a project are read when first asked for; what cannot be read has none.
-func (o Room) activityNames(ctx context.Context, s *book.Snapshot) func(project, name string) bool {
+func (o Room) activityNames(ctx context.Context, s *book.Snapshot) (called, coded func(project, text string) bool) {
 	type names struct{ codes, names map[string]bool }
 	known := make(map[string]names)
 	code, name := record.OfPart(portfolio.ActivityPart).Index("activity"), record.OfPart(portfolio.ActivityPart).Index("name")
@@ -40,12 +40,17 @@ func (o Room) activityNames(ctx context.Context, s *book.Snapshot) func(project,
 		}
 		return out
 	}
-	return func(project, text string) bool {
+	of := func(project string) names {
 		n, ok := known[project]
 		if !ok {
 			n = read(project)
 			known[project] = n
 		}
+		return n
+	}
+	called = func(project, text string) bool {
+		n := of(project)
 		return n.names[gather.Normal(text)] && !n.codes[gather.LooseCode(text)]
 	}
+	return called, func(project, code string) bool { return of(project).codes[gather.LooseCode(code)] }
 }

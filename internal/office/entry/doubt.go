@@ -47,33 +47,57 @@ func (in *intake) doubt(ctx context.Context, p *plan) error {
 	if in.opts.Trust {
 		return nil
 	}
+	in.neighbours(p)
 	d := &doubts{p: p, known: make(map[int64]map[int64]map[calendar.Period]int64)}
+	var read []read
 	for i := range in.sheets {
 		s := &in.sheets[i]
-		if s.sheet == nil || !s.Read.Ready() || s.Read.Canonical || s.Read.Trusted ||
-			s.Read.Table != record.Costs.Name && s.Read.Table != record.Postings.Name {
+		if s.sheet == nil || !s.Read.Ready() || s.Read.Table != record.Costs.Name && s.Read.Table != record.Postings.Name {
 			continue
 		}
 		is := d.read(in, s)
+		read = append(read, struct {
+			*Sheet
+			is amounts
+		}{s, is})
+		if s.Read.Canonical || s.Read.Trusted || d.unrated(s.Read, is) {
+			continue
+		}
 		if err := d.compare(ctx, s.Read, is); err != nil {
 			return err
 		}
 	}
-	return nil
+	return d.moved(ctx, read)
+}
+
+// read is a sheet of amounts, and what it states.
+type read = struct {
+	*Sheet
+	is amounts
 }
 
 // amounts are what a sheet states, by cell and period, in minor units.
 type amounts struct {
 	cells map[cellOf]map[calendar.Period]int64
 	plain bool // no row states a currency
+	rows  int
+	far   int             // rows of periods far from the present
+	first calendar.Period // of them, the first
+	part  map[int64]bool  // projects of which not all could be compared
 }
+
+// farPast and farAhead are how many periods a booking may lie from the present.
+const farPast, farAhead = 60, 24
 
 // read adds up what the first rows of a sheet state.
 func (d *doubts) read(in *intake, s *Sheet) amounts {
-	t, n := s.table(), 0
+	t, n, refused := s.table(), 0, false
 	o := *in.reading
 	o.Tick, o.Stop = nil, func() bool { return n > doubtRows }
-	out := amounts{cells: make(map[cellOf]map[calendar.Period]int64), plain: s.Read.Fixed["currency"] == ""}
+	out := amounts{
+		cells: make(map[cellOf]map[calendar.Period]int64), plain: s.Read.Fixed["currency"] == "", part: make(map[int64]bool),
+	}
+	now := cmp.Or(d.p.opts.Period, d.p.snap.Current())
 	at := func(name string) int { return t.Index(name) }
 	s.Read.Layout.Read(s.sheet, &o, func(r *portfolio.Row, _ func() map[string]string) {
 		n++
@@ -99,10 +123,16 @@ func (d *doubts) read(in *intake, s *Sheet) amounts {
 		} else if day := f("date"); period == 0 && day.Said == portfolio.Value {
 			period = d.p.snap.Office.Periods.Of(calendar.Date(day.Int))
 		}
+		out.rows++
+		if now != 0 && period != 0 && t.Name == record.Postings.Name && (period < now-farPast || period > now+farAhead) {
+			out.far++
+			out.first = cmp.Or(out.first, period)
+		}
 		own := d.p.projectCurrency(f("project").Text)
 		if c := f("currency"); c.Said == portfolio.Value {
 			out.plain = false
 			if money.Currency(c.Text) != own {
+				out.part[key.project] = true
 				return
 			}
 		}
@@ -118,7 +148,10 @@ func (d *doubts) read(in *intake, s *Sheet) amounts {
 			out.cells[key] = make(map[calendar.Period]int64)
 		}
 		out.cells[key][period] += v
-	}, func(gather.Refusal) {})
+	}, func(gather.Refusal) { refused = true })
+	if refused || n > doubtRows {
+		out.part = nil
+	}
 	return out
 }
 
@@ -152,6 +185,12 @@ func (d *doubts) compare(ctx context.Context, u *gather.Understanding, is amount
 		before = append(before, past(periods[0])/unit)
 	}
 	switch {
+	case is.far*2 > is.rows:
+		u.Ask("trust", fmt.Sprintf(
+			"most rows are of periods far from the present, as %s: say that they are right, or how their days are written",
+			d.p.snap.Office.Periods.Name(is.first),
+		), "yes")
+		return nil
 	case d.turned(u, pairs), d.scaled(u, pairs), d.converted(u, is, projects, pairs):
 		return nil
 	case u.Running == "" && u.Table == record.Costs.Name && likely.Running(rows, before):
@@ -161,6 +200,31 @@ func (d *doubts) compare(ctx context.Context, u *gather.Understanding, is amount
 		return nil
 	}
 	return d.others(ctx, u, is, keys)
+}
+
+// unrated asks about amounts in a currency that a title or a head tells, which is no
+// project's there, and of which the office has no rate: none of them would count.
+func (d *doubts) unrated(u *gather.Understanding, is amounts) bool {
+	o := d.p.snap.Office
+	c := money.Currency(u.Fixed["currency"])
+	if c == "" || u.Said["currency"] || c == o.Reporting || o.Rates != nil && o.Rates.Known(c) || len(is.part) == 0 {
+		return false
+	}
+	choices := []string{string(c)}
+	for id := range is.part {
+		own := d.p.projectCurrency(d.p.projectCode(id))
+		if own == c {
+			return false
+		}
+		if !slices.Contains(choices, string(own)) {
+			choices = append(choices, string(own))
+		}
+	}
+	slices.Sort(choices[1:])
+	u.Ask("fixed.currency", fmt.Sprintf(
+		"the amounts are said to be in %s, of which the office has no rate, so that none would count; say which currency they are in", c,
+	), choices...)
+	return true
 }
 
 func (d *doubts) turned(u *gather.Understanding, pairs []likely.Pair) bool {

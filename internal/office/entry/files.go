@@ -19,14 +19,15 @@ type (
 
 // What a row of a sheet was taken for.
 const (
-	PartTitle   = gather.PartTitle
-	PartBand    = gather.PartBand
-	PartRow     = gather.PartRow
-	PartSum     = gather.PartSum
-	PartHeading = gather.PartHeading
-	PartAgain   = gather.PartAgain
-	PartWords   = gather.PartWords
-	PartLeft    = gather.PartLeft
+	PartTitle    = gather.PartTitle
+	PartBand     = gather.PartBand
+	PartRow      = gather.PartRow
+	PartSum      = gather.PartSum
+	PartHeading  = gather.PartHeading
+	HeadsProject = gather.HeadsProject
+	PartAgain    = gather.PartAgain
+	PartWords    = gather.PartWords
+	PartLeft     = gather.PartLeft
 )
 
 // What rules of mappings are.
@@ -97,6 +98,9 @@ func Uses(table string) (out []string) {
 	if t.Index("amount") >= 0 {
 		out = append(out, gather.AsCredit, gather.AsMark)
 	}
+	if t == record.Rates.Kind {
+		out = append(out, gather.AsInverse, gather.AsUnits)
+	}
 	return append(out, gather.AsMonth, gather.AsTotal, gather.AsExtra, gather.AsNone)
 }
 
@@ -106,7 +110,7 @@ func FormsOf(table, as string) []string {
 	if t == nil {
 		return nil
 	}
-	if as == gather.AsMonth || as == gather.AsCredit {
+	if as == gather.AsMonth || as == gather.AsCredit || as == gather.AsInverse {
 		return []string{gather.Point, gather.Comma}
 	}
 	i := t.Index(as)

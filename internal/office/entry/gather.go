@@ -31,12 +31,12 @@ type Options struct {
 	Whole        bool            // each file is the whole of the statements it names
 	DryRun       bool
 	Limits       gather.Limits
-	Say          gather.Mapping              // about every sheet
-	Map          string                      // a named mapping that every sheet is read by
-	Answers      map[string]Answer           // about one sheet, by its label
-	Offer        bool                        // sheets of a known look are read by their mapping
-	Effect       bool                        // tell changes, and what they do to readings
-	Tick         func(file string, rows int) // told now and then, or nil
+	Say          gather.Mapping    // about every sheet
+	Map          string            // a named mapping that every sheet is read by
+	Answers      map[string]Answer // about one sheet, by its label
+	Offer        bool              // sheets of a known look are read by their mapping
+	Effect       bool              // tell changes, and what they do to readings
+	Watch                          // is told how far it is
 
 	Sheets  []Sheet                  // sheets in hand, beside the files
 	Layouts map[string]gather.Layout // how files are read that were read before, by label
@@ -46,6 +46,32 @@ type Options struct {
 	origin  string       // of the batch, where it is not a gather; such a batch is no run
 	takes   right.Action // what the actor must be allowed to do; "": to gather
 	form    *Form        // rows that are entered, beside the files; nil: none
+}
+
+// Watch is told how far a gather is; each of it may be nil.
+type Watch struct {
+	Tick func(file string, rows int) // now and then, of the rows that were read
+	Met  func(Met)                   // of each sheet, once it is understood
+}
+
+// Met is a sheet as it was understood, before its rows were compared with what is known.
+type Met struct {
+	Label, Table, Certainty string
+	Skipped                 string
+	Columns                 []gather.Column
+	Asks                    []string
+}
+
+// met tells a watcher of a sheet.
+func (in *intake) met(s *Sheet) {
+	if in.opts.Met == nil {
+		return
+	}
+	m := Met{Label: s.Label, Table: s.Read.Table, Certainty: s.Read.Certainty, Skipped: s.Read.Skipped, Columns: slices.Clone(s.Read.Columns)}
+	for _, q := range s.Read.Questions {
+		m.Asks = append(m.Asks, q.Text)
+	}
+	in.opts.Met(m)
 }
 
 // Answer is what someone said about one sheet of a draft.

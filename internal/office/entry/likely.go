@@ -7,6 +7,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/gather"
 	"turret/internal/record"
 )
 
@@ -44,8 +45,8 @@ func (p *plan) unlikelyRate(t *record.Kind, r *portfolio.Row) (why string) {
 	of := fmt.Sprintf("the rate %s of %s in %s", is, c, p.snap.Office.Periods.Code(calendar.Period(at)))
 	if within(new(big.Rat).Mul(now, before), 1, 1.25) {
 		return fmt.Sprintf(
-			"%s looks turned round: the last one is %s. State what one %s is worth in %s; where it is right, say that it is to be trusted",
-			of, was, c, p.snap.Office.Reporting,
+			"%s looks turned round: the last one is %s. State what one %s is worth in %s, or say that its column is %s; where it is right, say that it is to be trusted",
+			of, was, c, p.snap.Office.Reporting, gather.AsInverse,
 		)
 	}
 	for _, n := range [...]float64{10, 100, 1000} {

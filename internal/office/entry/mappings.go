@@ -125,7 +125,7 @@ func (o Room) CheckMapping(ctx context.Context, m *gather.Mapping) error {
 			return office.Refusef("%q is not a table.", m.Table)
 		}
 	}
-	uses := []string{gather.AsMonth, gather.AsTotal, gather.AsExtra, gather.AsNone, gather.AsCredit, gather.AsMark}
+	uses := []string{gather.AsMonth, gather.AsTotal, gather.AsExtra, gather.AsNone, gather.AsCredit, gather.AsMark, gather.AsInverse, gather.AsUnits}
 	for head, as := range m.Columns {
 		if !slices.Contains(uses, as) && (t == nil || t.Index(as) < 0) && !anyColumn(as) {
 			return office.Refusef("The column headed %q cannot be %q: no table has such a column.", head, as)
@@ -135,7 +135,12 @@ func (o Room) CheckMapping(ctx context.Context, m *gather.Mapping) error {
 	if err != nil {
 		return err
 	}
-	for _, r := range m.Codes {
+	names := gather.NewNames(namesOf(snap))
+	for i := range m.Codes {
+		r := &m.Codes[i]
+		if found := names.Find(r.Column, r.To); len(found) == 1 {
+			r.To = found[0] // a name, or a code written otherwise
+		}
 		table := map[string]string{"project": "projects", "cost_code": "cost_codes"}[r.Column]
 		if table == "" || r.From == "" || r.To == "" ||
 			!slices.Contains([]string{gather.Exact, gather.Prefix, gather.Pattern}, r.Match) {

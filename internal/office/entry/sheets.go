@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"turret/internal/book"
+	"turret/internal/core/money"
 	"turret/internal/gather"
 	"turret/internal/office"
 	"turret/internal/record"
@@ -63,7 +64,9 @@ func (in *intake) open(ctx context.Context, files []gather.File) error {
 		}
 		firsts[i] = len(in.sheets)
 		for _, s := range sheets {
-			in.add(s, by)
+			for _, part := range s.SplitAt(in.opts.Answers[s.Label()].Split) {
+				in.add(part, by)
+			}
 		}
 	}
 	if err := in.readCalendar(ctx, by); err != nil {
@@ -83,6 +86,7 @@ func (in *intake) open(ctx context.Context, files []gather.File) error {
 func (in *intake) add(s *gather.Sheet, by gather.Mapping) {
 	first := in.understand(s, by)
 	in.sheets = append(in.sheets, first)
+	in.met(&first)
 	if table := first.Read.Beside; table != "" && first.Read.Skipped == "" && in.opts.Table == nil {
 		by.Table, by.Columns = table, maps.Clone(by.Columns)
 		if by.Columns == nil {
@@ -246,6 +250,23 @@ func (in *intake) sums(s *Sheet) {
 // leftOut is why a sheet that someone left out is not read.
 const leftOut = "it is left out"
 
+// namesOf are the codes and names of what the office has.
+func namesOf(s *book.Snapshot) []gather.Name {
+	var names []gather.Name
+	for _, k := range []*record.Kind{record.Projects.Kind, record.CostCodes.Kind, record.Programmes.Kind, record.CostCentres.Kind} {
+		name := k.Index("name")
+		for i := range s.Records[k.Name] {
+			f := s.Records[k.Name][i].Fields
+			x := gather.Name{Column: k.Columns[0].Name, Code: f[0].Text, Name: f[name].Text}
+			if k == record.CostCodes.Kind {
+				x.Parent = record.CostCodes.Parent.Code(&s.Records[k.Name][i])
+			}
+			names = append(names, x)
+		}
+	}
+	return names
+}
+
 // readingOptions are what the office knows that helps to read files.
 func (o Room) readingOptions(
 	ctx context.Context,
@@ -253,24 +274,25 @@ func (o Room) readingOptions(
 	opts Options,
 	named []NamedMapping,
 ) (*gather.Options, error) {
-	var names []gather.Name
-	for _, k := range []*record.Kind{record.Projects.Kind, record.CostCodes.Kind, record.Programmes.Kind, record.CostCentres.Kind} {
-		name := k.Index("name")
-		for i := range s.Records[k.Name] {
-			f := s.Records[k.Name][i].Fields
-			names = append(names, gather.Name{Column: k.Columns[0].Name, Code: f[0].Text, Name: f[name].Text})
-		}
-	}
 	out := &gather.Options{
 		Limits:  opts.Limits,
 		Periods: s.Office.Periods,
 		Period:  opts.Period,
+		Latest:  s.Current(),
 		Table:   opts.Table,
 		Trust:   opts.Trust,
 		Words:   make(map[string]string),
-		Names:   gather.NewNames(names),
-		Called:  o.activityNames(ctx, s),
+		Currency: func(project string) money.Currency {
+			if p := s.Project(project); p != nil {
+				return p.Currency
+			}
+			return ""
+		},
+		Reporting: s.Office.Reporting,
+		Names:     gather.NewNames(namesOf(s)),
 	}
+	out.Booked = booked(ctx, s)
+	out.Called, out.Coded = o.activityNames(ctx, s)
 	words, err := o.Store().Words(ctx)
 	if err != nil {
 		return nil, err

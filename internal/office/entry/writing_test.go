@@ -89,7 +89,7 @@ func TestCancelledGather(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	read := 0
 	_, err := entry.In(o).
-		Gather(ctx, officetest.Operator, []entry.File{officetest.File("large.csv", large.String())}, nil, entry.Options{Tick: func(_ string, n int) { read = n; cancel() }})
+		Gather(ctx, officetest.Operator, []entry.File{officetest.File("large.csv", large.String())}, nil, entry.Options{Watch: entry.Watch{Tick: func(_ string, n int) { read = n; cancel() }}})
 	require.ErrorIs(t, err, context.Canceled)
 	require.Equal(t, 50_000, read, "the rest was not read")
 	before := officetest.LastBatch(t, o)

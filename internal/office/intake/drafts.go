@@ -188,12 +188,12 @@ func (o Room) options(ctx context.Context, a right.Actor, d *Draft) (entry.Optio
 
 // Preview tells how a draft was understood and what it would do, and writes
 // nothing.
-func (o Room) Preview(ctx context.Context, a right.Actor, d *Draft, tick func(string, int)) (*entry.Report, error) {
+func (o Room) Preview(ctx context.Context, a right.Actor, d *Draft, watch entry.Watch) (*entry.Report, error) {
 	opts, err := o.options(ctx, a, d)
 	if err != nil {
 		return nil, err
 	}
-	opts.DryRun, opts.Effect, opts.Tick = true, true, tick
+	opts.DryRun, opts.Effect, opts.Watch = true, true, watch
 	files, refused := unpacked(d.files)
 	return entry.In(o.Office).Gather(ctx, a, files, refused, opts)
 }

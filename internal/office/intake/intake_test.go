@@ -57,7 +57,7 @@ func TestAMonthOfUntidyFiles(t *testing.T) {
 	o := officetest.WithBase(t)
 	before := spent(t, o, "A")
 	d := sent(t, o, officetest.File("Hauptbuch.csv", ledger))
-	r, err := intake.In(o).Preview(ctx, officetest.Operator, d, nil)
+	r, err := intake.In(o).Preview(ctx, officetest.Operator, d, entry.Watch{})
 	require.NoError(t, err)
 	require.False(t, r.Written)
 	require.Len(t, r.Sheets, 1)
@@ -251,7 +251,7 @@ func TestMappingsAreOfferedByLook(t *testing.T) {
 	o := officetest.WithBase(t)
 	const head = "Nr;Gebucht;Wo;Konto;Wert\n"
 	d := sent(t, o, officetest.File("a.csv", head+"1;03/04/2026;A;10;1.234\n"))
-	r, err := intake.In(o).Preview(ctx, officetest.Operator, d, nil)
+	r, err := intake.In(o).Preview(ctx, officetest.Operator, d, entry.Watch{})
 	require.NoError(t, err)
 	require.NotEmpty(t, r.Refusals)
 	say := entry.Answer{
@@ -262,19 +262,19 @@ func TestMappingsAreOfferedByLook(t *testing.T) {
 		},
 	}
 	require.NoError(t, intake.In(o).SayOf(ctx, officetest.Operator, d, "a.csv", say))
-	r, err = intake.In(o).Preview(ctx, officetest.Operator, d, nil)
+	r, err = intake.In(o).Preview(ctx, officetest.Operator, d, entry.Watch{})
 	require.NoError(t, err)
 	require.Empty(t, r.Refusals)
 	require.Equal(t, "1234.00 EUR in 2026-04", r.Sheets[0].Changes[0].Is)
 	require.NoError(t, entry.In(o).KeepMapping(ctx, officetest.Operator, "Yard ledger", r.Sheets[0].Understanding, entry.Mapping{}))
 
 	next := sent(t, o, officetest.File("b.csv", head+"2;05/06/2026;A;10;2.000\n"))
-	r, err = intake.In(o).Preview(ctx, officetest.Operator, next, nil)
+	r, err = intake.In(o).Preview(ctx, officetest.Operator, next, entry.Watch{})
 	require.NoError(t, err)
 	require.Equal(t, "Yard ledger", r.Sheets[0].From)
 	require.Equal(t, "2000.00 EUR in 2026-06", r.Sheets[0].Changes[0].Is)
 	require.NoError(t, intake.In(o).SayOf(ctx, officetest.Operator, next, "b.csv", entry.Answer{Named: "-"}))
-	r, err = intake.In(o).Preview(ctx, officetest.Operator, next, nil)
+	r, err = intake.In(o).Preview(ctx, officetest.Operator, next, entry.Watch{})
 	require.NoError(t, err)
 	require.Empty(t, r.Sheets[0].From)
 	require.NotEmpty(t, r.Refusals, "without it, it is asked again")
@@ -396,7 +396,7 @@ func TestAPreviewTellsWhatComes(t *testing.T) {
 	} {
 		before := at()
 		d := sent(t, o, files...)
-		r, err := intake.In(o).Preview(ctx, officetest.Operator, d, nil)
+		r, err := intake.In(o).Preview(ctx, officetest.Operator, d, entry.Watch{})
 		require.NoError(t, err)
 		require.Empty(t, r.Refusals, i)
 		promised := make(map[string]*office.Reading)

@@ -19,7 +19,7 @@ func TestWhatWasSaidIsRemembered(t *testing.T) {
 	o := officetest.WithBase(t)
 	preview := func(name, body string) (*intake.Draft, *entry.Report) {
 		d := sent(t, o, officetest.File(name, body))
-		r, err := intake.In(o).Preview(ctx, officetest.Operator, d, nil)
+		r, err := intake.In(o).Preview(ctx, officetest.Operator, d, entry.Watch{})
 		require.NoError(t, err)
 		return d, r
 	}
@@ -68,7 +68,7 @@ func TestATotalPutBack(t *testing.T) {
 			a.Keep = []int{4}
 			require.NoError(t, intake.In(o).SayOf(ctx, officetest.Operator, d, name, a))
 		}
-		r, err := intake.In(o).Preview(ctx, officetest.Operator, d, nil)
+		r, err := intake.In(o).Preview(ctx, officetest.Operator, d, entry.Watch{})
 		require.NoError(t, err)
 		_, err = intake.In(o).Accept(ctx, officetest.Operator, d, nil)
 		require.NoError(t, err)

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"turret/internal/office/entry"
+	"turret/internal/record"
 )
 
 // Row is a row as it was sent, what it was taken for, and what someone can say it is.
@@ -15,10 +16,13 @@ type Row struct {
 	Class string
 	Acts  []Answer
 	Marks []string // by cell: how it looks
+	Heads string   // its words, where someone may say whose rows it heads; else ""
+	Of    string   // the project that it heads, where that is known
 }
 
 // rows gives the first rows of a sheet as they were sent, as wide as its columns.
-func rows(r *entry.SheetReport, said entry.Answer) (out []Row) {
+// joins are the rows at which someone said that a table begins.
+func rows(r *entry.SheetReport, said entry.Answer, joins []int) (out []Row) {
 	wide := len(r.Columns)
 	if wide == 0 {
 		for _, p := range r.Parts {
@@ -63,9 +67,30 @@ func rows(r *entry.SheetReport, said entry.Answer) (out []Row) {
 		case p.As == entry.PartTitle || p.As == entry.PartBand || p.As == entry.PartWords && !r.Ready():
 			point("These are the heads", "head")
 		}
+		if of := record.Named(r.Table); of != nil && of.Index("project") >= 0 && (p.As == entry.PartWords || p.As == entry.PartHeading) {
+			x.Of, _, _ = strings.Cut(strings.TrimPrefix(p.Why, entry.HeadsProject), ",")
+			if !strings.HasPrefix(p.Why, entry.HeadsProject) {
+				x.Of = ""
+			}
+			x.Heads = strings.Join(strings.Fields(strings.Join(p.Cells, " ")), " ")
+		}
+		switch {
+		case slices.Contains(joins, p.Row):
+			point("It goes on from above", "join")
+		case p.Row > r.Head && r.Head > 0 && p.As != entry.PartSum:
+			point("A table begins here", "split")
+		}
 		out = append(out, x)
 	}
 	return out
+}
+
+// whole is the label of the sheet of which someone parted one.
+func whole(label string) string {
+	if i := strings.LastIndex(label, ", rows "); i > 0 {
+		return label[:i]
+	}
+	return label
 }
 
 // notTaken says how many rows of a sheet are not taken, and as what.
@@ -128,6 +153,10 @@ func point(out *entry.Answer, text string) {
 		out.Leave = without(out.Leave)
 	case "keep":
 		out.Keep = append(without(out.Keep), row)
+	case "split":
+		out.Split = append(slices.DeleteFunc(slices.Clone(out.Split), func(n int) bool { return n == row }), row)
+	case "join":
+		out.Split = slices.DeleteFunc(slices.Clone(out.Split), func(n int) bool { return n == row })
 	case "sum":
 		out.Keep = without(out.Keep)
 	}

@@ -43,6 +43,11 @@ func act(c fiber.Ctx, site *shell.Site, d *intake.Draft) (to string, err error) 
 		})
 	case "say":
 		label := c.FormValue("sheet")
+		if strings.HasPrefix(c.FormValue("point"), "join|") {
+			say := d.Answer(whole(label))
+			point(&say, c.FormValue("point"))
+			return here, intake.In(site.Office).SayOf(ctx, a, d, whole(label), say)
+		}
 		say, err := answer(c, d.Answer(label))
 		if err != nil {
 			return "", err
@@ -51,7 +56,7 @@ func act(c fiber.Ctx, site *shell.Site, d *intake.Draft) (to string, err error) 
 			return "", err
 		}
 		if name := strings.TrimSpace(c.FormValue("keep")); name != "" {
-			r, err := intake.In(site.Office).Preview(ctx, a, d, nil)
+			r, err := intake.In(site.Office).Preview(ctx, a, d, entry.Watch{})
 			if err != nil {
 				return "", err
 			}
@@ -102,6 +107,8 @@ func answer(c fiber.Ctx, was entry.Answer) (entry.Answer, error) {
 			out.Forms[head] = value
 		case "fix":
 			out.Fixed[head] = strings.TrimSpace(value)
+		case "heads":
+			out.Settle("codes.project."+head, "", strings.TrimSpace(value))
 		}
 	}
 	if t := c.FormValue("table"); t != c.FormValue("was.table") {

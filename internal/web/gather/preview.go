@@ -30,22 +30,24 @@ import (
 // being read.
 type Preview struct {
 	shell.Frame
-	Draft    *intake.Draft
-	Progress string
-	Report   *entry.Report
-	Sentence []shell.Phrase
-	Sheets   []Sheet
-	Effects  []Effect
-	More     int     // effects that are not listed
-	Brings   []Found // findings that it would bring, the worst first
-	Settles  int     // findings that it would settle
-	Brought  int
-	Asked    int // questions that wait for an answer
-	Tables   []string
-	Mappings []string
-	Periods  []board.RailPeriod
-	Notes    []string // of no one sheet
-	For      string   // the period that effects are told for
+	Draft      *intake.Draft
+	Progress   string
+	Met        []entry.Met // the last tables that were understood, while they are read
+	Understood int         // all of them
+	Report     *entry.Report
+	Sentence   []shell.Phrase
+	Sheets     []Sheet
+	Effects    []Effect
+	More       int     // effects that are not listed
+	Brings     []Found // findings that it would bring, the worst first
+	Settles    int     // findings that it would settle
+	Brought    int
+	Asked      int // questions that wait for an answer
+	Tables     []string
+	Mappings   []string
+	Periods    []board.RailPeriod
+	Notes      []string // of no one sheet
+	For        string   // the period that effects are told for
 }
 
 // Sheet is a sheet as it was understood.
@@ -152,12 +154,14 @@ func GetPreview(site *shell.Site) fiber.Handler {
 		fmt.Fprint(h, words)
 		actor, ctx := p.Actor, context.WithoutCancel(c.Context())
 		job := site.Jobs.Do(fmt.Sprintf("preview %d %x %d", d.ID, h.Sum64(), rev), func(j *shell.Job) (any, error) {
-			return intake.In(site.Office).Preview(ctx, actor, d, func(file string, rows int) {
-				j.Tell(told(file, rows))
+			return intake.In(site.Office).Preview(ctx, actor, d, entry.Watch{
+				Tick: func(file string, rows int) { j.Tell(told(file, rows)) },
+				Met:  func(m entry.Met) { j.Show(m) },
 			})
 		})
 		if !job.Wait(shell.Patience) {
 			p.Progress = job.Text()
+			p.understood(job.Shown())
 			if p.Progress == "" {
 				p.Progress = "Reading the files"
 			}
@@ -172,6 +176,17 @@ func GetPreview(site *shell.Site) fiber.Handler {
 		}
 		p.fill(known)
 		return shell.Render(c, PreviewTemplate, p)
+	}
+}
+
+// understood takes what was understood so far, the last first.
+func (p *Preview) understood(parts []any) {
+	const most = 30
+	p.Understood = len(parts)
+	for _, m := range slices.Backward(parts) {
+		if met, ok := m.(entry.Met); ok && len(p.Met) < most {
+			p.Met = append(p.Met, met)
+		}
 	}
 }
 
@@ -290,7 +305,7 @@ func (p *Preview) sheet(r *entry.SheetReport) Sheet {
 			s.Wrong++
 		}
 	}
-	s.Rows, s.NoRows, s.All = rows(r, s.Said), notTaken(r), common(r)
+	s.Rows, s.NoRows, s.All = rows(r, s.Said, p.Draft.Answer(whole(r.Label())).Split), notTaken(r), common(r)
 	s.Options = entry.Uses(r.Table)
 	for i, c := range r.Columns {
 		x := Column{

@@ -34,6 +34,8 @@ type Page struct {
 	Mappings []entry.NamedMapping
 	Words    []entry.Word
 	Columns  []string
+	Mark     int64  // the revision that the page shows
+	Limit    string // times that a forecast may move by without being asked about
 }
 
 // Heads counts the heads of a look.
@@ -54,6 +56,9 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		if p.Words, err = entry.In(site.Office).Words(c.Context(), p.Actor); err != nil {
+			return err
+		}
+		if p.Limit, p.Mark, err = entry.In(site.Office).MovedLimit(c.Context()); err != nil {
 			return err
 		}
 		return shell.RenderPart(c, Template, "plain", p)
@@ -211,6 +216,8 @@ func Post(site *shell.Site) fiber.Handler {
 			if c.FormValue("column") == "" {
 				done = "The word is taken away."
 			}
+		case "limit":
+			err, done = entry.In(site.Office).SaveMovedLimit(ctx, a, shell.Mark(c), c.FormValue("limit")), "The limit is kept."
 		case "drop":
 			err, done = entry.In(site.Office).
 				DropMapping(ctx, a, id),

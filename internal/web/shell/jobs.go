@@ -14,6 +14,7 @@ type Job struct {
 	done chan struct{}
 	mu   sync.Mutex
 	text string
+	seen []any
 
 	Value any // once it is done
 	Err   error
@@ -31,6 +32,20 @@ func (j *Job) Text() string {
 	j.mu.Lock()
 	defer j.mu.Unlock()
 	return j.text
+}
+
+// Show hands over a part of what the work will give, once it is ready.
+func (j *Job) Show(part any) {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	j.seen = append(j.seen, part)
+}
+
+// Shown are the parts that are ready, in their order.
+func (j *Job) Shown() []any {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	return slices.Clone(j.seen)
 }
 
 // Wait tells whether the work is done within a time.

@@ -1,0 +1,77 @@
+package gather
+
+import (
+	"regexp"
+	"strings"
+
+	"turret/internal/core/portfolio"
+	"turret/internal/record"
+)
+
+// AsScore is a column of risks that states likelihood and impact in one: 4x3.
+const AsScore = "likelihood x impact"
+
+var (
+	scoreHead = regexp.MustCompile(`(?i)^\s*(l|p|likelihood|probability|prob|i|c|s|impact|consequence|severity)\s*[x×*/+&-]\s*(l|p|likelihood|probability|prob|i|c|s|impact|consequence|severity)\s*$`)
+	scoreCell = regexp.MustCompile(`^\s*([1-5])\s*[x×*/,;|-]\s*([1-5])\s*(?:=.*)?$`)
+)
+
+// scoreOrder tells whether a head names likelihood and impact, and which comes first.
+func scoreOrder(head string) (likelihoodFirst, ok bool) {
+	m := scoreHead.FindStringSubmatch(head)
+	if m == nil {
+		return false, false
+	}
+	likely := func(s string) bool { return strings.ContainsAny(strings.ToLower(s[:1]), "lp") }
+	return likely(m[1]), likely(m[1]) != likely(m[2])
+}
+
+// scores takes a column that states likelihood and impact in one, where none states either.
+func (f *finder) scores() {
+	u := f.u
+	if f.t != record.Risks.Kind || f.uses("likelihood") || f.uses("impact") {
+		return
+	}
+	for i, x := range u.Uses {
+		if x.As != AsExtra && x.As != AsNone || f.m.Columns[u.Heads[i]] != "" {
+			continue
+		}
+		if _, ok := scoreOrder(u.Columns[i].Head); !ok {
+			continue
+		}
+		said, all := 0, 0
+		u.data(f.s, func(l *Line) bool {
+			if text := l.At(i).Text; !isBlank(text) {
+				all++
+				if scoreCell.MatchString(text) {
+					said++
+				}
+			}
+			return all < sampled
+		})
+		if said > 0 && said == all {
+			u.Uses[i].As, u.Columns[i].As = AsScore, AsScore
+			u.Columns[i].Certainty, u.Columns[i].Why = Likely, "its cells state both, as 4x3"
+			return
+		}
+	}
+}
+
+// scored takes likelihood and impact from one cell.
+func (r *reader) scored(i int, text string) {
+	m := scoreCell.FindStringSubmatch(text)
+	if m == nil {
+		return
+	}
+	first, _ := scoreOrder(r.Heads[i])
+	l, p := m[1], m[2]
+	if !first {
+		l, p = p, l
+	}
+	for name, n := range map[string]string{"likelihood": l, "impact": p} {
+		at := r.t.Index(name)
+		if parseCell(&r.t.Columns[at], n, &r.out.Fields[at], r.o) != "" {
+			r.out.Fields[at] = portfolio.Field{}
+		}
+	}
+}
