@@ -64,7 +64,6 @@ test("three untidy files are read, corrected, taken, mended and taken back", asy
   as,
   complaints,
 }) => {
-  test.setTimeout(240_000);
   await as("analyst");
   const before = await figures(page);
   await page.goto("/gather");

@@ -33,7 +33,6 @@ for (const [colorScheme, list] of Object.entries(parts))
     test(`every screen in ${colorScheme}, part ${part + 1}`, async ({
       page,
     }) => {
-      test.setTimeout(300_000);
       await page.emulateMedia({ colorScheme });
       await page.goto("/sign-in");
       const rules = colorScheme === "dark" ? ["color-contrast"] : undefined;

@@ -200,7 +200,7 @@ test("the change of the outlook is explained down to the lines, and goes into th
   await page.goto("/money/bridge?vs=2026-08&amounts=outlook");
   await page.getByRole("link", { name: "Take it into a brief" }).click();
   const paper = page.locator(".paper svg");
-  await expect(paper).toBeVisible({ timeout: 30_000 });
+  await expect(paper).toBeVisible();
   await expect(page.locator(".pagelist li").nth(1)).toContainText(
     "Why it changed: the outlook",
   );

@@ -11,9 +11,7 @@ export { expect };
 // came before they go on.
 async function settled(page) {
   await page
-    .waitForFunction(() => !document.querySelector(".htmx-request"), null, {
-      timeout: 10_000,
-    })
+    .waitForFunction(() => !document.querySelector(".htmx-request"))
     .catch(() => {}); // the page has gone over to another
 }
 

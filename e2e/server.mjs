@@ -20,7 +20,7 @@ export async function serve(db, port) {
     { stdio: "ignore" },
   );
   const url = `http://127.0.0.1:${port}`;
-  for (let tries = 0; tries < 600; tries++) {
+  for (let tries = 0; tries < 1800; tries++) {
     const answer = await fetch(url + "/healthz").catch(() => null);
     if (answer?.ok) return { url, stop: () => stop(server) };
     if (server.exitCode !== null) break;
