@@ -30,34 +30,21 @@ func (f *finder) equals() {
 		u.Lines = f.m.Lines
 		return
 	}
-	const most = 20_000 // rows that are looked at
-	keys, n := make(map[uint64]*sameKey), 0
+	keys := make(map[uint64]*sameKey)
 	seed := maphash.MakeSeed()
-	r := &reader{Layout: &u.Layout, o: f.o, above: make([]Cell, len(u.Down))}
 	twice, again := 0, 0
 	wholes := make(map[uint64]bool)
-	f.s.Each(func(l *Line) bool {
-		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) || r.section(l) {
-			return true
-		}
-		if u.totalRow(l) {
-			r.ends(l)
-			return true
-		}
-		r.repeat(l)
-		if n++; n > most {
-			return false
-		}
+	f.filled(func(r *reader, l *Line) bool {
 		key := keyOf(seed, f, r, l)
 		if key == 0 {
 			return true
 		}
-		if whole := wholeRow(seed, r.under+"|"+r.code, l); wholes[whole] {
+		whole := wholeRow(seed, r.under+"|"+r.code, l)
+		if wholes[whole] {
 			again++
 			return true
-		} else if wholes[whole] = true; again == 0 && len(wholes) > most {
-			return false
 		}
+		wholes[whole] = true
 		k := keys[key]
 		if k == nil {
 			k = &sameKey{others: make(map[int]map[string]bool)}

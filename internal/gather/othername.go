@@ -7,11 +7,12 @@ import (
 
 // otherNames asks about rows whose code and name, in columns of their own, are those of
 // two projects or cost codes: one of them is wrong.
-func (f *finder) otherNames() {
+func (f *finder) otherNames() (w watcher) {
 	u := f.u
 	if f.o.Names == nil || u.Trusted || f.t.Name == "projects" || f.t.Name == "cost_codes" {
-		return
+		return w
 	}
+	var pairs []*twoNames
 	for code, x := range u.Uses {
 		if x.As != "project" && x.As != "cost_code" || x.Prefix || x.Kinds {
 			continue
@@ -24,26 +25,51 @@ func (f *finder) otherNames() {
 			if column, weight := called(f.t, label, f.o.Words); weight == 0 || column != x.As {
 				continue
 			}
-			rows, first, why := 0, 0, ""
-			u.data(f.s, func(l *Line) bool {
-				a := f.o.Names.Find(x.As, l.At(code).Text)
-				b := f.o.Names.Find(x.As, l.At(name).Text)
-				if len(a) != 1 || len(b) != 1 || a[0] == b[0] {
-					return true
-				}
-				if rows++; rows == 1 {
-					first = l.N
-					why = fmt.Sprintf("%q is %s, and %q is %s", strings.TrimSpace(l.At(code).Text), f.o.Names.calls(x.As, a), strings.TrimSpace(l.At(name).Text), f.o.Names.calls(x.As, b))
-				}
-				return true
-			})
-			if rows > 0 {
-				u.ask(code, "trust", fmt.Sprintf(
-					"%s another in %q than in %q, as row %d: %s; say that the codes are right, or correct them",
-					plural(rows, "row names", "rows name"), f.called(code), f.called(name), first, why,
-				), "yes")
-				return
-			}
+			pairs = append(pairs, &twoNames{as: x.As, code: code, name: name})
 		}
+	}
+	if len(pairs) == 0 {
+		return w
+	}
+	w.row = func(l *Line) {
+		for _, p := range pairs {
+			p.see(f.o.Names, l)
+		}
+	}
+	w.done = func() {
+		for _, p := range pairs {
+			if p.rows == 0 {
+				continue
+			}
+			u.ask(p.code, "trust", fmt.Sprintf(
+				"%s another in %q than in %q, as row %d: %s; say that the codes are right, or correct them",
+				plural(p.rows, "row names", "rows name"), f.called(p.code), f.called(p.name), p.first, p.why,
+			), "yes")
+			return
+		}
+	}
+	return w
+}
+
+// twoNames are two columns that tell the same thing by its code and by its name, and the
+// rows in which they are two.
+type twoNames struct {
+	as         string
+	code, name int // columns
+	rows       int
+	first      int // of the rows, and why
+	why        string
+}
+
+func (p *twoNames) see(names *Names, l *Line) {
+	code, name := l.At(p.code).Text, l.At(p.name).Text
+	a, b := names.Find(p.as, code), names.Find(p.as, name)
+	if len(a) != 1 || len(b) != 1 || a[0] == b[0] {
+		return
+	}
+	if p.rows++; p.rows == 1 {
+		p.first = l.N
+		p.why = fmt.Sprintf("%q is %s, and %q is %s",
+			strings.TrimSpace(code), names.calls(p.as, a), strings.TrimSpace(name), names.calls(p.as, b))
 	}
 }

@@ -25,21 +25,7 @@ func (f *finder) parents() {
 		amounts []int64
 	}
 	groups := make(map[string][]row)
-	const most = 20_000 // rows that are looked at
-	n := 0
-	r := &reader{Layout: &u.Layout, o: f.o, above: make([]Cell, len(u.Down))}
-	f.s.Each(func(l *Line) bool {
-		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) || r.section(l) {
-			return true
-		}
-		if u.totalRow(l) {
-			r.ends(l)
-			return true
-		}
-		r.repeat(l)
-		if n++; n > most {
-			return false
-		}
+	f.filled(func(r *reader, l *Line) bool {
 		found := f.o.Names.Find("cost_code", strings.TrimFunc(l.At(code).Text, isSpace))
 		amounts, any := t.amounts(l)
 		if len(found) != 1 || !any {

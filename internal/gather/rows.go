@@ -23,6 +23,52 @@ func (l *Layout) data(s *Sheet, f func(*Line) bool) {
 	})
 }
 
+// filled hands over the first rows of data as they are read: with what stands for their
+// empty cells filled in, and the reader that knows the headings above them.
+func (f *finder) filled(row func(*reader, *Line) bool) {
+	const most = 20_000 // rows that are looked at
+	u, n := f.u, 0
+	r := &reader{Layout: &u.Layout, o: f.o, above: make([]Cell, len(u.Down))}
+	f.s.Each(func(l *Line) bool {
+		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) || r.section(l) {
+			return true
+		}
+		if u.totalRow(l) {
+			r.ends(l)
+			return true
+		}
+		r.repeat(l)
+		if n++; n > most {
+			return false
+		}
+		return row(r, l)
+	})
+}
+
+// watcher sees the rows of data, and says what it saw when all were seen. What several
+// watch is walked through once.
+type watcher struct {
+	row  func(*Line)
+	done func()
+}
+
+// watch lets each of several see all rows of data.
+func (f *finder) watch(all ...watcher) {
+	all = slices.DeleteFunc(all, func(w watcher) bool { return w.row == nil })
+	if len(all) == 0 {
+		return
+	}
+	f.u.data(f.s, func(l *Line) bool {
+		for _, w := range all {
+			w.row(l)
+		}
+		return true
+	})
+	for _, w := range all {
+		w.done()
+	}
+}
+
 // totalRow tells a row that sums others: the first word in it says so, and it
 // names no project and no code of its own.
 func (l *Layout) totalRow(line *Line) bool {

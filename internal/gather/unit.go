@@ -1,10 +1,12 @@
 package gather
 
 import (
+	"fmt"
 	"regexp"
 	"strings"
 
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // A unit is told where a head, or a short text or bracket, is nothing but one: "EUR",
@@ -182,3 +184,87 @@ func isUnit(text string) bool {
 	_, sign := signs[strings.ToLower(strings.TrimSuffix(text, "."))]
 	return ok || sign
 }
+
+// fixUnit finds whether amounts are in thousands or millions, and in which
+// currency, where heads or rows above the table say so; heads count first.
+func (f *finder) fixUnit() {
+	u := f.u
+	money := ""
+	for i := range f.t.Columns {
+		if f.t.Columns[i].Type == record.Money {
+			money = f.t.Columns[i].Name
+		}
+	}
+	if money == "" {
+		return
+	}
+	where := ""
+	take := func(text string, x unit) {
+		if x.places != 0 && u.Places == 0 {
+			u.Places, where = x.places, text
+		}
+		if x.currency != "" && f.lacks("currency") {
+			u.Fixed["currency"] = string(x.currency)
+			u.note("Amounts are taken as %s: %q says so.", x.currency, text)
+		}
+	}
+	for i, x := range u.Uses {
+		if x.As == AsMonth || f.t.Index(x.As) >= 0 && f.t.Columns[f.t.Index(x.As)].Type == record.Money {
+			if i < len(f.units) {
+				if x, ok := unitIn(f.units[i].Text); ok {
+					take(f.units[i].Text, x)
+				}
+			}
+			for _, text := range append([]string{u.Columns[i].Head}, f.high[i]...) {
+				if _, said := unitOf(text); said != "" {
+					if x, ok := unitIn(said); ok {
+						take(text, x)
+					}
+				} else if x, ok := unitIn(text); ok {
+					take(text, x)
+				}
+			}
+		}
+	}
+	for _, r := range f.rows[:f.at] {
+		for i := range r.cells {
+			text := f.shownAt(r, i)
+			if x, ok := unitIn(text); ok && r.cells[i].Kind == Words {
+				take(text, x)
+			}
+		}
+	}
+	for _, text := range f.s.cover {
+		if x, ok := unitIn(text); ok {
+			take(text, x)
+		}
+	}
+	shown := 0
+	for i, x := range u.Uses {
+		if x.As == AsMonth || f.t.Index(x.As) >= 0 && f.t.Columns[f.t.Index(x.As)].Type == record.Money {
+			shown = max(shown, f.s.scaled[i])
+		}
+	}
+	if own := u.Places; f.m.Places != nil {
+		u.Places = *f.m.Places
+		if f.past.Places == f.m.Places {
+			u.note("Amounts are taken in %s, as was said of such a sheet before.", unitName(u.Places))
+		}
+		if f.past.Places == f.m.Places && own != 0 && own != u.Places {
+			u.ask(-1, "places", fmt.Sprintf(
+				"%q says that amounts are in %s, and of such a sheet it was said before that they are in %s; say which",
+				strings.TrimSpace(where), unitName(own), unitName(u.Places),
+			), unitName(own), unitName(u.Places))
+		}
+	} else if shown != 0 {
+		u.Places = 0
+		u.note(
+			"The cells hold whole amounts, which the spreadsheet shows in %s: they are taken whole.",
+			map[int]string{3: "thousands", 6: "millions"}[shown],
+		)
+	} else if u.Places != 0 {
+		u.note("Amounts are taken as %s: %q says so.", map[int]string{3: "thousands", 6: "millions"}[u.Places], strings.TrimSpace(where))
+	}
+}
+
+var inside = regexp.MustCompile(`^(.*?)\s*(?:[\[(]([^\])]+)[\])]|,?\s+in\s+(.+))$`)

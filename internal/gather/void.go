@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"slices"
@@ -16,35 +17,49 @@ var voidWords = phrases(`cancelled|canceled|void|voided|parked|deleted|rejected|
 storniert|geloscht|abgelehnt|geparkt|annulliert|annullert|slettet|avvist|annule|supprime|rejete|anulado|rechazado|annullato|rifiutato|geannuleerd|vervallen|
 makulert|makulerad|annullerad`)
 
+// longestVoid is more than the length of each of them, as people write them.
+const longestVoid = 40
+
 // voids asks about rows of amounts that a cell beside them says do not count.
-func (f *finder) voids() {
+func (f *finder) voids() (w watcher) {
 	u := f.u
 	if f.t != record.Costs.Kind && f.t != record.Postings.Kind || u.Trusted {
-		return
+		return w
 	}
-	const most = 3 // asked of one sheet
-	asked := 0
+	type said struct {
+		column int
+		word   string
+	}
+	found := make(map[said]int)
+	var beside []int
 	for i, x := range u.Uses {
-		if x.As != AsExtra && x.As != AsNone && x.As != "note" && x.As != AsMark || asked == most {
-			continue
+		if x.As == AsExtra || x.As == AsNone || x.As == "note" || x.As == AsMark {
+			beside = append(beside, i)
 		}
-		found := make(map[string]int)
-		u.data(f.s, func(l *Line) bool {
-			if w := Normal(l.At(i).Text); voidWords[w] {
-				found[w]++
+	}
+	if len(beside) == 0 {
+		return w
+	}
+	w.row = func(l *Line) {
+		for _, i := range beside {
+			if text := l.At(i).Text; len(text) <= longestVoid && voidWords[Normal(text)] {
+				found[said{i, Normal(text)}]++
 			}
-			return true
+		}
+	}
+	w.done = func() {
+		const most = 3 // asked of one sheet
+		all := slices.SortedFunc(maps.Keys(found), func(a, b said) int {
+			return cmp.Or(cmp.Compare(a.column, b.column), cmp.Compare(a.word, b.word))
 		})
-		for _, w := range slices.Sorted(maps.Keys(found)) {
-			if asked++; asked > most {
-				break
-			}
-			u.ask(i, "skip."+w, fmt.Sprintf(
+		for _, s := range all[:min(len(all), most)] {
+			u.ask(s.column, "skip."+s.word, fmt.Sprintf(
 				"%s %q under %q: say whether they are left out, or count like the others",
-				plural(found[w], "row says", "rows say"), w, f.called(i),
+				plural(found[s], "row says", "rows say"), s.word, f.called(s.column),
 			), LeaveRows, CountRows)
 		}
 	}
+	return w
 }
 
 // notMoney are words of titles by which numbers are no amounts of money.

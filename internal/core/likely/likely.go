@@ -122,6 +122,35 @@ func runs(rows [][]Step, before []float64) bool {
 	return all >= 2 && float64(fits) >= share*float64(all)
 }
 
+// Move is how what is to come of a project differs from what it last was.
+type Move int
+
+// What is to come moves by its amount, or by how many cost codes name it.
+const (
+	Still Move = iota
+	ByAmount
+	ByCodes
+)
+
+// Moved compares what is to come of a project, as a file states it, with what was to come
+// of the same periods before: each in all, and in how many cost codes. It moves by its amount
+// where it is limit times as much or more, or as little, or turned; and by its codes where
+// there are limit times fewer than the five or more there were. Nothing stated, or nothing
+// that was to come, tells nothing.
+func Moved(is, was int64, codes, before int, limit float64) Move {
+	const enough = 5
+	if was <= 0 || codes == 0 {
+		return Still
+	}
+	switch times := float64(is) / float64(was); {
+	case times <= 1/limit || times >= limit:
+		return ByAmount
+	case before >= enough && float64(codes)*limit <= float64(before):
+		return ByCodes
+	}
+	return Still
+}
+
 // Same tells whether amounts are all exactly those of something else, cell by cell: so
 // many are no chance.
 func Same(is, other []int64) bool {

@@ -71,3 +71,28 @@ func TestSame(t *testing.T) {
 	require.False(t, Same([]int64{1, 2, 3, 0}, []int64{1, 2, 3, 0}))
 	require.False(t, Same([]int64{1, 2, 3, 4}, []int64{1, 2, 3, 5}))
 }
+
+// TestMoved: 1000 was to come in ten codes; the limit is five times, so 200 and 5000 move it,
+// and two codes of ten (2 × 5 = 10).
+func TestMoved(t *testing.T) {
+	for _, c := range []struct {
+		is, was       int64
+		codes, before int
+		want          Move
+	}{
+		{1000, 1000, 10, 10, Still},
+		{201, 1000, 3, 10, Still},
+		{200, 1000, 3, 10, ByAmount},
+		{4999, 1000, 3, 10, Still},
+		{5000, 1000, 3, 10, ByAmount},
+		{-1000, 1000, 3, 10, ByAmount},
+		{1000, 1000, 2, 10, ByCodes},
+		{1000, 1000, 1, 5, ByCodes},
+		{1000, 1000, 1, 4, Still}, // too few to tell
+		{0, 1000, 0, 10, Still},   // nothing is stated
+		{1000, 0, 1, 0, Still},    // nothing was to come
+		{1000, -100, 3, 10, Still},
+	} {
+		require.Equal(t, c.want, Moved(c.is, c.was, c.codes, c.before, 5), fmt.Sprint(c))
+	}
+}

@@ -161,9 +161,7 @@ func (d *doubts) compare(ctx context.Context, u *gather.Understanding, is amount
 	var rows [][]likely.Step
 	var before []float64
 	projects := make(map[int64]bool)
-	keys := slices.SortedFunc(maps.Keys(is.cells), func(a, b cellOf) int {
-		return cmp.Or(cmp.Compare(a.project, b.project), cmp.Compare(a.code, b.code), cmp.Compare(a.kind, b.kind), cmp.Compare(a.version, b.version))
-	})
+	keys := slices.SortedFunc(maps.Keys(is.cells), byCell)
 	step := max(1, len(keys)/doubtCells)
 	for i, key := range keys {
 		projects[key.project] = true

@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/likely"
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
 	"turret/internal/store"
@@ -119,21 +120,14 @@ func (d *doubts) movedBy(ctx context.Context, of cellOf, s *statement) (why stri
 	more, codesMore := sum(now, s.codes)
 	is += more
 	maps.Copy(codesAre, codesMore)
-	if was <= 0 || len(codesAre) == 0 {
-		return "", nil
-	}
 	code := d.p.projectCode(of.project)
 	c := d.p.projectCurrency(code)
-	limit := d.p.snap.Office.MovedLimit
-	const few = 5
-	switch times := float64(is) / float64(was); {
-	case is > 0 && times < limit && times > 1/limit:
-	case math.Abs(times) <= 1/limit || times < 0 || times >= limit:
+	switch likely.Moved(is, was, len(codesAre), len(codesWere), d.p.snap.Office.MovedLimit) {
+	case likely.ByAmount:
 		unit := math.Pow10(c.Exponent())
 		return fmt.Sprintf("what is to come of %s after %s goes from %s to %s %s", code,
 			d.p.snap.Office.Periods.Name(calendar.Period(of.version)), written(float64(was)/unit), written(float64(is)/unit), c), nil
-	}
-	if len(codesWere) >= few && float64(len(codesAre))*limit <= float64(len(codesWere)) {
+	case likely.ByCodes:
 		return fmt.Sprintf("%s names %d cost codes where it named %d", code, len(codesAre), len(codesWere)), nil
 	}
 	return "", nil

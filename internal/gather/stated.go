@@ -1,0 +1,166 @@
+package gather
+
+import (
+	"cmp"
+	"fmt"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/record"
+)
+
+// fixPeriod finds the period in which a statement was made, where rows do not
+// tell it.
+func (f *finder) fixPeriod(around []string) {
+	name := ""
+	switch {
+	case f.t.Name == "costs" && f.lacks("version"):
+		name = "version"
+	case f.t.Version == "period" && f.t.Keep == record.Parts && f.lacks("period") && !f.hasMonths():
+		name = "period"
+	}
+	f.onePeriod(around)
+	if name == "" {
+		return
+	}
+	if f.o.Period != 0 {
+		f.contraryPeriod(name, around)
+		return
+	}
+	if first, other := f.statedPeriods(around); other != 0 && (f.t.Name != "costs" || f.states()) {
+		u := f.u
+		u.ask(-1, "fixed."+name, fmt.Sprintf(
+			"titles and names speak of %s and of %s; say in which it was stated", f.o.Periods.Name(first), f.o.Periods.Name(other),
+		), f.o.Periods.Code(first), f.o.Periods.Code(other))
+		return
+	}
+	p, _ := f.statedPeriods(around)
+	if p == 0 {
+		p = f.monthNamedOnly(around)
+	}
+	if p == 0 {
+		return
+	}
+	f.u.Fixed[name] = f.o.Periods.Code(p)
+	if f.t.Name != "costs" || f.states() {
+		f.u.note(
+			"It is taken as stated in %s: the name of the file or sheet, or a row above the table, says so.",
+			f.o.Periods.Name(p),
+		)
+	}
+}
+
+// monthNamedOnly gives the period of the one month that titles and names name without a
+// year, where the months of the sheet tell which: one of them is it, or follows it.
+func (f *finder) monthNamedOnly(around []string) calendar.Period {
+	named := 0
+	for _, text := range around {
+		for w := range strings.FieldsSeq(strings.Map(apart, text)) {
+			const few = 4 // letters: "may", "mars" and "mar" are words
+			m := monthNamed(w)
+			if m == 0 || len(w) < few {
+				continue
+			}
+			if named != 0 && named != m {
+				return 0
+			}
+			named = m
+		}
+	}
+	if named == 0 {
+		return 0
+	}
+	found := calendar.Period(0)
+	see := func(at calendar.Period) bool { // false where it is another one
+		for _, q := range [...]calendar.Period{at, at - 1} {
+			if q <= 0 || int(f.o.Periods.Last(q).Time().Month()) != named {
+				continue
+			}
+			if found != 0 && found != q {
+				return false
+			}
+			found = q
+		}
+		return true
+	}
+	for _, x := range f.u.Uses {
+		if x.As != AsMonth {
+			continue
+		}
+		if p, err := f.o.Periods.Parse(x.Period); err == nil && !see(p) {
+			return 0
+		}
+	}
+	return found
+}
+
+// contraryPeriod asks where titles and names state one period, and it was said that rows
+// which state none are of another.
+func (f *finder) contraryPeriod(name string, around []string) {
+	first, other := f.statedPeriods(around)
+	if first == 0 || other != 0 || first == f.o.Period || f.u.Fixed[name] != "" || f.t.Name == "costs" && !f.states() {
+		return
+	}
+	f.u.ask(-1, "fixed."+name, fmt.Sprintf(
+		"titles and names speak of %s, and it was said that rows which state no period are of %s; say in which it was stated",
+		f.o.Periods.Name(first), f.o.Periods.Name(f.o.Period),
+	), f.o.Periods.Code(first), f.o.Periods.Code(f.o.Period))
+}
+
+// onePeriod finds the period of amounts and rates of one period, where no row tells it:
+// the one that titles and names speak of.
+func (f *finder) onePeriod(around []string) {
+	u := f.u
+	booked := u.Fixed["kind"] == "actual" || u.Fixed["kind"] == "accrual"
+	if p, _ := readMonth(f.s.title(), "", f.o.Periods); p != 0 && !booked && f.t.Name == "costs" && f.lacks("period") && !f.hasMonths() {
+		f.sheetMonth = true
+		u.Fixed["period"] = f.o.Periods.Code(p)
+		u.note("All rows are of %s: the sheet is named by it.", f.o.Periods.Name(p))
+		return
+	}
+	if !f.lacks("period") || f.hasMonths() || f.t.Name != "rates" && (f.t.Name != "costs" || !booked) {
+		return
+	}
+	first, other := f.statedPeriods(around)
+	if f.o.Period != 0 {
+		first = cmp.Or(first, f.o.Period)
+		if first != f.o.Period {
+			other = f.o.Period
+		}
+	}
+	switch {
+	case first == 0:
+	case other != 0:
+		u.ask(-1, "fixed.period", fmt.Sprintf(
+			"titles and names speak of %s and of %s; say of which period the rows are", f.o.Periods.Name(first), f.o.Periods.Name(other),
+		), f.o.Periods.Code(first), f.o.Periods.Code(other))
+	default:
+		u.Fixed["period"] = f.o.Periods.Code(first)
+		u.note("All rows are taken for %s: the name of the file or sheet, or a row above the table, says so.", f.o.Periods.Name(first))
+	}
+}
+
+// made are words beside a day on which a file was made, which tells no period.
+var made = wordsOf("printed print created exported export saved generated run downloaded updated version gedruckt erstellt exportiert utskrift skrevet imprime edite cree")
+
+// statedPeriods gives the period that titles and names speak of, the nearest first, and
+// another one where they contradict each other; zero where there is none.
+func (f *finder) statedPeriods(around []string) (first, other calendar.Period) {
+	for _, text := range around {
+		aside := false
+		for w := range strings.FieldsSeq(Normal(text)) {
+			aside = aside || made[w]
+		}
+		if f.sheetMonth && text == f.s.title() {
+			continue // the month of its amounts
+		}
+		switch p := stated(text, f.o.Periods); {
+		case p == 0 || aside:
+		case first == 0:
+			first = p
+		case p != first:
+			return first, p
+		}
+	}
+	return first, 0
+}
