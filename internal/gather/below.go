@@ -131,7 +131,7 @@ func (f *finder) known(at int, name string, may func(int) bool) (column int, sha
 		}
 		known, all := 0, 0
 		for _, r := range f.rows[at+1:] {
-			if i >= len(r.cells) {
+			if i >= len(r.cells) || startsTotal(r.cells) {
 				continue
 			}
 			if text := strings.TrimFunc(r.cells[i].Text, isSpace); text != "" {

@@ -20,7 +20,7 @@ var (
 func phrases(list string) map[string]bool {
 	out := make(map[string]bool)
 	for w := range strings.SplitSeq(list, "|") {
-		out[w] = true
+		out[strings.TrimSpace(w)] = true
 	}
 	return out
 }

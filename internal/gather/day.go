@@ -33,6 +33,22 @@ func (d dayReadings) in(order string) calendar.Date {
 	return d.year
 }
 
+// one is the day that a text means, whichever way it is read; zero where ways differ.
+func (d dayReadings) one() calendar.Date {
+	if d.year == d.day && d.day == d.month {
+		return d.day
+	}
+	switch {
+	case d.day == 0 && d.month == 0:
+		return d.year
+	case d.year == 0 && d.month == 0:
+		return d.day
+	case d.year == 0 && d.day == 0:
+		return d.month
+	}
+	return 0
+}
+
 func (d dayReadings) any() bool { return d.year != 0 || d.day != 0 || d.month != 0 }
 
 // readDay finds what a text can mean as a day. A time of day behind it is left

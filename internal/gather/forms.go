@@ -72,7 +72,7 @@ func (f *numberForms) see(c Cell, row int) {
 	if text == "" || isBlank(text) || saysNothing(text) {
 		return
 	}
-	if f.ranged && doneWords[Normal(text)] != "" {
+	if f.ranged && doneSaid(text) != "" {
 		return
 	}
 	if isDash(text) {

@@ -46,6 +46,9 @@ func (f *finder) month(at, column int) (p int32) {
 	if q := f.monthNumber(at, column); q != 0 {
 		return q
 	}
+	if q := f.shortMonths(at)[column]; q != 0 {
+		return q
+	}
 	if year := f.fiscalAbove(at, lacks); year != "" {
 		for _, t := range [...]string{text, bare} {
 			if _, needs := readMonth(t, "", f.o.Periods); needs {

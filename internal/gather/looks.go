@@ -10,6 +10,8 @@ import (
 // looks gives columns that no head tells a use by what their cells are: codes
 // that the office knows, days, amounts.
 func (f *finder) looks() {
+	f.otherKey("cost_code", "project")
+	f.otherKey("project", "cost_code")
 	for _, name := range [...]string{"project", "cost_code", "currency", "kind", "class", "flow", "section"} {
 		if !f.lacks(name) || name == "section" && f.toldBySections() {
 			continue
@@ -32,6 +34,59 @@ func (f *finder) looks() {
 			)
 		}
 	}
+}
+
+// looksDone gives progress the column whose cells say in words how much is done, one of them
+// at least with its percent, where no head is one.
+func (f *finder) looksDone() {
+	if f.t != record.Progress.Kind || !f.lacks("percent") || f.hasMonths() {
+		return
+	}
+	for i, x := range f.u.Uses {
+		if x.As != AsExtra && x.As != AsNone || f.m.Columns[f.u.Heads[i]] != "" {
+			continue
+		}
+		said, exact, all := 0, 0, 0
+		for _, r := range f.rows[f.at+1:] {
+			if i >= len(r.cells) || isBlank(r.cells[i].Text) {
+				continue
+			}
+			all++
+			if n := doneSaid(r.cells[i].Text); n != "" {
+				said++
+				if strings.Contains(r.cells[i].Text, "%") {
+					exact++
+				}
+			}
+		}
+		if exact > 0 && said*10 >= all*8 {
+			f.u.Uses[i].As = "percent"
+			c := &f.u.Columns[i]
+			c.As, c.Certainty, c.Why = "percent", Likely, "its cells say how much is done"
+			return
+		}
+	}
+}
+
+// otherKey takes a column that its head calls one of cost code and project for the other
+// where no cell is known as the one, and nearly all are as the other, which nothing tells.
+func (f *finder) otherKey(is, other string) {
+	at := f.u.column(is)
+	if at < 0 || !f.lacks(other) || f.m.Columns[f.u.Heads[at]] != "" || f.o.Names == nil {
+		return
+	}
+	only := func(i int) bool { return i == at }
+	if _, share := f.known(f.at, other, only); share == 0 {
+		return
+	}
+	for _, r := range f.rows[f.at+1:] {
+		if at < len(r.cells) && !isBlank(r.cells[at].Text) && f.isKnown(is, strings.TrimSpace(r.cells[at].Text)) {
+			return
+		}
+	}
+	f.u.Uses[at].As = other
+	c := &f.u.Columns[at]
+	c.As, c.Certainty, c.Why = other, Likely, "its cells are known as "+strings.ReplaceAll(other, "_", " ")
 }
 
 // looksPeriod gives a column whose cells are all periods that use, where no head is one.
@@ -59,14 +114,18 @@ func (f *finder) looksPeriod() {
 	}
 }
 
+// ownKeys are columns whose cells people write with the code of the project before them.
+var ownKeys = map[string]string{"risks": "risk", "progress": "activity"}
+
 // prefixed finds a column, such as of a work breakdown, whose cells each begin with the code
 // of a project and say more: it tells the project.
 func (f *finder) prefixed() bool {
-	if f.o.Names == nil || f.t.Name != "postings" && f.t.Name != "costs" {
+	own := ownKeys[f.t.Name]
+	if f.o.Names == nil || f.t.Name != "postings" && f.t.Name != "costs" && own == "" {
 		return false
 	}
 	for i, x := range f.u.Uses {
-		if x.As != "activity" && x.As != AsExtra || f.m.Columns[f.u.Heads[i]] != "" {
+		if x.As != "activity" && x.As != AsExtra && (own == "" || x.As != own) || f.m.Columns[f.u.Heads[i]] != "" {
 			continue
 		}
 		known, coded, all := 0, 0, 0
@@ -87,6 +146,12 @@ func (f *finder) prefixed() bool {
 		f.u.Uses[i] = Use{As: "project", Prefix: true}
 		c := &f.u.Columns[i]
 		c.As, c.Certainty, c.Why = "project", Likely, "its cells begin with codes of projects"
+		if own != "" {
+			f.u.Uses[i].Then = own
+			c.Why = "its cells are the code of a project and what it calls the " + own
+			f.u.note("%s: its cells hold the code of their project and the %s.", f.called(i), own)
+			return true
+		}
 		if f.lacks("cost_code") && coded*10 >= known*8 {
 			f.u.Uses[i].Then = "cost_code"
 			c.Why = "its cells are the code of a project and a cost code"

@@ -43,7 +43,7 @@ func readMonth(text, above string, ps *calendar.Periods) (p calendar.Period, nee
 	if p := monthAndYear(s, ps); p != 0 {
 		return p, false
 	}
-	month, period, year, fiscal := 0, 0, 0, false
+	month, period, year, fiscal, day := 0, 0, 0, false, false
 	for _, t := range headWords(s) {
 		switch m := monthNamed(t); {
 		case m != 0 && month == 0:
@@ -54,12 +54,16 @@ func readMonth(text, above string, ps *calendar.Periods) (p calendar.Period, nee
 			if year, fiscal = readYear(t); year == 0 {
 				return 0, false
 			}
+			day = month == 0 && period == 0 && len(t) <= 2 && year%100 <= 31
 		default:
 			return 0, false
 		}
 	}
 	if month == 0 && period == 0 {
 		return 0, false
+	}
+	if day && month != 0 { // 30 Nov
+		year, fiscal = 0, false
 	}
 	if year == 0 {
 		if year, fiscal = readYear(above); year == 0 {

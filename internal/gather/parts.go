@@ -362,6 +362,9 @@ func headsTable(cells []Cell) bool {
 			labels = append(labels, label)
 		}
 	}
+	if len(labels) == 1 && times == 1 && saysTime(labels[0]) {
+		return false // a label, and the month or day that it says
+	}
 	const most = 3 // labels that are no name, for each that is one
 	if len(labels) == 0 || others > 0 {
 		return false
@@ -377,6 +380,17 @@ func headsTable(cells []Cell) bool {
 			}
 		}
 		if (len(named) > 1 || len(named) == 1 && times > 0) && len(labels)-len(named) < most*(len(named)+times) {
+			return true
+		}
+	}
+	return false
+}
+
+// saysTime tells a label of a period or a day: "Month", "Date".
+func saysTime(label string) bool {
+	for _, t := range [...]*record.Kind{record.Costs.Kind, record.Postings.Kind} {
+		column, weight := called(t, label, nil)
+		if j := t.Index(column); weight > 1 && j >= 0 && (t.Columns[j].Type == record.Period || isDay(t.Columns[j].Type)) {
 			return true
 		}
 	}

@@ -126,7 +126,7 @@ func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) 
 		}
 	}
 	if c.Name == "percent" && kind == Words {
-		if n, ok := doneWords[Normal(text)]; ok {
+		if n := doneSaid(text); n != "" {
 			return n, ""
 		}
 	}
@@ -172,6 +172,22 @@ var about = regexp.MustCompile(`(?i)^\s*(?:~|≈|ca\.?|c\.|circa|approx\.?|appro
 var doneWords = map[string]string{
 	"yes": "100", "y": "100", "done": "100", "complete": "100", "completed": "100", "finished": "100", "achieved": "100", "ja": "100", "oui": "100", "si": "100", "x": "100",
 	"no": "0", "n": "0", "open": "0", "not started": "0", "pending": "0", "nein": "0", "nei": "0", "nej": "0", "non": "0", "nee": "0",
+}
+
+// doneBeside is a percent with a word that says it is what is done.
+var doneBeside = regexp.MustCompile(`^(\d{1,3}(?:[.,]\d+)?) ?% ?(?:is |are )?(?:done|complete|completed|finished|achieved|progress|fertig|erledigt|abgeschlossen|ferdig|ferdigstilt|utført|klart|färdigt|fait|réalisé|terminé|hecho|completado|fatto|completato|gereed|klaar)$`)
+
+// doneSaid gives the percent of what is done that words say: "not started", "80 % done";
+// "" where they say none.
+func doneSaid(text string) string {
+	if n := doneWords[Normal(text)]; n != "" {
+		return n
+	}
+	m := doneBeside.FindStringSubmatch(strings.ToLower(strings.Join(strings.Fields(text), " ")))
+	if m == nil {
+		return ""
+	}
+	return strings.Replace(m[1], ",", ".", 1)
 }
 
 // moved multiplies a plain decimal by a power of ten.

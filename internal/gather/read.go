@@ -423,7 +423,7 @@ func (r *reader) beginning(i int, c *Cell, f *portfolio.Field) {
 	if found, rest := r.o.Names.begins(text); found != "" {
 		code = found
 		if at := r.t.Index(r.Uses[i].Then); at >= 0 && r.out.Fields[at].Said != portfolio.Value {
-			if then := r.o.Names.follows(rest); then != "" {
+			if then := r.then(r.Uses[i].Then, found, text, rest); then != "" {
 				r.out.Fields[at] = portfolio.Field{Said: portfolio.Value, Text: r.o.keep(then)}
 			}
 		}
@@ -433,6 +433,18 @@ func (r *reader) beginning(i int, c *Cell, f *portfolio.Field) {
 		r.out.Extra[r.Heads[i]] = strings.Clone(text)
 	}
 	*f = portfolio.Field{Said: portfolio.Value, Text: r.o.keep(r.recode("project", code))}
+}
+
+// then is what stands behind the code of a project: a cost code, or what the project calls
+// a risk or an activity; all of it where that is a code of the project's own.
+func (r *reader) then(column, project, text, rest string) string {
+	switch {
+	case column == "cost_code":
+		return r.o.Names.follows(rest)
+	case column == "activity" && r.o.Coded != nil && r.o.Coded(project, text):
+		return text
+	}
+	return strings.Trim(rest, "-./:_ ")
 }
 
 func (r *reader) head(i int) string {

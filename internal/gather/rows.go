@@ -214,9 +214,9 @@ func mayBe(text, head string) bool {
 	return c == head[0] || !letter
 }
 
-// leaves tells a row that someone left out.
+// leaves tells a row that someone left out, or that is the balance of an account.
 func (l *Layout) leaves(line *Line) bool {
-	if slices.Contains(l.Leave, line.N) {
+	if slices.Contains(l.Leave, line.N) || l.balance(line) != "" {
 		return true
 	}
 	return slices.ContainsFunc(l.Skip, func(r SkipRule) bool { return r.fits(l.Heads, line) })

@@ -275,7 +275,7 @@ func saysNothing(text string) bool {
 		return false
 	}
 	switch Normal(text) {
-	case "na", "n a", "tbd", "tba", "tbc", "k a", "i t", "n v t":
+	case "na", "n a", "nv", "n v", "tbd", "tba", "tbc", "k a", "i t", "n v t", "s o", "n d", "entf":
 		return true
 	}
 	return false

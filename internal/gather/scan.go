@@ -26,7 +26,13 @@ func (f *finder) scan() {
 	}
 	u.Rows = 0
 	docs := f.documents()
+	var shut seen
+	shuts := 0
 	f.s.Each(func(l *Line) bool {
+		if words := u.balance(l); words != "" && l.N > u.Head && l.Wrong == "" {
+			shut.note(words, l.N)
+			shuts++
+		}
 		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) {
 			return true
 		}
@@ -62,6 +68,9 @@ func (f *finder) scan() {
 		return true
 	})
 	docs.settle(u)
+	if shuts > 0 {
+		u.note("%s the balance of an account and no booking, as %s: left out.", plural(shuts, "row states", "rows state"), shut)
+	}
 	if f.alones > 0 {
 		u.note("%s nothing but a few words, as %s: passed over.", plural(f.alones, "row says", "rows say"), f.alone)
 	}

@@ -1,8 +1,8 @@
 package gather
 
 import (
-	"cmp"
 	"fmt"
+	"slices"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -27,14 +27,11 @@ func (f *finder) fixPeriod(around []string) {
 		f.contraryPeriod(name, around)
 		return
 	}
-	if first, other := f.statedPeriods(around); other != 0 && (f.t.Name != "costs" || f.states()) {
-		u := f.u
-		u.ask(-1, "fixed."+name, fmt.Sprintf(
-			"titles and names speak of %s and of %s; say in which it was stated", f.o.Periods.Name(first), f.o.Periods.Name(other),
-		), f.o.Periods.Code(first), f.o.Periods.Code(other))
+	p, other := f.statedPeriods(around)
+	if other != 0 && (f.t.Name != "costs" || f.states()) {
+		f.askPeriod(name, "in which it was stated", p, other)
 		return
 	}
-	p, _ := f.statedPeriods(around)
 	if p == 0 {
 		p = f.monthNamedOnly(around)
 	}
@@ -123,7 +120,9 @@ func (f *finder) onePeriod(around []string) {
 	}
 	first, other := f.statedPeriods(around)
 	if f.o.Period != 0 {
-		first = cmp.Or(first, f.o.Period)
+		if first == 0 || f.soon != "" && other == f.o.Period {
+			first, other = f.o.Period, 0
+		}
 		if first != f.o.Period {
 			other = f.o.Period
 		}
@@ -131,9 +130,7 @@ func (f *finder) onePeriod(around []string) {
 	switch {
 	case first == 0:
 	case other != 0:
-		u.ask(-1, "fixed.period", fmt.Sprintf(
-			"titles and names speak of %s and of %s; say of which period the rows are", f.o.Periods.Name(first), f.o.Periods.Name(other),
-		), f.o.Periods.Code(first), f.o.Periods.Code(other))
+		f.askPeriod("period", "of which period the rows are", first, other)
 	default:
 		u.Fixed["period"] = f.o.Periods.Code(first)
 		u.note("All rows are taken for %s: the name of the file or sheet, or a row above the table, says so.", f.o.Periods.Name(first))
@@ -143,9 +140,35 @@ func (f *finder) onePeriod(around []string) {
 // made are words beside a day on which a file was made, which tells no period.
 var made = wordsOf("printed print created exported export saved generated run downloaded updated version gedruckt erstellt exportiert utskrift skrevet imprime edite cree")
 
+// askPeriod asks which of two periods is meant.
+func (f *finder) askPeriod(name, what string, first, other calendar.Period) {
+	why := fmt.Sprintf("titles and names speak of %s and of %s", f.o.Periods.Name(first), f.o.Periods.Name(other))
+	if f.soon != "" {
+		why = fmt.Sprintf("%q is a day early in %s, and what is told so may be of %s", f.soon, f.o.Periods.Name(other), f.o.Periods.Name(first))
+	}
+	f.u.ask(-1, "fixed."+name, why+"; say "+what, f.o.Periods.Code(first), f.o.Periods.Code(other))
+}
+
+// early is the last day of a month on which what is told may well be of the month before.
+const early = 10
+
 // statedPeriods gives the period that titles and names speak of, the nearest first, and
-// another one where they contradict each other; zero where there is none.
+// another one where they contradict each other; zero where there is none. A day early in a
+// month speaks of that month or of the one before: where nothing else tells which, both are
+// given, and the day is kept as soon.
 func (f *finder) statedPeriods(around []string) (first, other calendar.Period) {
+	var soon calendar.Period
+	said := ""
+	f.soon = ""
+	defer func() {
+		switch {
+		case soon == 0 || other != 0 || first == soon || first == soon-1 && first != 0:
+		case first != 0:
+			other = soon
+		case soon > 1:
+			first, other, f.soon = soon-1, soon, strings.TrimSpace(said)
+		}
+	}()
 	for _, text := range around {
 		aside := false
 		for w := range strings.FieldsSeq(Normal(text)) {
@@ -154,7 +177,14 @@ func (f *finder) statedPeriods(around []string) (first, other calendar.Period) {
 		if f.sheetMonth && text == f.s.title() {
 			continue // the month of its amounts
 		}
-		switch p := stated(text, f.o.Periods); {
+		p, day := statedOn(text, f.o.Periods)
+		if _, _, d := day.Split(); day != 0 && d > 1 && d <= early {
+			if soon == 0 && !aside {
+				soon, said = p, text
+			}
+			continue
+		}
+		switch {
 		case p == 0 || aside:
 		case first == 0:
 			first = p
@@ -163,4 +193,38 @@ func (f *finder) statedPeriods(around []string) (first, other calendar.Period) {
 		}
 	}
 	return first, 0
+}
+
+// stated finds a period that a text names in words that stand together.
+func stated(text string, ps *calendar.Periods) calendar.Period {
+	p, _ := statedOn(text, ps)
+	return p
+}
+
+// statedOn does so, and gives the day where it is a day that names it.
+func statedOn(text string, ps *calendar.Periods) (calendar.Period, calendar.Date) {
+	words := strings.FieldsFunc(strings.Map(func(r rune) rune {
+		if strings.ContainsRune("_(),:;", r) {
+			return ' '
+		}
+		return r
+	}, text), isSpace)
+	words = slices.DeleteFunc(words, func(w string) bool { return strings.Trim(w, "-–—|/.") == "" })
+	for n := 3; n >= 1; n-- {
+		found, on := calendar.Period(0), calendar.Date(0)
+		for i := 0; i+n <= len(words); i++ {
+			said := strings.Join(words[i:i+n], " ")
+			p, _ := readMonth(said, "", ps)
+			if p != 0 && monthNamed(words[i]) != 0 {
+				return p, 0 // of "2027 Nov 2026" the month and the year after it
+			}
+			if p != 0 && found == 0 {
+				found, on = p, readDay(said).one()
+			}
+		}
+		if found != 0 {
+			return found, on
+		}
+	}
+	return 0, 0
 }

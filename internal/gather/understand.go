@@ -309,10 +309,12 @@ type finder struct {
 	projects   map[string]bool         // that cells name
 	slipOf     map[string]string       // heads that were taken with one
 	units      []Cell                  // of the columns, in a row below the heads
+	soon       string                  // a day early in a month, where nothing else tells the period
 	sheetMonth bool                    // the sheet is named by the month of its amounts
 	slips      bool                    // heads may have slips of the pen
 	summary    bool                    // the one text is the summary
 	daily      map[[2]int]bool         // whether days stand below heads
+	short      map[int]map[int]int32   // periods of heads that are two short numbers
 	serial     map[int]bool            // whether the numbers of a row of heads are months
 }
 
@@ -343,7 +345,7 @@ func (f *finder) canonical() bool {
 			return false
 		}
 	}
-	if !namesKeys(t, f.rows[0].cells) || f.otherWords(t) || !f.tidy(t) {
+	if !namesKeys(t, f.rows[0].cells) || f.otherWords(t) || f.lacksVersion(t) || !f.tidy(t) {
 		return false
 	}
 	u := f.u
@@ -371,13 +373,15 @@ func (f *finder) canonical() bool {
 	if len(u.Heads) > f.o.Limits.Columns {
 		u.Skipped = fmt.Sprintf("it has %d columns and the limit is %d", len(u.Heads), f.o.Limits.Columns)
 	}
-	for i := range t.Columns {
-		c := &t.Columns[i]
-		if c.Type == record.Period && c.Name == t.Version && !seen[c.Name] && f.o.Period == 0 && u.Skipped == "" {
-			u.Skipped = fmt.Sprintf("as %s it needs the column %q, or --period for all its rows", t.Name, c.Name)
-		}
-	}
 	return true
+}
+
+// lacksVersion tells heads that name no period of what is stated, and none was said for all
+// rows: what stands around them may tell it, or it is asked.
+func (f *finder) lacksVersion(t *record.Kind) bool {
+	i := t.Index(t.Version)
+	return i >= 0 && t.Columns[i].Type == record.Period && f.o.Period == 0 && !strict[t.Name] &&
+		!slices.ContainsFunc(f.rows[0].cells, func(c Cell) bool { return canonical(c.Text) == t.Version })
 }
 
 // otherWords tells whether a head is another word for a column that no head
@@ -556,30 +560,4 @@ func namesKeys(t *record.Kind, head []Cell) bool {
 // required tells whether a row must state a key column.
 func required(t *record.Kind, c *record.Column) bool {
 	return c.Key && !c.Blank && c.Default == "" && c.Name != t.Version
-}
-
-// stated finds a period that a text names in words that stand together.
-func stated(text string, ps *calendar.Periods) calendar.Period {
-	words := strings.FieldsFunc(strings.Map(func(r rune) rune {
-		if r == '_' || r == '(' || r == ')' || r == ',' || r == ':' || r == ';' {
-			return ' '
-		}
-		return r
-	}, text), isSpace)
-	for n := 3; n >= 1; n-- {
-		found := calendar.Period(0)
-		for i := 0; i+n <= len(words); i++ {
-			p, _ := readMonth(strings.Join(words[i:i+n], " "), "", ps)
-			if p != 0 && monthNamed(words[i]) != 0 {
-				return p // of "2027 Nov 2026" the month and the year after it
-			}
-			if p != 0 && found == 0 {
-				found = p
-			}
-		}
-		if found != 0 {
-			return found
-		}
-	}
-	return 0
 }

@@ -53,11 +53,15 @@ func (f *finder) unnamed() {
 }
 
 // statesNone tells a row that states nothing of its key but amounts: neither a code, nor a
-// period, activity or kind of its own.
+// period, activity or kind of its own; a programme is none, where projects stand.
 func (f *finder) statesNone(l *Line) bool {
 	for i, x := range f.u.Uses {
 		j := f.t.Index(x.As)
 		if j >= 0 && (f.t.Columns[j].Key || x.As == "note") && !isBlank(l.At(i).Text) {
+			text := l.At(i).Text
+			if x.As == "project" && len(f.o.Names.Find("project", text)) == 0 && len(f.o.Names.Find("programme", text)) > 0 {
+				continue
+			}
 			return false
 		}
 	}

@@ -52,7 +52,7 @@ func TestBadInput(t *testing.T) {
 		{"stray quote", "projects.csv", "project,name\nC,\"Gam\"ma\n", 2, "", "quotes"},
 		{"wrong choice", "projects.csv", "project,state\nC,sleeping\n", 2, "state", "not one of"},
 		{"empty key", "projects.csv", "project,name\n,Gamma\n", 2, "project", "part of the row's key"},
-		{"no period", "progress.csv", "project,activity,percent\nA,1,5\n", 0, "", "--period"},
+		{"no period", "progress.csv", "project,activity,percent\nA,1,5\n", 0, "", "in which period it was stated"},
 		{"posting without amount", "postings.csv", "posting,date,project,cost_code,amount\nL1,2026-01-05,A,10,\n", 2, "amount", "needs an amount"},
 		{"rate of the reporting currency", "rates.csv", "currency,period,rate\nEUR,2026-01,1.5\n", 2, "currency", "reporting currency"},
 		{"limits the wrong way", "rules.csv", "dimension,reading,from,direction,watch,act\ncost,cpi,2026-01,below,0.8,0.9\n", 2, "act", "swap them"},

@@ -474,8 +474,11 @@ func (lp *linePlan) each(yield func(lineOf, remarkedCell) bool) {
 	}
 }
 
-func (p *plan) projectCode(id int64) string {
-	for _, e := range p.records["projects"].list {
+func (p *plan) projectCode(id int64) string { return p.codeOf(record.Projects.Name, id) }
+
+// codeOf is the code of a record of a kind by its id; "" where there is none.
+func (p *plan) codeOf(kind string, id int64) string {
+	for _, e := range p.records[kind].list {
 		if e.after.ID == id {
 			return e.after.Fields[0].Text
 		}

@@ -1,0 +1,89 @@
+package entry
+
+import (
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
+	"turret/internal/record"
+)
+
+// A workbook often has a sheet that sums up its others, by project or by cost code. It
+// lacks what each row needs, and says nothing of its own: where all its amounts are those
+// of the other sheets it is passed over, and where they are not it is asked with the
+// first that differs.
+
+// summaries passes over the sheets that sum up others of their file.
+func (d *doubts) summaries(in *intake, others []read) {
+	for i := range in.sheets {
+		s := &in.sheets[i]
+		if s.sheet == nil {
+			continue
+		}
+		sum := s.Read.Summed(in.reading)
+		if sum == nil {
+			continue
+		}
+		kind, _ := portfolio.PartKindNamed(sum.Kind)
+		found := make(map[string]map[calendar.Period]float64)
+		whole, some := true, false
+		for _, r := range others {
+			if r.Read.File != s.Read.File {
+				continue
+			}
+			some = true
+			whole = whole && r.is.part != nil
+			for key, cells := range r.is.cells {
+				if sum.Kind != "" && key.kind != kind {
+					continue
+				}
+				whole = whole && !r.is.part[key.project]
+				code := d.p.projectCode(key.project)
+				unit := math.Pow10(d.p.projectCurrency(code).Exponent())
+				if sum.By == "cost_code" {
+					code = d.p.codeOf(record.CostCodes.Name, key.code)
+				}
+				if found[code] == nil {
+					found[code] = make(map[calendar.Period]float64)
+				}
+				for at, v := range cells {
+					found[code][at] += float64(v) / unit
+				}
+			}
+		}
+		if !some || !whole {
+			continue
+		}
+		all, off, first := compared(sum.Sums, found, sum.Near)
+		if off > 0 && off*2 < all {
+			s.Read.Questions[0].Text += "; it seems to sum up the other sheets, and does not: " + first
+		}
+		if all == 0 || off > 0 {
+			continue
+		}
+		s.Read.Questions, s.Read.NoTable, s.passed = nil, true, true
+		s.Read.Skipped = "it sums up the other sheets of the file, and states nothing more"
+		in.report.note("%s was passed over: %s.", s.Label, s.Read.Skipped)
+	}
+}
+
+// compared counts the amounts of a summary, and those that are not those of the other
+// sheets, and tells the first of them.
+func compared(sums, found map[string]map[calendar.Period]float64, near float64) (all, off int, first string) {
+	for _, code := range slices.Sorted(maps.Keys(sums)) {
+		for _, at := range slices.Sorted(maps.Keys(sums[code])) {
+			all++
+			is, was := sums[code][at], found[code][at]
+			if math.Abs(is-was) <= near {
+				continue
+			}
+			if off++; first == "" {
+				first = fmt.Sprintf("%s has %s, and they come to %s", code, written(is), written(was))
+			}
+		}
+	}
+	return all, off, first
+}
