@@ -134,7 +134,7 @@ func (f *finder) known(at int, name string, may func(int) bool) (column int, sha
 			if i >= len(r.cells) || startsTotal(r.cells) {
 				continue
 			}
-			if text := strings.TrimFunc(r.cells[i].Text, isSpace); text != "" {
+			if text := strings.TrimFunc(r.cells[i].Text, isSpace); text != "" && !(name == "cost_code" && f.headsProject(r, text)) {
 				all++
 				if f.isKnown(name, text) {
 					known++
@@ -146,6 +146,11 @@ func (f *finder) known(at int, name string, may func(int) bool) (column int, sha
 		}
 	}
 	return column, share
+}
+
+// headsProject tells a row that says nothing but a project: a heading above its codes.
+func (f *finder) headsProject(r sample, text string) bool {
+	return filled(&Line{Cells: r.cells}) == 1 && len(f.o.Names.Find("project", text)) == 1
 }
 
 // isKnown tells whether a text is a currency, a kind of amount, or a code or name that the

@@ -154,7 +154,13 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			stories = 0
 		}
 		score += float64(stories)
+		if stories > 1 && !named["project"] && f.holds(at, "project") {
+			score++ // two sections of projects are told nowhere else
+		}
 		matched += stories
+	}
+	if matched == 0 && months > 1 && t.Name == "costs" && f.holdsBoth(at) {
+		matched++ // projects and what is below each, under no head
 	}
 	if matched == 0 || matched+months < 2 {
 		return 0, ""
@@ -179,6 +185,9 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			score++
 			matched++
 			continue
+		}
+		if c.Name == "period" && (t.Name == "costs" || t.Name == "rates") && f.statedAbove(at) != 0 {
+			continue // titles tell it
 		}
 		if f.holds(at, c.Name) || c.Name == "project" && (f.speaksOfProject() || t.Name == "costs" && f.holdsBoth(at)) ||
 			c.Name == "cost_code" && (f.speaksOfAccounts() || f.sheetOfCode() != "") {

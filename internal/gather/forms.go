@@ -2,6 +2,7 @@ package gather
 
 import (
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 
@@ -33,6 +34,7 @@ type numberForms struct {
 	odd                  int
 	ranged               bool // it matters where its numbers lie
 	above, between       bool // a number is above one; between nought and one
+	parts                bool // one above one has decimals
 	percent              bool // one is written with its sign
 	ones                 int
 }
@@ -51,7 +53,7 @@ func (f *numberForms) size(text string) {
 	switch n, err := strconv.ParseFloat(text, 64); {
 	case err != nil:
 	case n > 1:
-		f.above = true
+		f.above, f.parts = true, f.parts || n != math.Trunc(n)
 	case n == 1:
 		f.ones++
 	case n > 0:
@@ -126,6 +128,7 @@ func isZero(plain string) bool {
 func (f *numberForms) join(g *numberForms) {
 	f.n, f.ones = f.n+g.n, f.ones+g.ones
 	f.above, f.between, f.percent = f.above || g.above, f.between || g.between, f.percent || g.percent
+	f.parts = f.parts || g.parts
 	for _, x := range [...][2]*seen{{&f.point, &g.point}, {&f.comma, &g.comma}, {&f.either, &g.either}, {&f.dash, &g.dash}, {&f.zero, &g.zero}} {
 		if x[1].row != 0 {
 			x[0].note(x[1].text, x[1].row)

@@ -2,6 +2,7 @@ package gather
 
 import (
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -145,11 +146,32 @@ func headKind(head string) string {
 	return kindIn(head)
 }
 
+// monthAlone is the month that a head is without a year, or whose first or one of its last
+// days it is: "Dec", "31 Dec".
+func monthAlone(head string) int {
+	const late, two = 28, 2
+	bare := bareHead(head)
+	if m := monthNamed(bare); m != 0 {
+		return m
+	}
+	words := strings.Fields(Normal(bare))
+	if len(words) != two {
+		return 0
+	}
+	if allDigits(words[1]) {
+		slices.Reverse(words)
+	}
+	if d, err := strconv.Atoi(words[0]); err != nil || d > 31 || d < late && d != 1 {
+		return 0
+	}
+	return monthNamed(words[1])
+}
+
 // monthInRow gives the period of a head that is a month without a year, by the one period
 // that titles and names state: the year in which the months of the row go through that
 // period, or begin right after it. Zero where no year or several do.
 func (f *finder) monthInRow(at, column int) int32 {
-	if monthNamed(bareHead(f.head(at, column))) == 0 {
+	if monthAlone(f.head(at, column)) == 0 {
 		return 0
 	}
 	base := f.statedAbove(at)
@@ -161,7 +183,7 @@ func (f *finder) monthInRow(at, column int) int32 {
 	year := f.o.Periods.Last(base).Time().Year()
 	stated := year*12 + int(f.o.Periods.Last(base).Time().Month()) - 1
 	for i := range f.rows[at].cells {
-		m := monthNamed(bareHead(f.head(at, i)))
+		m := monthAlone(f.head(at, i))
 		if m == 0 {
 			continue
 		}
@@ -434,4 +456,46 @@ func (f *finder) aboves(at, column int) (out []string) {
 		}
 	}
 	return out
+}
+
+// lowerHeads completes a row of kinds of amounts right below a row of heads, which names
+// what its other columns hold: the lower row is then the one that names the columns.
+func (f *finder) lowerHeads() {
+	const two = 2
+	for k := 0; k+1 < len(f.rows) && k < within; k++ {
+		up, low := f.rows[k], &f.rows[k+1]
+		if low.n != up.n+1 || f.m.Head == up.n || f.o.Periods == nil {
+			continue
+		}
+		said, labels := 0, 0
+		for i := range max(len(up.cells), len(low.cells)) {
+			text := ""
+			if i < len(low.cells) {
+				text = strings.TrimFunc(low.cells[i].Text, isSpace)
+			}
+			above := f.head(k, i)
+			switch {
+			case text != "" && kindOf(text) == "":
+				said = -len(low.cells)
+			case text != "":
+				said++
+			case above == "":
+			case f.month(k, i) != 0:
+			default:
+				labels++
+			}
+		}
+		if said < two || labels == 0 {
+			continue
+		}
+		for len(low.cells) < len(up.cells) {
+			low.cells = append(low.cells, Cell{})
+		}
+		for i := range low.cells {
+			if isBlank(low.cells[i].Text) && f.head(k, i) != "" {
+				low.cells[i] = Cell{Text: f.head(k, i), Kind: Words}
+			}
+		}
+	}
+	clear(f.monthly)
 }

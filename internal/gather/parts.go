@@ -13,11 +13,12 @@ import (
 
 // headRow is a row that names the columns of one table, or of several beside each other.
 type headRow struct {
-	n      int      // of the row
-	top    int      // of the first of its titles
-	spans  [][2]int // columns of each table, from and to
-	texts  string   // its heads, normal: the same again continue the table
-	titles []string // the lines right above it
+	n      int               // of the row
+	top    int               // of the first of its titles
+	spans  [][2]int          // columns of each table, from and to
+	texts  string            // its heads, normal: the same again continue the table
+	titles []string          // the lines right above it
+	pairs  map[string]string // what labels among them say
 }
 
 // farRight is beyond the last column that a sheet may have.
@@ -94,6 +95,9 @@ func (s *Sheet) part(h headRow, at, last int, span [2]int, preface []*Line) *She
 		}
 		if at > 0 {
 			for _, l := range preface {
+				if label, _, ok := aPair(l); ok && h.pairs[label] != "" {
+					continue // the part says it itself
+				}
 				if !hand(l) {
 					return
 				}
@@ -200,6 +204,7 @@ func (s *Sheet) headRows() (heads []headRow, preface []*Line) {
 			for _, b := range block {
 				h.top = min(h.top, b.N)
 				h.titles = append(h.titles, textOf(b))
+				h.pair(b)
 			}
 			if len(h.spans) > 0 && (len(heads) == 0 || heads[len(heads)-1].apart(h)) {
 				if len(heads) == 0 {
@@ -251,6 +256,11 @@ func (h headRow) apart(next headRow) bool {
 	if next.texts != h.texts {
 		return true
 	}
+	for label, said := range next.pairs {
+		if own, ok := h.pairs[label]; ok && own != said {
+			return true
+		}
+	}
 	for _, t := range next.titles {
 		if len(kindsIn(t)) > 0 {
 			return true
@@ -260,6 +270,31 @@ func (h headRow) apart(next headRow) bool {
 		}
 	}
 	return false
+}
+
+// pair notes a title that is a label and what it says: "Project", "H-020".
+func (h *headRow) pair(l *Line) {
+	if label, said, ok := aPair(l); ok {
+		if h.pairs == nil {
+			h.pairs = make(map[string]string)
+		}
+		h.pairs[label] = said
+	}
+}
+
+// aPair parts a line of two texts, normal: a label and what it says.
+func aPair(l *Line) (label, value string, ok bool) {
+	var said []string
+	for i := range l.Cells {
+		if text := strings.TrimFunc(l.Cells[i].Text, isSpace); text != "" {
+			said = append(said, Normal(text))
+		}
+	}
+	const two = 2
+	if len(said) != two {
+		return "", "", false
+	}
+	return said[0], said[1], true
 }
 
 // unit is that of its titles.

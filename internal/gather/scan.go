@@ -155,7 +155,13 @@ func (f *finder) numbers(all []*numberForms) {
 // is 45 percent. Where all are nought or one it is asked.
 func (f *finder) sharesOfOne(i int, n *numberForms) {
 	u := f.u
-	if n.above || n.percent || !n.between && n.ones == 0 {
+	if n.above && n.between && !n.percent && !n.parts && f.m.Forms[u.Heads[i]] == "" {
+		u.ask(i, "forms", fmt.Sprintf(
+			"%s: some are parts of one and others whole percents; say what 0.8 is, or correct those that are meant otherwise", f.called(i),
+		), Percents, Shares)
+		return
+	}
+	if n.above && f.m.Forms[u.Heads[i]] != Shares || n.percent || !n.between && n.ones == 0 {
 		return
 	}
 	switch {

@@ -1,6 +1,10 @@
 package gather
 
-import "strings"
+import (
+	"strings"
+
+	"turret/internal/record"
+)
 
 // onSide gives a small sheet with its rows as columns, which are numbered as rows from the
 // left; nil where it is no sheet that may lie on its side: a column of labels, each once,
@@ -36,6 +40,9 @@ func (s *Sheet) onSide() *Sheet {
 	const few = 2
 	if !fits || len(rows) < few || wide < few {
 		return nil
+	}
+	if column, weight := called(record.Named("narratives"), rows[0][0].Text, nil); weight > 0 && column == "section" {
+		rows[0][0].Text = "" // it heads the labels, and not what stands beside it
 	}
 	out := *s
 	out.Lines, out.plain = wide, false

@@ -222,6 +222,7 @@ func understoodAs(s *Sheet, o *Options, m Mapping, slips bool) *Understanding {
 	}
 	f := &finder{u: u, s: s, o: o, m: m, past: past, slips: slips}
 	f.collect()
+	f.lowerHeads()
 	if f.canonical() {
 		u.Rows = max(s.Lines-u.Head, 0)
 		return u
@@ -325,6 +326,9 @@ func (f *finder) collect() {
 			row := sample{n: l.N}
 			for _, c := range l.Cells {
 				c.Text = strings.Clone(c.Text)
+				if c.Text == "#" && len(f.rows) < within {
+					c.Text = "No" // a head
+				}
 				row.cells = append(row.cells, c)
 			}
 			f.rows = append(f.rows, row)

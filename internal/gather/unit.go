@@ -3,6 +3,7 @@ package gather
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 
 	"turret/internal/core/money"
@@ -52,6 +53,9 @@ var (
 	likeCode = wordsOf("eur nok gbp usd sek dkk chf pln jpy cad aud czk huf isk")
 )
 
+// currencyWords are words for one currency alone.
+var currencyWords = map[string]money.Currency{"euro": "EUR", "euros": "EUR", "sterling": "GBP"}
+
 // unit is what a text says of amounts: the places they are moved by, and their
 // currency, or "".
 type unit struct {
@@ -84,6 +88,13 @@ func wholeUnit(text string) (u unit, ok bool) {
 		}
 		if c, ok := money.ParseCurrency(strings.ToUpper(word)); ok && len(word) == 3 && !alsoWords[word] &&
 			(likeCode[word] || field == strings.ToUpper(field)) {
+			if u.currency != "" && u.currency != c {
+				return unit{}, false
+			}
+			u.currency = c
+			continue
+		}
+		if c := currencyWords[word]; c != "" {
 			if u.currency != "" && u.currency != c {
 				return unit{}, false
 			}
@@ -185,6 +196,21 @@ func isUnit(text string) bool {
 	return ok || sign
 }
 
+// footnotes are the last lines of a sheet that was seen whole, each of one text.
+func (f *finder) footnotes() (out []string) {
+	if len(f.rows) == sampled {
+		return nil
+	}
+	for _, r := range slices.Backward(f.rows[f.at+1:]) {
+		line := &Line{N: r.n, Cells: r.cells}
+		if filled(line) != 1 {
+			break
+		}
+		out = append(out, textOf(line))
+	}
+	return out
+}
+
 // fixUnit finds whether amounts are in thousands or millions, and in which
 // currency, where heads or rows above the table say so; heads count first.
 func (f *finder) fixUnit() {
@@ -234,7 +260,7 @@ func (f *finder) fixUnit() {
 			}
 		}
 	}
-	for _, text := range f.s.cover {
+	for _, text := range append(slices.Clone(f.s.cover), f.footnotes()...) {
 		if x, ok := unitIn(text); ok {
 			take(text, x)
 		}

@@ -360,7 +360,12 @@ var heads = sync.OnceValue(func() map[string]map[string]named {
 })
 
 // tight is a normal text without spaces.
-func tight(s string) string { return strings.ReplaceAll(Normal(s), " ", "") }
+func tight(s string) string {
+	if strings.TrimFunc(s, isSpace) == "#" {
+		return "no"
+	}
+	return strings.ReplaceAll(Normal(s), " ", "")
+}
 
 // called gives the column of a table that a head names, and how surely.
 func called(t *record.Kind, head string, own map[string]string) (column string, weight int) {

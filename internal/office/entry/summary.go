@@ -12,9 +12,8 @@ import (
 )
 
 // A workbook often has a sheet that sums up its others, by project or by cost code. It
-// lacks what each row needs, and says nothing of its own: where all its amounts are those
-// of the other sheets it is passed over, and where they are not it is asked with the
-// first that differs.
+// lacks what each row needs, and says nothing of its own: it is passed over. Where most of
+// its amounts are those of the other sheets and some are not, these are asked.
 
 // summaries passes over the sheets that sum up others of their file.
 func (d *doubts) summaries(in *intake, others []read) {
@@ -58,15 +57,26 @@ func (d *doubts) summaries(in *intake, others []read) {
 			continue
 		}
 		all, off, first := compared(sum.Sums, found, sum.Near)
-		if off > 0 && off*2 < all {
-			s.Read.Questions[0].Text += "; it seems to sum up the other sheets, and does not: " + first
-		}
-		if all == 0 || off > 0 {
+		if all == 0 || off*2 >= all && off > 0 {
 			continue
+		}
+		if off > 0 {
+			d.contradicts(s, others, first)
 		}
 		s.Read.Questions, s.Read.NoTable, s.passed = nil, true, true
 		s.Read.Skipped = "it sums up the other sheets of the file, and states nothing more"
 		in.report.note("%s was passed over: %s.", s.Label, s.Read.Skipped)
+	}
+}
+
+// contradicts asks about the sheets that a summary of their file does not agree with.
+func (d *doubts) contradicts(s *Sheet, others []read, first string) {
+	for _, r := range others {
+		if r.Read.File == s.Read.File && r.Read.Ready() && !r.Read.Trusted && !d.p.opts.Trust {
+			r.Read.Ask("trust", fmt.Sprintf(
+				"%s sums up the sheets of the file, and does not agree: %s; say that the rows are right, or correct them", s.Label, first,
+			), "yes")
+		}
 	}
 }
 
