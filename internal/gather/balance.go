@@ -20,9 +20,22 @@ func (l *Layout) balance(line *Line) string {
 	if l.Table != "postings" || l.Canonical || slices.Contains(l.Keep, line.N) {
 		return ""
 	}
-	for i := range line.Cells {
+	numbered := false
+	for i := range min(len(line.Cells), len(l.Uses)) {
 		c := &line.Cells[i]
-		if i >= len(l.Uses) || c.Kind == Number || len(c.Text) > longest || !mayBalance(c.Text) {
+		switch l.Uses[i].As {
+		case "text":
+		case "posting":
+			numbered = c.Text != ""
+			continue
+		case "date", "project", "cost_code", "amount", AsCredit, AsMonth:
+			continue
+		default:
+			if numbered {
+				continue // it is a booking, but for what its text says
+			}
+		}
+		if c.Kind == Number || len(c.Text) > longest || !mayBalance(c.Text) {
 			continue
 		}
 		if text := strings.TrimFunc(c.Text, isSpace); balances[Normal(text)] {
@@ -33,22 +46,41 @@ func (l *Layout) balance(line *Line) string {
 }
 
 // balanceStarts are how the words begin.
-var balanceStarts = func() map[[2]byte]bool {
-	out := make(map[[2]byte]bool)
+var balanceStarts = func() map[[starting]byte]bool {
+	out := make(map[[starting]byte]bool)
 	for w := range balances {
-		out[[2]byte{w[0], w[1]}] = true
+		out[begin(w)] = true
 	}
 	return out
 }()
 
-// mayBalance rules out most texts by how they begin, as ledgers are long.
+// starting is the number of letters by which most texts are told to be no balance.
+const starting = 4
+
+// begin is how a text begins, in small letters.
+func begin(text string) (out [starting]byte) {
+	for i := range min(starting, len(text)) {
+		if out[i] = text[i]; 'A' <= text[i] && text[i] <= 'Z' {
+			out[i] += 'a' - 'A'
+		}
+	}
+	return out
+}
+
+// mayBalance rules out most texts by how they begin, as ledgers are long. What has signs or
+// letters beyond ASCII there is not ruled out.
 func mayBalance(text string) bool {
-	const letters = 2
-	if len(text) < letters {
+	const least = 2
+	if len(text) < least {
 		return false
 	}
-	if text[0] <= ' ' || text[0] >= 0x80 || text[1] >= 0x80 || text[1] <= '/' {
-		return true
+	for i := range min(starting, len(text)) {
+		if c := text[i]; c < '0' || c >= 0x80 {
+			return c != '.' && c != ',' && c != '-'
+		}
+		if text[i] <= '9' {
+			return false
+		}
 	}
-	return balanceStarts[[2]byte{text[0] | 0x20, text[1] | 0x20}]
+	return balanceStarts[begin(text)]
 }
