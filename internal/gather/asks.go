@@ -159,7 +159,7 @@ func (f *finder) leftOut() {
 	})
 	for _, i := range columns {
 		if said[i] {
-			u.Columns[i].Why += "; " + written(sums[i]) + " in all"
+			u.Columns[i].Why += "; " + money.Grouped(written(sums[i])) + " in all"
 		}
 	}
 }

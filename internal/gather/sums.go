@@ -353,6 +353,6 @@ func (f *finder) proof() {
 	}
 	u.ask(-1, "trust", fmt.Sprintf(
 		"the sum %s of %q in row %d is not that of its rows, %s%s: a row may be missing, or counted that is none; correct it, or say that the rows are right",
-		s.Stated, u.headOf(s.Head), s.Row, s.Found, more,
+		money.Grouped(s.Stated), u.headOf(s.Head), s.Row, money.Grouped(s.Found), more,
 	), "yes")
 }

@@ -8,6 +8,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/likely"
@@ -452,8 +453,15 @@ func example(pairs []likely.Pair, fits func(likely.Pair) bool) likely.Pair {
 	return likely.Pair{}
 }
 
-// written writes an amount shortly.
-func written(amount float64) string { return fmt.Sprintf("%.10g", amount) }
+// written writes an amount shortly, with commas between its thousands.
+func written(amount float64) string {
+	const digits = 10
+	whole := strconv.FormatFloat(amount, 'g', digits, 64)
+	if strings.Contains(whole, "e") {
+		return whole
+	}
+	return money.Grouped(whole)
+}
 
 func floatOf(decimal string) (float64, bool) {
 	f, err := strconv.ParseFloat(decimal, 64)

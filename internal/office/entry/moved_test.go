@@ -42,9 +42,9 @@ func TestForecastsThatMove(t *testing.T) {
 		{"as before", []string{"110;1000"}, "names 1 cost codes where it named 10"},
 		{"as before, in three codes", []string{"110;400", "111;300", "112;300"}, ""},
 		{"a fifth and one", []string{"110;67", "111;67", "112;67"}, ""},                              // 201
-		{"a fifth", []string{"110;66", "111;67", "112;67"}, "goes from 1000 to 200 EUR"},             // 200
+		{"a fifth", []string{"110;66", "111;67", "112;67"}, "goes from 1,000 to 200 EUR"},            // 200
 		{"not quite five times", []string{"110;4000", "111;500", "112;499"}, ""},                     // 4999
-		{"five times", []string{"110;4000", "111;500", "112;500"}, "goes from 1000 to 5000 EUR"},     // 5000
+		{"five times", []string{"110;4000", "111;500", "112;500"}, "goes from 1,000 to 5,000 EUR"},   // 5000
 		{"turned", []string{"110;-400", "111;-300", "112;-300"}, "the amounts have the other sign"},  // -1000
 		{"two of ten codes", []string{"110;500", "111;500"}, "names 2 cost codes where it named 10"}, // 2 × 5 = 10
 		{"nothing to come", []string{"110;0", "111;0", "112;0"}, ""},                                 // no code has any
@@ -111,7 +111,7 @@ func TestTheLimitIsTheOffices(t *testing.T) {
 	r, err := room.Gather(ctx, officetest.Operator, []entry.File{officetest.File("Forecast Nov 2026.csv", body)}, nil, entry.Options{DryRun: true})
 	require.NoError(t, err)
 	require.Len(t, r.Refusals, 1)
-	require.Contains(t, r.Refusals[0].Reason, "goes from 1000 to 400 EUR")
+	require.Contains(t, r.Refusals[0].Reason, "goes from 1,000 to 400 EUR")
 }
 
 // TestATableBeginsHere: two tables of one look below each other, of which nothing tells that

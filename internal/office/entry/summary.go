@@ -56,7 +56,7 @@ func (d *doubts) summaries(in *intake, others []read) {
 		if !some || !whole {
 			continue
 		}
-		all, off, first := compared(sum.Sums, found, sum.Near)
+		all, off, first := compared(sum.Sums, found, sum.Near, d.p.snap.Office.Periods.Name)
 		if all == 0 || off*2 >= all && off > 0 {
 			continue
 		}
@@ -82,7 +82,7 @@ func (d *doubts) contradicts(s *Sheet, others []read, first string) {
 
 // compared counts the amounts of a summary, and those that are not those of the other
 // sheets, and tells the first of them.
-func compared(sums, found map[string]map[calendar.Period]float64, near float64) (all, off int, first string) {
+func compared(sums, found map[string]map[calendar.Period]float64, near float64, name func(calendar.Period) string) (all, off int, first string) {
 	for _, code := range slices.Sorted(maps.Keys(sums)) {
 		for _, at := range slices.Sorted(maps.Keys(sums[code])) {
 			all++
@@ -91,7 +91,7 @@ func compared(sums, found map[string]map[calendar.Period]float64, near float64) 
 				continue
 			}
 			if off++; first == "" {
-				first = fmt.Sprintf("%s has %s, and they come to %s", code, written(is), written(was))
+				first = fmt.Sprintf("of %s in %s it has %s, and they come to %s", code, name(at), written(is), written(was))
 			}
 		}
 	}

@@ -431,10 +431,10 @@ func (p *Preview) say() []shell.Phrase {
 	}
 	count := func(n int) string { return tell.Amount(strconv.Itoa(n), 0) }
 	text(
-		"%s in %s: %s rows would be new, %s changed, %s unchanged",
+		"%s in %s: %s %s would be new, %s changed, %s unchanged",
 		tell.Plural(sheets, "table", "tables"),
 		tell.Plural(len(p.Draft.Names), "file", "files"),
-		count(fresh),
+		count(fresh), map[bool]string{true: "row", false: "rows"}[fresh == 1],
 		count(changed),
 		count(same),
 	)
