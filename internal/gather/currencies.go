@@ -1,9 +1,12 @@
 package gather
 
 import (
+	"fmt"
+	"maps"
 	"slices"
 
 	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
 )
 
 // currenciesBeside decides between the amounts of one period in several currencies, side by
@@ -62,4 +65,58 @@ func (f *finder) currenciesBeside() {
 		}
 	}
 	u.note("Amounts are taken in %s; those in another currency beside them are left out.", keep)
+}
+
+// currencyOfCells takes the one currency that stands beside amounts, or that a spreadsheet
+// shows beside them, for that of all. Where a head or a title says another it is asked;
+// where there are several each row has its own.
+func (f *finder) currencyOfCells(numbers []*numberForms) {
+	u := f.u
+	found := make(map[money.Currency]seen)
+	for i, n := range numbers {
+		if n == nil || n.money == nil || u.Uses[i].As == AsTotal {
+			continue
+		}
+		for c, at := range n.money {
+			if found[c].row == 0 {
+				found[c] = at
+			}
+		}
+		if c := f.s.currencies[i]; c != "" && found[c].row == 0 {
+			found[c] = seen{string(c), u.Head}
+		}
+	}
+	if len(found) == 0 || u.column("currency") >= 0 || f.t.Index("currency") < 0 {
+		return
+	}
+	all := slices.Sorted(maps.Keys(found))
+	said := money.Currency(u.Fixed["currency"])
+	switch {
+	case len(all) > 1:
+		u.note("Each row has the currency that stands beside its amount, as %s.", found[all[0]])
+	case said == "":
+		u.Fixed["currency"] = string(all[0])
+		u.note("Amounts are taken as %s: it stands beside them, as %s.", all[0], found[all[0]])
+	case said != all[0] && !u.Said["currency"]:
+		u.ask(-1, "fixed.currency", fmt.Sprintf(
+			"the amounts are said to be in %s, and beside them stands %s, as %s; say which they are", said, all[0], found[all[0]],
+		), string(said), string(all[0]))
+	}
+}
+
+// signed takes the currency that stands beside the amount of a row for that of the row;
+// why tells where the row says another.
+func (r *reader) signed() (why string) {
+	c := r.beside
+	r.beside = ""
+	at := r.t.Index("currency")
+	if c == "" || at < 0 || r.Fixed["currency"] != "" {
+		return "" // it is settled for all rows
+	}
+	to := &r.out.Fields[at]
+	if to.Said == portfolio.Value && to.Text != string(c) {
+		return fmt.Sprintf("the amount stands in %s, and the row says %s; correct one of them", c, to.Text)
+	}
+	*to = portfolio.Field{Said: portfolio.Value, Text: r.o.keep(string(c))}
+	return ""
 }

@@ -102,6 +102,7 @@ func (f *finder) fix() {
 	f.looks()
 	f.looksPeriod()
 	f.looksDone()
+	f.plannedAlone()
 	around := f.around()
 	if f.lacks("project") {
 		f.fixProject(around)

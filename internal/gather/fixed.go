@@ -3,6 +3,8 @@ package gather
 import (
 	"bufio"
 	"io"
+	"regexp"
+	"slices"
 	"strings"
 	"unicode/utf8"
 )
@@ -29,6 +31,50 @@ func ruledOf(open func() io.Reader) (r ruled, ok bool) {
 	}
 	return ruled{}, false
 }
+
+// spacedOf finds the columns of a print without a rule: lines of several cells with two
+// spaces or more between them, which stand under each other; ok is false where it is none.
+func spacedOf(open func() io.Reader) (r ruled, ok bool) {
+	const most, few, cells, apart = 200, 3, 4, 2
+	lines := bufio.NewScanner(open())
+	lines.Buffer(nil, 1<<20)
+	var wide [][]rune
+	all := 0
+	for n := 1; n <= most && lines.Scan(); n++ {
+		text := strings.TrimRight(lines.Text(), " \r")
+		if text == "" {
+			continue
+		}
+		if all++; strings.ContainsAny(text, "\t;|") {
+			return ruled{}, false
+		}
+		if len(spaced.Split(strings.TrimSpace(text), -1)) >= cells {
+			wide = append(wide, []rune(text))
+		}
+	}
+	if len(wide) < few || len(wide)*2 < all {
+		return ruled{}, false
+	}
+	longest := 0
+	for _, line := range wide {
+		longest = max(longest, len(line))
+	}
+	blanks := apart
+	for i := range longest {
+		if !slices.ContainsFunc(wide, func(line []rune) bool { return i < len(line) && line[i] != ' ' }) {
+			blanks++
+			continue
+		}
+		if blanks >= apart {
+			r.starts = append(r.starts, i)
+		}
+		blanks = 0
+	}
+	return r, len(r.starts) >= cells
+}
+
+// spaced is what stands between the cells of such a line.
+var spaced = regexp.MustCompile(` {2,}`)
 
 // ruleStarts gives where the groups of a rule begin; nil where the line is none.
 func ruleStarts(line string) (starts []int) {

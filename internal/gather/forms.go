@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/money"
 	"turret/internal/record"
 )
 
@@ -32,10 +33,11 @@ type numberForms struct {
 	dash, zero           seen
 	unread               seen
 	odd                  int
-	ranged               bool // it matters where its numbers lie
-	above, between       bool // a number is above one; between nought and one
-	parts                bool // one above one has decimals
-	percent              bool // one is written with its sign
+	ranged               bool                    // it matters where its numbers lie
+	money                map[money.Currency]seen // the currencies beside its amounts; nil: they are none
+	above, between       bool                    // a number is above one; between nought and one
+	parts                bool                    // one above one has decimals
+	percent              bool                    // one is written with its sign
 	ones                 int
 }
 
@@ -76,6 +78,11 @@ func (f *numberForms) see(c Cell, row int) {
 	}
 	if f.ranged && doneSaid(text) != "" {
 		return
+	}
+	if f.money != nil {
+		if c := currencyOf(text); c != "" && f.money[c].row == 0 {
+			f.money[c] = seen{text, row}
+		}
 	}
 	if isDash(text) {
 		f.dash.note(text, row)

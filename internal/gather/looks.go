@@ -2,6 +2,7 @@ package gather
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
 
 	"turret/internal/record"
@@ -42,8 +43,9 @@ func (f *finder) looksDone() {
 	if f.t != record.Progress.Kind || !f.lacks("percent") || f.hasMonths() {
 		return
 	}
+	var found []int
 	for i, x := range f.u.Uses {
-		if x.As != AsExtra && x.As != AsNone || f.m.Columns[f.u.Heads[i]] != "" {
+		if x.As != AsExtra && x.As != AsNone || f.m.Columns[f.u.Heads[i]] != "" || differs(strings.ReplaceAll(f.u.Columns[i].Head, "%", "")) {
 			continue
 		}
 		said, exact, all := 0, 0, 0
@@ -52,21 +54,39 @@ func (f *finder) looksDone() {
 				continue
 			}
 			all++
-			if n := doneSaid(r.cells[i].Text); n != "" {
+			text := strings.TrimFunc(r.cells[i].Text, isSpace)
+			if percentCell.MatchString(text) || f.s.shares[i] && r.cells[i].Kind == Number {
+				said, exact = said+1, exact+1
+			} else if doneSaid(text) != "" {
 				said++
-				if strings.Contains(r.cells[i].Text, "%") {
+				if strings.Contains(text, "%") {
 					exact++
 				}
 			}
 		}
 		if exact > 0 && said*10 >= all*8 {
-			f.u.Uses[i].As = "percent"
-			c := &f.u.Columns[i]
-			c.As, c.Certainty, c.Why = "percent", Likely, "its cells say how much is done"
-			return
+			found = append(found, i)
 		}
 	}
+	switch len(found) {
+	case 0:
+	case 1:
+		f.u.Uses[found[0]].As = "percent"
+		c := &f.u.Columns[found[0]]
+		c.As, c.Certainty, c.Why = "percent", Likely, "its cells say how much is done"
+	default:
+		var names []string
+		for _, i := range found {
+			names = append(names, f.called(i))
+		}
+		f.u.ask(found[0], "columns", fmt.Sprintf(
+			"several columns hold percents, and no head says which is what is done: %s; say which it is", strings.Join(names, ", "),
+		), "percent", AsExtra)
+	}
 }
+
+// percentCell is a percent with its sign.
+var percentCell = regexp.MustCompile(`^\d{1,3}(?:[.,]\d+)? ?%$`)
 
 // otherKey takes a column that its head calls one of cost code and project for the other
 // where no cell is known as the one, and nearly all are as the other, which nothing tells.

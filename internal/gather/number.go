@@ -2,6 +2,7 @@ package gather
 
 import (
 	"strings"
+	"unicode"
 	"unicode/utf8"
 
 	"turret/internal/core/money"
@@ -48,7 +49,7 @@ func plainNumber(text, mark string) (plain string, ok bool) {
 	if mark == Point && isPlain(text) {
 		return text, true
 	}
-	s, places, neg, ok := stripWords(strings.TrimRight(text, "*†‡ "))
+	s, places, neg, _, ok := stripWords(strings.TrimRight(text, "*†‡ "))
 	if !ok {
 		return "", false
 	}
@@ -74,14 +75,34 @@ func isPlain(s string) bool {
 	return t != ""
 }
 
+// currencyOf is the currency whose sign or code stands beside a number; "" where none does,
+// or a sign of several.
+func currencyOf(text string) money.Currency {
+	if !strings.ContainsFunc(text, func(r rune) bool { return unicode.IsLetter(r) || strings.ContainsRune(currencySigns, r) }) {
+		return ""
+	}
+	_, _, _, word, ok := stripWords(strings.TrimRight(text, "*†‡ "))
+	if !ok || word == "" {
+		return ""
+	}
+	if c, is := signs[strings.ToLower(strings.TrimSuffix(word, "."))]; is {
+		return c
+	}
+	c, _ := money.ParseCurrency(word)
+	return c
+}
+
+// currencySigns are those of one letter.
+const currencySigns = "€£$¥"
+
 // stripWords takes signs, currencies, percent signs and factors off both ends,
-// each at most once.
-func stripWords(s string) (rest string, places int, neg, ok bool) {
+// each at most once, and gives the word or sign of the currency.
+func stripWords(s string) (rest string, places int, neg bool, currency string, ok bool) {
 	signed, named, percent, factored := false, false, false, false
 	for {
 		s = strings.TrimFunc(s, isSpace)
 		if s == "" {
-			return "", 0, false, false
+			return "", 0, false, "", false
 		}
 		first, size := utf8.DecodeRuneInString(s)
 		last, tail := utf8.DecodeLastRuneInString(s)
@@ -98,18 +119,18 @@ func stripWords(s string) (rest string, places int, neg, ok bool) {
 		case !signed && isMinus(last):
 			s, signed, neg = s[:len(s)-tail], true, true
 			continue
-		case !named && strings.ContainsRune("€£$¥", first):
-			s, named = s[size:], true
+		case !named && strings.ContainsRune(currencySigns, first):
+			s, named, currency = s[size:], true, string(first)
 			continue
-		case !named && strings.ContainsRune("€£$¥", last):
-			s, named = s[:len(s)-tail], true
+		case !named && strings.ContainsRune(currencySigns, last):
+			s, named, currency = s[:len(s)-tail], true, string(last)
 			continue
 		case !percent && last == '%':
 			s, percent = s[:len(s)-1], true
 			continue
 		}
 		if first >= '0' && first <= '9' && last >= '0' && last <= '9' {
-			return s, places, neg, true
+			return s, places, neg, currency, true
 		}
 		begins := first >= '0' && first <= '9' || first == '('
 		if word, rest := wordOff(s, begins); word != "" {
@@ -118,12 +139,12 @@ func stripWords(s string) (rest string, places int, neg, ok bool) {
 				continue
 			}
 			if isCurrency(word) && !named {
-				s, named = rest, true
+				s, named, currency = rest, true, word
 				continue
 			}
-			return "", 0, false, false
+			return "", 0, false, "", false
 		}
-		return s, places, neg, true
+		return s, places, neg, currency, true
 	}
 }
 

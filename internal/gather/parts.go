@@ -73,6 +73,7 @@ func (s *Sheet) part(h headRow, at, last int, span [2]int, preface []*Line) *She
 	p.Name = strings.TrimPrefix(s.Name+", "+strings.Join(where, ", "), ", ")
 	p.plain = false
 	p.dates, p.shares, p.scaled = shifted(s.dates, span), shifted(s.shares, span), shifted(s.scaled, span)
+	p.currencies = shifted(s.currencies, span)
 	p.shown = make(map[int][]string, len(s.shown))
 	for n, cells := range s.shown {
 		p.shown[n] = cut(cells, span)

@@ -115,17 +115,51 @@ func (f *finder) bothWays() {
 	u.note("%s is left out: it is the same the other way round.", f.called(inverse))
 }
 
+// currencyPair is two currencies with a sign between them: GBP/EUR is what one GBP is in EUR.
+var currencyPair = regexp.MustCompile(`^([A-Z]{3}) ?[/:-] ?([A-Z]{3})$`)
+
+// pair parts a cell of a pair of which one is the reporting currency: the other one, and
+// whether the rate is then the other way round.
+func (r *reader) pair(text string) (other string, turned bool) {
+	m := currencyPair.FindStringSubmatch(strings.ToUpper(strings.TrimFunc(text, isSpace)))
+	own := string(r.o.Reporting)
+	switch {
+	case m == nil || own == "" || m[1] == m[2]:
+	case m[2] == own:
+		return m[1], false
+	case m[1] == own:
+		return m[2], true
+	}
+	return "", false
+}
+
+// paired is what the pair of a row says of which way round its rate is.
+func (r *reader) paired(line *Line) (turned, says bool) {
+	at := r.column("currency")
+	if at < 0 {
+		return false, false
+	}
+	other, turned := r.pair(line.At(at).Text)
+	return turned, other != ""
+}
+
 // rated makes of what a cell states the rate of one unit.
 func (r *reader) rated(line *Line, use *Use, f *portfolio.Field) (why string) {
-	units := r.column(AsUnits)
-	if r.t != record.Rates.Kind || f.Said != portfolio.Value || units < 0 && use.As != AsInverse {
+	if r.t != record.Rates.Kind || f.Said != portfolio.Value {
+		return ""
+	}
+	units, inverse := r.column(AsUnits), use.As == AsInverse
+	if turned, says := r.paired(line); says {
+		inverse = turned
+	}
+	if units < 0 && !inverse {
 		return ""
 	}
 	rate, ok := new(big.Rat).SetString(f.Text)
 	if !ok || rate.Sign() <= 0 {
 		return fmt.Sprintf("%q is not a rate above zero", f.Text)
 	}
-	if use.As == AsInverse {
+	if inverse {
 		rate.Inv(rate)
 	}
 	if units >= 0 && !isBlank(line.At(units).Text) {
@@ -133,7 +167,7 @@ func (r *reader) rated(line *Line, use *Use, f *portfolio.Field) (why string) {
 		if !ok {
 			return fmt.Sprintf("%q is not how many units a rate can be for: 1, 10, 100 or so", line.At(units).Text)
 		}
-		if use.As == AsInverse {
+		if inverse {
 			rate.Mul(rate, n)
 		} else {
 			rate.Quo(rate, n)

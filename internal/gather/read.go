@@ -172,6 +172,7 @@ type reader struct {
 	kind, class    string          // of the heading above
 	code, noCode   string          // the cost code of the heading above, and its text where it is none
 	above          []Cell          // of the columns whose empty cells stand for it
+	beside         money.Currency  // that stands beside an amount of the row
 	under          string          // the project of the heading above, in a sheet of sections
 	steps          map[string]step // of amounts that run on, by row
 	row            func(*portfolio.Row, func() map[string]string)
@@ -380,6 +381,11 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 			r.beginning(i, c, &r.out.Fields[at])
 			continue
 		}
+		if r.t == record.Rates.Kind && r.Uses[i].As == "currency" {
+			if other, _ := r.pair(c.Text); other != "" {
+				c.Text = other
+			}
+		}
 		if why := r.cell(&r.t.Columns[at], c, &r.Uses[i], &r.out.Fields[at]); why != "" {
 			return r.head(i), strings.Clone(c.Text), why
 		}
@@ -408,6 +414,9 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 	}
 	if column, value, why := r.credited(line); why != "" {
 		return column, value, why
+	}
+	if why := r.signed(); why != "" {
+		return "currency", "", why
 	}
 	r.marked(line)
 	return "", "", ""

@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -45,6 +46,10 @@ func (r *reader) unfold(line *Line, cells func() map[string]string) {
 		copy(r.out.Fields, base)
 		use, value := &r.Uses[i], r.valueAt(i)
 		if why := r.cell(&r.t.Columns[value], &c, use, &r.out.Fields[value]); why != "" {
+			r.bad(line, r.head(i), strings.Clone(c.Text), "%s", why)
+			continue
+		}
+		if why := r.signed(); why != "" {
 			r.bad(line, r.head(i), strings.Clone(c.Text), "%s", why)
 			continue
 		}
@@ -152,6 +157,9 @@ func (r *reader) cell(c *record.Column, from *Cell, use *Use, f *portfolio.Field
 		return ""
 	}
 	if !r.Canonical {
+		if c.Type == record.Money && from.Kind == Words {
+			r.beside = cmp.Or(currencyOf(text), r.beside)
+		}
 		var why string
 		if text, why = r.plain(c, text, from.Kind, use); why != "" || text == "" {
 			return why

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/core/money"
 	"turret/internal/record"
 )
 
@@ -20,6 +21,9 @@ func (f *finder) scan() {
 		switch {
 		case x.As == AsMonth && x.Of == "" || x.As == AsTotal || isNumeric(typ):
 			numbers[i] = &numberForms{ranged: f.t.Name == "progress"}
+			if typ == record.Money {
+				numbers[i].money = make(map[money.Currency]seen)
+			}
 		case isDay(typ) || typ == record.Period:
 			days[i] = &dayForms{}
 		}
@@ -75,6 +79,7 @@ func (f *finder) scan() {
 		u.note("%s nothing but a few words, as %s: passed over.", plural(f.alones, "row says", "rows say"), f.alone)
 	}
 	f.numbers(numbers)
+	f.currencyOfCells(numbers)
 	f.days(days)
 	if u.Hidden > 0 {
 		u.note("%s the spreadsheet does not show; they were read all the same.", plural(u.Hidden, "row", "rows"))

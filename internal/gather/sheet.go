@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"path"
 	"strings"
+
+	"turret/internal/core/money"
 )
 
 // CellKind tells what a file says a cell is.
@@ -58,17 +60,18 @@ type Sheet struct {
 	Hidden bool   // the spreadsheet does not show it
 	Notes  []string
 
-	own      string   // the sheet's own name, where this is a part of it
-	cover    []string // what the cover of its workbook says of all its sheets, in lines
-	isCover  bool     // it is that cover
-	Lines    int      // about how many rows it has
-	plain    bool     // UTF-8 with commas
-	from1904 bool
-	dates    map[int]bool     // columns that show days, of a spreadsheet
-	shares   map[int]bool     // columns that show percentages
-	scaled   map[int]int      // columns whose numbers are shown in thousands (3) or millions (6)
-	shown    map[int][]string // the first rows as the spreadsheet shows them, where that differs
-	each     func(func(*Line) bool)
+	own        string   // the sheet's own name, where this is a part of it
+	cover      []string // what the cover of its workbook says of all its sheets, in lines
+	isCover    bool     // it is that cover
+	Lines      int      // about how many rows it has
+	plain      bool     // UTF-8 with commas
+	from1904   bool
+	dates      map[int]bool           // columns that show days, of a spreadsheet
+	shares     map[int]bool           // columns that show percentages
+	currencies map[int]money.Currency // that are shown beside the numbers of a column
+	scaled     map[int]int            // columns whose numbers are shown in thousands (3) or millions (6)
+	shown      map[int][]string       // the first rows as the spreadsheet shows them, where that differs
+	each       func(func(*Line) bool)
 }
 
 // Label is how messages call the sheet.

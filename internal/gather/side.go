@@ -46,7 +46,7 @@ func (s *Sheet) onSide() *Sheet {
 	}
 	out := *s
 	out.Lines, out.plain = wide, false
-	out.dates, out.shares, out.scaled, out.shown = nil, nil, nil, nil
+	out.dates, out.shares, out.scaled, out.shown, out.currencies = nil, nil, nil, nil, nil
 	out.each = func(f func(*Line) bool) {
 		for i := range wide {
 			l := Line{N: i + 1}

@@ -14,6 +14,8 @@ import (
 	"strings"
 
 	"github.com/xuri/excelize/v2"
+
+	"turret/internal/core/money"
 )
 
 // spreadsheet is the format of a sheet of one.
@@ -192,6 +194,8 @@ func (s *Sheet) asShown(x *excelize.File) {
 	}
 	defer rows.Close()
 	s.dates, s.shares, s.shown = make(map[int]bool), make(map[int]bool), make(map[int][]string)
+	s.currencies = make(map[int]money.Currency)
+	beside := make(map[int]map[money.Currency]int)
 	days, shares, numbers := make(map[int]int), make(map[int]int), make(map[int]int)
 	shown := make(map[int][]string)
 	for n := 1; n <= sampled && rows.Next(); n++ {
@@ -205,6 +209,12 @@ func (s *Sheet) asShown(x *excelize.File) {
 				continue
 			}
 			numbers[i]++
+			if c := currencyOf(shown[l.N][i]); c != "" {
+				if beside[i] == nil {
+					beside[i] = make(map[money.Currency]int)
+				}
+				beside[i][c]++
+			}
 			switch text := shown[l.N][i]; {
 			case showsDay(text) && serialDay(c.Text, s.from1904) != 0:
 				days[i]++
@@ -218,6 +228,11 @@ func (s *Sheet) asShown(x *excelize.File) {
 	for i, n := range numbers {
 		s.dates[i] = days[i] > 0 && days[i]*2 >= n
 		s.shares[i] = shares[i]*2 >= n
+		for c, of := range beside[i] {
+			if of*2 > n {
+				s.currencies[i] = c
+			}
+		}
 	}
 }
 

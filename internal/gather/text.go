@@ -63,7 +63,11 @@ func openText(f *File, lim Limits, refuse func(string, ...any) []Refusal) ([]*Sh
 		}
 		return transform.NewReader(bytes.NewReader(body), charmap.Windows1252.NewDecoder())
 	}
-	if r, ok := ruledOf(open); ok {
+	r, ok := ruledOf(open)
+	if !ok {
+		r, ok = spacedOf(open)
+	}
+	if ok {
 		s := &Sheet{
 			File: f.Name, Lines: bytes.Count(body, []byte("\n")) + 1,
 			Format: fmt.Sprintf("text in %s, cells of fixed width", encoding),

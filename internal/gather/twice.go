@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"turret/internal/record"
 )
 
 // What is decided where two columns are taken for one.
@@ -57,7 +59,7 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 // Words of heads of dates as they were planned, and as they are forecast.
 var (
 	datesPlanned  = wordsOf("planned plan scheduled original target geplant soll planlagt prevu previsto gepland planerad")
-	datesForecast = wordsOf("forecast current expected projected estimated latest prognose prognos forventet voraussichtlich prevision actual")
+	datesForecast = wordsOf("forecast current expected projected estimated latest prognose prognos forventet voraussichtlich prevision actual now revised new neu ny")
 )
 
 // plannedBeside gives the one of two columns of the same days that holds what was planned,
@@ -67,21 +69,48 @@ func (f *finder) plannedBeside(i, at int) int {
 	if j < 0 || !isDay(f.t.Columns[j].Type) {
 		return -1
 	}
-	has := func(column int, words map[string]bool) bool {
-		for w := range strings.FieldsSeq(Normal(f.u.Columns[column].Head)) {
-			if words[w] {
-				return true
-			}
-		}
-		return false
-	}
 	switch {
-	case has(i, datesPlanned) && has(at, datesForecast):
+	case f.hasWord(i, datesPlanned) && f.hasWord(at, datesForecast):
 		return i
-	case has(at, datesPlanned) && has(i, datesForecast):
+	case f.hasWord(at, datesPlanned) && f.hasWord(i, datesForecast):
 		return at
 	}
 	return -1
+}
+
+// plannedAlone asks about days that were planned, beside other days of which no word says
+// what they are: those may be what is forecast.
+func (f *finder) plannedAlone() {
+	u := f.u
+	if f.t != record.Progress.Kind {
+		return
+	}
+	for _, as := range [...]string{"finish", "start"} {
+		at := u.column(as)
+		if at < 0 || f.m.Columns[u.Heads[at]] != "" || !f.hasWord(at, datesPlanned) || f.hasWord(at, datesForecast) {
+			continue
+		}
+		for i, x := range u.Uses {
+			if x.As != AsExtra || f.m.Columns[u.Heads[i]] != "" || u.Columns[i].Head == "" || !f.holdsDays(f.at, i) {
+				continue
+			}
+			u.ask(i, "columns", fmt.Sprintf(
+				"%q is what was planned, and no word says which days %q holds; say whether they are the %s that is forecast",
+				u.Columns[at].Head, u.Columns[i].Head, as,
+			), as, AsExtra)
+			return
+		}
+	}
+}
+
+// hasWord tells whether the head of a column has one of some words.
+func (f *finder) hasWord(column int, words map[string]bool) bool {
+	for w := range strings.FieldsSeq(Normal(f.u.Columns[column].Head)) {
+		if words[w] {
+			return true
+		}
+	}
+	return false
 }
 
 // sameInAnother decides between two columns of amounts of which one names a currency in

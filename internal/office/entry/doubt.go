@@ -82,13 +82,18 @@ type read = struct {
 
 // amounts are what a sheet states, by cell and period, in minor units.
 type amounts struct {
-	cells map[cellOf]map[calendar.Period]int64
-	plain bool // no row states a currency
-	rows  int
-	far   int             // rows of periods far from the present
-	first calendar.Period // of them, the first
-	part  map[int64]bool  // projects of which not all could be compared
+	cells       map[cellOf]map[calendar.Period]int64
+	plain       bool // no row states a currency
+	rows        int
+	far         int // rows of periods far from the present
+	apart       int // bookings whose day is far from their period, and both of the first
+	day, period calendar.Period
+	first       calendar.Period // of them, the first
+	part        map[int64]bool  // projects of which not all could be compared
 }
+
+// nearPeriods is how many periods the day of a booking may lie from its period.
+const nearPeriods = 2
 
 // farPast and farAhead are how many periods a booking may lie from the present.
 const farPast, farAhead = 60, 24
@@ -126,6 +131,13 @@ func (d *doubts) read(in *intake, s *Sheet) amounts {
 			}
 		} else if day := f("date"); period == 0 && day.Said == portfolio.Value {
 			period = d.p.snap.Office.Periods.Of(calendar.Date(day.Int))
+		}
+		if day := f("date"); t.Name == record.Postings.Name && f("period").Said == portfolio.Value && day.Said == portfolio.Value {
+			of := d.p.snap.Office.Periods.Of(calendar.Date(day.Int))
+			if n := of - period; of != 0 && (n > nearPeriods || n < -nearPeriods) {
+				out.apart++
+				out.day, out.period = cmp.Or(out.day, of), cmp.Or(out.period, period)
+			}
 		}
 		out.rows++
 		if now != 0 && period != 0 && t.Name == record.Postings.Name && (period < now-farPast || period > now+farAhead) {
@@ -191,6 +203,12 @@ func (d *doubts) compare(ctx context.Context, u *gather.Understanding, is amount
 		u.Ask("trust", fmt.Sprintf(
 			"most rows are of periods far from the present, as %s: say that they are right, or how their days are written",
 			d.p.snap.Office.Periods.Name(is.first),
+		), "yes")
+		return nil
+	case is.apart*2 > is.rows:
+		u.Ask("trust", fmt.Sprintf(
+			"most bookings are of %s by their period and of %s by their day: say that both are right, or what the column of periods is",
+			d.p.snap.Office.Periods.Name(is.period), d.p.snap.Office.Periods.Name(is.day),
 		), "yes")
 		return nil
 	case d.turned(u, pairs), d.scaled(u, pairs), d.converted(u, is, projects, pairs):
