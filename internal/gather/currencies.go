@@ -89,7 +89,17 @@ func (f *finder) currencyOfCells(numbers []*numberForms) {
 	if len(found) == 0 || u.column("currency") >= 0 || f.t.Index("currency") < 0 {
 		return
 	}
+	if at := found[krones]; at.row != 0 {
+		delete(found, krones)
+		if len(found) == 0 && !f.ownKrones() {
+			u.ask(-1, "fixed.currency", fmt.Sprintf("%s is the sign of several currencies; say which one", at), "DKK", "NOK", "SEK")
+			return
+		}
+	}
 	all := slices.Sorted(maps.Keys(found))
+	if len(all) == 0 {
+		return
+	}
 	said := money.Currency(u.Fixed["currency"])
 	switch {
 	case len(all) > 1:
@@ -104,13 +114,34 @@ func (f *finder) currencyOfCells(numbers []*numberForms) {
 	}
 }
 
+// ownKrones tells whether all projects that the first rows are of are kept in a currency of
+// that sign.
+func (f *finder) ownKrones() bool {
+	if f.o.Currency == nil || f.o.Names == nil {
+		return false
+	}
+	codes := []string{f.u.Fixed["project"]}
+	if at := f.u.column("project"); at >= 0 {
+		codes = codes[:0]
+		for _, r := range f.rows[f.at+1:] {
+			if at < len(r.cells) {
+				codes = append(codes, f.o.Names.Find("project", r.cells[at].Text)...)
+			}
+		}
+	}
+	own := func(code string) bool {
+		return slices.Contains([]money.Currency{"DKK", "NOK", "SEK"}, f.o.Currency(code))
+	}
+	return len(codes) > 0 && !slices.ContainsFunc(codes, func(code string) bool { return !own(code) })
+}
+
 // signed takes the currency that stands beside the amount of a row for that of the row;
 // why tells where the row says another.
 func (r *reader) signed() (why string) {
 	c := r.beside
 	r.beside = ""
 	at := r.t.Index("currency")
-	if c == "" || at < 0 || r.Fixed["currency"] != "" {
+	if c == "" || c == krones || at < 0 || r.Fixed["currency"] != "" {
 		return "" // it is settled for all rows
 	}
 	to := &r.out.Fields[at]

@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"cmp"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -86,11 +87,14 @@ func currencyOf(text string) money.Currency {
 		return ""
 	}
 	if c, is := signs[strings.ToLower(strings.TrimSuffix(word, "."))]; is {
-		return c
+		return cmp.Or(c, krones)
 	}
 	c, _ := money.ParseCurrency(word)
 	return c
 }
+
+// krones stands for the sign of several currencies.
+const krones = money.Currency("kr")
 
 // currencySigns are those of one letter.
 const currencySigns = "€£$¥"
@@ -134,6 +138,10 @@ func stripWords(s string) (rest string, places int, neg bool, currency string, o
 		}
 		begins := first >= '0' && first <= '9' || first == '('
 		if word, rest := wordOff(s, begins); word != "" {
+			if sign := strings.ToLower(word); begins && !signed && (sign == "cr" || sign == "dr") {
+				s, signed, neg = rest, true, sign == "cr" // a credit, and a debit
+				continue
+			}
 			if n, is := factors[strings.ToLower(strings.TrimSuffix(word, "."))]; is && !factored && begins {
 				s, places, factored = rest, n, true
 				continue

@@ -91,7 +91,9 @@ func (l *Layout) totalRow(line *Line) bool {
 		case AsMonth, AsTotal, "amount", AsCredit, "percent", "rate", AsInverse, "budget":
 		default:
 			if label == "" {
-				label = text
+				if label = text; as == "note" && l.keyed(line) {
+					return false // it is said of the row
+				}
 			} else if as == "posting" || as == "date" || as == "activity" {
 				return false
 			}
@@ -101,6 +103,12 @@ func (l *Layout) totalRow(line *Line) bool {
 		return false
 	}
 	return l.sums() || bareTotal(line, label)
+}
+
+// keyed tells a row of amounts that states both its project and its cost code.
+func (l *Layout) keyed(line *Line) bool {
+	project, code := l.column("project"), l.column("cost_code")
+	return project >= 0 && code >= 0 && !isBlank(line.At(project).Text) && !isBlank(line.At(code).Text)
 }
 
 // leads tells a row that states a project alone above the rows of its cost codes, in a list

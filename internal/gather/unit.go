@@ -19,7 +19,7 @@ var scales = map[string]int{
 	"k": 3, "thousand": 3, "thousands": 3, "thous": 3, "000": 3, "000s": 3, "1000": 3, "tsd": 3, "tausend": 3, "tusen": 3,
 	"tusind": 3, "duizend": 3, "milliers": 3, "mille": 3, "miles": 3, "migliaia": 3, "t": 3,
 	"m": 6, "mn": 6, "mln": 6, "mio": 6, "mill": 6, "million": 6, "millions": 6, "millionen": 6, "millioner": 6, "miljoner": 6,
-	"miljoen": 6, "milioni": 6, "millones": 6,
+	"tkr": 3, "mkr": 6, "mnkr": 6, "miljoen": 6, "milioni": 6, "millones": 6,
 }
 
 // besideUnits are the words that may stand beside a unit.
@@ -27,7 +27,7 @@ var besideUnits = wordsOf(
 	`in of all amount amounts figures values value are is money currency unit units and net gross excl incl excluding
 including vat shown stated given expressed reported full whole each per cost costs forecast actual actuals plan budget
 betrage alle werte angaben wahrung in netto brutto ohne mwst belop tall valuta i uten mva montants en de les devise importes
-todos los valori importi tutti bedragen alle`,
+todos los valori importi tutti bedragen alle kr kroner kronor`,
 )
 
 // denials are words beside which a unit is none.
@@ -119,7 +119,7 @@ func wholeUnit(text string) (u unit, ok bool) {
 }
 
 // aloneScales are the words that are a scale without a currency beside them.
-var aloneScales = wordsOf("thousand thousands thous 000 000s 1000 tsd tausend tusen tusind duizend milliers million millions mio millionen millioner k")
+var aloneScales = wordsOf("tkr mkr mnkr thousand thousands thous 000 000s 1000 tsd tausend tusen tusind duizend milliers million millions mio millionen millioner k")
 
 // alsoWords are codes of currencies that are words as well.
 var alsoWords = wordsOf("all top try cup mop pen sos ron lak gel bam")

@@ -136,7 +136,7 @@ var synonyms = map[string]string{
 
 // totals are words that begin the label of a sum, in rows and in heads.
 var totals = strings.Split(
-	"all projects|all accounts|all cost codes|alle konten|alle kostenarten|alle kontoer|alla konton|tous les comptes|todas las cuentas|tutti i conti|alle rekeningen|all codes|alle projekte|alle prosjekter|tous les projets|todos los proyectos|tutti i progetti|alle projecten|alla projekt|i alt|ialt|totaal|totale|summa|somma|endsumme|gesamtbetrag|total|totals|sum|subtotal|sub total|grand total|overall|summe|zwischensumme|gesamt|gesamtsumme|totalt|delsum|somme|sous total|total general|suma|year total|full year|ubertrag|carried forward|brought forward|balance forward|report",
+	"overall result|gesamtergebnis|all projects|all accounts|all cost codes|alle konten|alle kostenarten|alle kontoer|alla konton|tous les comptes|todas las cuentas|tutti i conti|alle rekeningen|all codes|alle projekte|alle prosjekter|tous les projets|todos los proyectos|tutti i progetti|alle projecten|alla projekt|i alt|ialt|totaal|totale|summa|somma|endsumme|gesamtbetrag|total|totals|sum|subtotal|sub total|grand total|overall|summe|zwischensumme|gesamt|gesamtsumme|totalt|delsum|somme|sous total|total general|suma|year total|full year|ubertrag|carried forward|brought forward|balance forward|report",
 	"|",
 )
 
@@ -150,7 +150,7 @@ func isTotal(label string) bool {
 }
 
 // sumTails are words that end the label of a row of sums: "North quay Total".
-var sumTails = wordsOf("total totals subtotal totalt totaal totale summe gesamt zwischensumme delsum")
+var sumTails = wordsOf("result results ergebnis gesamtergebnis resultat resultado total totals subtotal totalt totaal totale summe gesamt zwischensumme delsum")
 
 // isTotalRow tells whether the label of a row says that it stands for a sum.
 func isTotalRow(label string) bool {
