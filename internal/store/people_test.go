@@ -113,9 +113,10 @@ func TestPassesAndSessions(t *testing.T) {
 		at   int64
 		ok   bool
 	}{{"first", 50, false}, {"anew", 99, true}, {"anew", 100, false}, {"none", 1, false}} {
-		_, ok, err := s.Pass(ctx, []byte(c.code), c.at)
+		account, ok, err := s.Pass(ctx, []byte(c.code), c.at)
 		require.NoError(t, err)
 		require.Equal(t, c.ok, ok, "%s at %d", c.code, c.at)
+		require.Zero(t, account, "the first administrator has no account yet, and nobody has one by a code that is not good")
 	}
 	ada := person(t, s, "ada", "lead")
 	reset := ada

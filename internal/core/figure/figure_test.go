@@ -362,6 +362,29 @@ func TestJudge(t *testing.T) {
 	require.Equal(t, "b", facts[0].What)
 }
 
+// TestFacts: the plan's facts of BAC are all of it, those of PV up to the period; only what
+// is spent has postings behind it.
+func TestFacts(t *testing.T) {
+	e := build().spend(500, 700).at(1)
+	amounts := func(id figure.ID) (out []int64, posted int) {
+		for _, f := range e.Subject.Facts(e, id, e.Period) {
+			out = append(out, f.Value.N)
+			if f.Posted != nil {
+				posted++
+			}
+		}
+		return out, posted
+	}
+	all, posted := amounts(figure.BAC)
+	require.Len(t, all, 10, "January to October")
+	require.Zero(t, posted)
+	soFar, _ := amounts(figure.PV)
+	require.Len(t, soFar, 2, "January and February")
+	spent, posted := amounts(figure.AC)
+	require.Equal(t, []int64{500, 700}, spent)
+	require.LessOrEqual(t, posted, len(spent))
+}
+
 func TestDecimals(t *testing.T) {
 	require.Equal(t, "0.000002", figure.Decimals(exact.Of(25, 10_000_000), 6), "half to even")
 	require.Equal(t, "0.000004", figure.Decimals(exact.Of(35, 10_000_000), 6))

@@ -257,6 +257,9 @@ func TestChecks(t *testing.T) {
 		{"amounts of the past", "forecast-in-past", 0, "has 2 amounts up to May 2026", func(b *bench) {
 			b.p.Forecast[4].Lines = append(b.p.Forecast[4].Lines, cost(cells(jan+3, 1, 1)))
 		}},
+		{"one amount of the past", "forecast-in-past", 0, "has 1 amount up to Apr 2026", func(b *bench) {
+			b.p.Forecast[4].Lines = append(b.p.Forecast[4].Lines, cost(cells(jan+3, 1)))
+		}},
 		{"600.00 on order, 500.00 to come", "forecast-under-orders", 10000, "500 EUR is forecast to come and 600 EUR is on order", func(b *bench) {
 			b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{cost(cells(b.at+2, 60000))}}}
 		}},
