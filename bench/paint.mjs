@@ -19,14 +19,10 @@ for (let i = 0; i < 7; i++) {
     await page.evaluate(
       () =>
         new Promise((done) =>
-          requestAnimationFrame(() =>
-            requestAnimationFrame(() => {
-              const paint = performance.getEntriesByName(
-                "first-contentful-paint",
-              )[0];
-              done(paint.startTime);
-            }),
-          ),
+          new PerformanceObserver((list) => {
+            const paint = list.getEntriesByName("first-contentful-paint")[0];
+            if (paint) done(paint.startTime);
+          }).observe({ type: "paint", buffered: true }),
         ),
     ),
   );
