@@ -60,6 +60,12 @@ func (f *finder) find() bool {
 			}
 		}
 	}
+	if f.t == nil && f.m.Table != "" && !strict[f.m.Table] {
+		f.t, f.at, why = record.Named(f.m.Table), f.saidHead(), "none of its heads is known"
+		if f.at < 0 {
+			f.t = nil
+		}
+	}
 	const enough = 3.5
 	if f.t == nil || best < enough && f.m.Head == 0 && f.m.Table == "" {
 		return false
@@ -77,6 +83,31 @@ func (f *finder) find() bool {
 		u.Certainty = Guess
 	}
 	return true
+}
+
+// saidHead is the row that names the columns of a table that someone said it is, though no
+// head of it is known: the one that was pointed at, or else the first of several texts with
+// a row below it; -1 where there is none.
+func (f *finder) saidHead() int {
+	const few = 2
+	for i, r := range f.rows[:min(len(f.rows), within)] {
+		if f.m.Head != 0 {
+			if r.n == f.m.Head {
+				return i
+			}
+			continue
+		}
+		texts := 0
+		for _, c := range r.cells {
+			if text := strings.TrimSpace(c.Text); c.Kind == Words && text != "" && !isPlain(text) {
+				texts++
+			}
+		}
+		if texts >= few && texts == filled(&Line{Cells: r.cells}) && i+1 < len(f.rows) {
+			return i
+		}
+	}
+	return -1
 }
 
 // hint is the table that the names of file and sheet speak of.

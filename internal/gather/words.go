@@ -376,6 +376,14 @@ func called(t *record.Kind, head string, own map[string]string) (column string, 
 	return calledSo(t, tight(head), head)
 }
 
+// Means tells whether a head is a word for a column, in any table, without the office's own.
+func Means(head, column string) bool {
+	return slices.ContainsFunc(record.Kinds(), func(t *record.Kind) bool {
+		as, weight := called(t, head, nil)
+		return weight > 1 && as == column
+	})
+}
+
 // calledSo does the same of a head whose tight form is known.
 func calledSo(t *record.Kind, tightly, head string) (column string, weight int) {
 	if x := heads()[t.Name][tightly]; x.weight > 0 {

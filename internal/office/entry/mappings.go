@@ -192,6 +192,22 @@ func (o Room) Words(ctx context.Context, a right.Actor) ([]Word, error) {
 	return o.Store().Words(ctx)
 }
 
+// KeepWords makes heads of a sheet, which someone said are columns, words for them in every
+// file. What is a word for it already, and what is no column, as a month or what is left
+// out, is passed over.
+func (o Room) KeepWords(ctx context.Context, a right.Actor, columns map[string]string) error {
+	for _, head := range slices.Sorted(maps.Keys(columns)) {
+		column := columns[head]
+		if column == "" || !anyColumn(column) && column != gather.AsCredit && column != gather.AsMark || gather.Means(head, column) {
+			continue
+		}
+		if err := o.SaveWord(ctx, a, head, column); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // SaveWord makes a word another name of a column; with an empty column it takes
 // the word away.
 func (o Room) SaveWord(ctx context.Context, a right.Actor, word, column string) error {

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"turret/internal/book"
@@ -27,7 +28,7 @@ type SheetReport struct {
 	Tallies  []Tally          `json:"tables"`
 	Parts    []gather.Part    `json:"parts,omitempty"`       // the first rows as they were sent
 	Counts   map[string]int   `json:"part_counts,omitempty"` // rows of each part in all
-	Passed   bool             `json:"passed_over,omitempty"` // it holds no table, and others of its file do
+	Passed   bool             `json:"passed_over,omitempty"` // it holds no table, or sums up others, and others of its file are read
 	Refused  int              `json:"refused"`
 	Changes  []KeyChange      `json:"changes,omitempty"`
 	Refusals []gather.Refusal `json:"-"`
@@ -42,6 +43,12 @@ func (s *SheetReport) Sum() (t Tally) {
 		t.New, t.Changed, t.Unchanged = t.New+x.New, t.Changed+x.Changed, t.Unchanged+x.Unchanged
 	}
 	return t
+}
+
+// PassedWhy is why a sheet was passed over, shortly.
+func (s *SheetReport) PassedWhy() string {
+	why, _, _ := strings.Cut(s.Skipped, ":")
+	return why
 }
 
 // Report tells what a gather took, what it refused and why.

@@ -79,3 +79,22 @@ func TestATotalPutBack(t *testing.T) {
 	r = take("Care Feb 2026.csv", "Feb 2026", false)
 	require.Equal(t, "12.00 EUR", r.Sheets[0].Changes[0].Is)
 }
+
+// TestWordsFromThePreview: what someone says of the columns of one sheet can be made to hold
+// in every file; what is no column of a table is no word.
+func TestWordsFromThePreview(t *testing.T) {
+	ctx := context.Background()
+	o := officetest.WithBase(t)
+	room := entry.In(o)
+	require.NoError(t, room.KeepWords(ctx, officetest.Operator, map[string]string{
+		"project": "project", "hanke": "project", "laji": "cost_code", "toteuma": "amount", "muuta": "ignore", "kuukausi": "month",
+	}))
+	words, err := room.Words(ctx, officetest.Operator)
+	require.NoError(t, err)
+	require.Len(t, words, 3)
+	d := sent(t, o, officetest.File("Actuals Jan 2026.csv", "Hanke,Laji,Toteuma\nA,10,5.00\n"))
+	r, err := intake.In(o).Preview(ctx, officetest.Operator, d, entry.Watch{})
+	require.NoError(t, err)
+	require.Empty(t, r.Sheets[0].Questions)
+	require.Equal(t, 1, r.Sheets[0].Sum().New)
+}

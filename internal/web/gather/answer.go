@@ -55,6 +55,11 @@ func act(c fiber.Ctx, site *shell.Site, d *intake.Draft) (to string, err error) 
 		if err := intake.In(site.Office).SayOf(ctx, a, d, label, say); err != nil {
 			return "", err
 		}
+		if c.FormValue("words") != "" {
+			if err := entry.In(site.Office).KeepWords(ctx, a, columnsOf(c)); err != nil {
+				return "", err
+			}
+		}
 		if name := strings.TrimSpace(c.FormValue("keep")); name != "" {
 			r, err := intake.In(site.Office).Preview(ctx, a, d, entry.Watch{})
 			if err != nil {
@@ -80,6 +85,17 @@ func act(c fiber.Ctx, site *shell.Site, d *intake.Draft) (to string, err error) 
 		return here, nil
 	}
 	return "", shell.Unclear()
+}
+
+// columnsOf is what a form says that each column is, by its head.
+func columnsOf(c fiber.Ctx) map[string]string {
+	out := make(map[string]string)
+	for k, v := range c.Request().PostArgs().All() {
+		if head, ok := strings.CutPrefix(string(k), "col."); ok {
+			out[head] = string(v)
+		}
+	}
+	return out
 }
 
 func sep(address string) string {
