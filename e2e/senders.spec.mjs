@@ -176,3 +176,35 @@ test("two months of ten senders: four questions, then none", async ({
     await expect(kept).toHaveCount(n - 1);
   }
 });
+
+test("heads that nobody knows are named once, for every file", async ({
+  page,
+  as,
+}) => {
+  await as("analyst");
+  const dir = mkdtempSync(join(tmpdir(), "turret-heads-"));
+  const first = join(dir, "Kulut marraskuu.csv");
+  const next = join(dir, "Muut.csv");
+  writeFileSync(first, "Hanke,Laji,Toteuma\nQS-01,210,5.00\n");
+  writeFileSync(next, "Laji,Toteuma,Hanke\n210,7.00,QS-05\n");
+  await send(page, [first]);
+  const kulut = sheet(page, "Kulut");
+  await expect(kulut).toContainText("no table was found in it");
+  await kulut.getByLabel("Table").selectOption("costs");
+  await kulut.getByRole("button", { name: "Read it again so" }).click();
+  await kulut.getByLabel("What Toteuma is").selectOption("amount");
+  await kulut.getByLabel("These heads mean the same in every file").check();
+  await kulut.getByRole("button", { name: "Read it again so" }).click();
+  await expect(kulut.getByLabel("What Toteuma is")).toHaveValue("amount");
+  await accessible(page);
+  await page.getByRole("button", { name: "Throw away" }).click();
+
+  // The next file has them in another order, and columns are known.
+  await send(page, [next]);
+  const muut = sheet(page, "Muut");
+  await expect(muut.getByLabel("What Toteuma is")).toHaveValue("amount");
+  await expect(muut.getByLabel("What Hanke is")).toHaveValue("project");
+  await page.getByRole("button", { name: "Throw away" }).click();
+  await page.goto("/setup/mappings");
+  await expect(page.locator("main")).toContainText("toteuma");
+});

@@ -59,6 +59,7 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 // Words of heads of dates as they were planned, and as they are forecast.
 var (
 	datesPlanned  = wordsOf("planned plan scheduled original target geplant soll planlagt prevu previsto gepland planerad")
+	datesAside    = wordsOf("updated update status reported report review reviewed checked entered created modified baseline bl printed data")
 	datesForecast = wordsOf("forecast current expected projected estimated latest prognose prognos forventet voraussichtlich prevision actual now revised new neu ny")
 )
 
@@ -91,7 +92,7 @@ func (f *finder) plannedAlone() {
 			continue
 		}
 		for i, x := range u.Uses {
-			if x.As != AsExtra || f.m.Columns[u.Heads[i]] != "" || u.Columns[i].Head == "" || !f.holdsDays(f.at, i) {
+			if x.As != AsExtra || f.m.Columns[u.Heads[i]] != "" || u.Columns[i].Head == "" || f.hasWord(i, datesAside) || !f.holdsDays(f.at, i) {
 				continue
 			}
 			u.ask(i, "columns", fmt.Sprintf(
