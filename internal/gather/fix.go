@@ -97,6 +97,7 @@ func (f *finder) fix() {
 		u.Fixed["section"] = "summary"
 	}
 	f.scores()
+	f.noAmounts()
 	f.kindsBeside()
 	f.nested()
 	f.looks()

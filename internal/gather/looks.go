@@ -109,6 +109,32 @@ func (f *finder) otherKey(is, other string) {
 	c.As, c.Certainty, c.Why = other, Likely, "its cells are known as "+strings.ReplaceAll(other, "_", " ")
 }
 
+// noAmounts keeps a column of words beside that its head calls the amount, where months hold
+// the amounts: it tells rows apart, as the one before and the present one.
+func (f *finder) noAmounts() {
+	at := f.u.column("amount")
+	if at < 0 || f.t.Name != "costs" || !f.hasMonths() || f.m.Columns[f.u.Heads[at]] != "" {
+		return
+	}
+	words := 0
+	for _, r := range f.rows[f.at+1:] {
+		if at >= len(r.cells) || isBlank(r.cells[at].Text) {
+			continue
+		}
+		_, point := plainNumber(r.cells[at].Text, Point)
+		_, comma := plainNumber(r.cells[at].Text, Comma)
+		if r.cells[at].Kind != Words || point || comma || isDash(r.cells[at].Text) {
+			return
+		}
+		words++
+	}
+	if words > 0 {
+		f.u.Uses[at] = Use{As: AsExtra}
+		c := &f.u.Columns[at]
+		c.As, c.Certainty, c.Why = AsExtra, Likely, "it holds words, and months hold the amounts"
+	}
+}
+
 // looksPeriod gives a column whose cells are all periods that use, where no head is one.
 func (f *finder) looksPeriod() {
 	if !f.lacks("period") || f.hasMonths() || f.t.Name != "costs" && f.t.Name != "rates" {

@@ -55,7 +55,10 @@ var scales5 = func() (out []map[string]string) {
 // scaled are the columns of steps from 1 to 5.
 func scaled(column string) bool { return column == "likelihood" || column == "impact" }
 
-// stepOf reads "4", "4 - High" and "(3) possible", and else gives the word.
+// stepBehind is a step behind its word: "Likely (4)".
+var stepBehind = regexp.MustCompile(`^[^0-9]+[(\[]([1-5])[)\]]$`)
+
+// stepOf reads "4", "4 - High", "(3) possible" and "Likely (4)", and else gives the word.
 func stepOf(text string) (n, word string) {
 	word = Normal(text)
 	if text != "" && text[0] >= '1' && text[0] <= '5' {
@@ -64,6 +67,9 @@ func stepOf(text string) (n, word string) {
 	first, rest, _ := strings.Cut(word, " ")
 	if len(first) == 1 && first >= "1" && first <= "5" && (rest == "" || !strings.ContainsAny(rest, "0123456789")) {
 		return first, ""
+	}
+	if m := stepBehind.FindStringSubmatch(strings.TrimFunc(text, isSpace)); m != nil {
+		return m[1], ""
 	}
 	return "", word
 }
