@@ -163,7 +163,7 @@ func (f *finder) lacks(name string) bool {
 		return false
 	}
 	for _, x := range f.u.Uses {
-		if x.As == name || name == "cost_code" && (x.Code != "" || x.Then == name) || x.Then != "" && x.Then == name || name == "kind" && x.Kinds || name == "activity" && x.Activity != "" || name == "project" && x.Project != "" {
+		if x.As == name || name == "cost_code" && x.Code != "" || x.Then == name || name == "kind" && x.Kinds || name == "activity" && x.Activity != "" || name == "project" && x.Project != "" {
 			return false
 		}
 	}

@@ -45,6 +45,10 @@ type doubts struct {
 // doubt asks about the sheets that contradict what is known of their cells. Turret's own
 // tables are taken at their word, and so is what someone said is right.
 func (in *intake) doubt(ctx context.Context, p *plan) error {
+	sums := in.summed()
+	if in.opts.Trust && len(sums) == 0 {
+		return nil // nothing is compared
+	}
 	if !in.opts.Trust {
 		in.neighbours(p)
 	}
@@ -67,7 +71,7 @@ func (in *intake) doubt(ctx context.Context, p *plan) error {
 			return err
 		}
 	}
-	d.summaries(in, read)
+	d.summaries(in, sums, read)
 	if in.opts.Trust {
 		return nil
 	}

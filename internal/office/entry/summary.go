@@ -8,6 +8,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
+	"turret/internal/gather"
 	"turret/internal/record"
 )
 
@@ -15,17 +16,23 @@ import (
 // lacks what each row needs, and says nothing of its own: it is passed over. Where most of
 // its amounts are those of the other sheets and some are not, these are asked.
 
-// summaries passes over the sheets that sum up others of their file.
-func (d *doubts) summaries(in *intake, others []read) {
+// summed gives what the sheets state that may sum up others, by their place.
+func (in *intake) summed() map[int]*gather.Summed {
+	out := make(map[int]*gather.Summed)
 	for i := range in.sheets {
-		s := &in.sheets[i]
-		if s.sheet == nil {
-			continue
+		if s := &in.sheets[i]; s.sheet != nil {
+			if sum := s.Read.Summed(in.reading); sum != nil {
+				out[i] = sum
+			}
 		}
-		sum := s.Read.Summed(in.reading)
-		if sum == nil {
-			continue
-		}
+	}
+	return out
+}
+
+// summaries passes over the sheets that sum up others of their file.
+func (d *doubts) summaries(in *intake, sums map[int]*gather.Summed, others []read) {
+	for _, i := range slices.Sorted(maps.Keys(sums)) {
+		s, sum := &in.sheets[i], sums[i]
 		kind, _ := portfolio.PartKindNamed(sum.Kind)
 		found := make(map[string]map[calendar.Period]float64)
 		whole, some := true, false
