@@ -19,6 +19,8 @@ func (f *finder) required() {
 		case c.Name == "period" && (f.hasMonths() || f.o.Period != 0 && f.t.Name != "costs"):
 		case c.Name == "kind" && (f.kindsAbove() || f.u.Kinds):
 		case c.Name == "section" && f.toldBySections():
+		case c.Name == "period" && f.t == record.Costs.Kind:
+			u.ask(-1, "fixed.period", "no column tells the month of the amounts; say which column does, or which month all are of")
 		case c.Type == record.Choice:
 			u.ask(
 				-1,
@@ -194,6 +196,10 @@ func (f *finder) between() {
 			u.ask(i, "columns", fmt.Sprintf(
 				"%q holds amounts of a year of which no month stands beside it: they are no sum, and no period is told for them; say whether they are left out, or send their months",
 				c.Head,
+			), AsNone, AsExtra)
+		case isLater(c.Head) && (c.As == AsNone || c.As == AsExtra || c.As == AsTotal) && f.mostlyNumbers(i) && f.holdsMoney(i):
+			u.ask(i, "columns", fmt.Sprintf(
+				"%q holds amounts of no month that is told; say whether they are left out, or send their months", c.Head,
 			), AsNone, AsExtra)
 		case c.As == AsNone && c.Certainty != Likely && i > first && i < last && f.mostlyNumbers(i) && !differs(c.Head):
 			u.ask(

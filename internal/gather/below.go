@@ -136,7 +136,7 @@ func (f *finder) known(at int, name string, may func(int) bool) (column int, sha
 			}
 			if text := strings.TrimFunc(r.cells[i].Text, isSpace); text != "" && !(name == "cost_code" && f.headsProject(r, text)) {
 				all++
-				if f.isKnown(name, text) {
+				if f.isKnown(name, text) || name == "kind" && f.t.Name == "risks" && isEntry(f.head(at, i), text) {
 					known++
 				}
 			}

@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"slices"
@@ -25,6 +26,9 @@ func (f *finder) currenciesBeside() {
 			continue
 		}
 		for _, text := range append([]string{u.Columns[i].Head}, f.high[i]...) {
+			if _, said := unitOf(text); said != "" {
+				text = said
+			}
 			if x, ok := unitIn(text); ok && x.currency != "" {
 				of[i] = x.currency
 				break
@@ -138,7 +142,7 @@ func (f *finder) ownKrones() bool {
 // signed takes the currency that stands beside the amount of a row for that of the row;
 // why tells where the row says another.
 func (r *reader) signed() (why string) {
-	c := r.beside
+	c := cmp.Or(r.beside, r.stands)
 	r.beside = ""
 	at := r.t.Index("currency")
 	if c == "" || c == krones || at < 0 || r.Fixed["currency"] != "" {

@@ -122,6 +122,10 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			matched++ // another kind of amounts beside
 			continue
 		}
+		if t.Name == "costs" && (weight == 0 || column == "amount" && named[column]) && ofReport(text) {
+			words-- // it goes with amounts, and tells nothing of the row
+			continue
+		}
 		if weight == 0 || column == AsExtra || column == AsNone || named[column] {
 			continue
 		}
@@ -163,7 +167,8 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 		if !required(t, c) || named[c.Name] ||
 			c.Name == "period" && (months > 0 || f.o.Period != 0) ||
 			c.Name == crossed && across > 0 ||
-			c.Name == "kind" && t.Name == "costs" || c.Name == "section" && stories > 0 {
+			c.Name == "kind" && t.Name == "costs" || c.Name == "section" && stories > 0 ||
+			c.Name == "posting" && hinted && named["date"] { // its number is made of what it says
 			continue
 		}
 		if f.m.Fixed[c.Name] != "" {
@@ -303,6 +308,9 @@ func (f *finder) calls(at, i int, t *record.Kind, label string) (column string, 
 	}
 	if weight == 0 {
 		column, weight = calledBoth(t, label)
+	}
+	if weight == 0 && t == record.Progress.Kind && thisPeriod[h.normal] && f.holdsDays(at, i) {
+		column, weight = "finish", 1 // said this month, beside what was said last
 	}
 	if f.slips && weight == 0 {
 		column, weight = f.slipped(t, h.tight)

@@ -30,8 +30,11 @@ func (f *finder) aroundRow(at int) (out []string) {
 			out = append(out, text)
 		}
 	}
-	return append(append(out, f.s.title()), append(slices.Clone(f.s.cover), strings.TrimSuffix(path.Base(f.s.File), path.Ext(f.s.File)))...)
+	return append(append(out, f.s.title()), append(slices.Clone(f.s.cover), fileTitle(f.s.File))...)
 }
+
+// fileTitle is the name of a file without its folder and ending.
+func fileTitle(name string) string { return strings.TrimSuffix(path.Base(name), path.Ext(name)) }
 
 // isBand tells a row of heads above a row: several periods, or kinds of amounts.
 func (f *finder) isBand(at, k int) bool {
@@ -97,6 +100,7 @@ func (f *finder) fix() {
 		u.Fixed["section"] = "summary"
 	}
 	f.scores()
+	f.grid()
 	f.noAmounts()
 	f.kindsBeside()
 	f.nested()
@@ -137,6 +141,7 @@ func (f *finder) fix() {
 		}
 	}
 	f.fixPeriod(around)
+	f.unitColumn()
 	f.currencyOfOther()
 	f.fixUnit()
 }
@@ -198,6 +203,9 @@ func (f *finder) amountKind() (head, kind string) {
 func (f *finder) fixKind(around []string) (kind, other string) {
 	for _, text := range around {
 		all := kindsIn(text)
+		if few := 3; strings.HasSuffix(text, ".") && len(strings.Fields(text)) > few {
+			continue // a sentence
+		}
 		switch {
 		case kind == "" && len(all) == 1:
 			kind = all[0]

@@ -60,6 +60,9 @@ func (f *finder) month(at, column int) (p int32) {
 	if p := f.monthInRow(at, column); p != 0 {
 		return p
 	}
+	if p := f.monthAhead(at, column); p != 0 {
+		return p
+	}
 	if bare != "" && !isUnit(text) && f.headRef("cost_code", at, column) == "" && f.headRef("project", at, column) == "" {
 		return 0
 	}
@@ -155,6 +158,10 @@ var (
 	nowWords = wordsOf("this new current latest updated revised aktuell aktuelle neu neue ny nye nuevo nuova nuovo nouveau nouvelle nieuwe")
 	ofBefore = wordsOf("last previous prior old former letzte letzter letztes vorige voriger alte forrige siste tidligere precedent precedente anterior")
 )
+
+// thisPeriod are heads of what is said in the period of the file.
+var thisPeriod = phrases(`this month|this period|this report|current month|current period|diesen monat|dieser monat|aktueller monat|berichtsmonat|denne maned|denne perioden|
+ce mois|mois en cours|este mes|mes actual|questo mese|mese corrente|deze maand|denna manad|this update|reported now`)
 
 // without takes words off a head; ok tells that there were some, and that others are left.
 func without(head string, words map[string]bool) (rest string, ok bool) {

@@ -146,7 +146,7 @@ func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) 
 	places := 0
 	switch {
 	case c.Type == record.Money:
-		places = r.Places
+		places = r.scaled
 	case use.OfOne && !strings.Contains(text, "%"), use.Share && kind == Number:
 		places = 2
 	}
@@ -170,6 +170,14 @@ var about = regexp.MustCompile(`(?i)^\s*(?:~|≈|ca\.?|c\.|circa|approx\.?|appro
 
 // doneWords say whether something is done.
 var doneWords = map[string]string{
+	"terminado": "100", "terminada": "100", "finalizado": "100", "completado": "100", "termine": "100", "terminee": "100", "acheve": "100", "fertig": "100",
+	"erledigt": "100", "abgeschlossen": "100", "beendet": "100", "ferdig": "100", "fullfort": "100", "avsluttet": "100", "klar": "100", "klart": "100",
+	"fardig": "100", "avslutad": "100", "faerdig": "100", "afsluttet": "100", "gereed": "100", "klaar": "100", "voltooid": "100", "afgerond": "100",
+	"completato": "100", "finito": "100", "concluso": "100", "terminato": "100",
+	"no iniciado": "0", "no iniciada": "0", "sin iniciar": "0", "pendiente": "0", "non commence": "0", "pas commence": "0", "a faire": "0",
+	"nicht begonnen": "0", "nicht gestartet": "0", "offen": "0", "ikke begynt": "0", "ikke startet": "0", "ikke pabegynt": "0", "ej paborjad": "0",
+	"ej startad": "0", "niet begonnen": "0", "niet gestart": "0", "non iniziato": "0", "da iniziare": "0", "not begun": "0", "not yet started": "0",
+	"yet to start": "0", "to do": "0", "todo": "0",
 	"yes": "100", "y": "100", "done": "100", "complete": "100", "completed": "100", "finished": "100", "achieved": "100", "ja": "100", "oui": "100", "si": "100", "x": "100",
 	"no": "0", "n": "0", "open": "0", "not started": "0", "pending": "0", "nein": "0", "nei": "0", "nej": "0", "non": "0", "nee": "0",
 }

@@ -173,6 +173,9 @@ type reader struct {
 	code, noCode   string          // the cost code of the heading above, and its text where it is none
 	above          []Cell          // of the columns whose empty cells stand for it
 	beside         money.Currency  // that stands beside an amount of the row
+	unit           int             // the column of the unit of each row, or -1
+	scaled         int             // the places that amounts of the row are moved by
+	stands         money.Currency  // that the unit of the row names
 	under          string          // the project of the heading above, in a sheet of sections
 	steps          map[string]step // of amounts that run on, by row
 	row            func(*portfolio.Row, func() map[string]string)
@@ -187,7 +190,7 @@ type fixed struct {
 
 func (r *reader) prepare() {
 	r.out.Fields = make([]portfolio.Field, len(r.t.Columns))
-	r.marks = r.column(AsMark) >= 0
+	r.marks, r.unit = r.column(AsMark) >= 0, r.column(AsUnit)
 	r.credit, r.value = -1, r.t.Index(unfolded(r.t))
 	r.places = make([]int, len(r.Uses))
 	for i, x := range r.Uses {
@@ -331,6 +334,9 @@ func (r *reader) read(line *Line) {
 func (r *reader) parse(line *Line) (column, value, why string) {
 	clear(r.out.Fields)
 	r.out.Extra = nil
+	if column, value, why := r.united(line); why != "" {
+		return column, value, why
+	}
 	for i := range line.Cells {
 		cell := line.Cells[i]
 		c := &cell

@@ -25,9 +25,14 @@ func (f *finder) repeats() {
 			continue
 		}
 		last, filled, blank, full := "", 0, 0, false
+		var above []string
 		u.data(f.s, func(l *Line) bool {
 			text := strings.TrimFunc(l.At(i).Text, isSpace)
+			before := above
+			above = f.keysOf(l)
 			switch {
+			case text == "" && filled > 0 && f.saysSame(i, before, above):
+				full = true // it would be the row above once more
 			case text != "" && text == last:
 				full = true
 			case text != "":
@@ -46,6 +51,33 @@ func (f *finder) repeats() {
 		u.Down = append(u.Down, i)
 		u.note("%s: empty cells are taken for what stands above them.", f.called(i))
 	}
+}
+
+// keysOf are what a row states of the columns that key it, by column.
+func (f *finder) keysOf(l *Line) []string {
+	out := make([]string, len(f.u.Uses))
+	for i, x := range f.u.Uses {
+		if j := f.t.Index(x.As); j >= 0 && f.t.Columns[j].Key {
+			out[i] = strings.Clone(strings.TrimFunc(l.At(i).Text, isSpace))
+		}
+	}
+	return out
+}
+
+// saysSame tells whether a row that leaves a column empty states a key, and of none another
+// than the row above: no group has two such rows.
+func (f *finder) saysSame(column int, above, row []string) bool {
+	any := false
+	for i, text := range row {
+		if i == column || text == "" {
+			continue
+		}
+		if above == nil || text != above[i] {
+			return false
+		}
+		any = true
+	}
+	return any
 }
 
 // documentHeads finds documents that state their number, day and supplier in the first of

@@ -136,6 +136,9 @@ func (f *finder) forms() (forms []form, left []string) {
 		if len(said) == 0 {
 			continue
 		}
+		if len(said) == 1 && isFarewell(said[0]) {
+			shut() // and who wrote it
+		}
 		label, rest, colon := strings.Cut(said[0], ":")
 		const few = 4 // words of a label
 		name := f.labelOf(label, colon || len(said) > 1 || len(strings.Fields(said[0])) <= few)
@@ -169,6 +172,21 @@ func (f *finder) forms() (forms []form, left []string) {
 		forms = append(forms, x)
 	}
 	return forms, left
+}
+
+// farewells are words with which mails end, before who wrote them.
+var farewells = wordsOf(`regards best kind kindest warm sincerely yours faithfully cheers thanks many rgds mit freundlichen grussen gruss viele beste
+liebe mfg vg med vennlig venlig hilsen mvh hilsner cordialement bien a vous salutations distinguees saludos atentamente un cordial saludo cordiali
+distinti saluti met vriendelijke groet groeten med vanliga halsningar halsning and wishes`)
+
+// isFarewell tells a line that ends a mail: few words, all of farewells, or a rule of hyphens.
+func isFarewell(line string) bool {
+	const few = 4
+	words := strings.Fields(Normal(line))
+	if len(words) == 0 {
+		return strings.TrimFunc(line, isSpace) == "--"
+	}
+	return len(words) <= few && !slices.ContainsFunc(words, func(w string) bool { return !farewells[w] })
 }
 
 // labelOf gives the name under which a label is read: a section, the project, the period

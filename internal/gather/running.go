@@ -48,6 +48,18 @@ func runningIn(text string) string {
 	return ""
 }
 
+// reportWords are of heads of cost reports that no row is kept by: sums at completion, what is
+// to go, and how far one is from another.
+var reportWords = phrases(`eac|etc|bac|cpi|spi|ctc|ftc|at completion|estimate at completion|forecast at completion|cost at completion|outturn|final cost|forecast final cost|
+anticipated final cost|to complete|forecast to complete|estimate to complete|cost to complete|to go|cost to go|deviation|deviations|over under|under over|
+endkosten|endkostenprognose|restkosten|abweichungen|sluttprognose|gjenstaende|rest|reste a faire|cout final|coste final|costo finale|eindkosten|slutprognos`)
+
+// ofReport tells the head of such a column, of one that compares others, or of a sum so far.
+func ofReport(head string) bool {
+	n := Normal(head)
+	return reportWords[n] || runningIn(head) != "" || differs(head)
+}
+
 // running asks how amounts are meant of which a title or a head says that they are
 // all up to a period: added up as they stand they would count several times.
 func (f *finder) running() {

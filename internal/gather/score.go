@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"fmt"
 	"regexp"
 	"strings"
 
@@ -52,6 +53,42 @@ func (f *finder) scores() {
 		if said > 0 && said == all {
 			u.Uses[i].As, u.Columns[i].As = AsScore, AsScore
 			u.Columns[i].Certainty, u.Columns[i].Why = Likely, "its cells state both, as 4x3"
+			return
+		}
+	}
+}
+
+// gridCell is a place in a matrix of risks, by the letter of one side and the number of the
+// other: D4.
+var gridCell = regexp.MustCompile(`^\s*(?:[A-Ea-e][ -]?[1-5]|[1-5][ -]?[A-Ea-e])\s*$`)
+
+// grid asks about a column that states likelihood and impact by a letter and a number: which
+// of the two the letter is, and which way it counts, nothing tells.
+func (f *finder) grid() {
+	u := f.u
+	if f.t != record.Risks.Kind || f.uses("likelihood") || f.uses("impact") {
+		return
+	}
+	for i, x := range u.Uses {
+		if x.As != AsExtra && x.As != AsNone || f.m.Columns[u.Heads[i]] != "" {
+			continue
+		}
+		said, all, sample := 0, 0, ""
+		u.data(f.s, func(l *Line) bool {
+			if text := l.At(i).Text; !isBlank(text) {
+				all++
+				if gridCell.MatchString(text) {
+					said++
+					sample = strings.Clone(strings.TrimFunc(text, isSpace))
+				}
+			}
+			return all < sampled
+		})
+		if said > 0 && said == all {
+			u.ask(i, "columns", fmt.Sprintf(
+				"%q states likelihood and impact as %s, and nothing tells which side the letter is of; keep it beside, or send the two as numbers from 1 to 5",
+				u.Columns[i].Head, sample,
+			), AsExtra, AsNone)
 			return
 		}
 	}

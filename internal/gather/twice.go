@@ -40,6 +40,15 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 		u.note("%s is left out: it is what was planned, beside what is forecast.", f.called(drop))
 		return
 	}
+	if drop, why := f.otherDay(i, at); drop >= 0 {
+		if drop == at {
+			taken[as] = i
+		}
+		u.Uses[drop].As, u.Columns[drop].As = AsExtra, AsExtra
+		u.Columns[drop].Certainty, u.Columns[drop].Why = Likely, why
+		u.note("%s is kept beside: %s.", f.called(drop), why)
+		return
+	}
 	keep, drop := at, i
 	if now, before := f.surely(i), f.surely(at); now > before {
 		keep, drop, taken[as] = i, at, i
@@ -77,6 +86,32 @@ func (f *finder) plannedBeside(i, at int) int {
 		return at
 	}
 	return -1
+}
+
+// Words of heads of the day on which something was booked, and of the days of its document.
+var (
+	dayBooked = wordsOf(`posting posted post pst pstg booking booked book bk buch buchung buchungsdatum buchungstag bokfort bokforing bokforings bokforingsdatum
+bogforingsdato bogfort posteringsdato comptable comptabilisation contable contabile registrazione boekdatum boeking gl`)
+	dayOfPaper = wordsOf(`document doc invoice value due entry voucher delivery payment service tax beleg belegdatum belegtag bilag bilagsdato factuur factuurdatum
+faktura fakturadato fakturadatum rechnungsdatum rechnung valuta valutadatum wertstellung piece facture echeance documento factura fattura vencimiento scadenza forfall
+forfallsdato leistungsdatum erfassungsdatum`)
+)
+
+// otherDay gives the one of two columns of days of bookings that is the document's, where
+// the other is that of the booking; else -1.
+func (f *finder) otherDay(i, at int) (drop int, why string) {
+	if f.t != record.Postings.Kind || f.u.Uses[i].As != "date" {
+		return -1, ""
+	}
+	booked := func(i int) bool { return f.hasWord(i, dayBooked) }
+	paper := func(i int) bool { return f.hasWord(i, dayOfPaper) && !booked(i) }
+	switch {
+	case booked(i) && paper(at):
+		return at, letters(i) + " is the day of booking"
+	case booked(at) && paper(i):
+		return i, letters(at) + " is the day of booking"
+	}
+	return -1, ""
 }
 
 // plannedAlone asks about days that were planned, beside other days of which no word says

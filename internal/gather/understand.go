@@ -237,7 +237,9 @@ func understoodAs(s *Sheet, o *Options, m Mapping, slips bool) *Understanding {
 			}
 			return out
 		}
-		if u.Skipped == "" {
+		if u.Skipped == "" && f.o.Period == 0 && f.onlyAhead() {
+			u.NoTable, u.Skipped = true, "its heads count months, as M+1, from a period that nothing states; say in which it is stated"
+		} else if u.Skipped == "" {
 			u.NoTable, u.Skipped = true, fmt.Sprintf(
 				"no table was found in it: none of its first %d rows names the columns of one; name the columns, or say which table it is",
 				within,

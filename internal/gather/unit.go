@@ -260,7 +260,8 @@ func (f *finder) fixUnit() {
 			}
 		}
 	}
-	for _, text := range append(slices.Clone(f.s.cover), f.footnotes()...) {
+	names := []string{f.s.title(), fileTitle(f.s.File)}
+	for _, text := range slices.Concat(f.s.cover, f.footnotes(), names) {
 		if x, ok := unitIn(text); ok {
 			take(text, x)
 		}

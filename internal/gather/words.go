@@ -164,6 +164,7 @@ var kinds = map[string]string{
 	"prevision": "forecast", "previsions": "forecast", "prevision de couts": "forecast", "previsione": "forecast", "previsioni": "forecast", "pronostico": "forecast", "verwachting": "forecast", "forecast": "forecast", "fcst": "forecast", "fc": "forecast", "prognose": "forecast", "prognos": "forecast", "prognoser": "forecast", "utfall": "actual", "begroting": "plan", "presupuesto": "plan", "preventivo": "plan", "consuntivo": "actual", "realisatie": "actual", "budsjett": "plan", "faktisk": "actual", "palopt": "actual", "forpliktelser": "commitment", "bestellungen": "commitment", "verplichtingen": "commitment", "prognosis": "forecast", "etc": "forecast", "outlook": "forecast", "vorschau": "forecast",
 	"kostenprognose": "forecast", "kostenvorschau": "forecast", "hochrechnung": "forecast", "kostnadsprognose": "forecast", "kostnadsprognos": "forecast",
 	"kostenplan": "plan", "plankosten": "plan", "kostenbudget": "plan", "kostnadsbudget": "plan", "istkosten": "actual", "obligos": "commitment",
+	"forecasts": "forecast", "fcsts": "forecast", "outlooks": "forecast", "prognosen": "forecast", "prognosene": "forecast", "budgets": "plan",
 	"plan": "plan", "planned": "plan", "budget": "plan", "baseline": "plan",
 	"open": "commitment", "outstanding": "commitment", "order": "commitment", "po": "commitment", "pos": "commitment", "commitment": "commitment", "commitments": "commitment", "committed": "commitment", "orders": "commitment", "obligo": "commitment",
 	"accrual": "accrual", "accruals": "accrual", "abgrenzung": "accrual",
@@ -227,8 +228,8 @@ func apart(r rune) rune {
 
 // tableWords are words in the names of files and sheets that tell a table.
 var tableWords = map[string]string{
-	"orders": "costs", "bestellungen": "costs", "bestillinger": "costs", "commandes": "costs", "accrued": "costs", "actuals": "costs", "huvudbok": "postings", "grootboek": "postings", "hovedbok": "postings", "hovedbog": "postings", "mastro": "postings", "giornale": "postings", "diario": "postings", "mayor": "postings", "livre": "postings", "invoices": "postings", "transactions": "postings", "ledger": "postings", "postings": "postings", "journal": "postings", "vouchers": "postings", "hauptbuch": "postings", "bookings": "postings", "buchungen": "postings",
-	"forecast": "costs", "costs": "costs", "cost": "costs", "kosten": "costs", "kostnader": "costs", "couts": "costs", "costes": "costs", "costi": "costs", "prognos": "costs", "previsione": "costs", "outlook": "costs", "plan": "costs", "budget": "costs", "commitments": "costs", "accruals": "costs", "prognose": "costs",
+	"orders": "costs", "bestellungen": "costs", "bestillinger": "costs", "commandes": "costs", "accrued": "costs", "actuals": "costs", "huvudbok": "postings", "grootboek": "postings", "hovedbok": "postings", "hovedbog": "postings", "mastro": "postings", "giornale": "postings", "diario": "postings", "mayor": "postings", "livre": "postings", "invoices": "postings", "transactions": "postings", "ledger": "postings", "timesheet": "postings", "timesheets": "postings", "stundenzettel": "postings", "timelister": "postings", "postings": "postings", "journal": "postings", "vouchers": "postings", "hauptbuch": "postings", "bookings": "postings", "buchungen": "postings",
+	"forecast": "costs", "forecasts": "costs", "budgets": "costs", "outlooks": "costs", "prognosen": "costs", "costs": "costs", "cost": "costs", "kosten": "costs", "kostnader": "costs", "couts": "costs", "costes": "costs", "costi": "costs", "prognos": "costs", "previsione": "costs", "outlook": "costs", "plan": "costs", "budget": "costs", "commitments": "costs", "accruals": "costs", "prognose": "costs",
 	"progress": "progress", "fortschritt": "progress", "activities": "activities", "schedule": "activities", "milestones": "activities", "tasks": "activities",
 	"risques": "risks", "risiken": "risks", "risikoer": "risks", "riesgos": "risks", "rischi": "risks", "commentary": "narratives", "commentaires": "narratives", "comments": "narratives", "kommentarer": "narratives", "updates": "narratives", "avancement": "progress", "fremdrift": "progress", "status": "progress", "previsions": "costs", "prevision": "costs",
 	"risks": "risks", "risk": "risks", "issues": "risks", "register": "risks", "narratives": "narratives", "story": "narratives", "narrative": "narratives",
@@ -251,6 +252,11 @@ var choices = map[string]map[string]string{
 		"threat":    "risk",
 		"problem":   "issue",
 		"workday":   "week",
+	},
+	"risks.kind": {
+		"r": "risk", "t": "risk", "risks": "risk", "threats": "risk", "risiko": "risk", "risque": "risk", "riesgo": "risk", "rischio": "risk",
+		"risico": "risk", "bedrohung": "risk", "trussel": "risk", "menace": "risk", "amenaza": "risk", "minaccia": "risk", "bedreiging": "risk", "hot": "risk",
+		"i": "issue", "issues": "issue", "probleem": "issue", "probleme": "issue", "problema": "issue", "sak": "issue",
 	},
 	"class": {
 		"capital":    "capex",
@@ -320,6 +326,32 @@ var choices = map[string]map[string]string{
 		"help needed": "help",
 	},
 	"set": {"budget": "plan", "planned": "plan", "month": "period", "actual": "period"},
+}
+
+// entries are what registers hold beside risks and issues, by their words; letters stand for
+// them under heads of entries.
+var (
+	entries = wordsOf(`opportunity opportunities chance chancen mulighet muligheter opportunite oportunidad opportunita kans mojlighet assumption
+assumptions annahme forutsetning hypothese supuesto assunzione aanname antagande dependency dependencies abhangigkeit avhengighet dependance
+dependencia dipendenza afhankelijkheid action actions massnahme tiltak decision decisions entscheidung beslutning constraint lesson lessons o a d`)
+	entryHeads = wordsOf("type kind category entry entries class art typ t o r i raid rai rid rio categorie kategorie kategori kategoria tipo soort slag")
+)
+
+// isEntry tells whether a text under a head is a word for what registers hold.
+func isEntry(head, text string) bool {
+	n := Normal(text)
+	if n == "" || !entries[n] && choices["risks.kind"][n] == "" && n != "risk" && n != "issue" && n != "threat" && n != "problem" {
+		return false
+	}
+	if len(n) > 1 {
+		return true
+	}
+	for w := range strings.FieldsSeq(Normal(head)) {
+		if !entryHeads[w] {
+			return false
+		}
+	}
+	return Normal(head) != ""
 }
 
 // named is what a word says of a table: a column, and how surely, from 3 for

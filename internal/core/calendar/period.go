@@ -48,6 +48,9 @@ func (s *Periods) Of(d Date) Period {
 	return Period(i + 1)
 }
 
+// Hold tells whether a day lies in one of the periods; in months every day does.
+func (s *Periods) Hold(d Date) bool { return s.list == nil && d != 0 || s.Of(d) != 0 }
+
 // Near gives the period that holds a day, and in a list the first one for earlier
 // days and the last one for later ones; zero for no day.
 func (s *Periods) Near(d Date) Period {

@@ -9,10 +9,13 @@ import (
 )
 
 // Sum adds weighted fractions. The zero value is an empty sum.
-type Sum struct {
-	dens []int64
-	nums []big.Int
-	fast []int64 // what is not yet in nums
+type Sum struct{ terms []term }
+
+// term is what was added over one denominator: fast and, where that does not hold it,
+// more.
+type term struct {
+	den, fast int64
+	more      *big.Int
 }
 
 // Add adds weight × num ÷ den; den is above zero.
@@ -20,22 +23,32 @@ func (s *Sum) Add(weight, num, den int64) {
 	if weight == 0 || num == 0 {
 		return
 	}
-	i := 0
-	for i < len(s.dens) && s.dens[i] != den {
-		i++
-	}
-	if i == len(s.dens) {
-		s.dens = append(s.dens, den)
-		s.nums = append(s.nums, big.Int{})
-		s.fast = append(s.fast, 0)
-	}
+	t := s.over(den)
 	if n, ok := times(weight, num); ok {
-		if t := s.fast[i] + n; (t > s.fast[i]) == (n > 0) {
-			s.fast[i] = t
+		if sum := t.fast + n; (sum > t.fast) == (n > 0) {
+			t.fast = sum
 			return
 		}
 	}
-	s.nums[i].Add(&s.nums[i], new(big.Int).Mul(big.NewInt(weight), big.NewInt(num)))
+	if t.more == nil {
+		t.more = new(big.Int)
+	}
+	t.more.Add(t.more, new(big.Int).Mul(big.NewInt(weight), big.NewInt(num)))
+}
+
+// over is the term of a denominator.
+func (s *Sum) over(den int64) *term {
+	for i := range s.terms {
+		if s.terms[i].den == den {
+			return &s.terms[i]
+		}
+	}
+	if s.terms == nil {
+		const usual = 8 // denominators of a project: percents, units, steps
+		s.terms = make([]term, 0, usual)
+	}
+	s.terms = append(s.terms, term{den: den})
+	return &s.terms[len(s.terms)-1]
 }
 
 // Over gives the sum divided by a whole number, which is not zero.
@@ -44,9 +57,12 @@ func (s *Sum) Over(total int64) Ratio {
 		return Of(num, den).Quo(Whole(total))
 	}
 	r := new(big.Rat)
-	for i, den := range s.dens {
-		n := new(big.Int).Add(&s.nums[i], big.NewInt(s.fast[i]))
-		r.Add(r, new(big.Rat).SetFrac(n, big.NewInt(den)))
+	for _, t := range s.terms {
+		n := big.NewInt(t.fast)
+		if t.more != nil {
+			n.Add(n, t.more)
+		}
+		r.Add(r, new(big.Rat).SetFrac(n, big.NewInt(t.den)))
 	}
 	return FromRat(r.Quo(r, new(big.Rat).SetInt64(total)))
 }
@@ -55,14 +71,14 @@ func (s *Sum) Over(total int64) Ratio {
 // not fit.
 func (s *Sum) small() (num, den int64, ok bool) {
 	den = 1
-	for i, d := range s.dens {
-		if s.nums[i].Sign() != 0 {
+	for _, t := range s.terms {
+		if t.more != nil && t.more.Sign() != 0 {
 			return 0, 0, false
 		}
-		g := gcd(den, d)
-		a, ok1 := times(num, d/g)
-		b, ok2 := times(s.fast[i], den/g)
-		l, ok3 := times(den, d/g)
+		g := gcd(den, t.den)
+		a, ok1 := times(num, t.den/g)
+		b, ok2 := times(t.fast, den/g)
+		l, ok3 := times(den, t.den/g)
 		if !ok1 || !ok2 || !ok3 || a > 0 && b > math.MaxInt64-a || a < 0 && b < math.MinInt64-a {
 			return 0, 0, false
 		}

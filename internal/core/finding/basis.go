@@ -408,11 +408,13 @@ func (r *run) currencies() []money.Currency {
 	out := []money.Currency{r.own()}
 	if r.View.Plan != nil {
 		for i := range r.View.Plan.Lines {
-			out = append(out, r.View.Plan.Lines[i].Currency)
+			if c := r.View.Plan.Lines[i].Currency; !slices.Contains(out, c) {
+				out = append(out, c)
+			}
 		}
 	}
 	slices.Sort(out)
-	return slices.Compact(out)
+	return out
 }
 
 func (r *run) noRate() {

@@ -106,7 +106,7 @@ func (r *run) impossibleDates() {
 					})
 					break
 				}
-				if d != 0 && r.Office.Periods.Of(d) == 0 {
+				if d != 0 && !r.Office.Periods.Hold(d) {
 					r.add(Finding{
 						Record: r.activity(i) + ", baseline", Values: on(d), Source: b.Source, Place: r.baseline(i, "baseline_start", "baseline_finish"),
 						Text: fmt.Sprintf(

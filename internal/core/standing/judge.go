@@ -74,6 +74,7 @@ func (s *Set) Judge(get func(figure.ID) figure.Value, f Facts) *Result {
 		r.Why = "it is " + string(f.State)
 	} else {
 		early := f.early(get)
+		r.Reasons = make([]Reason, 0, len(f.Rules))
 		for i := range f.Rules {
 			if rule := &f.Rules[i]; !s.noData || rule.Dimension != Data {
 				r.apply(get, rule, s.Title(rule.Dimension), early, f.Exponent)

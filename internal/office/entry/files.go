@@ -96,7 +96,7 @@ func Uses(table string) (out []string) {
 		out = append(out, t.Columns[i].Name)
 	}
 	if t.Index("amount") >= 0 {
-		out = append(out, gather.AsCredit, gather.AsMark)
+		out = append(out, gather.AsCredit, gather.AsMark, gather.AsUnit)
 	}
 	if t == record.Rates.Kind {
 		out = append(out, gather.AsInverse, gather.AsUnits)

@@ -125,7 +125,7 @@ func (o Room) CheckMapping(ctx context.Context, m *gather.Mapping) error {
 			return office.Refusef("%q is not a table.", m.Table)
 		}
 	}
-	uses := []string{gather.AsMonth, gather.AsTotal, gather.AsExtra, gather.AsNone, gather.AsCredit, gather.AsMark, gather.AsInverse, gather.AsUnits}
+	uses := []string{gather.AsMonth, gather.AsTotal, gather.AsExtra, gather.AsNone, gather.AsCredit, gather.AsMark, gather.AsUnit, gather.AsInverse, gather.AsUnits}
 	for head, as := range m.Columns {
 		if !slices.Contains(uses, as) && (t == nil || t.Index(as) < 0) && !anyColumn(as) {
 			return office.Refusef("The column headed %q cannot be %q: no table has such a column.", head, as)
