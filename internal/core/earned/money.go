@@ -60,12 +60,8 @@ func NewMoney(p *Progress, currency money.Currency) *Money {
 	m.booked()
 	m.Forecast = portfolio.VersionAt(p.Project.Forecast, int(p.Period))
 	m.Commitment = portfolio.VersionAt(p.Project.Commitment, int(p.Period))
-	m.ToGo, m.HasToGo, m.ToGoWhy = m.stated(
-		m.Forecast,
-		"forecast",
-		func(q calendar.Period) bool { return q > p.Period },
-	)
-	m.OnOrder, _, m.OnOrderWhy = m.stated(m.Commitment, "commitment", func(calendar.Period) bool { return true })
+	m.ToGo, m.HasToGo, m.ToGoWhy = m.stated(m.Forecast, "forecast", p.Period)
+	m.OnOrder, _, m.OnOrderWhy = m.stated(m.Commitment, "commitment", 0)
 	return m
 }
 
@@ -106,23 +102,54 @@ func (m *Money) each(
 			}
 			continue
 		}
-		if known.from != l.Currency {
-			known = conversions{from: l.Currency}
+		if why := m.convert(l, set, stated, &known, add); why != "" {
+			return why
 		}
-		for j := range l.Cells {
-			c := &l.Cells[j]
-			conv := known.has(c.Period)
-			if conv == nil {
-				made, err := m.Converter(l.Currency, set, c.Period, stated)
-				if err != nil {
-					return err.Error()
-				}
-				conv = known.put(c.Period, made)
-			}
-			n, err := conv.Convert(c.Amount)
-			if err != nil || !add(c.Period, n) {
+	}
+	return ""
+}
+
+// addUp does what each does, into sums: cells in the money's currency, most there are, are
+// added in one loop.
+func (m *Money) addUp(s *sums, lines []portfolio.Line, set money.Set, stated bool, keep func(*portfolio.Line) bool) string {
+	var known conversions
+	for i := range lines {
+		l := &lines[i]
+		switch {
+		case !keep(l):
+		case l.Currency == m.Currency:
+			if !s.addAll(l.Cells) {
 				return tooLarge
 			}
+		default:
+			if why := m.convert(l, set, stated, &known, s.add); why != "" {
+				return why
+			}
+		}
+	}
+	return ""
+}
+
+// convert converts the cells of a line one by one and hands them to add.
+func (m *Money) convert(
+	l *portfolio.Line, set money.Set, stated bool, known *conversions, add func(calendar.Period, int64) bool,
+) string {
+	if known.from != l.Currency {
+		*known = conversions{from: l.Currency}
+	}
+	for j := range l.Cells {
+		c := &l.Cells[j]
+		conv := known.has(c.Period)
+		if conv == nil {
+			made, err := m.Converter(l.Currency, set, c.Period, stated)
+			if err != nil {
+				return err.Error()
+			}
+			conv = known.put(c.Period, made)
+		}
+		n, err := conv.Convert(c.Amount)
+		if err != nil || !add(c.Period, n) {
+			return tooLarge
 		}
 	}
 	return ""
@@ -162,19 +189,35 @@ const tooLarge = "its sum is beyond 64 bits"
 
 func isCost(l *portfolio.Line) bool { return l.Flow == portfolio.Cost }
 
-// sums collects amounts by period and makes a series of them.
+// sums collects amounts by period, and makes a series of them: those after one period, and
+// through another where there is one.
 type sums struct {
-	first calendar.Period
-	by    []int64
+	after, through calendar.Period
+	first          calendar.Period
+	by             []int64
+	any            bool // one was in time
 }
 
 func (s *sums) add(p calendar.Period, n int64) bool {
+	if p <= s.after || s.through != 0 && p > s.through {
+		return true
+	}
+	s.any = true
 	if i := int(p - s.first); i >= 0 && i < len(s.by) {
 		t, ok := money.Add(s.by[i], n)
 		s.by[i] = t
 		return ok
 	}
 	return s.grow(p, n)
+}
+
+func (s *sums) addAll(cells []portfolio.Cell) bool {
+	for i := range cells {
+		if c := &cells[i]; !s.add(c.Period, c.Amount) {
+			return false
+		}
+	}
+	return true
 }
 
 // grow adds an amount of a period that there is no room for yet.
@@ -211,22 +254,9 @@ func (m *Money) plan() {
 	switch {
 	case m.View.Plan != nil:
 		m.FromPlan = true
-		m.PlanWhy = m.each(
-			m.View.Plan.Lines,
-			money.PlanRates,
-			false,
-			m.CountsInPlan,
-			s.add,
-		)
+		m.PlanWhy = m.addUp(&s, m.View.Plan.Lines, money.PlanRates, false, m.CountsInPlan)
 	case m.ByBudget:
-		lines := m.SpreadBudgets()
-		m.PlanWhy = m.each(
-			lines,
-			money.PlanRates,
-			false,
-			isCost,
-			s.add,
-		)
+		m.PlanWhy = m.addUp(&s, m.SpreadBudgets(), money.PlanRates, false, isCost)
 	default:
 		m.PlanWhy = "it has neither plan amounts nor budgets"
 		return
@@ -273,12 +303,9 @@ func (m *Progress) SpreadBudgets() []portfolio.Line {
 }
 
 func (m *Money) booked() {
-	var s sums
-	upTo := func(p calendar.Period, n int64) bool {
-		return p > m.Period || s.add(p, n)
-	}
+	s := sums{through: m.Period}
 	for _, lines := range [][]portfolio.Line{m.Actual, m.Ledger} {
-		if m.ActualWhy = m.each(lines, money.PeriodRates, false, isCost, upTo); m.ActualWhy != "" {
+		if m.ActualWhy = m.addUp(&s, lines, money.PeriodRates, false, isCost); m.ActualWhy != "" {
 			return
 		}
 	}
@@ -293,24 +320,20 @@ func (m *Money) booked() {
 	}
 }
 
-func (m *Money) stated(
-	v *portfolio.Version,
-	kind string,
-	keep func(calendar.Period) bool,
-) (sum int64, any bool, why string) {
+// stated sums the cells of a version that come after a period.
+func (m *Money) stated(v *portfolio.Version, kind string, after calendar.Period) (sum int64, any bool, why string) {
 	if v == nil {
 		return 0, false, fmt.Sprintf("no %s was stated up to this period", kind)
 	}
-	why = m.each(v.Lines, money.PeriodRates, true, isCost, func(p calendar.Period, n int64) bool {
-		if !keep(p) {
-			return true
-		}
-		any = true
-		var ok bool
-		sum, ok = money.Add(sum, n)
-		return ok
-	})
-	return sum, any, why
+	s := sums{after: after}
+	if why := m.addUp(&s, v.Lines, money.PeriodRates, true, isCost); why != "" {
+		return 0, s.any, why
+	}
+	total, ok := s.series()
+	if !ok {
+		return 0, s.any, tooLarge
+	}
+	return total.Total(), s.any, ""
 }
 
 // AC gives the actual cost through a period no later than the view's: actual
