@@ -14,6 +14,7 @@ import (
 	"fmt"
 	"os"
 	"os/signal"
+	"slices"
 	"strings"
 	"time"
 
@@ -26,7 +27,7 @@ var rooms = []string{"core", "store", "book", "office"}
 // watched are the packages whose tests may notice.
 var watched = []string{
 	"./internal/core/...", "./internal/store/...", "./internal/change", "./internal/book", "./internal/office/...",
-	"./internal/web",
+	"./internal/web", "./cmd/turret",
 }
 
 func main() {
@@ -36,6 +37,7 @@ func main() {
 	flag.Uint64Var(&o.seed, "seed", 1, "of the sample")
 	flag.StringVar(&o.only, "only", "", "a room, such as core")
 	flag.DurationVar(&o.longest, "longest", 20*time.Second, "tests that take longer are left out")
+	flag.StringVar(&o.again, "again", "", "what an earlier run printed: only what was not noticed there is tried")
 	flag.Parse()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt)
 	defer stop()
@@ -48,10 +50,10 @@ func main() {
 
 // options are what the command line says.
 type options struct {
-	root, only string
-	n          int
-	seed       uint64
-	longest    time.Duration
+	root, only, again string
+	n                 int
+	seed              uint64
+	longest           time.Duration
 }
 
 // atOnce is how many tests run beside each other.
@@ -68,6 +70,16 @@ func run(ctx context.Context, o options) error {
 	list, err := sample(of, o.n, o.seed)
 	if err != nil {
 		return err
+	}
+	if o.again != "" {
+		text, err := os.ReadFile(o.again)
+		if err != nil {
+			return err
+		}
+		list = slices.DeleteFunc(list, func(m *mutant) bool {
+			was := fmt.Sprintf(" %s:%d %s (", m.file, m.line, m.what)
+			return !strings.Contains(string(text), string(lives)+was) && !strings.Contains(string(text), string(unreached)+was)
+		})
 	}
 	dir, err := os.MkdirTemp("", "mutate-")
 	if err != nil {

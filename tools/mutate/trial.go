@@ -29,9 +29,41 @@ const (
 // test is a test of a package, how long it takes, and the breaks that it reaches.
 type test struct {
 	in      binary
-	name    string
+	name    string // a pattern of names
+	whole   bool   // not shortened
 	takes   time.Duration
 	reaches map[int]bool
+}
+
+// parted are tests of which each case counts as one, and whole those that do nothing where
+// they are shortened.
+var (
+	parted = map[string]bool{"TestCorpus": true}
+	whole  = map[string]bool{"TestOldDatabases": true}
+)
+
+// flags run some tests as this one is run.
+func (t test) flags(names ...string) []string {
+	out := []string{"-test.run", strings.Join(names, "|")}
+	if !t.whole {
+		out = append(out, "-test.short")
+	}
+	return out
+}
+
+// parts gives the cases of a test.
+func (b *binaries) parts(ctx context.Context, in binary, name string) (out []test, err error) {
+	const patience = 10 * time.Minute
+	text, err := b.run(ctx, in, patience, nil, "-test.short", "-test.v", "-test.run", "^"+name+"$")
+	if err != nil {
+		return nil, fmt.Errorf("the cases of %s: %w", name, err)
+	}
+	for line := range strings.Lines(string(text)) {
+		if part, ok := strings.CutPrefix(strings.TrimSpace(line), "=== RUN   "+name+"/"); ok {
+			out = append(out, test{in: in, name: "^" + name + "$/^" + part + "$"})
+		}
+	}
+	return out, nil
 }
 
 // record runs every test once, whole, and gives those that pass in time, with what each
@@ -44,8 +76,16 @@ func (b *binaries) record(ctx context.Context, longest time.Duration) ([]test, e
 			return nil, fmt.Errorf("listing the tests of %s: %w", in.folder, err)
 		}
 		for name := range strings.FieldsSeq(string(out)) {
-			if !strings.HasPrefix(name, "Benchmark") {
-				all = append(all, test{in: in, name: name})
+			switch {
+			case strings.HasPrefix(name, "Benchmark"):
+			case parted[name]:
+				parts, err := b.parts(ctx, in, name)
+				if err != nil {
+					return nil, err
+				}
+				all = append(all, parts...)
+			default:
+				all = append(all, test{in: in, name: "^" + name + "$", whole: whole[name]})
 			}
 		}
 	}
@@ -56,7 +96,7 @@ func (b *binaries) record(ctx context.Context, longest time.Duration) ([]test, e
 			t := &all[i]
 			at := filepath.Join(b.dir, strconv.Itoa(i)+".reached")
 			begun := time.Now()
-			_, err := b.run(ctx, t.in, longest, []string{"MUTANT_REACHED=" + at}, "-test.run", "^"+t.name+"$")
+			_, err := b.run(ctx, t.in, longest, []string{"MUTANT_REACHED=" + at}, t.flags(t.name)...)
 			t.takes = time.Since(begun)
 			if err != nil {
 				fmt.Printf("left out: %s of %s: %v\n", t.name, t.in.folder, err)
@@ -91,7 +131,7 @@ func (b *binaries) run(ctx context.Context, in binary, patience time.Duration, e
 	ctx, cancel := context.WithTimeout(ctx, patience)
 	defer cancel()
 	line := fmt.Sprintf(`ulimit -v %d; exec "$0" "$@"`, memory)
-	cmd := exec.CommandContext(ctx, "sh", append([]string{"-c", line, in.file, "-test.short", "-test.failfast"}, args...)...)
+	cmd := exec.CommandContext(ctx, "sh", append([]string{"-c", line, in.file, "-test.failfast"}, args...)...)
 	cmd.Dir = in.folder
 	cmd.Env = append(os.Environ(), env...)
 	return cmd.Output()
@@ -118,10 +158,14 @@ func (b *binaries) try(ctx context.Context, m *mutant, tests []test) (fate, stri
 		switch {
 		case own(t) && t.takes < short:
 			return 0
+		case strings.Contains(t.name, "/"):
+			return 2
 		case t.takes < short:
 			return 1
+		case !t.whole:
+			return 3
 		default:
-			return 2
+			return 4
 		}
 	}
 	slices.SortStableFunc(queue, func(a, b test) int { return rank(a) - rank(b) })
@@ -131,7 +175,7 @@ func (b *binaries) try(ctx context.Context, m *mutant, tests []test) (fate, stri
 		takes := 10 * time.Second
 		rest := queue[:0:0]
 		for _, t := range queue {
-			if t.in == first.in && rank(t) == rank(first) {
+			if t.in == first.in && rank(t) == rank(first) && (!strings.Contains(t.name, "/") || len(names) == 0) {
 				names, takes = append(names, t.name), takes+5*t.takes
 			} else {
 				rest = append(rest, t)
@@ -139,7 +183,7 @@ func (b *binaries) try(ctx context.Context, m *mutant, tests []test) (fate, stri
 		}
 		queue = rest
 		_, err := b.run(ctx, first.in, takes, []string{"MUTANT=" + strconv.Itoa(m.number)},
-			"-test.run", "^("+strings.Join(names, "|")+")$")
+			first.flags(names...)...)
 		if ctx.Err() != nil {
 			return "", "", ctx.Err()
 		}

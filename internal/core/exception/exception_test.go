@@ -77,10 +77,18 @@ func TestFind(t *testing.T) {
 		{"stated the same while the computed rose by 2%", values{bac: 100000, stated: 100000, eac: 104000, figure.ForecastAge: 0}, []values{{stated: 100400}, {stated: 100500}, {stated: 100000}, {stated: 100100, eac: 102000}}, nil, exception.Unmoved, exception.Case{IDs: []figure.ID{stated, eac}, Periods: 4, Amounts: [3]int64{100000, 100500, 2000}}},
 		{"0.51% is a move", values{bac: 100000, stated: 100000, eac: 104000}, []values{{stated: 100400}, {stated: 100510}, {stated: 100000}, {stated: 100100, eac: 102000}}, nil, "", exception.Case{}},
 		{"the computed one rests too", values{bac: 100000, stated: 100000, eac: 104000}, []values{{stated: 100000}, {stated: 100000}, {stated: 100000}, {stated: 100000, eac: 103000}}, nil, "", exception.Case{}},
+		{"the computed one was not known", values{bac: 100000, stated: 100000, eac: 104000}, []values{{stated: 100000}, {stated: 100000}, {stated: 100000}, {stated: 100000}}, nil, "", exception.Case{}},
+		{"nor is it now", values{bac: 100000, stated: 100000}, []values{{stated: 100000}, {stated: 100000}, {stated: 100000}, {stated: 100000, eac: 104000}}, nil, "", exception.Case{}},
 		// Each period costs 10.00 more than it earns, and the stated outlook follows by 10.00.
 		{"after the fact", values{stated: 103000, eac: 109000, bac: 200000, figure.ACEarned: 9000, figure.EV: 6000}, []values{
 			{stated: 102000, figure.ACEarned: 7000, figure.EV: 5000}, {stated: 101000, figure.ACEarned: 5000, figure.EV: 4000}, {stated: 100000, figure.ACEarned: 3000, figure.EV: 3000},
 		}, nil, exception.After, exception.Case{IDs: []figure.ID{stated, figure.ACEarned, figure.EV, eac}, Periods: 3, Amounts: [3]int64{3000, 3000, 6000}}},
+		{"by 1.25 of it", values{stated: 103750, eac: 109000, bac: 200000, figure.ACEarned: 9000, figure.EV: 6000}, []values{
+			{stated: 102500, figure.ACEarned: 7000, figure.EV: 5000}, {stated: 101250, figure.ACEarned: 5000, figure.EV: 4000}, {stated: 100000, figure.ACEarned: 3000, figure.EV: 3000},
+		}, nil, exception.After, exception.Case{IDs: []figure.ID{stated, figure.ACEarned, figure.EV, eac}, Periods: 3, Amounts: [3]int64{3750, 3000, 5250}}},
+		{"once by 1.26: it looks ahead", values{stated: 103760, eac: 109000, bac: 200000, figure.ACEarned: 9000, figure.EV: 6000}, []values{
+			{stated: 102500, figure.ACEarned: 7000, figure.EV: 5000}, {stated: 101250, figure.ACEarned: 5000, figure.EV: 4000}, {stated: 100000, figure.ACEarned: 3000, figure.EV: 3000},
+		}, nil, "", exception.Case{}},
 		{"it looks ahead once", values{stated: 105000, eac: 109000, bac: 200000, figure.ACEarned: 9000, figure.EV: 6000}, []values{
 			{stated: 102000, figure.ACEarned: 7000, figure.EV: 5000}, {stated: 101000, figure.ACEarned: 5000, figure.EV: 4000}, {stated: 100000, figure.ACEarned: 3000, figure.EV: 3000},
 		}, nil, "", exception.Case{}},

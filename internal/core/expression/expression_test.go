@@ -48,6 +48,9 @@ func TestEval(t *testing.T) {
 	for source, want := range map[string]any{
 		"cpi < 0.95":                                    true,
 		"cpi < 0.93":                                    false, // exactly 0.93, not 0.93000000000000005
+		"cpi <= 0.93":                                   true,
+		"cpi <= 0.92":                                   false,
+		"cpi >= 0.93 and not (cpi > 0.93)":              true,
 		"cpi == 0.93 and eac > bac":                     true,
 		"(eac - bac) / bac":                             "201/2000", // 100.50 ÷ 1000
 		"eac > bac * 1.1":                               true,       // 1100.50 > 1100

@@ -256,6 +256,7 @@ func TestUnknownHasItsReason(t *testing.T) {
 		{"never stated", func(b *built) { b.spend(500) }, figure.EACStated, "no forecast was stated up to this period"},
 		{"plan spent", func(b *built) { b.spend(100000).percents(50) }, figure.TCPIBAC, "out of reach"},
 		{"nothing earned", func(b *built) { b.spend(500).percents(0) }, figure.EACCPI, "its index is not above zero"},
+		{"nothing earned", func(b *built) { b.spend(500).percents(0) }, figure.EACCPISPI, "its index is not above zero"}, // 0 × 0
 		{"nothing earned", func(b *built) { b.spend(500).percents(0) }, figure.FinishComputed, "nothing is earned yet"},
 		{"earned value off", func(b *built) { b.project.EarnedOff = true }, figure.EV, "earned value is turned off for this project"},
 		{"too early to judge", func(b *built) { b.spend(500).percents(5).forecast(0, 900) }, figure.CredibilityGap, "it is judged while 15% to 95% is earned"},

@@ -295,6 +295,25 @@ func TestChecks(t *testing.T) {
 	}
 }
 
+// TestWhereTheLeadSaysIt: the source is the summary of the period in which the standing was
+// stated, and no other text.
+func TestWhereTheLeadSaysIt(t *testing.T) {
+	b := sound()
+	b.row(1).Finish = says(int64(on26(12, 30)))
+	for i, n := range []portfolio.Narrative{
+		{Period: b.at - 1, Section: "summary", Stated: "steady"},
+		{Period: b.at, Section: "summary", Stated: "steady"},
+		{Period: b.at, Section: "next", Text: "the deck"},
+	} {
+		n.Source = portfolio.Source{Row: int32(i + 1)}
+		b.p.Narratives = append(b.p.Narratives, n)
+	}
+	list := b.found()
+	i := slices.IndexFunc(list, func(f Finding) bool { return f.Check == "stated-better" })
+	require.GreaterOrEqual(t, i, 0)
+	require.Equal(t, int32(2), list[i].Source.Row)
+}
+
 func texts(list []Finding) (out []string) {
 	for i := range list {
 		out = append(out, list[i].Check+": "+list[i].Text)

@@ -33,6 +33,9 @@ func TestPower(t *testing.T) {
 		{pairs(5, 5000, 24, 24000, 9, 9000, 7, 7000, 3000, 3000), -3}, // 4 of 5 are 0.8
 		{pairs(5, 5000, 24, 24000, 9, 9000, 3000, 3000), 0},           // 3 of 4 are not
 		{pairs(0.005, 5000, 0.024, 24000), -6},
+		{pairs(10, 1, 20, 2, 30, 3), 1}, // one cent is an amount
+		{pairs(1, 10, 2, 20, 3, 30), -1},
+		{pairs(1, 10, 2, 20, 0, 30), 0}, // and nothing is none: two say too little
 	} {
 		require.Equal(t, c.want, Power(c.pairs), fmt.Sprint(c.pairs))
 	}

@@ -134,6 +134,20 @@ func TestTwoActsMakeOne(t *testing.T) {
 	require.Equal(t, Act, r.Computed[Overall])
 }
 
+// TestNothingToRate: without plan, cost, dates or risks nothing can be rated, and nothing is
+// steady.
+func TestNothingToRate(t *testing.T) {
+	r := rate(3, nil, func(p *portfolio.Project, _ calendar.Period) {
+		p.Plan, p.Forecast, p.Baselines, p.Activities = nil, nil, nil, nil
+	})
+	r2 := &Result{Computed: r.Computed}
+	for _, d := range []Dimension{Dates, Cost, Progress, Risk} {
+		require.Equal(t, Unrated, r2.Computed[d], d)
+	}
+	require.Equal(t, Unrated, r.Computed[Overall])
+	require.Equal(t, "no rule could be evaluated", r.Why)
+}
+
 func TestReasonsCarrySilence(t *testing.T) {
 	r := rate(0, nil, func(p *portfolio.Project, at calendar.Period) { say(p, at, 5, 50000, onTime) })
 	silent := map[figure.ID]string{}
