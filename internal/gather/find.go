@@ -126,6 +126,10 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			words-- // it goes with amounts, and tells nothing of the row
 			continue
 		}
+		if t.Name == "costs" && weight == 0 && named["cost_code"] && besideCodes[h.normal] {
+			words--
+			continue
+		}
 		if weight == 0 || column == AsExtra || column == AsNone || named[column] {
 			continue
 		}
@@ -219,6 +223,9 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 	return score, why
 }
 
+// besideCodes are heads of what a code stands for, beside it.
+var besideCodes = wordsOf("description name text title designation bezeichnung benennung beskrivelse navn libelle descripcion descrizione omschrijving beskrivning")
+
 // headRef gives the cost code or the project that a head is, with its name or without; ""
 // where it is none, or several.
 func (f *finder) headRef(column string, at, i int) string {
@@ -305,6 +312,9 @@ func (f *finder) calls(at, i int, t *record.Kind, label string) (column string, 
 	}
 	if weight == 0 {
 		column, weight = calledNow(t, label)
+	}
+	if weight == 0 {
+		column, weight = calledTwice(t, label)
 	}
 	if weight == 0 {
 		column, weight = calledBoth(t, label)

@@ -119,6 +119,7 @@ func (f *finder) fix() {
 		u.note("All rows are taken for the cost code %s: the sheet is named by it.", code)
 	}
 	f.sheetOfState()
+	f.sheetOfIssues()
 	f.kindsBetween()
 	f.classesBetween()
 	if f.t.Name == "costs" && f.lacks("kind") && !f.kindsAbove() && !f.u.Kinds {
@@ -144,21 +145,6 @@ func (f *finder) fix() {
 	f.unitColumn()
 	f.currencyOfOther()
 	f.fixUnit()
-}
-
-// sheetOfState takes the state of all risks from the name of their sheet: "Closed risks".
-func (f *finder) sheetOfState() {
-	if f.t.Name != "risks" || !f.lacks("state") {
-		return
-	}
-	c := &f.t.Columns[f.t.Index("state")]
-	for word := range strings.FieldsSeq(Normal(f.s.title())) {
-		if state := chosen(f.t, c, word); slices.Contains(c.Domain, state) {
-			f.u.Fixed["state"] = state
-			f.u.note("All rows are %s: the sheet is named so.", state)
-			return
-		}
-	}
 }
 
 // lacks tells whether neither a column nor anything else says a column.

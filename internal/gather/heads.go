@@ -63,6 +63,14 @@ func (f *finder) month(at, column int) (p int32) {
 	if p := f.monthAhead(at, column); p != 0 {
 		return p
 	}
+	if thisPeriod[Normal(bare)] && kindIn(text) != "" {
+		if p := f.statedAbove(at); p != 0 {
+			return int32(p) // "Actual this month"
+		}
+	}
+	if p := f.monthTwice(text); p != 0 {
+		return p
+	}
 	if bare != "" && !isUnit(text) && f.headRef("cost_code", at, column) == "" && f.headRef("project", at, column) == "" {
 		return 0
 	}
@@ -72,6 +80,38 @@ func (f *finder) month(at, column int) (p int32) {
 		}
 	}
 	return 0
+}
+
+// inTwo parts a head that says one thing in two languages.
+var inTwo = regexp.MustCompile(`\s+[/|]\s+|\s*\n\s*`)
+
+// monthTwice is the period of a head that says it in two languages.
+func (f *finder) monthTwice(text string) int32 {
+	const two = 2
+	parts := inTwo.Split(text, -1)
+	if len(parts) != two {
+		return 0
+	}
+	p, _ := readMonth(bareHead(parts[0]), "", f.o.Periods)
+	q, _ := readMonth(bareHead(parts[1]), "", f.o.Periods)
+	if p != q {
+		return 0
+	}
+	return int32(p)
+}
+
+// calledTwice gives the column that a head names in two languages.
+func calledTwice(t *record.Kind, head string) (column string, weight int) {
+	const two = 2
+	parts := inTwo.Split(head, -1)
+	if len(parts) != two {
+		return "", 0
+	}
+	column, weight = calledSo(t, tight(parts[0]), parts[0])
+	if other, also := calledSo(t, tight(parts[1]), parts[1]); also == 0 || other != column {
+		return "", 0
+	}
+	return column, weight
 }
 
 // bareHead is a head without words for kinds of amounts, or its unit.
@@ -161,7 +201,7 @@ var (
 
 // thisPeriod are heads of what is said in the period of the file.
 var thisPeriod = phrases(`this month|this period|this report|current month|current period|diesen monat|dieser monat|aktueller monat|berichtsmonat|denne maned|denne perioden|
-ce mois|mois en cours|este mes|mes actual|questo mese|mese corrente|deze maand|denna manad|this update|reported now`)
+ce mois|mois en cours|este mes|mes actual|questo mese|mese corrente|deze maand|denna manad|in month|in the month|in period|month actual|this update|reported now`)
 
 // without takes words off a head; ok tells that there were some, and that others are left.
 func without(head string, words map[string]bool) (rest string, ok bool) {
@@ -188,7 +228,7 @@ func calledNow(t *record.Kind, head string) (column string, weight int) {
 // Words beside a sign of percent: of what is done, and of what was to be.
 var (
 	percentDone = wordsOf(`actual done complete completed completion phys physical current this progress work earned ist reported overall cum cumulative to
-date of finished fertig fortschritt erledigt ferdig fremdrift avancement avance realise real reell avanzamento gereed voortgang fardigt klart utfort task
+date of month period monat maned mois mes mese maand manad finished fertig fortschritt erledigt ferdig fremdrift avancement avance realise real reell avanzamento gereed voortgang fardigt klart utfort task
 activity erreicht stated now new vollendet abgeschlossen complet`)
 	percentPlanned = wordsOf("planned plan target baseline bl soll geplant planlagt prevu previsto gepland planerad scheduled should budget expected")
 )

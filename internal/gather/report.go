@@ -106,14 +106,13 @@ func (f *finder) manyProjects() bool {
 	return false
 }
 
-// titlePeriod is the period that the titles state, or "".
+// titlePeriod is the one period that the titles state, or "".
 func (f *finder) titlePeriod() string {
-	for _, text := range f.titles() {
-		if p := stated(text, f.o.Periods); p != 0 {
-			return f.o.Periods.Code(p)
-		}
+	p, other := f.statedPeriods(f.titles())
+	if p == 0 || other != 0 {
+		return ""
 	}
-	return ""
+	return f.o.Periods.Code(p)
 }
 
 // forms parts the rows into reports by their labels.

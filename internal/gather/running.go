@@ -51,7 +51,7 @@ func runningIn(text string) string {
 // reportWords are of heads of cost reports that no row is kept by: sums at completion, what is
 // to go, and how far one is from another.
 var reportWords = phrases(`eac|etc|bac|cpi|spi|ctc|ftc|at completion|estimate at completion|forecast at completion|cost at completion|outturn|final cost|forecast final cost|
-anticipated final cost|to complete|forecast to complete|estimate to complete|cost to complete|to go|cost to go|deviation|deviations|over under|under over|
+anticipated final cost|remaining|remaining budget|remaining cost|to complete|forecast to complete|estimate to complete|cost to complete|to go|cost to go|deviation|deviations|over under|under over|
 endkosten|endkostenprognose|restkosten|abweichungen|sluttprognose|gjenstaende|rest|reste a faire|cout final|coste final|costo finale|eindkosten|slutprognos`)
 
 // ofReport tells the head of such a column, of one that compares others, or of a sum so far.

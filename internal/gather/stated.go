@@ -149,6 +149,19 @@ func (f *finder) askPeriod(name, what string, first, other calendar.Period) {
 	f.u.ask(-1, "fixed."+name, why+"; say "+what, f.o.Periods.Code(first), f.o.Periods.Code(other))
 }
 
+// dated are the labels of the day on which something was written or sent.
+var dated = phrases("date|sent|report date|date of report|prepared|prepared on|issued|issued on|datum|gesendet|erstellt am|berichtsdatum|dato|sendt|rapportdato|date du rapport|envoye|fecha|enviado|data|inviato|verzonden|skickat")
+
+// isDated tells a text that such a label begins.
+func isDated(text string) bool {
+	for n, words := 1, strings.Fields(Normal(text)); n <= min(3, len(words)); n++ {
+		if dated[strings.Join(words[:n], " ")] {
+			return true
+		}
+	}
+	return false
+}
+
 // early is the last day of a month on which what is told may well be of the month before.
 const early = 10
 
@@ -178,7 +191,7 @@ func (f *finder) statedPeriods(around []string) (first, other calendar.Period) {
 			continue // the month of its amounts
 		}
 		p, day := statedOn(text, f.o.Periods)
-		if _, _, d := day.Split(); day != 0 && d > 1 && d <= early {
+		if _, _, d := day.Split(); day != 0 && (d > 1 || isDated(text)) && d <= early {
 			if soon == 0 && !aside {
 				soon, said = p, text
 			}

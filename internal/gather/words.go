@@ -328,32 +328,6 @@ var choices = map[string]map[string]string{
 	"set": {"budget": "plan", "planned": "plan", "month": "period", "actual": "period"},
 }
 
-// entries are what registers hold beside risks and issues, by their words; letters stand for
-// them under heads of entries.
-var (
-	entries = wordsOf(`opportunity opportunities chance chancen mulighet muligheter opportunite oportunidad opportunita kans mojlighet assumption
-assumptions annahme forutsetning hypothese supuesto assunzione aanname antagande dependency dependencies abhangigkeit avhengighet dependance
-dependencia dipendenza afhankelijkheid action actions massnahme tiltak decision decisions entscheidung beslutning constraint lesson lessons o a d`)
-	entryHeads = wordsOf("type kind category entry entries class art typ t o r i raid rai rid rio categorie kategorie kategori kategoria tipo soort slag")
-)
-
-// isEntry tells whether a text under a head is a word for what registers hold.
-func isEntry(head, text string) bool {
-	n := Normal(text)
-	if n == "" || !entries[n] && choices["risks.kind"][n] == "" && n != "risk" && n != "issue" && n != "threat" && n != "problem" {
-		return false
-	}
-	if len(n) > 1 {
-		return true
-	}
-	for w := range strings.FieldsSeq(Normal(head)) {
-		if !entryHeads[w] {
-			return false
-		}
-	}
-	return Normal(head) != ""
-}
-
 // named is what a word says of a table: a column, and how surely, from 3 for
 // the column's own name.
 type named struct {

@@ -1,0 +1,87 @@
+package gather
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// Registers hold risks and issues, and often more, told apart by a word or a letter of a
+// column, by the sheet or by its name.
+
+// entries are what registers hold beside risks and issues, by their words; letters stand for
+// them under heads of entries.
+var (
+	entries = wordsOf(`opportunity opportunities chance chancen mulighet muligheter opportunite oportunidad opportunita kans mojlighet assumption
+assumptions annahme forutsetning hypothese supuesto assunzione aanname antagande dependency dependencies abhangigkeit avhengighet dependance
+dependencia dipendenza afhankelijkheid action actions massnahme tiltak decision decisions entscheidung beslutning constraint lesson lessons o a d`)
+	entryHeads = wordsOf("type kind category entry entries class art typ t o r i raid rai rid rio categorie kategorie kategori kategoria tipo soort slag")
+)
+
+// isEntry tells whether a text under a head is a word for what registers hold.
+func isEntry(head, text string) bool {
+	n := Normal(text)
+	if n == "" || !entries[n] && choices["risks.kind"][n] == "" && n != "risk" && n != "issue" && n != "threat" && n != "problem" {
+		return false
+	}
+	if len(n) > 1 {
+		return true
+	}
+	for w := range strings.FieldsSeq(Normal(head)) {
+		if !entryHeads[w] {
+			return false
+		}
+	}
+	return Normal(head) != ""
+}
+
+// sheetOfState takes the state of all risks from the name of their sheet: "Closed risks".
+func (f *finder) sheetOfState() {
+	if f.t.Name != "risks" || !f.lacks("state") {
+		return
+	}
+	c := &f.t.Columns[f.t.Index("state")]
+	for word := range strings.FieldsSeq(Normal(f.s.title())) {
+		if state := chosen(f.t, c, word); slices.Contains(c.Domain, state) {
+			f.u.Fixed["state"] = state
+			f.u.note("All rows are %s: the sheet is named so.", state)
+			return
+		}
+	}
+}
+
+// sheetOfIssues tells risks from issues where no column does: by the head of their codes, the
+// name of their sheet, titles and the name of the file, the nearest first. Where it speaks of
+// both it is asked.
+func (f *finder) sheetOfIssues() {
+	if f.t.Name != "risks" || !f.lacks("kind") {
+		return
+	}
+	texts := f.around()
+	if at := f.u.column("risk"); at >= 0 {
+		texts = append([]string{f.u.Columns[at].Head, f.s.title()}, texts...)
+	}
+	for _, text := range texts {
+		risk, issue := false, false
+		for w := range strings.FieldsSeq(strings.Map(apart, Normal(text))) {
+			risk, issue = risk || riskWords[w], issue || issueWords[w]
+		}
+		switch {
+		case risk && issue:
+			f.u.ask(-1, "fixed.kind", fmt.Sprintf("%q speaks of risks and of issues, and no column tells which a row is; say which all are", strings.TrimSpace(text)), "risk", "issue")
+			return
+		case issue:
+			f.u.Fixed["kind"] = "issue"
+			f.u.note("All rows are taken as issues: %q says so.", strings.TrimSpace(text))
+			return
+		case risk:
+			return
+		}
+	}
+}
+
+// Words that titles and heads call risks and issues by.
+var (
+	riskWords  = wordsOf("risk risks risiko risiken risikoer risque risques riesgo riesgos rischio rischi risico risicos risker threats")
+	issueWords = wordsOf("issue issues problem problems probleme problemes problemas problemi problemen saker")
+)
