@@ -208,13 +208,8 @@ func (f *finder) statedPeriods(around []string) (first, other calendar.Period) {
 	return first, 0
 }
 
-// stated finds a period that a text names in words that stand together.
-func stated(text string, ps *calendar.Periods) calendar.Period {
-	p, _ := statedOn(text, ps)
-	return p
-}
-
-// statedOn does so, and gives the day where it is a day that names it.
+// statedOn finds a period that a text names in words that stand together, and gives the day
+// where it is a day that names it.
 func statedOn(text string, ps *calendar.Periods) (calendar.Period, calendar.Date) {
 	words := strings.FieldsFunc(strings.Map(func(r rune) rune {
 		if strings.ContainsRune("_(),:;", r) {

@@ -14,6 +14,7 @@ import (
 	"fmt"
 	"os"
 	"os/signal"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -31,13 +32,17 @@ var watched = []string{
 }
 
 func main() {
-	o := options{}
+	o := options{tests: regexp.MustCompile("")}
 	flag.StringVar(&o.root, "root", ".", "the tree")
 	flag.IntVar(&o.n, "n", 300, "how many are tried")
 	flag.Uint64Var(&o.seed, "seed", 1, "of the sample")
 	flag.StringVar(&o.only, "only", "", "a room, such as core")
 	flag.DurationVar(&o.longest, "longest", 20*time.Second, "tests that take longer are left out")
 	flag.StringVar(&o.again, "again", "", "what an earlier run printed: only what was not noticed there is tried")
+	flag.Func("tests", "only those whose name it matches", func(s string) (err error) {
+		o.tests, err = regexp.Compile(s)
+		return err
+	})
 	flag.Parse()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt)
 	defer stop()
@@ -54,6 +59,7 @@ type options struct {
 	n                 int
 	seed              uint64
 	longest           time.Duration
+	tests             *regexp.Regexp
 }
 
 // atOnce is how many tests run beside each other.
@@ -90,7 +96,7 @@ func run(ctx context.Context, o options) error {
 	if err != nil {
 		return err
 	}
-	tests, err := b.record(ctx, o.longest)
+	tests, err := b.record(ctx, o.longest, o.tests)
 	if err != nil {
 		return err
 	}

@@ -1,12 +1,14 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -29,7 +31,8 @@ const (
 // test is a test of a package, how long it takes, and the breaks that it reaches.
 type test struct {
 	in      binary
-	name    string // a pattern of names
+	name    string
+	part    string // the case of it that this is, or "": all of it
 	whole   bool   // not shortened
 	takes   time.Duration
 	reaches map[int]bool
@@ -42,9 +45,16 @@ var (
 	whole  = map[string]bool{"TestOldDatabases": true}
 )
 
-// flags run some tests as this one is run.
+// called is the name of the test, or of the case of it.
+func (t test) called() string { return cmp.Or(t.part, t.name) }
+
+// flags run some tests as this one is run: whole ones, or cases of this one.
 func (t test) flags(names ...string) []string {
-	out := []string{"-test.run", strings.Join(names, "|")}
+	pattern := "^(" + strings.Join(names, "|") + ")$"
+	if t.part != "" {
+		pattern = "^" + t.name + "$/" + pattern
+	}
+	out := []string{"-test.run", pattern}
 	if !t.whole {
 		out = append(out, "-test.short")
 	}
@@ -60,7 +70,7 @@ func (b *binaries) parts(ctx context.Context, in binary, name string) (out []tes
 	}
 	for line := range strings.Lines(string(text)) {
 		if part, ok := strings.CutPrefix(strings.TrimSpace(line), "=== RUN   "+name+"/"); ok {
-			out = append(out, test{in: in, name: "^" + name + "$/^" + part + "$"})
+			out = append(out, test{in: in, name: name, part: part})
 		}
 	}
 	return out, nil
@@ -68,7 +78,7 @@ func (b *binaries) parts(ctx context.Context, in binary, name string) (out []tes
 
 // record runs every test once, whole, and gives those that pass in time, with what each
 // reaches.
-func (b *binaries) record(ctx context.Context, longest time.Duration) ([]test, error) {
+func (b *binaries) record(ctx context.Context, longest time.Duration, only *regexp.Regexp) ([]test, error) {
 	var all []test
 	for _, in := range b.of {
 		out, err := b.run(ctx, in, longest, nil, "-test.list", ".")
@@ -77,7 +87,7 @@ func (b *binaries) record(ctx context.Context, longest time.Duration) ([]test, e
 		}
 		for name := range strings.FieldsSeq(string(out)) {
 			switch {
-			case strings.HasPrefix(name, "Benchmark"):
+			case strings.HasPrefix(name, "Benchmark"), !only.MatchString(name):
 			case parted[name]:
 				parts, err := b.parts(ctx, in, name)
 				if err != nil {
@@ -85,7 +95,7 @@ func (b *binaries) record(ctx context.Context, longest time.Duration) ([]test, e
 				}
 				all = append(all, parts...)
 			default:
-				all = append(all, test{in: in, name: "^" + name + "$", whole: whole[name]})
+				all = append(all, test{in: in, name: name, whole: whole[name]})
 			}
 		}
 	}
@@ -96,10 +106,10 @@ func (b *binaries) record(ctx context.Context, longest time.Duration) ([]test, e
 			t := &all[i]
 			at := filepath.Join(b.dir, strconv.Itoa(i)+".reached")
 			begun := time.Now()
-			_, err := b.run(ctx, t.in, longest, []string{"MUTANT_REACHED=" + at}, t.flags(t.name)...)
+			_, err := b.run(ctx, t.in, longest, []string{"MUTANT_REACHED=" + at}, t.flags(t.called())...)
 			t.takes = time.Since(begun)
 			if err != nil {
-				fmt.Printf("left out: %s of %s: %v\n", t.name, t.in.folder, err)
+				fmt.Printf("left out: %s of %s: %v\n", t.called(), t.in.folder, err)
 				return ctx.Err()
 			}
 			text, err := os.ReadFile(at)
@@ -158,7 +168,7 @@ func (b *binaries) try(ctx context.Context, m *mutant, tests []test) (fate, stri
 		switch {
 		case own(t) && t.takes < short:
 			return 0
-		case strings.Contains(t.name, "/"):
+		case t.part != "":
 			return 2
 		case t.takes < short:
 			return 1
@@ -175,8 +185,8 @@ func (b *binaries) try(ctx context.Context, m *mutant, tests []test) (fate, stri
 		takes := 10 * time.Second
 		rest := queue[:0:0]
 		for _, t := range queue {
-			if t.in == first.in && rank(t) == rank(first) && (!strings.Contains(t.name, "/") || len(names) == 0) {
-				names, takes = append(names, t.name), takes+5*t.takes
+			if t.in == first.in && rank(t) == rank(first) {
+				names, takes = append(names, t.called()), takes+5*t.takes
 			} else {
 				rest = append(rest, t)
 			}
