@@ -61,6 +61,9 @@ func (s *Sheet) covers() (says []string, ok bool) {
 			label, value = strings.TrimSuffix(said[0], ":"), strings.Join(said[1:], " ")
 		}
 		if value = strings.TrimSpace(value); value == "" {
+			if _, unit := unitIn(label); unit {
+				says = append(says, label)
+			}
 			return fits
 		}
 		column, weight := called(record.Costs.Kind, label, nil)

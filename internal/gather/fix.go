@@ -101,6 +101,8 @@ func (f *finder) fix() {
 	}
 	f.scores()
 	f.grid()
+	f.onlyScore()
+	f.moneyImpact()
 	f.noAmounts()
 	f.kindsBeside()
 	f.nested()

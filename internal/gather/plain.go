@@ -51,7 +51,7 @@ func (r *reader) plain(c *record.Column, text string, kind CellKind, use *Use) (
 		}
 		return text, ""
 	}
-	if text == "-" {
+	if text == "-" || c.Name == "text" && r.t.Name == "narratives" && saysNothing(text) {
 		return "", "" // in what people send it fills a cell that says nothing
 	}
 	return text, ""

@@ -51,6 +51,8 @@ func rateHead(head, reporting string) string {
 	switch {
 	case is(`(^|\s)PER (1 |one )?OWN$`), is(`^(1|one) OWN( =| is)?( \.\.\.)?( UNIT)?$`):
 		return AsInverse
+	case is(`(^|\s)OWN PER (10|100|1[.,' ]?000)( UNIT)?$`):
+		return "rate"
 	case is(`(^|\s)OWN PER (1 |one )?UNIT$`), is(`^(1|one) UNIT = (\.\.\. )?OWN$`), is(`(^|\s)(rates?|kurs|taux|value|worth|koers|cambio) (in|to|i|en) OWN$`):
 		return "rate"
 	}
@@ -143,16 +145,32 @@ func (r *reader) paired(line *Line) (turned, says bool) {
 	return turned, other != ""
 }
 
+// perMany is a head that says for how many units its rates are.
+var perMany = regexp.MustCompile(`(?i)\b(?:per|for|pro|je|par|por|voor|for hver)\s+(10|100|1[.,' ]?000)\b`)
+
+// perHead gives how many units the rates under a head are for; nil for one.
+func perHead(head string) *big.Rat {
+	m := perMany.FindStringSubmatch(head)
+	if m == nil {
+		return nil
+	}
+	n, ok := unitsIn(strings.ReplaceAll(m[1], ".", ""))
+	if !ok {
+		return nil
+	}
+	return n
+}
+
 // rated makes of what a cell states the rate of one unit.
 func (r *reader) rated(line *Line, use *Use, f *portfolio.Field) (why string) {
 	if r.t != record.Rates.Kind || f.Said != portfolio.Value {
 		return ""
 	}
-	units, inverse := r.column(AsUnits), use.As == AsInverse
+	units, inverse, per := r.column(AsUnits), use.As == AsInverse, perHead(r.Heads[slices.IndexFunc(r.Uses, func(x Use) bool { return x.As == use.As })])
 	if turned, says := r.paired(line); says {
 		inverse = turned
 	}
-	if units < 0 && !inverse {
+	if units < 0 && !inverse && per == nil {
 		return ""
 	}
 	rate, ok := new(big.Rat).SetString(f.Text)
@@ -161,6 +179,9 @@ func (r *reader) rated(line *Line, use *Use, f *portfolio.Field) (why string) {
 	}
 	if inverse {
 		rate.Inv(rate)
+	}
+	if per != nil {
+		rate.Quo(rate, per)
 	}
 	if units >= 0 && !isBlank(line.At(units).Text) {
 		n, ok := unitsIn(line.At(units).Text)

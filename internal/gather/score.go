@@ -3,6 +3,7 @@ package gather
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 
 	"turret/internal/core/portfolio"
@@ -92,6 +93,54 @@ func (f *finder) grid() {
 			return
 		}
 	}
+}
+
+// scoreWords are heads of columns that state the product of likelihood and impact, or a class
+// of it.
+var scoreWords = phrases(`score|risk score|rating|risk rating|risk level|level|exposure score|severity score|risikowert|risikozahl|risikoklasse|risikoverdi|risikoniva|
+cotation|criticite|note|nivel de riesgo|livello di rischio|risicoscore|riskvarde|riskniva`)
+
+// onlyScore asks about a register that states no likelihood and no impact, but a score: that
+// cannot be taken apart.
+func (f *finder) onlyScore() {
+	u := f.u
+	if f.t != record.Risks.Kind || f.uses("likelihood") || f.uses("impact") || f.uses(AsScore) {
+		return
+	}
+	for i, x := range u.Uses {
+		if x.As != AsExtra && x.As != AsNone || f.m.Columns[u.Heads[i]] != "" || !scoreWords[Normal(u.Columns[i].Head)] || !f.anyCell(i) {
+			continue
+		}
+		if slices.ContainsFunc(u.Questions, func(q Question) bool { return q.Column == i }) {
+			return
+		}
+		u.ask(i, "columns", fmt.Sprintf(
+			"%q is made of likelihood and impact, and no column states them; keep it beside, or send the two as numbers from 1 to 5",
+			u.Columns[i].Head,
+		), AsExtra, AsNone)
+		return
+	}
+}
+
+// anyCell tells whether a column says anything.
+func (f *finder) anyCell(i int) bool {
+	return slices.ContainsFunc(f.rows[f.at+1:], func(r sample) bool { return i < len(r.cells) && !isBlank(r.cells[i].Text) })
+}
+
+// moneyImpact takes an impact whose head names a currency for its cost.
+func (f *finder) moneyImpact() {
+	u := f.u
+	at := u.column("impact")
+	if f.t != record.Risks.Kind || at < 0 || f.uses("cost_impact") || f.m.Columns[u.Heads[at]] != "" {
+		return
+	}
+	_, said := unitOf(u.Columns[at].Head)
+	x, ok := unitIn(said)
+	if _, sign := signs[strings.ToLower(said)]; !sign && (!ok || !x.any()) {
+		return
+	}
+	u.Uses[at].As, u.Columns[at].As = "cost_impact", "cost_impact"
+	u.Columns[at].Certainty, u.Columns[at].Why = Likely, "its head names a currency"
 }
 
 // scored takes likelihood and impact from one cell.

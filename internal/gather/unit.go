@@ -27,8 +27,11 @@ var besideUnits = wordsOf(
 	`in of all amount amounts figures values value are is money currency unit units and net gross excl incl excluding
 including vat shown stated given expressed reported full whole each per cost costs forecast actual actuals plan budget
 betrage alle werte angaben wahrung in netto brutto ohne mwst belop tall valuta i uten mva montants en de les devise importes
-todos los valori importi tutti bedragen alle kr kroner kronor`,
+todos los valori importi tutti bedragen alle kr kroner kronor ganze ganzen hele entiers enteros interi`,
 )
+
+// wholes say that amounts are in units of their currency.
+var wholes = wordsOf("whole full ganze ganzen hele entiers enteros interi")
 
 // denials are words beside which a unit is none.
 var denials = wordsOf("not no never without nicht kein keine ikke pas non niet geen sin senza utan")
@@ -69,7 +72,7 @@ func (u unit) any() bool { return u.scaled || u.currency != "" }
 // wholeUnit reads a text that is nothing but a unit.
 func wholeUnit(text string) (u unit, ok bool) {
 	text = strings.TrimRight(strings.TrimFunc(text, isSpace), ".:")
-	alone := false
+	alone, whole := false, false
 	text = aThousand.ReplaceAllString(text, "$1 thousand $3")
 	for field := range strings.FieldsFuncSeq(signOf.Replace(text), func(r rune) bool { return isSpace(r) || strings.ContainsRune("()[]/'’\"", r) }) {
 		word := Normal(field)
@@ -111,6 +114,10 @@ func wholeUnit(text string) (u unit, ok bool) {
 		if !besideUnits[word] {
 			return unit{}, false
 		}
+		whole = whole || wholes[word]
+	}
+	if whole && !u.scaled && u.currency != "" {
+		u.scaled, alone = true, true
 	}
 	if u.scaled && u.currency == "" && !alone {
 		return unit{}, false // "m" may be metres, and "Mill" a place
@@ -133,10 +140,13 @@ func joinedUnit(field string) (places int, c money.Currency, ok bool) {
 	return scales[strings.ToLower(m[1]+m[3])], c, ok
 }
 
+// unless begins what a title says of sheets that have another unit: those say so.
+var unless = regexp.MustCompile(`(?i)[,;]?\s+(?:unless|except|if not|sofern|wenn nicht|falls nicht|soweit nicht|sauf|salvo|tenzij|med mindre|hvis ikke|om inte)\s.*$`)
+
 // unitIn finds the unit that a title, a note or a head tells, in a bracket, in a
 // clause, or after "in"; none where it is a sentence.
 func unitIn(text string) (unit, bool) {
-	text = strings.TrimFunc(text, isSpace)
+	text = unless.ReplaceAllString(strings.TrimFunc(text, isSpace), "")
 	if u, ok := wholeUnit(text); ok {
 		return u, true
 	}
@@ -224,10 +234,10 @@ func (f *finder) fixUnit() {
 	if money == "" {
 		return
 	}
-	where := ""
+	where, told := "", false
 	take := func(text string, x unit) {
-		if x.places != 0 && u.Places == 0 {
-			u.Places, where = x.places, text
+		if x.scaled && !told {
+			u.Places, where, told = x.places, text, true
 		}
 		if x.currency != "" && f.lacks("currency") {
 			u.Fixed["currency"] = string(x.currency)

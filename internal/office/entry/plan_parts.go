@@ -102,6 +102,7 @@ func (p *plan) activityID(ctx context.Context, project int64, text string) (id i
 	at, name := record.Activities.Kind.Index("activity"), record.Activities.Kind.Index("name")
 	for _, same := range [...]func(*portfolio.Row) bool{
 		func(r *portfolio.Row) bool { return gather.LooseCode(r.Fields[at].Text) == gather.LooseCode(text) },
+		func(r *portfolio.Row) bool { return gather.Normal(r.Fields[at].Text) == gather.Normal(text) }, // 2-1 for 2.1
 		func(r *portfolio.Row) bool { return gather.Normal(r.Fields[name].Text) == gather.Normal(text) },
 		func(r *portfolio.Row) bool { // the code, and then the name
 			first, rest, ok := strings.Cut(strings.TrimSpace(text), " ")
