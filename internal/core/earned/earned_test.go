@@ -187,6 +187,39 @@ func TestWeights(t *testing.T) {
 	require.Equal(t, []int64{5, 2, 0}, weights("2026-11-30", portfolio.Original))
 }
 
+// TestLate: of four tasks that were to be done by Fri 6 November, or have no such day, on
+// Mon 30: one is done, one was done on the last day, one is not, and one has no day.
+func TestLate(t *testing.T) {
+	o := newOffice()
+	p := &portfolio.Project{Currency: "EUR"}
+	var rows []portfolio.BaselineRow
+	var said4 []portfolio.ProgressRow
+	for i, done := range []string{"2026-11-05", "2026-11-30", "", ""} {
+		p.Activities = append(p.Activities, portfolio.Activity{
+			Code: string(rune('a' + i)), Kind: portfolio.Task, Rule: "stated", Parent: -1, Leaf: true,
+		})
+		row := portfolio.BaselineRow{Activity: i, HasBudget: true, Budget: int64(100 * (i + 1))}
+		if i < 3 {
+			row.Start, row.Finish = day(t, "2026-11-02"), day(t, "2026-11-06")
+		}
+		rows = append(rows, row)
+		progress := portfolio.ProgressRow{Activity: int32(i)}
+		if done != "" {
+			progress.Done = said(int64(day(t, done)))
+		}
+		said4 = append(said4, progress)
+	}
+	p.Baselines = []portfolio.Baseline{{Number: 1, Rows: rows}}
+	at := o.Periods.Of(day(t, "2026-11-30"))
+	p.Progress = []portfolio.Progress{{Period: at, Rows: said4}}
+	n, late := NewProgress(portfolio.At(o, p, at, portfolio.Latest)).LateWeight()
+	require.Equal(t, int64(300), n)
+	require.Equal(t, []int{2}, late)
+	n, late = NewProgress(portfolio.At(o, p, at-1, portfolio.Latest)).LateWeight()
+	require.Zero(t, n, "in October nothing was due")
+	require.Empty(t, late)
+}
+
 func lines(cur money.Currency, code int64, cells ...portfolio.Cell) []portfolio.Line {
 	return []portfolio.Line{{CodeID: code, Flow: portfolio.Cost, Currency: cur, Cells: cells}}
 }

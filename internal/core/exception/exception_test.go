@@ -155,9 +155,10 @@ func TestLimits(t *testing.T) {
 			"unmoved": "13",
 			"least":   " 40 ",
 			"nothing": "7",
+			"under":   "1e2",
 		},
 	)
-	require.Len(t, wrong, 5)
+	require.Len(t, wrong, 6, "written as people write numbers")
 	require.Contains(t, wrong, `The limit "worse for" is a whole number from 1 to 12, not "2.5"; 3 counts.`)
 	require.Contains(
 		t,
