@@ -30,33 +30,40 @@ func scoreOrder(head string) (likelihoodFirst, ok bool) {
 
 // scores takes a column that states likelihood and impact in one, where none states either.
 func (f *finder) scores() {
+	i, _ := f.statesBoth(scoreCell, func(head string) bool { _, ok := scoreOrder(head); return ok })
+	if i >= 0 {
+		f.u.Uses[i].As, f.u.Columns[i].As = AsScore, AsScore
+		f.u.Columns[i].Certainty, f.u.Columns[i].Why = Likely, "its cells state both, as 4x3"
+	}
+}
+
+// statesBoth finds a column, in a register that states neither likelihood nor impact, all of whose
+// cells are of a form; as is one of them. -1 where there is none.
+func (f *finder) statesBoth(form *regexp.Regexp, may func(head string) bool) (column int, as string) {
 	u := f.u
 	if f.t != record.Risks.Kind || f.uses("likelihood") || f.uses("impact") {
-		return
+		return -1, ""
 	}
 	for i, x := range u.Uses {
-		if x.As != AsExtra && x.As != AsNone || f.m.Columns[u.Heads[i]] != "" {
+		if x.As != AsExtra && x.As != AsNone || f.m.Columns[u.Heads[i]] != "" || !may(u.Columns[i].Head) {
 			continue
 		}
-		if _, ok := scoreOrder(u.Columns[i].Head); !ok {
-			continue
-		}
-		said, all := 0, 0
+		said, all, as := 0, 0, ""
 		u.data(f.s, func(l *Line) bool {
 			if text := l.At(i).Text; !isBlank(text) {
 				all++
-				if scoreCell.MatchString(text) {
+				if form.MatchString(text) {
 					said++
+					as = strings.Clone(strings.TrimFunc(text, isSpace))
 				}
 			}
 			return all < sampled
 		})
 		if said > 0 && said == all {
-			u.Uses[i].As, u.Columns[i].As = AsScore, AsScore
-			u.Columns[i].Certainty, u.Columns[i].Why = Likely, "its cells state both, as 4x3"
-			return
+			return i, as
 		}
 	}
+	return -1, ""
 }
 
 // gridCell is a place in a matrix of risks, by the letter of one side and the number of the
@@ -66,32 +73,12 @@ var gridCell = regexp.MustCompile(`^\s*(?:[A-Ea-e][ -]?[1-5]|[1-5][ -]?[A-Ea-e])
 // grid asks about a column that states likelihood and impact by a letter and a number: which
 // of the two the letter is, and which way it counts, nothing tells.
 func (f *finder) grid() {
-	u := f.u
-	if f.t != record.Risks.Kind || f.uses("likelihood") || f.uses("impact") {
-		return
-	}
-	for i, x := range u.Uses {
-		if x.As != AsExtra && x.As != AsNone || f.m.Columns[u.Heads[i]] != "" {
-			continue
-		}
-		said, all, sample := 0, 0, ""
-		u.data(f.s, func(l *Line) bool {
-			if text := l.At(i).Text; !isBlank(text) {
-				all++
-				if gridCell.MatchString(text) {
-					said++
-					sample = strings.Clone(strings.TrimFunc(text, isSpace))
-				}
-			}
-			return all < sampled
-		})
-		if said > 0 && said == all {
-			u.ask(i, "columns", fmt.Sprintf(
-				"%q states likelihood and impact as %s, and nothing tells which side the letter is of; keep it beside, or send the two as numbers from 1 to 5",
-				u.Columns[i].Head, sample,
-			), AsExtra, AsNone)
-			return
-		}
+	i, as := f.statesBoth(gridCell, func(string) bool { return true })
+	if i >= 0 {
+		f.u.ask(i, "columns", fmt.Sprintf(
+			"%q states likelihood and impact as %s, and nothing tells which side the letter is of; keep it beside, or send the two as numbers from 1 to 5",
+			f.u.Columns[i].Head, as,
+		), AsExtra, AsNone)
 	}
 }
 

@@ -42,7 +42,7 @@ type test struct {
 // they are shortened.
 var (
 	parted = map[string]bool{"TestCorpus": true}
-	whole  = map[string]bool{"TestOldDatabases": true}
+	whole  = map[string]bool{"TestOldDatabasesReadTheSame": true}
 )
 
 // called is the name of the test, or of the case of it.
