@@ -72,6 +72,7 @@ func gatherCommand() *cobra.Command {
 		"how days are written where two orders fit: day-first, month-first or year-first",
 	)
 	f.StringVar(&read.decimal, "decimal", "", "how decimals are written where two marks fit: point or comma")
+	f.StringVar(&read.done, "done", "", "what numbers up to one are where percents are told: shares or percent")
 	f.StringVar(&read.dash, "dash", "", `what "-" means among amounts: zero or nothing`)
 	f.StringVar(
 		&read.amounts,
@@ -108,12 +109,12 @@ func gatherCommand() *cobra.Command {
 
 // reading is what the command line says about how files are read.
 type reading struct {
-	dates, decimal, dash, amounts, unit, lines string
-	negate                                     bool
-	head                                       int
-	scale                                      string
-	set, column                                map[string]string
-	skip, code                                 []string
+	dates, decimal, done, dash, amounts, unit, lines string
+	negate                                           bool
+	head                                             int
+	scale                                            string
+	set, column                                      map[string]string
+	skip, code                                       []string
 }
 
 func (r *reading) mapping() (m entry.Mapping, err error) {
@@ -124,6 +125,7 @@ func (r *reading) mapping() (m entry.Mapping, err error) {
 	}{
 		{"dates", r.dates, map[string]string{"day-first": "day first", "month-first": "month first", "year-first": "year first"}},
 		{"decimal", r.decimal, map[string]string{"point": "point", "comma": "comma"}},
+		{"done", r.done, map[string]string{"shares": "shares", "percent": "percent"}},
 		{"dash", r.dash, map[string]string{"zero": "zero", "nothing": "nothing"}},
 		{"amounts", r.amounts, map[string]string{"single": "single", "to-date": "to date", "year-to-date": "year to date"}},
 	} {
@@ -224,6 +226,8 @@ func hintOf(r *entry.Report) string {
 				flags["--dash zero or nothing"] = true
 			case q.About == "forms" && slices.Contains(q.Choices, "point"):
 				flags["--decimal point or comma"] = true
+			case q.About == "forms" && slices.Contains(q.Choices, "shares"):
+				flags["--done shares or percent"] = true
 			case q.About == "forms" && len(q.Choices) > 0:
 				flags["--dates day-first or month-first"] = true
 			default:

@@ -213,10 +213,13 @@ func (f *finder) between() {
 	}
 }
 
+// changeSigns are heads of what changed.
+var changeSigns = map[string]bool{"+/-": true, "±": true, "Δ": true, "+-": true, "∆": true}
+
 // differs tells heads of columns that compare others, or are no amounts.
 func differs(head string) bool {
 	n := " " + Normal(head) + " "
-	if strings.Contains(head, "%") {
+	if strings.Contains(head, "%") || changeSigns[strings.Join(strings.Fields(head), "")] {
 		return true
 	}
 	for _, w := range [...]string{

@@ -34,6 +34,7 @@ type Use struct {
 	Scale    string            `json:"scale,omitempty"`    // of likelihood and impact, where it is not one to five
 	OfOne    bool              `json:"of_one,omitempty"`   // its percents are shares: 0.45
 	Share    bool              `json:"share,omitempty"`    // a spreadsheet's 0.45, shown as 45%
+	Blank    string            `json:"blank,omitempty"`    // what its empty cells say
 }
 
 // Layout is how a sheet is read. It is found by Understand, and kept with the

@@ -135,6 +135,65 @@ func (f *finder) noAmounts() {
 	}
 }
 
+// noVersions keeps a column beside that its head calls the version, where its cells are words:
+// it tells rows apart, as those of this forecast and of the last.
+func (f *finder) noVersions() {
+	at := f.u.column("version")
+	if at < 0 || f.t.Name != "costs" || f.m.Columns[f.u.Heads[at]] != "" {
+		return
+	}
+	words := 0
+	for _, r := range f.rows[f.at+1:] {
+		if at >= len(r.cells) || isBlank(r.cells[at].Text) {
+			continue
+		}
+		text := strings.TrimFunc(r.cells[at].Text, isSpace)
+		if p, _ := readMonth(text, "", f.o.Periods); p != 0 || strings.ContainsAny(text, "0123456789") {
+			return
+		}
+		words++
+	}
+	if words > 0 {
+		f.u.Uses[at] = Use{As: AsNone}
+		c := &f.u.Columns[at]
+		c.As, c.Certainty, c.Why = AsNone, Likely, "its words are no period and no number of a baseline"
+	}
+}
+
+// noMoneyAbove leaves out months that stand under hours or people, beside others that do not.
+func (f *finder) noMoneyAbove() {
+	u := f.u
+	if f.t.Name != "costs" {
+		return
+	}
+	var out []int
+	others := 0
+	for i, x := range u.Uses {
+		if x.As != AsMonth || f.m.Columns[u.Heads[i]] != "" {
+			continue
+		}
+		above := false
+		for _, text := range f.high[i] {
+			for w := range strings.FieldsSeq(Normal(text)) {
+				above = above || notMoney[w]
+			}
+		}
+		if above {
+			out = append(out, i)
+		} else {
+			others++
+		}
+	}
+	if len(out) == 0 || others == 0 {
+		return
+	}
+	for _, i := range out {
+		u.Uses[i] = Use{As: AsNone}
+		u.Columns[i].As, u.Columns[i].Certainty, u.Columns[i].Why = AsNone, Likely, "what stands above it is no money"
+	}
+	u.note("Months under hours or people are left out: %s.", f.called(out[0]))
+}
+
 // looksPeriod gives a column whose cells are all periods that use, where no head is one.
 func (f *finder) looksPeriod() {
 	if !f.lacks("period") || f.hasMonths() || f.t.Name != "costs" && f.t.Name != "rates" {

@@ -57,7 +57,12 @@ func (r *reader) plain(c *record.Column, text string, kind CellKind, use *Use) (
 	return text, ""
 }
 
-func (r *reader) choice(c *record.Column, text string) string { return chosen(r.t, c, text) }
+func (r *reader) choice(c *record.Column, text string) string {
+	if c.Name == "state" && r.t.Name == "risks" && readDay(text).any() {
+		return "closed" // on that day
+	}
+	return chosen(r.t, c, text)
+}
 
 // chosen gives the value of a column of few that a text is a word for; else the text.
 func chosen(t *record.Kind, c *record.Column, text string) string {

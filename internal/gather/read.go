@@ -383,6 +383,9 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 		if r.Uses[i].Kinds {
 			r.kindBeside(c)
 		}
+		if blank := r.Uses[i].Blank; blank != "" && isBlank(c.Text) {
+			c.Text, c.Kind = blank, Words
+		}
 		if r.Uses[i].Prefix {
 			r.beginning(i, c, &r.out.Fields[at])
 			continue

@@ -50,6 +50,56 @@ func (f *finder) sheetOfState() {
 	}
 }
 
+// closedWords are heads of the day on which a risk was closed.
+var closedWords = phrases("closed on|date closed|closed|closing date|closure date|geschlossen am|lukket|lukket dato|cloture|date de cloture|cerrado el|chiuso il|gesloten op|stangd")
+
+// closedDays takes the day on which each was closed for its state, where no column states it:
+// a risk without one is open.
+func (f *finder) closedDays() {
+	u := f.u
+	if f.t.Name != "risks" || !f.lacks("state") {
+		return
+	}
+	for i, x := range u.Uses {
+		if x.As != AsExtra && x.As != AsNone || f.m.Columns[u.Heads[i]] != "" || !closedWords[Normal(u.Columns[i].Head)] || !f.holdsDays(f.at, i) {
+			continue
+		}
+		u.Uses[i].Blank, u.Uses[i].As, u.Columns[i].As = "open", "state", "state"
+		u.Columns[i].Certainty, u.Columns[i].Why = Likely, "a risk with a day there is closed"
+		u.note("A risk with a day under %s is taken as closed, and one without as open.", f.called(i))
+		return
+	}
+}
+
+// Words before likelihood and impact in heads that state each more than once.
+var whens = wordsOf("inherent residual gross net initial untreated treated mitigated unmitigated managed raw")
+
+// whenBoth asks which likelihood and impact count where heads state each more than once, and
+// none of them says that it is what is now.
+func (f *finder) whenBoth() {
+	u := f.u
+	if f.t.Name != "risks" {
+		return
+	}
+	for _, as := range [...]string{"likelihood", "impact"} {
+		if f.uses(as) || f.uses(AsScore) {
+			continue
+		}
+		var found []int
+		for i, x := range u.Uses {
+			rest, cut := without(u.Columns[i].Head, whens)
+			if column, weight := calledSo(f.t, strings.ReplaceAll(rest, " ", ""), rest); cut && weight > 1 && column == as &&
+				(x.As == AsExtra || x.As == AsNone) && f.m.Columns[u.Heads[i]] == "" {
+				found = append(found, i)
+			}
+		}
+		if len(found) > 0 {
+			i := found[len(found)-1]
+			u.ask(i, "columns", fmt.Sprintf("%q may be the %s that counts now; say whether it is", u.Columns[i].Head, as), as, AsExtra)
+		}
+	}
+}
+
 // sheetOfIssues tells risks from issues where no column does: by the head of their codes, the
 // name of their sheet, titles and the name of the file, the nearest first. Where it speaks of
 // both it is asked.

@@ -159,21 +159,21 @@ func (f *finder) numbers(all []*numberForms) {
 // sharesOfOne takes percents as shares where none is above one and some are between: 0.45
 // is 45 percent. Where all are nought or one it is asked.
 func (f *finder) sharesOfOne(i int, n *numberForms) {
-	u := f.u
-	if n.above && n.between && !n.percent && !n.parts && f.m.Forms[u.Heads[i]] == "" {
+	u, told := f.u, f.told(i, Shares, Percents)
+	if n.above && n.between && !n.percent && !n.parts && told == "" {
 		u.ask(i, "forms", fmt.Sprintf(
 			"%s: some are parts of one and others whole percents; say what 0.8 is, or correct those that are meant otherwise", f.called(i),
 		), Percents, Shares)
 		return
 	}
-	if n.above && f.m.Forms[u.Heads[i]] != Shares || n.percent || !n.between && n.ones == 0 {
+	if n.above && told != Shares || n.percent || !n.between && n.ones == 0 {
 		return
 	}
 	switch {
-	case f.m.Forms[u.Heads[i]] == Shares || n.between:
+	case told == Shares || n.between:
 		u.Uses[i].OfOne = true
 		u.note("%s: none is above one, so that they are taken as shares: 0.45 is 45%%.", f.called(i))
-	case f.m.Forms[u.Heads[i]] == Percents:
+	case told == Percents:
 	default:
 		u.ask(i, "forms", fmt.Sprintf("%s: all are nought or one, which can be one percent or all of it; say which", f.called(i)), Shares, Percents)
 	}

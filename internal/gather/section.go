@@ -155,17 +155,21 @@ func (l *Layout) nestedHeading(n *Names, line *Line) (h heading, ok bool) {
 // nothing else tells either.
 func (f *finder) nested() {
 	u := f.u
-	if f.o.Names == nil || !f.lacks("project") || u.Section != "" {
+	own := u.column("project") // it may hold the codes as well
+	if f.o.Names == nil || !f.lacks("project") && own < 0 || u.Section != "" {
 		return
 	}
-	if f.t.Name == "progress" {
+	if f.t.Name == "progress" && own < 0 {
 		f.nestedActivities()
 	}
 	if f.t.Name != "costs" {
 		return
 	}
 	for i, x := range u.Uses {
-		if x.As != AsExtra && x.As != AsNone && x.As != "cost_code" && x.As != "activity" ||
+		if own >= 0 && i != own {
+			continue
+		}
+		if own < 0 && x.As != AsExtra && x.As != AsNone && x.As != "cost_code" && x.As != "activity" ||
 			x.As != "cost_code" && !f.lacks("cost_code") || f.m.Columns[u.Heads[i]] != "" {
 			continue
 		}
