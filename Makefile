@@ -51,6 +51,6 @@ shots: node_modules bin/turret
 vendor: node_modules
 	npm run --silent vendor
 
-# Small breaks of the code that tests should notice; it takes hours.
+# Small breaks of the code that tests should notice; it takes about an hour.
 mutate:
 	cd tools && go run ./mutate -root ..
