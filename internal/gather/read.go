@@ -376,7 +376,7 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 				if r.out.Extra == nil {
 					r.out.Extra = make(map[string]string)
 				}
-				r.out.Extra[r.Heads[i]] = strings.Clone(text)
+				r.out.Extra[r.t.BesideName(r.Heads[i])] = strings.Clone(text)
 			}
 			continue
 		}
@@ -448,7 +448,7 @@ func (r *reader) beginning(i int, c *Cell, f *portfolio.Field) {
 		if r.out.Extra == nil {
 			r.out.Extra = make(map[string]string)
 		}
-		r.out.Extra[r.Heads[i]] = strings.Clone(text)
+		r.out.Extra[r.t.BesideName(r.Heads[i])] = strings.Clone(text)
 	}
 	*f = portfolio.Field{Said: portfolio.Value, Text: r.o.keep(r.recode("project", code))}
 }

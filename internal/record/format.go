@@ -1,7 +1,6 @@
 package record
 
 import (
-	"maps"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -46,8 +45,25 @@ func FormatRow(t *Kind, r *portfolio.Row, periods *calendar.Periods) map[string]
 			}
 		}
 	}
-	maps.Copy(out, r.Extra)
+	t.Beside(out, r.Extra)
 	return out
+}
+
+// Beside adds to the cells of a row what is kept beside them. What is called like a column of
+// the kind is told from it by its name.
+func (k *Kind) Beside(cells, extra map[string]string) {
+	for name, text := range extra {
+		cells[k.BesideName(name)] = text
+	}
+}
+
+// BesideName is what something that is kept beside the columns of a kind is called: no name
+// of one of them.
+func (k *Kind) BesideName(name string) string {
+	if k.Index(name) >= 0 {
+		return name + " beside"
+	}
+	return name
 }
 
 // OrClear writes a cell as someone entered it: nothing as what clears it.

@@ -39,6 +39,8 @@ type View struct {
 	rows    []*BaselineRow // by activity; nil where the baseline has none
 	staged  bool           // some baseline states dates or budgets
 	overall *Baseline
+	span    [2]calendar.Date // BaselineSpan
+	now     []*Status        // of each activity at the period
 }
 
 // At gives the view of a project at a period.
@@ -83,7 +85,21 @@ func At(o *Office, p *Project, period calendar.Period, against Against) *View {
 			v.rows[r.Activity] = r
 		}
 	}
+	v.span = v.spanOf()
+	v.now = make([]*Status, len(p.Activities))
+	for i := range v.now {
+		v.now[i] = p.Status(i, period)
+	}
 	return v
+}
+
+// Status gives what is in force of an activity at a period, as the project's does: what is
+// asked most, that of the view's own period, is found once.
+func (v *View) Status(activity int, at calendar.Period) *Status {
+	if at == v.Period {
+		return v.now[activity]
+	}
+	return v.Project.Status(activity, at)
 }
 
 // inForce gives the number of the baseline in force on a day.
@@ -128,7 +144,10 @@ func (v *View) BaselineNumber() int {
 
 // BaselineSpan gives the project's baseline start and finish: the earliest and
 // latest baseline dates of its tasks and milestones; without any, its own.
-func (v *View) BaselineSpan() (start, finish calendar.Date) {
+func (v *View) BaselineSpan() (start, finish calendar.Date) { return v.span[0], v.span[1] }
+
+func (v *View) spanOf() [2]calendar.Date {
+	var start, finish calendar.Date
 	for i := range v.Activities {
 		r := v.rows[i]
 		if r == nil || v.Activities[i].Kind == Summary {
@@ -142,7 +161,7 @@ func (v *View) BaselineSpan() (start, finish calendar.Date) {
 		}
 	}
 	if start == 0 {
-		return v.Start, v.Finish
+		return [2]calendar.Date{v.Start, v.Finish}
 	}
-	return start, finish
+	return [2]calendar.Date{start, finish}
 }

@@ -309,7 +309,7 @@ func exportLines(f *tableFile, p *portfolio.Project, x store.Stated, lines []por
 			}
 			if m := l.Remarks[c.Period]; m != nil {
 				cells["note"] = m.Note
-				maps.Copy(cells, m.Extra)
+				f.t.Beside(cells, m.Extra)
 			}
 			f.add(cells)
 		}
@@ -356,9 +356,7 @@ func (o Room) exportPostings(ctx context.Context, s *book.Snapshot, f *tableFile
 				x.Currency,
 			), "currency": string(x.Currency), "supplier": x.Supplier, "text": x.Text,
 		}
-		for k, v := range x.Extra {
-			cells[k] = v
-		}
+		f.t.Beside(cells, x.Extra)
 		f.add(cells)
 		return nil
 	})
