@@ -85,6 +85,23 @@ func (f *finder) looksDone() {
 	}
 }
 
+// ofMany is a head of what is done that counts parts of another number than a hundred.
+var ofMany = regexp.MustCompile(`(?i)(?:\b(?:of|out of|von|av|af|sur|de|di|van)\s*|/\s*)(\d{1,4})\b`)
+
+// doneOfMany asks about a column of percents whose head counts them of 10, of 5 or so.
+func (f *finder) doneOfMany() {
+	u := f.u
+	at := u.column("percent")
+	if f.t != record.Progress.Kind || at < 0 || f.m.Columns[u.Heads[at]] != "" {
+		return
+	}
+	if m := ofMany.FindStringSubmatch(u.Columns[at].Head); m != nil && m[1] != "100" {
+		u.ask(at, "columns", fmt.Sprintf(
+			"%q counts what is done of %s, and no percent; send it in percent, or keep it beside", u.Columns[at].Head, m[1],
+		), AsExtra, AsNone)
+	}
+}
+
 // percentCell is a percent with its sign.
 var percentCell = regexp.MustCompile(`^\d{1,3}(?:[.,]\d+)? ?%$`)
 
@@ -109,54 +126,43 @@ func (f *finder) otherKey(is, other string) {
 	c.As, c.Certainty, c.Why = other, Likely, "its cells are known as "+strings.ReplaceAll(other, "_", " ")
 }
 
-// noAmounts keeps a column of words beside that its head calls the amount, where months hold
-// the amounts: it tells rows apart, as the one before and the present one.
-func (f *finder) noAmounts() {
-	at := f.u.column("amount")
-	if at < 0 || f.t.Name != "costs" || !f.hasMonths() || f.m.Columns[f.u.Heads[at]] != "" {
-		return
+// onlyWords keep columns beside that their heads call the amount, where months hold those, or
+// the version, where they hold nothing but words: these tell rows apart, as those of this
+// forecast and of the last.
+func (f *finder) onlyWords() {
+	if f.hasMonths() {
+		f.besideIfWords("amount", "it holds words, and months hold the amounts", func(c *Cell) bool {
+			_, point := plainNumber(c.Text, Point)
+			_, comma := plainNumber(c.Text, Comma)
+			return c.Kind == Words && !point && !comma && !isDash(c.Text)
+		})
 	}
-	words := 0
-	for _, r := range f.rows[f.at+1:] {
-		if at >= len(r.cells) || isBlank(r.cells[at].Text) {
-			continue
-		}
-		_, point := plainNumber(r.cells[at].Text, Point)
-		_, comma := plainNumber(r.cells[at].Text, Comma)
-		if r.cells[at].Kind != Words || point || comma || isDash(r.cells[at].Text) {
-			return
-		}
-		words++
-	}
-	if words > 0 {
-		f.u.Uses[at] = Use{As: AsExtra}
-		c := &f.u.Columns[at]
-		c.As, c.Certainty, c.Why = AsExtra, Likely, "it holds words, and months hold the amounts"
-	}
+	f.besideIfWords("version", "its words are no period and no number of a baseline", func(c *Cell) bool {
+		p, _ := readMonth(strings.TrimFunc(c.Text, isSpace), "", f.o.Periods)
+		return p == 0 && !strings.ContainsAny(c.Text, "0123456789")
+	})
 }
 
-// noVersions keeps a column beside that its head calls the version, where its cells are words:
-// it tells rows apart, as those of this forecast and of the last.
-func (f *finder) noVersions() {
-	at := f.u.column("version")
+// besideIfWords keeps a column of costs beside all of whose cells are words.
+func (f *finder) besideIfWords(as, why string, word func(*Cell) bool) {
+	at := f.u.column(as)
 	if at < 0 || f.t.Name != "costs" || f.m.Columns[f.u.Heads[at]] != "" {
 		return
 	}
 	words := 0
 	for _, r := range f.rows[f.at+1:] {
-		if at >= len(r.cells) || isBlank(r.cells[at].Text) {
-			continue
-		}
-		text := strings.TrimFunc(r.cells[at].Text, isSpace)
-		if p, _ := readMonth(text, "", f.o.Periods); p != 0 || strings.ContainsAny(text, "0123456789") {
+		switch {
+		case at >= len(r.cells) || isBlank(r.cells[at].Text):
+		case !word(&r.cells[at]):
 			return
+		default:
+			words++
 		}
-		words++
 	}
 	if words > 0 {
-		f.u.Uses[at] = Use{As: AsNone}
+		f.u.Uses[at] = Use{As: AsExtra}
 		c := &f.u.Columns[at]
-		c.As, c.Certainty, c.Why = AsNone, Likely, "its words are no period and no number of a baseline"
+		c.As, c.Certainty, c.Why = AsExtra, Likely, why
 	}
 }
 

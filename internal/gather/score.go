@@ -130,23 +130,6 @@ func (f *finder) moneyImpact() {
 	u.Columns[at].Certainty, u.Columns[at].Why = Likely, "its head names a currency"
 }
 
-// ofMany is a head of what is done that counts parts of another number than a hundred.
-var ofMany = regexp.MustCompile(`(?i)(?:\b(?:of|out of|von|av|af|sur|de|di|van)\s*|/\s*)(\d{1,4})\b`)
-
-// doneOfMany asks about a column of percents whose head counts them of 10, of 5 or so.
-func (f *finder) doneOfMany() {
-	u := f.u
-	at := u.column("percent")
-	if f.t != record.Progress.Kind || at < 0 || f.m.Columns[u.Heads[at]] != "" {
-		return
-	}
-	if m := ofMany.FindStringSubmatch(u.Columns[at].Head); m != nil && m[1] != "100" {
-		u.ask(at, "columns", fmt.Sprintf(
-			"%q counts what is done of %s, and no percent; send it in percent, or keep it beside", u.Columns[at].Head, m[1],
-		), AsExtra, AsNone)
-	}
-}
-
 // scored takes likelihood and impact from one cell.
 func (r *reader) scored(i int, text string) {
 	m := scoreCell.FindStringSubmatch(text)
