@@ -73,7 +73,7 @@ func TestExceptionsAreWhatReadingsSay(t *testing.T) {
 		"2026-03",
 	}
 	for _, p := range periods {
-		at[p] = printedAt(t, db, p, "reporting")
+		at[p] = printedAt(t, db, p, "project")
 	}
 	total := 0
 	for first := range 5 {
@@ -112,7 +112,8 @@ func TestMapAndDriversAreWhatReadingsSay(t *testing.T) {
 	m, err := o.Moment(ctx, me(), office.Ask{At: "2026-11"})
 	require.NoError(t, err)
 	now := printedAt(t, db, "2026-11", "reporting")
-	over := func(code string) float64 { return now.number(code, "eac_computed")/now.number(code, "bac") - 1 }
+	inOwn := printedAt(t, db, "2026-11", "project")
+	over := func(code string) float64 { return inOwn.number(code, "eac_computed")/inOwn.number(code, "bac") - 1 }
 
 	plan, err := weigh.In(o).Map(ctx, me(), m, weigh.MapAsk{})
 	require.NoError(t, err)
@@ -141,7 +142,7 @@ func TestMapAndDriversAreWhatReadingsSay(t *testing.T) {
 
 	f, err := weigh.In(o).Forecasts(ctx, me(), m, "FR-01", 3)
 	require.NoError(t, err)
-	own := printedAt(t, db, "2026-11", "project").number("FR-01", "ac")
+	own := inOwn.number("FR-01", "ac")
 	before := printedAt(t, db, "2026-08", "project").number("FR-01", "ac")
 	last := f.Pairs[len(f.Pairs)-1]
 	require.Equal(t, []string{"Aug 2026", "Nov 2026"}, []string{last.Made, last.Through})

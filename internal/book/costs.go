@@ -91,7 +91,7 @@ func (s *Snapshot) costsOf(
 // expect adds what the computed outlook says is still to come: to the computed
 // finish, else the stated, else the planned one.
 func (s *Snapshot) expect(to *costs.Project, progress *earned.Progress) {
-	e := figure.OfProject(progress, to.Currency)
+	e := figure.OfProject(progress).In(to.Currency)
 	toGo := e.Get(figure.ETCComputed)
 	if !toGo.Known {
 		return

@@ -71,6 +71,12 @@ func said(list []figure.Value) (out []string) {
 	return out
 }
 
+// touchedByCurrency tells what a rule changed after the demonstration was kept: estimates
+// of projects in another currency than their own, and with them those of groups.
+func touchedByCurrency(s *Snapshot, r *Reading, reporting bool) bool {
+	return r.Group || reporting && s.Project(r.Code).Currency != s.Office.Reporting
+}
+
 // TestClosedPeriodsAreWhatTheirInputsGive: every cut's readings are those that its
 // inputs compute today, and its marks are those of its readings.
 func TestClosedPeriodsAreWhatTheirInputsGive(t *testing.T) {
@@ -90,7 +96,9 @@ func TestClosedPeriodsAreWhatTheirInputsGive(t *testing.T) {
 			require.NoError(t, err)
 			require.Len(t, kept.Rows, len(now.Rows))
 			for i, r := range kept.Rows {
-				require.Equal(t, said(now.Rows[i].Values), said(r.Values), "%s in %d", r.Code, p)
+				if cut.Catalogue >= 3 || !touchedByCurrency(s, r, reporting) {
+					require.Equal(t, said(now.Rows[i].Values), said(r.Values), "%s in %d", r.Code, p)
+				}
 				require.Equal(t, now.Rows[i].Standing, r.Standing, "%s in %d", r.Code, p)
 			}
 		}

@@ -293,11 +293,11 @@ func (s *Snapshot) compute(
 // figures evaluates a project whose lines are loaded.
 func (s *Snapshot) figures(full *portfolio.Project, p calendar.Period, against portfolio.Against) *evaluated {
 	progress := earned.NewProgress(portfolio.At(s.Office, full, p, against))
-	ev := &evaluated{asked: new(sync.Mutex), own: figure.OfProject(progress, full.Currency)}
+	ev := &evaluated{asked: new(sync.Mutex), own: figure.OfProject(progress)}
 	ev.own.All()
 	ev.reporting = ev.own
 	if full.Currency != s.Office.Reporting {
-		ev.reporting = figure.OfProject(progress, s.Office.Reporting)
+		ev.reporting = ev.own.In(s.Office.Reporting)
 		ev.reporting.All()
 	}
 	if m, ok := dates.NextRaised(progress.View); ok {

@@ -37,7 +37,11 @@ func Exception(c exception.Case, s *exception.Subject, currency money.Currency) 
 			Plural(c.Periods, "period", "periods"),
 			out.money(c.Amounts[1]),
 		)
-		out.figure(figure.EACComputed, out.money(c.Amounts[2])+" higher", "act")
+		higher := out.money(c.Amounts[2]) + " higher"
+		if c.Amounts[2] <= 0 { // at the rates that it is shown at
+			higher = "higher in the project's own currency"
+		}
+		out.figure(figure.EACComputed, higher, "act")
 		out.text(".")
 	case exception.Hopeful:
 		out.hopeful()
@@ -61,12 +65,20 @@ func (s *exceptionSpeech) now(id figure.ID) string {
 }
 
 func (s *exceptionSpeech) beyond(way, tone string) {
-	bac := s.s.Now.Value(figure.BAC)
+	bac, over := s.s.Now.Shown(figure.BAC), s.s.Now.Value(figure.ComputedOver)
+	over.R = over.R.Abs()
+	share := Figure(figure.PlannedShare, over, s.currency, false).Text
 	s.text("The computed outlook of ")
-	s.figure(figure.EACComputed, Millions(s.s.Now.Value(figure.EACComputed), s.currency), "")
+	s.figure(figure.EACComputed, Millions(s.s.Now.Shown(figure.EACComputed), s.currency), "")
+	if s.c.Amounts[0] <= 0 { // rates alone make it so
+		s.text(" is ")
+		s.figure(figure.ComputedOver, share, tone)
+		s.text(" %s the plan in the project's own currency, though not at the rates of %s.", way, s.currency)
+		return
+	}
 	s.text(" is ")
 	s.figure(figure.VAC, s.money(s.c.Amounts[0]), tone)
-	s.text(" (%s) %s the plan of %s.", Share(s.c.Amounts[0], bac.N, false), way, Millions(bac, s.currency))
+	s.text(" (%s) %s the plan of %s.", share, way, Millions(bac, s.currency))
 }
 
 func (s *exceptionSpeech) masked() {
@@ -114,7 +126,7 @@ func (s *exceptionSpeech) unmoved() {
 		return
 	}
 	s.text("The stated outlook stays at ")
-	s.figure(figure.EACStated, Millions(s.s.Now.Value(figure.EACStated), s.currency), "")
+	s.figure(figure.EACStated, Millions(s.s.Now.Shown(figure.EACStated), s.currency), "")
 	how, tone, by := "higher", "act", s.c.Amounts[2]
 	if by < 0 {
 		how, tone, by = "lower", "", -by
@@ -139,8 +151,12 @@ func (s *exceptionSpeech) hopeful() {
 			start = "; the "
 		}
 		s.text("%sstated outlook of ", start)
-		s.figure(figure.EACStated, Millions(n.Value(figure.EACStated), s.currency), "")
-		s.text(" is %s below the computed one, and needs what is left to be done at ", s.money(s.c.Amounts[0]))
+		s.figure(figure.EACStated, Millions(n.Shown(figure.EACStated), s.currency), "")
+		below := s.money(s.c.Amounts[0]) + " below the computed one"
+		if s.c.Amounts[0] == 0 {
+			below = "below the computed one in the project's own currency"
+		}
+		s.text(" is %s, and needs what is left to be done at ", below)
 		s.figure(figure.TCPIEAC, s.now(figure.TCPIEAC), "act")
 		s.text(", after %s so far", s.now(figure.CPI))
 	}

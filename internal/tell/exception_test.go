@@ -13,7 +13,7 @@ import (
 )
 
 func pointOf(given map[figure.ID]figure.Value) exception.Point {
-	return exception.Point{State: portfolio.Active, Value: values(given)}
+	return exception.Point{State: portfolio.Active, Value: values(given), Shown: values(given)}
 }
 
 // TestExceptionSays writes out the reason of each kind, found by the usual limits.
@@ -30,6 +30,11 @@ func TestExceptionSays(t *testing.T) {
 		}
 		return out
 	}
+	outlook := func(eac int64, over figure.Value, shown int64) exception.Point {
+		p := pointOf(map[figure.ID]figure.Value{figure.BAC: euros(1_000_000), figure.EACComputed: euros(eac), figure.ComputedOver: over})
+		p.Shown = values(map[figure.ID]figure.Value{figure.BAC: euros(1_000_000), figure.EACComputed: euros(shown)})
+		return p
+	}
 	hopeful := pointOf(money(figure.EACStated, 900_000, figure.EACComputed, 1_100_000))
 	plain := hopeful.Value
 	hopeful.Value = func(id figure.ID) figure.Value {
@@ -38,6 +43,8 @@ func TestExceptionSays(t *testing.T) {
 		}
 		return plain(id)
 	}
+	dearer := hopeful
+	dearer.Shown = values(money(figure.EACStated, 1_200_000, figure.EACComputed, 1_100_000))
 	apart := hopeful
 	apart.HasStated, apart.Stated, apart.Overall = true, standing.Steady, standing.Act
 	onlyApart := pointOf(nil)
@@ -47,14 +54,17 @@ func TestExceptionSays(t *testing.T) {
 		subject exception.Subject
 		says    string
 	}{
-		{"over", exception.Subject{Now: pointOf(money(figure.BAC, 1_000_000, figure.EACComputed, 1_200_000))}, "The computed outlook of €1.2 M is €0.2 M (20.0%) over the plan of €1.0 M."},
-		{"under", exception.Subject{Now: pointOf(money(figure.BAC, 1_000_000, figure.EACComputed, 950_000))}, "The computed outlook of €1.0 M is €50,000 (5.0%) under the plan of €1.0 M."},
+		{"over", exception.Subject{Now: outlook(1_200_000, ratio(20, 100), 1_200_000)}, "The computed outlook of €1.2 M is €0.2 M (20.0%) over the plan of €1.0 M."},
+		{"under", exception.Subject{Now: outlook(950_000, ratio(-5, 100), 950_000)}, "The computed outlook of €1.0 M is €50,000 (5.0%) under the plan of €1.0 M."},
+		{"over, by another rate", exception.Subject{Now: outlook(1_200_000, ratio(20, 100), 1_100_000)}, "The computed outlook of €1.1 M is €0.1 M (20.0%) over the plan of €1.0 M."},
+		{"over, but for rates", exception.Subject{Now: outlook(1_200_000, ratio(20, 100), 900_000)}, "The computed outlook of €0.9 M is 20.0% over the plan in the project's own currency, though not at the rates of EUR."},
 		{"masked", exception.Subject{Now: pointOf(map[figure.ID]figure.Value{figure.SPIPeriod: ratio(1, 2), figure.SPI: ratio(98, 100), figure.CPIPeriod: ratio(3, 4), figure.CPI: ratio(1, 1)})}, "CPI of the period is 0.75, and 1.00 in all; SPI of the period is 0.50, and 0.98 in all."},
 		{"worse", exception.Subject{Now: pointOf(index(figure.CPI, 90)), Before: []exception.Point{pointOf(index(figure.CPI, 91)), pointOf(index(figure.CPI, 95)), pointOf(index(figure.CPI, 99))}}, "CPI fell 3 periods running: 0.99, 0.95, 0.91, 0.90."},
 		{"over plan rose", exception.Subject{Now: pointOf(index(figure.ComputedOver, 9)), Before: []exception.Point{pointOf(index(figure.ComputedOver, 4)), pointOf(index(figure.ComputedOver, 3)), pointOf(index(figure.ComputedOver, -1))}}, "Outlook over plan rose 3 periods running: −1.0%, +3.0%, +4.0%, +9.0%."},
 		{"idle", exception.Subject{Now: pointOf(money(figure.BACEarned, 1_000_000, figure.ACEarned, 500_000, figure.EV, 301_000)), Before: []exception.Point{pointOf(nil), pointOf(money(figure.ACEarned, 450_000, figure.EV, 300_000))}}, "In 2 periods €50,000 was spent and €1,000 earned."},
 		{"never stated", exception.Subject{Now: pointOf(map[figure.ID]figure.Value{figure.ForecastAge: figure.Whole(figure.Count, 6)})}, "No forecast was stated for 6 periods."},
 		{"hopeful", exception.Subject{Now: hopeful}, "The stated outlook of €0.9 M is €0.2 M below the computed one, and needs what is left to be done at 1.15, after 0.90 so far."},
+		{"hopeful, but for rates", exception.Subject{Now: dearer}, "The stated outlook of €1.2 M is below the computed one in the project's own currency, and needs what is left to be done at 1.15, after 0.90 so far."},
 		{"apart too", exception.Subject{Now: apart}, "The lead states Steady, and the figures say Act; the stated outlook of €0.9 M is €0.2 M below the computed one, and needs what is left to be done at 1.15, after 0.90 so far."},
 		{"apart alone", exception.Subject{Now: onlyApart}, "The lead states Watch, and the figures say Act."},
 	} {

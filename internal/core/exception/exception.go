@@ -105,9 +105,11 @@ func Of(k Kind) (Rule, bool) {
 	return Rules[i], true
 }
 
-// Point is a project as it was read in a period.
+// Point is a project as it was read in a period: in its own currency, by which it is
+// judged, and with its amounts as they are shown.
 type Point struct {
 	Value     func(figure.ID) figure.Value
+	Shown     func(figure.ID) figure.Value
 	State     portfolio.State
 	Overall   standing.Standing // as computed
 	Stated    standing.Standing
@@ -118,7 +120,7 @@ type Point struct {
 type Subject struct {
 	Now     Point
 	Before  []Point // the periods before, the latest first; a gap ends them
-	Decimal int     // digits of the currency's minor unit
+	Decimal int     // digits of the minor unit of the currency shown
 }
 
 // Case is why a project is found.
@@ -126,7 +128,7 @@ type Case struct {
 	Kind    Kind
 	IDs     []figure.ID // the figures that tell it
 	Periods int         // that it goes over; zero where it is of one
-	Amounts [3]int64    // in minor units, by kind: see its function
+	Amounts [3]int64    // as shown, in minor units, by kind: see its function
 	Weight  *big.Rat    // what cases of a kind are ordered by, the largest first
 }
 
@@ -153,16 +155,21 @@ func (s *Subject) over(l Limits) (Case, bool) { return s.beyond(l, "over", 1) }
 // under finds an underrun. Amounts: what the outlook is below the plan by.
 func (s *Subject) under(l Limits) (Case, bool) { return s.beyond(l, "under", -1) }
 
+// beyond finds an outlook away from the plan by a share of it, in the project's own
+// currency, and by an amount as shown.
 func (s *Subject) beyond(l Limits, limit string, sign int64) (Case, bool) {
 	eac, bac := s.Now.Value(figure.EACComputed), s.Now.Value(figure.BAC)
-	if !eac.Known || !bac.Known || bac.N <= 0 {
+	shown, plan := s.Now.Shown(figure.EACComputed), s.Now.Shown(figure.BAC)
+	if !eac.Known || !bac.Known || bac.N <= 0 || !shown.Known || !plan.Known {
 		return Case{}, false
 	}
 	by := sign * (eac.N - bac.N)
 	least := new(big.Rat).Mul(l[limit], big.NewRat(bac.N, 100))
 	thousand := new(big.Rat).Mul(l["least"], power(s.Decimal+3))
-	is := new(big.Rat).SetInt64(by)
-	return Case{Amounts: [3]int64{by}, Weight: is}, by > 0 && is.Cmp(least) >= 0 && is.Cmp(thousand) >= 0
+	c := Case{Amounts: [3]int64{sign * (shown.N - plan.N)}}
+	c.Weight = new(big.Rat).SetInt64(c.Amounts[0])
+	enough := l["least"].Sign() == 0 || c.Weight.Cmp(thousand) >= 0
+	return c, by > 0 && new(big.Rat).SetInt64(by).Cmp(least) >= 0 && enough
 }
 
 func power(n int) *big.Rat {
@@ -224,20 +231,25 @@ func (s *Subject) idle(l Limits) (c Case, ok bool) {
 		return c, false
 	}
 	was, bac := s.Before[c.Periods-1], s.Now.Value(figure.BACEarned)
-	var by [2]int64
+	var by, shown [2]int64
 	for i, id := range c.IDs {
-		a, b := s.Now.Value(id), was.Value(id)
-		if !a.Known || !b.Known {
+		if by[i], shown[i], ok = s.Now.since(was, id); !ok {
 			return c, false
 		}
-		by[i] = a.N - b.N
 	}
 	if !bac.Known || bac.N <= 0 || by[0] <= 0 {
 		return c, false
 	}
-	c.Amounts, c.Weight = [3]int64{by[0], by[1]}, new(big.Rat).SetInt64(by[0]-by[1])
+	c.Amounts, c.Weight = [3]int64{shown[0], shown[1]}, new(big.Rat).SetInt64(shown[0]-shown[1])
 	spent, earned := big.NewRat(100*by[0], bac.N), big.NewRat(100*by[1], by[0])
 	return c, spent.Cmp(l["idle_spent"]) >= 0 && earned.Cmp(l["idle_earned"]) < 0
+}
+
+// since gives what a figure changed by since another point, in the own currency and as
+// shown; ok is false where one is not known.
+func (p Point) since(was Point, id figure.ID) (own, shown int64, ok bool) {
+	a, b, x, y := p.Value(id), was.Value(id), p.Shown(id), was.Shown(id)
+	return a.N - b.N, x.N - y.N, a.Known && b.Known && x.Known && y.Known
 }
 
 // still is how much of the plan a stated outlook that does not move may move by.
@@ -264,26 +276,22 @@ func (s *Subject) unmoved(l Limits) (c Case, ok bool) {
 		return c, false
 	}
 	points := append([]Point{s.Now}, s.Before[:c.Periods]...)
-	for i, p := range points {
-		v := p.Value(figure.EACStated)
-		if !v.Known {
+	var own, shown []int64
+	for _, p := range points {
+		v, x := p.Value(figure.EACStated), p.Shown(figure.EACStated)
+		if !v.Known || !x.Known {
 			return c, false
 		}
-		if i == 0 || v.N < c.Amounts[0] {
-			c.Amounts[0] = v.N
-		}
-		if i == 0 || v.N > c.Amounts[1] {
-			c.Amounts[1] = v.N
-		}
+		own, shown = append(own, v.N), append(shown, x.N)
 	}
-	a, b := s.Now.Value(figure.EACComputed), points[c.Periods].Value(figure.EACComputed)
-	if !a.Known || !b.Known {
+	by, moved, ok := s.Now.since(points[c.Periods], figure.EACComputed)
+	if !ok {
 		return c, false
 	}
-	c.Amounts[2] = a.N - b.N
-	moved := big.NewRat(max(c.Amounts[2], -c.Amounts[2])*100, bac.N)
-	c.Weight = moved
-	return c, big.NewRat(c.Amounts[1]-c.Amounts[0], bac.N).Cmp(still) <= 0 && moved.Cmp(l["moved"]) >= 0
+	c.Amounts = [3]int64{slices.Min(shown), slices.Max(shown), moved}
+	c.Weight = big.NewRat(max(by, -by)*100, bac.N)
+	apart := big.NewRat(slices.Max(own)-slices.Min(own), bac.N)
+	return c, apart.Cmp(still) <= 0 && c.Weight.Cmp(l["moved"]) >= 0
 }
 
 // after finds a forecast that follows what was overspent. Amounts: what the
@@ -295,25 +303,32 @@ func (s *Subject) after(l Limits) (c Case, ok bool) {
 		return c, false
 	}
 	follows := s.each(c.Periods, func(is, was Point) bool {
-		var by [3]int64
+		var by, shown [3]int64
 		for i, id := range c.IDs[:3] {
-			a, b := is.Value(id), was.Value(id)
-			if !a.Known || !b.Known {
+			var ok bool
+			if by[i], shown[i], ok = is.since(was, id); !ok {
 				return false
 			}
-			by[i] = a.N - b.N
 		}
 		rise, beyond := by[0], by[1]-by[2]
-		c.Amounts[0], c.Amounts[1] = c.Amounts[0]+rise, c.Amounts[1]+beyond
+		c.Amounts[0], c.Amounts[1] = c.Amounts[0]+shown[0], c.Amounts[1]+shown[1]-shown[2]
 		return rise > 0 && beyond > 0 && 4*rise <= 5*beyond
 	})
-	computed, stated := s.Now.Value(figure.EACComputed), s.Now.Value(figure.EACStated)
-	if !follows || !computed.Known {
+	own, shown, ok := s.Now.above()
+	if !follows || !ok {
 		return c, false
 	}
-	c.Amounts[2] = computed.N - stated.N
-	c.Weight = new(big.Rat).SetInt64(c.Amounts[2])
-	return c, c.Amounts[2] > 0
+	c.Amounts[2] = shown
+	c.Weight = new(big.Rat).SetInt64(shown)
+	return c, own > 0
+}
+
+// above gives what the computed outlook is higher by than the stated one, in the own
+// currency and as shown; ok is false where one is not known.
+func (p Point) above() (own, shown int64, ok bool) {
+	a, b := p.Value(figure.EACComputed), p.Value(figure.EACStated)
+	x, y := p.Shown(figure.EACComputed), p.Shown(figure.EACStated)
+	return a.N - b.N, x.N - y.N, a.Known && b.Known && x.Known && y.Known
 }
 
 // hopeful finds a lead who states better than the figures say. IDs: the outlooks,
@@ -325,12 +340,13 @@ func (s *Subject) hopeful(Limits) (c Case, ok bool) {
 	n := s.Now
 	x := standing.Result{HasStated: n.HasStated, Stated: n.Stated}
 	x.Computed[standing.Overall] = n.Overall
-	gap, computed, stated := n.Value(figure.CredibilityGap), n.Value(figure.EACComputed), n.Value(figure.EACStated)
-	if computed.Known && stated.Known {
-		c.Amounts[0] = max(computed.N-stated.N, 0)
+	gap := n.Value(figure.CredibilityGap)
+	own, shown, known := n.above()
+	if known {
+		c.Amounts[0] = max(shown, 0)
 		c.Weight = new(big.Rat).SetInt64(c.Amounts[0])
 	}
-	if gap.Known && !figure.Credible(gap) && c.Amounts[0] > 0 {
+	if gap.Known && !figure.Credible(gap) && known && own > 0 {
 		c.IDs = []figure.ID{figure.EACStated, figure.EACComputed, figure.TCPIEAC, figure.CPI}
 	}
 	return c, x.Disagrees() || len(c.IDs) > 0

@@ -18,17 +18,22 @@ import (
 // as text.
 type values map[figure.ID]any
 
-func point(v values) exception.Point {
-	return exception.Point{State: portfolio.Active, Value: func(id figure.ID) figure.Value {
-		switch x := v[id].(type) {
-		case int:
-			return figure.Whole(figure.Get(id).Unit, int64(x))
-		case string:
-			r, _ := new(big.Rat).SetString(x)
-			return figure.Exact(figure.Get(id).Unit, exact.FromRat(r))
-		}
-		return figure.Unknown(figure.Get(id).Unit, "not said")
-	}}
+func point(v values) exception.Point { return shown(v, v) }
+
+// shown is a point whose amounts are shown in another currency.
+func shown(own, as values) exception.Point {
+	return exception.Point{State: portfolio.Active, Value: own.of, Shown: as.of}
+}
+
+func (v values) of(id figure.ID) figure.Value {
+	switch x := v[id].(type) {
+	case int:
+		return figure.Whole(figure.Get(id).Unit, int64(x))
+	case string:
+		r, _ := new(big.Rat).SetString(x)
+		return figure.Exact(figure.Get(id).Unit, exact.FromRat(r))
+	}
+	return figure.Unknown(figure.Get(id).Unit, "not said")
 }
 
 func limits(t *testing.T, asked ...string) exception.Limits {
@@ -208,6 +213,75 @@ func TestStricterFindsLess(t *testing.T) {
 		)
 		for k := range strict {
 			require.True(t, loose[k], k)
+		}
+	}
+}
+
+// TestJudgedInTheOwnCurrency: what is found goes by the project's own currency, where
+// rates move what is shown; what it is ordered by and told with is what is shown.
+func TestJudgedInTheOwnCurrency(t *testing.T) {
+	bac, eac, stated, ac, ev := figure.BAC, figure.EACComputed, figure.EACStated, figure.ACEarned, figure.EV
+	type steps []exception.Point // the latest first
+	same := func(n int, p exception.Point) (out steps) {
+		for range n {
+			out = append(out, p)
+		}
+		return out
+	}
+	for _, c := range []struct {
+		name   string
+		points steps
+		limits []string
+		kind   exception.Kind
+		found  bool
+		want   [3]int64
+	}{
+		{"10% over, and below the plan as shown", steps{shown(values{bac: 1000, eac: 1100}, values{bac: 5000, eac: 4900})}, nil, exception.Over, true, [3]int64{-100}},
+		{"the same is no thousand", steps{shown(values{bac: 1000, eac: 1100}, values{bac: 5000, eac: 4900})}, []string{"least", "1"}, exception.Over, false, [3]int64{}},
+		{"10% over only as shown", steps{shown(values{bac: 1000, eac: 1000}, values{bac: 5000, eac: 5500})}, nil, exception.Over, false, [3]int64{}},
+		{"10% under only as shown", steps{shown(values{bac: 1000, eac: 1000}, values{bac: 5000, eac: 4500})}, nil, exception.Under, false, [3]int64{}},
+		{
+			"100 of 1000 spent, 5 earned; as shown 60 and 50",
+			append(same(2, shown(values{figure.BACEarned: 1000, ac: 200, ev: 195}, values{ac: 110, ev: 150})), shown(values{ac: 100, ev: 190}, values{ac: 50, ev: 100})),
+			[]string{"idle", "2"},
+			exception.Idle, true,
+			[3]int64{60, 50},
+		},
+		{
+			"stated as the plan all the time, as shown 900 to 1100; the computed one moved by 5%, as shown by 70",
+			append(same(4, shown(values{bac: 1000, stated: 1000, eac: 1050}, values{stated: 1100, eac: 1170})), shown(values{stated: 1000, eac: 1000}, values{stated: 900, eac: 1100})),
+			nil, exception.Unmoved, true,
+			[3]int64{900, 1100, 70},
+		},
+		{
+			"stated 20% apart, as shown the same",
+			append(same(4, shown(values{bac: 1000, stated: 1100, eac: 1050}, values{stated: 1000, eac: 1170})), shown(values{stated: 900, eac: 1000}, values{stated: 1000, eac: 1100})),
+			nil, exception.Unmoved, false,
+			[3]int64{},
+		},
+		{
+			"lower and not credible, as shown higher",
+			steps{shown(values{bac: 1000, stated: 1000, eac: 1100, figure.CredibilityGap: "0.2"}, values{stated: 1300, eac: 1200})},
+			nil, exception.Hopeful, true,
+			[3]int64{0},
+		},
+		{
+			"lower only as shown",
+			steps{shown(values{bac: 1000, stated: 1100, eac: 1100, figure.CredibilityGap: "0.2"}, values{stated: 1100, eac: 1200})},
+			nil, exception.Hopeful, false,
+			[3]int64{},
+		},
+	} {
+		s := &exception.Subject{Now: c.points[0], Before: c.points[1:], Decimal: 2}
+		var got []exception.Case
+		for _, x := range exception.Find(s, limits(t, c.limits...)) {
+			if x.Kind == c.kind {
+				got = append(got, x)
+			}
+		}
+		require.Equal(t, c.found, len(got) == 1, c.name)
+		if c.found {
+			require.Equal(t, c.want, got[0].Amounts, c.name)
 		}
 	}
 }

@@ -6,7 +6,7 @@ import (
 
 // Version of the catalogue. It rises whenever the result of an entry may
 // change, and is kept in every cut.
-const Version = 2
+const Version = 3
 
 // Entry defines one figure.
 type Entry struct {
@@ -273,7 +273,7 @@ func init() {
 			Symbol:  "EAC CPI 3",
 			Unit:    Money,
 			Source:  own,
-			Formula: "{ac_earned} + ({bac_earned} − {ev}) ÷ (({ev} − {ev-3}) ÷ ({ac_earned} − {ac_earned-3}))",
+			Formula: "{ac_earned} + ({bac_earned} − {ev}) ÷ {cpi3}",
 			of:      estimate(atCPI3),
 		},
 		EACCPISPI: {
@@ -704,7 +704,7 @@ func init() {
 			Unit:    Ratio,
 			Source:  own,
 			Formula: "({ev} − {ev-3}) ÷ ({ac_earned} − {ac_earned-3})",
-			of:      func(e *Eval, _ calendar.Period) Value { return atCPI3(e) },
+			of:      cpi3,
 		},
 		EACLow: {
 			Name:    "eac_low",

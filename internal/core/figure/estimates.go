@@ -72,7 +72,9 @@ func atPlan(*Eval) Value { return Value{Known: true, R: exact.Whole(1)} }
 
 func atCPI(e *Eval) Value { return e.Get(CPI) }
 
-func atCPI3(e *Eval) Value {
+func atCPI3(e *Eval) Value { return e.Get(CPI3) }
+
+func cpi3(e *Eval, _ calendar.Period) Value {
 	return over(
 		less(e.Get(EV), e.At(EV, e.Period-3)),
 		less(e.Get(ACEarned), e.At(ACEarned, e.Period-3)),

@@ -28,6 +28,9 @@ type Subject interface {
 // Eval evaluates the catalogue for one subject at one period, in one currency
 // and against one baseline. Each entry is computed once. It is not safe for
 // use by several goroutines until every entry needed is computed.
+//
+// A project has one CPI, whatever currency its amounts are shown in: of an evaluation
+// that shows them in another one, shares, indices and dates are those of its own.
 type Eval struct {
 	Subject  Subject
 	Period   calendar.Period
@@ -38,6 +41,7 @@ type Eval struct {
 	earlier  map[key]Value
 	schedule *schedule
 	rec      *Node
+	own      *Eval // of the same project in its own currency; nil: this is it
 }
 
 type key struct {
@@ -54,6 +58,21 @@ type schedule struct {
 // New begins an evaluation.
 func New(s Subject, p calendar.Period, c money.Currency, periods *calendar.Periods) *Eval {
 	return &Eval{Subject: s, Period: p, Currency: c, Calendar: periods, earlier: make(map[key]Value)}
+}
+
+// Own gives the evaluation that shares, indices and dates are of: of a project in
+// another currency than its own the one in its own, else this one.
+func (e *Eval) Own() *Eval {
+	if e.own != nil {
+		return e.own
+	}
+	return e
+}
+
+// borrows tells whether an entry is one of the project's own currency. What was found
+// in the data belongs to each evaluation.
+func (e *Eval) borrows(id ID) bool {
+	return e.own != nil && catalogue[id].Unit != Money && id != Errors && id != Warnings
 }
 
 // Judge gives the same evaluation of a project with what was found in its data.
@@ -76,6 +95,9 @@ func (e *Eval) Get(id ID) Value { return e.At(id, e.Period) }
 // At gives an entry at a period no later than the evaluation's, against the
 // same baseline.
 func (e *Eval) At(id ID, p calendar.Period) Value {
+	if e.borrows(id) {
+		return e.borrow(id, p)
+	}
 	if e.rec == nil {
 		if p == e.Period && e.have[id] {
 			return e.now[id]
@@ -86,7 +108,7 @@ func (e *Eval) At(id ID, p calendar.Period) Value {
 	}
 	outer := e.rec
 	if outer != nil {
-		e.rec = &Node{ID: id, Period: p}
+		e.rec = &Node{ID: id, Period: p, Currency: e.Currency}
 	}
 	v := e.compute(id, p)
 	v.Unit = catalogue[id].Unit
@@ -101,6 +123,15 @@ func (e *Eval) At(id ID, p calendar.Period) Value {
 		e.rec = outer
 	}
 	return v
+}
+
+// borrow gives an entry of the project's own currency, and records it as such.
+func (e *Eval) borrow(id ID, p calendar.Period) Value {
+	if e.rec != nil {
+		e.own.rec, e.own.schedule = e.rec, nil
+		defer func() { e.own.rec = nil }()
+	}
+	return e.own.At(id, p)
 }
 
 func (e *Eval) compute(id ID, p calendar.Period) Value {

@@ -24,7 +24,7 @@ var update = flag.Bool("update", false, "write docs/figures.md")
 func docs() string {
 	var b strings.Builder
 	b.WriteString(
-		"# Figures\nEvery figure that Turret computes, made from the catalogue in `internal/core/figure`. `go test ./internal/core/figure -update` writes this page; a test holds it to the catalogue.\n\nAmounts are whole minor units, exact until one rounding, half to even. A figure that cannot be known is null and shows as — with its reason. An earlier period is written {name-3}. For a project, the figures *of what has earned value* are the figure itself; for a group they count the parts whose earned value is known.\n\n| name | title | symbol | unit | formula | source |\n|---|---|---|---|---|---|\n",
+		"# Figures\nEvery figure that Turret computes, made from the catalogue in `internal/core/figure`. `go test ./internal/core/figure -update` writes this page; a test holds it to the catalogue.\n\nAmounts are whole minor units, exact until one rounding, half to even. A figure that cannot be known is null and shows as — with its reason. An earlier period is written {name-3}. For a project, the figures *of what has earned value* are the figure itself; for a group they count the parts whose earned value is known. A project has one CPI: its shares, indices, earned schedule and dates are those of its own currency wherever its amounts are shown in another one, where estimates are made of converted amounts and those indices.\n\n| name | title | symbol | unit | formula | source |\n|---|---|---|---|---|---|\n",
 	)
 	for i := range figure.Len() {
 		e := figure.Get(figure.ID(i))
@@ -146,7 +146,7 @@ func (b *built) forecast(month int, amounts ...int64) *built {
 
 func (b *built) at(month int) *figure.Eval {
 	v := portfolio.At(b.office, b.project, b.jan+calendar.Period(month), portfolio.Latest)
-	e := figure.OfProject(earned.NewProgress(v), "EUR")
+	e := figure.OfProject(earned.NewProgress(v)).In("EUR")
 	e.All()
 	return e
 }

@@ -25,9 +25,23 @@ type Found struct {
 	Facts            []Fact // the findings, in the order of their severity
 }
 
-// OfProject begins the evaluation of a project's figures in a currency. The
-// progress may be shared by evaluations in several currencies.
-func OfProject(p *earned.Progress, c money.Currency) *Eval {
+// OfProject begins the evaluation of a project's figures in its own currency.
+func OfProject(p *earned.Progress) *Eval { return ofProject(p, p.Project.Currency) }
+
+// In begins the evaluation of the same project with its amounts in another currency:
+// made of its converted cells and of its own indices, shares and dates. It asks the one
+// it is made of, which must not be asked by others meanwhile.
+func (e *Eval) In(c money.Currency) *Eval {
+	own := e.Own()
+	if own.Currency == c {
+		return own
+	}
+	out := ofProject(own.Subject.(*Project).Progress, c)
+	out.own = own
+	return out
+}
+
+func ofProject(p *earned.Progress, c money.Currency) *Eval {
 	s := &Project{Money: earned.NewMoney(p, c)}
 	f, _ := s.Share(s.Period)
 	s.done = s.StateAt(s.Day) == portfolio.Finished || f.Is() && f.Cmp(exact.Whole(1)) == 0

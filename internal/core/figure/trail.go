@@ -15,10 +15,11 @@ import (
 // Node is one step of a trail: an entry at a period with its value and the
 // entries that its formula asked for.
 type Node struct {
-	ID     ID
-	Period calendar.Period
-	Value  Value
-	Inputs []*Node
+	ID       ID
+	Period   calendar.Period
+	Currency money.Currency // of amounts
+	Value    Value
+	Inputs   []*Node
 }
 
 // Trail computes an entry once more and records what it asks for.

@@ -128,7 +128,7 @@ func sound() *bench {
 func (b *bench) row(i int) *portfolio.ProgressRow { return &b.p.Progress[4].Rows[i] }
 
 func (b *bench) found() []Finding {
-	e := figure.OfProject(earned.NewProgress(portfolio.At(b.office, b.p, b.at, portfolio.Latest)), b.p.Currency)
+	e := figure.OfProject(earned.NewProgress(portfolio.At(b.office, b.p, b.at, portfolio.Latest)))
 	e.All()
 	return Run(e, (&standing.Book{}).At(b.at), b.checks, b.own, b.outside)
 }

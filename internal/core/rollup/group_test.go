@@ -63,7 +63,7 @@ func project(code string, bac, percent, spent int64) *portfolio.Project {
 }
 
 func part(o *portfolio.Office, p *portfolio.Project) Part {
-	e := figure.OfProject(earned.NewProgress(portfolio.At(o, p, apr, portfolio.Latest)), "EUR")
+	e := figure.OfProject(earned.NewProgress(portfolio.At(o, p, apr, portfolio.Latest))).In("EUR")
 	e.All()
 	return Part{Project: p, Eval: e, Result: &standing.Result{}}
 }

@@ -59,7 +59,7 @@ type ExceptionCase struct {
 func (c *ExceptionCase) Words() []tell.Phrase { return tell.Exception(c.Case, c.of, c.currency) }
 
 // Exceptions finds the projects of a moment's scope and filter that deserve a
-// meeting, in the reporting currency. What an address asks for and does not
+// meeting: judged in the own currency of each, with amounts in the reporting one. What an address asks for and does not
 // exist is replaced by the default, with a note.
 func (o Room) Exceptions(ctx context.Context, a right.Actor, m *office.Moment, ask ExceptionAsk) (*Exceptions, error) {
 	if err := right.Check(a, right.Read); err != nil {
@@ -78,7 +78,11 @@ func (o Room) Exceptions(ctx context.Context, a right.Actor, m *office.Moment, a
 	if m.Empty {
 		return e, nil
 	}
-	series, err := o.series(ctx, m, e.Limits.Back())
+	series, err := o.series(ctx, m, e.Limits.Back(), true)
+	if err != nil {
+		return nil, err
+	}
+	own, err := o.series(ctx, m, e.Limits.Back(), false)
 	if err != nil {
 		return nil, err
 	}
@@ -91,17 +95,17 @@ func (o Room) Exceptions(ctx context.Context, a right.Actor, m *office.Moment, a
 			continue
 		}
 		e.Looked++
-		e.look(r, series[1:], m.Reporting)
+		e.look(r, own, series, m.Reporting)
 	}
 	e.arrange(ask.Share)
 	return e, nil
 }
 
-// series gives the readings of a moment's period in the reporting currency, and
-// of as many before it as are known, the latest first.
-func (o Room) series(ctx context.Context, m *office.Moment, back int) (out []*book.Readings, err error) {
+// series gives the readings of a moment's period, and of as many before it as are
+// known, the latest first.
+func (o Room) series(ctx context.Context, m *office.Moment, back int, reporting bool) (out []*book.Readings, err error) {
 	for p := m.Period.Number; len(out) <= back && p >= m.Snapshot().First(); p-- {
-		rs, err := o.Book().Readings(ctx, m.Snapshot(), p, m.Against, true)
+		rs, err := o.Book().Readings(ctx, m.Snapshot(), p, m.Against, reporting)
 		if err != nil {
 			return nil, err
 		}
@@ -110,15 +114,19 @@ func (o Room) series(ctx context.Context, m *office.Moment, back int) (out []*bo
 	return out, nil
 }
 
-// look finds the cases of a project.
-func (e *Exceptions) look(r *office.Reading, before []*book.Readings, currency money.Currency) {
-	s := &exception.Subject{Now: pointOf(r), Decimal: currency.Exponent()}
-	for _, rs := range before {
-		was := rs.Project(r.Code)
-		if was == nil {
+// look finds the cases of a project, read in its own currency and as it is shown.
+func (e *Exceptions) look(r *office.Reading, own, shown []*book.Readings, currency money.Currency) {
+	s := &exception.Subject{Decimal: currency.Exponent()}
+	for i := range own {
+		is, as := own[i].Project(r.Code), shown[i].Project(r.Code)
+		if is == nil || as == nil {
 			break
 		}
-		s.Before = append(s.Before, pointOf(was))
+		if i == 0 {
+			s.Now = pointOf(is, as)
+		} else {
+			s.Before = append(s.Before, pointOf(is, as))
+		}
 	}
 	found := ExceptionProject{Reading: r}
 	for _, c := range exception.Find(s, e.Limits) {
@@ -133,9 +141,10 @@ func (e *Exceptions) look(r *office.Reading, before []*book.Readings, currency m
 	}
 }
 
-func pointOf(r *office.Reading) exception.Point {
+func pointOf(r, shown *office.Reading) exception.Point {
 	return exception.Point{
 		Value:     r.Value,
+		Shown:     shown.Value,
 		State:     r.State,
 		Overall:   r.Computed[standing.Overall],
 		Stated:    r.Stated,
