@@ -36,6 +36,7 @@ type Moment struct {
 	After     PeriodInfo // the period after, where there is one
 	Against   portfolio.Against
 	InProject bool // projects in their own currency
+	OfOne     bool // one project is shown, in its own currency unless the reporting one is asked for by name
 	Empty     bool // nothing is stated yet
 	Notes     []string
 	Scope     Scope
@@ -47,6 +48,7 @@ type Moment struct {
 	before *book.Readings // of the compared period, or nil
 	since  *book.Readings // or nil
 	found  []Finding      // once they are asked for
+	named  bool           // the reporting currency was asked for by name
 }
 
 // Scope is the part of the portfolio that a screen is about: a programme, or
@@ -106,7 +108,6 @@ func (o *Office) Moment(ctx context.Context, a right.Actor, ask Ask) (*Moment, e
 
 // MomentOf reads a period as a snapshot knows it.
 func (o *Office) MomentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Moment, error) {
-	var err error
 	m := &Moment{Name: s.Office.Name, Reporting: s.Office.Reporting, Filter: ask.Filter, snap: s}
 	at := s.Current()
 	if at == 0 {
@@ -127,7 +128,9 @@ func (o *Office) MomentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Mome
 		)
 	}
 	switch ask.In {
-	case "", "reporting":
+	case "":
+	case "reporting":
+		m.named = true
 	case "project":
 		m.InProject = true
 	default:
@@ -137,26 +140,20 @@ func (o *Office) MomentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Mome
 		)
 	}
 	m.Period = m.Info(at)
+	if vs, ok := m.parse(ask.Vs); ok && vs != at {
+		m.Vs = m.Info(vs)
+		m.Since = m.Vs
+	} else if s.Closed[at-1] {
+		m.Since = m.Info(at - 1)
+	}
 	if at > s.First() {
 		m.Before = m.Info(at - 1)
 	}
 	if at < max(s.Current(), s.Last) {
 		m.After = m.Info(at + 1)
 	}
-	if m.now, err = o.book.Readings(ctx, s, at, m.Against, !m.InProject); err != nil {
+	if err := o.read(ctx, m); err != nil {
 		return nil, err
-	}
-	if vs, ok := m.parse(ask.Vs); ok && vs != at {
-		m.Vs = m.Info(vs)
-		if m.before, err = o.book.Readings(ctx, s, vs, m.Against, !m.InProject); err != nil {
-			return nil, err
-		}
-		m.Since, m.since = m.Vs, m.before
-	} else if s.Closed[at-1] {
-		m.Since = m.Info(at - 1)
-		if m.since, err = o.book.Readings(ctx, s, at-1, m.Against, !m.InProject); err != nil {
-			return nil, err
-		}
 	}
 	if g := m.now.Group(ask.Scope); g != nil && ask.Scope != "*" {
 		m.Scope = Scope{g.Code, g.Name}
@@ -164,6 +161,54 @@ func (o *Office) MomentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Mome
 		m.Notes = append(m.Notes, fmt.Sprintf("There is no programme %q; this is the whole portfolio.", ask.Scope))
 	}
 	return m, nil
+}
+
+// read fills in the readings of a moment's periods.
+func (o *Office) read(ctx context.Context, m *Moment) (err error) {
+	if m.now, err = o.book.Readings(ctx, m.snap, m.Period.Number, m.Against, !m.InProject); err != nil {
+		return err
+	}
+	if m.Since.Code != "" {
+		if m.since, err = o.book.Readings(ctx, m.snap, m.Since.Number, m.Against, !m.InProject); err != nil {
+			return err
+		}
+	}
+	if m.Vs.Code != "" {
+		m.before = m.since
+	}
+	return nil
+}
+
+// OfOne gives a moment as what is about one project shows it: in the project's own
+// currency, unless the reporting one is asked for by name.
+func (o *Office) OfOne(ctx context.Context, m *Moment) (*Moment, error) {
+	if m.Empty || m.OfOne {
+		return m, nil
+	}
+	out := *m
+	out.OfOne = true
+	if m.named || m.InProject {
+		return &out, nil
+	}
+	out.InProject, out.found = true, nil
+	return &out, o.read(ctx, &out)
+}
+
+// AddressOf gives what an address says for a currency, reporting or project: nothing for
+// the one that is shown unless another is asked for.
+func (m *Moment) AddressOf(in string) string {
+	if (in == "project") == m.OfOne {
+		return ""
+	}
+	return in
+}
+
+// Shown gives a project's reading in the reporting currency; nil where that is its own.
+func (o *Office) Shown(ctx context.Context, m *Moment, code string) (*Reading, error) {
+	if c := m.OwnCurrency(code); c == "" || c == m.Reporting {
+		return nil, nil
+	}
+	return o.book.Reading(ctx, m.snap, code, m.Period.Number, m.Against, true)
 }
 
 func (m *Moment) parse(code string) (calendar.Period, bool) {

@@ -32,8 +32,10 @@ func converted(t *testing.T) (own, shown *figure.Eval) {
 // 150 ÷ 250 = 0.6, its SPI 0.75.
 func TestOneProjectOneCPI(t *testing.T) {
 	own, shown := converted(t)
-	require.Same(t, own, own.Own())
-	require.Same(t, own, shown.Own())
+	require.Same(t, own, own.Of(figure.CPI))
+	require.Same(t, own, shown.Of(figure.CPI))
+	require.Same(t, shown, shown.Of(figure.EACCPI))
+	require.Equal(t, "0.600000", own.Divided("GBP").Get(figure.CPI).Text("GBP"), "150 ÷ 250")
 	require.Same(t, own, shown.In("EUR"))
 	for _, c := range []struct {
 		id   figure.ID

@@ -60,10 +60,10 @@ func New(s Subject, p calendar.Period, c money.Currency, periods *calendar.Perio
 	return &Eval{Subject: s, Period: p, Currency: c, Calendar: periods, earlier: make(map[key]Value)}
 }
 
-// Own gives the evaluation that shares, indices and dates are of: of a project in
-// another currency than its own the one in its own, else this one.
-func (e *Eval) Own() *Eval {
-	if e.own != nil {
+// Of gives the evaluation that an entry is one of: shares, indices and dates of a project
+// that is shown in another currency are those of its own.
+func (e *Eval) Of(id ID) *Eval {
+	if e.borrows(id) {
 		return e.own
 	}
 	return e

@@ -32,14 +32,18 @@ func OfProject(p *earned.Progress) *Eval { return ofProject(p, p.Project.Currenc
 // made of its converted cells and of its own indices, shares and dates. It asks the one
 // it is made of, which must not be asked by others meanwhile.
 func (e *Eval) In(c money.Currency) *Eval {
-	own := e.Own()
+	own := e.Of(CPI)
 	if own.Currency == c {
 		return own
 	}
-	out := ofProject(own.Subject.(*Project).Progress, c)
+	out := own.Divided(c)
 	out.own = own
 	return out
 }
+
+// Divided begins the evaluation of the same project with converted amounts divided by each
+// other, which is no figure of it: a trail tells from it how much of a ratio is currency.
+func (e *Eval) Divided(c money.Currency) *Eval { return ofProject(e.Subject.(*Project).Progress, c) }
 
 func ofProject(p *earned.Progress, c money.Currency) *Eval {
 	s := &Project{Money: earned.NewMoney(p, c)}

@@ -159,7 +159,7 @@ func (o Room) Brief(ctx context.Context, a right.Actor, spec Spec) (*Brief, erro
 		kind = "Programme brief"
 	}
 	out.Title = fmt.Sprintf("%s: %s, %s", kind, name, m.Period.Name)
-	out.Pack = &brief.Pack{Title: out.Title, Office: m.Name, Made: made, Letter: spec.Letter, Foot: w.foot(kind, made)}
+	out.Pack = &brief.Pack{Title: out.Title, Office: m.Name, Made: made, Letter: spec.Letter, Foot: w.foot(kind, made, project)}
 	if project {
 		err = w.projectBrief(ctx, spec.Scope, parts)
 	} else {
@@ -191,7 +191,7 @@ func (o Room) dateOf(ctx context.Context, m *office.Moment, b *Brief) (time.Time
 }
 
 // foot says what every page of a brief says of itself.
-func (w *briefWriter) foot(kind string, made time.Time) string {
+func (w *briefWriter) foot(kind string, made time.Time, project bool) string {
 	m := w.m
 	parts := []string{kind + " " + m.Period.Name}
 	if m.Vs.Code != "" {
@@ -202,7 +202,15 @@ func (w *briefWriter) foot(kind string, made time.Time) string {
 	} else {
 		parts = append(parts, "open period, as of "+made.Format("2 Jan 2006 15:04")+" UTC", "inputs "+hex.EncodeToString(w.b.Hash[:4]))
 	}
-	return strings.Join(append(parts, "in "+string(m.Reporting), "latest baselines"), " · ")
+	in := "in " + string(m.Reporting)
+	if project {
+		in = "in " + string(m.OwnCurrency(w.scope))
+	} else if slices.ContainsFunc(m.Readings().Rows, func(r *office.Reading) bool {
+		return !r.Group && m.OwnCurrency(r.Code) != m.Reporting
+	}) {
+		in += ", pages of projects in their own currency"
+	}
+	return strings.Join(append(parts, in, "latest baselines"), " · ")
 }
 
 // The forms that a brief is written in.

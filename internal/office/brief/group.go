@@ -101,15 +101,22 @@ func (w *briefWriter) sheets(ctx context.Context) ([]*sheet.Sheet, error) {
 }
 
 func (w *briefWriter) sheet(ctx context.Context, code string) (*sheet.Sheet, error) {
-	s := &sheet.Sheet{Last: w.m.Period.Last}
-	s.Now, s.Before = w.m.Find(code)
+	m, err := w.o.OfOne(ctx, w.m)
+	if err != nil {
+		return nil, err
+	}
+	s := &sheet.Sheet{Last: m.Period.Last}
+	s.Now, s.Before = m.Find(code)
 	if s.Now == nil {
 		return nil, nil
 	}
-	if x, ok := w.m.MovedOf(code); ok {
+	if x, ok := m.MovedOf(code); ok {
 		s.Moved = &x
 	}
-	_, err := sheet.In(w.o.Office).Examine(ctx, w.m, code, s)
+	if s.Shown, err = w.o.Shown(ctx, m, code); err != nil {
+		return nil, err
+	}
+	_, err = sheet.In(w.o.Office).Examine(ctx, m, code, s)
 	return s, err
 }
 

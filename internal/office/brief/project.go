@@ -75,6 +75,9 @@ func (w *briefWriter) project(s *sheet.Sheet, wide bool, depth int) {
 		brief.Head{Text: n.Name, Small: w.m.Facts(n), Glyph: glyph, Level: 1},
 		brief.Sentence{Phrases: told.Say()},
 	}
+	if s.Shown != nil {
+		blocks = append(blocks, brief.Words{Text: tell.InOwn(n.Currency, w.m.Reporting, s.Shown.Value), Quiet: true})
+	}
 	blocks = append(
 		blocks,
 		brief.Head{Text: "Why it stands at " + n.Standing[standing.Overall].String(), Small: told.Decides(), Level: 2},

@@ -272,12 +272,21 @@ func (w *briefWriter) projectTables(s *sheet.Sheet) {
 		Notes:   w.notes(),
 		Columns: []brief.Column{{Head: "Figure", Width: 40}, {Head: w.m.Period.Name, Width: 18}},
 	}
+	if s.Shown != nil {
+		figures.Columns[1].Head += ", " + string(n.Currency)
+		figures.Columns = append(figures.Columns, brief.Column{Head: "Amounts in " + string(w.m.Reporting), Width: 18})
+	}
 	for i := range figure.Len() {
 		id := figure.ID(i)
-		figures.Rows = append(
-			figures.Rows,
-			[]brief.Cell{{Text: figure.Get(id).Title}, typed(id, n.Value(id), n.Currency)},
-		)
+		row := []brief.Cell{{Text: figure.Get(id).Title}, typed(id, n.Value(id), n.Currency)}
+		if s.Shown != nil {
+			shown := brief.Cell{}
+			if figure.Get(id).Unit == figure.Money {
+				shown = typed(id, s.Shown.Value(id), w.m.Reporting)
+			}
+			row = append(row, shown)
+		}
+		figures.Rows = append(figures.Rows, row)
 	}
 	codes := brief.Table{
 		Name:  "Cost codes",

@@ -25,6 +25,7 @@ import (
 // Sheet is all that is shown of one project at a period.
 type Sheet struct {
 	Now, Before *office.Reading // Before is nil without a comparison
+	Shown       *office.Reading // in the reporting currency, or nil where that is the project's own
 	Moved       *office.Moved   // since the moment's Since, or nil
 	Curve       Curve
 	Codes       []earned.CodeSum
@@ -90,7 +91,7 @@ const (
 	mostWords   = 6
 )
 
-// Sheet reads a project; nil where there is none of that code.
+// Sheet reads a project, in the moment's currency; nil where there is none of that code.
 func (o Room) Sheet(ctx context.Context, a right.Actor, m *office.Moment, code string) (*Sheet, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
@@ -105,6 +106,10 @@ func (o Room) Sheet(ctx context.Context, a right.Actor, m *office.Moment, code s
 	}
 	if x, ok := m.MovedOf(code); ok {
 		s.Moved = &x
+	}
+	var err error
+	if s.Shown, err = o.Shown(ctx, m, code); err != nil {
+		return nil, err
 	}
 	project, err := o.Examine(ctx, m, code, s)
 	if err != nil || project == 0 {

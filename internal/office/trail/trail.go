@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/book"
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
@@ -26,8 +27,10 @@ type Trail struct {
 	Scope    *office.Reading
 	Currency money.Currency
 	Value    figure.Value
-	Formula  []Piece // in words
-	With     []Piece // with the values in it; empty for a base entry
+	Shown    figure.Value // an amount in the reporting currency, where it is not in that
+	Divided  figure.Value // what amounts in the reporting currency would give, divided; of what is divided
+	Formula  []Piece      // in words
+	With     []Piece      // with the values in it; empty for a base entry
 	Inputs   []Input
 	Facts    []Fact
 	Omitted  int // facts beyond those listed
@@ -49,12 +52,16 @@ type Piece struct {
 
 // Input is an entry that the formula asked for.
 type Input struct {
-	Entry  *figure.Entry
-	Period string
-	Own    bool // at the trail's own period
-	Value  figure.Value
-	Depth  int
+	Entry    *figure.Entry
+	Period   string
+	Own      bool // at the trail's own period
+	Currency money.Currency
+	Value    figure.Value
+	Depth    int
 }
+
+// Amount tells an amount of money.
+func (i Input) Amount() bool { return i.Entry.Unit == figure.Money }
 
 // Fact is one row behind a base entry.
 type Fact struct {
@@ -121,7 +128,7 @@ const mostFacts = 400
 
 // Trail computes how a figure of a project or group came about at a period;
 // nil where there is no such scope. The period is the moment's, or the
-// compared one.
+// compared one. A project's amounts are in the moment's currency.
 func (o Room) Trail(
 	ctx context.Context,
 	a right.Actor,
@@ -167,16 +174,44 @@ func (o Room) Trail(
 	} else {
 		err = e
 	}
+	if err == nil && !r.Group {
+		err = o.shown(ctx, t, m, scope, id, period, inputs)
+	}
 	if err != nil {
 		return nil, err
 	}
 	return t, o.Sources(ctx, t, facts, behind, inputs.Office, r, scope, m)
 }
 
+// shown adds what an amount is in the reporting currency, or what such amounts would give,
+// divided, where that is not the project's own.
+func (o Room) shown(
+	ctx context.Context, t *Trail, m *office.Moment, scope string, id figure.ID, p calendar.Period, inputs *book.Snapshot,
+) error {
+	if c := m.OwnCurrency(scope); c == "" || c == m.Reporting {
+		return nil
+	}
+	if t.Entry.Unit == figure.Money {
+		if !m.InProject {
+			return nil
+		}
+		r, err := o.Book().Reading(ctx, m.Snapshot(), scope, p, m.Against, true)
+		if err == nil && r != nil {
+			t.Shown = r.Value(id)
+		}
+		return err
+	}
+	_, err := inputs.Examine(ctx, scope, p, m.Against, false, func(e *figure.Eval) {
+		t.Divided = e.Divided(m.Reporting).Get(id)
+	})
+	return err
+}
+
 // examine records the formula and its inputs. It gives the rows to be listed,
 // and those that stand behind the inputs, whose files are named.
 func (t *Trail) examine(e *figure.Eval, id figure.ID, periods *calendar.Periods) (facts, behind []figure.Fact) {
 	node := e.Trail(id)
+	e = e.Of(id)
 	t.Currency = e.Currency
 	if !t.Value.Equal(node.Value) {
 		t.Drift = fmt.Sprintf("Computed anew from the cut's inputs it would be %s.", node.Value.Text(e.Currency))
@@ -275,11 +310,12 @@ func (t *Trail) inputs(n *figure.Node, e *figure.Eval, periods *calendar.Periods
 	seen := make(map[string]bool)
 	for _, x := range n.Inputs {
 		in := Input{
-			Entry:  figure.Get(x.ID),
-			Period: periods.Name(x.Period),
-			Own:    x.Period == e.Period,
-			Value:  x.Value,
-			Depth:  depth,
+			Entry:    figure.Get(x.ID),
+			Period:   periods.Name(x.Period),
+			Own:      x.Period == e.Period,
+			Currency: x.Currency,
+			Value:    x.Value,
+			Depth:    depth,
 		}
 		if key := in.Entry.Name + in.Period; seen[key] {
 			continue

@@ -158,3 +158,56 @@ func TestMomentAnswersOddAddresses(t *testing.T) {
 		require.Empty(t, m.Vs.Code)
 	}
 }
+
+// TestOneProjectInTwoCurrencies: what is about one project is in its own currency unless
+// the reporting one is asked for; an amount is told in both, and of a ratio what amounts
+// in the other would give.
+func TestOneProjectInTwoCurrencies(t *testing.T) {
+	ctx := context.Background()
+	o := officetest.Example(t)
+	of := func(in, scope string, id figure.ID) (*office.Moment, *trail.Trail) {
+		m, err := o.OfOne(ctx, officetest.Moment(t, o, office.Ask{At: "2026-11", Vs: "2026-10", In: in}))
+		require.NoError(t, err)
+		tr, err := trail.In(o).Trail(ctx, officetest.Operator, m, false, scope, id)
+		require.NoError(t, err)
+		require.Empty(t, tr.Drift)
+		return m, tr
+	}
+	list := officetest.Moment(t, o, office.Ask{At: "2026-11"})
+	shown, err := o.Shown(ctx, list, "K2")
+	require.NoError(t, err)
+	require.EqualValues(t, "EUR", shown.Currency)
+
+	m, tr := of("", "K2", figure.BAC)
+	require.True(t, m.InProject)
+	require.EqualValues(t, "GBP", tr.Currency)
+	require.Equal(t, "640000.00", tr.Value.Text("GBP"))
+	require.Equal(t, shown.Value(figure.BAC).Text("EUR"), tr.Shown.Text("EUR"))
+	require.False(t, tr.Divided.Known)
+	now, before := m.Find("K2")
+	require.EqualValues(t, "GBP", now.Currency)
+	require.EqualValues(t, "GBP", before.Currency)
+
+	for _, in := range []string{"", "reporting", "project"} {
+		m, tr = of(in, "K2", figure.CPI)
+		require.Equal(t, in != "reporting", m.InProject)
+		require.EqualValues(t, "GBP", tr.Currency, "a ratio is one of the own currency")
+		require.Equal(t, "0.996201", tr.Value.Text(""))
+		ev, ac := shown.Value(figure.EV), shown.Value(figure.AC)
+		require.Equal(t, figure.Decimals(ev.Ratio().Quo(ac.Ratio()), 6), tr.Divided.Text(""))
+		for _, x := range tr.Inputs {
+			require.EqualValues(t, "GBP", x.Currency)
+		}
+	}
+	_, tr = of("reporting", "K2", figure.EACCPI)
+	require.EqualValues(t, "EUR", tr.Currency)
+	require.Equal(t, "744387.95", tr.Value.Text("EUR"))
+	require.False(t, tr.Shown.Known)
+
+	_, tr = of("", "K1", figure.BAC) // in the reporting currency anyway
+	require.False(t, tr.Shown.Known)
+	shown, err = o.Shown(ctx, list, "K1")
+	require.NoError(t, err)
+	require.Nil(t, shown)
+	require.False(t, list.InProject)
+}

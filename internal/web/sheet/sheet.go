@@ -14,6 +14,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
+	"turret/internal/core/money"
 	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/office/board"
@@ -42,6 +43,8 @@ type Page struct {
 	Stated     *chart.Glyph // where it differs
 	Facts      string       // code, programme, stage and people
 	Sentence   []shell.Phrase
+	Currencies string // what amounts are in, where the project's own is not the reporting one
+	Own        money.Currency
 	Index      []Part
 	Reasons    []Reason
 	Overrides  []string
@@ -57,6 +60,8 @@ type Page struct {
 	Figures    []Section
 	Found      []Found
 	Prev, Next *Beside
+
+	among *office.Moment // of the list that one came from
 }
 
 // Part is a section in the index, with the standing it is about.
@@ -112,8 +117,11 @@ func Get(site *shell.Site) fiber.Handler {
 		if err != nil || answered {
 			return err
 		}
-		p := &Page{Frame: f, Code: code}
-		if p.Sheet, err = sheet.In(site.Office).Sheet(c.Context(), p.Actor, f.Moment, code); err != nil {
+		p := &Page{Frame: f, Code: code, among: f.Moment}
+		if p.Moment, err = site.Office.OfOne(c.Context(), f.Moment); err != nil {
+			return err
+		}
+		if p.Sheet, err = sheet.In(site.Office).Sheet(c.Context(), p.Actor, p.Moment, code); err != nil {
 			return err
 		}
 		if p.Sheet == nil {
@@ -130,7 +138,7 @@ func Get(site *shell.Site) fiber.Handler {
 
 // beside finds the projects before and after in the list that one came from.
 func (p *Page) beside(c fiber.Ctx) error {
-	list, err := board.In(p.Site.Office).List(c.Context(), p.Actor, p.Moment, p.State.Order())
+	list, err := board.In(p.Site.Office).List(c.Context(), p.Actor, p.among, p.State.Order())
 	if err != nil {
 		return err
 	}
@@ -155,6 +163,7 @@ func (p *Page) fill() {
 	}
 	p.Facts = p.Moment.Facts(n)
 	p.Sentence = p.say()
+	p.currencies()
 	p.reasons()
 	p.moved()
 	p.Money, p.Dates = p.curve(), p.dateLines()
@@ -190,6 +199,19 @@ func (p *Page) fill() {
 	for d := standing.Data + 1; p.Moment.HasDimension(d); d++ { // the office's own stand with the rules that rate them
 		title := tell.Capital(p.Moment.DimensionTitle(d))
 		p.Index = slices.Insert(p.Index, 1, Part{"standing", title, &chart.Glyph{Standing: n.Standing[d], What: title}})
+	}
+}
+
+// currencies says which currency amounts are in, with those of the other that are
+// compared.
+func (p *Page) currencies() {
+	s := p.Sheet
+	switch p.Own = p.Moment.OwnCurrency(p.Code); {
+	case s.Shown == nil:
+	case p.Moment.InProject:
+		p.Currencies = tell.InOwn(p.Own, p.Moment.Reporting, s.Shown.Value)
+	default:
+		p.Currencies = tell.InReporting(p.Own, p.Moment.Reporting)
 	}
 }
 

@@ -7,6 +7,7 @@ import (
 	"embed"
 	"fmt"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -64,6 +65,7 @@ type Panel struct {
 	ScopeOf  string // in words
 	Link     string // of the project's sheet, or of the board
 	Value    tell.Cell
+	Shown    string // an amount in the reporting currency, or how much of a ratio is currency
 	Formula  []Piece
 	With     []Piece
 	Inputs   []Input
@@ -180,6 +182,13 @@ func (p *Page) read(c fiber.Ctx) error {
 		p.Missing = fmt.Sprintf("There is no figure %q.", p.Figure)
 		return nil
 	}
+	if r, _ := p.Moment.Find(p.Scope); r != nil && !r.Group {
+		m, err := p.Site.Office.OfOne(c.Context(), p.Moment)
+		if err != nil {
+			return err
+		}
+		p.Moment = m
+	}
 	of := func(compared bool) (*trail.Trail, error) {
 		if coded {
 			return trail.In(p.Site.Office).CodeTrail(c.Context(), p.Actor, p.Moment, compared, p.Scope, id, code)
@@ -265,6 +274,7 @@ func (p *Page) panel(state shell.State, period string, t *trail.Trail) *Panel {
 	default:
 		out.ScopeOf, out.Link = "programme "+t.Scope.Name, state.With("scope", scope).Board()
 	}
+	out.Shown = p.shown(t)
 	if t.Some {
 		out.ScopeOf = tell.Plural(t.Parts, "project", "projects") + " of " + out.ScopeOf
 	}
@@ -298,7 +308,7 @@ func (p *Page) panel(state shell.State, period string, t *trail.Trail) *Panel {
 		x := Input{
 			Title:  in.Entry.Title,
 			Symbol: in.Entry.Symbol,
-			Value:  tell.Figure(figureID(in.Entry), in.Value, t.Currency, true),
+			Value:  tell.Figure(figureID(in.Entry), in.Value, in.Currency, true),
 			Indent: in.Depth,
 		}
 		if in.Own && in.Value.Known {
@@ -313,6 +323,23 @@ func (p *Page) panel(state shell.State, period string, t *trail.Trail) *Panel {
 		out.Facts = append(out.Facts, p.fact(state, t, x))
 	}
 	return out
+}
+
+// shown says what an amount in a project's own currency is in the reporting one, or how
+// much of a ratio of amounts as shown would be currency.
+func (p *Page) shown(t *trail.Trail) string {
+	id, in := figureID(t.Entry), p.Moment.Reporting
+	if t.Shown.Known {
+		return fmt.Sprintf(
+			"In %s, the project's own currency; in %s %s.", t.Currency, in, tell.Figure(id, t.Shown, in, true).Text,
+		)
+	}
+	if !t.Divided.Known || t.Currency == in || !slices.ContainsFunc(t.Inputs, trail.Input.Amount) {
+		return ""
+	}
+	return strings.TrimSpace(
+		fmt.Sprintf("Of amounts in %s, the project's own currency. ", t.Currency) + tell.CurrencyPart(id, t.Value, t.Divided, in),
+	)
 }
 
 // Facts writes the rows of a trail for a page of its own; nothing leads from
