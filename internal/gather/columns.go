@@ -144,7 +144,7 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 	case p != 0 && unfolded(f.t) != "":
 		*use = Use{As: AsMonth, Period: f.code(p)}
 		if f.t.Name == "costs" {
-			use.Kind = cmp.Or(headKind(head), kindIn(f.high[i]...))
+			use.Kind = cmp.Or(headKind(head), bandKind(f.high[i]))
 			f.crossAbove(i, use)
 		}
 		col.Certainty, col.Why = Sure, "its head is a period"
@@ -163,6 +163,9 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 		use.As, col.Certainty, col.Why = AsTotal, Likely, "its head says that it is a sum"
 	case weight > 0:
 		use.As = column
+		if use.Left = column == "percent" && leftHead(label); use.Left {
+			f.u.note("%s tells what is left to do: what is done is the rest of 100%%.", head)
+		}
 		col.Certainty, col.Why = Sure, "it has the column's own name"
 		if weight < 3 {
 			col.Why = fmt.Sprintf("%q is another word for it", head)

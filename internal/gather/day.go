@@ -219,6 +219,16 @@ func dayOf(year, month, day string) calendar.Date {
 	return out
 }
 
+// countedDay reads the number of a day as spreadsheets count it, where it stands as text and
+// can be nothing else: five digits, of a day from 2009 to 2064.
+func countedDay(text string) calendar.Date {
+	const digits, from, to = 5, "40000", "60000"
+	if len(text) != digits || !allDigits(text) || text < from || text > to {
+		return 0
+	}
+	return serialDay(text, false)
+}
+
 // serialDay reads a day of a spreadsheet, which counts from the end of 1899,
 // or from 1904.
 func serialDay(text string, from1904 bool) calendar.Date {

@@ -302,6 +302,9 @@ func (f *finder) headed(text string) aHead {
 // forecast finish, of "Baseline" the baseline finish.
 func (f *finder) calls(at, i int, t *record.Kind, label string) (column string, weight int) {
 	h := f.headed(label)
+	if t == record.Progress.Kind && leftHead(label) && f.o.Words[h.normal] == "" {
+		return "percent", 2
+	}
 	if strings.Contains(label, "%") && t.Index("percent") >= 0 && f.o.Words[h.normal] == "" {
 		return percentHead(label)
 	}
@@ -309,6 +312,9 @@ func (f *finder) calls(at, i int, t *record.Kind, label string) (column string, 
 		column, weight = name, 3
 	} else {
 		column, weight = calledSo(t, h.tight, label)
+	}
+	if weight == 0 && t == record.Costs.Kind && openAmount(label) {
+		column, weight = "amount", 2
 	}
 	if weight == 0 {
 		column, weight = calledNow(t, label)

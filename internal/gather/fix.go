@@ -145,12 +145,30 @@ func (f *finder) fix() {
 				), k, other)
 			}
 			u.note("All amounts are taken as %s: the name of the file or sheet, or a row above the table, says so.", k)
+		} else if head := f.soFar(); head != "" {
+			u.Fixed["kind"] = "actual"
+			u.note("All amounts are taken as actual: %q stands beside them, which is of what was spent.", head)
 		}
 	}
 	f.fixPeriod(around)
 	f.unitColumn()
 	f.currencyOfOther()
 	f.fixUnit()
+}
+
+// soFar gives the head of a column of sums so far, which stand beside what was spent, where
+// no head speaks of a plan; "" where there is none.
+func (f *finder) soFar() (head string) {
+	for i := range f.u.Columns {
+		h := f.u.Columns[i].Head
+		if bandKind(f.high[i]) == "plan" || kindIn(h) != "" && kindIn(h) != "actual" {
+			return ""
+		}
+		if runningIn(h) != "" && f.u.Uses[i].As != "amount" {
+			head = h
+		}
+	}
+	return head
 }
 
 // lacks tells whether neither a column nor anything else says a column.

@@ -131,7 +131,17 @@ func bareHead(text string) string {
 }
 
 // kindLetters stand behind a month for a kind of amount.
-var kindLetters = map[string]string{"a": "actual", "act": "actual", "f": "forecast", "fct": "forecast", "b": "plan", "bud": "plan"}
+var kindLetters = map[string]string{"a": "actual", "act": "actual", "f": "forecast", "fct": "forecast", "fcst": "forecast", "fc": "forecast", "b": "plan", "bud": "plan"}
+
+// bandKind is the kind that what stands above a head names, in words or by an abbreviation.
+func bandKind(high []string) string {
+	for _, text := range high {
+		if k := kindLetters[Normal(text)]; k != "" {
+			return k
+		}
+	}
+	return kindIn(high...)
+}
 
 // headKind is the kind that the head of a month names, in words or by a letter behind it.
 func headKind(head string) string {
@@ -232,6 +242,25 @@ date of month period monat maned mois mes mese maand manad finished fertig forts
 activity erreicht stated now new vollendet abgeschlossen complet`)
 	percentPlanned = wordsOf("planned plan target baseline bl soll geplant planlagt prevu previsto gepland planerad scheduled should budget expected")
 )
+
+// percentLeft are words beside a sign of percent of what is left to do.
+var percentLeft = wordsOf("remaining left open outstanding rest restlich verbleibend offen gjenstaende restant restante resta resterend kvar aterstar tilbage restarbeid")
+
+// leftHead tells a head of the percent that is left to do.
+func leftHead(head string) bool {
+	left, percent := false, strings.Contains(head, "%")
+	for w := range strings.FieldsSeq(Normal(head)) {
+		switch {
+		case percentLeft[w]:
+			left = true
+		case w == "percent" || w == "percentage" || w == "pct" || w == "prozent" || w == "prosent" || w == "procent" || w == "pourcentage" || w == "porcentaje":
+			percent = true
+		case w != "to" && w != "do" && w != "go" && w != "work":
+			return false
+		}
+	}
+	return left && percent
+}
 
 // percentHead reads a head with a sign of percent: how far something is, or nothing where
 // it says how far it was to be, or a share of something else.

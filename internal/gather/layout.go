@@ -20,6 +20,7 @@ const (
 // Use is what a column of a file is taken for.
 type Use struct {
 	As       string            `json:"as"`
+	Left     bool              `json:"left,omitempty"`     // a percent of what is left to do
 	Period   string            `json:"period,omitempty"`   // of a month
 	Kind     string            `json:"kind,omitempty"`     // of a month, where the head above tells; of amounts side by side
 	Code     string            `json:"code,omitempty"`     // the cost code that the head of amounts is

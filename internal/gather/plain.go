@@ -3,6 +3,7 @@ package gather
 import (
 	"cmp"
 	"fmt"
+	"math/big"
 	"regexp"
 	"slices"
 	"strings"
@@ -98,6 +99,9 @@ func (r *reader) date(text string, kind CellKind, use *Use) (out, why string) {
 	if isDash(text) || saysNothing(text) {
 		return "", ""
 	}
+	if d := countedDay(text); d != 0 {
+		return d.String(), ""
+	}
 	d := readDay(text)
 	if day := d.in(use.Form); day != 0 {
 		return day.String(), ""
@@ -116,6 +120,9 @@ func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) 
 		return "", ""
 	}
 	if kind == Words && saysNothing(text) {
+		if c.Type == record.Money && yetToCome(text) {
+			return "", fmt.Sprintf("%s says that the amount is not known yet; state it, or leave the cell empty", text)
+		}
 		return "", ""
 	}
 	if scaled(c.Name) && use.Scale != "" && use.Scale != AsTheyAre {
@@ -158,6 +165,9 @@ func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) 
 	if places > 0 {
 		plain = moved(plain, places)
 	}
+	if use.Left {
+		plain = lessHundred(plain)
+	}
 	switch c.Type {
 	case record.Whole:
 		plain = wholeOf(plain)
@@ -165,6 +175,16 @@ func (r *reader) number(c *record.Column, text string, kind CellKind, use *Use) 
 		plain = atMost(plain, portfolio.QuantityScale)
 	}
 	return plain, ""
+}
+
+// lessHundred gives what is done of what is left, in percent.
+func lessHundred(left string) string {
+	n, ok := new(big.Rat).SetString(left)
+	if !ok {
+		return left
+	}
+	n.Sub(big.NewRat(100, 1), n)
+	return strings.TrimSuffix(strings.TrimRight(n.FloatString(portfolio.QuantityScale), "0"), ".")
 }
 
 // lights are signs of standings.

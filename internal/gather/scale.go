@@ -273,6 +273,15 @@ func (f *finder) askScale(i int, words map[string]bool, all map[string]map[strin
 	), choices...)
 }
 
+// yetToCome tells the words by which people say that a number is yet to come.
+func yetToCome(text string) bool {
+	switch Normal(text) {
+	case "tbd", "tba", "tbc":
+		return true
+	}
+	return false
+}
+
 // saysNothing tells the words by which people fill a cell of a number or a day that
 // has none.
 func saysNothing(text string) bool {

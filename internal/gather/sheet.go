@@ -131,6 +131,8 @@ func open(f *File, lim Limits) ([]*Sheet, []Refusal) {
 		return openSpreadsheet(f, lim, refuse)
 	case isMarkup(f.Body):
 		return openMarkup(f, lim)
+	case isJSON(f.Body):
+		return openJSON(f, lim, refuse)
 	case ext == ".xls" || strings.HasPrefix(string(f.Body[:min(8, len(f.Body))]), "\xd0\xcf\x11\xe0"):
 		return nil, refuse("it is a spreadsheet of the old kind, or has a password; save it as XLSX without one")
 	case ext == ".xlsx" || ext == ".xlsm":

@@ -15,7 +15,7 @@ var storyWords = map[string]string{
 beslutning|beslutninger|besoin|besoins|aide|soutien|decision attendue|ayuda|apoyo|aiuto|supporto|hulp|ondersteuning|hjalp|stod`,
 	"next": `next|upcoming|planned|nachste|nachsten|naechste|ausblick|neste|planlagt|prochain|prochaine|prochains|prochaines|a venir|proximo|proximos|proximas|
 prossimi|prossime|volgende|nasta|naeste|kommende`,
-	"done": `done|achieved|achievements|accomplished|accomplishments|completed|progress|erreicht|erledigt|fortschritt|utfort|oppnadd|ferdig|realise|realises|realisations|
+	"done": `this month|this period|this week|done|achieved|achievements|accomplished|accomplishments|completed|progress|erreicht|erledigt|fortschritt|utfort|oppnadd|ferdig|realise|realises|realisations|
 fait|accompli|hecho|logros|avance|fatto|realizzato|bereikt|gedaan|gjort|uppnatt|opnaet`,
 	"summary": `summary|overview|executive|highlights|headline|situation|zusammenfassung|uberblick|lage|sammendrag|oppsummering|synthese|resume|resumen|
 riepilogo|sintesi|samenvatting|sammanfattning`,

@@ -120,8 +120,32 @@ func (t *totaller) see(l *Line, total bool) {
 			continue
 		}
 		t.cells++
-		t.settle(g, l.N, u.Heads[i], n)
+		t.settle(g, l.N, u.Heads[i], t.inUnit(l, i, n, g.open))
 	}
+}
+
+// inUnit gives a sum whose label tells a unit of its own, as "Total (kEUR)": what the rows
+// add up to, where that is what it says in its own unit and with its own digits.
+func (t *totaller) inUnit(l *Line, i int, stated, sum int64) int64 {
+	for k := range l.Cells[:min(i, len(l.Cells))] {
+		_, said := unitOf(l.Cells[k].Text)
+		x, ok := unitIn(said)
+		if by := x.places - t.u.Places; ok && x.scaled && by > 0 {
+			unit := int64(1) // of the last digit that it has
+			_, part, _ := strings.Cut(l.At(i).Text, ".")
+			for range sumScale + by - min(len(part), sumScale) {
+				unit *= 10
+			}
+			for range by {
+				stated *= 10
+			}
+			if d := stated - sum; 2*d <= unit && -2*d <= unit {
+				return sum
+			}
+			return stated
+		}
+	}
+	return stated
 }
 
 // settle compares a sum with the groups before it, and begins another group.

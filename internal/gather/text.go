@@ -152,6 +152,9 @@ func readText(in io.Reader, comma rune, f func(*Line) bool) {
 		if err != nil {
 			l.Wrong = fmt.Sprintf("the row cannot be read (%v); check its quotes", csvCause(err))
 		}
+		if comma == '|' && isRule(cells) {
+			cells = nil
+		}
 		for _, c := range cells {
 			l.Cells = append(l.Cells, Cell{Text: c})
 		}
@@ -159,6 +162,19 @@ func readText(in io.Reader, comma rune, f func(*Line) bool) {
 			return
 		}
 	}
+}
+
+// isRule tells the rule below the heads of a table that is drawn with bars.
+func isRule(cells []string) bool {
+	ruled := false
+	for _, c := range cells {
+		c = strings.TrimSpace(c)
+		if strings.Trim(c, ":-=+") != "" {
+			return false
+		}
+		ruled = ruled || strings.Contains(c, "--") || strings.Contains(c, "==")
+	}
+	return ruled
 }
 
 // position gives the line on which a record begins.

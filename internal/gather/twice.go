@@ -10,6 +10,29 @@ import (
 
 // What is decided where two columns are taken for one.
 
+// otherTimes are words above columns of what was or is to be, beside those of what is now.
+var otherTimes = wordsOf("target targeted goal planned after future previous prior last initial original before old residual ziel vorher nachher mal malsetting objectif cible objetivo obiettivo doel")
+
+// otherTime gives which of two columns is of another time: what stands above one says that
+// it is now, and above the other that it was or is to be; -1 where they do not.
+func (f *finder) otherTime(i, at int) int {
+	says := func(column int, words map[string]bool) bool {
+		return slices.ContainsFunc(f.high[column], func(text string) bool {
+			return slices.ContainsFunc(strings.Fields(Normal(text)), func(w string) bool { return words[w] })
+		})
+	}
+	now, then := func(c int) bool { return says(c, nowWords) || says(c, wordsOfNow) }, func(c int) bool { return says(c, otherTimes) }
+	switch {
+	case now(at) && then(i) && !now(i):
+		return i
+	case now(i) && then(at) && !now(at):
+		return at
+	}
+	return -1
+}
+
+var wordsOfNow = wordsOf("now today present heute jetzt actual aujourd'hui hoy oggi vandaag")
+
 // settleTwice decides where a column is what another to its left is already:
 // what was said wins, then the column's own name; two of the same head, or two
 // words for what is counted or dated, are asked about.
@@ -38,6 +61,15 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 		u.Uses[drop].As, u.Columns[drop].As = AsNone, AsNone
 		u.Columns[drop].Certainty, u.Columns[drop].Why = Likely, "it is what was planned, beside what is forecast"
 		u.note("%s is left out: it is what was planned, beside what is forecast.", f.called(drop))
+		return
+	}
+	if drop := f.otherTime(i, at); drop >= 0 {
+		if drop == at {
+			taken[as] = i
+		}
+		u.Uses[drop].As, u.Columns[drop].As = AsExtra, AsExtra
+		u.Columns[drop].Certainty, u.Columns[drop].Why = Likely, "what stands above it says that it is of another time"
+		u.note("%s is kept beside: what stands above it says that it is of another time than now.", f.called(drop))
 		return
 	}
 	if drop, why := f.otherDay(i, at); drop >= 0 {
@@ -194,6 +226,23 @@ func isOpen(head string) bool {
 		}
 	}
 	return false
+}
+
+// besideOpen are the words beside one that says that something is still open of an order.
+var besideOpen = wordsOf("balance value amount amounts commitment commitments order orders po net to be invoiced delivered uninvoiced betrag wert bestellwert saldo belop verdi montant valeur importe valor importo valore bedrag waarde")
+
+// openAmount tells the head of what is still open of orders in words that are nothing else.
+func openAmount(head string) bool {
+	words, open := strings.Fields(Normal(head)), false
+	for _, w := range words {
+		switch {
+		case isOpen(w):
+			open = true
+		case !besideOpen[w]:
+			return false
+		}
+	}
+	return open && len(words) > 1
 }
 
 // currencies tells whether a head names a column of currencies.

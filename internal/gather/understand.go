@@ -183,6 +183,18 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 			return out
 		}
 	}
+	if rates := s.asRates(); rates != nil {
+		if out := understood(rates, o, m); out.Ready() && out.Rows > 0 {
+			out.note("Its lines say what currencies are worth.")
+			return out
+		}
+	}
+	if paths := s.asPaths(o.Names); paths != nil {
+		if out := understood(paths, o, m); out.Ready() && out.Rows > 0 {
+			out.note("A column holds paths: each begins with its project and ends with its activity.")
+			return out
+		}
+	}
 	if out := understoodAs(s, o, m, true); out.Ready() && out.Rows > 0 {
 		return out
 	}
@@ -397,6 +409,9 @@ func (f *finder) otherWords(t *record.Kind) bool {
 		return slices.ContainsFunc(f.rows[0].cells, func(c Cell) bool { return canonical(c.Text) == column })
 	}
 	for _, c := range f.rows[0].cells {
+		if t == record.Progress.Kind && leftHead(c.Text) {
+			return true
+		}
 		if column, weight := called(t, c.Text, f.o.Words); weight > 0 && t.Index(canonical(c.Text)) < 0 &&
 			!named(column) {
 			return true
@@ -486,7 +501,7 @@ func (f *finder) tidy(t *record.Kind) bool {
 			_, comma := plainNumber(c.Text, Comma)
 			month, _ := readMonth(c.Text, "", f.o.Periods)
 			if isNumeric(col.Type) && (point || comma) && !isPlain(strings.TrimSpace(c.Text)) ||
-				isDay(col.Type) && readDay(c.Text).any() ||
+				isDay(col.Type) && (readDay(c.Text).any() || countedDay(strings.TrimSpace(c.Text)) != 0) ||
 				col.Type == record.Period && month != 0 ||
 				col.Type == record.Choice && slices.Contains(col.Domain, chosen(t, col, strings.TrimSpace(c.Text))) {
 				return false

@@ -143,6 +143,21 @@ func joinedUnit(field string) (places int, c money.Currency, ok bool) {
 // unless begins what a title says of sheets that have another unit: those say so.
 var unless = regexp.MustCompile(`(?i)[,;]?\s+(?:unless|except|if not|sofern|wenn nicht|falls nicht|soweit nicht|sauf|salvo|tenzij|med mindre|hvis ikke|om inte)\s.*$`)
 
+// ofSums tells a remark about sums, whose unit is not that of the rows.
+func ofSums(text string) bool {
+	const few = 2 // "Total, kEUR" heads a table as well
+	words := strings.Fields(Normal(text))
+	if len(words) <= few {
+		return false
+	}
+	for _, w := range words {
+		if w == "totals" || w == "sums" || w == "subtotals" || w == "summen" || w == "totaux" || w == "totales" {
+			return true
+		}
+	}
+	return false
+}
+
 // unitIn finds the unit that a title, a note or a head tells, in a bracket, in a
 // clause, or after "in"; none where it is a sentence.
 func unitIn(text string) (unit, bool) {
@@ -156,7 +171,7 @@ func unitIn(text string) (unit, bool) {
 		}
 	}
 	const few = 9 // words of a title
-	if len(strings.Fields(text)) > few || strings.Contains(text, ". ") || deniesAny(text) {
+	if len(strings.Fields(text)) > few || strings.Contains(text, ". ") || deniesAny(text) || ofSums(text) {
 		return unit{}, false
 	}
 	for _, clause := range clauses.Split(brackets.ReplaceAllString(text, ""), -1) {

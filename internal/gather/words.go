@@ -169,6 +169,7 @@ var kinds = map[string]string{
 	"open": "commitment", "outstanding": "commitment", "order": "commitment", "po": "commitment", "pos": "commitment", "commitment": "commitment", "commitments": "commitment", "committed": "commitment", "orders": "commitment", "obligo": "commitment",
 	"accrual": "accrual", "accruals": "accrual", "abgrenzung": "accrual",
 	"reel": "actual", "realise": "actual", "engage": "commitment", "engagements": "commitment", "engagement": "commitment", "regnskap": "actual", "real": "actual", "bestellt": "commitment", "bestilt": "commitment",
+	"reales": "actual", "reels": "actual", "effettivi": "actual", "effettivo": "actual", "werkelijk": "actual", "werkelijke": "actual", "faktiske": "actual", "faktiska": "actual",
 	"actual": "actual", "actuals": "actual", "spent": "actual", "ist": "actual", "booked": "actual",
 }
 
