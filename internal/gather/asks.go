@@ -224,7 +224,7 @@ func differs(head string) bool {
 	}
 	for _, w := range [...]string{
 		"variance", "var", "delta", "difference", "diff", "change", "abweichung", "avvik", "ecart", "last", "previous", "prior", "vs",
-		"hours", "hrs", "fte", "days", "stunden", "std", "tage", "timer", "dager", "timmar", "heures", "jours", "horas", "ore", "qty", "quantity", "units", "menge", "percent",
+		"hours", "hrs", "fte", "days", "stunden", "std", "tage", "timer", "dager", "timmar", "heures", "jours", "horas", "ore", "h", "qty", "quantity", "units", "menge", "percent",
 	} {
 		if strings.Contains(n, " "+w+" ") {
 			return true

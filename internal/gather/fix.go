@@ -128,6 +128,8 @@ func (f *finder) fix() {
 	f.sheetOfIssues()
 	f.kindsBetween()
 	f.classesBetween()
+	f.statesBetween()
+	f.inYear()
 	if f.t.Name == "costs" && f.lacks("kind") && !f.kindsAbove() && !f.u.Kinds {
 		if head, k := f.amountKind(); k != "" {
 			u.Fixed["kind"] = k
@@ -248,11 +250,33 @@ func (f *finder) fixProject(around []string) {
 // states tells whether amounts may be forecasts or commitments, which are
 // stated in a period.
 func (f *finder) states() bool {
+	if f.booked() {
+		return false
+	}
 	switch f.u.Fixed["kind"] {
 	case "plan", "actual", "accrual":
 		return false
 	}
 	return true
+}
+
+// booked tells that all amounts are of what was spent: by the kind of all rows, or by that of
+// each column of amounts.
+func (f *finder) booked() bool {
+	is := func(kind string) bool { return kind == "actual" || kind == "accrual" }
+	if is(f.u.Fixed["kind"]) {
+		return true
+	}
+	n := 0
+	for _, x := range f.u.Uses {
+		if x.As == "amount" || x.As == AsMonth {
+			if !is(x.Kind) {
+				return false
+			}
+			n++
+		}
+	}
+	return n > 0
 }
 
 func (f *finder) hasMonths() bool {

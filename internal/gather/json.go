@@ -153,10 +153,18 @@ func (x *export) object(path string, fields, said []told) {
 	}
 }
 
-// flat gives the fields of an object with those of objects within it.
+// flat gives the fields of an object with those of objects within it: the value or the code of
+// one that stands for a thing is the thing's own, and its currency that of the row.
 func flat(before string, fields []told) (out []told) {
 	for _, f := range fields {
-		f.name = strings.TrimSpace(before + " " + f.name)
+		switch name := strings.ToLower(f.name); {
+		case before == "":
+		case name == "value" || name == "amount" || name == "code" || name == "id" || name == "key":
+			f.name = before
+		case name == "currency":
+		default:
+			f.name = before + " " + f.name
+		}
 		if within, ok := f.value.([]told); ok {
 			out = append(out, flat(f.name, within)...)
 			continue

@@ -55,6 +55,8 @@ type Layout struct {
 	Nested    int               `json:"nested,omitempty"`   // the column, from 1, that holds projects and what is below each
 	Kinds     bool              `json:"kinds,omitempty"`    // headings between rows tell kinds of amounts
 	Classes   bool              `json:"classes,omitempty"`  // and whether they are capex or opex
+	InYear    string            `json:"inYear,omitempty"`   // that months without one are of, as a title has it
+	States    bool              `json:"states,omitempty"`   // and which risks are open
 	Year      int               `json:"year,omitempty"`     // the column, from 1, of the year beside that of the month
 	Fiscal    bool              `json:"fiscal,omitempty"`   // that year is fiscal
 	Accounts  bool              `json:"accounts,omitempty"` // headings between rows tell cost codes

@@ -26,7 +26,7 @@ func (r *reader) plain(c *record.Column, text string, kind CellKind, use *Use) (
 		return r.date(text, kind, use)
 	case c.Type == record.Period:
 		if kind == Words {
-			if p, _ := readMonth(text, "", r.o.Periods); p != 0 {
+			if p, _ := readMonth(text, r.InYear, r.o.Periods); p != 0 {
 				return r.o.Periods.Code(p), ""
 			}
 		}

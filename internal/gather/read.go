@@ -169,7 +169,8 @@ type reader struct {
 	coded          map[[2]string]string // codes as they are written, by column, to the office's
 	wholes         map[uint64]bool      // rows, where those of one cell add up
 	seed           maphash.Seed
-	kind, class    string          // of the heading above
+	kind, class    string // of the heading above
+	state          string
 	code, noCode   string          // the cost code of the heading above, and its text where it is none
 	above          []Cell          // of the columns whose empty cells stand for it
 	beside         money.Currency  // that stands beside an amount of the row
@@ -413,6 +414,7 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 	}
 	r.underKind()
 	r.underClass()
+	r.underState()
 	if column, value, why := r.otherName(line); why != "" {
 		return column, value, why
 	}

@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"turret/internal/record"
 )
 
 // Registers hold risks and issues, and often more, told apart by a word or a letter of a
@@ -68,6 +70,43 @@ func (f *finder) closedDays() {
 		u.Columns[i].Certainty, u.Columns[i].Why = Likely, "a risk with a day there is closed"
 		u.note("A risk with a day under %s is taken as closed, and one without as open.", f.called(i))
 		return
+	}
+}
+
+// besideStates are the words beside one for a state in headings between risks.
+var besideStates = wordsOf("risk risks issue issues items entries and new still during this period month")
+
+// stateHeading gives the state of risks that a row alone says: "Closed risks".
+func stateHeading(line *Line) (state string) {
+	const few = 5 // words
+	words := strings.Fields(Normal(textOf(line)))
+	if filled(line) != 1 || len(words) > few {
+		return ""
+	}
+	at := record.Risks.Kind.Index("state")
+	for _, w := range words {
+		s := chosen(record.Risks.Kind, &record.Risks.Kind.Columns[at], w)
+		switch known := slices.Contains(record.Risks.Kind.Columns[at].Domain, s); {
+		case known && state == "":
+			state = s
+		case known && s != state, !known && !besideStates[w]:
+			return ""
+		}
+	}
+	return state
+}
+
+// statesBetween finds whether headings between risks tell which are open and which closed.
+func (f *finder) statesBetween() {
+	if f.t != record.Risks.Kind || !f.lacks("state") {
+		return
+	}
+	for _, r := range f.rows[f.at+1:] {
+		if stateHeading(&Line{N: r.n, Cells: r.cells}) != "" {
+			f.u.States = true
+			f.u.note("Headings between the rows tell which are open and which closed.")
+			return
+		}
 	}
 }
 

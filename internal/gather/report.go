@@ -144,6 +144,9 @@ func (f *finder) forms() (forms []form, left []string) {
 		if colon && strings.TrimSpace(rest) != "" {
 			said = slices.Insert(said, 1, strings.TrimSpace(rest))
 		}
+		if name == "" && len(said) == 1 && !colon && f.namesProject(said[0]) {
+			name, said = "project", []string{"Project", said[0]}
+		}
 		switch {
 		case name == "" && open != nil:
 			open = append(open, strings.Join(said, " "))
@@ -171,6 +174,12 @@ func (f *finder) forms() (forms []form, left []string) {
 		forms = append(forms, x)
 	}
 	return forms, left
+}
+
+// namesProject tells a line that is a project: its code, its name or both, and nothing else.
+func (f *finder) namesProject(line string) bool {
+	codes, others := f.o.Names.mentions(line)
+	return len(f.o.Names.Find("project", line)) == 1 || len(codes) == 1 && others == 0
 }
 
 // farewells are words with which mails end, before who wrote them.

@@ -93,6 +93,13 @@ func (r *reader) underKind() {
 	}
 }
 
+// underState gives a risk the state of the heading above it.
+func (r *reader) underState() {
+	if at := r.t.Index("state"); r.States && r.state != "" && r.out.Fields[at].Said != portfolio.Value {
+		r.out.Fields[at] = portfolio.Field{Said: portfolio.Value, Text: r.state}
+	}
+}
+
 // underClass gives a row the class of the heading above it.
 func (r *reader) underClass() {
 	at := r.t.Index("class")
@@ -279,6 +286,12 @@ func (r *reader) section(line *Line) bool {
 	if r.Classes {
 		if c := classHeading(line); c != "" {
 			r.class = c
+			return true
+		}
+	}
+	if r.States {
+		if s := stateHeading(line); s != "" {
+			r.state = s
 			return true
 		}
 	}

@@ -108,7 +108,7 @@ func (f *finder) contraryPeriod(name string, around []string) {
 // the one that titles and names speak of.
 func (f *finder) onePeriod(around []string) {
 	u := f.u
-	booked := u.Fixed["kind"] == "actual" || u.Fixed["kind"] == "accrual"
+	booked := f.booked()
 	if p, _ := readMonth(f.s.title(), "", f.o.Periods); p != 0 && !booked && f.t.Name == "costs" && f.lacks("period") && !f.hasMonths() {
 		f.sheetMonth = true
 		u.Fixed["period"] = f.o.Periods.Code(p)

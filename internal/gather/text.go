@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -85,8 +86,38 @@ func openText(f *File, lim Limits, refuse func(string, ...any) []Refusal) ([]*Sh
 	if encoding != "UTF-8" {
 		s.Notes = append(s.Notes, "It was read as "+encoding+".")
 	}
-	s.each = func(f func(*Line) bool) { readText(open(), comma, f) }
+	s.each = func(f func(*Line) bool) { untilFarewell(func(f func(*Line) bool) { readText(open(), comma, f) }, f) }
 	return []*Sheet{s}, nil
+}
+
+// untilFarewell hands over the lines of a text with a table without the end of a mail: a line
+// of farewells after which only a few of one cell come, who wrote it and where.
+func untilFarewell(each func(func(*Line) bool), f func(*Line) bool) {
+	const most, few = 8, 3 // lines of a signature; cells of a table's row
+	var held []Line
+	stopped, table := false, false
+	hand := func() bool {
+		for i := range held {
+			if !f(&held[i]) {
+				return false
+			}
+		}
+		held = nil
+		return true
+	}
+	each(func(l *Line) bool {
+		table = table || filled(l) >= few
+		if len(held) > 0 || table && filled(l) == 1 && len(textOf(l)) >= few && isFarewell(textOf(l)) {
+			held = append(held, Line{N: l.N, Wrong: l.Wrong, Cells: slices.Clone(l.Cells)})
+			if filled(l) <= 1 && l.Wrong == "" && len(held) <= most {
+				return true
+			}
+			stopped = !hand()
+			return !stopped
+		}
+		stopped = !f(l)
+		return !stopped
+	})
 }
 
 // looksWide tells UTF-16 without a mark: every other byte is zero.

@@ -63,6 +63,17 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 		u.note("%s is left out: it is what was planned, beside what is forecast.", f.called(drop))
 		return
 	}
+	if left := u.Uses[i].Left; left != u.Uses[at].Left {
+		drop := at
+		if left {
+			drop = i
+		} else {
+			taken[as] = i
+		}
+		u.Uses[drop] = Use{As: AsExtra}
+		u.Columns[drop].As, u.Columns[drop].Certainty, u.Columns[drop].Why = AsExtra, Likely, "it is what is left, beside what is done"
+		return
+	}
 	if drop := f.otherTime(i, at); drop >= 0 {
 		if drop == at {
 			taken[as] = i

@@ -189,6 +189,12 @@ func Understand(s *Sheet, o *Options, m Mapping) *Understanding {
 			return out
 		}
 	}
+	if blocks := s.asBlocks(); blocks != nil {
+		if out := understood(blocks, o, m); out.Ready() && out.Rows > 0 {
+			out.note("It holds a block of labels for each row.")
+			return out
+		}
+	}
 	if paths := s.asPaths(o.Names); paths != nil {
 		if out := understood(paths, o, m); out.Ready() && out.Rows > 0 {
 			out.note("A column holds paths: each begins with its project and ends with its activity.")

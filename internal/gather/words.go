@@ -167,7 +167,7 @@ var kinds = map[string]string{
 	"forecasts": "forecast", "fcsts": "forecast", "outlooks": "forecast", "prognosen": "forecast", "prognosene": "forecast", "budgets": "plan",
 	"plan": "plan", "planned": "plan", "budget": "plan", "baseline": "plan",
 	"open": "commitment", "outstanding": "commitment", "order": "commitment", "po": "commitment", "pos": "commitment", "commitment": "commitment", "commitments": "commitment", "committed": "commitment", "orders": "commitment", "obligo": "commitment",
-	"accrual": "accrual", "accruals": "accrual", "abgrenzung": "accrual",
+	"accrued": "accrual", "avsatt": "accrual", "avsetning": "accrual", "abgegrenzt": "accrual", "provisionne": "accrual", "accrual": "accrual", "accruals": "accrual", "abgrenzung": "accrual",
 	"reel": "actual", "realise": "actual", "engage": "commitment", "engagements": "commitment", "engagement": "commitment", "regnskap": "actual", "real": "actual", "bestellt": "commitment", "bestilt": "commitment",
 	"reales": "actual", "reels": "actual", "effettivi": "actual", "effettivo": "actual", "werkelijk": "actual", "werkelijke": "actual", "faktiske": "actual", "faktiska": "actual",
 	"actual": "actual", "actuals": "actual", "spent": "actual", "ist": "actual", "booked": "actual",

@@ -2,6 +2,7 @@ package gather
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -40,6 +41,33 @@ func (f *finder) years() {
 	f.u.Year, f.u.Fiscal = f.yearAt+1, fiscal
 	f.u.note("%q and %q tell the period together.", f.head(f.at, f.yearAt), f.head(f.at, f.periodAt))
 }
+
+// inYear finds the one year that titles and names state, where months stand without one in a
+// column.
+func (f *finder) inYear() {
+	u := f.u
+	at := u.column("period")
+	if at < 0 || u.Year != 0 || !f.allBelow(at, func(s string) bool { return monthNamed(s) != 0 }) {
+		return
+	}
+	if u.InYear = f.fiscalAbove(f.at, true); u.InYear == "" {
+		years := make(map[string]bool)
+		for _, text := range f.aroundRow(f.at) {
+			for _, y := range aYear.FindAllString(text, -1) {
+				years[y] = true
+			}
+		}
+		if len(years) != 1 {
+			return
+		}
+		for y := range years {
+			u.InYear = y
+		}
+	}
+	u.note("Months under %s are of %s, as a title or a name says.", f.called(at), u.InYear)
+}
+
+var aYear = regexp.MustCompile(`\b20\d\d\b`)
 
 // allBelow tells whether all that stands below a head is so.
 func (f *finder) allBelow(column int, is func(string) bool) bool {

@@ -223,6 +223,9 @@ func (d *doubts) compare(ctx context.Context, u *gather.Understanding, is amount
 			gather.ToDate, gather.YearToDate, gather.Single)
 		return nil
 	}
+	if asked, err := d.replanned(ctx, u, is, keys); asked || err != nil {
+		return err
+	}
 	return d.others(ctx, u, is, keys)
 }
 
