@@ -33,6 +33,7 @@ func (s *Sheet) parts() []*Sheet {
 	if len(heads) == 0 || len(heads) == 1 && len(heads[0].spans) == 1 {
 		return []*Sheet{s}
 	}
+	heads = withoutTitles(heads)
 	var out []*Sheet
 	for i, h := range heads {
 		last := 0
@@ -41,6 +42,16 @@ func (s *Sheet) parts() []*Sheet {
 		}
 		for _, span := range h.spans {
 			out = append(out, s.part(h, i, last, span, preface))
+		}
+	}
+	return out
+}
+
+// withoutTitles leaves out titles of tables side by side, with which those begin.
+func withoutTitles(heads []headRow) (out []headRow) {
+	for i, h := range heads {
+		if i+1 == len(heads) || heads[i+1].top > h.top {
+			out = append(out, h)
 		}
 	}
 	return out

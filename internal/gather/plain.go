@@ -47,7 +47,7 @@ func (r *reader) plain(c *record.Column, text string, kind CellKind, use *Use) (
 	case c.Type == record.Choice:
 		return r.choice(c, text), ""
 	case c.Type == record.CurrencyCode:
-		if cur := signs[strings.ToLower(text)]; cur != "" {
+		if cur := cmp.Or(signs[strings.ToLower(text)], currencyNames[Normal(text)]); cur != "" {
 			return string(cur), ""
 		}
 		return text, ""
@@ -210,13 +210,20 @@ var doneWords = map[string]string{
 // doneBeside is a percent with a word that says it is what is done.
 var doneBeside = regexp.MustCompile(`^(\d{1,3}(?:[.,]\d+)?) ?% ?(?:is |are )?(?:done|complete|completed|finished|achieved|progress|fertig|erledigt|abgeschlossen|ferdig|ferdigstilt|utført|klart|färdigt|fait|réalisé|terminé|hecho|completado|fatto|completato|gereed|klaar)$`)
 
+// doneBehind is a percent behind words that say that something has begun.
+var doneBehind = regexp.MustCompile(`^(?:in progress|ongoing|started|running|under ?way|active|in arbeit|läuft|pågår|i gang|igang|en cours|en curso|in corso|bezig|onderweg|lopend)\s*[-–—:,(\[]?\s*(?:at |bei |ca\.? )?(\d{1,3}(?:[.,]\d+)?) ?%\s*[)\]]?$`)
+
 // doneSaid gives the percent of what is done that words say: "not started", "80 % done";
 // "" where they say none.
 func doneSaid(text string) string {
 	if n := doneWords[Normal(text)]; n != "" {
 		return n
 	}
-	m := doneBeside.FindStringSubmatch(strings.ToLower(strings.Join(strings.Fields(text), " ")))
+	words := strings.ToLower(strings.Join(strings.Fields(text), " "))
+	m := doneBeside.FindStringSubmatch(words)
+	if m == nil {
+		m = doneBehind.FindStringSubmatch(words)
+	}
 	if m == nil {
 		return ""
 	}

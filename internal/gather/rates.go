@@ -53,7 +53,7 @@ func rateHead(head, reporting string) string {
 		return AsInverse
 	case is(`(^|\s)OWN PER (10|100|1[.,' ]?000)( UNIT)?$`):
 		return "rate"
-	case is(`(^|\s)OWN PER (1 |one )?UNIT$`), is(`^(1|one) UNIT = (\.\.\. )?OWN$`), is(`(^|\s)(rates?|kurs|taux|value|worth|koers|cambio) (in|to|i|en) OWN$`):
+	case is(`(^|\s)OWN PER (1 |one )?UNIT$`), is(`^(1|one) UNIT (=|in) (\.\.\. )?OWN$`), is(`(^|\s)(rates?|kurs|taux|value|worth|koers|cambio) (in|to|i|en) OWN$`):
 		return "rate"
 	}
 	return ""

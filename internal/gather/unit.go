@@ -59,6 +59,16 @@ var (
 // currencyWords are words for one currency alone.
 var currencyWords = map[string]money.Currency{"euro": "EUR", "euros": "EUR", "sterling": "GBP"}
 
+// currencyNames are what currencies are called.
+var currencyNames = map[string]money.Currency{
+	"euro": "EUR", "euros": "EUR", "sterling": "GBP", "pound sterling": "GBP", "british pound": "GBP", "uk pound": "GBP", "pfund sterling": "GBP",
+	"norwegian krone": "NOK", "norwegian kroner": "NOK", "norwegische krone": "NOK", "norske kroner": "NOK", "norsk krone": "NOK",
+	"swedish krona": "SEK", "swedish kronor": "SEK", "schwedische krone": "SEK", "svenska kronor": "SEK", "svenske kroner": "SEK",
+	"danish krone": "DKK", "danish kroner": "DKK", "danische krone": "DKK", "danske kroner": "DKK",
+	"us dollar": "USD", "us dollars": "USD", "swiss franc": "CHF", "swiss francs": "CHF", "schweizer franken": "CHF",
+	"polish zloty": "PLN", "zloty": "PLN", "japanese yen": "JPY", "yen": "JPY", "canadian dollar": "CAD", "australian dollar": "AUD",
+}
+
 // unit is what a text says of amounts: the places they are moved by, and their
 // currency, or "".
 type unit struct {

@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 	"sync"
@@ -60,7 +61,7 @@ var synonyms = map[string]string{
 	"kind":                       "kind of amount|amount kind|value type|scenario|amount type|type of amount|wertart|betragsart|belopstype|type de montant",
 	"flow":                       "direction",
 	"class":                      "capex opex|capex or opex|capitalisation|capital",
-	"period":                     "delivery month|expected month|cost month|month|reporting period|reporting month|accounting period|fiscal period|posting period|stated in|as of period|monat|periode|buchungsperiode|mois|buchungsmonat|periodo|mese|maand|maned|manad|period ending|month ending|for month|delivery date month",
+	"period":                     "payment date|payment month|delivery date|due month|delivery month|expected month|cost month|month|reporting period|reporting month|accounting period|fiscal period|posting period|stated in|as of period|monat|periode|buchungsperiode|mois|buchungsmonat|periodo|mese|maand|maned|manad|period ending|month ending|for month|delivery date month",
 	"version":                    "baseline no|statement|stated in|forecast version|plan version",
 	"cost_centre":                "centre|center|cost center|cost centre|cc|department|kostenstelle|kst|kostnadssted|centre de cout",
 	"activity":                   "actividad|activite|activiteit|tatigkeit|arbeitspaket|arbeidspakke|opgave|work package|activity name|tache|tarea|attivita|taak|aktivitat|aufgabe|oppgave|uppgift|jalon|meilenstein|milepael|n tache|activity id|activity code|activity no|task|task id|task no|wbs|id|aktivitet|vorgang|vorgangsnr|act|milestone|milestone id",
@@ -103,7 +104,7 @@ var synonyms = map[string]string{
 	"to":                         "successor|succ|successor id",
 	"type":                       "link type|relation|relationship",
 	"lag":                        "lag days",
-	"risk":                       "n|numero|num|risque|risiko|riesgo|rischio|risico|risk id|risk no|risk code|issue id|ref|reference|id|no|nr",
+	"risk":                       "n|numero|num|risque|risiko|riesgo|rischio|risico|risk id|risk no|risk code|issue|issues|issue id|ref|reference|id|no|nr",
 	"title":                      "risque|intitule|beskrivelse|beschreibung|descripcion|descrizione|omschrijving|libelle|risk title|description|risk description|risk name|name|what|bezeichnung|hendelse|handelse|event|rischio|riesgo|risico|risico omschrijving|risk event|risiko|risikobeschreibung|beskrivning|cause and effect",
 	"likelihood":                 "l 1 5|probabilite|probabilidad|probabilita|kans|eintrittswahrscheinlichkeit|probability|prob|p|wahrscheinlichkeit|sannsynlighet|chance|sannolikhet|sandsynlighed|probabilite d occurrence|likelihood 1 5|l",
 	"impact":                     "c|cons|gravite|impacto|impatto|gevolg|schadenshohe|severity|consequence|i|auswirkung|konsekvens|effect|paverkan|pavirkning|schaden|schadenausmass|ausmass|impact 1 5|danno|dano",
@@ -177,7 +178,7 @@ var kinds = map[string]string{
 // none.
 func kindsIn(text string) (out []string) {
 	const most = 12 // words of a title
-	words := strings.Fields(strings.Map(apart, Normal(text)))
+	words := strings.Fields(strings.Map(apart, Normal(paymentPlan.ReplaceAllString(text, ""))))
 	if len(words) > most {
 		return nil
 	}
@@ -193,6 +194,7 @@ func kindsIn(text string) (out []string) {
 func kindIn(texts ...string) string {
 	found := ""
 	for _, t := range texts {
+		t = paymentPlan.ReplaceAllString(t, "")
 		for w := range strings.FieldsSeq(strings.Map(apart, Normal(t))) {
 			if k := kinds[w]; k != "" && found != "" && k != found {
 				return ""
@@ -203,6 +205,9 @@ func kindIn(texts ...string) string {
 	}
 	return found
 }
+
+// paymentPlan says when orders are paid, and is no plan of cost.
+var paymentPlan = regexp.MustCompile(`(?i)\b(?:payment|delivery|cash) (?:plan|schedule|forecast)\b|zahlungsplan|betalingsplan|betalningsplan`)
 
 // kindOf gives the kind of amount that a cell is the word for, beside words that say that
 // it is an amount; "" where it says anything else.
