@@ -51,6 +51,40 @@ func (f *finder) otherNames() (w watcher) {
 	return w
 }
 
+// namedOther asks about rows that are all of one project where the name of the file or the
+// sheet names another.
+func (f *finder) namedOther() (w watcher) {
+	u := f.u
+	at := u.column("project")
+	if f.o.Names == nil || u.Trusted || at < 0 || f.t.Name == "projects" {
+		return w
+	}
+	named := f.o.Names.Mentioned(f.s.title() + ", " + fileTitle(f.s.File))
+	if len(named) != 1 {
+		return w
+	}
+	found := make(map[string]bool)
+	w.row = func(l *Line) {
+		if text := strings.TrimFunc(l.At(at).Text, isSpace); text != "" && len(found) < 3 {
+			if codes := f.o.Names.Find("project", text); len(codes) == 1 {
+				found[codes[0]] = true
+			}
+		}
+	}
+	w.done = func() {
+		if len(found) != 1 || found[named[0]] {
+			return
+		}
+		for code := range found {
+			u.ask(at, "trust", fmt.Sprintf(
+				"the name of the file or sheet speaks of %s, and every row is of %s; say that the rows are right, or correct them",
+				f.o.Names.calls("project", named), f.o.Names.calls("project", []string{code}),
+			), "yes")
+		}
+	}
+	return w
+}
+
 // twoNames are two columns that tell the same thing by its code and by its name, and the
 // rows in which they are two.
 type twoNames struct {

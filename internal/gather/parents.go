@@ -48,6 +48,10 @@ func (f *finder) parents() {
 			}
 			if len(below) > 0 && addsUp(x.amounts, below) {
 				u.Unnamed = append(u.Unnamed, x.n)
+				if f.proven == nil {
+					f.proven = make(map[int]bool)
+				}
+				f.proven[x.n] = true
 				u.Rows, f.totals = u.Rows-1, f.totals+1
 				u.note("Row %d is left out: its cost code %s stands above others of the sheet, and it is their sum.", x.n, x.code)
 			}

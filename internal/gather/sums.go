@@ -313,7 +313,7 @@ func (f *finder) addUp(t *totaller, left bool) []Sum {
 	u := f.u
 	r := &reader{Layout: &u.Layout, o: f.o}
 	f.s.Each(func(l *Line) bool {
-		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.repeatsHead(l) || !left && u.leaves(l) {
+		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.repeatsHead(l) || !left && u.leaves(l) || f.proven[l.N] {
 			return true
 		}
 		heading := r.section(l)

@@ -282,7 +282,7 @@ func understoodAs(s *Sheet, o *Options, m Mapping, slips bool) *Understanding {
 	f.money()
 	f.scales()
 	f.nearNames()
-	f.watch(f.voids(), f.otherNames())
+	f.watch(f.voids(), f.otherNames(), f.namedOther())
 	f.required()
 	f.recall()
 	f.equals()
@@ -321,6 +321,7 @@ type finder struct {
 	speaks *bool // whether a name or a row with few cells speaks of a project
 	heads  *bool // whether a row with one cell names a cost code
 
+	proven     map[int]bool            // rows of parents, which are the sums of those below
 	fiscal     map[int]string          // the fiscal year that what stands above rows states
 	compared   map[string]aHead        // heads as they are compared
 	periodic   map[int]bool            // whether a column below a row holds periods
@@ -369,7 +370,7 @@ func (f *finder) canonical() bool {
 			return false
 		}
 	}
-	if !namesKeys(t, f.rows[0].cells) || f.otherWords(t) || f.lacksVersion(t) || !f.tidy(t) {
+	if !namesKeys(t, f.rows[0].cells) || f.onlyKeys(t) || f.otherWords(t) || f.lacksVersion(t) || !f.tidy(t) {
 		return false
 	}
 	u := f.u
@@ -459,6 +460,23 @@ func (f *finder) littleOfIts(t *record.Kind) bool {
 		}
 	}
 	return own == 1 && others > 0
+}
+
+// onlyKeys tells heads of which the table knows its keys alone, with others beside that it does
+// not know: what they say is to be understood.
+func (f *finder) onlyKeys(t *record.Kind) bool {
+	others := false
+	if t.Keep != record.Parts {
+		return false // a list of codes
+	}
+	for _, c := range f.rows[0].cells {
+		i := t.Index(canonical(c.Text))
+		if i >= 0 && !t.Columns[i].Key {
+			return false
+		}
+		others = others || i < 0 && !isBlank(c.Text)
+	}
+	return others
 }
 
 // figuresBeside tells codes with nothing of their table but numbers beside them: they are

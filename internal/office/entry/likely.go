@@ -39,11 +39,12 @@ func (p *plan) unlikelyRate(t *record.Kind, r *portfolio.Row) (why string) {
 		return ""
 	}
 	likely := new(big.Rat).Quo(now, before)
-	if within(likely, 1, 2) {
+	turned := new(big.Rat).Mul(now, before)
+	if within(likely, 1, 2) && !(within(turned, 1, 1.03) && !within(likely, 1, 1.08)) {
 		return "" // it moved, and not by much
 	}
 	of := fmt.Sprintf("the rate %s of %s in %s", is, c, p.snap.Office.Periods.Code(calendar.Period(at)))
-	if within(new(big.Rat).Mul(now, before), 1, 1.25) {
+	if within(turned, 1, 1.25) {
 		return fmt.Sprintf(
 			"%s looks turned round: the last one is %s. State what one %s is worth in %s, or say that its column is %s; where it is right, say that it is to be trusted",
 			of, was, c, p.snap.Office.Reporting, gather.AsInverse,

@@ -20,7 +20,10 @@ func TestUnlikelyRates(t *testing.T) {
 		{"11.5", "0.0861", "looks turned round"},
 		{"0.0855", "8.6", "100 times more or less"},
 		{"0.0855", "0.00086", "100 times more or less"},
-		{"1.1", "0.92", ""}, // near one either way may be
+		{"1.1", "0.92", "looks turned round"}, // 1 ÷ 0.92 = 1.087
+		{"1.15", "0.8681", "looks turned round"},
+		{"1.15", "0.8", ""},  // 1 ÷ 0.8 = 1.25: neither the same nor turned
+		{"1.03", "0.98", ""}, // near one either way may be
 		{"1.1", "1.05", ""},
 		{"0.0855", "0.15", ""}, // it moved much, and not by a power of ten
 	} {
