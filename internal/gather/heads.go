@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"fmt"
 	"regexp"
 	"strings"
 
@@ -260,6 +261,37 @@ func leftHead(head string) bool {
 		}
 	}
 	return left && percent
+}
+
+// ofMonthAlone tells a head of a percent that may be what was done in the month alone: it speaks
+// of the month, and not of what is done in all.
+func ofMonthAlone(head string) bool {
+	n := " " + Normal(head) + " "
+	month := false
+	for _, w := range [...]string{"this month", "this period", "in month", "in period", "of month", "of period", "monthly", "month", "im monat", "i maneden", "du mois", "del mes", "del mese"} {
+		month = month || strings.Contains(n, " "+w+" ")
+	}
+	gain := false
+	for _, w := range [...]string{"progress", "earned", "increment", "incremental", "gain", "added", "fortschritt", "zuwachs", "fremdrift", "avancement", "avance", "avanzamento", "voortgang"} {
+		gain = gain || strings.Contains(n, " "+w+" ")
+	}
+	for _, w := range [...]string{"complete", "completed", "done", "to date", "cum", "cumulative", "overall", "total", "status", "fertig", "ferdig"} {
+		if strings.Contains(n, " "+w+" ") {
+			return false
+		}
+	}
+	return month && gain
+}
+
+// monthAlone asks about a percent that may be what was done in the month alone.
+func (f *finder) monthAlone() {
+	at := f.u.column("percent")
+	if f.t.Name != "progress" || at < 0 || f.m.Columns[f.u.Heads[at]] != "" || !ofMonthAlone(f.u.Columns[at].Head) {
+		return
+	}
+	f.u.ask(at, "columns", fmt.Sprintf(
+		"%q may be what was done in the month alone; say percent if it is all that is done so far, else keep it beside", f.u.Columns[at].Head,
+	), "percent", AsExtra)
 }
 
 // percentHead reads a head with a sign of percent: how far something is, or nothing where

@@ -83,6 +83,9 @@ func (p *page) next() bool {
 		if p.in == 0 || t.DataAtom == atom.Tr || t.DataAtom == atom.Table {
 			p.endRow()
 		}
+		if t.DataAtom == atom.Table && kind == html.EndTagToken && p.in == 0 {
+			p.rows = append(p.rows, nil) // what comes is another one's
+		}
 	case atom.Td, atom.Th:
 		p.endCell()
 		if begins {

@@ -28,12 +28,17 @@ func (f *finder) otherNames() (w watcher) {
 			pairs = append(pairs, &twoNames{as: x.As, code: code, name: name})
 		}
 	}
+	pairs = append(pairs, f.namedActivities()...)
 	if len(pairs) == 0 {
 		return w
 	}
 	w.row = func(l *Line) {
 		for _, p := range pairs {
-			p.see(f.o.Names, l)
+			if p.as == "activity" {
+				f.seeActivity(p, l)
+			} else {
+				p.see(f.o.Names, l)
+			}
 		}
 	}
 	w.done = func() {
@@ -49,6 +54,43 @@ func (f *finder) otherNames() (w watcher) {
 		}
 	}
 	return w
+}
+
+// taskHeads are heads of the names of activities, beside those that end with a word for names.
+var taskHeads = wordsOf("task activity vorgang oppgave aktivitet tache activite tarea actividad attivita taak activiteit uppgift")
+
+// namedActivities gives the columns of what activities are called, beside those of their codes.
+func (f *finder) namedActivities() (out []*twoNames) {
+	code := f.u.column("activity")
+	if code < 0 || f.o.Activity == nil || f.o.Coded == nil || f.t.Name != "progress" {
+		return nil
+	}
+	for i, x := range f.u.Uses {
+		if h := f.u.Columns[i].Head; i != code && x.As == AsExtra && (endsAsName(h) || nameTails[Normal(h)] || taskHeads[Normal(h)]) {
+			out = append(out, &twoNames{as: "activity", code: code, name: i})
+		}
+	}
+	return out
+}
+
+// seeActivity compares the code of an activity with the one that is called as the row says.
+func (f *finder) seeActivity(p *twoNames, l *Line) {
+	project := f.u.Fixed["project"]
+	if at := f.u.column("project"); at >= 0 {
+		if found := f.o.Names.Find("project", l.At(at).Text); len(found) == 1 {
+			project = found[0]
+		}
+	}
+	code, name := strings.TrimFunc(l.At(p.code).Text, isSpace), strings.TrimFunc(l.At(p.name).Text, isSpace)
+	if project == "" || code == "" || name == "" || !f.o.Coded(project, code) {
+		return
+	}
+	if other := f.o.Activity(project, name); other != "" && LooseCode(other) != LooseCode(code) {
+		if p.rows++; p.rows == 1 {
+			p.first = l.N
+			p.why = fmt.Sprintf("%q of %s is another than %q, which is %s", code, project, name, other)
+		}
+	}
 }
 
 // namedOther asks about rows that are all of one project where the name of the file or the

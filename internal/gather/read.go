@@ -25,6 +25,7 @@ type Options struct {
 	Currency  func(project string) money.Currency // that a project is kept in, "" where it is not known; or nil
 	Booked    func(Spent) (string, error)         // what is known as spent, a plain decimal; or nil
 	Coded     func(project, code string) bool     // whether a project has an activity of that code; or nil
+	Activity  func(project, name string) string   // the code of the one activity of a project that is called so, or ""; or nil
 	Every     []CodeRule                          // for codes of any source that the office does not have
 	Quick     bool                                // the number of rows is not needed
 	Trust     bool                                // what looks unlikely, or does not agree with itself, is right

@@ -125,10 +125,17 @@ func (f *finder) mayTell(i int) bool {
 // sectionsIn counts the sections that a row of heads names.
 func (f *finder) sectionsIn(at int) int {
 	found := make(map[string]bool)
+	standing := false
 	for _, c := range f.rows[at].cells {
 		if s := sectionOf(c.Text); s != "" && c.Kind == Words {
 			found[s] = true
+			continue
 		}
+		column, weight := called(record.Narratives.Kind, c.Text, f.o.Words)
+		standing = standing || weight > 0 && column == "stated_standing"
+	}
+	if standing && len(found) == 1 {
+		return len(found) + 1
 	}
 	return len(found)
 }

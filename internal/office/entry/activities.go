@@ -12,12 +12,15 @@ import (
 
 // activityNames tells whether projects have activities of a name, by the statements in
 // force. Those of a project are read when first asked for; what cannot be read has none.
-func (o Room) activityNames(ctx context.Context, s *book.Snapshot) (called, coded func(project, text string) bool) {
-	type names struct{ codes, names map[string]bool }
+func (o Room) activityNames(ctx context.Context, s *book.Snapshot) (called, coded func(project, text string) bool, named func(project, name string) string) {
+	type names struct {
+		codes map[string]bool
+		names map[string]string // to the code, "" of several
+	}
 	known := make(map[string]names)
 	code, name := record.OfPart(portfolio.ActivityPart).Index("activity"), record.OfPart(portfolio.ActivityPart).Index("name")
 	read := func(project string) names {
-		out := names{make(map[string]bool), make(map[string]bool)}
+		out := names{make(map[string]bool), make(map[string]string)}
 		p := s.Project(project)
 		if p == nil {
 			return out
@@ -30,7 +33,12 @@ func (o Room) activityNames(ctx context.Context, s *book.Snapshot) (called, code
 				rows, err := format.DecodeRows(body, len(record.OfPart(portfolio.ActivityPart).Columns))
 				for i := range rows {
 					out.codes[gather.LooseCode(rows[i].Fields[code].Text)] = true
-					out.names[gather.Normal(rows[i].Fields[name].Text)] = true
+					called := gather.Normal(rows[i].Fields[name].Text)
+					if _, twice := out.names[called]; twice {
+						out.names[called] = ""
+					} else {
+						out.names[called] = rows[i].Fields[code].Text
+					}
 				}
 				return err
 			})
@@ -50,7 +58,9 @@ func (o Room) activityNames(ctx context.Context, s *book.Snapshot) (called, code
 	}
 	called = func(project, text string) bool {
 		n := of(project)
-		return n.names[gather.Normal(text)] && !n.codes[gather.LooseCode(text)]
+		_, known := n.names[gather.Normal(text)]
+		return known && !n.codes[gather.LooseCode(text)]
 	}
-	return called, func(project, code string) bool { return of(project).codes[gather.LooseCode(code)] }
+	coded = func(project, code string) bool { return of(project).codes[gather.LooseCode(code)] }
+	return called, coded, func(project, name string) string { return of(project).names[gather.Normal(name)] }
 }

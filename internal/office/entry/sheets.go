@@ -292,7 +292,7 @@ func (o Room) readingOptions(
 		Names:     gather.NewNames(namesOf(s)),
 	}
 	out.Booked = booked(ctx, s)
-	out.Called, out.Coded = o.activityNames(ctx, s)
+	out.Called, out.Coded, out.Activity = o.activityNames(ctx, s)
 	words, err := o.Store().Words(ctx)
 	if err != nil {
 		return nil, err
