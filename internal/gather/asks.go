@@ -213,6 +213,26 @@ func (f *finder) between() {
 	}
 }
 
+// sameMonthTwice asks which of two columns of one month counts.
+func (f *finder) sameMonthTwice() {
+	u := f.u
+	seen := make(map[[6]string]int)
+	for i, x := range u.Uses {
+		if x.As != AsMonth || f.m.Columns[u.Heads[i]] != "" {
+			continue
+		}
+		key := [...]string{x.Period, x.Kind, x.Code, x.Project, x.Activity, x.Of}
+		at, twice := seen[key]
+		if !twice {
+			seen[key] = i
+			continue
+		}
+		u.ask(i, "columns", fmt.Sprintf(
+			"%s and %s are both of %s; say which counts, and that the other does not", f.called(at), f.called(i), u.Columns[i].Head,
+		), AsMonth, AsNone)
+	}
+}
+
 // changeSigns are heads of what changed.
 var changeSigns = map[string]bool{"+/-": true, "±": true, "Δ": true, "+-": true, "∆": true}
 

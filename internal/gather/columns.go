@@ -141,6 +141,11 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 		col.Certainty, col.Why = Sure, fmt.Sprintf("its head is the %s %s", strings.ReplaceAll(f.across, "_", " "), code)
 	case p != 0 && f.t == record.Progress.Kind && f.holdsDays(f.at, i):
 		f.trend(i, p, use, col)
+	case p != 0 && f.t.Name == "costs" && wasStated(head):
+		use.As, col.Certainty, col.Why = AsNone, Likely, "it is what was stated before"
+		if text := fmt.Sprintf("%s is left out: it is what was stated before.", head); !slices.Contains(f.u.Notes, text) {
+			f.u.note("%s", text)
+		}
 	case p != 0 && unfolded(f.t) != "":
 		*use = Use{As: AsMonth, Period: f.code(p)}
 		if f.t.Name == "costs" {

@@ -130,6 +130,7 @@ func (f *finder) fix() {
 	f.classesBetween()
 	f.statesBetween()
 	f.inYear()
+	f.sameMonthTwice()
 	f.monthAlone()
 	if f.t.Name == "costs" && f.lacks("kind") && !f.kindsAbove() && !f.u.Kinds {
 		if head, k := f.amountKind(); k != "" {

@@ -3,6 +3,7 @@ package gather
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -72,7 +73,7 @@ func (f *finder) month(at, column int) (p int32) {
 	if p := f.monthTwice(text); p != 0 {
 		return p
 	}
-	if bare != "" && !isUnit(text) && f.headRef("cost_code", at, column) == "" && f.headRef("project", at, column) == "" {
+	if bare != "" && !isUnit(text) && !ofTime(bare) && f.headRef("cost_code", at, column) == "" && f.headRef("project", at, column) == "" {
 		return 0
 	}
 	for _, above := range f.aboves(at, column) { // a kind or a code below its month
@@ -209,6 +210,18 @@ var (
 	nowWords = wordsOf("this new current latest updated revised aktuell aktuelle neu neue ny nye nuevo nuova nuovo nouveau nouvelle nieuwe")
 	ofBefore = wordsOf("last previous prior old former letzte letzter letztes vorige voriger alte forrige siste tidligere precedent precedente anterior")
 )
+
+// ofTime tells a head of nothing but words for what is stated now, or was before.
+func ofTime(head string) bool {
+	words := strings.Fields(Normal(head))
+	return len(words) > 0 && !slices.ContainsFunc(words, func(w string) bool { return !nowWords[w] && !ofBefore[w] })
+}
+
+// wasStated tells a head of what was stated before, below its month.
+func wasStated(head string) bool {
+	words := strings.Fields(Normal(bareHead(head)))
+	return len(words) > 0 && !slices.ContainsFunc(words, func(w string) bool { return !ofBefore[w] })
+}
 
 // thisPeriod are heads of what is said in the period of the file.
 var thisPeriod = phrases(`this month|this period|this report|current month|current period|diesen monat|dieser monat|aktueller monat|berichtsmonat|denne maned|denne perioden|

@@ -110,6 +110,42 @@ func (f *finder) statesBetween() {
 	}
 }
 
+// openYetClosed asks about risks that say that they are open, and have a day of closing.
+func (f *finder) openYetClosed() (w watcher) {
+	u := f.u
+	state := u.column("state")
+	if f.t != record.Risks.Kind || state < 0 || u.Trusted {
+		return w
+	}
+	at := -1
+	for i, x := range u.Uses {
+		if x.As == AsExtra && closedWords[Normal(u.Columns[i].Head)] && f.holdsDays(f.at, i) {
+			at = i
+		}
+	}
+	if at < 0 {
+		return w
+	}
+	n, first := 0, 0
+	column := &record.Risks.Kind.Columns[record.Risks.Kind.Index("state")]
+	w.row = func(l *Line) {
+		if readDay(l.At(at).Text).any() && chosen(f.t, column, strings.TrimFunc(l.At(state).Text, isSpace)) == "open" {
+			if n++; n == 1 {
+				first = l.N
+			}
+		}
+	}
+	w.done = func() {
+		if n > 0 {
+			u.ask(state, "trust", fmt.Sprintf(
+				"%s that it is open and has a day under %s, as row %d; say that the states are right, or correct them",
+				plural(n, "row says", "rows say"), f.called(at), first,
+			), "yes")
+		}
+	}
+	return w
+}
+
 // Words before likelihood and impact in heads that state each more than once.
 var whens = wordsOf("inherent residual gross net initial untreated treated mitigated unmitigated managed raw")
 

@@ -191,7 +191,7 @@ func (f *finder) statedPeriods(around []string) (first, other calendar.Period) {
 			continue // the month of its amounts
 		}
 		p, day := statedOn(text, f.o.Periods)
-		if _, _, d := day.Split(); day != 0 && (d > 1 || isDated(text)) && d <= early {
+		if _, _, d := day.Split(); day != 0 && (d > 1 || isDated(text) || isStatusDay(text)) && d <= early {
 			if soon == 0 && !aside {
 				soon, said = p, text
 			}
@@ -206,6 +206,25 @@ func (f *finder) statedPeriods(around []string) (first, other calendar.Period) {
 		}
 	}
 	return first, 0
+}
+
+// statusDay are words beside the day by which a schedule or a report is told.
+var statusDay = phrases("status date|data date|status day|as of|as at|cut off|cut off date|reporting date|report date|stichtag|stand|datenstand|statusdatum|per dato|statusdato|date de situation|date d arrete|fecha de corte|data di riferimento|peildatum")
+
+// isStatusDay tells a text that is such a day: the first of a month is the end of the one before
+// as often as not.
+func isStatusDay(text string) bool {
+	label, _, ok := strings.Cut(text, ":")
+	n := Normal(label)
+	if !ok {
+		n = strings.TrimRight(strings.Map(func(r rune) rune {
+			if r >= '0' && r <= '9' {
+				return -1
+			}
+			return r
+		}, n), " ")
+	}
+	return statusDay[strings.Join(strings.Fields(n), " ")]
 }
 
 // statedOn finds a period that a text names in words that stand together, and gives the day

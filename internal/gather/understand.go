@@ -282,7 +282,7 @@ func understoodAs(s *Sheet, o *Options, m Mapping, slips bool) *Understanding {
 	f.money()
 	f.scales()
 	f.nearNames()
-	f.watch(f.voids(), f.otherNames(), f.namedOther())
+	f.watch(f.voids(), f.otherNames(), f.namedOther(), f.openYetClosed())
 	f.required()
 	f.recall()
 	f.equals()

@@ -74,6 +74,9 @@ func (f *finder) money() {
 		return
 	}
 	for _, text := range f.around() {
+		if label, _, ok := strings.Cut(text, ":"); ok {
+			text = label // what it is set to says nothing of amounts
+		}
 		words := strings.Fields(strings.Map(apart, Normal(text)))
 		const few = 8
 		if len(words) > few {
