@@ -339,6 +339,13 @@ func (f *finder) calls(at, i int, t *record.Kind, label string) (column string, 
 			return as, w
 		}
 	}
+	if column == "start" || column == "finish" {
+		if of := f.dateBand(at, i); of != "" {
+			if column = of + "_" + column; t.Index(column) < 0 {
+				return "", 0
+			}
+		}
+	}
 	j := t.Index(column)
 	if j >= 0 && isDay(t.Columns[j].Type) && f.holdsNoDays(at, i) {
 		return "", 0 // Forecast, over amounts
@@ -357,6 +364,20 @@ func (f *finder) calls(at, i int, t *record.Kind, label string) (column string, 
 		return "", 0 // it counts, and these are days
 	}
 	return column, weight
+}
+
+// dateBand tells which dates stand below what is above a head: those of the baseline, or actual
+// ones; "" for the current ones, or where nothing tells.
+func (f *finder) dateBand(at, i int) string {
+	for _, text := range f.aboves(at, i) {
+		switch Normal(text) {
+		case "baseline", "baseline dates", "planned", "plan", "original", "original plan", "bl", "basisplan", "soll", "planlagt":
+			return "baseline"
+		case "actual", "actual dates", "actuals", "ist", "faktisk", "act":
+			return "actual"
+		}
+	}
+	return ""
 }
 
 // sumOf are heads by which pivots name what they add up.

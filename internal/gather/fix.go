@@ -112,6 +112,9 @@ func (f *finder) fix() {
 	f.looks()
 	f.looksPeriod()
 	f.looksDone()
+	f.looksKind()
+	f.classColumns()
+	f.sumAlone()
 	f.doneOfMany()
 	f.plannedAlone()
 	around := f.around()
@@ -130,6 +133,8 @@ func (f *finder) fix() {
 	f.classesBetween()
 	f.statesBetween()
 	f.inYear()
+	f.weighted()
+	f.scaleOfMoney()
 	f.sameMonthTwice()
 	f.monthAlone()
 	if f.t.Name == "costs" && f.lacks("kind") && !f.kindsAbove() && !f.u.Kinds {

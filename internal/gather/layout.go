@@ -24,6 +24,7 @@ type Use struct {
 	Period   string            `json:"period,omitempty"`   // of a month
 	Kind     string            `json:"kind,omitempty"`     // of a month, where the head above tells; of amounts side by side
 	Code     string            `json:"code,omitempty"`     // the cost code that the head of amounts is
+	Class    string            `json:"class,omitempty"`    // the class that the head of amounts is
 	Project  string            `json:"project,omitempty"`  // the project that the head of amounts is
 	Activity string            `json:"activity,omitempty"` // the activity that the head of days or percents is
 	Of       string            `json:"of,omitempty"`       // of a month: the column that stands under it, where it is not the usual one

@@ -44,6 +44,8 @@ func (r *reader) plain(c *record.Column, text string, kind CellKind, use *Use) (
 			return r.o.Periods.Code(p), ""
 		}
 		return text, ""
+	case c.Type == record.Choice && use.Words[Normal(text)] != "":
+		return use.Words[Normal(text)], ""
 	case c.Type == record.Choice:
 		return r.choice(c, text), ""
 	case c.Type == record.CurrencyCode:

@@ -205,7 +205,7 @@ func (r *reader) prepare() {
 				r.months = append(r.months, i)
 			}
 		case "amount", "text":
-			if x.Kind != "" || x.Code != "" || x.Project != "" {
+			if x.Kind != "" || x.Code != "" || x.Project != "" || x.Class != "" {
 				r.months, r.value = append(r.months, i), r.places[i]
 			}
 		case AsCredit:

@@ -74,6 +74,9 @@ func (r *reader) unfold(line *Line, cells func() map[string]string) {
 		if use.Project != "" {
 			r.out.Fields[r.t.Index("project")] = portfolio.Field{Said: portfolio.Value, Text: use.Project}
 		}
+		if use.Class != "" {
+			r.out.Fields[r.t.Index("class")] = portfolio.Field{Said: portfolio.Value, Text: use.Class}
+		}
 		if use.Code != "" {
 			r.out.Fields[r.t.Index("cost_code")] = portfolio.Field{Said: portfolio.Value, Text: use.Code}
 		}

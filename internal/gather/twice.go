@@ -48,7 +48,7 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 		taken[as] = i
 		return
 	}
-	if u.Uses[i].Code != "" || u.Uses[i].Project != "" || u.Uses[i].Activity != "" || f.anotherKind(i) {
+	if u.Uses[i].Code != "" || u.Uses[i].Class != "" || u.Uses[i].Project != "" || u.Uses[i].Activity != "" || f.anotherKind(i) {
 		return
 	}
 	if f.sameInAnother(i, at, taken) {
