@@ -197,7 +197,7 @@ func (f *finder) between() {
 				"%q holds amounts of a year of which no month stands beside it: they are no sum, and no period is told for them; say whether they are left out, or send their months",
 				c.Head,
 			), AsNone, AsExtra)
-		case isLater(c.Head) && (c.As == AsNone || c.As == AsExtra || c.As == AsTotal) && f.mostlyNumbers(i) && f.holdsMoney(i):
+		case c.Why == ofNoMonth && f.mostlyNumbers(i), isLater(c.Head) && (c.As == AsNone || c.As == AsExtra || c.As == AsTotal) && f.mostlyNumbers(i) && f.holdsMoney(i):
 			u.ask(i, "columns", fmt.Sprintf(
 				"%q holds amounts of no month that is told; say whether they are left out, or send their months", c.Head,
 			), AsNone, AsExtra)
@@ -232,6 +232,9 @@ func (f *finder) sameMonthTwice() {
 		), AsMonth, AsNone)
 	}
 }
+
+// ofNoMonth says why amounts of a kind are left out that no month is told for.
+const ofNoMonth = "no month is told for it, beside amounts of months"
 
 // changeSigns are heads of what changed.
 var changeSigns = map[string]bool{"+/-": true, "±": true, "Δ": true, "+-": true, "∆": true}

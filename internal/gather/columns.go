@@ -161,6 +161,8 @@ func (f *finder) guess(i int, head string, use *Use, col *Column) {
 	case f.t.Name == "costs" && column == "amount" && kindIn(head) == "plan" && p == 0 && f.months() && f.across == "":
 		use.As, col.Certainty, col.Why = AsNone, Likely, "it is of no period, beside amounts of periods"
 		f.u.note("%s is left out: it is of no period, beside amounts of periods.", head)
+	case f.t.Name == "costs" && column == "amount" && kindIn(head) != "" && p == 0 && f.months() && f.across == "":
+		use.As, col.Certainty, col.Why = AsNone, Likely, ofNoMonth
 	case weight == 0 && saidBefore(f.t, label):
 		use.As, col.Certainty, col.Why = AsNone, Likely, "it is what was stated before"
 		f.u.note("%s is left out: it is what was stated before.", head)

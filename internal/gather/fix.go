@@ -135,6 +135,7 @@ func (f *finder) fix() {
 	f.inYear()
 	f.weighted()
 	f.scaleOfMoney()
+	f.halfScored()
 	f.sameMonthTwice()
 	f.monthAlone()
 	if f.t.Name == "costs" && f.lacks("kind") && !f.kindsAbove() && !f.u.Kinds {

@@ -146,6 +146,33 @@ func (f *finder) openYetClosed() (w watcher) {
 	return w
 }
 
+// halfScored asks about a register that states likelihood or impact alone, where a column of
+// steps from one to five stands beside: it may be the other.
+func (f *finder) halfScored() {
+	u := f.u
+	if f.t != record.Risks.Kind || f.uses("likelihood") == f.uses("impact") || f.uses(AsScore) {
+		return
+	}
+	other := "impact"
+	if f.uses("impact") {
+		other = "likelihood"
+	}
+	for i, x := range u.Uses {
+		if x.As != AsExtra && x.As != AsNone || f.m.Columns[u.Heads[i]] != "" || scoreWords[Normal(u.Columns[i].Head)] {
+			continue
+		}
+		steps := 0
+		fits := f.allBelow(i, func(text string) bool {
+			steps++
+			return len(text) == 1 && text >= "1" && text <= "5"
+		})
+		if fits && steps > 0 {
+			u.ask(i, "columns", fmt.Sprintf("%q holds steps from 1 to 5, and no column tells the %s; say whether it is that", u.Columns[i].Head, other), other, AsExtra)
+			return
+		}
+	}
+}
+
 // Words before likelihood and impact in heads that state each more than once.
 var whens = wordsOf("inherent residual gross net initial untreated treated mitigated unmitigated managed raw")
 

@@ -108,6 +108,7 @@ func (f *finder) contraryPeriod(name string, around []string) {
 // the one that titles and names speak of.
 func (f *finder) onePeriod(around []string) {
 	u := f.u
+	f.planBeside()
 	booked := f.booked()
 	if p, _ := readMonth(f.s.title(), "", f.o.Periods); p != 0 && !booked && f.t.Name == "costs" && f.lacks("period") && !f.hasMonths() {
 		f.sheetMonth = true
@@ -135,6 +136,36 @@ func (f *finder) onePeriod(around []string) {
 		u.Fixed["period"] = f.o.Periods.Code(first)
 		u.note("All rows are taken for %s: the name of the file or sheet, or a row above the table, says so.", f.o.Periods.Name(first))
 	}
+}
+
+// planBeside leaves out what was planned beside what was spent, where no month is told but the
+// one that the sheet is of: whether it is the month's or all of it, nothing tells.
+func (f *finder) planBeside() {
+	u := f.u
+	if f.t.Name != "costs" || !f.lacks("period") || f.hasMonths() || f.m.Fixed["period"] != "" {
+		return
+	}
+	plan, actual := -1, false
+	for i, x := range u.Uses {
+		if x.As != "amount" {
+			continue
+		}
+		switch {
+		case x.Kind == "plan" && plan < 0 && f.m.Columns[u.Heads[i]] == "":
+			plan = i
+		case x.Kind == "actual":
+			actual = true
+		default:
+			return
+		}
+	}
+	if plan < 0 || !actual {
+		return
+	}
+	u.Uses[plan] = Use{As: AsNone}
+	c := &u.Columns[plan]
+	c.As, c.Certainty, c.Why = AsNone, Likely, "whether it is the plan of the month or all of it, nothing tells"
+	u.note("%s is left out: whether it is the plan of the month or all of it, nothing tells.", f.called(plan))
 }
 
 // made are words beside a day on which a file was made, which tells no period.

@@ -106,7 +106,7 @@ var synonyms = map[string]string{
 	"lag":                        "lag days",
 	"risk":                       "n|numero|num|risque|risiko|riesgo|rischio|risico|risk id|risk no|risk code|issue|issues|issue id|ref|reference|id|no|nr",
 	"title":                      "risque|intitule|beskrivelse|beschreibung|descripcion|descrizione|omschrijving|libelle|risk title|description|risk description|risk name|name|what|bezeichnung|hendelse|handelse|event|rischio|riesgo|risico|risico omschrijving|risk event|risiko|risikobeschreibung|beskrivning|cause and effect",
-	"likelihood":                 "l 1 5|probabilite|probabilidad|probabilita|kans|eintrittswahrscheinlichkeit|probability|prob|p|wahrscheinlichkeit|sannsynlighet|chance|sannolikhet|sandsynlighed|probabilite d occurrence|likelihood 1 5|l",
+	"likelihood":                 "eintritt|eintrittswahrsch|ew|l 1 5|probabilite|probabilidad|probabilita|kans|eintrittswahrscheinlichkeit|probability|prob|p|wahrscheinlichkeit|sannsynlighet|chance|sannolikhet|sandsynlighed|probabilite d occurrence|likelihood 1 5|l",
 	"impact":                     "c|cons|gravite|impacto|impatto|gevolg|schadenshohe|severity|consequence|i|auswirkung|konsekvens|effect|paverkan|pavirkning|schaden|schadenausmass|ausmass|impact 1 5|danno|dano",
 	"cost_impact":                "cout|cost|coste|costo|kosten|impact financier|cost effect|exposure|impact cost|financial impact|impact amount|kosteneffekt",
 	"due":                        "target date|target|echeance|vencimiento|scadenza|vervaldatum|zieltermin|faellig|fallig|due date|action due|review date|frist|forfallsdato|slutdato for tiltak|deadline|by when|fecha limite|termine|einde datum",

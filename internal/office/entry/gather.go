@@ -285,6 +285,12 @@ func (g *gathering) notes(p *plan) {
 			g.report.note("%s: %d more rows were refused than are kept; mend the file and gather it again", name, over)
 		}
 	}
+	for _, name := range slices.Sorted(maps.Keys(p.again)) {
+		g.report.note(
+			"%s: %d rows state a booking once more, with its number and all that it says; each counts once.",
+			name, p.again[name],
+		)
+	}
 	for _, name := range slices.Sorted(maps.Keys(p.rounded)) {
 		g.report.note(
 			"%s: %d amounts that a spreadsheet computed had more decimals than their currency; each was rounded to it, half to even.",

@@ -40,6 +40,7 @@ type plan struct {
 	expect   int   // postings to come, at most
 	broken   error // why the plan cannot be made
 	toClose  []calendar.Period
+	again    map[string]int // bookings that say all that another of their file says, by file
 	rounded  map[string]int // amounts with more decimals than their currency, by file
 }
 
@@ -48,7 +49,7 @@ func newPlan(snap *book.Snapshot, st *store.Store, opts Options, report *Report)
 		snap: snap, store: st, opts: opts, report: report,
 		records: make(
 			map[string]*recordPlan,
-		), parts: make(map[portfolio.Part]*partPlan), lines: make(map[portfolio.Part]*linePlan), rounded: make(map[string]int),
+		), parts: make(map[portfolio.Part]*partPlan), lines: make(map[portfolio.Part]*linePlan), rounded: make(map[string]int), again: make(map[string]int),
 	}
 	for _, t := range record.Kinds() {
 		if t.Keep == record.Records {

@@ -150,6 +150,9 @@ func (p *plan) twice(
 		return false
 	}
 	if digest == next.Digest() {
+		if file == p.file {
+			p.again[p.file]++
+		}
 		return true
 	}
 	l.void[key] = true
