@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -22,18 +23,14 @@ func (f *finder) looksKind() {
 			continue
 		}
 		found, all := make(map[string]string), true
-		u.data(f.s, func(l *Line) bool {
-			text := strings.TrimFunc(l.At(i).Text, isSpace)
-			if text == "" {
-				return true
+		for _, r := range f.rows[f.at+1:] {
+			if i >= len(r.cells) || startsTotal(r.cells) || isBlank(r.cells[i].Text) {
+				continue
 			}
-			k := kindOf(text)
-			if k == "" {
-				k = kindLetters[Normal(text)]
-			}
-			found[Normal(text)], all = k, all && k != ""
-			return all
-		})
+			n := Normal(r.cells[i].Text)
+			k := cmp.Or(kindOf(r.cells[i].Text), kindLetters[n])
+			found[n], all = k, all && k != ""
+		}
 		kinds := make(map[string]bool)
 		for _, k := range found {
 			kinds[k] = true
