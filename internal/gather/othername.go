@@ -102,7 +102,8 @@ func (f *finder) namedOther() (w watcher) {
 		return w
 	}
 	named := f.o.Names.Mentioned(f.s.title() + ", " + fileTitle(f.s.File))
-	if len(named) != 1 {
+	const short = 3 // a file may be called a.csv
+	if len(named) != 1 || len(named[0]) < short {
 		return w
 	}
 	found := make(map[string]bool)
