@@ -55,41 +55,19 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 		return
 	}
 	if drop := f.plannedBeside(i, at); drop >= 0 {
-		if drop == at {
-			taken[as] = i
-		}
-		u.Uses[drop].As, u.Columns[drop].As = AsNone, AsNone
-		u.Columns[drop].Certainty, u.Columns[drop].Why = Likely, "it is what was planned, beside what is forecast"
-		u.note("%s is left out: it is what was planned, beside what is forecast.", f.called(drop))
+		f.setAside(drop, i, taken, AsNone, "it is what was planned, beside what is forecast")
 		return
 	}
-	if left := u.Uses[i].Left; left != u.Uses[at].Left {
-		drop := at
-		if left {
-			drop = i
-		} else {
-			taken[as] = i
-		}
-		u.Uses[drop] = Use{As: AsExtra}
-		u.Columns[drop].As, u.Columns[drop].Certainty, u.Columns[drop].Why = AsExtra, Likely, "it is what is left, beside what is done"
+	if drop := f.leftBeside(i, at); drop >= 0 {
+		f.setAside(drop, i, taken, AsExtra, "it is what is left, beside what is done")
 		return
 	}
 	if drop := f.otherTime(i, at); drop >= 0 {
-		if drop == at {
-			taken[as] = i
-		}
-		u.Uses[drop].As, u.Columns[drop].As = AsExtra, AsExtra
-		u.Columns[drop].Certainty, u.Columns[drop].Why = Likely, "what stands above it says that it is of another time"
-		u.note("%s is kept beside: what stands above it says that it is of another time than now.", f.called(drop))
+		f.setAside(drop, i, taken, AsExtra, "what stands above it says that it is of another time than now")
 		return
 	}
 	if drop, why := f.otherDay(i, at); drop >= 0 {
-		if drop == at {
-			taken[as] = i
-		}
-		u.Uses[drop].As, u.Columns[drop].As = AsExtra, AsExtra
-		u.Columns[drop].Certainty, u.Columns[drop].Why = Likely, why
-		u.note("%s is kept beside: %s.", f.called(drop), why)
+		f.setAside(drop, i, taken, AsExtra, why)
 		return
 	}
 	keep, drop := at, i
@@ -106,6 +84,33 @@ func (f *finder) settleTwice(i int, taken map[string]int) {
 	u.Uses[drop].As = AsExtra
 	col := &u.Columns[drop]
 	col.As, col.Certainty, col.Why = AsExtra, Guess, fmt.Sprintf("column %s is %s already", letters(keep), as)
+}
+
+// setAside takes one of two columns for nothing or as an extra, and the later one, i, for what
+// both were where that stays.
+func (f *finder) setAside(drop, i int, taken map[string]int, as, why string) {
+	u := f.u
+	if drop != i {
+		taken[u.Uses[i].As] = i
+	}
+	u.Uses[drop].As, u.Uses[drop].Left, u.Columns[drop].As = as, false, as
+	u.Columns[drop].Certainty, u.Columns[drop].Why = Likely, why
+	how := "kept beside"
+	if as == AsNone {
+		how = "left out"
+	}
+	u.note("%s is %s: %s.", f.called(drop), how, why)
+}
+
+// leftBeside gives the one of two percents that is what is left, beside what is done; else -1.
+func (f *finder) leftBeside(i, at int) int {
+	switch left := f.u.Uses[i].Left; {
+	case left == f.u.Uses[at].Left:
+		return -1
+	case left:
+		return i
+	}
+	return at
 }
 
 // Words of heads of dates as they were planned, and as they are forecast.

@@ -56,9 +56,6 @@ var (
 	likeCode = wordsOf("eur nok gbp usd sek dkk chf pln jpy cad aud czk huf isk")
 )
 
-// currencyWords are words for one currency alone.
-var currencyWords = map[string]money.Currency{"euro": "EUR", "euros": "EUR", "sterling": "GBP"}
-
 // currencyNames are what currencies are called.
 var currencyNames = map[string]money.Currency{
 	"euro": "EUR", "euros": "EUR", "sterling": "GBP", "pound sterling": "GBP", "british pound": "GBP", "uk pound": "GBP", "pfund sterling": "GBP",
@@ -107,7 +104,7 @@ func wholeUnit(text string) (u unit, ok bool) {
 			u.currency = c
 			continue
 		}
-		if c := currencyWords[word]; c != "" {
+		if c := currencyNames[word]; c != "" {
 			if u.currency != "" && u.currency != c {
 				return unit{}, false
 			}

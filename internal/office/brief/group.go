@@ -28,6 +28,7 @@ type briefWriter struct {
 	b     *Brief
 	scope string
 	list  *board.List
+	own   *office.Moment // of the pages of projects, once one is made
 }
 
 // What a brief lists at most of a kind.
@@ -101,10 +102,13 @@ func (w *briefWriter) sheets(ctx context.Context) ([]*sheet.Sheet, error) {
 }
 
 func (w *briefWriter) sheet(ctx context.Context, code string) (*sheet.Sheet, error) {
-	m, err := w.o.OfOne(ctx, w.m)
-	if err != nil {
-		return nil, err
+	var err error
+	if w.own == nil { // of all pages of projects
+		if w.own, err = w.o.OfOne(ctx, w.m); err != nil {
+			return nil, err
+		}
 	}
+	m := w.own
 	s := &sheet.Sheet{Last: m.Period.Last}
 	s.Now, s.Before = m.Find(code)
 	if s.Now == nil {

@@ -51,7 +51,7 @@ func (d *doubts) replanned(ctx context.Context, u *gather.Understanding, is amou
 }
 
 // aBaseline is the number of a baseline as names of files have it.
-var aBaseline = regexp.MustCompile(`(?i)(?:^|[^a-z])(?:baseline|basisplan|version|revision|rev|v)[ ._-]*0*(\d+)`)
+var aBaseline = regexp.MustCompile(`(?i)(?:^|[^a-z])(?:baseline|basisplan|basislinie)[ ._-]*0*(\d+)`)
 
 // namesBaseline tells a name that says of itself which baseline it states.
 func namesBaseline(name string, number int32) bool {

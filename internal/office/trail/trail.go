@@ -9,7 +9,6 @@ import (
 	"strings"
 	"time"
 
-	"turret/internal/book"
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
@@ -166,7 +165,14 @@ func (o Room) Trail(
 	}
 	t := &Trail{Entry: figure.Get(id), Scope: r, Value: r.Value(id), Some: codes != nil, Parts: len(codes)}
 	var facts, behind []figure.Fact
-	examine := func(e *figure.Eval) { facts, behind = t.examine(e, id, inputs.Office.Periods) }
+	own := m.OwnCurrency(scope)
+	foreign := !r.Group && own != "" && own != m.Reporting
+	examine := func(e *figure.Eval) {
+		facts, behind = t.examine(e, id, inputs.Office.Periods)
+		if foreign && t.Entry.Unit != figure.Money {
+			t.Divided = e.Divided(m.Reporting).Get(id)
+		}
+	}
 	if r.Group {
 		err = inputs.ExamineGroup(ctx, scope, codes, period, m.Against, examine)
 	} else if found, e := inputs.Examine(ctx, scope, period, m.Against, !m.InProject, examine); e == nil && !found {
@@ -174,37 +180,19 @@ func (o Room) Trail(
 	} else {
 		err = e
 	}
-	if err == nil && !r.Group {
-		err = o.shown(ctx, t, m, scope, id, period, inputs)
-	}
 	if err != nil {
 		return nil, err
 	}
+	if foreign && t.Entry.Unit == figure.Money && m.InProject {
+		shown, err := o.Book().Reading(ctx, m.Snapshot(), scope, period, m.Against, true)
+		if err != nil {
+			return nil, err
+		}
+		if shown != nil {
+			t.Shown = shown.Value(id)
+		}
+	}
 	return t, o.Sources(ctx, t, facts, behind, inputs.Office, r, scope, m)
-}
-
-// shown adds what an amount is in the reporting currency, or what such amounts would give,
-// divided, where that is not the project's own.
-func (o Room) shown(
-	ctx context.Context, t *Trail, m *office.Moment, scope string, id figure.ID, p calendar.Period, inputs *book.Snapshot,
-) error {
-	if c := m.OwnCurrency(scope); c == "" || c == m.Reporting {
-		return nil
-	}
-	if t.Entry.Unit == figure.Money {
-		if !m.InProject {
-			return nil
-		}
-		r, err := o.Book().Reading(ctx, m.Snapshot(), scope, p, m.Against, true)
-		if err == nil && r != nil {
-			t.Shown = r.Value(id)
-		}
-		return err
-	}
-	_, err := inputs.Examine(ctx, scope, p, m.Against, false, func(e *figure.Eval) {
-		t.Divided = e.Divided(m.Reporting).Get(id)
-	})
-	return err
 }
 
 // examine records the formula and its inputs. It gives the rows to be listed,
