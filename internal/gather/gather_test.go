@@ -136,6 +136,9 @@ func zipBytes(t testing.TB, files map[string]string) []byte {
 // TestHostileSpreadsheets: what would take the machine down, or is no
 // spreadsheet, is refused with a sentence before it is unpacked.
 func TestHostileSpreadsheets(t *testing.T) {
+	if testing.Short() {
+		t.Skip("runs on one goroutine, and long")
+	}
 	lim := DefaultLimits
 	lim.ZipBytes, lim.ZipFiles, lim.XMLDepth = 100<<20, 50, 20
 	many := make(map[string]string)

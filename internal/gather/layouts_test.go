@@ -402,7 +402,7 @@ func (s *sender) file() []byte {
 func TestRandomLayouts(t *testing.T) {
 	tries := 2000
 	if testing.Short() {
-		tries = 150
+		tries = 40
 	}
 	o := options()
 	o.Names = someNames()

@@ -19,7 +19,7 @@ import (
 func TestRandomLedgers(t *testing.T) {
 	tries := 300
 	if testing.Short() {
-		tries = 60
+		tries = 15
 	}
 	o := options()
 	o.Names = someNames()

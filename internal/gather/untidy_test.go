@@ -451,6 +451,9 @@ func TestSpreadsheetCells(t *testing.T) {
 
 // TestManyEmptyRows: a sheet that formatting made a million rows long.
 func TestManyEmptyRows(t *testing.T) {
+	if testing.Short() {
+		t.Skip("runs on one goroutine, and long")
+	}
 	x := excelize.NewFile()
 	w, err := x.NewStreamWriter("Sheet1")
 	require.NoError(t, err)

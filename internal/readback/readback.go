@@ -5,6 +5,7 @@ package readback
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -32,18 +33,20 @@ func XLSX(t testing.TB, body []byte) (sheets [][][]Cell) {
 	return sheets
 }
 
-// built builds the reader once for each program of tests.
+// built builds the reader once for each program of tests, beside what make builds; of
+// programs that do so at once the last one stands.
 var built = sync.OnceValues(func() (string, error) {
 	_, here, _, _ := runtime.Caller(0)
-	dir, err := os.MkdirTemp("", "readback-")
-	if err != nil {
+	root := filepath.Join(filepath.Dir(here), "../..")
+	to := filepath.Join(root, "bin", "readback")
+	own := fmt.Sprint(to, ".", os.Getpid())
+	cmd := exec.Command("go", "build", "-o", own, "./readback")
+	cmd.Dir = filepath.Join(root, "tools")
+	cmd.Stderr = os.Stderr
+	if err := cmd.Run(); err != nil {
 		return "", err
 	}
-	to := filepath.Join(dir, "readback")
-	cmd := exec.Command("go", "build", "-o", to, "./readback")
-	cmd.Dir = filepath.Join(filepath.Dir(here), "../../tools")
-	cmd.Stderr = os.Stderr
-	return to, cmd.Run()
+	return to, os.Rename(own, to)
 })
 
 func read(t testing.TB, kind string, body []byte, into any) {
