@@ -3,6 +3,7 @@ package main
 import (
 	"encoding/json"
 	"fmt"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -12,15 +13,26 @@ import (
 
 func closeCommand() *cobra.Command {
 	var period string
+	var over []string
 	var asJSON bool
 	cmd := &cobra.Command{
 		Use: "close", Short: "Close a period, making its cut", Args: cobra.NoArgs,
+		Long: "Close a period, making its cut. What is still open for it is told, and nothing is closed,\n" +
+			"unless --over gives a reason for each kind of it: " + strings.Join(closing.PointKinds, ", ") + ".\n" +
+			"The reasons are kept with the cut.",
 		RunE: withOffice(func(cmd *cobra.Command, _ []string, o *office.Office) error {
-			p, err := o.ParsePeriod(cmd.Context(), me(), period)
-			if err != nil {
+			reasons := make(map[string]string)
+			for _, x := range over {
+				kind, why, ok := strings.Cut(x, "=")
+				if !ok || strings.TrimSpace(why) == "" {
+					return fmt.Errorf("--over takes KIND=REASON, such as %s=\"the lead is ill\", not %q", closing.Owing, x)
+				}
+				reasons[strings.TrimSpace(kind)] = why
+			}
+			if _, err := o.ParsePeriod(cmd.Context(), me(), period); err != nil {
 				return err
 			}
-			c, err := closing.In(o).ClosePeriod(cmd.Context(), me(), p)
+			c, err := closing.In(o).CloseFor(cmd.Context(), me(), period, reasons)
 			if err != nil {
 				return failed{err}
 			}
@@ -39,6 +51,7 @@ func closeCommand() *cobra.Command {
 		}),
 	}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print what the cut holds as JSON")
+	cmd.Flags().StringArrayVar(&over, "over", nil, "KIND=REASON: close over the open points of a kind; may come again")
 	return periodFlag(dbFlag(cmd), &period)
 }
 

@@ -10,6 +10,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"turret/internal/office/closing"
 )
 
 // cli runs a command and gives its exit code and what it printed.
@@ -70,7 +72,19 @@ func TestMonth(t *testing.T) {
 	code, _, _ = cli("check", "--db", db, "--period", "2026-10", "--format", "prose")
 	require.Equal(t, wrongUse, code)
 
-	code, out, errs = cli("close", "--db", db, "--period", "2026-10")
+	code, _, errs = cli("close", "--db", db, "--period", "2026-10")
+	require.Equal(t, refusals, code)
+	require.Contains(t, errs, "nothing was closed")
+	over := []string{"close", "--db", db, "--period", "2026-10"}
+	for _, kind := range closing.PointKinds {
+		if strings.Contains(errs, "\n  "+kind+": ") {
+			over = append(over, "--over", kind+"=known")
+		}
+	}
+	code, _, errs = cli(append(over, "--over", "errors")...)
+	require.Equal(t, wrongUse, code)
+	require.Contains(t, errs, "--over takes KIND=REASON")
+	code, out, errs = cli(over...)
 	require.Equal(t, done, code, errs)
 	require.Contains(t, out, "2026-10 is closed")
 	code, _, errs = cli("close", "--db", db, "--period", "2026-10")

@@ -132,6 +132,16 @@ func (s *Snapshot) Current() calendar.Period {
 	return last + 1
 }
 
+// Latest is the last period that says anything: the last closed one, or a later one in
+// which something was stated or booked.
+func (s *Snapshot) Latest() calendar.Period {
+	last := s.Last
+	for p := range s.Closed {
+		last = max(last, p)
+	}
+	return last
+}
+
 // First is the first period in which anything was stated, or the current one.
 func (s *Snapshot) First() calendar.Period {
 	if s.first == 0 {

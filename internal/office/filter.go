@@ -118,7 +118,7 @@ func Owing(r *Reading) (owes, stated bool) {
 // Owing counts the projects of a moment's scope that owe statements, and those
 // that have given all of them.
 func (m *Moment) Owing() (stated, owes int) {
-	if m.now == nil {
+	if m.now == nil || !m.owes {
 		return 0, 0
 	}
 	for _, r := range m.now.Rows {

@@ -90,9 +90,10 @@ func (m *Moment) Questions(a right.Actor) []Finding {
 	return out
 }
 
-// Waiting counts the unexplained errors and warnings of a moment's scope.
+// Waiting counts the unexplained errors and warnings of a moment's scope; none before
+// anything is stated for its period.
 func (m *Moment) Waiting() (n int) {
-	if m.now == nil {
+	if m.now == nil || !m.owes {
 		return 0
 	}
 	for _, r := range m.now.Rows {

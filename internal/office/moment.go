@@ -23,6 +23,7 @@ type Ask struct {
 	In      string // reporting or project
 	Scope   string // a programme; the whole portfolio
 	Filter  Filter
+	Own     bool // the period's own figures, though nothing is stated for it yet: for what prepares it
 }
 
 // Moment is a period and, where asked for, one to compare it with: the
@@ -31,6 +32,7 @@ type Moment struct {
 	Name      string
 	Reporting money.Currency
 	Period    PeriodInfo
+	Asked     PeriodInfo // the period that was chosen; Period is the last one before it that says anything while nothing is stated for it
 	Vs        PeriodInfo // its code is empty without a comparison
 	Before    PeriodInfo // the period before, where there is one
 	After     PeriodInfo // the period after, where there is one
@@ -48,6 +50,7 @@ type Moment struct {
 	before *book.Readings // of the compared period, or nil
 	since  *book.Readings // or nil
 	found  []Finding      // once they are asked for
+	owes   bool           // statements for the period are owed by now
 	named  bool           // the reporting currency was asked for by name
 }
 
@@ -109,13 +112,20 @@ func (o *Office) Moment(ctx context.Context, a right.Actor, ask Ask) (*Moment, e
 // MomentOf reads a period as a snapshot knows it.
 func (o *Office) MomentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Moment, error) {
 	m := &Moment{Name: s.Office.Name, Reporting: s.Office.Reporting, Filter: ask.Filter, snap: s}
-	at := s.Current()
-	if at == 0 {
+	if s.Current() == 0 {
 		m.Empty = true
 		return m, nil
 	}
-	if p, ok := m.parse(ask.At); ok {
+	at := s.Latest()
+	if ask.Own {
+		at = s.Current()
+	}
+	if p, ok := m.parse(ask.At, at); ok {
 		at = p
+	}
+	m.Asked = m.Info(at)
+	if !ask.Own {
+		at = min(at, s.Latest())
 	}
 	switch ask.Against {
 	case "", "latest":
@@ -140,17 +150,26 @@ func (o *Office) MomentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Mome
 		)
 	}
 	m.Period = m.Info(at)
-	if vs, ok := m.parse(ask.Vs); ok && vs != at {
+	m.owes = at <= s.Latest() || calendar.DateIn(o.clock()) > m.Period.Last
+	if vs, ok := m.parse(ask.Vs, 0); ok && vs != at && vs <= s.Latest() {
 		m.Vs = m.Info(vs)
 		m.Since = m.Vs
-	} else if s.Closed[at-1] {
-		m.Since = m.Info(at - 1)
+	} else {
+		if ok && vs != m.Asked.Number {
+			m.Notes = append(
+				m.Notes,
+				fmt.Sprintf("%s is not compared with %s: nothing is stated for one of them.", m.Asked.Name, m.PeriodName(vs)),
+			)
+		}
+		if s.Closed[at-1] {
+			m.Since = m.Info(at - 1)
+		}
 	}
-	if at > s.First() {
-		m.Before = m.Info(at - 1)
+	if chosen := m.Asked.Number; chosen > s.First() {
+		m.Before = m.Info(chosen - 1)
 	}
-	if at < max(s.Current(), s.Last) {
-		m.After = m.Info(at + 1)
+	if chosen := m.Asked.Number; chosen < max(s.Current(), s.Last) {
+		m.After = m.Info(chosen + 1)
 	}
 	if err := o.read(ctx, m); err != nil {
 		return nil, err
@@ -211,20 +230,39 @@ func (o *Office) Shown(ctx context.Context, m *Moment, code string) (*Reading, e
 	return o.book.Reading(ctx, m.snap, code, m.Period.Number, m.Against, true)
 }
 
-func (m *Moment) parse(code string) (calendar.Period, bool) {
+// Waits tells whether nothing is stated yet for the period that was chosen, so that all
+// is as of an earlier one.
+func (m *Moment) Waits() bool { return !m.Empty && m.Asked.Number != m.Period.Number }
+
+// Owes tells whether statements for the period are owed by now: something is stated for
+// it, or its last day has passed.
+func (m *Moment) Owes() bool { return m.owes }
+
+// AsOf says that; "" where it is not so.
+func (m *Moment) AsOf() string {
+	if !m.Waits() {
+		return ""
+	}
+	return fmt.Sprintf("%s Nothing is stated for it yet. As of %s:", m.Asked.Being(), m.Period.Name)
+}
+
+// parse reads the code of a period; what cannot be had is told with what is shown in its
+// place, a period or, with zero, nothing.
+func (m *Moment) parse(code string, other calendar.Period) (calendar.Period, bool) {
 	if code == "" {
 		return 0, false
+	}
+	instead := "nothing is compared"
+	if other != 0 {
+		instead = "this is " + m.PeriodName(other)
 	}
 	p, err := m.snap.Office.Periods.Parse(code)
 	switch {
 	case err != nil:
-		m.Notes = append(m.Notes, "The address asks for a period that does not exist: "+err.Error()+".")
+		m.Notes = append(m.Notes, fmt.Sprintf("The address asks for a period that does not exist: %v; %s.", err, instead))
 		return 0, false
 	case p < m.snap.First() || p > max(m.snap.Current(), m.snap.Last)+1:
-		m.Notes = append(
-			m.Notes,
-			fmt.Sprintf("Nothing is stated for %s; this is another period.", m.snap.Office.Periods.Name(p)),
-		)
+		m.Notes = append(m.Notes, fmt.Sprintf("Nothing is stated for %s; %s.", m.PeriodName(p), instead))
 		return 0, false
 	}
 	return p, true
@@ -262,7 +300,7 @@ func (m *Moment) YearBefore() *PeriodInfo {
 func (m *Moment) Ends() []PeriodInfo {
 	var out []PeriodInfo
 	ps := m.snap.Office.Periods
-	for p := m.Period.Number; p <= m.Period.Number+12 && ps.Exists(p); p++ {
+	for p := m.Asked.Number; p <= m.Asked.Number+12 && ps.Exists(p); p++ {
 		out = append(out, m.Info(p))
 	}
 	return out

@@ -39,7 +39,7 @@ func TestOwing(t *testing.T) {
 		require.Equal(t, c.owes, owes, c.r.Code)
 		require.Equal(t, c.stated, stated, c.r.Code)
 	}
-	m := &Moment{now: &book.Readings{Rows: []*Reading{{Group: true, Code: "*"}, aReading("A", 0), aReading("B", 2), finished}}}
+	m := &Moment{owes: true, now: &book.Readings{Rows: []*Reading{{Group: true, Code: "*"}, aReading("A", 0), aReading("B", 2), finished}}}
 	stated, owes := m.Owing()
 	require.Equal(t, [2]int{1, 2}, [2]int{stated, owes})
 }
@@ -54,9 +54,11 @@ func TestWaiting(t *testing.T) {
 		{State: finding.Open, Severity: finding.Note},
 		{State: finding.Accepted, Severity: finding.Error},
 	}
-	m := &Moment{now: &book.Readings{Rows: []*Reading{r, {Group: true, Code: "*", Findings: r.Findings}}}}
+	m := &Moment{owes: true, now: &book.Readings{Rows: []*Reading{r, {Group: true, Code: "*", Findings: r.Findings}}}}
 	require.Equal(t, 2, m.Waiting())
 	require.Zero(t, (&Moment{}).Waiting())
+	m.owes = false
+	require.Zero(t, m.Waiting())
 }
 
 // TestLines: what changed is told by dimension; overall is told only where nothing else

@@ -17,7 +17,7 @@ type DueDay struct {
 // earliest first; none where the office has set none.
 func (m *Moment) Due() (out []DueDay) {
 	for _, k := range OwedKinds {
-		if d := m.snap.Office.DueOn(k.Statement, m.Period.Number); d != 0 {
+		if d := m.snap.Office.DueOn(k.Statement, m.Asked.Number); d != 0 {
 			out = append(out, DueDay{k.Title, d})
 		}
 	}

@@ -34,6 +34,14 @@ func StateOf(s *book.Snapshot, p calendar.Period) PeriodState {
 	return PeriodOpen
 }
 
+// Being says of a period that is not closed what it is.
+func (p PeriodInfo) Being() string {
+	if p.State == PeriodAhead {
+		return p.Name + " is still to come."
+	}
+	return fmt.Sprintf("%s is %s.", p.Name, p.State)
+}
+
 // Sentence says in words that a period's figures are provisional or final.
 func (p PeriodInfo) Sentence() string {
 	switch p.State {

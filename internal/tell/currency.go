@@ -25,11 +25,16 @@ var compared = [...]struct {
 // one that are compared with others.
 func InOwn(own, reporting money.Currency, value func(figure.ID) figure.Value) string {
 	var list []string
+	var all []figure.Value
+	for _, x := range compared {
+		all = append(all, value(x.id))
+	}
+	amounts := AmountsOf(reporting, all...)
 	why := ""
 	for _, x := range compared {
 		switch v := value(x.id); {
 		case v.Known && (x.id != figure.AtStake || v.N != 0):
-			list = append(list, x.name+" "+Millions(v, reporting))
+			list = append(list, x.name+" "+amounts.Write(v))
 		case why == "":
 			why = v.Why
 		}

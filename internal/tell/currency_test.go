@@ -26,7 +26,7 @@ func TestAmountsInTwoCurrencies(t *testing.T) {
 				figure.BAC: euros(1_200_000), figure.AC: euros(50_000), figure.EACComputed: euros(1_100_000),
 				figure.EACStated: euros(1_000_000), figure.AtStake: euros(0),
 			}),
-			own + " In EUR: plan €1.2 M, spent €50,000, computed outlook €1.1 M, stated outlook €1.0 M.",
+			own + " In EUR: plan €1.20 M, spent €0.05 M, computed outlook €1.10 M, stated outlook €1.00 M.",
 		},
 		{
 			"all",

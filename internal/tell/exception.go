@@ -15,6 +15,17 @@ import (
 // Exception says why a project is found, over the subject it was found in.
 func Exception(c exception.Case, s *exception.Subject, currency money.Currency) []Phrase {
 	out := &exceptionSpeech{c: c, s: s, currency: currency}
+	var list []figure.Value
+	for _, n := range c.Amounts {
+		list = append(list, figure.Whole(figure.Money, max(n, -n)))
+	}
+	switch c.Kind {
+	case exception.Over, exception.Under:
+		list = append(list, s.Now.Shown(figure.EACComputed), s.Now.Shown(figure.BAC))
+	case exception.Unmoved, exception.Hopeful:
+		list = append(list, s.Now.Shown(figure.EACStated))
+	}
+	out.amounts = AmountsOf(currency, list...)
 	switch c.Kind {
 	case exception.Over:
 		out.beyond("over", "act")
@@ -54,10 +65,11 @@ type exceptionSpeech struct {
 	c        exception.Case
 	s        *exception.Subject
 	currency money.Currency
+	amounts  Amounts
 }
 
 func (s *exceptionSpeech) money(n int64) string {
-	return Millions(figure.Whole(figure.Money, n), s.currency)
+	return s.amounts.Of(n)
 }
 
 func (s *exceptionSpeech) now(id figure.ID) string {
@@ -69,7 +81,7 @@ func (s *exceptionSpeech) beyond(way, tone string) {
 	over.R = over.R.Abs()
 	share := Figure(figure.PlannedShare, over, s.currency, false).Text
 	s.text("The computed outlook of ")
-	s.figure(figure.EACComputed, Millions(s.s.Now.Shown(figure.EACComputed), s.currency), "")
+	s.figure(figure.EACComputed, s.amounts.Write(s.s.Now.Shown(figure.EACComputed)), "")
 	if s.c.Amounts[0] <= 0 { // rates alone make it so
 		s.text(" is ")
 		s.figure(figure.ComputedOver, share, tone)
@@ -78,7 +90,7 @@ func (s *exceptionSpeech) beyond(way, tone string) {
 	}
 	s.text(" is ")
 	s.figure(figure.VAC, s.money(s.c.Amounts[0]), tone)
-	s.text(" (%s) %s the plan of %s.", share, way, Millions(bac, s.currency))
+	s.text(" (%s) %s the plan of %s.", share, way, s.amounts.Write(bac))
 }
 
 func (s *exceptionSpeech) masked() {
@@ -126,7 +138,7 @@ func (s *exceptionSpeech) unmoved() {
 		return
 	}
 	s.text("The stated outlook stays at ")
-	s.figure(figure.EACStated, Millions(s.s.Now.Shown(figure.EACStated), s.currency), "")
+	s.figure(figure.EACStated, s.amounts.Write(s.s.Now.Shown(figure.EACStated)), "")
 	how, tone, by := "higher", "act", s.c.Amounts[2]
 	if by < 0 {
 		how, tone, by = "lower", "", -by
@@ -151,7 +163,7 @@ func (s *exceptionSpeech) hopeful() {
 			start = "; the "
 		}
 		s.text("%sstated outlook of ", start)
-		s.figure(figure.EACStated, Millions(n.Shown(figure.EACStated), s.currency), "")
+		s.figure(figure.EACStated, s.amounts.Write(n.Shown(figure.EACStated)), "")
 		below := s.money(s.c.Amounts[0]) + " below the computed one"
 		if s.c.Amounts[0] == 0 {
 			below = "below the computed one in the project's own currency"

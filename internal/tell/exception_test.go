@@ -55,7 +55,7 @@ func TestExceptionSays(t *testing.T) {
 		says    string
 	}{
 		{"over", exception.Subject{Now: outlook(1_200_000, ratio(20, 100), 1_200_000)}, "The computed outlook of €1.2 M is €0.2 M (20.0%) over the plan of €1.0 M."},
-		{"under", exception.Subject{Now: outlook(950_000, ratio(-5, 100), 950_000)}, "The computed outlook of €1.0 M is €50,000 (5.0%) under the plan of €1.0 M."},
+		{"under", exception.Subject{Now: outlook(950_000, ratio(-5, 100), 950_000)}, "The computed outlook of €0.95 M is €0.05 M (5.0%) under the plan of €1.00 M."},
 		{"over, by another rate", exception.Subject{Now: outlook(1_200_000, ratio(20, 100), 1_100_000)}, "The computed outlook of €1.1 M is €0.1 M (20.0%) over the plan of €1.0 M."},
 		{"over, but for rates", exception.Subject{Now: outlook(1_200_000, ratio(20, 100), 900_000)}, "The computed outlook of €0.9 M is 20.0% over the plan in the project's own currency, though not at the rates of EUR."},
 		{"masked", exception.Subject{Now: pointOf(map[figure.ID]figure.Value{figure.SPIPeriod: ratio(1, 2), figure.SPI: ratio(98, 100), figure.CPIPeriod: ratio(3, 4), figure.CPI: ratio(1, 1)})}, "CPI of the period is 0.75, and 1.00 in all; SPI of the period is 0.50, and 0.98 in all."},
@@ -81,7 +81,7 @@ func TestExceptionSaysWhatDoesNotMove(t *testing.T) {
 	usual, _ := exception.NewLimits(nil)
 	for by, says := range map[int64]string{
 		100_000: "The stated outlook stays at €1.0 M for 4 periods running; the computed one became €0.1 M higher meanwhile.",
-		-30_000: "The stated outlook stays at €1.0 M for 4 periods running; the computed one became €30,000 lower meanwhile.",
+		-30_000: "The stated outlook stays at €1.00 M for 4 periods running; the computed one became €0.03 M lower meanwhile.",
 	} {
 		was := map[figure.ID]figure.Value{
 			figure.BAC:         euros(1_000_000),

@@ -18,7 +18,12 @@ type Group struct {
 	Since     string // the period since which news are told; "" for none
 	Fresh     int    // projects that newly need action
 	Recovered int
+	Owing     int // of those shown, projects that owe statements for the period
+	Stated    int // of them, those that have given all
 }
+
+// missing tells whether statements that are owed for the period have not come.
+func (g *Group) missing() bool { return g.Stated < g.Owing }
 
 // groupSpeech is a sentence being said of a group.
 type groupSpeech struct {
@@ -73,31 +78,49 @@ func (s *groupSpeech) none() {
 }
 
 func (s *groupSpeech) money(r *Group, many bool) {
-	s.text(" against a plan of ")
-	s.figure(figure.BAC, Millions(r.Value(figure.BAC), r.Currency), "")
 	computed, stated := r.Value(figure.EACComputed), r.Value(figure.EACStated)
-	over := r.Value(figure.ComputedOver)
+	over, plan := r.Value(figure.ComputedOver), r.Value(figure.BAC)
+	amounts := AmountsOf(r.Currency, plan, computed, stated)
+	s.text(" against a plan of ")
+	s.figure(figure.BAC, amounts.Write(plan), "")
 	if computed.Known {
 		tone := ""
-		if over.Known && over.R.Sign() > 0 && OverUnder(over) != "as planned" {
+		if over.Known && over.R.Sign() > 0 && Percent(over).Text != "0.0%" {
 			tone = "act"
 		}
 		s.text(". Computed outlook is ")
-		s.figure(figure.EACComputed, Millions(computed, r.Currency), tone)
+		s.figure(figure.EACComputed, amounts.Write(computed), tone)
 		if over.Known {
 			s.text(", %s", OverUnder(over))
 		}
 	}
-	if share := r.Value(figure.StatedShare); stated.Known && share.Known && share.R.Sign() > 0 {
-		s.text("; %s ", map[bool]string{true: "leads state", false: "its lead states"}[many])
-		s.figure(figure.EACStated, Millions(stated, r.Currency), "")
-		if whole := share.R.IsInt(); !whole {
-			s.text(", for ")
-			s.figure(figure.StatedShare, Percent(share).Text, "")
-			s.text(" of the plan")
-		}
-	} else {
+	share := r.Value(figure.StatedShare)
+	if !stated.Known || !share.Known || share.R.Sign() <= 0 {
 		s.text("; %s yet", map[bool]string{true: "no lead states one", false: "its lead states none"}[many])
+		return
+	}
+	switch {
+	case r.missing():
+		s.text("; the stated one is ")
+	case many:
+		s.text("; leads state ")
+	default:
+		s.text("; its lead states ")
+	}
+	s.figure(figure.EACStated, amounts.Write(stated), "")
+	if whole := share.R.IsInt(); !whole {
+		s.text(", for ")
+		s.figure(figure.StatedShare, Percent(share).Text, "")
+		s.text(" of the plan")
+	}
+	switch {
+	case !r.missing():
+	case !many:
+		s.text(", not yet for %s", r.Period)
+	case r.Stated == 0:
+		s.text(", by none of %d for %s", r.Owing, r.Period)
+	default:
+		s.text(", by %d of %d for %s", r.Stated, r.Owing, r.Period)
 	}
 }
 
@@ -117,7 +140,7 @@ func (s *groupSpeech) action(r *Group, counted int) {
 	case watches > 1:
 		s.text("None needs action, ")
 		s.link("watch", Number(watches)+" are at Watch", "watch")
-	case steady == counted:
+	case steady == counted && !r.missing():
 		s.text("All are steady")
 	case steady > 0:
 		s.text("None needs action")
@@ -134,6 +157,8 @@ func (s *groupSpeech) one(r *Group) {
 		s.link("act", "It needs action", "act")
 	case r.Counts[standing.Watch] > 0:
 		s.link("watch", "It is at Watch", "watch")
+	case r.Counts[standing.Steady] > 0 && r.missing():
+		s.text("It needs no action")
 	case r.Counts[standing.Steady] > 0:
 		s.text("It is steady")
 	default:

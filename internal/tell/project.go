@@ -43,14 +43,19 @@ var low = exact.Of(95, 100)
 // projectSpeech is a sentence being said of a project.
 type projectSpeech struct {
 	speech
-	n *Project
+	n       *Project
+	amounts Amounts
 }
 
 // Say says the project in words: what it earns for what it spends, what it is
 // computed to cost and when to finish, and what its lead states.
 func (n *Project) Say() []Phrase {
 	s := &projectSpeech{n: n}
-	money := func(id figure.ID) string { return Millions(n.Value(id), n.Currency) }
+	s.amounts = AmountsOf(n.Currency, n.Value(figure.EACComputed), n.Value(figure.EACStated))
+	if n.State == portfolio.Finished || n.State == portfolio.Cancelled || n.State == portfolio.Proposed {
+		s.amounts = AmountsOf(n.Currency, n.Value(figure.AC), n.Value(figure.BAC))
+	}
+	money := func(id figure.ID) string { return s.amounts.Write(n.Value(id)) }
 	switch n.State {
 	case portfolio.Finished:
 		s.text("Finished at ")
@@ -99,7 +104,7 @@ func (s *projectSpeech) plan() {
 	n := s.n
 	if v := n.Value(figure.BAC); v.Known {
 		s.text(", against a plan of ")
-		s.figure(figure.BAC, Millions(v, n.Currency), "")
+		s.figure(figure.BAC, s.amounts.Write(v), "")
 	}
 	s.text(".")
 }
@@ -131,11 +136,11 @@ func (s *projectSpeech) lead() {
 	switch {
 	case st.Known && n.HasSaid:
 		s.text("Its lead states ")
-		s.figure(figure.EACStated, Millions(st, n.Currency), "")
+		s.figure(figure.EACStated, s.amounts.Write(st), "")
 		s.text(" and %s.", n.Stated)
 	case st.Known:
 		s.text("Its lead states ")
-		s.figure(figure.EACStated, Millions(st, n.Currency), "")
+		s.figure(figure.EACStated, s.amounts.Write(st), "")
 		s.text(".")
 	case n.HasSaid:
 		s.text("Its lead states %s, and no forecast.", n.Stated)

@@ -59,11 +59,63 @@ func TestGroupSays(t *testing.T) {
 		},
 		{
 			Group{Value: values(map[figure.ID]figure.Value{figure.BAC: euros(1_000_000), figure.EACComputed: euros(1_000_100), figure.ComputedOver: ratio(1, 10_000)}), Counts: [4]int{standing.Steady: 2}, All: 2, Shown: 2},
-			"2 projects stand against a plan of €1.0 M. Computed outlook is €1.0 M, as planned; no lead states one yet. All are steady.",
+			"2 projects stand against a plan of €1,000,000. Computed outlook is €1,000,100, less than 0.1% over; no lead states one yet. All are steady.",
 		},
 	} {
 		c.group.Currency = "EUR"
 		require.Equal(t, c.says, Plain(c.group.Say()))
+	}
+}
+
+// TestGroupsOfNoneOneSomeAndAll: what is told of groups in which none, one, some and all
+// have stated the period, and of which none, one, some and all are steady, is true of it.
+func TestGroupsOfNoneOneSomeAndAll(t *testing.T) {
+	whole := map[figure.ID]figure.Value{
+		figure.BAC: euros(20_000_000), figure.EACComputed: euros(20_000_000), figure.ComputedOver: ratio(0, 1),
+		figure.EACStated: euros(19_000_000), figure.StatedShare: ratio(1, 1),
+	}
+	part := map[figure.ID]figure.Value{
+		figure.BAC: euros(20_000_000), figure.EACComputed: euros(20_000_000), figure.ComputedOver: ratio(0, 1),
+		figure.EACStated: euros(19_000_000), figure.StatedShare: ratio(1, 2),
+	}
+	never := map[figure.ID]figure.Value{
+		figure.BAC: euros(20_000_000), figure.EACComputed: euros(20_000_000), figure.ComputedOver: ratio(0, 1),
+		figure.EACStated: euros(20_000_000), figure.StatedShare: ratio(0, 1),
+	}
+	const stand = "3 projects stand against a plan of €20.0 M. Computed outlook is €20.0 M, as planned"
+	const one = "1 project stands against a plan of €20.0 M. Computed outlook is €20.0 M, as planned"
+	three, single := [4]int{standing.Steady: 3}, [4]int{standing.Steady: 1}
+	for _, c := range []struct {
+		values       map[figure.ID]figure.Value
+		counts       [4]int
+		owing, said  int
+		says         string
+		asIfAllKnown bool
+	}{
+		{never, three, 3, 0, stand + "; no lead states one yet. None needs action.", false},
+		{whole, three, 3, 0, stand + "; the stated one is €19.0 M, by none of 3 for Nov 2026. None needs action.", false},
+		{whole, three, 3, 1, stand + "; the stated one is €19.0 M, by 1 of 3 for Nov 2026. None needs action.", false},
+		{part, three, 3, 2, stand + "; the stated one is €19.0 M, for 50.0% of the plan, by 2 of 3 for Nov 2026. None needs action.", false},
+		{whole, three, 3, 3, stand + "; leads state €19.0 M. All are steady.", true},
+		{whole, three, 0, 0, stand + "; leads state €19.0 M. All are steady.", true}, // all are finished: none owes
+		{whole, [4]int{standing.Steady: 2, standing.Unrated: 1}, 3, 3, stand + "; leads state €19.0 M. None needs action.", true},
+		{whole, [4]int{standing.Unrated: 3}, 3, 3, stand + "; leads state €19.0 M. None is rated yet.", true},
+		{whole, [4]int{standing.Act: 3}, 3, 0, stand + "; the stated one is €19.0 M, by none of 3 for Nov 2026. All need action.", false},
+		{never, single, 1, 0, one + "; its lead states none yet. It needs no action.", false},
+		{whole, single, 1, 0, one + "; the stated one is €19.0 M, not yet for Nov 2026. It needs no action.", false},
+		{whole, single, 1, 1, one + "; its lead states €19.0 M. It is steady.", true},
+		{whole, [4]int{standing.Unrated: 1}, 1, 1, one + "; its lead states €19.0 M. It is not rated yet.", true},
+	} {
+		n := 0
+		for _, k := range c.counts {
+			n += k
+		}
+		g := Group{Value: values(c.values), Currency: "EUR", Counts: c.counts, All: n, Shown: n, Period: "Nov 2026", Owing: c.owing, Stated: c.said}
+		says := Plain(g.Say())
+		require.Equal(t, c.says, says)
+		if !c.asIfAllKnown {
+			require.NotRegexp(t, "[Ll]eads? states? €|[Aa]ll are steady|is steady", says)
+		}
 	}
 }
 

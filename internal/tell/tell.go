@@ -183,31 +183,6 @@ func minus(s string) string {
 	return strings.ReplaceAll(s, "-", "−")
 }
 
-// Millions writes money in millions with its sign, such as €184.2 M; less than
-// a tenth of one in whole units, such as €40,000.
-func Millions(v figure.Value, c money.Currency) string {
-	if !v.Known {
-		return Dash
-	}
-	symbol := symbolOf(c)
-	if symbol == string(c) {
-		symbol += " "
-	}
-	whole := perThousand(v.N, c).Mul(exact.Whole(1000))
-	if whole.Abs().Cmp(exact.Whole(100_000)) < 0 {
-		text := Amount(figure.Decimals(whole, 0), 0)
-		if rest, neg := strings.CutPrefix(text, "−"); neg {
-			return "−" + symbol + rest
-		}
-		return symbol + text
-	}
-	text := figure.Decimals(whole.Quo(exact.Whole(1_000_000)), 1)
-	if neg := strings.HasPrefix(text, "-"); neg {
-		return "−" + symbol + Amount(text[1:], 1) + " M"
-	}
-	return symbol + Amount(text, 1) + " M"
-}
-
 // Date writes a day as 14 Mar 2028.
 func Date(d calendar.Date) string {
 	if d == 0 {
@@ -263,8 +238,11 @@ func Plural(n int, one, many string) string {
 // OverUnder says a share above or below plan.
 func OverUnder(v figure.Value) string {
 	text := strings.TrimPrefix(Percent(v).Text, "−")
+	if text == "0.0%" {
+		text = "less than 0.1%"
+	}
 	switch {
-	case text == "0.0%":
+	case v.R.Sign() == 0:
 		return "as planned"
 	case v.R.Sign() > 0:
 		return text + " over"

@@ -55,14 +55,14 @@ func TestMoneySentences(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, moneyed)), office.Analyst)
 	for _, c := range []struct{ path, says string }{
 		// 110 + 75 + 9 of the pier, 100 + 8.8 of the kroner at 0.11, 10 of the shop
-		{"/money?at=2026-02", "The portfolio will have spent €0.3 M in FY26, "},
-		{"/money?at=2026-02&of=P", "Pier will have spent €0.2 M in FY26, €34,000 more than planned."},
-		{"/money?at=2026-02&of=P&span=2026-01", "Pier spent €0.1 M in Jan 2026, €10,000 more than planned."},
-		{"/money?at=2026-02&of=P&vs=2026-01", "Pier will have spent €0.2 M in FY26, €24,000 more than it said in Jan 2026."},
+		{"/money?at=2026-02", "The portfolio will have spent €312,800 in FY26, €42,800 more than planned."},
+		{"/money?at=2026-02&of=P", "Pier will have spent €194,000 in FY26, €34,000 more than planned."},
+		{"/money?at=2026-02&of=P&span=2026-01", "Pier spent €110,000 in Jan 2026, €10,000 more than planned."},
+		{"/money?at=2026-02&of=P&vs=2026-01", "Pier will have spent €194,000 in FY26, €24,000 more than it said in Jan 2026."},
 		{"/money?at=2026-02&of=S&flow=income", "Shop brings in €20,000 in FY26, €10,000 less than planned."},
 		{"/money?at=2026-02&of=S&flow=margin", "Shop makes €10,000 in FY26, €10,000 less than planned."},
 		{"/money?at=2026-02&of=S", "Shop will have spent €10,000 in FY26, as planned."},
-		{"/money/bridge?at=2026-02&vs=2026-01&of=P&per=completion", "Pier will have spent €0.2 M in all, €24,000 more than Jan 2026 said: forecast turned actual +€15,000, more or less of the same +€9,000."},
+		{"/money/bridge?at=2026-02&vs=2026-01&of=P&per=completion", "Pier will have spent €194,000 in all, €24,000 more than Jan 2026 said: forecast turned actual +€15,000, more or less of the same +€9,000."},
 		{"/money/bridge?at=2026-02&vs=2026-01&of=S&per=completion", "Shop will have spent €10,000 in all, as Jan 2026 said."},
 		{"/money/bridge?at=2026-02&vs=2026-01&of=P&per=completion&amounts=plan", "Pier is planned at €0.2 M in all, as Jan 2026 said."},
 		{"/money/bridge?at=2026-02&of=P&flow=margin&vs=2026-01", "A bridge is of cost, income or benefit"},

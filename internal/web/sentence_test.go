@@ -61,7 +61,7 @@ func TestSentenceReadsWell(t *testing.T) {
 	}{
 		"one, steady": {
 			base("A,Alpha,EUR,active\n", "A"+activitiesRow, plan("A")+"A,10,actual,2026-02,,500000\n", "A,1,2026-02,51\n"), "/board", nil, nil,
-			"1 project stands against a plan of €1.0 M. Computed outlook is €1.0 M, 2.0% under; its lead states none yet. It is steady.",
+			"1 project stands against a plan of €1.00 M. Computed outlook is €0.98 M, 2.0% under; its lead states none yet. It needs no action.",
 		},
 		"one at Act": {
 			base("A,Alpha,EUR,active\n", "A"+activitiesRow, plan("A")+"A,10,actual,2026-02,,600000\nA,10,forecast,2026-03,2026-02,500000\n", "A,1,2026-02,40\n"), "/board", nil, nil,
@@ -72,11 +72,11 @@ func TestSentenceReadsWell(t *testing.T) {
 			"/board",
 			[]string{"2026-02"},
 			files{"costs.csv": costs + "A,10,actual,2026-03,,200000\nB,10,actual,2026-03,,700000\n", "progress.csv": progress + "A,1,2026-03,45\nB,1,2026-03,60\n"},
-			"2 projects stand against a plan of €2.0 M. Computed outlook is €3.8 M, 88.9% over; leads state €2.0 M. All need action, one of them new since Feb 2026.",
+			"2 projects stand against a plan of €2.0 M. Computed outlook is €3.8 M, 88.9% over; the stated one is €2.0 M, by none of 2 for Mar 2026. All need action, one of them new since Feb 2026.",
 		},
 		"none rated": {
 			base("A,Alpha,EUR,on hold\nB,Beta,EUR,on hold\n", "A"+activitiesRow, plan("A")+plan("B")+"A,10,actual,2026-01,,1\n", ""), "/board", nil, nil,
-			"2 projects stand against a plan of €2.0 M. Computed outlook is €2.0 M, as planned; no lead states one yet. None is rated yet.",
+			"2 projects stand against a plan of €2,000,000. Computed outlook is €2,000,001, less than 0.1% over; no lead states one yet. None is rated yet.",
 		},
 		"nothing counts": {
 			base("A,Alpha,EUR,cancelled\nB,Beta,EUR,proposed\n", "A"+activitiesRow, plan("A")+"A,10,actual,2026-01,,1\n", ""), "/board", nil, nil,

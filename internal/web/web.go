@@ -222,6 +222,9 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []sh
 	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	for _, s := range list {
 		for _, r := range s.Routes {
+			if s.Work {
+				app.Use(r.Path, shell.SetWork)
+			}
 			if r.Get != nil {
 				app.Get(r.Path, r.Get)
 			}

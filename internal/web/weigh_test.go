@@ -172,7 +172,8 @@ func TestDriversPage(t *testing.T) {
 
 // TestForecastsPage: errors by person and project, and every statement behind one.
 func TestForecastsPage(t *testing.T) {
-	b := signedIn(t, newApp(newOffice(t, weighed)), office.Analyst)
+	o := newOffice(t, weighed)
+	b := signedIn(t, newApp(o), office.Analyst)
 	_, body, _ := b.get("/forecasts?at=2026-03&ahead=1")
 	require.Equal(
 		t,
@@ -186,6 +187,7 @@ func TestForecastsPage(t *testing.T) {
 	require.Contains(t, text(one), "Feb 2026 Mar 2026 250,000.00 300,000.00 −16.7%")
 	_, far, _ := b.get("/forecasts?at=2026-03&ahead=12")
 	require.Contains(t, words(t, far, "sentence"), "No forecast is old enough")
+	gatherFiles(t, o, map[string]string{"narratives.csv": "project,period,section,text\nA,2026-04,summary,Later.\n"})
 	_, board, _ := b.get("/board?at=2026-04&cols=overall,forecast_error&sort=-forecast_error&group=none")
 	require.Contains(t, text(board), "Forecast error, 3 ahead")
 	require.Contains(t, text(board), "50.0%", "750,000 said for the 500,000 that came")

@@ -39,7 +39,7 @@ func (o Room) Rail(ctx context.Context, a right.Actor, m *office.Moment, scope s
 		x := RailPeriod{
 			PeriodInfo: m.Info(p),
 			Short:      ps.Short(p),
-			Selected:   p == m.Period.Number,
+			Selected:   p == m.Asked.Number,
 			Compared:   p == m.Vs.Number,
 		}
 		if p == s.First() || ps.FiscalYear(p) != ps.FiscalYear(p-1) {
@@ -60,7 +60,10 @@ func (o Room) countsAt(
 	p calendar.Period,
 	scope string,
 ) (n [4]int, ok bool, err error) {
-	if p == m.Period.Number {
+	switch {
+	case p > m.Snapshot().Latest(): // it says nothing by itself
+		return n, false, nil
+	case p == m.Period.Number:
 		if r := m.Readings().Group(scope); r != nil {
 			return r.Counts, true, nil
 		}

@@ -12,9 +12,21 @@ import (
 func Tell(m *office.Moment, l *List) *tell.Group {
 	r := l.Total.Now
 	fresh, recovered := m.News()
+	stated, owes := 0, 0
+	for _, code := range l.Codes {
+		if p, _ := m.Find(code); p != nil && m.Owes() {
+			if o, s := office.Owing(p); o {
+				owes++
+				if s {
+					stated++
+				}
+			}
+		}
+	}
 	return &tell.Group{
 		Value: r.Value, Currency: r.Currency, Counts: r.Counts, All: l.All, Shown: l.Total.Shown, Filtered: !m.Filter.Empty(),
 		Period: m.Period.Name, Since: m.Since.Name, Fresh: fresh, Recovered: recovered,
+		Owing: owes, Stated: stated,
 	}
 }
 

@@ -130,6 +130,13 @@ func (o Room) Brief(ctx context.Context, a right.Actor, spec Spec) (*Brief, erro
 	if len(m.Notes) > 0 {
 		return nil, office.Refusef("%s", m.Notes[0])
 	}
+	if m.Waits() {
+		return nil, office.Refusef(
+			"Nothing is stated for %s yet; the last period that can be briefed is %s.",
+			m.Asked.Name,
+			m.Period.Code,
+		)
+	}
 	project := projectIn(m, spec.Scope)
 	if spec.Scope != "" && spec.Scope != "*" && !project {
 		if m, err = o.Moment(ctx, a, office.Ask{At: spec.At, Vs: spec.Vs, Scope: spec.Scope}); err != nil {

@@ -177,7 +177,7 @@ func TestAnswers(t *testing.T) {
 	_, err = check.In(o).
 		Answer(ctx, officetest.Operator, m, change.Unseen, []office.FindingKey{officetest.Key(all[back])}, check.Accept, "2026-06", "late")
 	require.ErrorContains(t, err, "is closed")
-	march := officetest.Moment(t, o, office.Ask{At: "2026-03"})
+	march := officetest.Moment(t, o, office.Ask{At: "2026-03", Own: true})
 	require.Equal(t, 2, officetest.Found(march)[twice].Age, "found first a period ago")
 }
 

@@ -13,6 +13,7 @@ import (
 	"turret/internal/office"
 	"turret/internal/right"
 	"turret/internal/store"
+	"turret/internal/tell"
 )
 
 // CutSummary tells what a close made.
@@ -24,7 +25,7 @@ type CutSummary struct {
 	Bytes    int    `json:"bytes"` // before compression
 }
 
-// ClosePeriod closes a period and makes its cut: what was stated for it can no
+// ClosePeriod closes a period over whatever is open, and makes its cut: what was stated for it can no
 // longer change, and its readings answer the same for ever.
 func (o Room) ClosePeriod(ctx context.Context, a right.Actor, p calendar.Period) (*CutSummary, error) {
 	if err := right.Check(a, right.Close); err != nil {
@@ -33,7 +34,7 @@ func (o Room) ClosePeriod(ctx context.Context, a right.Actor, p calendar.Period)
 	return o.CloseWith(ctx, a, p, OverNothing)
 }
 
-// OverNothing closes whatever is open, as the command line does.
+// OverNothing closes whatever is open, as demonstrations and measurements do.
 func OverNothing(context.Context, *book.Snapshot) ([]Over, error) { return nil, nil }
 
 // CloseWith closes a period over what is open of it as it is closed.
@@ -45,7 +46,7 @@ func (o Room) CloseWith(
 ) (*CutSummary, error) {
 	var sum *CutSummary
 	_, err := o.Write(ctx, a, func(ctx context.Context, s *book.Snapshot) (*store.Batch, error) {
-		if err := closable(s, p); err != nil {
+		if err := o.closable(s, p); err != nil {
 			return nil, err
 		}
 		points, err := over(ctx, s)
@@ -83,7 +84,7 @@ func (o Room) CloseWith(
 }
 
 // closable gives the reason why a period cannot be closed at all, or nil.
-func closable(s *book.Snapshot, p calendar.Period) error {
+func (o Room) closable(s *book.Snapshot, p calendar.Period) error {
 	code := s.Office.Periods.Code(p)
 	switch {
 	case s.Closed[p]:
@@ -106,6 +107,12 @@ func closable(s *book.Snapshot, p calendar.Period) error {
 			"%s lies ahead: the last period in which something was stated is %s",
 			code,
 			s.Office.Periods.Code(s.Last),
+		)
+	case p > s.Latest() && calendar.DateIn(o.Clock()) <= s.Office.Periods.Last(p):
+		return office.Refusef(
+			"nothing is stated for %s yet, and it lasts until %s; what ends without a statement can be closed from then on",
+			code,
+			tell.Date(s.Office.Periods.Last(p)),
 		)
 	}
 	return nil
@@ -180,6 +187,20 @@ func (o Room) cutNow(ctx context.Context, s *book.Snapshot, p calendar.Period, n
 
 // Over is an open point that was closed over, with the reason.
 type Over struct {
+	Kind   string `json:"kind,omitempty"` // of the point; "" in cuts made before kinds were kept
 	Point  string `json:"point"`
 	Reason string `json:"reason"`
+}
+
+// kind is that of the point, told by its words where it was not kept.
+func (x Over) kind() string {
+	if x.Kind != "" {
+		return x.Kind
+	}
+	for _, k := range pointWords {
+		if strings.HasSuffix(x.Point, " "+k.one) || strings.HasSuffix(x.Point, " "+k.many) {
+			return k.kind
+		}
+	}
+	return ""
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -26,6 +27,15 @@ const (
 	Owing       = "owing"      // statements that are owed
 )
 
+// pointWords are what points say after their number, in the order in which they show.
+var pointWords = []struct{ kind, one, many string }{
+	{RefusedRows, "refused row waits", "refused rows wait"},
+	{OpenErrors, "project has errors open", "projects have errors open"},
+	{Unanswered, "project has warnings without an answer", "projects have warnings without an answer"},
+	{BigMoves, "standing moved two levels", "standings moved two levels"},
+	{Owing, "project owes a statement", "projects owe statements"},
+}
+
 // Point is what still stands in the way of a close.
 type Point struct {
 	Kind, Text string
@@ -45,6 +55,7 @@ type Closing struct {
 	Holds  Holds
 	Why    string // it cannot be closed at all, or ""
 	Before []CutInfo
+	Said   map[string]string // the reasons of the last close of the period, by kind, once it is open again
 }
 
 // CutInfo is a cut as a list shows it.
@@ -83,12 +94,22 @@ func (o Room) Closing(ctx context.Context, a right.Actor, m *office.Moment) (*Cl
 		c.Why = m.Period.Name + " is closed."
 		return c, nil
 	}
-	if err := closable(m.Snapshot(), m.Period.Number); err != nil {
+	if err := o.closable(m.Snapshot(), m.Period.Number); err != nil {
 		c.Why = tell.Capital(err.Error()) + "."
 		return c, nil
 	}
 	if c.Points, err = o.points(ctx, m); err != nil {
 		return nil, err
+	}
+	for _, cut := range c.Before {
+		if cut.Hand || cut.Reopened == "" {
+			continue
+		}
+		c.Said = make(map[string]string)
+		for _, x := range cut.Over {
+			c.Said[x.kind()] = x.Reason
+		}
+		break
 	}
 	_, hash, err := m.Snapshot().Inputs(ctx)
 	if err != nil {
@@ -115,25 +136,19 @@ func (o Room) Closing(ctx context.Context, a right.Actor, m *office.Moment) (*Cl
 // points lists what is open for a moment's period, whatever its scope.
 func (o Room) points(ctx context.Context, m *office.Moment) ([]Point, error) {
 	var out []Point
-	add := func(kind, text string, names []string) {
-		p := Point{Kind: kind, Text: text}
-		p.name(names)
-		out = append(out, p)
-	}
-	n, err := o.Store().AllRefusalsWaiting(ctx)
+	refused, err := o.Store().AllRefusalsWaiting(ctx)
 	if err != nil {
 		return nil, err
 	}
-	if n > 0 {
+	var waiting []string
+	if refused > 0 {
 		codes, err := o.Store().WaitingCodes(ctx)
 		if err != nil {
 			return nil, err
 		}
-		var names []string
 		for _, w := range codes {
-			names = append(names, strings.ReplaceAll(w.Column, "_", " ")+" "+w.Code)
+			waiting = append(waiting, strings.ReplaceAll(w.Column, "_", " ")+" "+w.Code)
 		}
-		add(RefusedRows, tell.Plural(n, "refused row waits", "refused rows wait"), names)
 	}
 	var errors, warnings, late, moves []string
 	for _, r := range m.Readings().Rows {
@@ -156,25 +171,25 @@ func (o Room) points(ctx context.Context, m *office.Moment) ([]Point, error) {
 		if open > 0 {
 			warnings = append(warnings, r.Code)
 		}
-		if owes, stated := office.Owing(r); owes && !stated {
+		if owes, stated := office.Owing(r); owes && !stated && m.Owes() {
 			late = append(late, r.Code)
 		}
 		if x := jumped(m, r); x != "" {
 			moves = append(moves, x)
 		}
 	}
-	for _, x := range []struct {
-		kind      string
-		list      []string
-		one, many string
-	}{
-		{OpenErrors, errors, "project has errors open", "projects have errors open"},
-		{Unanswered, warnings, "project has warnings without an answer", "projects have warnings without an answer"},
-		{BigMoves, moves, "standing moved two levels", "standings moved two levels"},
-		{Owing, late, "project owes a statement", "projects owe statements"},
-	} {
-		if len(x.list) > 0 {
-			add(x.kind, tell.Plural(len(x.list), x.one, x.many), x.list)
+	about := map[string][]string{
+		RefusedRows: waiting, OpenErrors: errors, Unanswered: warnings, BigMoves: moves, Owing: late,
+	}
+	for _, k := range pointWords {
+		n := len(about[k.kind])
+		if k.kind == RefusedRows {
+			n = refused // its names are of codes
+		}
+		if n > 0 {
+			p := Point{Kind: k.kind, Text: tell.Plural(n, k.one, k.many)}
+			p.name(about[k.kind])
+			out = append(out, p)
 		}
 	}
 	return out, nil
@@ -220,11 +235,7 @@ func (o Room) CloseOver(
 		return nil, office.Refusef("The form was about %s, and this is %s; nothing was done.", shown, m.Period.Name)
 	}
 	return o.CloseWith(ctx, a, m.Period.Number, func(ctx context.Context, s *book.Snapshot) ([]Over, error) {
-		now, err := o.MomentOf(ctx, s, office.Ask{At: shown})
-		if err != nil {
-			return nil, err
-		}
-		points, err := o.points(ctx, now)
+		points, err := o.pointsOf(ctx, s, shown)
 		if err != nil {
 			return nil, err
 		}
@@ -237,10 +248,79 @@ func (o Room) CloseOver(
 					Why:    fmt.Sprintf("%s; deal with it, or say why the period closes over it", p.Text),
 				}
 			}
-			over = append(over, Over{Point: p.Text, Reason: why})
+			over = append(over, Over{Kind: p.Kind, Point: p.Text, Reason: why})
 		}
 		return over, nil
 	})
+}
+
+// PointKinds are the kinds of points, as reasons name them.
+var PointKinds = []string{RefusedRows, OpenErrors, Unanswered, BigMoves, Owing}
+
+// CloseFor closes a period, by its code, over reasons by the kind of point. What is open
+// and has none is told all at once; a reason for what is not open is refused.
+func (o Room) CloseFor(ctx context.Context, a right.Actor, code string, reasons map[string]string) (*CutSummary, error) {
+	if err := right.Check(a, right.Close); err != nil {
+		return nil, err
+	}
+	p, err := o.ParsePeriod(ctx, a, code)
+	if err != nil {
+		return nil, err
+	}
+	return o.CloseWith(ctx, a, p, func(ctx context.Context, s *book.Snapshot) ([]Over, error) {
+		points, err := o.pointsOf(ctx, s, s.Office.Periods.Code(p))
+		if err != nil {
+			return nil, err
+		}
+		var over []Over
+		var missing []string
+		open := make(map[string]bool)
+		for _, p := range points {
+			open[p.Kind] = true
+			if why := strings.TrimSpace(reasons[p.Kind]); why != "" {
+				over = append(over, Over{Kind: p.Kind, Point: p.Text, Reason: why})
+			} else {
+				missing = append(missing, p.Kind+": "+p.String())
+			}
+		}
+		for _, kind := range slices.Sorted(maps.Keys(reasons)) {
+			switch {
+			case !slices.Contains(PointKinds, kind):
+				return nil, office.Refusef("there is no kind of open point %q, only %s", kind, strings.Join(PointKinds, ", "))
+			case !open[kind]:
+				return nil, office.Refusef("nothing is open of %q, so no reason is kept for it; nothing was closed", kind)
+			}
+		}
+		if len(missing) > 0 {
+			return nil, office.Refusef(
+				"%s, so nothing was closed; deal with it, or say why the period closes over each:\n  %s",
+				tell.Plural(len(missing), "point is open", "points are open"),
+				strings.Join(missing, "\n  "),
+			)
+		}
+		return over, nil
+	})
+}
+
+// pointsOf lists what is open for a period, by its code, in a snapshot.
+func (o Room) pointsOf(ctx context.Context, s *book.Snapshot, code string) ([]Point, error) {
+	now, err := o.MomentOf(ctx, s, office.Ask{At: code, Own: true})
+	if err != nil {
+		return nil, err
+	}
+	return o.points(ctx, now)
+}
+
+// String says a point and what it is about.
+func (p Point) String() string {
+	if len(p.Names) == 0 {
+		return p.Text
+	}
+	out := p.Text + " (" + strings.Join(p.Names, ", ")
+	if p.More > 0 {
+		out += fmt.Sprintf(" and %d more", p.More)
+	}
+	return out + ")"
 }
 
 // MakeCut makes a cut by hand, with a name, of a moment's period as it stands.
@@ -306,7 +386,7 @@ func cutInfo(m *office.Moment, c *store.Cut) CutInfo {
 	info.InForce = m.Snapshot().Cuts[calendar.Period(c.Period)].ID == c.ID
 	if c.Over != "" {
 		if err := json.Unmarshal([]byte(c.Over), &info.Over); err != nil {
-			info.Over = []Over{{"what it was closed over cannot be read", err.Error()}}
+			info.Over = []Over{{Point: "what it was closed over cannot be read", Reason: err.Error()}}
 		}
 	}
 	return info

@@ -2,6 +2,7 @@ package closing_test
 
 import (
 	"context"
+	"maps"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -11,6 +12,8 @@ import (
 	"turret/internal/office/closing"
 	"turret/internal/office/entry"
 	"turret/internal/office/officetest"
+	"turret/internal/right"
+	"turret/internal/tell"
 )
 
 // TestCloseOver: open points are told; each takes a reason, which the cut keeps.
@@ -61,14 +64,68 @@ func TestCloseOver(t *testing.T) {
 	require.Contains(
 		t,
 		cuts[0].Over,
-		closing.Over{Point: "1 project has errors open", Reason: "the yard will credit it"},
+		closing.Over{Kind: closing.OpenErrors, Point: "1 project has errors open", Reason: "the yard will credit it"},
 	)
 	c, err = closing.In(o).Closing(ctx, officetest.Operator, officetest.February(t, o))
 	require.NoError(t, err)
 	require.Equal(t, "Feb 2026 is closed.", c.Why)
-	c, err = closing.In(o).Closing(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04"}))
+	c, err = closing.In(o).Closing(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04", Own: true}))
 	require.NoError(t, err)
 	require.Contains(t, c.Why, "lies ahead")
+}
+
+// TestReasonsComeBack: what a period was closed over stands in the form again once it is
+// open again; not while it is closed.
+func TestReasonsComeBack(t *testing.T) {
+	ctx := context.Background()
+	o := officetest.CheckedOffice(t)
+	read := func() *closing.Closing {
+		c, err := closing.In(o).Closing(ctx, officetest.Operator, officetest.February(t, o))
+		require.NoError(t, err)
+		return c
+	}
+	require.Empty(t, read().Said, "it was never closed")
+	reasons := make(map[string]string)
+	for _, p := range read().Points {
+		reasons[p.Kind] = "because of " + p.Kind
+	}
+	require.Greater(t, len(reasons), 1)
+	_, err := closing.In(o).CloseOver(ctx, officetest.Operator, officetest.February(t, o), "2026-02", reasons)
+	require.NoError(t, err)
+	require.Empty(t, read().Said)
+	require.NoError(t, closing.In(o).ReopenCode(ctx, officetest.Operator, "2026-02", "an invoice"))
+	require.Equal(t, reasons, read().Said)
+}
+
+// TestCloseFor: all that is open is told at once; reasons count for their kind alone.
+func TestCloseFor(t *testing.T) {
+	ctx := context.Background()
+	o := officetest.CheckedOffice(t)
+	c, err := closing.In(o).Closing(ctx, officetest.Operator, officetest.February(t, o))
+	require.NoError(t, err)
+	_, err = closing.In(o).CloseFor(ctx, officetest.Operator, "2026-02", nil)
+	require.ErrorIs(t, err, office.ErrRefused)
+	require.ErrorContains(t, err, tell.Plural(len(c.Points), "point is open", "points are open"))
+	reasons := make(map[string]string)
+	for _, p := range c.Points {
+		require.ErrorContains(t, err, p.Kind+": "+p.String())
+		reasons[p.Kind] = "known"
+	}
+	require.ErrorContains(t, err, "errors: 1 project has errors open (K1)")
+	require.NotContains(t, reasons, closing.RefusedRows)
+	for kind, says := range map[string]string{"weather": `no kind of open point "weather"`, closing.RefusedRows: `nothing is open of "refused"`} {
+		more := maps.Clone(reasons)
+		more[kind] = "it rains"
+		_, err = closing.In(o).CloseFor(ctx, officetest.Operator, "2026-02", more)
+		require.ErrorContains(t, err, says)
+	}
+	_, err = closing.In(o).CloseFor(ctx, right.Actor{Role: right.Lead}, "2026-02", reasons)
+	require.Error(t, err)
+	_, err = closing.In(o).CloseFor(ctx, officetest.Operator, "2026-02", reasons)
+	require.NoError(t, err)
+	cuts, err := closing.In(o).Cuts(ctx, officetest.Operator, officetest.February(t, o))
+	require.NoError(t, err)
+	require.Len(t, cuts[0].Over, len(c.Points))
 }
 
 // TestCompareCuts: reopened, changed and closed again, the two cuts differ

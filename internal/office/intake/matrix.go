@@ -25,7 +25,8 @@ type Matrix struct {
 	Groups []Group
 	Stated int // projects that gave all they owe
 	Owing  int
-	Same   int // projects that stated something the same as last
+	Same   int  // projects that stated something the same as last
+	Early  bool // nothing is stated for the period yet, and it has not ended: nothing is owed
 }
 
 // Group is a programme with its projects.
@@ -75,6 +76,7 @@ func (o Room) Matrix(ctx context.Context, a right.Actor, m *office.Moment) (*Mat
 		return out, nil
 	}
 	at := m.Period.Number
+	out.Early = !m.Owes()
 	for i := range out.Kinds {
 		out.Kinds[i].Due = m.Snapshot().Office.DueOn(out.Kinds[i].Statement, at)
 	}
@@ -180,7 +182,7 @@ func (o Room) intakeRow(
 	same map[portfolio.Part]bool,
 ) Row {
 	at := m.Period.Number
-	row := Row{Code: r.Code, Name: r.Name, Active: office.Active(r)}
+	row := Row{Code: r.Code, Name: r.Name, Active: office.Active(r) && m.Owes()}
 	var last int64
 	today := calendar.DateIn(o.Clock())
 	for _, k := range kinds {

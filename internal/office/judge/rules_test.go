@@ -313,7 +313,7 @@ func TestOverrides(t *testing.T) {
 			Override(ctx, officetest.Operator, officetest.February(t, o), change.Unseen, "K1", "cost", "act", "2026-06", "r"),
 		"is closed",
 	)
-	march := func() *office.Moment { return officetest.Moment(t, o, office.Ask{At: "2026-03"}) }
+	march := func() *office.Moment { return officetest.Moment(t, o, office.Ask{At: "2026-03", Own: true}) }
 	require.NoError(
 		t,
 		judge.In(o).

@@ -80,7 +80,7 @@ func (o Room) Overrides(ctx context.Context, a right.Actor, m *office.Moment) ([
 		return nil, err
 	}
 	var out []OverrideRow
-	at := m.Period.Number
+	at := m.Asked.Number
 	for _, p := range in.Projects() {
 		r := m.Readings().Project(p.Code)
 		if r == nil || !m.InScope(r) {
@@ -133,21 +133,21 @@ func (o Room) Override(
 	}
 	_, err := entry.In(o.Office).
 		Enter(ctx, a, &entry.Form{Origin: office.Overrode, Note: project + " " + dimension + " set to " + st, Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-			if s.Closed[m.Period.Number] {
-				return nil, office.Refusef("%s is closed, so its standings stay as they are.", m.Period.Name)
+			if s.Closed[m.Asked.Number] {
+				return nil, office.Refusef("%s is closed, so its standings stay as they are.", m.Asked.Name)
 			}
 			row := entry.Row{
 				"project":   project,
 				"dimension": dimension,
-				"from":      m.Period.Code,
+				"from":      m.Asked.Code,
 				"until":     until,
 				"standing":  st,
 				"reason":    reason,
 			}
 			if p := s.Project(project); p != nil { // one that holds already is changed in its end and reason
 				for _, x := range p.Overrides {
-					if x.Dimension == dimension && x.Standing == st && x.From < m.Period.Number &&
-						x.Until >= m.Period.Number {
+					if x.Dimension == dimension && x.Standing == st && x.From < m.Asked.Number &&
+						x.Until >= m.Asked.Number {
 						row["from"] = s.Office.Periods.Code(x.From)
 					}
 				}
@@ -171,7 +171,7 @@ func (o Room) EndOverride(
 	}
 	_, err := entry.In(o.Office).
 		Enter(ctx, a, &entry.Form{Origin: office.Overrode, Note: project + " " + dimension + " no longer set", Seen: seen, Rows: func(_ context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-			p, at := s.Project(project), m.Period.Number
+			p, at := s.Project(project), m.Asked.Number
 			if p == nil || s.Closed[at] {
 				return nil, office.Refusef("There is no such override in an open period.")
 			}
@@ -183,7 +183,7 @@ func (o Room) EndOverride(
 				if until == at {
 					return nil, office.Refusef(
 						"It was set in %s; set it again with the right standing, or let it end with the period.",
-						m.Period.Name,
+						m.Asked.Name,
 					)
 				}
 				ps := s.Office.Periods

@@ -85,7 +85,11 @@ func (b *Bridge) Bad(n int64, s tell.Scale) bool { return b.Worse && s.Round(n, 
 // Say tells the change and its three largest causes. A phrase about a cause leads
 // to its code.
 func (b *Bridge) Say() []tell.Phrase {
-	money := func(n int64) string { return tell.Millions(figure.Whole(figure.Money, n), b.Currency) }
+	all := []figure.Value{figure.Whole(figure.Money, b.To), figure.Whole(figure.Money, magnitude(b.To-b.From))}
+	for _, x := range b.Steps {
+		all = append(all, figure.Whole(figure.Money, x.Amount))
+	}
+	money := tell.AmountsOf(b.Currency, all...).Of
 	out := []tell.Phrase{{Text: b.Who + " " + b.What + " "}, {Text: money(b.To), Tone: "ink"}, {Text: b.Span}}
 	text := func(format string, args ...any) { out = append(out, tell.Phrase{Text: fmt.Sprintf(format, args...)}) }
 	d := b.To - b.From

@@ -379,7 +379,7 @@ func TestChecking(t *testing.T) {
 	require.ErrorContains(t, period.In(o).SetChecking(ctx, officetest.Operator, m, true), "is closed")
 	r := officetest.Take(t, o, entry.Options{}, officetest.File("periods.csv", "period,state\n2026-10,in checking\n"))
 	require.Contains(t, r.Refusals[0].Reason, "Oct 2026 is closed; reopen it with a reason")
-	ahead := officetest.Moment(t, o, office.Ask{At: "2026-12"})
+	ahead := officetest.Moment(t, o, office.Ask{At: "2026-12", Own: true})
 	require.True(t, ahead.Period.Ahead())
 	require.ErrorContains(t, period.In(o).SetChecking(ctx, officetest.Operator, ahead, true), "is ahead")
 }

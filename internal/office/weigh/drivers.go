@@ -186,7 +186,11 @@ func (w *driverWriter) size(r *office.Reading) string {
 	if !v.Known {
 		return "no plan"
 	}
-	money := func(n int64) string { return tell.Millions(figure.Whole(figure.Money, n), w.m.Reporting) }
+	var all []figure.Value
+	for _, n := range w.sizes {
+		all = append(all, figure.Whole(figure.Money, n))
+	}
+	money := tell.AmountsOf(w.m.Reporting, all...).Of
 	switch {
 	case v.N < w.sizes[0]:
 		return "below " + money(w.sizes[0])

@@ -212,12 +212,12 @@ func TestForecasts(t *testing.T) {
 	// half too much for the 500 that came, Ben's a quarter for 600.
 	for sort, want := range map[string]string{"-forecast_error": "A", "forecast_error": "E"} {
 		list, err := board.In(o).
-			List(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04"}), board.Order{Group: "none", Sort: sort})
+			List(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04", Own: true}), board.Order{Group: "none", Sort: sort})
 		require.NoError(t, err)
 		require.Equal(t, want, list.Codes[0], sort)
 	}
 	errs, err := weigh.In(o).
-		ForecastErrors(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04"}), weigh.ErrorAhead)
+		ForecastErrors(ctx, officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-04", Own: true}), weigh.ErrorAhead)
 	require.NoError(t, err)
 	require.InDelta(t, 0.5, errs["B"].Absolute, 1e-9)
 	require.InDelta(t, 0.25, errs["F"].Absolute, 1e-9)

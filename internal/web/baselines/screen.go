@@ -7,6 +7,7 @@ import (
 // Screen is the place of these pages in the application.
 func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
+		Work: true,
 		Routes: []shell.Route{
 			{Path: "/baselines", Get: Get(site), Post: Post(site)},
 			{Path: "/versions", Get: GetVersions(site), Post: PostVersions(site)},

@@ -22,8 +22,13 @@ func (p *Page) say() []shell.Phrase {
 		text("Nothing is stated yet.")
 		return out
 	}
-	text("For %s ", p.Moment.Period.Name)
+	if in.Early {
+		text("%s Nothing is stated for it yet, and nothing is owed before it ends on %s.", p.Moment.Period.Being(), tell.Date(p.Moment.Period.Last))
+	} else {
+		text("For %s ", p.Moment.Period.Name)
+	}
 	switch owing := in.Owing - in.Stated; {
+	case in.Early:
 	case in.Owing == 0:
 		text("no project owes a statement.")
 	case owing == 0:

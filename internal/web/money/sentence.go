@@ -16,6 +16,16 @@ func (p *Page) say() []shell.Phrase {
 	last := len(t.Columns) - 1
 	var out []shell.Phrase
 	text := func(format string, args ...any) { out = append(out, shell.Phrase{Text: fmt.Sprintf(format, args...)}) }
+	running, _ := t.Value(t.Root, 0, costs.Running, last)
+	planned, _ := t.Value(t.Root, 0, costs.Planned, last)
+	other, than := planned, "than planned"
+	if t.Compared() {
+		was, _ := t.Value(t.Root, 1, costs.Running, last)
+		if p.State.Get("beside") == "" {
+			other, than = was, "than it said in "+t.Version
+		}
+	}
+	amounts := tell.AmountsOf(t.Currency, figure.Whole(figure.Money, running), figure.Whole(figure.Money, abs(running-other)))
 	amount := func(m costs.Measure, n int64, tone string, version string) {
 		link := p.State.With("row", "").
 			With("column", fmt.Sprint(last)).
@@ -24,7 +34,7 @@ func (p *Page) say() []shell.Phrase {
 			MoneyCell()
 		out = append(
 			out,
-			shell.Phrase{Text: tell.Millions(figure.Whole(figure.Money, n), t.Currency), Link: link, Tone: tone},
+			shell.Phrase{Text: amounts.Of(n), Link: link, Tone: tone},
 		)
 	}
 	who := "The portfolio"
@@ -34,8 +44,6 @@ func (p *Page) say() []shell.Phrase {
 	case p.Moment.Scope.Code != "":
 		who = p.Moment.Scope.Name
 	}
-	running, _ := t.Value(t.Root, 0, costs.Running, last)
-	planned, _ := t.Value(t.Root, 0, costs.Planned, last)
 	span := " in " + t.Span
 	if t.Per == costs.ToDate || t.Summed {
 		span = " in all"
@@ -53,13 +61,6 @@ func (p *Page) say() []shell.Phrase {
 	}
 	amount(costs.Running, running, "", "")
 	text("%s", span)
-	other, than := planned, "than planned"
-	if t.Compared() {
-		was, _ := t.Value(t.Root, 1, costs.Running, last)
-		if p.State.Get("beside") == "" {
-			other, than = was, "than it said in "+t.Version
-		}
-	}
 	switch d := running - other; {
 	case d == 0:
 		text(", as %s.", map[bool]string{true: "planned", false: "it said before"}[than == "than planned"])

@@ -19,6 +19,7 @@ type Screen struct {
 	Scripts map[string]string // modules by name
 	Setup   []Entry           // places in Setup
 	Weigh   []Entry           // places in the line under the rail
+	Work    bool              // its pages prepare a period, so they show the open one though nothing is stated for it
 }
 
 // Route is an address and who answers there.

@@ -104,6 +104,7 @@ const (
 	keepKey
 	shownKey
 	wrongAtKey
+	workKey
 )
 
 // SetActor notes who asks.
@@ -268,7 +269,7 @@ func (f Frame) Mark() string {
 // Gathered counts the projects that have stated all they owe.
 func (f Frame) Gathered() string {
 	stated, owes := f.Moment.Owing()
-	if owes == 0 {
+	if owes == 0 || f.Moment.Waits() {
 		return ""
 	}
 	return fmt.Sprintf("%d/%d", stated, owes)
@@ -276,7 +277,7 @@ func (f Frame) Gathered() string {
 
 // Checked counts the errors and warnings that nobody has explained.
 func (f Frame) Checked() string {
-	if n := f.Moment.Waiting(); n > 0 {
+	if n := f.Moment.Waiting(); n > 0 && !f.Moment.Waits() {
 		return strconv.Itoa(n)
 	}
 	return ""
@@ -303,12 +304,12 @@ func (f Frame) RailTitle(p board.RailPeriod) string {
 }
 
 // StateWord is the state of the shown period, as a word of its own.
-func (f Frame) StateWord() string { return tell.Capital(string(f.Moment.Period.State)) }
+func (f Frame) StateWord() string { return tell.Capital(string(f.Moment.Asked.State)) }
 
 // DueLine tells by when statements are due for the shown period; "" where no
 // days are set, or it is closed.
 func (f Frame) DueLine() string {
-	if f.Moment.Period.Closed {
+	if f.Moment.Asked.Closed {
 		return ""
 	}
 	var out []string

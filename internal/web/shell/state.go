@@ -32,11 +32,22 @@ const (
 )
 
 // State is what the address says beside the page: it goes on to every link.
-type State struct{ v [len(names)]string }
+type State struct {
+	v    [len(names)]string
+	work bool // the page prepares a period, see Screen
+}
+
+// SetWork notes that a page prepares a period.
+func SetWork(c fiber.Ctx) error {
+	fiber.Locals(c, workKey, true)
+	return c.Next()
+}
 
 // StateOf reads the state of a request.
 func StateOf(c fiber.Ctx) State {
-	return ParseState(string(c.Request().URI().QueryString()))
+	s := ParseState(string(c.Request().URI().QueryString()))
+	s.work = fiber.Locals[bool](c, workKey)
+	return s
 }
 
 // ParseState reads a query; what it does not know is left out.
@@ -170,6 +181,7 @@ func (s State) Ask() office.Ask {
 		In:      s.Get("in"),
 		Scope:   s.Get("scope"),
 		Filter:  s.Filter(),
+		Own:     s.work,
 	}
 }
 
