@@ -1,10 +1,12 @@
 // Accounts: refused, limited, expired, signed out everywhere, invited, disabled;
 // and a lead who stays at home. On a server of its own, with short sessions.
 import { spawn } from "node:child_process";
+import { copyFileSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { people, signIn } from "./browser.mjs";
 import { accessible, expect, test } from "./pages.mjs";
+import { seed } from "./server.mjs";
 
 const here = dirname(fileURLToPath(import.meta.url));
 const base = "http://127.0.0.1:8498";
@@ -12,10 +14,12 @@ const servers = [];
 
 // serve starts the demonstration on an address and waits until it answers.
 async function serve(address, env = {}) {
-  const args = ["demo", "--addr", address.slice(7)];
+  const db = join(seed, "..", `doors-${servers.length}.db`);
+  copyFileSync(seed, db);
+  const args = ["demo", "--db", db, "--addr", address.slice(7)];
   const options = { env: { ...process.env, ...env }, stdio: "ignore" };
   servers.push(spawn(join(here, "../bin/turret"), args, options));
-  for (let i = 0; i < 300; i++) {
+  for (let i = 0; i < 1200; i++) {
     try {
       if ((await fetch(address + "/healthz")).ok) return;
     } catch {

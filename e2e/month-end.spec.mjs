@@ -170,3 +170,58 @@ test("the executive reads cuts and their differences, and changes none", async (
   await expect(page.locator("main > p.mb-0")).toContainText("batch");
   await expect(page.locator('main form[method="post"]')).toHaveCount(0);
 });
+
+test("the day after a close, everyone lands on what was closed", async ({
+  page,
+  as,
+  complaints,
+}) => {
+  await as("analyst");
+  await page.goto("/close?at=2026-11");
+  const reasons = page.locator('input[name^="reason."]');
+  await expect(reasons.first()).toHaveValue("Seen by the board"); // it comes back
+  for (let i = 0; i < (await reasons.count()); i++)
+    await reasons.nth(i).fill("Known");
+  await page.getByRole("button", { name: "Close Nov 2026" }).click();
+  await expect(page.getByRole("status")).toContainText("Nov 2026 is closed");
+  for (const role of ["executive", "lead", "analyst"]) {
+    await page.context().clearCookies();
+    await as(role);
+    await page.goto("/board");
+    await expect(page.locator(".rail .selected .name")).toHaveText("Nov");
+    await expect(page.locator(".sentence").first()).toContainText("stand");
+    const november = await page.locator(".sentence").first().innerText();
+    await page.locator(".rail #p-2026-12").click();
+    await expect(page.locator(".rail .selected .name")).toHaveText("Dec");
+    await expect(page.getByRole("status")).toHaveText(
+      "Dec 2026 is open. Nothing is stated for it yet. As of Nov 2026:",
+    );
+    await expect(page.locator(".sentence").first()).toHaveText(november);
+    await expect(page.locator("#p-2026-12")).toHaveAccessibleName(
+      "Dec 2026, open",
+    );
+    await accessible(page);
+  }
+  await page.goto("/gather");
+  await expect(page.locator(".sentence").first()).toContainText(
+    "nothing is owed before it ends on 31 Dec 2026",
+  );
+  await page.goto("/close");
+  await expect(page.locator(".sentence").first()).toContainText(
+    "it lasts until 31 Dec 2026",
+  );
+  await expect(page.getByRole("button", { name: /^Close/ })).toHaveCount(0);
+  // What is stated first makes it a period of its own.
+  await paste(
+    page,
+    "project,period,section,text\nFR-05,2026-12,summary,All sensors are on board.\n",
+  );
+  await page.getByRole("button", { name: /^Accept/ }).click();
+  await page.waitForURL(/run/);
+  await page.goto("/board");
+  await expect(page.locator(".rail .selected .name")).toHaveText("Dec");
+  await expect(page.locator(".sentence").first()).toContainText(
+    /by none of \d+ for Dec 2026/,
+  );
+  expect(complaints).toEqual([]);
+});

@@ -16,7 +16,8 @@ import (
 // Project is what is told of one project.
 type Project struct {
 	Value    func(figure.ID) figure.Value
-	Currency money.Currency
+	Currency money.Currency // of the amounts
+	OwnMoney money.Currency // the project's own, of which its indices are; "": that of the amounts
 	State    portfolio.State
 	Standing standing.Table // by dimension
 	Why      string         // why overall is Unrated
@@ -120,8 +121,9 @@ func (s *projectSpeech) earning() {
 	if cpi.R.Cmp(low) < 0 && n.Standing[standing.Cost] != standing.Steady {
 		tone = n.Standing[standing.Cost].Code()
 	}
-	said := figure.Decimals(cpi.R, 2) + " for each " + string(n.Currency) + " spent"
-	if c, ok := coins[string(n.Currency)]; ok {
+	own := cmp.Or(n.OwnMoney, n.Currency)
+	said := figure.Decimals(cpi.R, 2) + " for each " + string(own) + " spent"
+	if c, ok := coins[string(own)]; ok {
 		hundred := figure.Decimals(cpi.R.Mul(exact.Whole(100)), 0)
 		said = fmt.Sprintf("%s %s per %s spent", hundred, c[0], c[1])
 	}

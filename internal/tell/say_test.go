@@ -176,6 +176,10 @@ func TestProjectSays(t *testing.T) {
 			"Earning 82 cents per euro spent; computed to finish at €11.0 M, 22.2% over. Its lead states €9.5 M and Steady. That forecast is 3 periods old.",
 		},
 		{
+			Project{Value: less(figure.ForecastAge), Currency: "EUR", OwnMoney: "NOK", State: portfolio.Active, Standing: costs},
+			"Earning 82 øre per krone spent; computed to finish at €11.0 M, 22.2% over. Its lead states €9.5 M.",
+		},
+		{
 			Project{Value: less(figure.ForecastAge), Currency: "JPY", State: portfolio.Active, Standing: costs},
 			"Earning 0.82 for each JPY spent; computed to finish at ¥1,100.0 M, 22.2% over. Its lead states ¥950.0 M.",
 		},

@@ -35,8 +35,8 @@ func TestSheetsAndTrailsAreInTheProjectsCurrency(t *testing.T) {
 		},
 		{
 			"/project/K2?in=reporting",
-			[]string{"Amounts are shown in EUR; shares, indices and dates are those of the project's own currency, GBP.", ">All in GBP</a>", "€ M, cumulative"},
-			[]string{"All in EUR"},
+			[]string{"Amounts are shown in EUR; shares, indices and dates are those of the project's own currency, GBP.", ">All in GBP</a>", "€ M, cumulative", "pence per pound"},
+			[]string{"All in EUR", "per euro"},
 		},
 		{"/project/K1", nil, []string{"own currency.", "All in EUR"}},
 		{"/trail/K2/bac", []string{"In GBP, the project's own currency; in EUR 7"}, nil},

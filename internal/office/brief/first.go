@@ -167,7 +167,7 @@ func (w *briefWriter) decisions() brief.Block {
 			)
 			break
 		}
-		why := tell.Capital(sheet.Telling(r).Decides())
+		why := tell.Capital(sheet.Telling(r, "").Decides())
 		if line := worstReason(r); line != "" {
 			why += ": " + line
 		}

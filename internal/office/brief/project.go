@@ -69,7 +69,7 @@ func (w *briefWriter) projectBrief(ctx context.Context, code string, parts []Par
 // project is the page of one project.
 func (w *briefWriter) project(s *sheet.Sheet, wide bool, depth int) {
 	n := s.Now
-	told := sheet.Telling(n)
+	told := sheet.Telling(n, w.m.OwnCurrency(n.Code))
 	glyph := &chart.Glyph{Standing: n.Standing[standing.Overall], Overall: true}
 	blocks := []brief.Block{
 		brief.Head{Text: n.Name, Small: w.m.Facts(n), Glyph: glyph, Level: 1},

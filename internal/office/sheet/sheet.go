@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/earned"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
+	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
@@ -380,8 +381,8 @@ func (s *Sheet) DatedMilestones() []tell.DatedMilestone {
 	return out
 }
 
-// Telling is what is told of one project.
-func Telling(r *book.Reading) *tell.Project {
+// Telling is what is told of one project, whose own currency is given.
+func Telling(r *book.Reading, owned money.Currency) *tell.Project {
 	own := make(map[standing.Dimension]string)
 	for _, x := range r.Reasons {
 		if x.Dimension.Own() {
@@ -392,6 +393,7 @@ func Telling(r *book.Reading) *tell.Project {
 		Own:      own,
 		Value:    r.Value,
 		Currency: r.Currency,
+		OwnMoney: owned,
 		State:    r.State,
 		Standing: r.Standing,
 		Why:      r.Why,

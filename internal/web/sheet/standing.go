@@ -18,7 +18,7 @@ import (
 // say says the project in words, each figure with its trail.
 func (p *Page) say() []shell.Phrase {
 	var out []shell.Phrase
-	for _, x := range sheet.Telling(p.Sheet.Now).Say() {
+	for _, x := range sheet.Telling(p.Sheet.Now, p.Moment.OwnCurrency(p.Code)).Say() {
 		ph := shell.Phrase{Text: x.Text, Tone: x.Tone}
 		if x.States {
 			ph.Link = p.Figure(p.Code, figure.Get(x.Figure).Name)
@@ -29,7 +29,7 @@ func (p *Page) say() []shell.Phrase {
 }
 
 // Decides says which dimensions make the overall standing what it is.
-func (p *Page) Decides() string { return sheet.Telling(p.Sheet.Now).Decides() }
+func (p *Page) Decides() string { return sheet.Telling(p.Sheet.Now, "").Decides() }
 
 // Reason is a rule: what it read, its limits, and what it said, or why it was
 // silent.

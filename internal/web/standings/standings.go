@@ -116,7 +116,7 @@ func (p *Page) apart(x judge.Apart) Apart {
 		Code: x.Code, Name: x.Name, Lead: x.Lead, Link: p.State.Project(x.Code), Stated: glyph(x.Stated, "Overall"), Computed: glyph(is, "Overall"), Says: x.Stated.String(), Is: is.String(),
 		StatedOutlook: write(
 			figure.EACStated,
-		), Outlook: write(figure.EACComputed), Gap: tell.Format(x.Gap, x.Currency, false), Set: x.Override, Decides: sheet.Telling(x.Reading).Decides(),
+		), Outlook: write(figure.EACComputed), Gap: tell.Format(x.Gap, x.Currency, false), Set: x.Override, Decides: sheet.Telling(x.Reading, "").Decides(),
 	}
 	a.SetLink = p.Turn("of", x.Code) + "#set"
 	return a
