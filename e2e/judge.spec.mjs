@@ -64,6 +64,11 @@ test("sends one back, accepts one, and answers the rest at once", async ({
   await expect(page.getByRole("alert")).toContainText("needs a reason");
   await page.getByLabel("Question").fill("Which orders are cancelled?");
   await page.getByRole("button", { name: "Send back" }).click();
+  await expect(page.getByRole("status")).toContainText(
+    "is sent back. This is the next that waits for an answer.",
+  );
+  await page.goto("/check?cause=forecast-under-orders");
+  await page.getByRole("link", { name: /is on order already/ }).click();
   await expect(page.locator(".answer")).toContainText(
     "Sent back in Nov 2026 by Ines Marlow: Which orders are cancelled?",
   );
@@ -72,6 +77,9 @@ test("sends one back, accepts one, and answers the rest at once", async ({
   await page.getByLabel("Reason").first().fill("Storage is paid to March");
   await page.getByLabel("Until").first().selectOption("2027-03");
   await page.getByRole("button", { name: "Accept", exact: true }).click();
+  await expect(page.getByRole("status")).toContainText("is accepted");
+  await page.goto("/check?cause=cost-not-running");
+  await page.getByRole("link", { name: /on hold since/ }).click();
   await expect(page.locator(".answer")).toContainText("until Mar 2027");
 
   await page.goto("/check?said=unexplained&show=all");

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"html"
 	"net/http"
 	"net/url"
@@ -75,12 +76,61 @@ func TestCheckActions(t *testing.T) {
 	require.Contains(t, head.Get("Location"), "still+there")
 	status, _, head = b.post(gone, url.Values{"do": {"correct"}, "cell.percent": {"60"}})
 	require.Equal(t, http.StatusSeeOther, status)
-	require.Contains(t, head.Get("Location"), "/check?done=The+finding+is+corrected")
+	require.Contains(t, head.Get("Location"), "done=The+finding+is+corrected")
 	status, body, _ = b.post(gone, url.Values{"do": {"correct"}, "cell.percent": {"70"}})
 	require.Equal(t, http.StatusNotFound, status)
 	require.True(t, strings.Contains(body, "This finding is gone"))
 	_, body, _ = b.get("/gather")
 	require.True(t, strings.Contains(body, "Progress, entered by"), "a correction is a run")
+}
+
+// TestAfterAFindingComesTheNext: what is dealt with leads to the next that waits, from the
+// last to the first, and to the list once none does; what is withdrawn stays.
+func TestAfterAFindingComesTheNext(t *testing.T) {
+	o := newOffice(t, faulty)
+	gatherFiles(t, o, map[string]string{
+		"activities.csv": "project,activity,name,baseline_start,baseline_finish\nA,2,Three,2026-01-05,2026-05-29\n",
+		"progress.csv":   "project,activity,period,percent,actual_start\nB,1,2026-02,5,\nA,2,2026-01,30,2026-01-05\nA,2,2026-02,20,\n",
+	})
+	b := signedIn(t, newApp(o), office.Analyst)
+	m, err := o.Moment(context.Background(), operator, office.Ask{})
+	require.NoError(t, err)
+	n := m.Waiting()
+	require.Greater(t, n, 2)
+	_, body, _ := b.get("/check?said=unexplained&show=all&severity=warning")
+	links := linksTo(body, "/check/")
+	require.NotEmpty(t, links)
+	at := links[len(links)-1] // not the first: those before it come too
+	seen := make(map[string]bool)
+	for i := range n {
+		require.False(t, seen[at], at)
+		seen[at] = true
+		do := url.Values{"do": {"accept"}, "until": {"2026-04"}, "reason": {"known"}}
+		if i%2 == 1 {
+			do = url.Values{"do": {"ask"}, "question": {"why?"}}
+		}
+		status, body, head := b.post(at, do)
+		require.Equal(t, http.StatusSeeOther, status, body)
+		to, err := url.Parse(head.Get("Location"))
+		require.NoError(t, err)
+		done := to.Query().Get("done")
+		if i == n-1 {
+			require.Equal(t, "/check", to.Path)
+			require.Contains(t, done, "No error or warning waits for an answer any more.")
+			break
+		}
+		require.Contains(t, done, "This is the next that waits for an answer.")
+		q := to.Query()
+		q.Del("done")
+		to.RawQuery = q.Encode()
+		at = to.String()
+	}
+	_, body, _ = b.get(at)
+	mark := regexp.MustCompile(`name="mark" value="(\d+)"`).FindStringSubmatch(body)
+	require.NotNil(t, mark)
+	status, body, head := b.post(at, url.Values{"do": {"withdraw"}, "mark": {mark[1]}})
+	require.Equal(t, http.StatusSeeOther, status, text(body))
+	require.Contains(t, head.Get("Location"), "done=The+finding+is+open+again")
 }
 
 // TestRuleActions: previews change nothing; refusals are shown with what was

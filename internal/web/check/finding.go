@@ -195,6 +195,10 @@ func PostFinding(site *shell.Site) fiber.Handler {
 			Check:   shell.Param(c, "check"),
 			Record:  c.Query("record"),
 		}
+		waiting, title := waitingAfter(m, k), ""
+		if f := m.Finding(k); f != nil {
+			title = f.Title
+		}
 		cells, seen := make(map[string]string), make(map[string]string)
 		for name, v := range c.Request().PostArgs().All() {
 			if column, ok := strings.CutPrefix(string(name), "cell."); ok {
@@ -220,16 +224,9 @@ func PostFinding(site *shell.Site) fiber.Handler {
 				return err
 			}
 			if m.Finding(k) == nil { // it is gone, and so is its page
-				to := s.Moment().With("scope", s.Get("scope")).CheckPage()
-				return shell.Settle(
-					c,
-					nil,
-					again,
-					shell.WithDone(
-						to,
-						"The finding is corrected: the change is one run, under Gather, and can be undone.",
-					),
-				)
+				return shell.Settle(c, nil, again, next(
+					s, m, waiting, k, "The finding is corrected: the change is one run, under Gather, and can be undone.",
+				))
 			}
 			return shell.Settle(
 				c,
@@ -243,17 +240,64 @@ func PostFinding(site *shell.Site) fiber.Handler {
 		case "off":
 			err := check.In(site.Office).
 				LeaveOut(ctx, a, m, shell.Mark(c), k.Project, k.Check, c.FormValue("until"), c.FormValue("reason"))
-			to := s.Moment().With("scope", s.Get("scope")).CheckPage()
-			return shell.Settle(c, err, again, shell.WithDone(to, "The check is off for "+k.Project+"."))
+			if err != nil {
+				return shell.Settle(c, err, again, "")
+			}
+			if m, err = site.Office.Moment(ctx, a, s.Ask()); err != nil {
+				return err
+			}
+			return shell.Settle(c, nil, again, next(s, m, waiting, k, "The check is off for "+k.Project+"."))
 		}
 		_, done, err := answer(c, site, m, []office.FindingKey{k})
-		return shell.Settle(
-			c,
-			err,
-			again,
-			shell.WithDone(s.Finding(k.Project, k.Check, k.Record), "The finding is "+done+"."),
-		)
+		if err != nil || c.FormValue("do") == "withdraw" {
+			return shell.Settle(
+				c,
+				err,
+				again,
+				shell.WithDone(s.Finding(k.Project, k.Check, k.Record), "The finding is "+done+"."),
+			)
+		}
+		if m, err = site.Office.Moment(ctx, a, s.Ask()); err != nil {
+			return err
+		}
+		return shell.Settle(c, nil, again, next(s, m, waiting, k, fmt.Sprintf("%s of %s is %s.", title, k.Project, done)))
 	}
+}
+
+// waits tells whether a finding waits for an answer; a note waits for nobody.
+func waits(f *office.Finding) bool { return f.Unexplained() && f.Severity != finding.Note }
+
+// waitingAfter lists the findings that wait for an answer: those after one, then those
+// before it.
+func waitingAfter(m *office.Moment, k office.FindingKey) (out []office.FindingKey) {
+	var before []office.FindingKey
+	passed := false
+	for _, f := range m.Findings() {
+		switch key := (office.FindingKey{Project: f.Project, Check: f.Check, Record: f.Record}); {
+		case key == k:
+			passed = true
+		case !waits(&f):
+		case passed:
+			out = append(out, key)
+		default:
+			before = append(before, key)
+		}
+	}
+	return append(out, before...)
+}
+
+// next is the address of the first of the findings that still waits once another is
+// dealt with, in a later moment, else of the check page; it says what was done.
+func next(s shell.State, m *office.Moment, waiting []office.FindingKey, dealt office.FindingKey, done string) string {
+	for _, k := range waiting {
+		if f := m.Finding(k); k != dealt && f != nil && waits(f) {
+			return shell.WithDone(s.Finding(k.Project, k.Check, k.Record), done+" This is the next that waits for an answer.")
+		}
+	}
+	return shell.WithDone(
+		s.Moment().With("scope", s.Get("scope")).CheckPage(),
+		done+" No error or warning waits for an answer any more.",
+	)
 }
 
 // preview shows the page again with what the cells as typed would do.
