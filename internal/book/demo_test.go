@@ -77,6 +77,18 @@ func touchedByCurrency(s *Snapshot, r *Reading, reporting bool) bool {
 	return r.Group || reporting && s.Project(r.Code).Currency != s.Office.Reporting
 }
 
+// withoutLaterChecks gives values as they were before the checks that came after the
+// demonstration was kept: what those find is not counted.
+func withoutLaterChecks(values []figure.Value, found []finding.Finding) []figure.Value {
+	out := slices.Clone(values)
+	for _, f := range found {
+		if f.Check == "orders-not-running" && f.Counts() {
+			out[figure.Warnings].N--
+		}
+	}
+	return out
+}
+
 // TestClosedPeriodsAreWhatTheirInputsGive: every cut's readings are those that its
 // inputs compute today, and its marks are those of its readings.
 func TestClosedPeriodsAreWhatTheirInputsGive(t *testing.T) {
@@ -97,7 +109,7 @@ func TestClosedPeriodsAreWhatTheirInputsGive(t *testing.T) {
 			require.Len(t, kept.Rows, len(now.Rows))
 			for i, r := range kept.Rows {
 				if cut.Catalogue >= 3 || !touchedByCurrency(s, r, reporting) {
-					require.Equal(t, said(now.Rows[i].Values), said(r.Values), "%s in %d", r.Code, p)
+					require.Equal(t, said(withoutLaterChecks(now.Rows[i].Values, now.Rows[i].Findings)), said(r.Values), "%s in %d", r.Code, p)
 				}
 				require.Equal(t, now.Rows[i].Standing, r.Standing, "%s in %d", r.Code, p)
 			}

@@ -260,6 +260,13 @@ func TestUndo(t *testing.T) {
 		},
 	)
 
+	corrected := func(through int64) int {
+		n, err := s.CorrectedThrough(ctx, through)
+		require.NoError(t, err)
+		return n
+	}
+	require.Equal(t, 2, corrected(24400), "one moved and one changed; the new one is not corrected")
+	require.Zero(t, corrected(1), "none is of a period so early")
 	pairs, err := s.Moved(ctx, second)
 	require.NoError(t, err)
 	require.Equal(t, [][2]int64{{1, 2}}, pairs, "one moved, the other only changed")
@@ -277,6 +284,7 @@ func TestUndo(t *testing.T) {
 	require.NotEmpty(t, way, "later batches state about the projects that it made")
 
 	undo := commit(&Batch{Origin: "undo", Undoes: second})
+	require.Zero(t, corrected(24400), "what was undone corrects nothing")
 	get := func(code string) *Posting {
 		p, err := s.PostingOf(ctx, code)
 		require.NoError(t, err)

@@ -215,6 +215,18 @@ func (s *Store) PostedThrough(ctx context.Context, period int64) (sums map[strin
 	return sums, n, nil
 }
 
+// CorrectedThrough counts the postings of periods up to one that a later batch which still
+// stands has changed.
+func (s *Store) CorrectedThrough(ctx context.Context, period int64) (n int, err error) {
+	err = s.readers.GetContext(
+		ctx,
+		&n,
+		"SELECT count(DISTINCT c.record) FROM change c JOIN posting p ON p.id = c.record WHERE c.tbl = 'posting' AND p.period <= ? AND c.batch"+stands,
+		period,
+	)
+	return n, plain(err)
+}
+
 // postedTwice finds postings that say the same in period ?1, of all projects or of ?2
 // alone. The index tells which may be the same; those alone are compared in full, found
 // one by one, whatever the planner thinks (CROSS JOIN).

@@ -16,6 +16,10 @@ import (
 	"turret/internal/store/format"
 )
 
+// stands, after the number of a batch, leaves out those that were undone and those that
+// undid them.
+const stands = " NOT IN (SELECT id FROM batch WHERE undone <> 0 AND kept = 0 UNION SELECT undone FROM batch WHERE undone <> 0 AND kept = 0)"
+
 // Obstacle is something that a later batch did to what a run had done.
 type Obstacle struct {
 	What   string // a part or record, for messages
@@ -65,7 +69,6 @@ func (s *Store) Obstacles(ctx context.Context, batch int64) (out []Obstacle, err
 		}
 		return rows.Err()
 	}
-	const stands = " NOT IN (SELECT id FROM batch WHERE undone <> 0 AND kept = 0 UNION SELECT undone FROM batch WHERE undone <> 0 AND kept = 0)"
 	err = add(
 		`SELECT pc.project, pc.kind, pc.version, min(l.batch) FROM part_change pc JOIN part_change l ON l.project = pc.project AND l.kind = pc.kind AND l.version = pc.version
 WHERE pc.batch = ?1 AND l.batch > ?1 AND l.batch`+stands+` GROUP BY pc.project, pc.kind, pc.version ORDER BY min(l.batch), pc.project, pc.kind, pc.version`,

@@ -263,6 +263,17 @@ func TestChecks(t *testing.T) {
 		{"600.00 on order, 500.00 to come", "forecast-under-orders", 10000, "500 EUR is forecast to come and 600 EUR is on order", func(b *bench) {
 			b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{cost(cells(b.at+2, 60000))}}}
 		}},
+		{"600.00 on order, and on hold", "orders-not-running", 60000, "600 EUR is on order for a project that is on hold since 1 Mar 2026", func(b *bench) {
+			b.p.State, b.p.Since = portfolio.OnHold, on26(3, 1)
+			b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{cost(cells(b.at+2, 60000))}}}
+		}},
+		{"600.00 on order, and finished", "orders-not-running", 60000, "600 EUR is on order for a project that is finished;", func(b *bench) {
+			b.p.State = portfolio.Finished
+			b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{cost(cells(b.at+2, 60000))}}}
+		}},
+		{"100.00 and 50.00 on order of three and four periods ago", "orders-overdue", 15000, "150 EUR was expected 3 periods or more ago, the first of it in Jan 2026", func(b *bench) {
+			b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{cost(cells(b.at-4, 10000, 5000, 2500))}}}
+		}},
 		{"the rest for half", "forecast-not-credible", 0, "each unit of money still to be spent must earn", func(b *bench) { b.p.Forecast[4].Lines = []portfolio.Line{cost(cells(b.at+1, 25000))} }},
 		{"baseline 2 adds 100.00, outlook the same", "budget-up-forecast-not", 10000, "raised the plan from 1,000 EUR to 1,100 EUR, and the stated outlook went from 1,000 EUR to 1,000 EUR", func(b *bench) {
 			b.p.Plan = append(b.p.Plan, portfolio.Version{Number: 2, Lines: []portfolio.Line{cost(cells(jan, 110000))}})
@@ -546,6 +557,38 @@ func TestNegativeActualsAreThoseSoFar(t *testing.T) {
 		require.Equal(t, c.money != 0, i >= 0, "%s: %v", c.name, texts(list))
 		if i >= 0 {
 			require.Equal(t, c.money, list[i].Money, c.name)
+		}
+	}
+}
+
+// TestOrdersThatAreAsTheyShould: of what runs, of what is not, without orders, of orders
+// that were taken back, and of those that are not yet long past.
+func TestOrdersThatAreAsTheyShould(t *testing.T) {
+	for name, fault := range map[string]func(*bench){
+		"running, and to come": func(b *bench) {
+			b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{cost(cells(b.at+2, 100))}}}
+		},
+		"on hold, without orders": func(b *bench) { b.p.State = portfolio.OnHold },
+		"on hold, all taken back": func(b *bench) {
+			b.p.State = portfolio.OnHold
+			b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{cost(cells(b.at, 100, -100))}}}
+		},
+		"two periods past": func(b *bench) {
+			b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{cost(cells(b.at-2, 100))}}}
+		},
+		"long past, and taken back": func(b *bench) {
+			b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{cost(cells(b.at-4, 100, -100))}}}
+		},
+		"income long past": func(b *bench) {
+			l := cost(cells(b.at-4, 100))
+			l.Flow = portfolio.Income
+			b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{l}}}
+		},
+	} {
+		b := sound()
+		fault(b)
+		for _, f := range b.found() {
+			require.NotContains(t, []string{"orders-not-running", "orders-overdue"}, f.Check, name)
 		}
 	}
 }

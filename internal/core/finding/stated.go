@@ -43,6 +43,21 @@ var statedChecks = []Check{
 		run:   (*run).underOrders,
 	},
 	{
+		Code:  "orders-not-running",
+		Title: "Orders of what is not running",
+		About: "Something is on order for a project that is proposed, on hold, finished or cancelled; it counts as on order.",
+		run:   (*run).ordersNotRunning,
+	},
+	{
+		Code:     "orders-overdue",
+		Title:    "Orders long overdue",
+		Severity: Note,
+		Limit:    "3",
+		Unit:     "periods past",
+		About:    "Orders whose invoices were expected so long ago; they still count as on order.",
+		run:      (*run).ordersOverdue,
+	},
+	{
 		Code:  "forecast-not-credible",
 		Title: "Stated forecast not credible",
 		Limit: "0.10",
@@ -231,6 +246,73 @@ func (r *run) underOrders() {
 			"%s is forecast to come and %s is on order already; state what is missing, or which orders are cancelled.",
 			amount(etc.N, r.own()),
 			amount(orders.N, r.own()),
+		),
+	})
+}
+
+func (r *run) ordersNotRunning() {
+	orders := r.e.Get(figure.OnOrder)
+	if r.active() || !orders.Known || orders.N <= 0 {
+		return
+	}
+	how := string(r.state)
+	if r.Since != 0 {
+		how += " since " + on(r.Since)
+	}
+	r.add(Finding{
+		Record: "orders",
+		Money:  orders.N,
+		Values: string(r.state) + ", " + amount(orders.N, r.own()),
+		Source: firstSource(r.Commitment.Lines),
+		Text: fmt.Sprintf(
+			"%s is on order for a project that is %s; cancel the orders and state what is left of them, or correct the project's state.",
+			amount(orders.N, r.own()),
+			how,
+		),
+	})
+}
+
+func (r *run) ordersOverdue() {
+	orders := r.e.Get(figure.OnOrder)
+	if !orders.Known || r.Commitment == nil {
+		return
+	}
+	first, last := calendar.Period(0), r.at-r.periods()
+	var sum int64
+	var src portfolio.Source
+	for i := range r.Commitment.Lines {
+		l := &r.Commitment.Lines[i]
+		if l.Flow != portfolio.Cost {
+			continue
+		}
+		for _, c := range l.Cells {
+			if c.Period > last || c.Amount == 0 {
+				continue
+			}
+			conv, err := r.Converter(l.Currency, money.PeriodRates, c.Period, true)
+			if err != nil {
+				return // a rate is missing, which another check tells
+			}
+			n, _ := conv.Convert(c.Amount)
+			sum += n
+			if first == 0 || c.Period < first {
+				first, src = c.Period, c.Source
+			}
+		}
+	}
+	if sum <= 0 {
+		return
+	}
+	r.add(Finding{
+		Record: "orders",
+		Money:  sum,
+		Values: "from " + r.period(first) + ", " + amount(sum, r.own()),
+		Source: src,
+		Text: fmt.Sprintf(
+			"Of what is on order, %s was expected %s or more ago, the first of it in %s; ask whether the invoices are missing, or the orders are closed.",
+			amount(sum, r.own()),
+			plural(r.periods(), "period", "periods"),
+			r.period(first),
 		),
 	})
 }

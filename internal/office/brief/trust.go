@@ -207,19 +207,7 @@ func (w *briefWriter) trustSaid(t *check.Trust, all []office.Finding) string {
 			fmt.Sprintf("%s and not counted.", tell.Plural(t.Refused, "row was refused", "rows were refused")),
 		)
 	}
-	if t.Postings > 0 {
-		if t.Agrees() {
-			out = append(
-				out,
-				fmt.Sprintf(
-					"The cost counted agrees with %s ledger postings to the cent.",
-					tell.Amount(fmt.Sprint(t.Postings), 0),
-				),
-			)
-		} else {
-			out = append(out, "The cost counted does not agree with the ledger.")
-		}
-	}
+	out = append(out, t.Said())
 	return strings.Join(out, " ")
 }
 

@@ -10,8 +10,10 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
 	"turret/internal/office"
 	"turret/internal/right"
+	"turret/internal/tell"
 )
 
 // Trust tells how far the figures of a moment can be trusted.
@@ -21,6 +23,8 @@ type Trust struct {
 	Errors, Warnings int
 	Ledger           []LedgerSum
 	Postings         int
+	Changed          int      // of the postings, those that were corrected since they first came
+	Outside          []string // projects with postings that stand outside the portfolio's sums
 }
 
 // LedgerSum compares the postings of one currency with what the figures count.
@@ -64,8 +68,28 @@ func (o Room) Trust(ctx context.Context, a right.Actor, m *office.Moment) (*Trus
 		return nil, err
 	}
 	l, err := o.ledger(ctx, m)
-	t.Ledger, t.Postings = l.sums, l.postings
-	return t, err
+	if err != nil {
+		return nil, err
+	}
+	t.Ledger, t.Postings, t.Changed = l.sums, l.postings, l.corrected
+	if all := m.Readings().Group("*"); all != nil {
+		left := make(map[string]bool)
+		for _, x := range all.LeftOut {
+			left[x.Code] = true
+		}
+		for _, code := range l.posted {
+			r := m.Readings().Project(code)
+			if r == nil || r.State == portfolio.Proposed || r.State == portfolio.Cancelled || left[code] {
+				t.Outside = append(t.Outside, code)
+			}
+		}
+	}
+	return t, nil
+}
+
+// Said says in words what the cost that is counted was compared with.
+func (t *Trust) Said() string {
+	return tell.Ledger(t.Agrees(), t.Postings, t.Changed, t.Outside)
 }
 
 // agreement is the comparison of postings and sums through a period at a revision:
@@ -76,8 +100,10 @@ type agreement struct {
 }
 
 type agreed struct {
-	sums     []LedgerSum
-	postings int
+	sums      []LedgerSum
+	postings  int
+	corrected int
+	posted    []string // projects with postings
 }
 
 func (o Room) ledger(ctx context.Context, m *office.Moment) (agreed, error) {
@@ -101,13 +127,22 @@ func (o Room) compareLedger(ctx context.Context, s *book.Snapshot, through calen
 		return agreed{}, err
 	}
 	counted := make(map[string]int64)
+	out := agreed{sums: []LedgerSum{}, postings: n}
+	if out.corrected, err = o.Store().CorrectedThrough(ctx, int64(through)); err != nil {
+		return agreed{}, err
+	}
 	for _, p := range projects {
+		any := false
 		for _, line := range p.Ledger {
 			for _, c := range line.Cells {
 				if c.Period <= through {
 					counted[string(line.Currency)] += c.Amount
+					any = true
 				}
 			}
+		}
+		if any {
+			out.posted = append(out.posted, p.Code)
 		}
 	}
 	for c := range counted {
@@ -115,7 +150,6 @@ func (o Room) compareLedger(ctx context.Context, s *book.Snapshot, through calen
 			posted[c] = 0
 		}
 	}
-	out := agreed{sums: []LedgerSum{}, postings: n}
 	for _, c := range slices.Sorted(maps.Keys(posted)) {
 		out.sums = append(out.sums, LedgerSum{money.Currency(c), posted[c], counted[c]})
 	}
