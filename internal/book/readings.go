@@ -45,11 +45,20 @@ type Reading struct {
 	Version  string            // of the rule set
 }
 
-// Next is the raised milestone that comes next.
+// Next is the raised milestone of what runs that comes next.
 type Next struct {
 	Name string
-	Date calendar.Date
+	Date calendar.Date // as stated; past where nobody has said a new one
 	Slip int
+}
+
+// Said names the milestone as of the last day of a period: one whose day has come and that
+// is not met was missed.
+func (n Next) Said(day calendar.Date) string {
+	if n.Name != "" && n.Date <= day {
+		return n.Name + ", missed"
+	}
+	return n.Name
 }
 
 // Value gives one figure.
@@ -300,7 +309,7 @@ func (s *Snapshot) figures(full *portfolio.Project, p calendar.Period, against p
 		ev.reporting = ev.own.In(s.Office.Reporting)
 		ev.reporting.All()
 	}
-	if m, ok := dates.NextRaised(progress.View); ok {
+	if m, ok := dates.NextRaised(progress.View); ok && full.StateAt(progress.View.Day) == portfolio.Active {
 		ev.next = Next{full.Activities[m.Activity].Name, m.Current, m.Slip}
 	}
 	return ev

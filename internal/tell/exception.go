@@ -15,17 +15,7 @@ import (
 // Exception says why a project is found, over the subject it was found in.
 func Exception(c exception.Case, s *exception.Subject, currency money.Currency) []Phrase {
 	out := &exceptionSpeech{c: c, s: s, currency: currency}
-	var list []figure.Value
-	for _, n := range c.Amounts {
-		list = append(list, figure.Whole(figure.Money, max(n, -n)))
-	}
-	switch c.Kind {
-	case exception.Over, exception.Under:
-		list = append(list, s.Now.Shown(figure.EACComputed), s.Now.Shown(figure.BAC))
-	case exception.Unmoved, exception.Hopeful:
-		list = append(list, s.Now.Shown(figure.EACStated))
-	}
-	out.amounts = AmountsOf(currency, list...)
+	out.amounts = AmountsOf(currency, out.told()...)
 	switch c.Kind {
 	case exception.Over:
 		out.beyond("over", "act")
@@ -66,6 +56,27 @@ type exceptionSpeech struct {
 	s        *exception.Subject
 	currency money.Currency
 	amounts  Amounts
+}
+
+// told lists the amounts that are said of the case.
+func (s *exceptionSpeech) told() (out []figure.Value) {
+	said := s.c.Amounts[:]
+	switch s.c.Kind {
+	case exception.Over, exception.Under:
+		out = append(out, s.s.Now.Shown(figure.EACComputed), s.s.Now.Shown(figure.BAC))
+	case exception.Hopeful:
+		out = append(out, s.s.Now.Shown(figure.EACStated))
+	case exception.Unmoved:
+		if s.c.IDs[0] == figure.ForecastAge {
+			return nil
+		}
+		out = append(out, s.s.Now.Shown(figure.EACStated))
+		said = said[2:]
+	}
+	for _, n := range said {
+		out = append(out, figure.Whole(figure.Money, max(n, -n)))
+	}
+	return out
 }
 
 func (s *exceptionSpeech) money(n int64) string {

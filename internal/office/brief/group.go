@@ -171,7 +171,7 @@ func (w *briefWriter) board(ctx context.Context, p Part) error {
 		brief.Col{Head: "Slip", Share: 6, Number: true},
 		brief.Col{Head: "Next milestone", Share: 15},
 	)
-	row := func(r board.Row) brief.Line { return boardLine(r, strips, names) }
+	row := func(r board.Row) brief.Line { return boardLine(r, strips, names, w.m.Period.Last) }
 	for _, r := range w.list.Rows {
 		g.Rows = append(g.Rows, row(r))
 	}
@@ -198,7 +198,7 @@ func (w *briefWriter) board(ctx context.Context, p Part) error {
 
 // boardLine is a row of the board: the standings, how it stood before, the outlook,
 // and the figures that executives compare.
-func boardLine(r board.Row, strips func(string) [12]board.Mark, names [12]string) brief.Line {
+func boardLine(r board.Row, strips func(string) [12]board.Mark, names [12]string, day calendar.Date) brief.Line {
 	n := r.Now
 	name := n.Name
 	if !r.Group {
@@ -234,7 +234,7 @@ func boardLine(r board.Row, strips func(string) [12]board.Mark, names [12]string
 	}
 	next := tell.Dash
 	if n.Next.Name != "" {
-		next = n.Next.Name
+		next = n.Next.Said(day)
 	}
 	line.Cells = append(line.Cells, brief.Txt(next))
 	return line

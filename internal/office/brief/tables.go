@@ -139,7 +139,7 @@ func boardTable(name string, notes []string, m *office.Moment, codes []string) [
 		if n.Next.Date != 0 {
 			on.Number = n.Next.Date.String()
 		}
-		row = append(row, brief.Cell{Text: n.Next.Name}, on)
+		row = append(row, brief.Cell{Text: n.Next.Said(m.Period.Last)}, on)
 		if n.State == portfolio.Proposed || n.State == portfolio.Cancelled || left[code] {
 			out.Rows = append(out.Rows, row)
 		} else {

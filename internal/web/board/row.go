@@ -90,11 +90,11 @@ func (p *Page) cell(r board.Row, c Column) Cell {
 		}
 		return cell
 	case "milestone":
-		cell := Cell{Class: "next", Cell: tell.Cell{Text: n.Next.Name, Known: true}}
+		cell := Cell{Class: "next", Cell: tell.Cell{Text: n.Next.Said(p.Moment.Period.Last), Known: true}}
 		if n.Next.Name == "" {
-			return Cell{Class: "next", Cell: tell.Cell{Text: tell.Dash, Title: "No raised milestone is left"}}
+			return Cell{Class: "next", Cell: tell.Cell{Text: tell.Dash, Title: "No raised milestone of what runs is left"}}
 		}
-		cell.Title = fmt.Sprintf("%s, %s", n.Next.Name, tell.Date(n.Next.Date))
+		cell.Title = fmt.Sprintf("%s, %s", n.Next.Said(p.Moment.Period.Last), tell.Date(n.Next.Date))
 		if r.Before != nil && r.Before.Next.Name != n.Next.Name && r.Before.Next.Name != "" {
 			cell.Was = r.Before.Next.Name
 		}
