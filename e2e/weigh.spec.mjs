@@ -20,6 +20,23 @@ test("finds what stands out, and takes the list into a brief", async ({
   await accessible(page);
   await fits(page);
 
+  // A line each, the most at stake first; a line opened tells why in words.
+  const lines = page.locator("table.exceptions tbody tr");
+  const stakes = (await lines.locator("td:last-child").allInnerTexts()).map(
+    (x) => Number(x.replace(/[,–—]/g, "") || 0),
+  );
+  expect(stakes).toEqual([...stakes].sort((a, b) => b - a));
+  await expect(lines.first().locator("li").first()).toBeHidden();
+  await lines.first().locator("summary").click();
+  await expect(lines.first().locator("li").first()).toContainText(
+    "The computed outlook of",
+  );
+  await lines.first().locator("td .f").first().click();
+  await expect(page.locator("#trail.open")).toContainText("Computed outlook");
+  await expect(lines.first().locator("li").first()).toBeVisible();
+  await accessible(page);
+  await page.keyboard.press("Escape");
+
   // Bad now and good in all: the period's index and that of all are told.
   await page.getByRole("link", { name: /^Bad now, good in all \d/ }).click();
   await expect(page.locator("p.quiet.mb-2")).toContainText("below 0.9");

@@ -207,10 +207,10 @@ func LimitText(n *big.Rat) string {
 	return figure.TrimDecimals(figure.Decimals(exact.FromRat(n), 6))
 }
 
-// Exceptions sums up the projects that were found among those looked at, the
-// gravest first: of one kind, or of all. most is the number of reasons that the
-// first has.
-func Exceptions(looked int, found [][2]string, kind exception.Kind, most int) []Phrase {
+// Exceptions sums up the projects that were found among those looked at: of one kind, the
+// gravest first, or of all, the one with the most at stake first; stake is what that is, ""
+// where nothing is at stake.
+func Exceptions(looked int, found [][2]string, kind exception.Kind, stake string) []Phrase {
 	s := &speech{}
 	r, one := exception.Of(kind)
 	switch {
@@ -235,10 +235,10 @@ func Exceptions(looked int, found [][2]string, kind exception.Kind, most int) []
 	switch {
 	case one:
 		s.text(" first.")
-	case most == 1:
-		s.text(" has the most at stake.")
+	case stake == "":
+		s.text(" first; nothing is at stake.")
 	default:
-		s.text(" does for %d reasons.", most)
+		s.text(" has the most at stake, %s.", stake)
 	}
 	return s.out
 }

@@ -114,17 +114,17 @@ func TestExceptionsSumUp(t *testing.T) {
 		looked int
 		found  [][2]string
 		kind   exception.Kind
-		most   int
+		stake  string
 		says   string
 	}{
-		{0, nil, "", 0, "No project is like this."},
-		{7, nil, "", 0, "Nothing stands out: no project of 7 is beyond the limits."},
-		{1, nil, exception.Over, 0, "Overruns: none of 1 project."},
-		{7, two, "", 3, "2 of 7 projects stand out; Alpha does for 3 reasons."},
-		{7, two[:1], "", 1, "1 of 7 projects stands out; Alpha has the most at stake."},
-		{7, two, exception.Idle, 1, "2 of 7 projects stand out here, Alpha first."},
+		{0, nil, "", "", "No project is like this."},
+		{7, nil, "", "", "Nothing stands out: no project of 7 is beyond the limits."},
+		{1, nil, exception.Over, "", "Overruns: none of 1 project."},
+		{7, two, "", "€4.9 M", "2 of 7 projects stand out; Alpha has the most at stake, €4.9 M."},
+		{7, two[:1], "", "", "1 of 7 projects stands out; Alpha first; nothing is at stake."},
+		{7, two, exception.Idle, "€4.9 M", "2 of 7 projects stand out here, Alpha first."},
 	} {
-		require.Equal(t, c.says, Plain(Exceptions(c.looked, c.found, c.kind, c.most)))
+		require.Equal(t, c.says, Plain(Exceptions(c.looked, c.found, c.kind, c.stake)))
 	}
 }
 

@@ -77,7 +77,7 @@ func linksTo(body, holding string) (out []string) {
 func TestExceptionsPage(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, weighed)), office.Analyst)
 	_, body, _ := b.get("/exceptions?at=2026-03&lead=Ben")
-	require.Equal(t, "5 of 5 projects stand out; Quay F does for 2 reasons.", words(t, body, "sentence"))
+	require.Equal(t, "5 of 5 projects stand out; Quay F has the most at stake, €0.2 M.", words(t, body, "sentence"))
 	require.Contains(t, text(body), "The computed outlook of €1.2 M is €0.2 M (20.0%) over the plan of €1.0 M.")
 	require.Contains(t, text(body), "The lead states Steady, and the figures say Act")
 	require.NotContains(t, text(body), "Cancelled one")

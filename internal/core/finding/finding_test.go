@@ -592,3 +592,17 @@ func TestOrdersThatAreAsTheyShould(t *testing.T) {
 		}
 	}
 }
+
+// TestOrdersAreFoundOnce: long past orders of a project on hold are of what is not running.
+func TestOrdersAreFoundOnce(t *testing.T) {
+	b := sound()
+	b.p.State = portfolio.OnHold
+	b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{cost(cells(b.at-4, 100))}}}
+	var found []string
+	for _, f := range b.found() {
+		if strings.HasPrefix(f.Check, "orders-") {
+			found = append(found, f.Check)
+		}
+	}
+	require.Equal(t, []string{"orders-not-running"}, found)
+}

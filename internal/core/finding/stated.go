@@ -54,7 +54,7 @@ var statedChecks = []Check{
 		Severity: Note,
 		Limit:    "3",
 		Unit:     "periods past",
-		About:    "Orders whose invoices were expected so long ago; they still count as on order.",
+		About:    "Orders of a running project whose invoices were expected so long ago; they still count as on order.",
 		run:      (*run).ordersOverdue,
 	},
 	{
@@ -274,8 +274,8 @@ func (r *run) ordersNotRunning() {
 
 func (r *run) ordersOverdue() {
 	orders := r.e.Get(figure.OnOrder)
-	if !orders.Known || r.Commitment == nil {
-		return
+	if !r.active() || !orders.Known || r.Commitment == nil {
+		return // of what is not running all are found
 	}
 	first, last := calendar.Period(0), r.at-r.periods()
 	var sum int64

@@ -152,8 +152,8 @@ func pointOf(r, shown *office.Reading) exception.Point {
 	}
 }
 
-// arrange orders the projects: of one kind by its weight, or by percent; of all
-// by the number of kinds that are bad news, then by what is at stake.
+// arrange orders the projects: of one kind by its weight, or by percent; of all by what
+// is at stake, then by the number of kinds that are bad news.
 func (e *Exceptions) arrange(share bool) {
 	bad := func(p *ExceptionProject) (n int) {
 		for i := range p.Cases {
@@ -168,8 +168,8 @@ func (e *Exceptions) arrange(share bool) {
 		switch {
 		case e.Kind == "":
 			return cmp.Or(
-				cmp.Compare(bad(&b), bad(&a)),
 				cmp.Compare(b.Value(figure.AtStake).N, a.Value(figure.AtStake).N),
+				cmp.Compare(bad(&b), bad(&a)),
 				code,
 			)
 		case share && (e.Kind == exception.Over || e.Kind == exception.Under):
@@ -189,7 +189,7 @@ func (e *Exceptions) arrange(share bool) {
 
 // Say sums the exceptions up.
 func (e *Exceptions) Say() []tell.Phrase {
-	return tell.Exceptions(e.Looked, e.names(), e.Kind, e.count())
+	return tell.Exceptions(e.Looked, e.names(), e.Kind, e.stake())
 }
 
 // names are the projects found, the gravest first.
@@ -200,10 +200,15 @@ func (e *Exceptions) names() (out [][2]string) {
 	return out
 }
 
-// count is the number of kinds that find the first project.
-func (e *Exceptions) count() int {
+// stake writes what is at stake of the first project; "" where nothing is, or it is not
+// known.
+func (e *Exceptions) stake() string {
 	if len(e.Projects) == 0 {
-		return 0
+		return ""
 	}
-	return len(e.Projects[0].Cases)
+	v := e.Projects[0].Value(figure.AtStake)
+	if !v.Known || v.N <= 0 {
+		return ""
+	}
+	return tell.Millions(v, e.Projects[0].Currency)
 }

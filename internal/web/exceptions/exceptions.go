@@ -55,6 +55,7 @@ type Row struct {
 	trail.Listed
 	Stated  *chart.Glyph
 	Reasons []Reason
+	Open    bool // its words show: a figure of it has its trail beside
 }
 
 // Reason is one of them, in words.
@@ -153,6 +154,7 @@ func (p *Page) row(x *weigh.ExceptionProject) Row {
 	if x.HasSaid && x.Stated != x.Standing[standing.Overall] {
 		r.Stated = &chart.Glyph{Standing: x.Stated, Small: true, What: "Stated"}
 	}
+	r.Open = strings.HasPrefix(p.State.Get("trail"), x.Code+"/")
 	for _, c := range x.Cases {
 		rule, _ := exception.Of(c.Kind)
 		reason := Reason{Kind: rule.Title, Link: p.Turn("cause", string(c.Kind))}
