@@ -171,11 +171,22 @@ test("changes a limit after its preview, and sets a standing", async ({
     .first()
     .click();
   await expect(page.getByRole("alert")).toContainText("swap them");
-  await page.getByLabel("Act", { exact: true }).fill("0.6");
+  await page.getByLabel("Act", { exact: true }).fill("60");
   await page
     .getByRole("button", { name: "See who would move" })
     .first()
     .click();
+  await expect(page.getByRole("alert")).toContainText(
+    "60 can be 60% or 6000%; write 60% or 0.6",
+  );
+  await page.getByLabel("Act", { exact: true }).fill("60 %");
+  await page
+    .getByRole("button", { name: "See who would move" })
+    .first()
+    .click();
+  await expect(page.locator(".effect")).toContainText(
+    /Late share: watch above 40%, act 60%\. It judges \d+ projects\./,
+  );
   const moved = page.locator(".effect .stands li").first();
   await expect(moved).toContainText("Steady");
   await expect(page.locator(".effect")).toContainText("Oct 2026 is closed");

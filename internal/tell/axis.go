@@ -23,6 +23,9 @@ var inPercent = map[figure.ID]bool{
 	figure.LateShare: true, figure.EarnedShare: true, figure.PlannedShare: true, figure.SpentShare: true, figure.ElapsedShare: true, figure.StatedShare: true, figure.EarnedBase: true, figure.MarginShare: true, figure.EACSpread: true,
 }
 
+// InPercent tells whether a figure is written in percent.
+func InPercent(id figure.ID) bool { return inPercent[id] }
+
 // Unit is what its values are in: "%", "k", "date", "days" or "".
 func (a Axis) Unit() string {
 	switch u := figure.Get(a.ID).Unit; {

@@ -168,8 +168,8 @@ func TestRuleActions(t *testing.T) {
 	require.True(t, strings.Contains(body, "swap them"), "swap them")
 	require.True(
 		t,
-		strings.Contains(body, `name="act" size="6" inputmode="decimal" value="0.1"`),
-		`name="act" size="6" inputmode="decimal" value="0.1"`,
+		strings.Contains(body, `name="act" size="6" value="0.1"`),
+		`name="act" size="6" value="0.1"`,
 	)
 	status, body, _ = b.post("/setup/rules", with("do", "save", "expression", "cpii < <b>", "title", "x"))
 	require.Equal(t, http.StatusUnprocessableEntity, status)

@@ -167,6 +167,7 @@ type RulePreview struct {
 	Found, FoundThen     []office.Finding
 	Gone, GoneThen       int // findings that are no more
 	Checks               bool
+	Says                 string // a rule in words, with how many projects it judges
 }
 
 // Judging tables, by what a form may change.
@@ -207,6 +208,10 @@ func (o Room) rule(
 	if table == "projects" { // the share below which it is too early, and nothing else
 		row = map[string]string{"project": row["project"], "too_early": cmp.Or(row["too_early"], "-")}
 	}
+	row, err := asWritten(table, row)
+	if err != nil {
+		return nil, err
+	}
 	snap, err := o.Book().Snapshot(ctx)
 	if err != nil {
 		return nil, err
@@ -223,6 +228,11 @@ func (o Room) rule(
 		return nil, err
 	}
 	p := &RulePreview{Checks: table == "checks"}
+	if table == "rules" {
+		if p.Says, err = o.says(ctx, snap, row); err != nil {
+			return nil, err
+		}
+	}
 	at := snap.Current()
 	p.OpenName = snap.Office.Periods.Name(at)
 	for i := range report.Effects {

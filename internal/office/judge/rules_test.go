@@ -187,7 +187,7 @@ func TestBadRules(t *testing.T) {
 		{"rules", "reading", "bac", "is money, and limits are for"},
 		{"rules", "reading", "cpi * 2", "Title: an expression needs a title"},
 		{"rules", "act", "0.95", "Act: the limit for Act is reached before that for Watch"},
-		{"rules", "watch", "1e9", "Watch: \"1e9\" is not a plain decimal number"},
+		{"rules", "watch", "1e9", "Watch: \"1e9\" is not a number"},
 		{"rules", "from", "2026-01", "From: 2026-01 is closed"},
 		{"rules", "from", "", "Say from which period it holds"},
 		{"rules", "from", "soon", "From:"},

@@ -122,8 +122,8 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 				"reading":   r.Reading,
 				"scope":     r.Scope,
 				"direction": string(r.Direction),
-				"watch":     r.Watch,
-				"act":       r.Act,
+				"watch":     judge.WriteLimit(r.Reading, r.Watch),
+				"act":       judge.WriteLimit(r.Reading, r.Act),
 				"title":     "",
 			}
 			if r.Own {
