@@ -52,7 +52,7 @@ var arrows = map[string][]string{
 	"office/board":     {"weigh"},
 	"office/money":     {"trail"},
 	"office/sheet":     {"history", "weigh"},
-	"office/brief":     {"board", "check", "money", "sheet", "weigh"},
+	"office/brief":     {"baseline", "board", "check", "money", "sheet", "weigh"},
 	"office/ready":     {"board", "money", "weigh"},
 
 	"office/officetest": {"account", "closing", "entry", "export", "history", "money", "sheet"}, // in tests alone

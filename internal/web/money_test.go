@@ -188,6 +188,16 @@ func TestBaselineForms(t *testing.T) {
 		"1 baseline waits for a decision; 0 approved ones changed a plan so far.",
 		words(t, body, "sentence"),
 	)
+	// What is to be decided is named where executives begin, on screen and on paper.
+	const decide = "P Pier Baseline 2 is to be approved or rejected: it adds €34,000 (21.2%) to the plan; proposed by The analyst on "
+	_, body, _ = tor.get("/board")
+	require.Contains(t, text(body), "To decide "+decide)
+	require.Contains(t, body, `id="decide"`)
+	require.NotEmpty(t, linksTo(body, "/baseline?of=P&version=2"))
+	_, body, _ = tor.get("/brief")
+	require.Contains(t, text(body), strings.Replace(decide, "P Pier ", "P Pier: ", 1))
+	_, body, _ = tor.get("/board?scope=NONE&q=nothing")
+	require.Contains(t, body, `id="decide"`, "a filter of the list hides no decision")
 
 	here := "/baseline?of=P&version=2"
 	status, body, _ = tor.post(
@@ -205,6 +215,8 @@ func TestBaselineForms(t *testing.T) {
 	status, body, _ = tor.post(here, url.Values{"do": {"reject"}, "remark": {"late"}, "mark": {old}})
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 	require.Contains(t, body, "is approved already, by The executive")
+	_, body, _ = tor.get("/board")
+	require.NotContains(t, body, `id="decide"`, "it is decided")
 	_, body, _ = ann.get(here + "&at=2026-02")
 	require.Contains(t, words(t, body, "sentence"), "Baseline 2 of Pier adds €34,000 (21.2%) to the plan.")
 	_, body, _ = ann.get("/money/bridge?of=P&plan=2&beside=baseline1&amounts=plan&per=completion&at=2026-02")

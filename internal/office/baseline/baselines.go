@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
 	"turret/internal/right"
+	"turret/internal/tell"
 )
 
 // BaselineRow is a baseline of a project, with what it changed.
@@ -163,6 +164,15 @@ type BaselineEntry struct {
 	BaselineRow
 }
 
+// Decision says what is to be decided about the baseline.
+func (b *BaselineEntry) Decision() string {
+	d := tell.Decision{Number: b.Number, Currency: b.Currency, Known: b.Known, Change: b.BaselineRow.Change, Plan: b.Plan - b.BaselineRow.Change, Shift: b.Shift, Proposer: b.Proposer}
+	if b.Proposed != 0 {
+		d.On = tell.Date(b.Proposed)
+	}
+	return d.String()
+}
+
 // AllBaselines lists the baselines of the projects in scope, without originals:
 // those that wait for a decision first, then the last approved.
 func (o Room) AllBaselines(ctx context.Context, a right.Actor, m *office.Moment) ([]BaselineEntry, error) {
@@ -173,10 +183,39 @@ func (o Room) AllBaselines(ctx context.Context, a right.Actor, m *office.Moment)
 	if err != nil {
 		return nil, err
 	}
+	return entries(ctx, inputs, m, func(p *portfolio.Project, b *BaselineRow) bool { return true })
+}
+
+// Waiting lists the baselines of the projects in scope that wait for a decision, the last
+// proposed first.
+func (o Room) Waiting(ctx context.Context, a right.Actor, m *office.Moment) ([]BaselineEntry, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	if m.Empty || m.BaselinesWaiting() == 0 {
+		return nil, nil
+	}
+	inputs, err := o.known(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	return entries(ctx, inputs, m, func(p *portfolio.Project, b *BaselineRow) bool {
+		return m.ProposedBaselines(p.Code) > 0 && (b == nil || b.Open())
+	})
+}
+
+// entries lists the wanted baselines of the projects in scope, without originals; which
+// projects are looked at is asked without a baseline.
+func entries(
+	ctx context.Context,
+	inputs *book.Snapshot,
+	m *office.Moment,
+	wanted func(*portfolio.Project, *BaselineRow) bool,
+) ([]BaselineEntry, error) {
 	var out []BaselineEntry
 	for _, p := range inputs.Projects() {
 		r := m.Readings().Project(p.Code)
-		if r == nil || !m.InScope(r) || len(p.Baselines) < 2 && len(p.Plan) < 2 {
+		if r == nil || !m.InScope(r) || len(p.Baselines) < 2 && len(p.Plan) < 2 || !wanted(p, nil) {
 			continue
 		}
 		list, _, err := baselinesOf(ctx, inputs, m, p.Code)
@@ -184,7 +223,7 @@ func (o Room) AllBaselines(ctx context.Context, a right.Actor, m *office.Moment)
 			return nil, err
 		}
 		for _, b := range list {
-			if b.Number > 1 {
+			if b.Number > 1 && wanted(p, &b) {
 				out = append(out, BaselineEntry{p.Code, p.Name, r.Currency, b})
 			}
 		}

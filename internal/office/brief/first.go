@@ -2,6 +2,7 @@ package brief
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"slices"
 
@@ -10,14 +11,19 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/baseline"
 	"turret/internal/office/board"
 	"turret/internal/office/sheet"
 	"turret/internal/tell"
 )
 
 // first is the page that executives read first.
-func (w *briefWriter) first(kind string, p Part) {
+func (w *briefWriter) first(ctx context.Context, kind string, p Part) error {
 	m, r := w.m, w.list.Total.Now
+	waiting, err := baseline.In(w.o.Office).Waiting(ctx, w.a, m)
+	if err != nil {
+		return err
+	}
 	page := brief.Page{Title: p.Title, Wide: p.Wide}
 	page.Blocks = append(
 		page.Blocks,
@@ -37,7 +43,12 @@ func (w *briefWriter) first(kind string, p Part) {
 			Right: []brief.Block{brief.Head{Text: "Money in figures", Level: 2}, w.money()},
 		},
 	)
-	page.Blocks = append(page.Blocks, brief.Head{Text: "What needs a decision", Level: 2}, w.decisions())
+	page.Blocks = append(page.Blocks, brief.Head{Text: "What needs a decision", Level: 2})
+	for i := range waiting {
+		b := &waiting[i]
+		page.Blocks = append(page.Blocks, brief.Words{Text: b.Project + " " + b.Name + ": " + b.Decision()})
+	}
+	page.Blocks = append(page.Blocks, w.decisions())
 	if g := w.programmes(); len(g.Rows) > 1 {
 		page.Blocks = append(
 			page.Blocks,
@@ -46,6 +57,7 @@ func (w *briefWriter) first(kind string, p Part) {
 		)
 	}
 	w.add(page)
+	return nil
 }
 
 // programmes are the groups of the list, the whole at the foot.

@@ -55,7 +55,9 @@ func (w *briefWriter) groupBrief(ctx context.Context, kind string, parts []Part)
 	for _, p := range parts {
 		switch p.Name {
 		case "first":
-			w.first(kind, p)
+			if err := w.first(ctx, kind, p); err != nil {
+				return err
+			}
 		case "board":
 			if err := w.board(ctx, p); err != nil {
 				return err

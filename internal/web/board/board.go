@@ -19,6 +19,7 @@ import (
 	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/office/account"
+	"turret/internal/office/baseline"
 	"turret/internal/office/board"
 	"turret/internal/office/brief"
 	"turret/internal/office/check"
@@ -60,6 +61,7 @@ type Page struct {
 	ViewName   string
 	Moved      []Moved
 	Trust      *check.Trust
+	Waiting    []baseline.BaselineEntry // baselines that are to be decided about
 
 	strips func(string) [board.StripLength]board.Mark
 	errors map[string]forecast.Summary // of forecasts, where a column has them
@@ -155,6 +157,9 @@ func (p *Page) fill(c fiber.Ctx, site *shell.Site) (err error) {
 	}
 	p.names = board.StripPeriods(m)
 	if p.Trust, err = check.In(site.Office).Trust(ctx, p.Actor, m); err != nil {
+		return err
+	}
+	if p.Waiting, err = baseline.In(site.Office).Waiting(ctx, p.Actor, m); err != nil {
 		return err
 	}
 	var unknown []string
