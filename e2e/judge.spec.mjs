@@ -24,7 +24,7 @@ test("corrects one at its cell, after seeing what it changes", async ({
   await page.keyboard.press("2");
   await expect(page).toHaveURL(/\/check/);
   await expect(page.locator(".sentence")).toContainText(
-    /errors and \d+ warnings are open/,
+    /errors(,| and) \d+ warnings/,
   );
   await expect(page.locator(".quality a").first()).toBeVisible();
   await cause(page, "Monthly total and postings").getByRole("link").click();
