@@ -183,14 +183,21 @@ test("refused, and after some attempts limited", async ({
   await expect(page.getByLabel("Sign-in name")).toHaveValue("ines");
   await expect(page.getByLabel("Password")).toHaveValue("");
   await accessible(page);
-  for (let i = 0; i < 12; i++) {
-    // a minute may end among them, and they are counted anew
-    await door(page, "ines", `guess number ${i}`);
-    const said = await page.getByRole("alert").innerText();
-    if (said.includes("too many attempts")) break;
+  // A minute may end among the attempts, and they are counted anew; where it ends just
+  // before the right password, that one is let in, and all is tried once more.
+  const alert = page.getByRole("alert");
+  for (let tries = 0; tries < 3; tries++) {
+    for (let i = 0; i < 12; i++) {
+      await door(page, "ines", `guess number ${i}`);
+      if ((await alert.innerText()).includes("too many attempts")) break;
+    }
+    await expect(alert).toContainText("too many attempts");
+    await door(page, ...people.analyst);
+    await alert.or(page.locator(".rail")).first().waitFor();
+    if (await alert.isVisible()) break;
+    await page.context().clearCookies();
+    await page.goto("/sign-in");
   }
-  await expect(page.getByRole("alert")).toContainText("too many attempts");
-  await door(page, ...people.analyst);
-  await expect(page.getByRole("alert")).toContainText("too many attempts");
+  await expect(alert).toContainText("too many attempts");
   expect(complaints.splice(0).filter((c) => !/42[29]/.test(c))).toEqual([]);
 });
