@@ -24,6 +24,9 @@ func (f *Finding) Unexplained() bool {
 	return f.State == finding.Open || f.State == finding.Back
 }
 
+// Waits tells whether somebody is to answer the finding; a note waits for nobody.
+func (f *Finding) Waits() bool { return f.Unexplained() && f.Severity != finding.Note }
+
 // Findings lists the findings of a moment's scope, the worst first.
 func (m *Moment) Findings() []Finding {
 	if m.now == nil || m.found != nil {
@@ -101,7 +104,7 @@ func (m *Moment) Waiting() (n int) {
 			continue
 		}
 		for i := range r.Findings {
-			if f := &r.Findings[i]; (f.State == finding.Open || f.State == finding.Back) && f.Severity != finding.Note {
+			if f := (Finding{Finding: r.Findings[i]}); f.Waits() {
 				n++
 			}
 		}

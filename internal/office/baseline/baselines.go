@@ -183,7 +183,7 @@ func (o Room) AllBaselines(ctx context.Context, a right.Actor, m *office.Moment)
 	if err != nil {
 		return nil, err
 	}
-	return entries(ctx, inputs, m, func(p *portfolio.Project, b *BaselineRow) bool { return true })
+	return entries(ctx, inputs, m, false)
 }
 
 // Waiting lists the baselines of the projects in scope that wait for a decision, the last
@@ -199,23 +199,17 @@ func (o Room) Waiting(ctx context.Context, a right.Actor, m *office.Moment) ([]B
 	if err != nil {
 		return nil, err
 	}
-	return entries(ctx, inputs, m, func(p *portfolio.Project, b *BaselineRow) bool {
-		return m.ProposedBaselines(p.Code) > 0 && (b == nil || b.Open())
-	})
+	return entries(ctx, inputs, m, true)
 }
 
-// entries lists the wanted baselines of the projects in scope, without originals; which
-// projects are looked at is asked without a baseline.
-func entries(
-	ctx context.Context,
-	inputs *book.Snapshot,
-	m *office.Moment,
-	wanted func(*portfolio.Project, *BaselineRow) bool,
-) ([]BaselineEntry, error) {
+// entries lists the baselines of the projects in scope, without originals: all, or those
+// alone that wait.
+func entries(ctx context.Context, inputs *book.Snapshot, m *office.Moment, waiting bool) ([]BaselineEntry, error) {
 	var out []BaselineEntry
 	for _, p := range inputs.Projects() {
 		r := m.Readings().Project(p.Code)
-		if r == nil || !m.InScope(r) || len(p.Baselines) < 2 && len(p.Plan) < 2 || !wanted(p, nil) {
+		if r == nil || !m.InScope(r) || len(p.Baselines) < 2 && len(p.Plan) < 2 ||
+			waiting && m.ProposedBaselines(p.Code) == 0 {
 			continue
 		}
 		list, _, err := baselinesOf(ctx, inputs, m, p.Code)
@@ -223,7 +217,7 @@ func entries(
 			return nil, err
 		}
 		for _, b := range list {
-			if b.Number > 1 && wanted(p, &b) {
+			if b.Number > 1 && (!waiting || b.Open()) {
 				out = append(out, BaselineEntry{p.Code, p.Name, r.Currency, b})
 			}
 		}

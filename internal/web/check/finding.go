@@ -264,9 +264,6 @@ func PostFinding(site *shell.Site) fiber.Handler {
 	}
 }
 
-// waits tells whether a finding waits for an answer; a note waits for nobody.
-func waits(f *office.Finding) bool { return f.Unexplained() && f.Severity != finding.Note }
-
 // waitingAfter lists the findings that wait for an answer: those after one, then those
 // before it.
 func waitingAfter(m *office.Moment, k office.FindingKey) (out []office.FindingKey) {
@@ -276,7 +273,7 @@ func waitingAfter(m *office.Moment, k office.FindingKey) (out []office.FindingKe
 		switch key := (office.FindingKey{Project: f.Project, Check: f.Check, Record: f.Record}); {
 		case key == k:
 			passed = true
-		case !waits(&f):
+		case !f.Waits():
 		case passed:
 			out = append(out, key)
 		default:
@@ -290,7 +287,7 @@ func waitingAfter(m *office.Moment, k office.FindingKey) (out []office.FindingKe
 // dealt with, in a later moment, else of the check page; it says what was done.
 func next(s shell.State, m *office.Moment, waiting []office.FindingKey, dealt office.FindingKey, done string) string {
 	for _, k := range waiting {
-		if f := m.Finding(k); k != dealt && f != nil && waits(f) {
+		if f := m.Finding(k); k != dealt && f != nil && f.Waits() {
 			return shell.WithDone(s.Finding(k.Project, k.Check, k.Record), done+" This is the next that waits for an answer.")
 		}
 	}
