@@ -3,6 +3,7 @@ package book
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -55,20 +56,33 @@ func (s *Snapshot) PartDiffers(
 }
 
 // ChangeDiffers writes changes of one table's records for people: of a record
-// that was made, every field as it was then. later gives what later batches
-// changed of a record, the last first.
+// that was made, every field as it was then. later gives what the same batch and
+// later ones changed of a record, the last first.
 func (s *Snapshot) ChangeDiffers(c store.Change, later func() ([]store.Change, error)) ([]Differs, error) {
 	t := record.Named(c.Table)
 	row := s.record(c.Table, c.Record)
 	d := Differs{Table: c.Table, Key: fmt.Sprintf("record %d, gone", c.Record), Column: c.Field}
-	if row != nil {
-		d.Key, d.Project = s.key(t, row)
-	}
 	if t == nil {
 		return []Differs{d}, nil
 	}
+	var after []store.Change
+	if row == nil || c.Field == store.Added {
+		var err error
+		if after, err = later(); err != nil {
+			return nil, err
+		}
+	}
+	if row == nil {
+		row = s.gone(t, after)
+	}
+	if row != nil {
+		d.Key, d.Project = s.key(t, row)
+	}
 	switch c.Field {
 	case store.Removed:
+		if row != nil { // its fields tell
+			return nil, nil
+		}
 		d.Column, d.Was = "row", "there"
 		return []Differs{d}, nil
 	case store.Added:
@@ -78,10 +92,6 @@ func (s *Snapshot) ChangeDiffers(c store.Change, later func() ([]store.Change, e
 		}
 		born := *row
 		born.Fields = append([]portfolio.Field{}, row.Fields...)
-		after, err := later()
-		if err != nil {
-			return nil, err
-		}
 		for _, x := range after { // the earliest comes last
 			if i := t.Index(x.Field); i >= 0 {
 				born.Fields[i] = s.read(&t.Columns[i], x.Before)
@@ -104,6 +114,25 @@ func (s *Snapshot) ChangeDiffers(c store.Change, later func() ([]store.Change, e
 		d.Source = row.Source
 	}
 	return []Differs{d}, nil
+}
+
+// gone gives a record as it was when a batch took it away; nil where none of the changes
+// did, or what it said was not kept.
+func (s *Snapshot) gone(t *record.Kind, changes []store.Change) *portfolio.Row {
+	by := slices.IndexFunc(changes, func(c store.Change) bool { return c.Field == store.Removed })
+	if by < 0 {
+		return nil
+	}
+	var row *portfolio.Row
+	for _, c := range changes {
+		if i := t.Index(c.Field); i >= 0 && c.Batch == changes[by].Batch && c.Before != nil {
+			if row == nil {
+				row = &portfolio.Row{ID: c.Record, Fields: make([]portfolio.Field, len(t.Columns))}
+			}
+			row.Fields[i] = s.read(&t.Columns[i], c.Before)
+		}
+	}
+	return row
 }
 
 func text(s *string) string {

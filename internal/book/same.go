@@ -94,7 +94,7 @@ func amounts(body []byte, after calendar.Period) (map[amountKey]int64, error) {
 		l := &lines[i]
 		for _, c := range l.Cells {
 			if c.Period > after && c.Amount != 0 {
-				out[amountKey{l.CodeID, l.ActivityID, string(l.Flow), l.Class, l.Centre, string(l.Currency), c.Period}] = c.Amount
+				out[amountKey{l.CodeID, l.ActivityID, string(l.Flow), l.Class, l.Centre, string(l.Currency), c.Period}] += c.Amount
 			}
 		}
 	}

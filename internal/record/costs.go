@@ -1,5 +1,8 @@
 package record
 
+// classAbout says what the class is of an amount that states none.
+const classAbout = "empty: the one that the plan states on the cost code; else opex, with a finding"
+
 // Costs are time-phased amounts: plan, forecast, commitment, accrual, actual totals.
 var Costs = func() *costsKind {
 	k := &costsKind{
@@ -9,7 +12,7 @@ var Costs = func() *costsKind {
 	k.CostCode = k.ref("cost_code", CostCodeRef, "cost code", Key)
 	k.KindCol = k.choice("kind", []string{"plan", "forecast", "commitment", "accrual", "actual"}, "kind", Key)
 	k.Flow = k.choice("flow", []string{"cost", "income", "benefit"}, "flow", Key, Default("cost"))
-	k.Class = k.choice("class", []string{"capex", "opex"}, "class", Key, Default("opex"))
+	k.Class = k.choice("class", []string{"capex", "opex"}, classAbout, Key, Blank)
 	k.Period = k.period("period", "the month of the amount", Key)
 	k.VersionCol = k.version(
 		"version",

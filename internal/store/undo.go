@@ -192,6 +192,9 @@ func takeBackRecords(ctx context.Context, tx *sqlx.Tx, batch, undone int64, keep
 		case !known:
 			return fmt.Errorf("a change of %q cannot be taken back", c.Tbl)
 		case c.Field == Added:
+			if err := keepGone(ctx, tx, batch, c.Tbl, c.Record); err != nil {
+				return err
+			}
 			if _, err := tx.ExecContext(ctx, "DELETE FROM "+c.Tbl+" WHERE id = ?", c.Record); err != nil {
 				return err
 			}
@@ -209,6 +212,29 @@ func takeBackRecords(ctx context.Context, tx *sqlx.Tx, batch, undone int64, keep
 		if _, err := tx.ExecContext(ctx, "INSERT INTO change (batch, tbl, record, field, before, after) VALUES (?, ?, ?, ?, ?, ?)", batch, c.Tbl, c.Record, field, c.After, c.Before); err != nil {
 			return err
 		}
+	}
+	return nil
+}
+
+// keepGone keeps what a record said that a batch takes away, field by field.
+func keepGone(ctx context.Context, tx *sqlx.Tx, batch int64, table string, record int64) error {
+	for _, c := range columnsOf(table) {
+		_, err := tx.ExecContext(
+			ctx,
+			"INSERT INTO change (batch, tbl, record, field, before) SELECT ?1, ?2, id, ?3, "+c+" FROM "+table+" WHERE id = ?4 AND "+c+" IS NOT NULL",
+			batch, table, c, record,
+		)
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// columnsOf lists the columns of a table of records that people send.
+func columnsOf(table string) []string {
+	if k := record.BySQL(table); k != nil {
+		return k.SQLColumns()
 	}
 	return nil
 }

@@ -252,8 +252,9 @@ func (c *collector) line(kind Kind, l *portfolio.Line, set money.Set, stated boo
 	if kind == Accrual && last < c.view.Period {
 		last++ // where it is taken back
 	}
+	class, _ := c.view.Class(l)
 	base := Line{
-		Kind: kind, Key: Key{l.Flow, l.CodeID, l.Code, l.Class, l.Centre, l.Activity},
+		Kind: kind, Key: Key{l.Flow, l.CodeID, l.Code, class, l.Centre, l.Activity},
 		Reserve: kind == Plan &&
 			c.view.Office.ManagementReserve(
 				l.CodeID,

@@ -231,8 +231,10 @@ func (s *Project) lineName(l *portfolio.Line) string {
 	if l.Centre != "" {
 		name += ", centre " + l.Centre
 	}
-	if l.Class != "" {
-		name += ", " + l.Class
+	class, stated := s.View.Class(l)
+	name += ", " + class
+	if !stated {
+		name += " (not stated)"
 	}
 	return name
 }

@@ -344,20 +344,22 @@ func (r *run) bookedTwice() {
 	}
 	posted := make(map[line]portfolio.Source)
 	for _, l := range r.Ledger {
+		class, _ := r.Class(&l)
 		for _, c := range l.Cells {
 			if c.Period <= r.at {
-				posted[line{l.Code, l.Class, l.Centre, l.Activity, c.Period}] = c.Source
+				posted[line{l.Code, class, l.Centre, l.Activity, c.Period}] = c.Source
 			}
 		}
 	}
 	for _, l := range r.Actual {
+		class, _ := r.Class(&l)
 		for _, c := range l.Cells {
-			against, both := posted[line{l.Code, l.Class, l.Centre, l.Activity, c.Period}]
+			against, both := posted[line{l.Code, class, l.Centre, l.Activity, c.Period}]
 			if !both || c.Period > r.at || l.Flow != portfolio.Cost || c.Amount == 0 {
 				continue
 			}
 			f := Finding{
-				Record:  fmt.Sprintf("cost code %s, %s, %s", l.Code, l.Class, r.code(c.Period)),
+				Record:  fmt.Sprintf("cost code %s, %s, %s", l.Code, class, r.code(c.Period)),
 				Values:  amount(c.Amount, l.Currency),
 				Source:  c.Source,
 				Against: against,

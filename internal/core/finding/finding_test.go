@@ -247,6 +247,9 @@ func TestChecks(t *testing.T) {
 			b.p.Actual = append(b.p.Actual, l)
 		}},
 		{"total and postings", "booked-twice", 10000, "both a monthly total of 100 EUR and postings in May 2026", func(b *bench) { b.p.Ledger = []portfolio.Line{cost(cells(b.at, 9000))} }},
+		{"a total without a class, which is the plan's, and postings", "booked-twice", 10000, "both a monthly total of 100 EUR and postings in May 2026", func(b *bench) {
+			b.p.Ledger, b.p.Actual[0].Class = []portfolio.Line{cost(cells(b.at, 9000))}, ""
+		}},
 		{"totals of 100.00, ledger 90.00", "totals-differ", 1000, "In 1 period with both, the lead's totals say 100 EUR and the ledger 90 EUR, 10 EUR apart", func(b *bench) { b.p.Ledger = []portfolio.Line{cost(cells(b.at, 9000))} }},
 		{"two invoices alike", "posted-twice", 1234, "Posting L2 of 12.34 EUR on cost code 10 says the same as L1", func(b *bench) {
 			b.outside.Twice = []Twice{{First: "L1", Posting: "L2", Code: "10", Amount: 1234, Currency: "EUR"}}
@@ -273,6 +276,28 @@ func TestChecks(t *testing.T) {
 		}},
 		{"100.00 and 50.00 on order of three and four periods ago", "orders-overdue", 15000, "150 EUR was expected 3 periods or more ago, the first of it in Jan 2026", func(b *bench) {
 			b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{cost(cells(b.at-4, 10000, 5000, 2500))}}}
+		}},
+		{"two bookings without a class, which the plan has none of", "class-not-stated", 20000, "No class is stated for 200 EUR booked on 20, and the plan states none there; it counts as opex", func(b *bench) {
+			l := cost(cells(jan+1, 5000, 15000))
+			l.CodeID, l.Code, l.Class = 2, "20", ""
+			b.p.Actual = append(b.p.Actual, l)
+		}},
+		{"a booking and a forecast without a class, of which the plan has both", "class-not-stated", 5000, "for 50 EUR booked and 70 EUR forecast on 10, and the plan has both opex and capex there", func(b *bench) {
+			capex, booked, left := cost(cells(jan, 1)), cost(cells(jan+4, 5000, 100)), cost(cells(jan+4, 300, 7000))
+			capex.Class, booked.Class, left.Class = "capex", "", "" // of what is booked later, and forecast for what is over, nothing counts
+			b.p.Plan[0].Lines = append(b.p.Plan[0].Lines, capex)
+			b.p.Ledger = append(b.p.Ledger, booked)
+			b.p.Forecast[4].Lines = append(b.p.Forecast[4].Lines, left)
+		}},
+		{"nothing states a class", "class-not-stated", 50000, "Nothing of the project states a class: all of it, 500 EUR booked, 500 EUR forecast and 1,000 EUR planned, counts as opex", func(b *bench) {
+			b.p.Plan[0].Lines[0].Class, b.p.Actual[0].Class, b.p.Forecast[4].Lines[0].Class = "", "", ""
+		}},
+		{"accrued and on order without a class", "class-not-stated", 300, "for 3 EUR accrued and 4 EUR on order on 20, and the plan states none", func(b *bench) {
+			accrued, ordered := cost(cells(jan+3, 900, 300)), cost(cells(jan+5, 400))
+			accrued.CodeID, accrued.Code, accrued.Class = 2, "20", ""
+			ordered.CodeID, ordered.Code, ordered.Class = 2, "20", ""
+			b.p.Accrual = append(b.p.Accrual, accrued)
+			b.p.Commitment = []portfolio.Version{{Number: int(b.at), Lines: []portfolio.Line{ordered}}}
 		}},
 		{"the rest for half", "forecast-not-credible", 0, "each unit of money still to be spent must earn", func(b *bench) { b.p.Forecast[4].Lines = []portfolio.Line{cost(cells(b.at+1, 25000))} }},
 		{"baseline 2 adds 100.00, outlook the same", "budget-up-forecast-not", 10000, "raised the plan from 1,000 EUR to 1,100 EUR, and the stated outlook went from 1,000 EUR to 1,000 EUR", func(b *bench) {
@@ -323,6 +348,17 @@ func TestWhereTheLeadSaysIt(t *testing.T) {
 	i := slices.IndexFunc(list, func(f Finding) bool { return f.Check == "stated-better" })
 	require.GreaterOrEqual(t, i, 0)
 	require.Equal(t, int32(2), list[i].Source.Row)
+}
+
+// What states no class takes that of the plan; nothing is found then.
+func TestClassOfThePlanIsNoFinding(t *testing.T) {
+	b := sound()
+	b.p.Actual[0].Class, b.p.Forecast[4].Lines[0].Class = "", ""
+	require.NotContains(t, codes(b.found()), "class-not-stated")
+	income := cost(cells(jan, 100))
+	income.Flow, income.Class, income.CodeID = portfolio.Income, "", 2
+	b.p.Actual = append(b.p.Actual, income)
+	require.NotContains(t, codes(b.found()), "class-not-stated", "income has no class")
 }
 
 func texts(list []Finding) (out []string) {

@@ -235,7 +235,7 @@ type Line struct {
 	CodeID     int64
 	Code       string // of the time
 	Flow       Flow
-	Class      string
+	Class      string // as stated; "": not. View.Class tells what it counts as
 	Centre     string
 	ActivityID int64
 	Activity   string // of the time

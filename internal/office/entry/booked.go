@@ -31,12 +31,16 @@ func booked(ctx context.Context, s *book.Snapshot) func(gather.Spent) (string, e
 			return "0", nil
 		}
 		year := func(at calendar.Period) int { return s.Office.Periods.FiscalYear(at) }
+		view := portfolio.At(s.Office, p, ask.Before, portfolio.Latest)
+		classed := func(l *portfolio.Line) bool {
+			class, _ := view.Class(l)
+			return ask.Class == "" || class == ask.Class
+		}
 		sum := int64(0)
 		for _, lines := range [...][]portfolio.Line{p.Actual, p.Ledger} {
 			for i := range lines {
 				l := &lines[i]
-				if s.Office.Codes[l.CodeID].Code != ask.Code || l.Flow != portfolio.Cost || l.Currency != p.Currency ||
-					ask.Class != "" && l.Class != ask.Class {
+				if s.Office.Codes[l.CodeID].Code != ask.Code || l.Flow != portfolio.Cost || l.Currency != p.Currency || !classed(l) {
 					continue
 				}
 				for _, c := range l.Cells {

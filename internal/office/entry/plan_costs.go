@@ -75,6 +75,7 @@ const (
 	saidAmount saidOf = 1 << iota
 	saidCurrency
 	saidNote
+	saidUnclassed // the row stated no class
 )
 
 type cell struct {
@@ -169,9 +170,16 @@ func (p *plan) cost(ctx context.Context, t *record.Kind, r *portfolio.Row, cells
 		p.fail(err)
 		return
 	}
-	k := lineKey{f("cost_code").Int, f("flow").Text, f("class").Text, f("cost_centre").Text, f("activity").Int}
+	k := lineKey{f("cost_code").Int, f("flow").Text, "", f("cost_centre").Text, f("activity").Int}
+	at := calendar.Period(f("period").Int)
+	if f("class").Said == portfolio.Value {
+		k.class = f("class").Text
+	} else if k.class, why = lp.classOf(k, at); why != "" {
+		p.bad(r, cells(), "class", "", "%s", why)
+		return
+	}
 	line := lp.line(k, f("cost_code").Text, f("activity").Text)
-	c := line.at(calendar.Period(f("period").Int))
+	c := line.at(at)
 	added := p.adds(t, c, r)
 	if !added && p.repeated(key, k, line, c, r, cells) {
 		return
@@ -212,6 +220,12 @@ func (p *plan) cost(ctx context.Context, t *record.Kind, r *portfolio.Row, cells
 	if c.had && c.was == nil && (!has || !next.equal(c.is) || next.source != c.is.source) {
 		was := c.is
 		c.was = &was
+	}
+	switch {
+	case f("class").Said != portfolio.Value:
+		c.said |= saidUnclassed
+	case !c.had:
+		lp.giveWay(k, at, portfolio.Source{File: p.fileID, Row: r.Source.Row})
 	}
 	c.is, c.has, c.touched = next, has, true
 	if c.row == 0 {

@@ -215,7 +215,7 @@ func (p *plan) readPosting(
 			*to = def
 		}
 	}
-	take(postingCol.class, &n.Class, "opex")
+	take(postingCol.class, &n.Class, "")
 	take(postingCol.centre, &n.Centre, "")
 	take(postingCol.supplier, &n.Supplier, "")
 	take(postingCol.text, &n.Text, "")

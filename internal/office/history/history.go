@@ -2,6 +2,7 @@ package history
 
 import (
 	"context"
+	"fmt"
 	"maps"
 	"slices"
 	"strconv"
@@ -38,9 +39,10 @@ type Batch struct {
 	Tables   []string // that it changed something of, as people send them
 	Projects int      // whose statements it changed
 	Files    []string
-	Undone   int64 // the batch that took it back, or zero
-	Kept     int   // projects that it was not taken back of
-	Run      bool  // it has a page under Gather
+	Took     string // the batch that it took back, in words; "": it took none back
+	Undone   int64  // the batch that took it back, or zero
+	Kept     int    // projects that it was not taken back of
+	Run      bool   // it has a page under Gather
 	Rows     []book.Differs
 	More     int // rows that are not listed
 }
@@ -152,6 +154,9 @@ func (o Room) History(ctx context.Context, a right.Actor, m *office.Moment, ask 
 	}
 	for _, x := range list {
 		b := batchOf(x)
+		if err := o.inWords(ctx, m.Snapshot(), &b); err != nil {
+			return h, err
+		}
 		if rows != nil {
 			b.keep(rows[b.ID], rowsInList)
 		}
@@ -242,7 +247,7 @@ func (o Room) rowsThrough(
 func (o Room) changed(ctx context.Context, snap *book.Snapshot, c store.Change) ([]book.Differs, error) {
 	return snap.ChangeDiffers(
 		c,
-		func() ([]store.Change, error) { return o.Store().ChangesAfter(ctx, c.Table, c.Record, c.Batch) },
+		func() ([]store.Change, error) { return o.Store().ChangesAfter(ctx, c.Table, c.Record, c.Batch-1) },
 	)
 }
 
@@ -264,6 +269,9 @@ func (o Room) BatchOf(ctx context.Context, a right.Actor, m *office.Moment, id i
 	}
 	b, err := o.batch(ctx, id)
 	if err != nil || b == nil {
+		return nil, err
+	}
+	if err := o.inWords(ctx, m.Snapshot(), b); err != nil {
 		return nil, err
 	}
 	var of int64
@@ -305,11 +313,58 @@ func (o Room) BatchOf(ctx context.Context, a right.Actor, m *office.Moment, id i
 // Said gives the words that came with the batch, but for those that only count
 // its files.
 func (b *Batch) Said() string {
+	if b.Took != "" {
+		return b.Took
+	}
 	if b.Origin == "gather" && (strings.HasSuffix(b.Note, " file") || strings.HasSuffix(b.Note, " files")) {
 		return ""
 	}
 	return b.Note
 }
+
+// inWords says what the note of a batch stands for: the batch that it took back, or the
+// period that it was of.
+func (o Room) inWords(ctx context.Context, snap *book.Snapshot, b *Batch) error {
+	if b.Origin == "undo" {
+		id, err := strconv.ParseInt(strings.TrimPrefix(b.Note, tookBack), 10, 64)
+		if err != nil {
+			return nil //nolint:nilerr // words of another make stay as they are
+		}
+		was, err := o.batch(ctx, id)
+		if was != nil {
+			b.Took = was.Short()
+		}
+		return err
+	}
+	if b.Origin != "close" && b.Origin != office.Checking {
+		return nil
+	}
+	code, state, _ := strings.Cut(b.Note, " ")
+	if p, err := snap.Office.Periods.Parse(code); err == nil {
+		b.Note = strings.TrimSpace(snap.Office.Periods.Name(p) + " " + state)
+	}
+	return nil
+}
+
+// Short names a batch in a sentence about another: batch 43 of Ines Marlow, gathered
+// 26 Nov 2026, rates.csv.
+func (b *Batch) Short() string {
+	s := fmt.Sprintf("%s%d of %s, %s %s", tookBack, b.ID, b.Actor, b.How(), b.At.Format("2 Jan 2006"))
+	switch n := len(b.Files); {
+	case n == 1:
+		s += ", " + b.Files[0]
+	case n > 1:
+		s += ", " + b.Files[0] + " and " + tell.Plural(n-1, "other file", "other files")
+	case b.Said() != "":
+		s += ", " + b.Said()
+	default:
+		s += ", " + b.Line()
+	}
+	return s
+}
+
+// tookBack is how the note of a batch that takes another back begins.
+const tookBack = "batch "
 
 // Line says what a batch touched, in few words.
 func (b *Batch) Line() string {

@@ -2,6 +2,7 @@ package history_test
 
 import (
 	"context"
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -11,6 +12,7 @@ import (
 	"turret/internal/office/entry"
 	"turret/internal/office/history"
 	"turret/internal/office/officetest"
+	"turret/internal/office/period"
 	"turret/internal/right"
 )
 
@@ -221,5 +223,24 @@ func TestUndoWhatAScreenChanged(t *testing.T) {
 	b, err := history.In(o).BatchOf(ctx, officetest.Operator, officetest.February(t, o), last[0].ID, "")
 	require.NoError(t, err)
 	require.NotZero(t, b.Undone)
-	require.Contains(t, b.Rows[0].Key, "gone")
+	require.Equal(t, "K2 overrides cost, 2026-02 standing:  → act", officetest.Wrote(b.Rows)[1], "what is gone can be read still")
+
+	h := officetest.Batches(t, o, history.Ask{Table: "overrides"})
+	require.Equal(t, fmt.Sprintf("batch %d of test, gathered %s, overrides.csv", b.ID, b.At.Format("2 Jan 2006")), h[0].Said())
+	b, err = history.In(o).BatchOf(ctx, officetest.Operator, officetest.February(t, o), b.Undone, "")
+	require.NoError(t, err)
+	require.Equal(t, h[0].Said(), b.Said())
+	require.Contains(t, officetest.Wrote(b.Rows), "K2 overrides cost, 2026-02 standing: act → ")
+	for _, d := range b.Rows {
+		require.Empty(t, d.Is, d.Column)
+	}
+}
+
+// A batch that closes a period, or takes it in checking, says which in words.
+func TestBatchesOfPeriodsNameThem(t *testing.T) {
+	o := officetest.CheckedOffice(t)
+	ctx := context.Background()
+	require.NoError(t, period.In(o).SetChecking(ctx, officetest.Operator, officetest.February(t, o), true))
+	h := officetest.Batches(t, o, history.Ask{Table: "periods"})
+	require.Equal(t, []string{"Feb 2026 in checking", "Jan 2026"}, []string{h[0].Said(), h[1].Said()})
 }

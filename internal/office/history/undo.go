@@ -95,7 +95,7 @@ func (o Room) Undo(ctx context.Context, a right.Actor, batch int64, rest bool) (
 				strings.Join(tell.Few(u.Way), "; "),
 			)
 		}
-		return &store.Batch{Origin: "undo", Note: fmt.Sprintf("batch %d", batch), Undoes: batch, Keep: u.keep}, nil
+		return &store.Batch{Origin: "undo", Note: fmt.Sprintf("%s%d", tookBack, batch), Undoes: batch, Keep: u.keep}, nil
 	})
 }
 
@@ -118,11 +118,15 @@ func (o Room) undoing(ctx context.Context, snap *book.Snapshot, batch int64) (*U
 	if err != nil {
 		return nil, err
 	}
-	for _, p := range parts {
-		if q := calendar.Period(p.Version); p.Kind.Dated() && snap.Closed[q] {
-			keep[p.Project] = true
-			add("%s is closed meanwhile", snap.Office.Periods.Name(q))
+	closed, err := o.restsOn(ctx, snap, batch, parts, code)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range closed {
+		if r.project != 0 {
+			keep[r.project] = true
 		}
+		add("%s: %s is closed and rests on it", r.what, snap.Office.Periods.Name(r.period))
 	}
 	if why, err := o.calendarBack(ctx, snap, batch); err != nil {
 		return nil, err
@@ -142,20 +146,10 @@ func (o Room) undoing(ctx context.Context, snap *book.Snapshot, batch int64) (*U
 		return nil, err
 	}
 	for _, x := range list {
-		what, project := "", x.Part.Project
-		if x.Table == "" {
-			what = fmt.Sprintf("%s of %s", strings.ReplaceAll(x.Part.Kind.Sent(), "_", " "), code(x.Part.Project))
-		} else {
-			name, err := o.Store().RecordName(ctx, x.Table, x.Record)
-			if err != nil {
+		what, project := fmt.Sprintf("%s of %s", words(x.Part.Kind.Sent()), code(x.Part.Project)), x.Part.Project
+		if x.Table != "" {
+			if what, project, err = o.named(ctx, x.Table, x.Record, code); err != nil {
 				return nil, err
-			}
-			if project, err = o.Store().ProjectOf(ctx, x.Table, x.Record); err != nil {
-				return nil, err
-			}
-			what = strings.ReplaceAll(x.Table, "_", " ") + " " + name
-			if project != 0 && x.Table != "project" {
-				what = strings.ReplaceAll(x.Table, "_", " ") + " of " + code(project)
 			}
 		}
 		if project != 0 {
@@ -168,6 +162,26 @@ func (o Room) undoing(ctx context.Context, snap *book.Snapshot, batch int64) (*U
 	}
 	return u, o.rest(ctx, u, keep, code)
 }
+
+// named says which record it is, and whose: zero where it is the office's own.
+func (o Room) named(
+	ctx context.Context,
+	table string,
+	id int64,
+	code func(int64) string,
+) (what string, project int64, err error) {
+	if project, err = o.Store().ProjectOf(ctx, table, id); err != nil {
+		return "", 0, err
+	}
+	if project != 0 && table != record.Projects.SQL {
+		return words(table) + " of " + code(project), project, nil
+	}
+	name, err := o.Store().RecordName(ctx, table, id)
+	return words(table) + " " + name, project, err
+}
+
+// words writes the name of a table as sentences do.
+func words(table string) string { return strings.ReplaceAll(table, "_", " ") }
 
 // rest sorts the projects that a batch touched into those to be kept and those
 // that it can be undone of: postings that it moved between two bind them.

@@ -241,7 +241,7 @@ func TestUndoStopsAtClosedPeriods(t *testing.T) {
 	_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
 	require.NoError(t, err)
 	_, err = history.In(o).Undo(ctx, officetest.Operator, r.Revision, false)
-	require.ErrorContains(t, err, "Jan 2026 is closed meanwhile")
+	require.ErrorContains(t, err, "Jan 2026 is closed and rests on it")
 }
 
 // TestMappingsAreOfferedByLook: what was said about one file is kept by name,

@@ -235,7 +235,7 @@ func fact(p *portfolio.Project, x *costs.Cell, c money.Currency) figure.Fact {
 	if x.Posted {
 		f.Posted = &figure.Posted{
 			CodeID:     x.Key.CodeID,
-			Class:      x.Key.Class,
+			Class:      x.Line.Class,
 			Centre:     x.Line.Centre,
 			ActivityID: x.Line.ActivityID,
 			Currency:   x.Line.Currency,
