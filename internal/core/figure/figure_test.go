@@ -218,19 +218,45 @@ func TestOutlookMethod(t *testing.T) {
 		name   string
 		change func(*built)
 		want   string
+		how    string
 	}{
-		{"under 15% earned: at plan", func(b *built) { b.spend(20000).percents(14) }, "1060.00"},                        // 200 + 1000 − 140
-		{"15% earned: at CPI", func(b *built) { b.spend(20000).percents(15) }, "1333.33"},                               // 200 + 850 × 200 ÷ 150
-		{"its own choice", func(b *built) { b.spend(20000).percents(15); b.project.Method = "plan" }, "1050.00"},        // 200 + 850
-		{"chosen one not known", func(b *built) { b.percents(50); b.project.Method = "cpi" }, "500.00"},                 // nothing spent: at plan, 0 + 500
-		{"no earned value", func(b *built) { b.spend(20000).forecast(0, 70000); b.project.EarnedOff = true }, "900.00"}, // as stated
-		{"nothing but plan and cost", func(b *built) { b.spend(120000); b.project.EarnedOff = true }, "1200.00"},        // the larger of 1000 and 1200
-		{"all earned: the cost", func(b *built) { b.spend(80000).percents(100).forecast(0, 500) }, "800.00"},
-		{"finished: the cost", func(b *built) { b.spend(80000).percents(60); b.project.State = portfolio.Finished }, "800.00"},
+		{"under 15% earned: at plan", func(b *built) { b.spend(20000).percents(14) }, "1060.00", "{eac_plan}, the rest at plan, as {earned_share} is earned, less than 15%"}, // 200 + 1000 − 140
+		{"15% earned: at CPI", func(b *built) { b.spend(20000).percents(15) }, "1333.33", "{eac_cpi}, at CPI, as {earned_share} is earned, 15% or more"},                     // 200 + 850 × 200 ÷ 150
+		{"its own choice", func(b *built) { b.spend(20000).percents(15); b.project.Method = "plan" }, "1050.00", "{eac_plan}, the estimate that is set for the project"},     // 200 + 850
+		{"chosen one not known", func(b *built) { b.percents(50); b.project.Method = "cpi" }, "500.00", "{eac_plan}, as {eac_cpi} is not known"},                             // nothing spent: at plan, 0 + 500
+		{"no earned value", func(b *built) { b.spend(20000).forecast(0, 70000); b.project.EarnedOff = true }, "900.00", "{eac_stated}, as it is not known what is earned"},   // as stated
+		{"nothing but plan and cost", func(b *built) { b.spend(120000); b.project.EarnedOff = true }, "1200.00", "the larger of {bac} and {ac}, as no estimate is known"},    // the larger of 1000 and 1200
+		{"all earned: the cost", func(b *built) { b.spend(80000).percents(100).forecast(0, 500) }, "800.00", "{ac}, as all of it is done"},
+		{"finished: the cost", func(b *built) { b.spend(80000).percents(60); b.project.State = portfolio.Finished }, "800.00", "{ac}, as all of it is done"},
 	} {
 		b := build()
 		c.change(b)
-		require.Equal(t, c.want, b.at(0).Get(figure.EACComputed).Text("EUR"), c.name)
+		e := b.at(0)
+		require.Equal(t, c.want, e.Get(figure.EACComputed).Text("EUR"), c.name)
+		require.Equal(t, c.how, figure.Applied(e, figure.EACComputed), c.name)
+	}
+}
+
+// A formula of several cases is told as it applied.
+func TestFormulaAsItApplied(t *testing.T) {
+	for _, c := range []struct {
+		name   string
+		change func(*built)
+		id     figure.ID
+		want   string
+	}{
+		{"plan cells", func(*built) {}, figure.BAC, "sum of all plan cells without management reserve"},
+		{"no plan cells", func(b *built) { b.project.Plan = nil }, figure.BAC, "the budgets of activities spread over their baseline days"},
+		{"over plan", func(b *built) { b.spend(20000).percents(14) }, figure.AtStake, "{eac_computed} − {bac}"},                   // 1060 − 1000
+		{"under plan", func(b *built) { b.spend(10000).percents(14) }, figure.AtStake, "0, as {eac_computed} is not above {bac}"}, // 960
+		{"under way", func(b *built) { b.spend(20000).percents(14) }, figure.EACPlan, figure.Get(figure.EACPlan).Formula},
+		{"all done", func(b *built) { b.spend(20000).percents(100) }, figure.EACCPI, "{ac_earned}, as all of it is done"},
+		{"of a project alone", func(*built) {}, figure.EarnedShare, "Σ weight × earned fraction ÷ Σ weight of activities"},
+		{"while it is judged", func(*built) {}, figure.CredibilityGap, "|{tcpi_eac} − {cpi}|"},
+	} {
+		b := build()
+		c.change(b)
+		require.Equal(t, c.want, figure.Applied(b.at(0), c.id), c.name)
 	}
 }
 

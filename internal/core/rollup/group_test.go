@@ -265,3 +265,18 @@ func TestMargin(t *testing.T) {
 	_, e = group(o, b)
 	require.Equal(t, "none of its parts has income", e.Get(figure.Income).Why)
 }
+
+// A formula of a group is told as it is for a group.
+func TestFormulaOfAGroup(t *testing.T) {
+	o := newOffice()
+	_, e := group(o, project("A", 1000, 50, 400))
+	for id, want := range map[figure.ID]string{
+		figure.EACComputed:   "the sum of its parts",
+		figure.EarnedShare:   "EV ÷ BAC",
+		figure.FinishPlanned: "the latest",
+		figure.EACStated:     "AC + forecast cells after the period, of the latest statement; parts without one count with their computed outlook",
+		figure.CPI:           "{ev} ÷ {ac_earned}",
+	} {
+		require.Equal(t, want, figure.Applied(e, id), figure.Get(id).Name)
+	}
+}

@@ -18,6 +18,7 @@ import (
 	"turret/internal/office/entry"
 	"turret/internal/right"
 	"turret/internal/store"
+	"turret/internal/tell"
 )
 
 // Trail is how a figure came about.
@@ -32,7 +33,8 @@ type Trail struct {
 	With     []Piece      // with the values in it; empty for a base entry
 	Inputs   []Input
 	Facts    []Fact
-	Omitted  int // facts beyond those listed
+	Omitted  int    // facts beyond those listed
+	Behind   []Made // what the inputs are made of, where the figure has no rows of its own
 	Files    []SourceFile
 	Against  int // number of the baseline, of a project
 	Drift    string
@@ -68,6 +70,20 @@ type Fact struct {
 	Period   string
 	Place    string // file and row, or ""
 	Postings []Posting
+}
+
+// Made is what an input is made of: its first rows.
+type Made struct {
+	Entry   *figure.Entry
+	Facts   []Fact
+	Omitted int // beyond those
+}
+
+// behind are the facts of an input.
+type behind struct {
+	id    figure.ID
+	own   bool // at the trail's own period: listed, and not only their files
+	facts []figure.Fact
 }
 
 // Posting is a ledger line behind a cell.
@@ -122,8 +138,12 @@ type SourceFile struct {
 	At                 time.Time
 }
 
-// mostFacts is the number of rows that a trail lists.
-const mostFacts = 400
+// mostFacts is the number of rows that a trail lists of its figure, mostBehind of each
+// input.
+const (
+	mostFacts  = 400
+	mostBehind = 8
+)
 
 // Trail computes how a figure of a project or group came about at a period;
 // nil where there is no such scope. The period is the moment's, or the
@@ -164,11 +184,12 @@ func (o Room) Trail(
 		r = set
 	}
 	t := &Trail{Entry: figure.Get(id), Scope: r, Value: r.Value(id), Some: codes != nil, Parts: len(codes)}
-	var facts, behind []figure.Fact
+	var facts []figure.Fact
+	var inner []behind
 	own := m.OwnCurrency(scope)
 	foreign := !r.Group && own != "" && own != m.Reporting
 	examine := func(e *figure.Eval) {
-		facts, behind = t.examine(e, id, inputs.Office.Periods)
+		facts, inner = t.examine(e, id, inputs.Office.Periods)
 		if foreign && t.Entry.Unit != figure.Money {
 			t.Divided = e.Divided(m.Reporting).Get(id)
 		}
@@ -192,12 +213,12 @@ func (o Room) Trail(
 			t.Shown = shown.Value(id)
 		}
 	}
-	return t, o.Sources(ctx, t, facts, behind, inputs.Office, r, scope, m)
+	return t, o.Sources(ctx, t, facts, inner, inputs.Office, r, scope, m)
 }
 
 // examine records the formula and its inputs. It gives the rows to be listed,
 // and those that stand behind the inputs, whose files are named.
-func (t *Trail) examine(e *figure.Eval, id figure.ID, periods *calendar.Periods) (facts, behind []figure.Fact) {
+func (t *Trail) examine(e *figure.Eval, id figure.ID, periods *calendar.Periods) (facts []figure.Fact, inner []behind) {
 	node := e.Trail(id)
 	e = e.Of(id)
 	t.Currency = e.Currency
@@ -211,7 +232,8 @@ func (t *Trail) examine(e *figure.Eval, id figure.ID, periods *calendar.Periods)
 		node = plain(node)
 	}
 	derived := len(node.Inputs) > 0
-	t.Formula, t.With = pieces(e, t.Entry.Formula, derived && strings.Contains(t.Entry.Formula, "{"))
+	formula := figure.Applied(e, id)
+	t.Formula, t.With = pieces(e, formula, derived && strings.Contains(formula, "{"))
 	t.inputs(node, e, periods, 0)
 	if e.Subject.IsGroup() || !derived {
 		return e.Subject.Facts(e, id, e.Period), nil
@@ -221,14 +243,16 @@ func (t *Trail) examine(e *figure.Eval, id figure.ID, periods *calendar.Periods)
 	walk = func(n *figure.Node) {
 		if key := [2]int{int(n.ID), int(n.Period)}; !seen[key] && len(n.Inputs) == 0 {
 			seen[key] = true
-			behind = append(behind, e.Subject.Facts(e, n.ID, n.Period)...)
+			if list := e.Subject.Facts(e, n.ID, n.Period); len(list) > 0 {
+				inner = append(inner, behind{n.ID, n.Period == e.Period, list})
+			}
 		}
 		for _, x := range n.Inputs {
 			walk(x)
 		}
 	}
 	walk(node)
-	return e.Subject.Facts(e, id, e.Period), behind // its own rows, where it has some beside its inputs
+	return e.Subject.Facts(e, id, e.Period), inner // its own rows, where it has some beside its inputs
 }
 
 // plain leaves out the entries that only groups tell from others: of a project,
@@ -321,7 +345,8 @@ func (t *Trail) inputs(n *figure.Node, e *figure.Eval, periods *calendar.Periods
 func (o Room) Sources(
 	ctx context.Context,
 	t *Trail,
-	facts, behind []figure.Fact,
+	facts []figure.Fact,
+	inner []behind,
 	of *portfolio.Office,
 	r *office.Reading,
 	scope string,
@@ -340,27 +365,41 @@ func (o Room) Sources(
 		rows[s.File] = append(rows[s.File], s.Row)
 		return fmt.Sprintf("%s, row %d", entry.PlaceName(f), s.Row)
 	}
-	all := append(facts, behind...)
-	ledger, err := o.ledgerOf(ctx, all, r, scope, m)
+	ledger, err := o.ledgerOf(ctx, append(inner, behind{facts: facts}), r, scope, m)
 	if err != nil {
 		return err
 	}
-	for i, f := range all {
-		listed := i < min(mostFacts, len(facts))
-		x := Fact{Fact: f, Period: of.Periods.Name(f.Period)}
+	told := func(f *figure.Fact) Fact {
+		x := Fact{Fact: *f, Period: of.Periods.Name(f.Period)}
 		if f.Posted == nil {
 			x.Place = place(f.Source)
-		} else {
-			for _, p := range ledger[*f.Posted] {
-				q := Posting{Code: p.Code, Day: calendar.Date(p.Day).String(), Amount: money.Format(p.Amount, p.Currency) + " " + string(p.Currency), Supplier: p.Supplier, Text: p.Text, Place: place(p.Source), Source: p.Source}
-				x.Postings = append(x.Postings, q)
+			return x
+		}
+		for _, p := range ledger[*f.Posted] {
+			q := Posting{Code: p.Code, Day: calendar.Date(p.Day).String(), Amount: tell.Amount(money.Format(p.Amount, p.Currency), p.Currency.Exponent()) + " " + string(p.Currency), Supplier: p.Supplier, Text: p.Text, Place: place(p.Source), Source: p.Source}
+			x.Postings = append(x.Postings, q)
+		}
+		return x
+	}
+	list := func(facts []figure.Fact, most int) (out []Fact) {
+		if !r.Group {
+			facts = ordered(facts, m.Period.Number)
+		}
+		for i := range facts {
+			if x := told(&facts[i]); i < most {
+				out = append(out, x)
 			}
 		}
-		if listed {
-			t.Facts = append(t.Facts, x)
+		return out
+	}
+	t.Facts = list(facts, mostFacts)
+	t.Omitted = max(len(facts)-mostFacts, 0)
+	for _, b := range inner {
+		made := Made{figure.Get(b.id), list(b.facts, mostBehind), max(len(b.facts)-mostBehind, 0)}
+		if b.own && len(facts) == 0 {
+			t.Behind = append(t.Behind, made)
 		}
 	}
-	t.Omitted = max(len(facts)-mostFacts, 0)
 	for _, id := range slices.Sorted(maps.Keys(rows)) {
 		f := files[id]
 		t.Files = append(
@@ -376,17 +415,39 @@ func (o Room) Sources(
 	return nil
 }
 
-// ledgerOf gives the postings of a project by the cell that they are summed
-// to; nothing where no fact rests on postings.
+// ordered puts amounts first that a reader asks for first: the newest of what is over, the
+// largest of what is planned or to come. What is no amount of a cost code stays in its
+// order.
+func ordered(facts []figure.Fact, at calendar.Period) []figure.Fact {
+	facts = slices.Clone(facts)
+	if !slices.ContainsFunc(facts, func(f figure.Fact) bool { return f.CodeID != 0 }) {
+		return facts
+	}
+	past := !slices.ContainsFunc(facts, func(f figure.Fact) bool { return f.Period > at })
+	size := func(f figure.Fact) int64 { return max(f.Value.N, -f.Value.N) }
+	slices.SortStableFunc(facts, func(a, b figure.Fact) int {
+		if past && a.Period != b.Period {
+			return int(b.Period - a.Period)
+		}
+		return cmp.Compare(size(b), size(a))
+	})
+	return facts
+}
+
+// ledgerOf gives the postings of a project by the cell that they are summed to, the
+// newest first; nothing where no fact rests on postings.
 func (o Room) ledgerOf(
 	ctx context.Context,
-	facts []figure.Fact,
+	facts []behind,
 	r *office.Reading,
 	scope string,
 	m *office.Moment,
 ) (map[figure.Posted][]store.Posting, error) {
 	p := m.Snapshot().Project(scope)
-	if r.Group || p == nil || !slices.ContainsFunc(facts, func(f figure.Fact) bool { return f.Posted != nil }) {
+	posted := func(b behind) bool {
+		return slices.ContainsFunc(b.facts, func(f figure.Fact) bool { return f.Posted != nil })
+	}
+	if r.Group || p == nil || !slices.ContainsFunc(facts, posted) {
 		return nil, nil
 	}
 	list, err := o.Store().PostingsOf(ctx, p.ID)
@@ -404,6 +465,11 @@ func (o Room) ledgerOf(
 			Period:     calendar.Period(x.Period),
 		}
 		out[k] = append(out[k], x)
+	}
+	for _, l := range out {
+		slices.SortStableFunc(l, func(a, b store.Posting) int {
+			return cmp.Or(cmp.Compare(b.Day, a.Day), cmp.Compare(b.Amount, a.Amount))
+		})
 	}
 	return out, nil
 }

@@ -8,11 +8,30 @@ function openRail() {
       item.offsetLeft - rail.clientWidth * 0.75 + item.offsetWidth;
 }
 
+// On a narrow screen, what scrolls sideways can be reached by keyboard, and the
+// cells of a table of words, which are folded there, carry their heads.
+const narrow = window.matchMedia("(max-width: 1000px)");
+function fold() {
+  if (!narrow.matches) return;
+  for (const box of document.querySelectorAll(
+    ".scroll, .sticky, .part, .split > section, .index, main > table",
+  ))
+    if (box.scrollWidth > box.clientWidth && box.tabIndex < 0) box.tabIndex = 0;
+  for (const table of document.querySelectorAll("table.texts")) {
+    const heads = [...table.querySelectorAll("thead th")];
+    for (const cell of table.querySelectorAll("tbody td"))
+      cell.dataset.head = heads[cell.cellIndex]?.innerText.trim() ?? "";
+  }
+}
+
 openRail();
+fold();
+narrow.addEventListener("change", fold);
 let path = location.pathname;
 
 document.addEventListener("htmx:afterSettle", () => {
   openRail();
+  fold();
   if (location.pathname !== path) {
     path = location.pathname;
     document.getElementById("main")?.focus({ preventScroll: true });

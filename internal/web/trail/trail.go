@@ -70,6 +70,7 @@ type Panel struct {
 	With     []Piece
 	Inputs   []Input
 	Facts    []Fact
+	Behind   []Made
 	Omitted  int
 	Files    []trail.SourceFile
 	History  string // address of the history of what it is made of; "" of a group
@@ -93,6 +94,14 @@ type Fact struct {
 	What, Detail, Period, From, Place, Link, PlaceLink string
 	Value                                              tell.Cell
 	Postings                                           []Posting
+	Open                                               bool // its postings are listed at once
+}
+
+// Made is what an input of a figure is made of: its first rows, and where the others are.
+type Made struct {
+	Title, Link string
+	Facts       []Fact
+	Omitted     int
 }
 
 // Posting is a ledger line with the address of its row.
@@ -290,7 +299,7 @@ func (p *Page) panel(state shell.State, period string, t *trail.Trail) *Panel {
 		for _, x := range list {
 			y := Piece{Text: x.Text}
 			if x.Entry != nil {
-				cell := tell.Format(x.Value, t.Currency, true)
+				cell := tell.Figure(figureID(x.Entry), x.Value, t.Currency, true)
 				y.Text, y.Title = cell.Text, x.Entry.Title
 				if x.Back == 0 && x.Value.Known {
 					y.Link = p.link(state, scope, x.Entry.Name)
@@ -319,8 +328,14 @@ func (p *Page) panel(state shell.State, period string, t *trail.Trail) *Panel {
 		}
 		out.Inputs = append(out.Inputs, x)
 	}
-	for _, x := range t.Facts {
-		out.Facts = append(out.Facts, p.fact(state, t, x))
+	out.Facts = p.facts(state, t, t.Facts)
+	for _, b := range t.Behind {
+		out.Behind = append(out.Behind, Made{
+			Title:   b.Entry.Title,
+			Link:    p.link(state, scope, b.Entry.Name),
+			Facts:   p.facts(state, t, b.Facts),
+			Omitted: b.Omitted,
+		})
 	}
 	return out
 }
@@ -346,9 +361,19 @@ func (p *Page) shown(t *trail.Trail) string {
 // them to other figures.
 func Facts(s shell.State, t *trail.Trail) (out []Fact) {
 	p := &Page{Frame: shell.Frame{Page: shell.Page{State: s}}}
-	for _, x := range t.Facts {
-		x.Scope = ""
-		out = append(out, p.fact(s, t, x))
+	list := slices.Clone(t.Facts)
+	for i := range list {
+		list[i].Scope = ""
+	}
+	return p.facts(s, t, list)
+}
+
+// facts writes rows, the postings of the first at once.
+func (p *Page) facts(state shell.State, t *trail.Trail, list []trail.Fact) (out []Fact) {
+	for i, x := range list {
+		y := p.fact(state, t, x)
+		y.Open = i == 0
+		out = append(out, y)
 	}
 	return out
 }
