@@ -8,6 +8,7 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -103,23 +104,23 @@ func TestAFileFromDropToUndo(t *testing.T) {
 
 	// Head row and unit that are no numbers are refused with a sentence.
 	for field, text := range map[string]string{"head": "first", "places": "dozens"} {
-		status, body, _ = b.post(draft, url.Values{"do": {"say"}, "sheet": {"Hauptbuch.csv"}, field: {text}})
+		status, body, _ = b.post(draft, url.Values{"sheet": {"s1"}, "s1:label": {"Hauptbuch.csv"}, "s1:" + field: {text}})
 		require.Equal(t, http.StatusUnprocessableEntity, status)
 		require.Contains(t, says(body), text)
 	}
 	status, _, head = b.post(
 		draft,
 		url.Values{
-			"do":             {"say"},
-			"sheet":          {"Hauptbuch.csv"},
-			"place":          {"s0"},
-			"form.datum":     {"day first"},
-			"was.form.datum": {""},
-			"keep":           {"Ledger print"},
+			"say":               {"s1"},
+			"sheet":             {"s1"},
+			"s1:label":          {"Hauptbuch.csv"},
+			"s1:form.datum":     {"day first"},
+			"s1:was.form.datum": {""},
+			"s1:keep":           {"Ledger print"},
 		},
 	)
 	require.Equal(t, http.StatusSeeOther, status)
-	require.Equal(t, draft+"#s0", head.Get("Location"))
+	require.Equal(t, draft+"#s1", head.Get("Location"))
 	_, body = b.settled(draft)
 	require.NotContains(t, body, "disabled")
 	require.Contains(t, says(body), "1 new · 0 changed · 0 unchanged · 2 refused · 1 totals agree")
@@ -276,4 +277,100 @@ func TestTheMatrixIsFiltered(t *testing.T) {
 	require.Contains(t, says(body), "Alpha today missing")
 	_, body, _ = b.get("/gather?show=same")
 	require.Contains(t, says(body), "No project is like this.")
+}
+
+// formOf gives the fields of the preview's form as a browser would send them.
+func formOf(t *testing.T, body string) url.Values {
+	t.Helper()
+	out := make(url.Values)
+	body = body[strings.Index(body, `<form method="post" hx-boost="false" class="split">`):]
+	body = body[:strings.Index(body, "</form>")]
+	for _, tag := range regexp.MustCompile(`<input[^>]*>`).FindAllString(body, -1) {
+		name, value := attribute(tag, "name"), attribute(tag, "value")
+		if name == "" || strings.Contains(tag, `type="checkbox"`) && !strings.Contains(tag, " checked") {
+			continue
+		}
+		out.Add(name, value)
+	}
+	for _, x := range regexp.MustCompile(`(?s)<select[^>]* name="([^"]*)".*?</select>`).FindAllStringSubmatch(body, -1) {
+		list := regexp.MustCompile(`<option( value="([^"]*)")?( selected)?>([^<]*)`).FindAllStringSubmatch(x[0], -1)
+		at := max(0, slices.IndexFunc(list, func(o []string) bool { return o[3] != "" }))
+		value := list[at][4]
+		if list[at][1] != "" {
+			value = list[at][2]
+		}
+		out.Add(html.UnescapeString(x[1]), html.UnescapeString(value))
+	}
+	require.NotEmpty(t, out["sheet"])
+	return out
+}
+
+func attribute(tag, name string) string {
+	m := regexp.MustCompile(` ` + name + `="([^"]*)"`).FindStringSubmatch(tag)
+	if m == nil {
+		return ""
+	}
+	return html.UnescapeString(m[1])
+}
+
+// TestPreviewKeepsWhatWasChangedInOtherSheets: whatever button is pressed, what was changed
+// of any sheet is kept; and it is not accepted before it was looked at.
+func TestPreviewKeepsWhatWasChangedInOtherSheets(t *testing.T) {
+	const one, two = "Beleg;Datum;Projekt;Konto;Betrag\nB1;05/02/2026;A;10;1,50\n", "Beleg;Datum;Projekt;Konto;Betrag\nB2;06/02/2026;A;10;2,50\n"
+	open := func() (*browser, string, url.Values, string) {
+		_, b := withLedger(t)
+		_, _, head := b.sendFiles(map[string]string{"Erste.csv": one, "Zweite.csv": two})
+		draft := head.Get("Location")
+		_, body := b.settled(draft)
+		f := formOf(t, body)
+		first := "s1"
+		if f.Get("s1:label") != "Erste.csv" {
+			first = "s2"
+		}
+		require.Contains(t, body, `value="accept" disabled`)
+		return b, draft, f, first
+	}
+	b, draft, f, _ := open()
+	for _, id := range f["sheet"] {
+		f.Set(id+":form.datum", "day first")
+	}
+	f.Set("s2:leave", "9")
+	f.Set("say", "s1")
+	status, _, head := b.post(draft, f)
+	require.Equal(t, http.StatusSeeOther, status)
+	require.Equal(t, draft+"#s1", head.Get("Location"))
+	_, body := b.settled(draft)
+	require.NotContains(t, body, "disabled", "both are answered")
+	again := formOf(t, body)
+	for _, id := range f["sheet"] {
+		require.Equal(t, "day first", again.Get(id+":form.datum"))
+	}
+	require.Equal(t, "9", again.Get("s2:leave"))
+
+	// A change beside the accepting is shown before anything is taken.
+	again.Set("s2:without", "1")
+	again.Set("do", "accept")
+	_, _, head = b.post(draft, again)
+	require.Equal(t, draft+"?unseen=1", head.Get("Location"))
+	_, body = b.settled(head.Get("Location"))
+	require.Contains(t, says(body), "nothing is accepted yet")
+	require.Contains(t, says(body), "Nothing of it is taken")
+	last := formOf(t, body)
+	last.Set("do", "accept")
+	_, _, head = b.post(draft, last)
+	require.Equal(t, draft, head.Get("Location"))
+	at, body := b.settled(draft)
+	require.Contains(t, at, "/gather/run/")
+	require.Contains(t, says(body), "1 taken. Batch")
+
+	// What is said of all files is kept with it, by any button.
+	b, draft, f, first := open()
+	f.Set("period", "2026-02")
+	f.Set("whole", "1")
+	f.Set(first+":form.datum", "month first")
+	f.Set("say", first)
+	b.post(draft, f)
+	_, body = b.settled(draft)
+	again = formOf(t, body)
+	require.Equal(t, []string{"2026-02", "1", "month first"}, []string{again.Get("period"), again.Get("whole"), again.Get(first + ":form.datum")})
 }

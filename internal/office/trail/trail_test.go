@@ -3,6 +3,7 @@ package trail_test
 import (
 	"context"
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -43,7 +44,7 @@ func TestTrailAddsUp(t *testing.T) {
 						var amount, cur string
 						_, err := fmt.Sscan(p.Amount, &amount, &cur)
 						require.NoError(t, err)
-						n, err := money.Parse(amount, money.Currency(cur))
+						n, err := money.Parse(strings.NewReplacer(",", "", "−", "-").Replace(amount), money.Currency(cur))
 						require.NoError(t, err)
 						posted += n
 						require.Contains(t, p.Place, "postings.csv, row")

@@ -1,8 +1,11 @@
 package gather
 
 import (
+	"bytes"
 	"context"
+	"encoding/json"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -30,71 +33,147 @@ func PostPreview(site *shell.Site) fiber.Handler {
 	}
 }
 
-// act does what a form of the preview says, and gives the address to go to.
+// act does what the form of the preview says, and gives the address to go to. Whatever
+// button was pressed, what was changed of any sheet is kept; files of which something was
+// changed and not looked at since are not accepted.
 func act(c fiber.Ctx, site *shell.Site, d *intake.Draft) (to string, err error) {
 	ctx, a, state := c.Context(), shell.Actor(c), shell.StateOf(c)
 	here := state.To(fmt.Sprintf("/gather/draft/%d", d.ID))
-	switch c.FormValue("do") {
-	case "all":
-		return here, intake.In(site.Office).SayAll(ctx, a, d, intake.Say{
-			Period: c.FormValue("period"),
-			Whole:  c.FormValue("whole") != "",
-			Trust:  c.FormValue("trust") != "",
-		})
-	case "say":
-		label := c.FormValue("sheet")
-		if strings.HasPrefix(c.FormValue("point"), "join|") {
-			say := d.Answer(whole(label))
-			point(&say, c.FormValue("point"))
-			return here, intake.In(site.Office).SayOf(ctx, a, d, whole(label), say)
-		}
-		say, err := answer(c, d.Answer(label))
-		if err != nil {
-			return "", err
-		}
-		if err := intake.In(site.Office).SayOf(ctx, a, d, label, say); err != nil {
-			return "", err
-		}
-		if c.FormValue("words") != "" {
-			if err := entry.In(site.Office).KeepWords(ctx, a, columnsOf(c)); err != nil {
-				return "", err
-			}
-		}
-		if name := strings.TrimSpace(c.FormValue("keep")); name != "" {
-			r, err := intake.In(site.Office).Preview(ctx, a, d, entry.Watch{})
-			if err != nil {
-				return "", err
-			}
-			for _, s := range r.Sheets {
-				if s.Label() == label {
-					if err := entry.In(site.Office).KeepMapping(ctx, a, name, s.Understanding, d.Answer(label).Mapping); err != nil {
-						return "", err
-					}
-				}
-			}
-		}
-		return here + "#" + c.FormValue("place"), nil
+	do := c.FormValue("do")
+	switch do {
 	case "drop":
 		return state.To("/gather"), intake.In(site.Office).DropDraft(ctx, a, d.ID)
-	case "accept":
-		away := context.WithoutCancel(ctx)
-		site.Jobs.Deed(acceptKey(strconv.FormatInt(d.ID, 10)), func(j *shell.Job) (any, error) {
-			j.Tell("Taking the files")
-			return intake.In(site.Office).Accept(away, a, d, func(file string, rows int) { j.Tell(told(file, rows)) })
-		})
-		return here, nil
+	case "", "say", "accept":
+	default:
+		return "", shell.Unclear()
 	}
-	return "", shell.Unclear()
+	if do == "" && c.FormValue("sheet") == "" {
+		return "", shell.Unclear()
+	}
+	changed, at, err := said(c, site, d)
+	if err != nil {
+		return "", err
+	}
+	if do != "accept" {
+		return here + at, nil
+	}
+	if changed {
+		return here + sep(here) + "unseen=1", nil
+	}
+	away := context.WithoutCancel(ctx)
+	site.Jobs.Deed(acceptKey(strconv.FormatInt(d.ID, 10)), func(j *shell.Job) (any, error) {
+		j.Tell("Taking the files")
+		return intake.In(site.Office).Accept(away, a, d, func(file string, rows int) { j.Tell(told(file, rows)) })
+	})
+	return here, nil
 }
 
-// columnsOf is what a form says that each column is, by its head.
-func columnsOf(c fiber.Ctx) map[string]string {
-	out := make(map[string]string)
-	for k, v := range c.Request().PostArgs().All() {
-		if head, ok := strings.CutPrefix(string(k), "col."); ok {
-			out[head] = string(v)
+// said keeps what the form says of every sheet, and of all of them. It tells whether
+// anything of it is new, and the place of the page where the person was.
+func said(c fiber.Ctx, site *shell.Site, d *intake.Draft) (changed bool, at string, err error) {
+	ctx, a := c.Context(), shell.Actor(c)
+	all := intake.Say{Period: c.FormValue("period"), Whole: c.FormValue("whole") != "", Trust: c.FormValue("trust") != ""}
+	if was := (intake.Say{Period: d.Period, Whole: d.Whole, Trust: d.Trust}); c.FormValue("all") != "" && all != was {
+		changed = true
+		if err := intake.In(site.Office).SayAll(ctx, a, d, all); err != nil {
+			return false, "", err
 		}
 	}
+	for _, id := range c.Request().PostArgs().PeekMulti("sheet") {
+		s := sheetForm{c, string(id) + ":"}
+		new, err := s.take(site, d)
+		if err != nil {
+			return false, "", err
+		}
+		changed = changed || new
+		if s.pressed() {
+			at = "#" + string(id)
+		}
+	}
+	return changed, at, nil
+}
+
+// sheetForm reads the fields of one sheet, which begin with its name on the page.
+type sheetForm struct {
+	c      fiber.Ctx
+	prefix string
+}
+
+func (s sheetForm) value(name string) string { return s.c.FormValue(s.prefix + name) }
+
+// differs tells whether a field is another than the page showed.
+func (s sheetForm) differs(name string) bool { return s.value(name) != s.value("was."+name) }
+
+// pressed tells whether a button of the sheet was.
+func (s sheetForm) pressed() bool {
+	return s.c.FormValue("say")+":" == s.prefix || s.value("answer") != "" || s.value("point") != ""
+}
+
+// each hands over the fields.
+func (s sheetForm) each(do func(name, value string)) {
+	for k, v := range s.c.Request().PostArgs().All() {
+		if name, ok := strings.CutPrefix(string(k), s.prefix); ok {
+			do(name, string(v))
+		}
+	}
+}
+
+// take keeps what is said of the sheet, and tells whether it is new.
+func (s sheetForm) take(site *shell.Site, d *intake.Draft) (changed bool, err error) {
+	ctx, a, label := s.c.Context(), shell.Actor(s.c), s.value("label")
+	if strings.HasPrefix(s.value("point"), "join|") {
+		say := d.Answer(whole(label))
+		point(&say, s.value("point"))
+		return true, intake.In(site.Office).SayOf(ctx, a, d, whole(label), say)
+	}
+	was := d.Answer(label)
+	say, err := s.answer(was)
+	if err != nil {
+		return false, err
+	}
+	if changed = !same(was, say); changed {
+		if err := intake.In(site.Office).SayOf(ctx, a, d, label, say); err != nil {
+			return false, err
+		}
+	}
+	if s.value("words") != "" {
+		if err := entry.In(site.Office).KeepWords(ctx, a, s.columns()); err != nil {
+			return false, err
+		}
+	}
+	name := strings.TrimSpace(s.value("keep"))
+	if name == "" || !s.differs("keep") && s.c.FormValue("say")+":" != s.prefix {
+		return changed, nil
+	}
+	r, err := intake.In(site.Office).Preview(ctx, a, d, entry.Watch{})
+	if err != nil {
+		return false, err
+	}
+	for _, x := range r.Sheets {
+		if x.Label() == label {
+			if err := entry.In(site.Office).KeepMapping(ctx, a, name, x.Understanding, d.Answer(label).Mapping); err != nil {
+				return false, err
+			}
+		}
+	}
+	return changed, nil
+}
+
+// same tells whether two answers say the same: what is empty says nothing.
+func same(a, b entry.Answer) bool {
+	x, err := json.Marshal(a)
+	y, err2 := json.Marshal(b)
+	return err == nil && err2 == nil && bytes.Equal(x, y)
+}
+
+// columns is what the form says that each column is, by its head.
+func (s sheetForm) columns() map[string]string {
+	out := make(map[string]string)
+	s.each(func(name, value string) {
+		if head, ok := strings.CutPrefix(name, "col."); ok {
+			out[head] = value
+		}
+	})
 	return out
 }
 
@@ -105,16 +184,16 @@ func sep(address string) string {
 	return "?"
 }
 
-// answer reads what a form says about a sheet: what differs from how it was
+// answer reads what the form says about the sheet: what differs from how it was
 // understood, over what was said before.
-func answer(c fiber.Ctx, was entry.Answer) (entry.Answer, error) {
+func (s sheetForm) answer(was entry.Answer) (entry.Answer, error) {
 	out := was
 	out.Columns, out.Forms, out.Fixed = copied(was.Columns), copied(was.Forms), copied(was.Fixed)
-	for k, v := range c.Request().PostArgs().All() {
-		key, value := string(k), string(v)
+	out.Codes, out.Leave = slices.Clone(was.Codes), slices.Clone(was.Leave)
+	s.each(func(key, value string) {
 		kind, head, ok := strings.Cut(key, ".")
-		if !ok || value == c.FormValue("was."+key) {
-			continue
+		if !ok || !s.differs(key) {
+			return
 		}
 		switch kind {
 		case "col":
@@ -126,38 +205,45 @@ func answer(c fiber.Ctx, was entry.Answer) (entry.Answer, error) {
 		case "heads":
 			out.Settle("codes.project."+head, "", strings.TrimSpace(value))
 		}
-	}
-	if t := c.FormValue("table"); t != c.FormValue("was.table") {
+	})
+	if t := s.value("table"); s.differs("table") {
 		out.Table, out.Columns = t, map[string]string{}
 	}
-	if h := c.FormValue("head"); h != c.FormValue("was.head") {
+	if h := s.value("head"); s.differs("head") {
 		n, err := strconv.Atoi(strings.TrimSpace(h))
 		if err != nil && h != "" {
 			return out, office.Refusef("%q is not the number of a row.", h)
 		}
 		out.Head = n
 	}
-	if v := c.FormValue("places"); v != c.FormValue("was.places") {
+	if v := s.value("places"); s.differs("places") {
 		n, err := strconv.Atoi(v)
 		if err != nil {
 			return out, office.Refusef("%q is not a unit of amounts.", v)
 		}
 		out.Places = &n
 	}
-	if v := c.FormValue("running"); v != c.FormValue("was.running") {
+	if v := s.value("running"); s.differs("running") {
 		out.Running = v
 	}
-	if v := c.FormValue("dash"); v != c.FormValue("was.dash") {
+	if v := s.value("dash"); s.differs("dash") {
 		out.Dash = v
 	}
-	if v := c.FormValue("named"); v != c.FormValue("was.named") {
+	if v := s.value("named"); s.differs("named") {
 		out.Named = v
 	}
-	out.Negate, out.Without = c.FormValue("negate") != "", c.FormValue("without") != ""
-	settle(&out, c.FormValue("answer"))
+	if s.differs("negate") {
+		out.Negate = s.value("negate") != ""
+	}
+	if s.differs("without") {
+		out.Without = s.value("without") != ""
+	}
+	settle(&out, s.value("answer"))
 	var err error
-	out.Leave, err = rowNumbers(c.FormValue("leave"))
-	point(&out, c.FormValue("point"))
+	if s.differs("leave") {
+		out.Leave, err = rowNumbers(s.value("leave"))
+	}
+	point(&out, s.value("point"))
 	return out, err
 }
 

@@ -30,6 +30,7 @@ import (
 // being read.
 type Preview struct {
 	shell.Frame
+	Unseen     bool // what was changed is shown first, before it is accepted
 	Draft      *intake.Draft
 	Progress   string
 	Met        []entry.Met // the last tables that were understood, while they are read
@@ -117,7 +118,7 @@ func GetPreview(site *shell.Site) fiber.Handler {
 			return err
 		}
 		f.Step = "gather"
-		p := &Preview{Frame: f}
+		p := &Preview{Frame: f, Unseen: c.Query("unseen") != ""}
 		d, err := draftOf(c, site)
 		if err != nil {
 			return err
