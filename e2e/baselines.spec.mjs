@@ -60,6 +60,9 @@ test("a baseline is proposed, approved by someone else, and then counts", async 
     await row("Plan at completion").locator("td").nth(1).textContent()
   ).trim();
   expect(after).not.toBe(before);
+  await expect(other.locator("#counts")).toContainText(
+    "counts from Dec 2026 on: Nov 2026 keeps baseline 1",
+  );
   await other.getByLabel("In force from").fill("2026-10-20");
   await other.getByRole("button", { name: "Approve it" }).click();
   await expect(other.getByRole("alert")).toContainText(
@@ -109,7 +112,7 @@ test("one is rejected with a reason, and stays in the list", async ({
   await as("executive");
   await page.goto("/baseline?of=QS-01&version=2");
   await expect(page.locator(".sentence")).toContainText(
-    "would then stand at Watch, not at Act",
+    "Counted in Nov 2026, it would stand at Watch, not at Act",
   );
   await page.getByLabel("Remark").fill("Show the borings first");
   await page.getByRole("button", { name: "Reject it" }).click();

@@ -168,7 +168,7 @@ func (p *ChangePage) say() []shell.Phrase {
 	add("", ".")
 	if was, is := p.C.Before.Computed[standing.Overall], p.C.After.Computed[standing.Overall]; was != is &&
 		!b.Counts() {
-		add("", " %s would then stand at ", p.Moment.Period.Name)
+		add("", " Counted in %s, it would stand at ", p.Moment.Period.Name)
 		add(is.Code(), "%s", is)
 		add("", ", not at %s.", was)
 	}
@@ -212,6 +212,28 @@ func (p *ChangePage) Slip(n int) string { return tell.Signed(n) + " d" }
 // and that has come.
 func (p *ChangePage) From() string { return baseline.In(p.Site.Office).FirstDay(p.Moment).String() }
 
+// Counts says from when the baseline would count from the day that the form offers, or that
+// was typed.
+func (p *ChangePage) Counts() string {
+	m, ps := p.Moment, p.Moment.Snapshot().Office.Periods
+	day, err := calendar.ParseDate(p.Field("day", p.From()))
+	if err != nil {
+		return ""
+	}
+	from := ps.Of(day)
+	if from == 0 {
+		return ""
+	}
+	return tell.Counting{
+		From:   ps.Name(from),
+		Period: m.Period.Name,
+		Last:   tell.Date(ps.Last(m.Period.Number)),
+		Kept:   p.C.Was.Number,
+		Now:    from <= m.Period.Number,
+		Closed: m.Period.Closed,
+	}.String()
+}
+
 // PostChange takes the decision on a proposed baseline.
 func PostChange(site *shell.Site) fiber.Handler {
 	again := GetChange(site)
@@ -226,7 +248,7 @@ func PostChange(site *shell.Site) fiber.Handler {
 		done := "It is rejected, and counts nowhere."
 		switch c.FormValue("do") {
 		case "approve":
-			d.Approve, done = true, "It is approved; open periods read against it from its day on."
+			d.Approve, done = true, "It is approved, and counts from its day on; the periods before keep the plan that they have."
 		case "reject":
 		default:
 			return shell.Settle(c, shell.Unclear(), again, "")
