@@ -110,7 +110,7 @@ func writePost(dir string) error {
 // openDemo opens a database with the demonstration, made where absent.
 func openDemo(ctx context.Context, path string) (*office.Office, error) {
 	if _, err := os.Stat(path); err == nil {
-		return office.Open(ctx, me(), path, false)
+		return demo.Open(ctx, me(), path)
 	}
 	return demo.Make(ctx, path)
 }

@@ -48,13 +48,38 @@ func Make(ctx context.Context, path string) (*office.Office, error) {
 		o.Close()
 		return nil, fmt.Errorf("make the demonstration: %w", err)
 	}
-	begun := time.Now()
-	o.SetClock(func() time.Time { return Today.Add(time.Since(begun)) })
+	goOn(o, Today)
 	if err := admit(ctx, o); err != nil {
 		o.Close()
 		return nil, fmt.Errorf("make the demonstration's accounts: %w", err)
 	}
 	return o, nil
+}
+
+// Open opens a database with the demonstration. Its day is that of the demonstration, or
+// that of the last change where it was worked with longer: ages and what is due read the
+// same whenever it is opened.
+func Open(ctx context.Context, a office.Actor, path string) (*office.Office, error) {
+	o, err := office.Open(ctx, a, path, false)
+	if err != nil {
+		return nil, err
+	}
+	last, err := o.LastChange(ctx)
+	if err != nil {
+		o.Close()
+		return nil, err
+	}
+	if last.Before(Today) {
+		last = Today
+	}
+	goOn(o, last)
+	return o, nil
+}
+
+// goOn lets the clock of an office go on from a moment.
+func goOn(o *office.Office, from time.Time) {
+	begun := time.Now()
+	o.SetClock(func() time.Time { return from.Add(time.Since(begun)) })
 }
 
 func admit(ctx context.Context, o *office.Office) error {

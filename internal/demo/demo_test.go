@@ -4,6 +4,7 @@ import (
 	"context"
 	"path/filepath"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -148,4 +149,17 @@ func TestSameEveryTime(t *testing.T) {
 	l := newLife(&projects[0], 1)
 	require.Equal(t, lives[0].tasks, l.tasks)
 	require.GreaterOrEqual(t, len(l.tasks)+len(phases), 40)
+}
+
+// TestTheDayStays: the demonstration that is opened again has the day that it was left on,
+// and not that of the machine.
+func TestTheDayStays(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "demo.db")
+	o, err := demo.Make(t.Context(), path)
+	require.NoError(t, err)
+	require.NoError(t, o.Close())
+	o, err = demo.Open(t.Context(), demo.Analyst, path)
+	require.NoError(t, err)
+	defer o.Close()
+	require.WithinDuration(t, demo.Today, o.Clock(), time.Hour)
 }

@@ -52,6 +52,7 @@ type Refusal struct {
 	Reason string
 	Cells  map[string]string `json:",omitempty"`
 	Waits  string            `json:",omitempty"` // the column whose code nothing matches
+	Lacks  string            `json:",omitempty"` // the table that has to have the value first, where adding it there would do
 	Amount string            `json:",omitempty"` // of the row, a plain decimal
 	Unit   string            `json:",omitempty"` // its currency
 }

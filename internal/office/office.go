@@ -97,6 +97,15 @@ func (o *Office) Close() error { return o.store.Close() }
 // SetClock replaces the clock, so that demonstrations are the same every day.
 func (o *Office) SetClock(now func() time.Time) { o.clock = now }
 
+// LastChange tells when the office was changed last; the zero time where it never was.
+func (o *Office) LastChange(ctx context.Context) (time.Time, error) {
+	list, err := o.store.Batches(ctx, store.HistoryFilter{Most: 1})
+	if err != nil || len(list) == 0 {
+		return time.Time{}, err
+	}
+	return time.UnixMilli(list[0].At).UTC(), nil
+}
+
 // Clock tells the moment by the office's clock.
 func (o *Office) Clock() time.Time { return o.clock() }
 

@@ -37,6 +37,11 @@ var Projects = func() *projectsKind {
 		Within(0, hundred),
 	)
 	k.Refuse = k.refuse
+	k.Form = &Form{
+		Title: "Projects",
+		Says:  "Of each the office reads a plan, what was spent, and what is stated.",
+		Needs: founding,
+	}
 	return k
 }()
 

@@ -47,6 +47,7 @@ const (
 	Rule    Action = "change rules and checks"
 	Close   Action = "close and reopen periods"
 	Draw    Action = "draw periods and calendars"
+	Found   Action = "set up the office, its programmes and projects"
 	Export  Action = "export everything"
 	Install Action = "set up, back up and restore"
 	Admit   Action = "administer accounts"
@@ -56,15 +57,15 @@ const (
 
 // Actions lists every action.
 var Actions = []Action{
-	Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Export, Install, Admit, Keep, Share,
+	Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit, Keep, Share,
 }
 
 var granted = map[Role][]Action{
-	Analyst:       {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Export, Keep, Share},
+	Analyst:       {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Keep, Share},
 	Lead:          {Read, Keep},
 	Executive:     {Read, Approve, Keep},
-	Administrator: {Read, Map, Draw, Export, Install, Admit, Keep, Share},
-	Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Export, Install, Admit},
+	Administrator: {Read, Map, Draw, Found, Export, Install, Admit, Keep, Share},
+	Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit},
 }
 
 // Denied is the error of doing what is not granted.

@@ -11,11 +11,11 @@ import (
 // TestEveryRoleAndAction writes out who may do what.
 func TestEveryRoleAndAction(t *testing.T) {
 	may := map[Role][]Action{
-		Analyst:       {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Export, Keep, Share},
+		Analyst:       {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Keep, Share},
 		Lead:          {Read, Keep},
 		Executive:     {Read, Approve, Keep},
-		Administrator: {Read, Map, Draw, Export, Install, Admit, Keep, Share},
-		Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Export, Install, Admit},
+		Administrator: {Read, Map, Draw, Found, Export, Install, Admit, Keep, Share},
+		Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit},
 		"":            {},
 		"king":        {},
 	}

@@ -374,3 +374,37 @@ func TestPreviewKeepsWhatWasChangedInOtherSheets(t *testing.T) {
 	again = formOf(t, body)
 	require.Equal(t, []string{"2026-02", "1", "month first"}, []string{again.Get("period"), again.Get("whole"), again.Get(first + ":form.datum")})
 }
+
+// TestLackingProgrammesAreAdded: rows that are refused since their programme is not known
+// offer to add it, and are read again.
+func TestLackingProgrammesAreAdded(t *testing.T) {
+	o, b := withLedger(t)
+	_, _, head := b.sendFiles(map[string]string{
+		"projects.csv":   "project,name,programme\nB,Beta,FR\nC,Gamma,QS\nD,Delta,FR\nE,Eps,\n",
+		"cost_codes.csv": "cost_code,name,parent\n310,Sub,300\n",
+	})
+	draft := head.Get("Location")
+	_, body := b.settled(draft)
+	require.Contains(t, says(body), "the office has not 2 programmes: FR, QS. Add these 2")
+	require.Contains(t, says(body), "the office has not 1 cost code: 300. Add it")
+	for _, table := range []string{"programmes", "cost_codes"} {
+		f := formOf(t, body)
+		f.Set("add", table)
+		status, _, _ := b.post(draft, f)
+		require.Equal(t, http.StatusSeeOther, status)
+		_, body = b.settled(draft)
+	}
+	require.NotContains(t, says(body), "the office has not")
+	f := formOf(t, body)
+	f.Set("do", "accept")
+	b.post(draft, f)
+	_, body = b.settled(draft)
+	require.Contains(t, says(body), "5 taken")
+	m, err := o.Moment(t.Context(), office.Actor{Name: "A", Role: office.Analyst, Account: 1}, office.Ask{})
+	require.NoError(t, err)
+	require.Equal(t, "FR", m.Snapshot().Project("D").Programme)
+
+	f.Set("add", "programmes")
+	status, _, _ := b.post(draft, f)
+	require.Equal(t, http.StatusNotFound, status, "the draft is gone")
+}

@@ -188,9 +188,9 @@ func TestCompareCuts(t *testing.T) {
 		inputs[x.Project+" "+x.Table+" "+x.Row()+" "+x.Column] = [2]string{x.Was, x.Is}
 	}
 	require.Equal(t, map[string][2]string{
-		"K2 costs 10, 2026-02, actual amount": {"", "12.50 EUR"},
-		"K1 progress A, stated 2026-02 percent":     {"35", "55"},
-		"K2 projects  name":                         {"South quay", "South quay renamed"},
+		"K2 costs 10, 2026-02, actual amount":   {"", "12.50 EUR"},
+		"K1 progress A, stated 2026-02 percent": {"35", "55"},
+		"K2 projects  name":                     {"South quay", "South quay renamed"},
 	}, inputs)
 
 	same, err := closing.In(o).CompareCuts(ctx, officetest.Operator, officetest.February(t, o), second, second)

@@ -237,6 +237,9 @@ func (p *plan) wait(x *gather.Refusal, r *portfolio.Row) {
 	switch p.table.Columns[i].Type {
 	case record.ProjectRef, record.CostCodeRef:
 		x.Waits = x.Column
+	case record.ProgrammeRef:
+		x.Lacks = record.Programmes.Name
+		return
 	default:
 		return
 	}

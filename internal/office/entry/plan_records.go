@@ -146,8 +146,11 @@ func (p *plan) settleParents(
 			if !e.touched() || f.Said != portfolio.Value {
 				continue
 			}
-			why := ""
+			why, lacks := "", ""
 			if parent := find(f.Text); !usable(parent) {
+				if t.Keep == record.Records {
+					lacks = t.Name
+				}
 				why = unknown(strings.TrimSuffix(t.Columns[col].Name, "_"), f.Text, t.Name)
 			} else {
 				f.Int = parent.after.ID
@@ -172,6 +175,7 @@ func (p *plan) settleParents(
 					Row:    int(e.by.Row),
 					Column: t.Columns[col].Name,
 					Value:  f.Text,
+					Lacks:  lacks,
 					Reason: why,
 					Cells:  record.FormatRow(t, &portfolio.Row{Fields: e.said}, p.snap.Office.Periods),
 				},

@@ -21,6 +21,7 @@ import (
 	"turret/internal/office/account"
 	"turret/internal/office/baseline"
 	"turret/internal/office/board"
+	"turret/internal/office/structure"
 	"turret/internal/office/brief"
 	"turret/internal/office/check"
 	"turret/internal/office/weigh"
@@ -43,6 +44,7 @@ var Style = shell.File(files, "board.css")
 type Page struct {
 	trail.Frame
 	List       *board.List
+	Beginning  []shell.Begin // of an office that begins, for those who can do any of it
 	Sentence   []shell.Phrase
 	NotCounted string
 	Band       template.HTML
@@ -103,6 +105,13 @@ func Get(site *shell.Site) fiber.Handler {
 		}
 		p := &Page{Frame: f}
 		if f.Moment.Empty {
+			begun, err := structure.In(site.Office).Founding(c.Context(), p.Actor)
+			if err != nil {
+				return err
+			}
+			if steps := shell.Beginning(begun); slices.ContainsFunc(steps, func(b shell.Begin) bool { return b.Link != "" }) {
+				p.Beginning = steps
+			}
 			return shell.Render(c, Template, p)
 		}
 		if err := p.fill(c, site); err != nil {

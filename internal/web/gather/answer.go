@@ -54,6 +54,9 @@ func act(c fiber.Ctx, site *shell.Site, d *intake.Draft) (to string, err error) 
 	if err != nil {
 		return "", err
 	}
+	if table := c.FormValue("add"); table != "" {
+		return here, intake.In(site.Office).AddLacking(ctx, a, d, table)
+	}
 	if do != "accept" {
 		return here + at, nil
 	}

@@ -30,7 +30,8 @@ import (
 // being read.
 type Preview struct {
 	shell.Frame
-	Unseen     bool // what was changed is shown first, before it is accepted
+	Lacking    []intake.Lacking // records that refused rows refer to, and that are not there
+	Unseen     bool             // what was changed is shown first, before it is accepted
 	Draft      *intake.Draft
 	Progress   string
 	Met        []entry.Met // the last tables that were understood, while they are read
@@ -176,6 +177,7 @@ func GetPreview(site *shell.Site) fiber.Handler {
 			p.For = p.Moment.PeriodName(p.Report.At)
 		}
 		p.fill(known)
+		p.Lacking = intake.LackingIn(p.Report)
 		return shell.Render(c, PreviewTemplate, p)
 	}
 }

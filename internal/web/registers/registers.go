@@ -4,6 +4,7 @@ package registers
 
 import (
 	"embed"
+	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -66,8 +67,35 @@ func (p *Page) Key(r structure.RegisterRow) string {
 // Edit is the address of this page with its form about a record.
 func (p *Page) Edit(r structure.RegisterRow) string { return p.Turn("of", p.Key(r)) + "#form" }
 
-// Fields are the fields of the form.
-func (p *Page) Fields() []shell.Field { return p.FieldsOf(p.Kind, p.Of) }
+// Fields are the fields of the form. Where one refers to other records, those that there
+// are stand beside it.
+func (p *Page) Fields() []shell.Field {
+	fields := p.FieldsOf(p.Kind, p.Of)
+	for i := range p.Kind.Columns {
+		to := p.Kind.Columns[i].Type.To()
+		if to == nil || to == record.Projects.Kind {
+			continue
+		}
+		for _, r := range p.Moment.Snapshot().Records.Of(to) {
+			fields[i].Among = append(fields[i].Among, r.Fields[0].Text)
+		}
+	}
+	return fields
+}
+
+// mostColumns is how many columns the list shows: the form has all.
+const mostColumns = 7
+
+// Shown are the columns of the list: of those that any record fills, the first.
+func (p *Page) Shown() (out []record.Column) {
+	for _, c := range p.Kind.Columns {
+		filled := c.Key || slices.ContainsFunc(p.Rows, func(r structure.RegisterRow) bool { return r.Cells[c.Name] != "" })
+		if filled && len(out) < mostColumns {
+			out = append(out, c)
+		}
+	}
+	return out
+}
 
 // Head is what the page calls a column.
 func (p *Page) Head(c record.Column) string {

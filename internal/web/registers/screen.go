@@ -10,7 +10,7 @@ import (
 func Screen(site *shell.Site) shell.Screen {
 	var entries []shell.Entry
 	for i, k := range structure.Registers() {
-		entries = append(entries, shell.Entry{Path: "/setup/records/" + k.Name, Name: k.Form.Title, Order: 100 + i})
+		entries = append(entries, shell.Entry{Path: "/setup/records/" + k.Name, Name: k.Form.Title, Order: 31 + i})
 	}
 	return shell.Screen{
 		Routes: []shell.Route{

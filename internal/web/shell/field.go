@@ -15,6 +15,7 @@ type Field struct {
 	Value              string
 	Type               string   // of the input
 	Choices            []string // of a choice
+	Among              []string // what it may well be
 	Must               bool
 	Wrong              string // why it was refused, or ""
 }

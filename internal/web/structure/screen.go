@@ -8,11 +8,13 @@ import (
 func Screen(site *shell.Site) shell.Screen {
 	s := shell.Screen{
 		Setup: []shell.Entry{
+			{Path: foundingPath, Name: "Office", Order: 5},
 			{Path: "/setup/codes", Name: "Cost codes", Order: 40},
 			{Path: "/setup/centres", Name: "Cost centres", Order: 50},
 			{Path: "/setup/shares", Name: "Shares", Order: 60},
 		},
 	}
+	s.Routes = append(s.Routes, shell.Route{Path: foundingPath, Get: GetFounding(site), Post: PostFounding(site)})
 	for _, path := range Paths {
 		s.Routes = append(s.Routes, shell.Route{Path: path, Get: Get(site, path), Post: Post(site, path)})
 	}

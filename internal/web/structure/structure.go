@@ -16,7 +16,7 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed structure.html
+//go:embed structure.html founding.html
 var files embed.FS
 
 // Template is the page of each of them.

@@ -1,0 +1,103 @@
+package structure
+
+import (
+	"context"
+	"strconv"
+	"strings"
+
+	"turret/internal/core/money"
+	"turret/internal/office"
+	"turret/internal/office/entry"
+	"turret/internal/record"
+	"turret/internal/right"
+)
+
+// Founding is what an office begins with.
+type Founding struct {
+	Name      string
+	Reporting money.Currency
+	Fiscal    int  // the month in which its fiscal year begins
+	Drawn     bool // its periods are drawn, and are no calendar months
+	Stated    bool // something is stated, so that currency and fiscal year stay
+	May       bool // the actor may change it
+	Steps     []Step
+}
+
+// Step is something that an office needs before it can read, in the order in which it is
+// done.
+type Step struct {
+	What  string // office, periods, accounts, codes, programmes, projects, statements
+	Count int    // of what is there, where it is counted
+	Done  bool
+	May   bool // the actor may do it
+}
+
+// Founding reads what the office begins with.
+func (o Room) Founding(ctx context.Context, a right.Actor) (*Founding, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	s, err := o.Book().Snapshot(ctx)
+	if err != nil {
+		return nil, err
+	}
+	count := func(k *record.Kind) int { return len(s.Records.Of(k)) }
+	out := &Founding{
+		Name:      s.Office.Name,
+		Reporting: s.Office.Reporting,
+		Fiscal:    s.Office.Periods.FiscalStart(),
+		Drawn:     count(record.Boundaries.Kind) > 0,
+		Stated:    len(s.Stated) > 0,
+		May:       right.May(a, right.Found),
+	}
+	step := func(what string, n int, done bool, needs right.Action) {
+		out.Steps = append(out.Steps, Step{what, n, done, right.May(a, needs)})
+	}
+	counted := func(what string, k *record.Kind, needs right.Action) { step(what, count(k), count(k) > 0, needs) }
+	step("office", 0, count(record.Settings.Kind) > 0, right.Found)
+	step("periods", 0, out.Drawn, right.Draw)
+	step("accounts", 0, false, right.Admit)
+	counted("codes", record.CostCodes.Kind, right.Gather)
+	counted("programmes", record.Programmes.Kind, right.Found)
+	counted("projects", record.Projects.Kind, right.Found)
+	step("statements", 0, out.Stated, right.Gather)
+	return out, nil
+}
+
+// Found names the office, its reporting currency and the month in which its fiscal year
+// begins, as they are typed. What stays as it is says nothing. Seen is the revision that
+// the page showed.
+func (o Room) Found(ctx context.Context, a right.Actor, seen int64, name, currency, month string) error {
+	if err := right.Check(a, right.Found); err != nil {
+		return err
+	}
+	was, err := o.Founding(ctx, a)
+	if err != nil {
+		return err
+	}
+	name, currency, month = strings.TrimSpace(name), strings.ToUpper(strings.TrimSpace(currency)), strings.TrimSpace(month)
+	if name == "" {
+		return &office.Misfit{Column: "name", Why: "write what the office is called"}
+	}
+	if _, ok := money.ParseCurrency(currency); !ok {
+		return &office.Misfit{Column: "currency", Why: "write a currency of ISO 4217, such as EUR"}
+	}
+	var rows []entry.Row
+	for _, x := range [...]struct{ setting, was, is string }{
+		{"name", was.Name, name},
+		{"reporting_currency", string(was.Reporting), currency},
+		{"fiscal_start", strconv.Itoa(was.Fiscal), month},
+	} {
+		if x.was != x.is && x.is != "" {
+			rows = append(rows, entry.Row{"setting": x.setting, "value": x.is})
+		}
+	}
+	if len(rows) == 0 {
+		return nil
+	}
+	_, err = entry.In(o.Office).Enter(ctx, a, &entry.Form{
+		Origin: office.Structured, Note: "the office", Seen: seen, Takes: right.Found,
+		Rows: entry.These(entry.Of(record.Settings.Name, rows...)),
+	})
+	return err
+}
