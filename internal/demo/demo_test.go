@@ -155,11 +155,11 @@ func TestSameEveryTime(t *testing.T) {
 // and not that of the machine.
 func TestTheDayStays(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "demo.db")
-	o, err := demo.Make(t.Context(), path)
+	o, err := Make(t.Context(), path)
 	require.NoError(t, err)
 	require.NoError(t, o.Close())
-	o, err = demo.Open(t.Context(), demo.Analyst, path)
+	o, err = Open(t.Context(), Analyst, path)
 	require.NoError(t, err)
 	defer o.Close()
-	require.WithinDuration(t, demo.Today, o.Clock(), time.Hour)
+	require.WithinDuration(t, Today, o.Clock(), time.Hour)
 }
