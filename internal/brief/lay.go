@@ -2,6 +2,7 @@ package brief
 
 import (
 	"fmt"
+	"math"
 	"strings"
 
 	"turret/internal/chart"
@@ -24,16 +25,26 @@ const (
 // Sheet is a leaf of a brief with its place in it.
 type Sheet struct {
 	chart.Leaf
-	Wide  bool
-	Entry string // of the outline, where a page begins here
-	Depth int
+	Wide    bool
+	Entries []Entry // of the outline: the pages that begin on it
 }
 
-// Lay puts a pack on leaves: the same for the preview and for PDF.
+// Entry is a page in the outline.
+type Entry struct {
+	Title string
+	Depth int
+	Y     float64 // where it begins
+}
+
+// Lay puts a pack on leaves: the same for the preview and for PDF. Short pages that follow
+// each other share a leaf, and a page that is a little too long is set a little smaller
+// rather than broken.
 func Lay(p *Pack) []Sheet {
 	l := &layer{pack: p}
-	for i := range p.Pages {
-		l.page(&p.Pages[i])
+	for i := 0; i < len(p.Pages); {
+		n, scale := l.together(p.Pages[i:])
+		l.pages(p.Pages[i:i+n], scale)
+		i += n
 	}
 	for i := range l.sheets {
 		l.foot(&l.sheets[i], i+1)
@@ -41,14 +52,55 @@ func Lay(p *Pack) []Sheet {
 	return l.sheets
 }
 
+// The smallest that pages are set: one of its own, and those that share a leaf.
+const (
+	smallestAlone  = 0.84
+	smallestShared = 0.92
+	step           = 0.02
+	between        = 26.0 // points, of pages that share a leaf
+)
+
+// together tells how many of the pages go on one leaf, and how small they are set; one
+// that fits on none is set in full.
+func (l *layer) together(pages []Page) (n int, scale float64) {
+	n, scale = 1, l.fits(pages[:1], smallestAlone)
+	if scale == 0 {
+		return 1, 1
+	}
+	for n < len(pages) && !pages[0].Alone && !pages[n].Alone && pages[n].Wide == pages[0].Wide {
+		s := l.fits(pages[:n+1], smallestShared)
+		if s == 0 {
+			break
+		}
+		n, scale = n+1, s
+	}
+	return n, scale
+}
+
+// fits gives the scale at which pages fit on one leaf, the largest; zero where none down to
+// the smallest does.
+func (l *layer) fits(pages []Page, smallest float64) float64 {
+	_, h := l.pack.size(pages[0].Wide)
+	for scale := 1.0; scale >= smallest-step/2; scale -= step {
+		try := &layer{pack: l.pack, endless: true}
+		try.pages(pages, scale)
+		if try.y <= marginTop+(h-marginTop-marginFoot)/scale {
+			return scale
+		}
+	}
+	return 0
+}
+
 type layer struct {
-	pack   *Pack
-	sheets []Sheet
-	now    *Page
-	x, w   float64 // of the column being filled
-	y      float64
-	bottom float64
-	beside bool // columns do not break across leaves
+	pack    *Pack
+	sheets  []Sheet
+	now     *Page
+	scale   float64
+	x, w    float64 // of the column being filled
+	y       float64
+	bottom  float64
+	beside  bool // columns do not break across leaves
+	endless bool // nothing breaks: it is only measured
 }
 
 func (p *Pack) size(wide bool) (w, h float64) {
@@ -62,20 +114,43 @@ func (p *Pack) size(wide bool) (w, h float64) {
 	return w, h
 }
 
-func (l *layer) page(p *Page) {
-	l.now = p
-	l.leaf()
-	s := &l.sheets[len(l.sheets)-1]
-	s.Entry, s.Depth = p.Title, p.Depth
-	l.blocks(p.Blocks)
+// pages sets pages from the head of a leaf on, at a scale.
+func (l *layer) pages(list []Page, scale float64) {
+	from := len(l.sheets)
+	l.scale = scale
+	for i := range list {
+		p := &list[i]
+		if l.now = p; i == 0 {
+			l.leaf()
+		} else {
+			l.y += between
+		}
+		s := &l.sheets[len(l.sheets)-1]
+		s.Entries = append(s.Entries, Entry{p.Title, p.Depth, marginTop + (l.y-marginTop)*scale})
+		if i > 0 {
+			s.Title += " · " + p.Title
+		}
+		l.blocks(p.Blocks)
+	}
+	if scale == 1 {
+		return
+	}
+	for i := from; i < len(l.sheets); i++ {
+		for j := range l.sheets[i].Marks {
+			l.sheets[i].Marks[j].Scale(marginX, marginTop, scale)
+		}
+	}
 }
 
 // leaf begins a new leaf.
 func (l *layer) leaf() {
 	w, h := l.pack.size(l.now.Wide)
 	l.sheets = append(l.sheets, Sheet{Leaf: chart.Leaf{Width: w, Height: h, Title: l.now.Title}, Wide: l.now.Wide})
-	l.x, l.w = marginX, w-2*marginX
-	l.y, l.bottom = marginTop, h-marginFoot
+	l.x, l.w = marginX, (w-2*marginX)/l.scale
+	l.y, l.bottom = marginTop, marginTop+(h-marginTop-marginFoot)/l.scale
+	if l.endless {
+		l.bottom = math.Inf(1)
+	}
 }
 
 func (l *layer) put(m ...chart.Mark) {
@@ -245,8 +320,8 @@ func (l *layer) picture(p Picture) {
 	}
 	scale := min(l.w/w, 1)
 	d := p.Draw(w)
-	if d.Height*scale > l.bottom-marginTop-30 {
-		scale = (l.bottom - marginTop - 30) / d.Height
+	if _, h := l.pack.size(l.now.Wide); d.Height*scale > h-marginFoot-marginTop-30 {
+		scale = (h - marginFoot - marginTop - 30) / d.Height
 	}
 	l.room(d.Height*scale + 16)
 	if p.Title != "" {

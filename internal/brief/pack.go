@@ -17,10 +17,12 @@ type Pack struct {
 	Pages  []Page
 }
 
-// Page is a part of a brief that begins on a leaf of its own.
+// Page is a part of a brief: it begins on a leaf of its own, or on that of the short ones
+// before it.
 type Page struct {
 	Title  string // in the outline
 	Wide   bool   // landscape
+	Alone  bool   // it shares no leaf
 	Depth  int    // in the outline
 	Blocks []Block
 }

@@ -38,8 +38,8 @@ func PDF(p *Pack, sheets []Sheet) ([]byte, error) {
 	for i := range sheets {
 		s := &sheets[i]
 		doc.AddPageFormat("P", fpdf.SizeType{Wd: s.Width, Ht: s.Height})
-		if s.Entry != "" {
-			doc.Bookmark(plainText(s.Entry), s.Depth, 0)
+		for _, e := range s.Entries {
+			doc.Bookmark(plainText(e.Title), e.Depth, e.Y-marginTop)
 		}
 		for j := range s.Marks {
 			w.mark(&s.Marks[j])

@@ -35,6 +35,20 @@ type Mark struct {
 	Opacity    float64 // zero: opaque
 }
 
+// Scale makes a mark smaller or larger about a point.
+func (m *Mark) Scale(x, y, by float64) {
+	m.X, m.Y = x+(m.X-x)*by, y+(m.Y-y)*by
+	m.W, m.H, m.Size, m.Line = m.W*by, m.H*by, m.Size*by, m.Line*by
+	points, dash := make([]Point, len(m.Points)), make([]float64, len(m.Dash))
+	for i, p := range m.Points {
+		points[i] = Point{x + (p.X-x)*by, y + (p.Y-y)*by}
+	}
+	for i, n := range m.Dash {
+		dash[i] = n * by
+	}
+	m.Points, m.Dash = points, dash
+}
+
 // Leaf is a page of paper.
 type Leaf struct {
 	Width, Height float64

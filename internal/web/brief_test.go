@@ -78,8 +78,9 @@ func TestTheBriefSaysWhatTheScreensSay(t *testing.T) {
 		}
 		require.Greater(t, n, 100)
 		for i := range br.Sheets {
-			code, _, ok := strings.Cut(br.Sheets[i].Entry, " ")
-			if br.Sheets[i].Depth == 0 || !ok {
+			entry := br.Sheets[i].Entries[0]
+			code, _, ok := strings.Cut(entry.Title, " ")
+			if entry.Depth == 0 || !ok {
 				continue
 			}
 			_, sheet, _ := b.get("/project/" + code + "?at=" + at)

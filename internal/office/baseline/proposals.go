@@ -16,6 +16,7 @@ import (
 	"turret/internal/office"
 	"turret/internal/office/entry"
 	"turret/internal/right"
+	"turret/internal/tell"
 )
 
 // Kept and Stated say what the money or the dates of a proposed baseline are
@@ -389,4 +390,26 @@ func (o Room) FirstDay(m *office.Moment) calendar.Date {
 		day = ps.Last(p) + 1
 	}
 	return day
+}
+
+// Counting says from which period on a baseline counts that is approved from a day, where
+// the baseline of a number is in force; "" where the day is none of a period.
+func Counting(m *office.Moment, kept int, day string) string {
+	ps := m.Snapshot().Office.Periods
+	d, err := calendar.ParseDate(strings.TrimSpace(day))
+	if err != nil {
+		return ""
+	}
+	from := ps.Of(d)
+	if from == 0 {
+		return ""
+	}
+	return tell.Counting{
+		From:   ps.Name(from),
+		Period: m.Period.Name,
+		Last:   tell.Date(ps.Last(m.Period.Number)),
+		Kept:   kept,
+		Now:    from <= m.Period.Number,
+		Closed: m.Period.Closed,
+	}.String()
 }

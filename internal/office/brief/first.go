@@ -24,7 +24,7 @@ func (w *briefWriter) first(ctx context.Context, kind string, p Part) error {
 	if err != nil {
 		return err
 	}
-	page := brief.Page{Title: p.Title, Wide: p.Wide}
+	page := brief.Page{Title: p.Title, Wide: p.Wide, Alone: true}
 	page.Blocks = append(
 		page.Blocks,
 		brief.Head{Text: cmp.Or(m.Scope.Name, m.Name), Small: kind + ", " + m.Period.Name, Level: 1},

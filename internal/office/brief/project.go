@@ -78,6 +78,8 @@ func (w *briefWriter) project(s *sheet.Sheet, wide bool, depth int) {
 	if s.Shown != nil {
 		blocks = append(blocks, brief.Words{Text: tell.InOwn(n.Currency, w.m.Reporting, s.Shown.Value), Quiet: true})
 	}
+	blocks = append(blocks, brief.Head{Text: "In the lead's words", Level: 2})
+	blocks = append(blocks, w.story(s)...)
 	blocks = append(
 		blocks,
 		brief.Head{Text: "Why it stands at " + n.Standing[standing.Overall].String(), Small: told.Decides(), Level: 2},
@@ -125,10 +127,8 @@ func (w *briefWriter) project(s *sheet.Sheet, wide bool, depth int) {
 		w.milestonesOf(s),
 		brief.Head{Text: "Top risks and issues", Level: 2},
 		w.risks(s),
-		brief.Head{Text: "In the lead's words", Level: 2},
 	)
-	blocks = append(blocks, w.story(s)...)
-	w.add(brief.Page{Title: n.Code + " " + n.Name, Wide: wide, Depth: depth, Blocks: blocks})
+	w.add(brief.Page{Title: n.Code + " " + n.Name, Wide: wide, Alone: true, Depth: depth, Blocks: blocks})
 }
 
 func (w *briefWriter) reasons(n *office.Reading) brief.Grid {

@@ -14,8 +14,9 @@ import (
 // Register is a kind of records with a page made from its declaration.
 type Register struct {
 	*record.Kind
-	Rows []RegisterRow
-	May  bool // the actor may write it
+	Rows  []RegisterRow
+	Among map[string][]string // codes that a column can refer to, by its name
+	May   bool                // the actor may write it
 }
 
 // RegisterRow is a record: its cells in canonical form, by column.
@@ -63,6 +64,16 @@ func (o Room) Register(ctx context.Context, a right.Actor, table string) (*Regis
 	rows := s.Records.Of(k)
 	for i := range rows {
 		out.Rows = append(out.Rows, RegisterRow{rows[i].ID, record.FormatRow(k, &rows[i], s.Office.Periods)})
+	}
+	out.Among = make(map[string][]string)
+	for i := range k.Columns {
+		to := k.Columns[i].Type.To()
+		if to == nil || to == record.Projects.Kind {
+			continue
+		}
+		for _, r := range s.Records.Of(to) {
+			out.Among[k.Columns[i].Name] = append(out.Among[k.Columns[i].Name], r.Fields[0].Text)
+		}
 	}
 	return out, nil
 }

@@ -215,23 +215,7 @@ func (p *ChangePage) From() string { return baseline.In(p.Site.Office).FirstDay(
 // Counts says from when the baseline would count from the day that the form offers, or that
 // was typed.
 func (p *ChangePage) Counts() string {
-	m, ps := p.Moment, p.Moment.Snapshot().Office.Periods
-	day, err := calendar.ParseDate(p.Field("day", p.From()))
-	if err != nil {
-		return ""
-	}
-	from := ps.Of(day)
-	if from == 0 {
-		return ""
-	}
-	return tell.Counting{
-		From:   ps.Name(from),
-		Period: m.Period.Name,
-		Last:   tell.Date(ps.Last(m.Period.Number)),
-		Kept:   p.C.Was.Number,
-		Now:    from <= m.Period.Number,
-		Closed: m.Period.Closed,
-	}.String()
+	return baseline.Counting(p.Moment, p.C.Was.Number, p.Field("day", p.From()))
 }
 
 // PostChange takes the decision on a proposed baseline.

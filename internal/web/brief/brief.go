@@ -245,9 +245,9 @@ func (p *Page) preview(c fiber.Ctx, site *shell.Site) error {
 	}
 	last := -1
 	for i := range p.Brief.Sheets {
-		if s := &p.Brief.Sheets[i]; s.Entry != "" {
-			p.Outline = append(p.Outline, Entry{Title: s.Entry, Link: to(i + 1), Leaf: i + 1, Depth: s.Depth})
-			if i+1 <= p.Leaf {
+		for j, e := range p.Brief.Sheets[i].Entries {
+			p.Outline = append(p.Outline, Entry{Title: e.Title, Link: to(i + 1), Leaf: i + 1, Depth: e.Depth})
+			if i+1 < p.Leaf || i+1 == p.Leaf && j == 0 {
 				last = len(p.Outline) - 1
 			}
 		}

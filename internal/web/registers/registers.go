@@ -72,13 +72,7 @@ func (p *Page) Edit(r structure.RegisterRow) string { return p.Turn("of", p.Key(
 func (p *Page) Fields() []shell.Field {
 	fields := p.FieldsOf(p.Kind, p.Of)
 	for i := range p.Kind.Columns {
-		to := p.Kind.Columns[i].Type.To()
-		if to == nil || to == record.Projects.Kind {
-			continue
-		}
-		for _, r := range p.Moment.Snapshot().Records.Of(to) {
-			fields[i].Among = append(fields[i].Among, r.Fields[0].Text)
-		}
+		fields[i].Among = p.Among[p.Kind.Columns[i].Name]
 	}
 	return fields
 }
