@@ -8,7 +8,7 @@ import (
 	"turret/internal/core/money"
 )
 
-// Band draws the money of a group: spent, on order and still to go, with marks
+// Band draws the money of a group: spent, on order and to go beyond orders, with marks
 // for what is earned, planned and computed: in millions, or in thousands where
 // nothing reaches one. ok is false where plan or cost is not known.
 func Band(
@@ -41,7 +41,7 @@ func Band(
 		chart.Segment{Class: "spent", Name: "spent", Value: spent, Text: text(figure.AC), Link: link(figure.AC)},
 	)
 	toGo, known := in(figure.ETCStated)
-	name, id := "still to go, as stated", figure.ETCStated
+	name, id := "to go, as stated", figure.ETCStated
 	if order, ok := in(figure.OnOrder); ok && known {
 		b.Segments = append(
 			b.Segments,
@@ -53,7 +53,7 @@ func Band(
 				Link:  link(figure.OnOrder),
 			},
 		)
-		toGo, id = toGo-order, figure.BeyondOrders
+		toGo, name, id = toGo-order, "to go beyond orders, as stated", figure.BeyondOrders
 	}
 	if known && toGo > 0 {
 		b.Segments = append(

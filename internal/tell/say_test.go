@@ -269,7 +269,7 @@ func TestBand(t *testing.T) {
 		[]string{
 			"spent 4.0 /ac",
 			"on order 1.5 /on_order",
-			"still to go, as stated 4.5 /" + figure.Get(figure.BeyondOrders).Name,
+			"to go beyond orders, as stated 4.5 /" + figure.Get(figure.BeyondOrders).Name,
 		},
 		names,
 	)

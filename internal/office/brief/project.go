@@ -277,7 +277,7 @@ func (w *briefWriter) codes(s *sheet.Sheet) brief.Grid {
 			{Head: "Plan", Share: 1.5, Number: true},
 			{Head: "Spent", Share: 1.5, Number: true},
 			{Head: "On order", Share: 1.5, Number: true},
-			{Head: "To go", Share: 1.5, Number: true},
+			{Head: "Beyond orders", Share: 1.5, Number: true},
 			{Head: "Stated outlook", Share: 1.6, Number: true},
 		},
 		Empty: "Nothing is planned, spent or forecast yet.",

@@ -281,7 +281,7 @@ func (p *Page) chips() {
 		)
 	}
 	add(&p.Said, "said", "", "Any answer", len(all))
-	add(&p.Said, "said", "unexplained", "Unexplained", count(func(f *office.Finding) bool { return f.Unexplained() }))
+	add(&p.Said, "said", "unexplained", "No answer", count(func(f *office.Finding) bool { return f.Unexplained() }))
 	for _, s := range [...]finding.State{finding.Back, finding.SentBack, finding.Accepted} {
 		add(
 			&p.Said,

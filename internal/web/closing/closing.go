@@ -69,15 +69,19 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		s := p.State
+		rows, answers := "See the rows", "See the findings"
+		if p.May() {
+			rows, answers = "Deal with the rows", "Answer them"
+		}
 		to := map[string][2]string{
-			closing.RefusedRows: {s.To("/gather/refused"), "Deal with the rows"},
+			closing.RefusedRows: {s.To("/gather/refused"), rows},
 			closing.OpenErrors: {
 				s.Moment().With("severity", "error").With("show", "all").CheckPage(),
 				"Look at the errors",
 			},
 			closing.Unanswered: {
 				s.Moment().With("said", "unexplained").With("show", "all").CheckPage(),
-				"Answer them",
+				answers,
 			},
 			closing.BigMoves: {s.Moment().Board() + "#moved", "See what moved"},
 			closing.Owing:    {s.Moment().With("show", "owing").GatherPage(), "See who owes what"},
