@@ -37,6 +37,22 @@ test("from the door to a source row and back, without a mouse", async ({
   await press("Escape");
   await expect(page.getByRole("dialog", { name: "Keys" })).toBeHidden();
 
+  // Past the bar, what needs action is few keys away; the rail is one of them.
+  await press("Tab");
+  await press("Enter"); // to the matter
+  let tabs = 1;
+  const there = () =>
+    page.evaluate(() =>
+      /need\b.*action/.test(document.activeElement.innerText),
+    );
+  for (; !(await there()) && tabs < 40; tabs++) await press("Tab");
+  await expect(page.locator("*:focus")).toContainText("need");
+  expect(tabs).toBeLessThan(12);
+  await page.locator(".rail a.period[tabindex='0']").focus();
+  await press("ArrowLeft");
+  await expect(page.locator("*:focus")).toHaveAttribute("id", "p-2026-10");
+  await expect(page.locator(".rail a.period[tabindex='0']")).toHaveCount(1);
+
   await press("c");
   await expect(page).toHaveURL(/vs=2026-10/);
   await press("[");

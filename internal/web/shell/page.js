@@ -6,7 +6,26 @@ function openRail() {
   if (rail)
     rail.scrollLeft =
       item.offsetLeft - rail.clientWidth * 0.75 + item.offsetWidth;
+  // Tab goes to the rail once; arrows go along it.
+  const list = periods();
+  const now = list.find((a) => a.closest(".selected")) ?? list.at(-1);
+  for (const link of list) link.tabIndex = link === now ? 0 : -1;
 }
+const periods = () => [...document.querySelectorAll(".rail a.period")];
+
+document.addEventListener("keydown", (e) => {
+  const list = periods();
+  const at = list.indexOf(document.activeElement);
+  const to = {
+    ArrowLeft: at - 1,
+    ArrowRight: at + 1,
+    Home: 0,
+    End: list.length - 1,
+  }[e.key];
+  if (at < 0 || !list[to] || e.altKey || e.ctrlKey || e.metaKey) return;
+  e.preventDefault();
+  list[to].focus();
+});
 
 // On a narrow screen, what scrolls sideways can be reached by keyboard, and the
 // cells of a table of words, which are folded there, carry their heads.
