@@ -154,7 +154,7 @@ test("of two who close at once, the second is told, and nothing is twice", async
   expect(told.reduce((a, b) => a + b)).toBe(1); // one of them is told
   await ines.goto("/cuts");
   await expect(
-    ines.locator("tbody tr", { hasText: "Nov 2026" }),
+    ines.locator("tbody th", { hasText: "close of 2026-11" }),
   ).toHaveCount(1);
   complaints.splice(0);
 });
