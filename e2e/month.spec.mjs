@@ -101,9 +101,9 @@ test("what was sent becomes a brief that says nothing untrue", async ({
   expect(+pages).toBeLessThanOrEqual(20);
   for (let leaf = 1; leaf <= +pages; leaf++) {
     await page.goto(`/brief?leaf=${leaf}`);
-    const text = (
-      await page.locator(".paper svg text").allTextContents()
-    ).join(" ");
+    const text = (await page.locator(".paper svg text").allTextContents()).join(
+      " ",
+    );
     for (const untrue of ["all are steady", "leads state", "to the cent"])
       expect(text, `page ${leaf}`).not.toContain(untrue);
   }
@@ -147,7 +147,7 @@ test("of two who close at once, the second is told, and nothing is twice", async
   const told = [];
   for (const who of [wren, ines]) {
     await expect(
-      who.locator('main').locator('[role="status"], [role="alert"]').first(),
+      who.locator("main").locator('[role="status"], [role="alert"]').first(),
     ).toContainText(/Nov 2026 is closed|closed already|2026-11 is closed/);
     told.push(await who.locator('main [role="alert"]').count());
   }

@@ -25,9 +25,9 @@ test("the administrator names the office and adds the first project", async ({
   await expect(page.locator("main")).toContainText("Nothing is stated yet");
   const steps = page.getByRole("table", { name: "Where an office begins" });
   await expect(steps).toContainText("it has no name yet");
-  await expect(
-    steps.getByRole("link", { name: "Plans, costs" }),
-  ).toHaveCount(0); // which the administrator cannot do
+  await expect(steps.getByRole("link", { name: "Plans, costs" })).toHaveCount(
+    0,
+  ); // which the administrator cannot do
   await accessible(page);
   await steps.getByRole("link", { name: "The office" }).click();
   await page.getByLabel("Name", { exact: true }).fill("Tarn Works");
