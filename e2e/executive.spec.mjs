@@ -86,6 +86,28 @@ test("the figures of the sentence lead to their trails", async ({
   await expect(page).toHaveURL(/standing=act/);
 });
 
+test("from a figure of the sentence to the row of a file it is three steps", async ({
+  page,
+  as,
+}) => {
+  await as("executive");
+  await page.locator(".sentence a").nth(1).click();
+  await page
+    .locator("#trail .facts tr", { hasText: "FR-01" })
+    .getByRole("link")
+    .first()
+    .click();
+  await expect(page.locator("#trail h1")).toContainText("Computed outlook");
+  await expect(page.locator("#trail .formula")).toContainText("at CPI, as");
+  const days = await page
+    .locator("#trail .facts details[open] p")
+    .evaluateAll((l) => l.map((p) => p.innerText.split(" · ")[1]));
+  expect(days.length).toBeGreaterThan(0);
+  expect(days).toEqual(days.toSorted().reverse());
+  await page.locator("#trail .facts details[open] a").first().click();
+  await expect(page.locator("#trail h1")).toContainText(/\.csv, row \d+/);
+});
+
 test("reads without scripts", async ({ browser, baseURL }) => {
   const page = await (
     await browser.newContext({ javaScriptEnabled: false, baseURL })

@@ -60,26 +60,34 @@ func TestClassOfThePlan(t *testing.T) {
 		{"the plan has none there, or both", costs.Actual, [][]entry.File{{plan, postings(ledger + "L1,2026-01-05,A,10,5\nL2,2026-01-05,A,30,7\n")}}, "10 01 opex 5, 30 01 opex 7", ""},
 		{"the ledger says it", costs.Actual, [][]entry.File{{plan, postings("posting,date,project,cost_code,class,amount\nL1,2026-01-05,A,20,opex,5\nL2,2026-01-05,A,20,,7\n")}}, "20 01 capex 7, 20 01 opex 5", ""},
 		{"a posting says it later", costs.Actual, [][]entry.File{
-			{plan, postings(ledger + "L1,2026-01-05,A,20,5\n")}, {postings("posting,date,project,cost_code,class,amount\nL1,2026-01-05,A,20,opex,5\n")}}, "20 01 opex 5", ""},
+			{plan, postings(ledger + "L1,2026-01-05,A,20,5\n")}, {postings("posting,date,project,cost_code,class,amount\nL1,2026-01-05,A,20,opex,5\n")},
+		}, "20 01 opex 5", ""},
 		{"a posting that said it says nothing later", costs.Actual, [][]entry.File{
-			{plan, postings("posting,date,project,cost_code,class,amount\nL1,2026-01-05,A,20,opex,5\n")}, {postings(ledger + "L1,2026-01-05,A,20,6\n")}}, "20 01 opex 6", ""},
+			{plan, postings("posting,date,project,cost_code,class,amount\nL1,2026-01-05,A,20,opex,5\n")}, {postings(ledger + "L1,2026-01-05,A,20,6\n")},
+		}, "20 01 opex 6", ""},
 		{"a forecast", costs.Forecast, [][]entry.File{{plan, costsFile(bare + "A,20,forecast,2026-02,2026-01,50\nA,10,forecast,2026-02,2026-01,9\n")}}, "10 02 opex 9, 20 02 capex 50", ""},
 		{"stated again without a class", costs.Forecast, [][]entry.File{
-			{plan, costsFile(full + "A,20,forecast,2026-02,2026-01,opex,50\n")}, {costsFile(bare + "A,20,forecast,2026-02,2026-01,60\n")}}, "20 02 opex 60", ""},
+			{plan, costsFile(full + "A,20,forecast,2026-02,2026-01,opex,50\n")}, {costsFile(bare + "A,20,forecast,2026-02,2026-01,60\n")},
+		}, "20 02 opex 60", ""},
 		{"stated again with a class", costs.Forecast, [][]entry.File{
-			{plan, costsFile(bare + "A,20,forecast,2026-02,2026-01,50\n")}, {costsFile(full + "A,20,forecast,2026-02,2026-01,opex,60\n")}}, "20 02 opex 60", ""},
+			{plan, costsFile(bare + "A,20,forecast,2026-02,2026-01,50\n")}, {costsFile(full + "A,20,forecast,2026-02,2026-01,opex,60\n")},
+		}, "20 02 opex 60", ""},
 		{"stated again the same", costs.Forecast, [][]entry.File{
-			{plan, costsFile(bare + "A,20,forecast,2026-02,2026-01,50\n")}, {costsFile(bare + "A,20,forecast,2026-02,2026-01,55\n")}}, "20 02 capex 55", ""},
+			{plan, costsFile(bare + "A,20,forecast,2026-02,2026-01,50\n")}, {costsFile(bare + "A,20,forecast,2026-02,2026-01,55\n")},
+		}, "20 02 capex 55", ""},
 		{"one with a class beside one without", costs.Forecast, [][]entry.File{
 			{plan, costsFile(full + "A,30,forecast,2026-02,2026-01,capex,50\nA,30,forecast,2026-02,2026-01,,7\n")},
-			{costsFile(full + "A,30,forecast,2026-02,2026-01,,8\nA,30,forecast,2026-02,2026-01,capex,51\n")}}, "30 02 capex 51, 30 02 opex 8", ""},
+			{costsFile(full + "A,30,forecast,2026-02,2026-01,,8\nA,30,forecast,2026-02,2026-01,capex,51\n")},
+		}, "30 02 capex 51, 30 02 opex 8", ""},
 		{"which of two it is, is asked", costs.Forecast, [][]entry.File{
 			{plan, costsFile(full + "A,30,forecast,2026-02,2026-01,capex,50\nA,30,forecast,2026-02,2026-01,opex,7\n")},
-			{costsFile(bare + "A,30,forecast,2026-02,2026-01,8\n")}}, "30 02 capex 50, 30 02 opex 7", "as capex and as opex; say which"},
+			{costsFile(bare + "A,30,forecast,2026-02,2026-01,8\n")},
+		}, "30 02 capex 50, 30 02 opex 7", "as capex and as opex; say which"},
 		{"twice without a class", costs.Forecast, [][]entry.File{{plan, costsFile(bare + "A,20,forecast,2026-02,2026-01,50\nA,20,forecast,2026-02,2026-01,51\n")}}, "", "neither was taken"},
 		{"twice without a class, of what had one", costs.Forecast, [][]entry.File{
 			{plan, costsFile(full + "A,20,forecast,2026-02,2026-01,opex,40\n")},
-			{costsFile(bare + "A,20,forecast,2026-02,2026-01,50\nA,20,forecast,2026-02,2026-01,51\n")}}, "20 02 opex 40", "neither was taken"},
+			{costsFile(bare + "A,20,forecast,2026-02,2026-01,50\nA,20,forecast,2026-02,2026-01,51\n")},
+		}, "20 02 opex 40", "neither was taken"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			o := officetest.WithBase(t)
