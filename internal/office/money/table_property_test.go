@@ -166,6 +166,26 @@ func readPlain(t *testing.T, files map[string]string) *plainMoney {
 		require.True(t, ok, r)
 		p.shares[k] = append(p.shares[k], plainShare{r["cost_centre"], percent})
 	}
+	stated := make(map[[2]string]map[string]bool) // classes of the plan, by project and cost code
+	for _, r := range rowsOf(t, files["costs.csv"]) {
+		k := [2]string{r["project"], r["cost_code"]}
+		if stated[k] == nil {
+			stated[k] = make(map[string]bool)
+		}
+		if r["kind"] == "plan" && r["class"] != "" {
+			stated[k][r["class"]] = true
+		}
+	}
+	class := func(r map[string]string) string {
+		of := stated[[2]string{r["project"], r["cost_code"]}]
+		switch {
+		case r["class"] != "":
+			return r["class"]
+		case of["capex"] && !of["opex"]:
+			return "capex"
+		}
+		return "opex"
+	}
 	add := func(r map[string]string, kind, amount string) {
 		n, ok := new(big.Rat).SetString(amount)
 		require.True(t, ok, amount)
@@ -180,7 +200,7 @@ func readPlain(t *testing.T, files map[string]string) *plainMoney {
 				costs.ByProgramme: chain(
 					programmes,
 					programme[r["project"]],
-				), costs.ByProject: {r["project"]}, costs.ByCode: chain(codes, r["cost_code"]), costs.ByClass: {r["class"]},
+				), costs.ByProject: {r["project"]}, costs.ByCode: chain(codes, r["cost_code"]), costs.ByClass: {class(r)},
 				costs.ByFlow: {"cost"}, costs.ByCentre: {r["cost_centre"]}, costs.ByActivity: {r["activity"]},
 			}, n},
 		)

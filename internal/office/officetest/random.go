@@ -122,7 +122,8 @@ func Random(r *rand.Rand) map[string][]string {
 			for _, code := range []string{"1", "2", "9"} {
 				if !budgets && r.IntN(3) > 0 {
 					c := currencies[r.IntN(3)]
-					add("costs.csv", "K%d,%s,plan,opex,2026-0%d,1,%s,%s,", p, code, m, amount(c), c)
+					class := map[string]string{"1": "opex", "2": "capex", "9": []string{"capex", "", "opex"}[m%3]}[code]
+					add("costs.csv", "K%d,%s,plan,%s,2026-0%d,1,%s,%s,", p, code, class, m, amount(c), c)
 				}
 			}
 		}
