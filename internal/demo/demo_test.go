@@ -16,6 +16,7 @@ import (
 	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/office/check"
+	"turret/internal/office/entry"
 	"turret/internal/office/export"
 	"turret/internal/office/weigh"
 )
@@ -160,6 +161,16 @@ func TestTheDayStays(t *testing.T) {
 	require.NoError(t, o.Close())
 	o, err = Open(t.Context(), Analyst, path)
 	require.NoError(t, err)
-	defer o.Close()
 	require.WithinDuration(t, Today, o.Clock(), time.Hour)
+
+	// Where it was worked with for longer, it goes on from there.
+	later := Today.AddDate(0, 0, 3)
+	o.SetClock(func() time.Time { return later })
+	_, err = entry.In(o).Gather(t.Context(), Analyst, []entry.File{{Name: "programmes.csv", Body: []byte("programme,name\nNEW,New\n")}}, nil, entry.Options{})
+	require.NoError(t, err)
+	require.NoError(t, o.Close())
+	again, err := Open(t.Context(), Analyst, path)
+	require.NoError(t, err)
+	defer again.Close()
+	require.WithinDuration(t, later, again.Clock(), time.Hour)
 }

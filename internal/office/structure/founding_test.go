@@ -44,6 +44,15 @@ func TestAnOfficeBegins(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, []any{"Tarn Works", "NOK", 10, false, true}, []any{f.Name, string(f.Reporting), f.Fiscal, f.Stated, f.May})
 	require.Equal(t, []string{"office"}, steps())
+	kept, err := o.Revision(ctx, una)
+	require.NoError(t, err)
+	require.NoError(t, in.Found(ctx, una, kept, "Tarn Works", "NOK", "10"))
+	same, err := o.Revision(ctx, una)
+	require.NoError(t, err)
+	require.Equal(t, kept, same, "what stays as it is says nothing")
+	f, err = in.Founding(ctx, right.Actor{Name: "X", Role: right.Lead})
+	require.NoError(t, err)
+	require.False(t, f.May)
 
 	officetest.Take(t, o, entry.Options{},
 		officetest.File("programmes.csv", "programme,name\nG,Group\n"), officetest.File("cost_codes.csv", "cost_code,name\n10,Works\n"),

@@ -62,6 +62,49 @@ func TestTrailAddsUp(t *testing.T) {
 	}
 }
 
+// TestWhatIsAskedFirstComesFirst: what is booked is told newest first, postings too; what is
+// planned the largest first; and a derived figure tells what its inputs are made of.
+func TestWhatIsAskedFirstComesFirst(t *testing.T) {
+	ctx := context.Background()
+	o := officetest.CheckedOffice(t)
+	officetest.Take(t, o, entry.Options{}, officetest.File("postings.csv",
+		"posting,date,period,project,cost_code,amount\nN1,2026-02-03,2026-02,K1,10,1.00\nN2,2026-02-25,2026-02,K1,10,2.00\nN3,2026-02-25,2026-02,K1,10,9.00\n"))
+	m := officetest.February(t, o)
+	told := func(id figure.ID) *trail.Trail {
+		tr, err := trail.In(o).Trail(ctx, officetest.Operator, m, false, "K1", id)
+		require.NoError(t, err)
+		return tr
+	}
+	periods := func(list []trail.Fact) (out []string) {
+		for _, f := range list {
+			out = append(out, f.Period)
+		}
+		return out
+	}
+	ac := told(figure.AC)
+	require.Equal(t, []string{"Feb 2026", "Feb 2026", "Jan 2026"}, periods(ac.Facts))
+	var codes []string
+	for _, f := range ac.Facts {
+		for _, p := range f.Postings {
+			codes = append(codes, p.Code)
+		}
+	}
+	require.Equal(t, []string{"N3", "N2", "L2", "N1", "L1"}, codes, "the newest first, then the larger")
+	var sizes []int64
+	for _, f := range told(figure.BAC).Facts {
+		sizes = append(sizes, f.Value.N)
+	}
+	require.Equal(t, []int64{30000, 30000}, sizes)
+	cpi := told(figure.CPI)
+	require.Empty(t, cpi.Facts)
+	var behind []string
+	for _, b := range cpi.Behind {
+		behind = append(behind, b.Entry.Name)
+		require.LessOrEqual(t, len(b.Facts), 8)
+	}
+	require.Contains(t, behind, "ac")
+}
+
 // TestTrailOfEveryFigure: each figure of each scope answers, with a value, or
 // the reason why there is none, and agrees with the readings.
 func TestTrailOfEveryFigure(t *testing.T) {
