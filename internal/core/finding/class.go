@@ -118,17 +118,23 @@ func (r *run) unclassed() (list []unclassed, stated, ok bool) {
 				stated = true
 				continue
 			}
+			var u *unclassed
 			for _, c := range l.Cells {
 				if c.Amount == 0 || !counts(c.Period) {
 					continue
 				}
-				conv, err := r.Converter(l.Currency, set, c.Period, said)
-				if err != nil {
-					ok = false
-					return
+				n := c.Amount
+				if l.Currency != r.own() {
+					conv, err := r.Converter(l.Currency, set, c.Period, said)
+					if err != nil {
+						ok = false
+						return
+					}
+					n, _ = conv.Convert(n) // beyond 64 bits the figures tell
 				}
-				n, _ := conv.Convert(c.Amount) // beyond 64 bits the figures tell
-				u := at(l.CodeID, l.Code)
+				if u == nil {
+					u = at(l.CodeID, l.Code)
+				}
 				*to(u) += n
 				if u.source == (portfolio.Source{}) {
 					u.source = c.Source

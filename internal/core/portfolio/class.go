@@ -10,10 +10,23 @@ func (v *View) Class(l *Line) (class string, stated bool) {
 	if l.Class != "" {
 		return l.Class, true
 	}
-	if list := v.PlannedClasses(l.CodeID); len(list) == 1 {
-		return list[0], true
+	if v.Plan == nil {
+		return UnstatedClass, false
 	}
-	return UnstatedClass, false
+	for i := range v.Plan.Lines {
+		p := &v.Plan.Lines[i]
+		switch {
+		case p.CodeID != l.CodeID || p.Class == "" || len(p.Cells) == 0:
+		case class == "":
+			class = p.Class
+		case class != p.Class:
+			return UnstatedClass, false
+		}
+	}
+	if class == "" {
+		return UnstatedClass, false
+	}
+	return class, true
 }
 
 // PlannedClasses lists the classes that the plan in force states on a cost code, in its
