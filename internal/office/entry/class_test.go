@@ -80,7 +80,8 @@ func TestClassOfThePlan(t *testing.T) {
 			{costsFile(full + "A,30,forecast,2026-02,2026-01,,8\nA,30,forecast,2026-02,2026-01,capex,51\n")},
 		}, "30 02 capex 51, 30 02 opex 8", ""},
 		{"one without a class before one with", costs.Forecast, [][]entry.File{
-			{plan, costsFile(full + "A,30,forecast,2026-02,2026-01,,7\nA,30,forecast,2026-02,2026-01,capex,50\n")}}, "30 02 capex 50, 30 02 opex 7", ""},
+			{plan, costsFile(full + "A,30,forecast,2026-02,2026-01,,7\nA,30,forecast,2026-02,2026-01,capex,50\n")},
+		}, "30 02 capex 50, 30 02 opex 7", ""},
 		{"which of two it is, is asked", costs.Forecast, [][]entry.File{
 			{plan, costsFile(full + "A,30,forecast,2026-02,2026-01,capex,50\nA,30,forecast,2026-02,2026-01,opex,7\n")},
 			{costsFile(bare + "A,30,forecast,2026-02,2026-01,8\n")},
