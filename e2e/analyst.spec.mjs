@@ -142,9 +142,8 @@ test("opens five different trails, down to their source rows", async ({
   await page.goto("/board?cols=ac,eac_stated,risk_exposure,finish_slip,bac");
   await project(page, "FR-01").locator("td a.f").first().click();
   await expect(page.locator("#trail h1")).toContainText("Actual cost");
-  await page.locator("#trail summary").first().click();
-  await page.locator("#trail details a").first().click();
-  await expect(page.locator("#trail h1")).toContainText("postings-2025-03.csv");
+  await page.locator("#trail details[open] a").first().click(); // the newest
+  await expect(page.locator("#trail h1")).toContainText("postings-2026-11.csv");
   await expect(page.locator("#trail")).toContainText("cost_code");
   await expect(
     page.locator("#trail tr", { hasText: "project" }).first(),

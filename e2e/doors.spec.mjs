@@ -97,9 +97,12 @@ test("a lead does not reach what is not theirs", async ({
   await signIn(page, "lead");
   await page.getByRole("link", { name: "Setup" }).click();
   await expect(page.locator('nav[aria-label="Setup"] a')).toHaveText([
+    "Office",
     "Periods",
     "Calendars",
     "Rates",
+    "Programmes",
+    "Projects",
     "Cost codes",
     "Cost centres",
     "Shares",

@@ -260,7 +260,7 @@ test("the executive sees what came in, and takes nothing", async ({
   ).toBeVisible();
   await expect(page.locator("#drop")).toHaveCount(0);
   await page.getByRole("link", { name: /^Owing/ }).click();
-  await expect(page.locator("td.in-missing").first()).toHaveText("missing");
+  await expect(page.locator("td.in-missing").first()).toHaveText("late");
   await page.locator(".lines a").first().click();
   await expect(page.getByRole("button", { name: "Undo the run" })).toHaveCount(
     0,

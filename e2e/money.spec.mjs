@@ -94,7 +94,11 @@ test("drills an actual to its postings, which add up to it", async ({
   const row = page.locator(".behind tbody tr").first();
   const posted = await row
     .locator("details p")
-    .evaluateAll((l) => l.map((p) => p.textContent.split(" · ")[2]));
+    .evaluateAll((l) =>
+      l.map((p) =>
+        p.textContent.split(" · ")[2].replace(/,/g, "").replace("−", "-"),
+      ),
+    );
   const sum = posted.reduce((s, t) => s + Math.round(parseFloat(t) * 100), 0);
   const stated = await row.locator("td.n").nth(0).innerText();
   const counted = await row.locator("td.n").nth(1).innerText();
