@@ -26,7 +26,6 @@ func gatherCommand() *cobra.Command {
 		Use: "gather PATH…", Short: "Read files, directories and zips of what people send", Args: cobra.MinimumNArgs(1),
 		Long: "Reads CSV and XLSX files, directories and zips of them, in any order, as one batch in\none transaction: Turret's own tables, and what people send, whose table, columns and\nforms are found. What two readings fit is refused until it is told. What cannot be\ntaken is kept with its reason. --dry-run --json tells how each sheet was understood.",
 		RunE: withOffice(func(cmd *cobra.Command, args []string, o *office.Office) (err error) {
-			debug.SetGCPercent(10) // long files should not grow a small machine's memory
 			if period != "" {
 				if opts.Period, err = o.ParsePeriod(cmd.Context(), me(), period); err != nil {
 					return err
@@ -46,6 +45,7 @@ func gatherCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			spare(files)
 			r, err := entry.In(o).Gather(cmd.Context(), me(), files, refused, opts)
 			if err != nil {
 				return failed{err}
@@ -287,4 +287,19 @@ func printReport(out, errs io.Writer, r *entry.Report, opts *entry.Options) erro
 		)
 	}
 	return nil
+}
+
+// long is how many bytes of files are long.
+const long = 1 << 20
+
+// spare has memory collected often where files are long, so that they do not grow a
+// small machine's.
+func spare(files []entry.File) {
+	all := 0
+	for _, f := range files {
+		all += len(f.Body)
+	}
+	if all > long {
+		debug.SetGCPercent(10)
+	}
 }

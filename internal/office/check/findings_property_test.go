@@ -23,8 +23,11 @@ import (
 // TestFindingsInAnyOrder: any order of rows and files finds the same, and what
 // is stated later changes nothing that was found before.
 func TestFindingsInAnyOrder(t *testing.T) {
-	some := 0
-	for seed := range uint64(10) {
+	some, tries := 0, uint64(10)
+	if testing.Short() {
+		tries = 3
+	}
+	for seed := range tries {
 		r := rand.New(rand.NewPCG(seed, 11))
 		tables := officetest.Random(r)
 		one, two := officetest.NewOffice(t), officetest.NewOffice(t)
@@ -48,7 +51,7 @@ func TestFindingsInAnyOrder(t *testing.T) {
 		)
 		require.Equal(t, march, officetest.Told(t, one, "2026-03"), "seed %d", seed)
 	}
-	require.Greater(t, some, 100, "the portfolios have something to find")
+	require.Greater(t, some, int(10*tries), "the portfolios have something to find")
 }
 
 // TestCountsAreWhatIsFound: the counts of a project are its open findings, and

@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"sync"
 	"testing"
 	"time"
 
@@ -19,17 +20,11 @@ import (
 	"turret/internal/right"
 )
 
-// BareOffice makes an empty office whose clock stands still until it is moved.
+// BareOffice makes an empty office, with fiscal years from January, whose clock stands
+// still until it is moved.
 func BareOffice(t *testing.T) (o *office.Office, wait func(time.Duration)) {
 	t.Helper()
-	o, err := office.Init(
-		context.Background(),
-		Operator,
-		filepath.Join(t.TempDir(), "turret.db"),
-		office.Settings{Name: "Test", Reporting: "EUR", FiscalStart: 1},
-	)
-	require.NoError(t, err)
-	t.Cleanup(func() { o.Close() })
+	o = opened(t, 1)
 	now := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)
 	o.SetClock(func() time.Time { return now })
 	return o, func(d time.Duration) { now = now.Add(d) }
@@ -69,15 +64,43 @@ var Operator = right.Actor{Name: "test", Role: right.Operator}
 // NewOffice makes an empty office in EUR with fiscal years from April.
 func NewOffice(t testing.TB) *office.Office {
 	t.Helper()
-	o, err := office.Init(
-		context.Background(),
-		Operator,
-		filepath.Join(t.TempDir(), "turret.db"),
-		office.Settings{Name: "Test", Reporting: "EUR", FiscalStart: 4},
-	)
+	return opened(t, 4)
+}
+
+// made are the databases of empty offices, by the month in which their fiscal year
+// begins: each is made once, and every test works on a copy.
+var made sync.Map
+
+func opened(t testing.TB, fiscal int) *office.Office {
+	t.Helper()
+	once, _ := made.LoadOrStore(fiscal, sync.OnceValues(func() ([]byte, error) { return empty(fiscal) }))
+	db, err := once.(func() ([]byte, error))()
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "turret.db")
+	require.NoError(t, os.WriteFile(path, db, 0o600))
+	o, err := office.Open(context.Background(), Operator, path, false)
 	require.NoError(t, err)
 	t.Cleanup(func() { o.Close() })
 	return o
+}
+
+// empty is the database of a new office that nothing was gathered into.
+func empty(fiscal int) ([]byte, error) {
+	dir, err := os.MkdirTemp("", "turret-empty-")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	path := filepath.Join(dir, "turret.db")
+	s := office.Settings{Name: "Test", Reporting: "EUR", FiscalStart: fiscal}
+	o, err := office.Init(context.Background(), Operator, path, s)
+	if err != nil {
+		return nil, err
+	}
+	if err := o.Close(); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(path)
 }
 
 // GatherPaths gathers what lies at paths.

@@ -124,7 +124,11 @@ func TestAListOfMonthsReadsAsMonths(t *testing.T) {
 	dir := filepath.Join(t.TempDir(), "out")
 	require.NoError(t, export.In(own).Export(context.Background(), officetest.Operator, dir))
 	require.Empty(t, officetest.GatherPaths(t, again, entry.Options{}, dir).Refusals)
-	for _, p := range [][2]string{{"2026-05", "FY27-P02"}, {"2026-08", "FY27-P05"}, {"2026-11", "FY27-P08"}} {
+	tried := [][2]string{{"2026-11", "FY27-P08"}, {"2026-05", "FY27-P02"}, {"2026-08", "FY27-P05"}}
+	if testing.Short() {
+		tried = tried[:1]
+	}
+	for _, p := range tried {
 		want := answers(t, months, p[0])
 		require.Equal(t, want, answers(t, own, p[1]), p[1])
 		require.Equal(t, want, answers(t, again, p[1]), p[1])
