@@ -6,6 +6,7 @@ import (
 	"context"
 	"flag"
 	"fmt"
+	"hash/crc32"
 	"html"
 	"io"
 	"net/http"
@@ -171,15 +172,20 @@ func (w *told) briefs(t *testing.T, o *office.Office, periods []string) {
 
 var (
 	unread = regexp.MustCompile(`(?s)<(script|style|head)\b.*?</(script|style|head)>|<input type="hidden"[^>]*>`)
+	drawn  = regexp.MustCompile(`(?s)<svg\b.*?</svg>`)
 	value  = regexp.MustCompile(`<(?:input|option)\b[^>]*\bvalue="([^"]*)"[^>]*>`)
 	tag    = regexp.MustCompile(`<[^>]*>`)
 	blank  = regexp.MustCompile(`\s+`)
 	link   = regexp.MustCompile(`href="(/[^"#]*)"`)
 )
 
-// wording gives the words and figures of a page, one run of text a line.
+// wording gives the words and figures of a page, one run of text a line, and of each
+// drawing whether it is the same.
 func wording(page string) string {
 	page = unread.ReplaceAllString(page, "\n")
+	page = drawn.ReplaceAllStringFunc(page, func(d string) string {
+		return fmt.Sprintf("\n(drawn %04x)\n%s", crc32.ChecksumIEEE([]byte(hashes.ReplaceAllString(d, "#")))&0xffff, d)
+	})
 	page = value.ReplaceAllString(page, "\n[$1]\n")
 	var out []string
 	for _, s := range strings.Split(tag.ReplaceAllString(page, "\x00"), "\x00") {
