@@ -98,6 +98,7 @@ func (rec Records) office() (*portfolio.Office, error) {
 			o.Due[record.DueDays.Statement.Of(r)] = int(record.DueDays.Days.Of(r))
 		}
 	})
+	rec.stating(o)
 	o.Rates = money.NewRates(o.Reporting)
 	var bad error
 	rec.each(record.Rates.Kind, func(r *portfolio.Row) {
@@ -229,4 +230,22 @@ func (rec Records) inState(state string) map[calendar.Period]bool {
 		}
 	})
 	return out
+}
+
+// stating reads what projects owe, and who states it beside their leads.
+func (rec Records) stating(o *portfolio.Office) {
+	rec.each(record.Owing.Kind, func(r *portfolio.Row) {
+		kind, _ := portfolio.PartKindNamed(record.Owing.Statement.Of(r))
+		o.Owing = append(o.Owing, portfolio.Owing{
+			Scope: record.Owing.Scope.Of(r), Kind: kind, Stage: record.Owing.Stage.Of(r), State: portfolio.State(record.Owing.State.Of(r)),
+			From: record.Owing.From.Of(r), Owed: record.Owing.Owed.Or(r) == "yes", Every: int(record.Owing.Every.Of(r)),
+		})
+	})
+	rec.each(record.Stating.Kind, func(r *portfolio.Row) {
+		kinds, _ := record.KindsOf(record.Stating.Kinds.Of(r))
+		o.Stating = append(o.Stating, portfolio.Stating{
+			Project: record.Stating.Project.ID(r), Account: record.Stating.Account.Of(r), Kinds: kinds,
+			From: record.Stating.From.Of(r), Until: record.Stating.Until.Of(r),
+		})
+	})
 }

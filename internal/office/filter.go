@@ -109,10 +109,11 @@ func (m *Moment) Facts(n *Reading) string {
 
 // Owing tells whether a project owes statements, and has given all of them.
 func Owing(r *Reading) (owes, stated bool) {
-	if age := r.Value(figure.StatementAge); age.Known {
+	age := r.Value(figure.StatementAge)
+	if age.Known {
 		return true, age.N == 0
 	}
-	return Active(r), false
+	return Active(r) && age.Why != figure.OwesNothing, false
 }
 
 // Owing counts the projects of a moment's scope that owe statements, and those

@@ -28,17 +28,18 @@ func (m *Moment) Due() (out []DueDay) {
 // OwedKind is a column of the matrix.
 type OwedKind struct {
 	Title     string
-	Owed      bool   // active projects owe it each period
-	Statement string // as due days call it
+	Part      portfolio.PartKind // what projects owe; zero: nobody owes it
+	Statement string             // as due days call it
 	Due       calendar.Date
 	Kinds     []portfolio.PartKind
 }
 
 // OwedKinds are the statements that the matrix shows.
 var OwedKinds = []OwedKind{
-	{"Dates", true, "progress", 0, []portfolio.PartKind{portfolio.ProgressPart}},
-	{"Forecast", true, "forecast", 0, []portfolio.PartKind{portfolio.ForecastPart}},
-	{"Ledger", false, "ledger", 0, []portfolio.PartKind{portfolio.LedgerPart, portfolio.ActualPart}},
-	{"Risks", false, "risks", 0, []portfolio.PartKind{portfolio.RiskPart}},
-	{"Story", false, "narratives", 0, []portfolio.PartKind{portfolio.NarrativePart}},
+	{"Dates", portfolio.ProgressPart, "progress", 0, []portfolio.PartKind{portfolio.ProgressPart}},
+	{"Forecast", portfolio.ForecastPart, "forecast", 0, []portfolio.PartKind{portfolio.ForecastPart}},
+	{"Orders", portfolio.CommitmentPart, "commitment", 0, []portfolio.PartKind{portfolio.CommitmentPart}},
+	{"Ledger", 0, "ledger", 0, []portfolio.PartKind{portfolio.LedgerPart, portfolio.ActualPart}},
+	{"Risks", portfolio.RiskPart, "risks", 0, []portfolio.PartKind{portfolio.RiskPart}},
+	{"Story", portfolio.NarrativePart, "narratives", 0, []portfolio.PartKind{portfolio.NarrativePart}},
 }

@@ -10,7 +10,7 @@ import (
 // row refers to comes before it.
 var kinds = []*Kind{
 	Settings.Kind, Boundaries.Kind, Programmes.Kind, Calendars.Kind, DueDays.Kind, Rates.Kind, CostCodes.Kind,
-	CostCentres.Kind, Projects.Kind, Baselines.Kind, Shares.Kind, Activities.Kind, Links.Kind, Steps.Kind,
+	CostCentres.Kind, Projects.Kind, Owing.Kind, Stating.Kind, Baselines.Kind, Shares.Kind, Activities.Kind, Links.Kind, Steps.Kind,
 	Items.Kind, Progress.Kind, Costs.Kind, Postings.Kind, Risks.Kind, Narratives.Kind, Dimensions.Kind, Rules.Kind,
 	Policies.Kind, Checks.Kind, ChecksOff.Kind, Answers.Kind, Overrides.Kind, Versions.Kind, Periods.Kind,
 }
@@ -69,4 +69,4 @@ func OfPart(k portfolio.PartKind) *Kind {
 }
 
 // Statements are the kinds of statement that can be due by a day.
-var Statements = []string{"progress", "forecast", "ledger", "risks", "narratives"}
+var Statements = []string{"progress", "forecast", "commitment", "ledger", "risks", "narratives"}

@@ -28,7 +28,16 @@ type Actor struct {
 	Name     string
 	Role     Role
 	Account  int64
-	Projects []int64 // those that a lead states for
+	Projects []int64     // those that a lead states for
+	States   []Statement // what else they may state
+}
+
+// Statement lets someone state some kinds for a project, for some periods, as its deputy
+// or as one who owes a part of it.
+type Statement struct {
+	Project     int64
+	Kinds       []string // none: all
+	From, Until int      // ordinals of periods; Until is zero without an end
 }
 
 // Action is something that can be done.
@@ -92,11 +101,22 @@ func Check(a Actor, do Action) error {
 	return &Denied{a, do}
 }
 
-// CheckState gives nil where an actor may state for a project: a lead for their
-// own only.
-func CheckState(a Actor, project int64) error {
-	if May(a, State) || a.Role == Lead && slices.Contains(a.Projects, project) {
+// CheckState gives nil where an actor may state a kind for a project and a period: a
+// lead for their own projects, and for others what they were let.
+func CheckState(a Actor, project int64, kind string, period int) error {
+	if May(a, State) {
 		return nil
+	}
+	if a.Role == Lead {
+		if slices.Contains(a.Projects, project) {
+			return nil
+		}
+		for _, x := range a.States {
+			if x.Project == project && (len(x.Kinds) == 0 || slices.Contains(x.Kinds, kind)) && x.From <= period &&
+				(x.Until == 0 || period <= x.Until) {
+				return nil
+			}
+		}
 	}
 	return &Denied{a, State}
 }

@@ -44,12 +44,12 @@ func contains(list []Action, a Action) bool {
 
 func TestALeadStatesForTheirOwn(t *testing.T) {
 	lead := Actor{Name: "Ada", Role: Lead, Projects: []int64{3, 5}}
-	require.NoError(t, CheckState(lead, 5))
-	require.ErrorAs(t, CheckState(lead, 4), new(*Denied))
-	require.NoError(t, CheckState(Actor{Role: Analyst}, 4))
+	require.NoError(t, CheckState(lead, 5, "progress", 5))
+	require.ErrorAs(t, CheckState(lead, 4, "progress", 5), new(*Denied))
+	require.NoError(t, CheckState(Actor{Role: Analyst}, 4, "progress", 5))
 	require.ErrorAs(
 		t,
-		CheckState(Actor{Role: Executive, Projects: []int64{4}}, 4),
+		CheckState(Actor{Role: Executive, Projects: []int64{4}}, 4, "progress", 5),
 		new(*Denied),
 		"projects make no lead",
 	)
@@ -88,4 +88,32 @@ func TestCodes(t *testing.T) {
 		require.GreaterOrEqual(t, len(code), 26)
 		require.Equal(t, hash, CodeHash(" "+strings.ToLower(code)+"\n"), "as people type it")
 	}
+}
+
+// A deputy states what they were let, for the periods that they were let.
+func TestCheckStateOfADeputy(t *testing.T) {
+	a := Actor{Role: Lead, Projects: []int64{1}, States: []Statement{
+		{Project: 2, Kinds: []string{"risks", "progress"}, From: 5, Until: 7}, {Project: 3, From: 6},
+	}}
+	for _, c := range []struct {
+		project int64
+		kind    string
+		period  int
+		may     bool
+	}{
+		{1, "forecast", 1, true},
+		{2, "risks", 5, true},
+		{2, "progress", 7, true},
+		{2, "forecast", 5, false},
+		{2, "risks", 4, false},
+		{2, "risks", 8, false},
+		{3, "forecast", 6, true},
+		{3, "forecast", 900, true},
+		{3, "forecast", 5, false},
+		{4, "risks", 6, false},
+	} {
+		require.Equal(t, c.may, CheckState(a, c.project, c.kind, c.period) == nil, "%v", c)
+	}
+	a.Role = Executive
+	require.Error(t, CheckState(a, 2, "risks", 5), "only leads are let")
 }

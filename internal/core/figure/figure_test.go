@@ -346,6 +346,14 @@ func TestStatementAge(t *testing.T) {
 	)
 	b.project.State = portfolio.OnHold
 	require.False(t, b.at(2).Get(figure.StatementAge).Known)
+	b.project.State = portfolio.Active
+	rule := func(kind portfolio.PartKind, owed bool) portfolio.Owing {
+		return portfolio.Owing{Scope: portfolio.Everywhere, Kind: kind, Owed: owed}
+	}
+	b.office.Owing = []portfolio.Owing{rule(portfolio.ForecastPart, false)}
+	require.Equal(t, int64(2), b.at(2).Get(figure.StatementAge).N, "the forecast is not owed; progress is two periods old")
+	b.office.Owing = append(b.office.Owing, rule(portfolio.ProgressPart, false))
+	require.Equal(t, figure.OwesNothing, b.at(2).Get(figure.StatementAge).Why)
 }
 
 func TestRisksInForce(t *testing.T) {

@@ -301,34 +301,28 @@ func RisksInForce(v *portfolio.View) []Risk {
 // statementAge gives the periods since progress and forecast were last stated,
 // the larger of the two. What was never stated is owed since the project's
 // first period.
+// OwesNothing is why an active project has no StatementAge: rules ask nothing of it.
+const OwesNothing = "no statement is owed for it"
+
 func statementAge(v *portfolio.View) (int64, string) {
+	worst, owes := 0, false
+	for _, kind := range portfolio.OwedKinds {
+		d := v.Debt(kind)
+		if !d.Owed {
+			continue
+		}
+		if !d.Known {
+			return 0, "nothing was stated, and no start tells since when it is owed"
+		}
+		owes, worst = true, max(worst, d.Behind)
+	}
+	if owes {
+		return int64(worst), ""
+	}
 	if st := v.StateAt(v.Day); st != portfolio.Active {
 		return 0, "a project that is " + string(st) + " owes nothing"
 	}
-	start, _ := v.BaselineSpan()
-	begun := v.Office.Periods.Near(start)
-	var worst int64
-	var progress calendar.Period
-	for i := range v.Progress {
-		if v.Progress[i].Period <= v.Period {
-			progress = v.Progress[i].Period
-		}
-	}
-	var forecast calendar.Period
-	if f := portfolio.VersionAt(v.Forecast, int(v.Period)); f != nil {
-		forecast = calendar.Period(f.Number)
-	}
-	for _, last := range [...]calendar.Period{progress, forecast} {
-		switch {
-		case last != 0:
-			worst = max(worst, int64(v.Period-last))
-		case begun == 0:
-			return 0, "nothing was stated, and no start tells since when it is owed"
-		case begun <= v.Period:
-			worst = max(worst, int64(v.Period-begun)+1)
-		}
-	}
-	return worst, ""
+	return 0, OwesNothing
 }
 
 func amount(n int64, why string) Value { return Value{Known: why == "", N: n, Why: why} }

@@ -255,6 +255,9 @@ func TestChecks(t *testing.T) {
 			b.outside.Twice = []Twice{{First: "L1", Posting: "L2", Code: "10", Amount: 1234, Currency: "EUR"}}
 		}},
 		{"forecast of two months ago", "statement-stale", 0, "forecast was last stated for Mar 2026, 2 periods ago; ask Ada", func(b *bench) { b.p.Forecast = b.p.Forecast[:3] }},
+		{"risks that a rule asks for", "statement-stale", 0, "Its risks were never stated, and the project began in Jan 2026; ask Ada", func(b *bench) {
+			b.office.Owing = []portfolio.Owing{{Scope: portfolio.Everywhere, Kind: portfolio.RiskPart, From: b.at, Owed: true}}
+		}},
 		{"never a forecast", "statement-stale", 0, "was never stated, and the project began in Jan 2026", func(b *bench) { b.p.Forecast = nil }},
 		{"nothing left to come", "no-forecast-left", 50691, "has nothing after May 2026", func(b *bench) { b.p.Forecast[4].Lines = nil }}, // 1000.00 − EV; piles have 107 of 217 days: 1000 × 110 ÷ 217
 		{"amounts of the past", "forecast-in-past", 0, "has 2 amounts up to May 2026", func(b *bench) {

@@ -87,56 +87,31 @@ func share(r exact.Ratio) string {
 
 func trim(s string) string { return figure.TrimDecimals(s) }
 
+// owed are the words for what is stale, by kind of statement.
+var owed = map[portfolio.PartKind]string{
+	portfolio.ProgressPart: "progress was", portfolio.ForecastPart: "forecast was", portfolio.CommitmentPart: "orders were",
+	portfolio.RiskPart: "risks were", portfolio.NarrativePart: "words were",
+}
+
 func (r *run) stale() {
-	if !r.active() {
-		return
-	}
-	start, _ := r.BaselineSpan()
-	begun := r.Office.Periods.Near(start)
-	var progress, forecast calendar.Period
-	for i := range r.Project.Project.Progress {
-		if q := r.Project.Project.Progress[i].Period; q <= r.at {
-			progress = q
+	for _, kind := range portfolio.OwedKinds {
+		d := r.Debt(kind)
+		if !d.Owed || !d.Known || d.Behind < int(r.periods()) {
+			continue
 		}
-	}
-	if r.Forecast != nil {
-		forecast = calendar.Period(r.Forecast.Number)
-	}
-	for _, x := range [...]struct {
-		what string
-		last calendar.Period
-	}{{"progress", progress}, {"forecast", forecast}} {
-		switch {
-		case x.last != 0 && r.at-x.last >= r.periods():
-			r.add(
-				Finding{
-					Record: x.what,
-					Values: "last stated " + r.period(x.last),
-					Text: fmt.Sprintf(
-						"Its %s was last stated for %s, %s ago; ask %s for %s.",
-						x.what,
-						r.period(x.last),
-						plural(r.at-x.last, "period", "periods"),
-						lead(r.Project.Project),
-						r.period(r.at),
-					),
-				},
-			)
-		case x.last == 0 && begun != 0 && begun <= r.at-r.periods()+1:
-			r.add(
-				Finding{
-					Record: x.what,
-					Values: "never stated",
-					Text: fmt.Sprintf(
-						"Its %s was never stated, and the project began in %s; ask %s for %s.",
-						x.what,
-						r.period(begun),
-						lead(r.Project.Project),
-						r.period(r.at),
-					),
-				},
-			)
+		f := Finding{Record: kind.String()}
+		if d.Last != 0 {
+			ago := plural(calendar.Period(d.Behind), "period", "periods")
+			f.Values = "last stated " + r.period(d.Last)
+			f.Text = fmt.Sprintf("Its %s last stated for %s, %s ago; ask %s for %s.",
+				owed[kind], r.period(d.Last), ago, lead(r.Project.Project), r.period(r.at))
+		} else {
+			start, _ := r.BaselineSpan()
+			f.Values = "never stated"
+			f.Text = fmt.Sprintf("Its %s never stated, and the project began in %s; ask %s for %s.",
+				owed[kind], r.period(r.Office.Periods.Near(start)), lead(r.Project.Project), r.period(r.at))
 		}
+		r.add(f)
 	}
 }
 

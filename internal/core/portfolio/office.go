@@ -21,6 +21,8 @@ type Office struct {
 	MovedLimit float64           // so many times more or less a forecast may come to without being asked about
 	CodeLevels map[string]int    // level of cost codes that a role reads, by role; zero: all
 	Due        map[string]int    // working days after a period's end, by kind of statement
+	Owing      []Owing           // what projects owe, where it is not the usual
+	Stating    []Stating         // who states for projects beside their leads
 	standard   *calendar.Calendar
 }
 

@@ -65,9 +65,30 @@ func (o Room) ActorOf(ctx context.Context, account int64) (a right.Actor, ok boo
 	}
 	a = right.Actor{Name: x.Name, Role: right.Role(x.Role), Account: x.ID}
 	if a.Role == right.Lead {
-		a.Projects, err = o.Store().ProjectsOf(ctx, account)
+		if a.Projects, err = o.Store().ProjectsOf(ctx, account); err == nil {
+			a.States, err = o.statesOf(ctx, x.Login)
+		}
 	}
 	return a, err == nil, err
+}
+
+// statesOf lists what an account may state for projects that are not its own.
+func (o Room) statesOf(ctx context.Context, login string) (out []right.Statement, err error) {
+	s, err := o.Book().Snapshot(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, x := range s.Office.Stating {
+		if !strings.EqualFold(x.Account, login) {
+			continue
+		}
+		st := right.Statement{Project: x.Project, From: int(x.From), Until: int(x.Until)}
+		for _, k := range x.Kinds {
+			st.Kinds = append(st.Kinds, k.String())
+		}
+		out = append(out, st)
+	}
+	return out, nil
 }
 
 // HasAccounts tells whether anyone can sign in.

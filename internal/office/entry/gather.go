@@ -8,6 +8,7 @@ import (
 	"turret/internal/book"
 	"turret/internal/change"
 	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
 	"turret/internal/gather"
 	"turret/internal/office"
 	"turret/internal/office/closing"
@@ -327,6 +328,15 @@ func (g *gathering) fill(b *store.Batch) (err error) {
 	return err
 }
 
+// stating gives the kind of statement that a part is of; false for what leads do not
+// state, such as plans.
+func stating(k portfolio.PartKind) (portfolio.PartKind, bool) {
+	if k == portfolio.StepPart || k == portfolio.ItemPart {
+		return portfolio.ProgressPart, true
+	}
+	return k, slices.Contains(portfolio.OwedKinds[:], k)
+}
+
 // mayState lets a lead state for their own projects, and change nothing else:
 // no master data, no postings, no other project, and nothing for a period that
 // is in checking.
@@ -338,10 +348,18 @@ func mayState(a right.Actor, takes right.Action, s *book.Snapshot, b *store.Batc
 		return &right.Denied{Actor: a, Action: right.Gather}
 	}
 	for i := 0; b != nil && i < len(b.Parts); i++ {
-		if err := right.CheckState(a, b.Parts[i].Project); err != nil {
+		part, at := b.Parts[i].Part, s.Current()
+		if part.Kind.Dated() {
+			at = calendar.Period(part.Version)
+		}
+		kind, stated := stating(part.Kind)
+		if !stated {
+			return &right.Denied{Actor: a, Action: right.Gather}
+		}
+		if err := right.CheckState(a, part.Project, kind.String(), int(at)); err != nil {
 			return err
 		}
-		if at := calendar.Period(b.Parts[i].Version); b.Parts[i].Kind.Dated() && s.Checking[at] {
+		if s.Checking[at] {
 			return office.Refusef(
 				"%s is in checking, so leads state no more for it; send what is missing to an analyst of the office, or state it in the next period.",
 				s.Office.Periods.Name(at),

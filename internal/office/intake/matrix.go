@@ -43,7 +43,7 @@ type Row struct {
 	Cells      []Cell
 	Owes       []string // kinds that are missing
 	Last       string   // how its last statement of the period came
-	Active     bool
+	Owing      bool     // some statement is asked of it
 }
 
 // What a cell of the matrix tells.
@@ -162,7 +162,7 @@ func (m *Matrix) count(g *Group, row Row) {
 			g.Of[i]++
 		}
 	}
-	if row.Active {
+	if row.Owing {
 		m.Owing++
 		if len(row.Owes) == 0 {
 			m.Stated++
@@ -182,7 +182,8 @@ func (o Room) intakeRow(
 	same map[portfolio.Part]bool,
 ) Row {
 	at := m.Period.Number
-	row := Row{Code: r.Code, Name: r.Name, Active: office.Active(r) && m.Owes()}
+	owes, _ := office.Owing(r)
+	row := Row{Code: r.Code, Name: r.Name, Owing: owes && m.Owes()}
 	var last int64
 	today := calendar.DateIn(o.Clock())
 	for _, k := range kinds {
@@ -210,7 +211,7 @@ func (o Room) intakeRow(
 				last, row.Last = x.Batch, c.Source
 			}
 		}
-		if c.State == NotOwed && k.Owed && row.Active {
+		if c.State == NotOwed && k.Part != 0 && m.Owes() && m.Snapshot().Office.Owes(p, k.Part, at) {
 			c.State, c.Late = Missing, c.Due != 0 && today > c.Due
 			row.Owes = append(row.Owes, strings.ToLower(k.Title))
 		}
