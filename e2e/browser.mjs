@@ -29,5 +29,5 @@ export async function signIn(page, role, base = "") {
   await page.getByLabel("Sign-in name").fill(login);
   await page.getByLabel("Password").fill(password);
   await page.getByRole("button", { name: "Sign in" }).click();
-  await page.waitForURL(/\/board/);
+  await page.waitForURL(/\/(board|desk)/);
 }

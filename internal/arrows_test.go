@@ -46,6 +46,7 @@ var arrows = map[string][]string{
 	"office/judge":     {"entry"},
 	"office/period":    {"entry"},
 	"office/structure": {"entry"},
+	"office/stating":   {"entry"},
 	"office/trail":     {"entry"}, // how a kept file was read
 	"office/baseline":  {"entry", "closing"},
 	"office/check":     {"entry", "history"},

@@ -58,6 +58,8 @@ func masterFiles() []entry.File {
 	for _, d := range [][2]string{{"progress", "3"}, {"forecast", "4"}, {"ledger", "2"}, {"risks", "4"}, {"narratives", "5"}} {
 		due.row(d[0], d[1])
 	}
+	deputies := newSheet("stating.csv", "project", "account", "kinds", "from") // its lead is away
+	deputies.row("QS-05", "ada", "progress, forecast, risks", code(openPeriod))
 	rates := newSheet("rates.csv", "currency", "period", "set", "rate")
 	for _, c := range []string{"NOK", "GBP"} {
 		for year := 2024; year <= 2028; year++ {
@@ -67,7 +69,7 @@ func masterFiles() []entry.File {
 		rates.row(c, code(0), "period", strconv.FormatFloat(rate(c, 0), 'f', 5, 64))
 	}
 	return append(
-		[]entry.File{pr.file(), cc.file(), cal.file(), set.file(), due.file(), rates.file()},
+		[]entry.File{pr.file(), cc.file(), cal.file(), set.file(), due.file(), deputies.file(), rates.file()},
 		projectFiles()...)
 }
 

@@ -13,5 +13,7 @@ const (
 	Checking     = "checking"  // a period's state was set
 	Priced       = "rates"     // rates were stated on a screen
 	Structured   = "structure" // cost codes, centres, shares or levels were changed
+	Stated       = "state"     // a statement was made on its screen
+	Confirmed    = "confirm"   // a statement before was said to hold still
 	NamedVersion = "version"   // a version was named
 )

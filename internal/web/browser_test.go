@@ -105,7 +105,8 @@ func signedIn(t testing.TB, app *fiber.App, role office.Role) *browser {
 	b := newBrowser(t, app)
 	status, _, head := b.post("/sign-in", url.Values{"login": {string(role) + "1"}, "password": {password}})
 	require.Equal(t, http.StatusSeeOther, status)
-	require.Equal(t, "/board", head.Get("Location"))
+	home := map[bool]string{true: "/desk", false: "/board"}[role == office.Lead]
+	require.Equal(t, home, head.Get("Location"))
 	return b
 }
 

@@ -50,6 +50,7 @@ import (
 	"turret/internal/web/shell"
 	"turret/internal/web/signin"
 	"turret/internal/web/standings"
+	"turret/internal/web/stating"
 	"turret/internal/web/structure"
 	"turret/internal/web/trail"
 	"turret/internal/web/views"
@@ -80,7 +81,7 @@ var screens = []func(*shell.Site) shell.Screen{
 	trail.Screen, board.Screen, sheet.Screen, accounts.Screen, gather.Screen, check.Screen, rules.Screen, closing.Screen,
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
 	structure.Screen, brief.Screen, forecasts.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
-	mappings.Screen, registers.Screen,
+	mappings.Screen, registers.Screen, stating.Screen,
 }
 
 // served are the assets that the screens need together.
@@ -219,7 +220,7 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []sh
 	app.Post("/sign-out", signin.Out(sessions))
 
 	app.Use(signin.Needed)
-	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
+	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To(shell.Home(shell.Actor(c))) })
 	for _, s := range list {
 		for _, r := range s.Routes {
 			if s.Work {

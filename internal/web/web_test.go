@@ -227,7 +227,7 @@ func TestAssetsAreKeptForEver(t *testing.T) {
 	require.Contains(t, css, "--brass")
 	require.NotContains(t, css, "url(archivo)")
 	require.NotContains(t, css, "@charset")
-	require.Equal(t, 10, strings.Count(body, "<script "), "htmx, what moves in Bootstrap, and eight modules")
+	require.Equal(t, 11, strings.Count(body, "<script "), "htmx, what moves in Bootstrap, and nine modules")
 }
 
 func TestLongHeadIsRead(t *testing.T) {
@@ -250,6 +250,7 @@ func TestRoutesByRole(t *testing.T) {
 	all := func(office.Role) bool { return true }
 	analyst := func(r office.Role) bool { return r == office.Analyst }
 	maps := func(r office.Role) bool { return analyst(r) || admin(r) }
+	states := analyst // and leads, of their own projects
 	ctx := context.Background()
 	_, err := entry.In(o).
 		Gather(ctx, operator, []entry.File{{Name: "baselines.csv", Body: []byte("project,baseline,state,proposer\nB,2,proposed,Someone\n")}}, nil, entry.Options{})
@@ -310,6 +311,8 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/centres", "/setup/centres", all},
 		{"/setup/shares", "/setup/shares", all},
 		{"/setup/rules", "/setup/rules", all},
+		{"/desk", "/desk", all},
+		{"/state/:project/:part", "/state/B/progress", states},
 		{"/setup/records/:table", "/setup/records/berths", all},
 		{"/setup/checks", "/setup/checks", all},
 		{"/setup/mappings", "/setup/mappings", maps},
@@ -343,6 +346,8 @@ func TestRoutesByRole(t *testing.T) {
 		{"/gather/run/2", url.Values{"do": {"undo"}}, analyst},
 		{"/gather/refused", url.Values{"do": {"send"}, "row": {"1"}}, analyst},
 		{"/gather/codes", url.Values{"column": {"cost_code"}, "code": {"1"}, "to": {"10"}}, analyst},
+		{"/state/B/progress", url.Values{"do": {"keep"}, "f:1/percent": {"5"}}, states},
+		{"/state/B/send", url.Values{"do": {"send"}}, states},
 		{"/brief?at=2026-01", url.Values{"do": {"make"}}, analyst},
 		{"/brief", url.Values{"do": {"withdraw"}, "brief": {"1"}, "why": {"x"}}, analyst},
 		{"/check", url.Values{"do": {"accept"}, "all": {"1"}, "reason": {"x"}, "until": {"2026-02"}}, analyst},

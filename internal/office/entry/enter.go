@@ -24,6 +24,11 @@ var takes = map[string]right.Action{
 	office.Decided:  right.Approve,
 }
 
+const (
+	enteredBy = ", entered by " // stands in the names of what was entered, after the table's
+	firstRow  = 2               // the head is row 1
+)
+
 // Row is a row of a table as someone enters it: cells in canonical form by
 // column.
 type Row map[string]string
@@ -65,8 +70,8 @@ func (e *Rows) file(a right.Actor, at time.Time) (gather.File, error) {
 	}
 	w.Flush()
 	name := fmt.Sprintf(
-		"%s, entered by %s %s.csv",
-		tell.Capital(strings.ReplaceAll(e.table, "_", " ")),
+		"%s%s%s %s.csv",
+		tell.Capital(strings.ReplaceAll(e.table, "_", " ")), enteredBy,
 		a.Name,
 		at.UTC().Format("2006-01-02 15.04.05"),
 	)
@@ -89,6 +94,10 @@ type Form struct {
 	Dry          bool   // nothing is written, and the effects are told
 	Rows         RowsOn
 	Takes        right.Action // what it needs, where the origin does not tell
+
+	// Wrong is told of every row that is refused: the table, the row's place among
+	// those that were entered of it, the column, and why. Nil asks for none.
+	Wrong func(table string, row int, column, why string)
 }
 
 // Enter takes rows that were entered on a screen, all or none, in one batch:
@@ -105,6 +114,11 @@ func (o Room) Enter(ctx context.Context, a right.Actor, f *Form) (*Report, error
 		return nil, err
 	}
 	if len(report.Refusals) > 0 {
+		for i := 0; f.Wrong != nil && i < len(report.Refusals); i++ {
+			x := &report.Refusals[i]
+			table, _, _ := strings.Cut(x.File, enteredBy)
+			f.Wrong(strings.ReplaceAll(strings.ToLower(table), " ", "_"), x.Row-firstRow, x.Column, x.Reason)
+		}
 		x := report.Refusals[0]
 		return nil, &office.Misfit{Column: x.Column, Why: x.Reason}
 	}

@@ -48,10 +48,11 @@ type Row struct {
 
 // What a cell of the matrix tells.
 const (
-	Came    = "in"
-	Same    = "same"    // stated, and equal to the statement before
-	Missing = "missing" // owed
-	NotOwed = ""
+	Came      = "in"
+	Same      = "same"      // stated, and equal to the statement before
+	Confirmed = "confirmed" // someone said that the statement before still holds
+	Missing   = "missing"   // owed
+	NotOwed   = ""
 )
 
 // Cell tells what a project stated of one kind.
@@ -155,7 +156,7 @@ func newGroup(m *office.Moment, programme string) *Group {
 // count counts what a project has stated, in its group and in all.
 func (m *Matrix) count(g *Group, row Row) {
 	for i, c := range row.Cells {
-		if c.State == Came || c.State == Same {
+		if c.State != Missing && c.State != NotOwed {
 			g.In[i]++
 		}
 		if c.State != NotOwed {
@@ -203,6 +204,9 @@ func (o Room) intakeRow(
 				c.State = Same
 			}
 			b := came[x.Batch]
+			if b.Origin == office.Confirmed {
+				c.State = Confirmed
+			}
 			c.At, c.By = b.At, b.Actor
 			c.Source = b.Source(x.Kind.Sent())
 			c.Late = c.Due != 0 && calendar.DateIn(c.At) > c.Due

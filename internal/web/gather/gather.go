@@ -6,14 +6,17 @@ import (
 	"embed"
 	"fmt"
 	"io"
+	"net/url"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/portfolio"
 	"turret/internal/office"
 	"turret/internal/office/entry"
 	"turret/internal/office/intake"
+	"turret/internal/office/stating"
 	"turret/internal/web/shell"
 )
 
@@ -44,7 +47,8 @@ type Page struct {
 	Chips    []Chip
 	Drafts   []intake.Draft
 	Runs     []entry.Run
-	Waiting  int // rows that were refused
+	Waiting  int                                   // rows that were refused
+	Typed    map[int64]map[portfolio.PartKind]bool // of which someone has typed something and not sent it
 	Codes    []entry.WaitingCode
 }
 
@@ -76,6 +80,9 @@ func Get(site *shell.Site) fiber.Handler {
 		f.Step = "gather"
 		p := &Page{Frame: f}
 		if p.Intake, err = intake.In(site.Office).Matrix(c.Context(), p.Actor, f.Moment); err != nil {
+			return err
+		}
+		if p.Typed, err = stating.In(site.Office).Drafted(c.Context(), p.Actor, f.Moment); err != nil {
 			return err
 		}
 		if p.Runs, err = entry.In(site.Office).Runs(c.Context(), p.Actor, runsShown); err != nil {
@@ -146,6 +153,39 @@ func (p *Page) Age(days int) string {
 	return fmt.Sprintf("%d d ago", days)
 }
 
+// Word is what a cell of the matrix says.
+func (p *Page) Word(c intake.Cell) string {
+	switch {
+	case c.State == intake.Came && c.Late:
+		return p.Age(c.Days) + ", late"
+	case c.State == intake.Came:
+		return p.Age(c.Days)
+	case c.State == intake.Same:
+		return "same as " + p.Short(c.Before)
+	case c.State == intake.Missing && c.Late:
+		return "late"
+	case c.State == intake.NotOwed:
+		return "·"
+	}
+	return c.State
+}
+
+// Stating is the address where a kind of statement is made for a project; "" where it is
+// not the actor's to make, or nobody's.
+func (p *Page) Stating(project string, kind office.OwedKind) string {
+	if kind.Part == 0 || !stating.May(p.Actor, p.Moment, project, kind.Part) {
+		return ""
+	}
+	return p.State.To("/state/" + url.PathEscape(project) + "/" + kind.Part.String())
+}
+
+// Begun tells whether someone has typed something of a kind for a project and not sent
+// it yet.
+func (p *Page) Begun(project string, kind office.OwedKind) bool {
+	pr := p.Moment.Snapshot().Project(project)
+	return pr != nil && kind.Part != 0 && p.Typed[pr.ID][kind.Part]
+}
+
 // CellTitle says a cell of the matrix in words.
 func (p *Page) CellTitle(c intake.Cell) string {
 	before := "never stated before"
@@ -159,6 +199,8 @@ func (p *Page) CellTitle(c intake.Cell) string {
 	switch c.State {
 	case intake.Came:
 		return fmt.Sprintf("%s, %s by %s%s", c.Source, c.At.Format("2 Jan 15:04"), c.By, after)
+	case intake.Confirmed:
+		return fmt.Sprintf("confirmed %s by %s%s: what was stated before still holds", c.At.Format("2 Jan 15:04"), c.By, after)
 	case intake.Same:
 		return fmt.Sprintf(
 			"%s, %s by %s%s; it says the same as %s",

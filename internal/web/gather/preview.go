@@ -14,10 +14,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/chart"
-	"turret/internal/core/figure"
 	"turret/internal/core/finding"
-	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/office/board"
 	"turret/internal/office/entry"
@@ -100,9 +97,8 @@ type Found struct{ Code, Severity, Text string }
 
 // Effect is a project that a draft moves.
 type Effect struct {
+	shell.Effect
 	Code, Name, Link string
-	Was, Is          *chart.Glyph
-	Moves            []string
 	New              bool
 }
 
@@ -368,54 +364,9 @@ func asked(r *entry.SheetReport, q entry.Question) Ask {
 }
 
 func (p *Preview) effect(e entry.Effect) Effect {
-	out := Effect{Code: e.Code, Name: e.Name, Link: p.State.Project(e.Code), New: e.Before == nil}
+	out := Effect{Code: e.Code, Name: e.Name, Link: p.State.Project(e.Code), New: e.New(), Effect: shell.EffectOf(&e, mostMoves)}
 	if e.New() {
 		out.Link = ""
-	}
-	for _, x := range e.Stands {
-		if x.Dimension == standing.Overall {
-			out.Was = &chart.Glyph{Standing: e.Before.Standing[standing.Overall], Overall: true, What: "Overall now"}
-			out.Is = &chart.Glyph{Standing: e.After.Standing[standing.Overall], Overall: true, What: "Overall then"}
-		} else if len(out.Moves) < mostMoves {
-			out.Moves = append(out.Moves, fmt.Sprintf("%s %s → %s", x.Name, tell.Capital(x.Was), tell.Capital(x.Is)))
-		}
-	}
-	said := make(map[string]bool) // by symbol: some figures share one, and the first counts
-	for _, m := range e.Moves {
-		if len(out.Moves) >= mostMoves {
-			break
-		}
-		symbol := figure.Get(m.ID).Symbol
-		if said[symbol] {
-			continue
-		}
-		said[symbol] = true
-		was := tell.Dash
-		if e.Before != nil {
-			was = tell.Figure(m.ID, e.Before.Value(m.ID), e.Before.Currency, false).Text
-		}
-		is := tell.Figure(m.ID, e.After.Value(m.ID), e.After.Currency, false).Text
-		if was == is && e.Before == nil { // a new project does not know it
-			continue
-		}
-		if was == is { // it moved by less than is shown
-			was, is = tell.Figure(
-				m.ID,
-				e.Before.Value(m.ID),
-				e.Before.Currency,
-				true,
-			).Text, tell.Figure(
-				m.ID,
-				e.After.Value(m.ID),
-				e.After.Currency,
-				true,
-			).Text
-		}
-		unit := ""
-		if figure.Get(m.ID).Unit == figure.Money {
-			unit = " " + tell.Unit(figure.Money, e.After.Currency)
-		}
-		out.Moves = append(out.Moves, fmt.Sprintf("%s %s → %s%s", symbol, was, is, unit))
 	}
 	return out
 }

@@ -187,6 +187,17 @@ func (p Page) Figure(scope, figure string) string {
 	return p.Path + p.State.With("trail", scope+"/"+figure).query()
 }
 
+// Home is the page that someone begins on: leads on their desk, others on the board.
+func Home(a office.Actor) string {
+	if a.Role == office.Lead {
+		return "/desk"
+	}
+	return "/board"
+}
+
+// Leads tells whether the actor has a desk.
+func (p Page) Leads() bool { return p.Actor.Role == office.Lead }
+
 // Initials of who is signed in.
 func (p Page) Initials() string {
 	out := ""

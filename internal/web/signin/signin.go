@@ -37,7 +37,7 @@ const accountKey = "account"
 func Get(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		if shell.Actor(c).Role != "" {
-			return c.Redirect().To(within(c.Query("next")))
+			return c.Redirect().To(within(c.Query("next"), shell.Home(shell.Actor(c))))
 		}
 		p := &Page{Page: shell.NewPage(c, site, "Sign in"), Next: c.Query("next", c.FormValue("next"))}
 		any, err := account.In(site.Office).HasAccounts(c.Context())
@@ -49,12 +49,12 @@ func Get(site *shell.Site) fiber.Handler {
 	}
 }
 
-// within keeps a redirection inside the application.
-func within(next string) string {
+// within keeps a redirection inside the application: elsewhere it leads home.
+func within(next, home string) string {
 	u, err := url.Parse(next)
 	if err != nil || u.Host != "" || u.Scheme != "" || !strings.HasPrefix(next, "/") || strings.HasPrefix(next, "//") ||
 		strings.ContainsAny(next, "\\\r\n") {
-		return "/board"
+		return home
 	}
 	return next
 }
@@ -74,7 +74,11 @@ func Post(site *shell.Site, sessions *session.Store) fiber.Handler {
 		if err := open(c, site, sessions, id); err != nil {
 			return err
 		}
-		return c.Redirect().Status(fiber.StatusSeeOther).To(within(c.FormValue("next")))
+		a, _, err := account.In(site.Office).ActorOf(c.Context(), id)
+		if err != nil {
+			return err
+		}
+		return c.Redirect().Status(fiber.StatusSeeOther).To(within(c.FormValue("next"), shell.Home(a)))
 	}
 }
 

@@ -1,0 +1,159 @@
+// A month is stated by its lead: from the desk to sent, by keyboard alone; by a deputy;
+// by an analyst on a lead's behalf; by two who meet in one cell.
+import { signIn } from "./browser.mjs";
+import { accessible, expect, fits, test } from "./pages.mjs";
+
+const kept = (page) =>
+  expect(page.locator(".kept")).toHaveText(/Kept, and not sent yet/);
+const press = async (page, keys) => {
+  for (const k of keys) await page.keyboard.press(k);
+};
+
+test("a lead states a project by keyboard alone, from desk to sent", async ({
+  page,
+}) => {
+  let keys = 0;
+  const count = async (list) => {
+    keys += list.length;
+    await press(page, list);
+  };
+  const write = async (text) => {
+    keys += text.length;
+    await page.keyboard.type(text);
+  };
+  await signIn(page, "lead");
+  await expect(page).toHaveURL(/\/desk/);
+  await expect(page.locator(".sentence")).toHaveText(
+    /You owe 2 statements for Nov 2026, one of them late/,
+  );
+  await accessible(page);
+  await count(["n"]); // the first project that owes something
+  await expect(page.getByRole("heading", { level: 1 })).toContainText(
+    "Slipway at Orran Bay",
+  );
+  const first = page.locator("input.cell").first();
+  const row = (await first.getAttribute("name")).slice(2, -"/percent".length);
+  await count(["w"]);
+  await write("77");
+  await kept(page);
+  await expect(page.locator("#effect")).toContainText("EV ");
+  await expect(page.locator("#effect")).toContainText("CPI ");
+  await accessible(page);
+  await fits(page);
+  await count(["Escape", "n"]);
+  await expect(page.locator(".parts [aria-current]")).toContainText("Forecast");
+  await count(["w"]);
+  await write("31 000");
+  await count(["Enter"]); // down to the next line
+  await write("24 000");
+  await kept(page);
+  await expect(page.locator("#effect")).toContainText("EAC");
+  await count(["Escape", "n"]);
+  await expect(page.locator(".parts [aria-current]")).toContainText("Risks");
+  await count(["w", "Tab", "Tab", "4"]);
+  await kept(page);
+  await count(["Escape", "n"]);
+  const sent = page.getByRole("region", { name: "What is sent" });
+  await expect(sent).toContainText("31 000");
+  await expect(sent).toContainText("24 000");
+  await expect(sent).toContainText("77");
+  await accessible(page);
+  await fits(page);
+  await count(["s"]);
+  await expect(page.getByRole("status").first()).toContainText(
+    "Sent: QS-05 is stated for Nov 2026",
+  );
+  await count(["0"]);
+  await expect(page.locator(".sentence")).toHaveText(
+    /You have stated all that is owed/,
+  );
+  expect(keys).toBeLessThan(40);
+  await page.goto("/state/QS-05/progress");
+  await expect(page.locator(`[name="f:${row}/percent"]`)).toHaveValue("77");
+});
+
+test("what is typed survives the page, the browser and a session that ran out", async ({
+  page,
+  context,
+  browser,
+  baseURL,
+}) => {
+  await signIn(page, "lead");
+  await page.goto("/state/FR-01/narratives");
+  const text = page.locator('[name="f:help/text"]');
+  await text.fill("A berth for the trials.");
+  await kept(page);
+  await page.goto("/desk");
+  await expect(page.locator("tr", { hasText: "FR-01" })).toContainText("typed");
+  await context.clearCookies();
+  await page.goto("/state/FR-01/narratives");
+  await expect(page).toHaveURL(/sign-in/);
+  const other = await (await browser.newContext({ baseURL })).newPage();
+  await signIn(other, "lead");
+  await other.goto("/state/FR-01/narratives");
+  await expect(other.locator('[name="f:help/text"]')).toHaveValue(
+    "A berth for the trials.",
+  );
+  await expect(other.locator(".kept")).toContainText("Typed since");
+  await other.getByRole("button", { name: "Drop what I typed here" }).click();
+  await expect(other.locator('[name="f:help/text"]')).not.toHaveValue(
+    "A berth for the trials.",
+  );
+  await other.context().close();
+});
+
+test("an analyst states on a lead's behalf, and two in one cell both are told", async ({
+  page,
+  browser,
+  baseURL,
+  complaints,
+}) => {
+  await signIn(page, "analyst");
+  await page.goto("/gather");
+  await page
+    .locator(".matrix-in")
+    .getByRole("link", { name: /^Risks of FR-01/ })
+    .click();
+  await expect(page.locator(".parts [aria-current]")).toContainText("Risks");
+  await page.locator('[name="f:R1/impact"]').fill("5");
+  await kept(page);
+  const lead = await (await browser.newContext({ baseURL })).newPage();
+  await signIn(lead, "lead");
+  await lead.goto("/state/FR-01/risks");
+  await lead.locator('[name="f:R1/impact"]').fill("1");
+  await kept(lead);
+  await lead.goto("/state/FR-01/send");
+  await lead.getByRole("button", { name: "Send the statement" }).click();
+  await expect(lead.getByRole("status").first()).toContainText("Sent: FR-01");
+  await page.goto("/state/FR-01/send");
+  await page.getByRole("button", { name: "Send the statement" }).click();
+  await expect(page.getByRole("alert")).toContainText(
+    "someone else has stated “1” since",
+  );
+  complaints.splice(0); // the form that was refused
+  await page.goto("/state/FR-01/risks");
+  await expect(page.getByText("now stated: 1")).toBeVisible();
+  await page.getByRole("button", { name: "Keep mine" }).click();
+  await page.goto("/state/FR-01/send");
+  await page.getByRole("button", { name: "Send the statement" }).click();
+  await expect(page.getByRole("status").first()).toContainText("Sent: FR-01");
+  await page.goto("/history");
+  await expect(page.locator("tbody")).toContainText("FR-01 for Nov 2026");
+  await lead.context().close();
+});
+
+test("progress, risks and words are stated on a phone", async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 800 });
+  await signIn(page, "lead");
+  for (const part of ["progress", "risks", "narratives"]) {
+    await page.goto(`/state/FR-02/${part}`);
+    await fits(page);
+    await accessible(page);
+  }
+  await page.locator('[name="f:next/text"]').fill("Sea trials.");
+  await kept(page);
+  await page.goto("/state/FR-02/send");
+  await fits(page);
+  await page.getByRole("button", { name: "Send the statement" }).click();
+  await expect(page.getByRole("status").first()).toContainText("Sent: FR-02");
+});

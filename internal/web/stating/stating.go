@@ -1,0 +1,363 @@
+// Package stating is where people state a month: the desk, which tells what is owed,
+// and the pages of a project's statement, walked one after the other.
+package stating
+
+import (
+	"fmt"
+	"net/url"
+	"slices"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/core/finding"
+	"turret/internal/office/stating"
+	"turret/internal/tell"
+	"turret/internal/web/shell"
+)
+
+// Template is the page of a statement.
+var Template = shell.Parse(files, "stating.html")
+
+// sending is the last part, in which all is looked over and sent.
+const sending = "send"
+
+// Page is what the template shows.
+type Page struct {
+	shell.Frame
+	Code, Name string
+	Parts      []Part
+	At         string // the part that is shown
+	Before     *Part  // the part before it, and after; nil at the ends
+	After      *Part
+	Sheet      *stating.Sheet // nil: all is looked over
+	Groups     []Group
+	Summary    *stating.Summary
+	Says       Says
+	Shut       string // why nothing can be stated, or ""
+	Repeats    bool   // what is owed can be confirmed as it was
+	Missing    []string
+}
+
+// Part is a part of the statement, with its address.
+type Part struct {
+	Name, Title, Link string
+	On                bool
+	Note              string // how it stands, in a word
+}
+
+// Group is a table of rows.
+type Group struct {
+	Title   string
+	Rows    []stating.Row
+	Folded  bool
+	Changes int
+}
+
+// Says is what sending would do, in words.
+type Says struct {
+	shell.Effect
+	Changes int
+	Wrong   int
+	Clashes int
+	Why     string
+	Brings  []finding.Finding
+	Settles int
+	Nothing bool // no figure would move
+}
+
+const mostMoves = 12
+
+// Get answers /state/{project}/{part}.
+func Get(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		p, err := page(c, site)
+		if err != nil {
+			return err
+		}
+		return shell.Render(c, Template, p)
+	}
+}
+
+func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
+	code := shell.Param(c, "project")
+	f, err := shell.NewFrame(c, site, "State "+code, code)
+	if err != nil {
+		return nil, err
+	}
+	p := &Page{Frame: f, Code: code, At: shell.Param(c, "part")}
+	p.Step = ""
+	if f.Moment.Empty || f.Moment.Snapshot().Project(code) == nil {
+		return nil, fiber.ErrNotFound
+	}
+	ctx, room := c.Context(), stating.In(site.Office)
+	if p.Summary, err = room.Summary(ctx, p.Actor, f.Moment, code); err != nil {
+		return nil, err
+	}
+	for _, s := range p.Summary.Sheets {
+		p.Parts = append(p.Parts, Part{Name: s.Section.Name, Title: s.Title, Link: p.link(s.Section.Name), Note: note(s)})
+		p.Name = s.Name
+		if s.Owed && !s.Stated {
+			p.Missing = append(p.Missing, strings.ToLower(s.Title))
+		}
+	}
+	p.Parts = append(p.Parts, Part{Name: sending, Title: "Send", Link: p.link(sending)})
+	at := slices.IndexFunc(p.Parts, func(x Part) bool { return x.Name == p.At })
+	if at < 0 {
+		return nil, fiber.ErrNotFound
+	}
+	p.Parts[at].On = true
+	if at > 0 {
+		p.Before = &p.Parts[at-1]
+	}
+	if at+1 < len(p.Parts) {
+		p.After = &p.Parts[at+1]
+		p.Sheet = p.Summary.Sheets[at]
+		p.Groups = groups(p.Sheet)
+	}
+	if err := stating.Open(p.Actor, f.Moment); err != nil {
+		p.Shut = err.Error()
+	}
+	p.Says = says(p.Summary)
+	return p, nil
+}
+
+func (p *Page) link(part string) string {
+	return p.State.To("/state/" + url.PathEscape(p.Code) + "/" + part)
+}
+
+// note tells how a part stands.
+func note(s *stating.Sheet) string {
+	switch n := s.Grid.Changes(); {
+	case s.Grid.Clashing() > 0:
+		return "to choose"
+	case n > 0:
+		return fmt.Sprintf("%d typed", n)
+	case s.Stated:
+		return "stated"
+	case s.Owed:
+		return "owed"
+	}
+	return ""
+}
+
+// groups makes a table of each stretch of rows that is folded, and one of those before.
+func groups(s *stating.Sheet) (out []Group) {
+	for _, r := range s.Grid.Rows {
+		if len(out) == 0 || r.Group != "" {
+			out = append(out, Group{Title: r.Group, Folded: r.Folded})
+		}
+		g := &out[len(out)-1]
+		g.Rows = append(g.Rows, r)
+		for i := range r.Cells {
+			if r.Cells[i].Typed != nil {
+				g.Changes++
+			}
+		}
+	}
+	return out
+}
+
+func says(s *stating.Summary) Says {
+	out := Says{Changes: s.Changes(), Wrong: s.Wrong, Clashes: s.Clashing(), Why: s.Why}
+	if s.Effect == nil {
+		out.Nothing = out.Changes > 0 && out.Wrong == 0 && out.Why == ""
+		return out
+	}
+	out.Effect = shell.EffectOf(s.Effect, mostMoves)
+	settled, brought := s.Effect.Settles()
+	out.Settles, out.Brings = len(settled), brought
+	return out
+}
+
+// Long tells when the draft was begun.
+func (p *Page) Long() string {
+	if p.Sheet == nil || p.Sheet.Since.IsZero() {
+		return ""
+	}
+	return p.Sheet.Since.Format("2 Jan 15:04")
+}
+
+// Grouped writes a number in groups of three, for reading.
+func (p *Page) Grouped(text string) string { return tell.Amount(text, -1) }
+
+// DueWord tells by when the part is due.
+func (p *Page) DueWord() string {
+	if p.Sheet == nil || p.Sheet.Due == 0 || p.Sheet.Stated {
+		return ""
+	}
+	return "due " + p.Sheet.Due.Time().Format("2 Jan")
+}
+
+// Fields of the form: what is typed, and what the field showed.
+const (
+	typedField = "f:"
+	shownField = "w:"
+)
+
+// typed reads the fields of a form.
+func typed(c fiber.Ctx) map[string]stating.Typed {
+	out := make(map[string]stating.Typed)
+	for k, v := range c.Request().PostArgs().All() {
+		if name, ok := strings.CutPrefix(string(k), typedField); ok {
+			out[name] = stating.Typed{Was: c.FormValue(shownField + name), Text: string(v)}
+		}
+	}
+	return out
+}
+
+// Post keeps what is typed, settles what two stated, sends, and confirms.
+func Post(site *shell.Site) fiber.Handler {
+	again := Get(site)
+	return func(c fiber.Ctx) error {
+		ctx, a, s := c.Context(), shell.Actor(c), shell.StateOf(c)
+		room, project, part := stating.In(site.Office), shell.Param(c, "project"), shell.Param(c, "part")
+		m, err := site.Office.Moment(ctx, a, s.Ask())
+		if err != nil {
+			return err
+		}
+		to := s.To(c.Path())
+		do, field, _ := strings.Cut(c.FormValue("do"), " ")
+		if part != sending && do != "drop" {
+			if err := room.Keep(ctx, a, m, project, part, typed(c)); err != nil {
+				return shell.Settle(c, err, again, to)
+			}
+		}
+		switch do {
+		case "keep":
+			if shell.Wants(c, "effect") {
+				p, err := page(c, site)
+				if err != nil {
+					return err
+				}
+				return shell.RenderPart(c, Template, "effect", p)
+			}
+		case "own", "theirs":
+			err = room.Choose(ctx, a, m, project, part, field, do == "own")
+		case "drop":
+			err = room.Drop(ctx, a, m, project, part)
+			to = shell.WithDone(to, "What was typed here is dropped; what was stated before holds.")
+		case "send":
+			_, err = room.Send(ctx, a, m, project)
+			to = shell.WithDone(to, fmt.Sprintf("Sent: %s is stated for %s. A later correction is a new statement.", project, m.Asked.Name))
+		case "confirm":
+			err = room.Confirm(ctx, a, m, project, strings.Fields(field)...)
+			to = shell.WithDone(to, fmt.Sprintf("Confirmed: what was stated before holds for %s too.", m.Asked.Name))
+		default:
+			err = shell.Unclear()
+		}
+		return shell.Settle(c, err, again, to)
+	}
+}
+
+// DeskTemplate is the desk.
+var DeskTemplate = shell.Parse(files, "desk.html")
+
+// DeskPage is what its template shows.
+type DeskPage struct {
+	shell.Frame
+	Desk     *stating.Desk
+	Sections []stating.Section
+	Sentence []shell.Phrase
+	Shut     string
+}
+
+// GetDesk answers /desk.
+func GetDesk(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		f, err := shell.NewFrame(c, site, "Desk", "")
+		if err != nil {
+			return err
+		}
+		p := &DeskPage{Frame: f, Sections: stating.Sections}
+		p.Step = "desk"
+		if p.Desk, err = stating.In(site.Office).Desk(c.Context(), p.Actor, f.Moment); err != nil {
+			return err
+		}
+		if !f.Moment.Empty {
+			if err := stating.Open(p.Actor, f.Moment); err != nil {
+				p.Shut = err.Error()
+			}
+			p.Sentence = p.say()
+		}
+		return shell.Render(c, DeskTemplate, p)
+	}
+}
+
+// say tells what is owed.
+func (p *DeskPage) say() []shell.Phrase {
+	d, name := p.Desk, p.Moment.Asked.Name
+	out := []shell.Phrase{}
+	text := func(tone, format string, args ...any) {
+		out = append(out, shell.Phrase{Text: fmt.Sprintf(format, args...), Tone: tone})
+	}
+	switch {
+	case len(d.Projects) == 0:
+		return nil
+	case d.Missing == 0:
+		text("", "You have stated all that is owed for %s", name)
+	default:
+		tone := ""
+		if d.Late > 0 {
+			tone = "watch"
+		}
+		text("", "You owe ")
+		text(tone, "%s", tell.Plural(d.Missing, "statement", "statements"))
+		text("", " for %s", name)
+		if d.Late > 0 {
+			text("", ", %s of them late", tell.Number(d.Late))
+		}
+	}
+	if d.Drafts > 0 {
+		text("", "; %s typed and not sent", tell.Plural(d.Drafts, "part is", "parts are"))
+	}
+	text("", ".")
+	return out
+}
+
+// Link is the address of a part of a project's statement.
+func (p *DeskPage) Link(project, part string) string {
+	return p.State.To("/state/" + url.PathEscape(project) + "/" + part)
+}
+
+// First is the part of a project's statement to begin with.
+func (p *DeskPage) First(x stating.Owes) string {
+	first := ""
+	for i, y := range x.Parts {
+		if y.Mine && (first == "" || y.State == stating.PartMissing) {
+			first = p.Sections[i].Name
+			if y.State == stating.PartMissing {
+				break
+			}
+		}
+	}
+	return p.Link(x.Code, first)
+}
+
+// Was tells when a part was stated last.
+func (p *DeskPage) Was(y stating.Part) string {
+	if y.Last == 0 {
+		return "never stated"
+	}
+	return "last for " + p.Moment.Info(y.Last).Name
+}
+
+// PostDesk confirms that nothing has changed.
+func PostDesk(site *shell.Site) fiber.Handler {
+	again := GetDesk(site)
+	return func(c fiber.Ctx) error {
+		ctx, a, s := c.Context(), shell.Actor(c), shell.StateOf(c)
+		m, err := site.Office.Moment(ctx, a, s.Ask())
+		if err != nil {
+			return err
+		}
+		project, to := c.FormValue("project"), s.To("/desk")
+		if c.FormValue("do") == "confirm" {
+			err = stating.In(site.Office).Confirm(ctx, a, m, project)
+			to = shell.WithDone(to, fmt.Sprintf("Confirmed: what %s stated before holds for %s too.", project, m.Asked.Name))
+		} else {
+			err = shell.Unclear()
+		}
+		return shell.Settle(c, err, again, to)
+	}
+}

@@ -1,0 +1,86 @@
+// What is typed in a statement is kept as it is typed: a moment after the last key, and
+// at once when a cell is left or the page is.
+const wait = 400;
+const formOf = (e) => e.target.closest?.("form.stating");
+let due; // of what is typed and not on its way
+let sending = Promise.resolve();
+
+const cells = (form) => form.querySelectorAll('[name^="f:"]');
+const differs = (cell) => cell.value !== cell.dataset.kept;
+
+function begin() {
+  for (const form of document.querySelectorAll("form.stating"))
+    for (const cell of cells(form)) cell.dataset.kept ??= cell.value;
+}
+
+function keep(form) {
+  clearTimeout(due);
+  due = undefined;
+  const changed = [...cells(form)].filter(differs);
+  if (!changed.length) return sending;
+  const values = { do: "keep", _csrf: form.elements._csrf.value };
+  for (const cell of changed) {
+    values[cell.name] = cell.value;
+    values["w:" + cell.name.slice(2)] = cell.dataset.is;
+    cell.dataset.kept = cell.value;
+    cell.classList.toggle("changed", cell.value !== cell.dataset.is);
+  }
+  const effect = document.getElementById("effect");
+  sending = sending
+    .then(() =>
+      window.htmx.ajax("POST", form.dataset.keep + location.search, {
+        source: effect,
+        target: effect,
+        select: "#effect",
+        swap: "outerHTML show:none",
+        values,
+      }),
+    )
+    .then(() => {
+      form.querySelector(".kept").textContent = "Kept, and not sent yet.";
+    });
+  return sending;
+}
+
+document.addEventListener("input", (e) => {
+  const form = formOf(e);
+  if (!form) return;
+  clearTimeout(due);
+  due = setTimeout(() => keep(form), wait);
+});
+document.addEventListener("change", (e) => {
+  const form = formOf(e);
+  if (form) keep(form);
+});
+
+// w goes into the cells, Escape out of them.
+document.addEventListener("keydown", (e) => {
+  if (e.ctrlKey || e.metaKey || e.altKey) return;
+  const inside = formOf(e) && e.target.matches(".cell");
+  if (e.key === "Escape" && inside) {
+    e.target.blur();
+  } else if (e.key === "w" && !e.target.closest?.("input, textarea, select")) {
+    const cell = document.querySelector("form.stating .cell");
+    if (!cell) return;
+    e.preventDefault();
+    cell.focus();
+    cell.select?.();
+  }
+});
+
+// A page that is left first keeps what is typed on it.
+document.addEventListener(
+  "click",
+  (e) => {
+    const link = e.target.closest?.("a[href]");
+    const form = document.querySelector("form.stating");
+    if (!link || !form || ![...cells(form)].some(differs)) return;
+    e.preventDefault();
+    e.stopPropagation();
+    keep(form).then(() => link.click());
+  },
+  true,
+);
+
+begin();
+document.addEventListener("htmx:afterSettle", begin);

@@ -1,0 +1,61 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"net/url"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/demo"
+	"turret/internal/office"
+)
+
+// TestStatingWithoutScripts: a statement is a plain form: what is typed is kept, looked
+// over and sent; a cell that cannot be taken says so beside itself.
+func TestStatingWithoutScripts(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it makes the demonstration")
+	}
+	o, err := demo.Make(context.Background(), filepath.Join(t.TempDir(), "demo.db"))
+	require.NoError(t, err)
+	defer o.Close()
+	b := newBrowser(t, newApp(o))
+	ada := demo.SignIns[1]
+	require.Equal(t, office.Lead, ada.Role)
+	status, _, head := b.post("/sign-in", url.Values{"login": {ada.Login}, "password": {ada.Password}})
+	require.Equal(t, http.StatusSeeOther, status)
+	require.Equal(t, "/desk", head.Get("Location"))
+	_, body, _ := b.get("/desk")
+	require.Contains(t, body, "Nothing has changed")
+	require.Contains(t, body, "not yours", "she is a deputy for a part of QS-05")
+	status, _, _ = b.get("/state/QS-05/narratives")
+	require.Equal(t, http.StatusNotFound, status, "that part is not hers")
+	status, _, _ = b.get("/state/QS-01/progress")
+	require.Equal(t, http.StatusForbidden, status)
+	path := "/state/QS-05/risks"
+	_, body, _ = b.get(path)
+	require.Contains(t, body, `name="f:R1/title"`)
+	field := url.Values{"f:R1/likelihood": {"7"}, "w:R1/likelihood": {"3"}, "do": {"keep"}}
+	status, _, _ = b.post(path, field)
+	require.Equal(t, http.StatusSeeOther, status)
+	_, body, _ = b.get(path)
+	require.Contains(t, body, "7 is not between 1 and 5")
+	require.Contains(t, body, `aria-invalid="true"`)
+	status, body, _ = b.post("/state/QS-05/send", url.Values{"do": {"send"}})
+	require.Equal(t, http.StatusUnprocessableEntity, status)
+	require.Contains(t, body, "not between 1 and 5")
+	status, _, _ = b.post(path, url.Values{"f:R1/likelihood": {"4"}, "w:R1/likelihood": {"3"}, "do": {"keep"}})
+	require.Equal(t, http.StatusSeeOther, status)
+	_, body, _ = b.get("/state/QS-05/send")
+	require.Contains(t, body, "Send the statement")
+	status, _, head = b.post("/state/QS-05/send", url.Values{"do": {"send"}})
+	require.Equal(t, http.StatusSeeOther, status)
+	require.Contains(t, head.Get("Location"), "Sent")
+	status, _, _ = b.post("/desk", url.Values{"do": {"confirm"}, "project": {"QS-05"}})
+	require.Equal(t, http.StatusSeeOther, status)
+	_, body, _ = b.get("/desk")
+	require.Contains(t, body, "You have stated all that is owed")
+}
