@@ -17,7 +17,6 @@ const pages = {
   sheet: "/project/FR-01",
   exceptions: "/exceptions",
   map: "/map?box=4,14,-2,34",
-  drivers: "/drivers",
   trail: "/project/FR-01?trail=FR-01/cpi&vs=2026-10",
   proposal: "/baseline?of=QS-01&version=2",
   money: "/money?of=FR-01&vs=2026-08",
@@ -37,6 +36,28 @@ async function shoot(name, path) {
 
 await signIn(page, "executive", base);
 for (const [name, path] of Object.entries(pages)) await shoot(name, path);
+
+// A lead's desk, and a statement that is being typed.
+if (!only || ["desk", "state"].includes(only)) {
+  const lead = await browser.newPage({ viewport });
+  await signIn(lead, "lead", base);
+  await lead.waitForURL(/desk/);
+  await lead.evaluate(() => document.fonts.ready);
+  await lead.screenshot({ path: `${dir}/desk.png` });
+  await lead.goto(base + "/state/QS-05/progress");
+  for (const [nth, percent] of [
+    [0, "77"],
+    [7, "40"],
+  ]) {
+    await lead.locator("input.cell").nth(nth).fill(percent);
+    await lead.keyboard.press("Tab");
+  }
+  await lead.getByText("Kept, and not sent yet.").waitFor();
+  await lead.screenshot({ path: `${dir}/state.png` });
+  await lead.getByRole("button", { name: "Keep as a draft" }).click();
+  await lead.getByRole("button", { name: "Drop what I typed here" }).click();
+  await lead.close();
+}
 
 // The analyst's screens come last: they take files into the demonstration.
 const analyst = await browser.newPage({ viewport });
@@ -101,17 +122,6 @@ if (!only || only.startsWith("gather")) {
   );
   await analyst.waitForURL(/draft/);
   await shot("gather-preview");
-  // A question: a sum that is not that of its rows, marked where it stands.
-  await analyst
-    .locator(".sheetview", {
-      has: analyst.locator("h2", { hasText: "sheet Forecast" }),
-    })
-    .evaluate((el) => {
-      el.scrollIntoView();
-      const rows = el.querySelector(".cols");
-      rows.scrollTop = rows.scrollHeight;
-    });
-  await shot("gather-question");
 }
 // The month's end is last of all: it closes, and opens again.
 if (!only || ["closing", "history"].includes(only)) {

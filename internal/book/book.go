@@ -86,19 +86,7 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 	byID := maps.Clone(old.byID())
 	touched := make(map[int64]bool)
 	for _, c := range changed {
-		list := slices.Clone(s.Stated[c.Project])
-		i, found := slices.BinarySearchFunc(list, c, func(a, b store.Stated) int {
-			if a.Kind != b.Kind {
-				return int(a.Kind) - int(b.Kind)
-			}
-			return int(a.Version) - int(b.Version)
-		})
-		if found {
-			list[i] = c
-		} else {
-			list = slices.Insert(list, i, c)
-		}
-		s.Stated[c.Project] = list
+		s.put(c)
 		touched[c.Project] = true
 	}
 	s.Records = maps.Clone(old.Records)
@@ -149,6 +137,23 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 	}
 	s.memo = old.memo.carry(s.Rules == old.Rules && maps.Equal(cutIDs(s.Cuts), cutIDs(old.Cuts)))
 	return &s, nil
+}
+
+// put points to a part as the one in force, in a list of its project's own.
+func (s *Snapshot) put(c store.Stated) {
+	list := slices.Clone(s.Stated[c.Project])
+	i, found := slices.BinarySearchFunc(list, c, func(a, b store.Stated) int {
+		if a.Kind != b.Kind {
+			return int(a.Kind) - int(b.Kind)
+		}
+		return int(a.Version) - int(b.Version)
+	})
+	if found {
+		list[i] = c
+	} else {
+		list = slices.Insert(list, i, c)
+	}
+	s.Stated[c.Project] = list
 }
 
 // restate makes the office, its rules and its projects anew from records, with the

@@ -48,6 +48,9 @@ func (s *Snapshot) With(ctx context.Context, b *store.Batch) (*Snapshot, error) 
 	if s.filled() && len(b.Parts) == 0 && touches(tables) > record.Everything {
 		return out, out.follow(s, tables)
 	}
+	if s.filled() && len(b.Records) == 0 {
+		return out, out.stateOnly(ctx, s, b)
+	}
 	for name, rows := range out.Records { // codes are filled in below, in rows of our own
 		rows = slices.Clone(rows)
 		for i := range rows {
@@ -62,15 +65,7 @@ func (s *Snapshot) With(ctx context.Context, b *store.Batch) (*Snapshot, error) 
 			stated[x.Part] = x
 		}
 	}
-	for i := range b.Parts {
-		c := &b.Parts[i]
-		id := -int64(len(out.overlay) + 1) // no part of the database has it
-		if was, ok := stated[c.Part]; ok && (c.Kind == portfolio.PlanPart || c.Kind == portfolio.BaselinePart) {
-			out.pending = append(out.pending, store.PlanChange{Part: c.Part, Before: was.ID})
-		}
-		out.overlay[id] = c.Body
-		stated[c.Part] = store.Stated{Part: c.Part, ID: id, Batch: s.Revision + 1}
-	}
+	out.overlays(b, func(p portfolio.Part) int64 { return stated[p].ID }, func(x store.Stated) { stated[x.Part] = x })
 	list := slices.SortedFunc(maps.Values(stated), func(a, b store.Stated) int {
 		if a.Project != b.Project {
 			return int(a.Project - b.Project)
@@ -84,6 +79,43 @@ func (s *Snapshot) With(ctx context.Context, b *store.Batch) (*Snapshot, error) 
 		return nil, fmt.Errorf("as the batch would leave it: %w", err)
 	}
 	return out, s.share(ctx, out, b)
+}
+
+// overlays takes the parts of a batch, each under an id that no part of the database
+// has, and hands over what points to them. Before gives the part that one takes the
+// place of, or zero.
+func (s *Snapshot) overlays(b *store.Batch, before func(portfolio.Part) int64, put func(store.Stated)) {
+	for i := range b.Parts {
+		c := &b.Parts[i]
+		id := -int64(len(s.overlay) + 1)
+		if was := before(c.Part); was != 0 && (c.Kind == portfolio.PlanPart || c.Kind == portfolio.BaselinePart) {
+			s.pending = append(s.pending, store.PlanChange{Part: c.Part, Before: was})
+		}
+		s.overlay[id] = c.Body
+		put(store.Stated{Part: c.Part, ID: id, Batch: s.Revision + 1})
+	}
+}
+
+// stateOnly makes the snapshot out of one with the same records, where only what is
+// stated is other.
+func (s *Snapshot) stateOnly(ctx context.Context, from *Snapshot, b *store.Batch) error {
+	s.Office, s.Rules, s.named, s.first = from.Office, from.Rules, &named{}, from.first
+	s.Stated = maps.Clone(from.Stated)
+	before := func(p portfolio.Part) int64 {
+		for _, x := range from.Stated[p.Project] {
+			if x.Part == p {
+				return x.ID
+			}
+		}
+		return 0
+	}
+	var put []store.Stated
+	s.overlays(b, before, func(x store.Stated) { s.put(x); put = append(put, x) })
+	first, last := span(map[int64][]store.Stated{0: put})
+	if s.Last = max(from.Last, last); first != 0 && (s.first == 0 || first < s.first) {
+		s.first = first
+	}
+	return from.share(ctx, s, b)
 }
 
 // follow makes the snapshot out of one that has the same projects, where only

@@ -110,15 +110,15 @@ func (o Room) effects(
 		for _, id := range watched {
 			v := r.Value(id)
 			m := EffectMove{Figure: figure.Get(id).Name, ID: id}
-			if v.Known {
-				m.Is = v.Text(r.Currency)
-			}
 			if e.Before != nil {
 				if u := e.Before.Value(id); u.Equal(v) {
 					continue
 				} else if u.Known {
 					m.Was = u.Text(r.Currency)
 				}
+			}
+			if v.Known {
+				m.Is = v.Text(r.Currency)
 			}
 			e.Moves = append(e.Moves, m)
 		}

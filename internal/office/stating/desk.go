@@ -13,9 +13,10 @@ import (
 // Desk is what someone has to state for a moment's period.
 type Desk struct {
 	Projects []Owes
-	Missing  int // statements that are owed and not made
-	Late     int // of them, past their day
-	Drafts   int // sections that something is typed in and not sent
+	Missing  int  // statements that are owed and not made
+	Late     int  // of them, past their day
+	Drafts   int  // sections that something is typed in and not sent
+	Early    bool // nothing is owed yet: the period has not ended, and nothing is stated for it
 }
 
 // Owes is a project that someone states for.
@@ -52,7 +53,7 @@ func (o Room) Desk(ctx context.Context, a right.Actor, m *office.Moment) (*Desk,
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	d := &Desk{}
+	d := &Desk{Early: !m.Owes()}
 	if m.Empty || right.May(a, right.State) {
 		return d, nil
 	}
@@ -120,19 +121,23 @@ func (d *Desk) count(x *Owes, y *Part) {
 	}
 }
 
-// Drafted lists who has typed something and not sent it, by project and kind, for a
-// moment's period.
-func (o Room) Drafted(ctx context.Context, a right.Actor, m *office.Moment) (map[int64]map[portfolio.PartKind]bool, error) {
+// Drafted tells of which projects, by code, and kinds someone has typed something for a
+// moment's period and not sent it.
+func (o Room) Drafted(ctx context.Context, a right.Actor, m *office.Moment) (map[string]map[portfolio.PartKind]bool, error) {
 	if err := right.Check(a, right.Read); err != nil || m.Empty {
 		return nil, err
 	}
 	list, err := o.Store().UnsentFor(ctx, int64(m.Asked.Number))
-	out := make(map[int64]map[portfolio.PartKind]bool)
+	out := make(map[string]map[portfolio.PartKind]bool)
 	for _, x := range list {
-		if out[x.Project] == nil {
-			out[x.Project] = make(map[portfolio.PartKind]bool)
+		p := m.Snapshot().ByID(x.Project)
+		if p == nil {
+			continue // it is gone
 		}
-		out[x.Project][SectionNamed(x.Kind).Kind] = true
+		if out[p.Code] == nil {
+			out[p.Code] = make(map[portfolio.PartKind]bool)
+		}
+		out[p.Code][SectionNamed(x.Kind).Kind] = true
 	}
 	return out, err
 }

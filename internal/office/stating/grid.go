@@ -97,8 +97,8 @@ func (c *Cell) Clashes() bool { return c.Changed() && c.Typed.Was != c.Is }
 // nameOf is the field of a row and a column.
 func nameOf(row, column string) string { return row + "/" + column }
 
-// cell finds a field; nil where there is none.
-func (g *Grid) cell(name string) *Cell {
+// Cell finds a field; nil where there is none.
+func (g *Grid) Cell(name string) *Cell {
 	for i := range g.Rows {
 		if strings.HasPrefix(name, g.Rows[i].Key+"/") {
 			for j := range g.Rows[i].Cells {
@@ -114,7 +114,7 @@ func (g *Grid) cell(name string) *Cell {
 // take puts what was typed into the grid; what no field takes any more is left out.
 func (g *Grid) take(typed map[string]Typed) {
 	for name, t := range typed {
-		if c := g.cell(name); c != nil {
+		if c := g.Cell(name); c != nil {
 			c.Typed = &t
 		}
 	}

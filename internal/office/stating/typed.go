@@ -86,7 +86,7 @@ func (o Room) Choose(ctx context.Context, a right.Actor, m *office.Moment, proje
 	if err != nil {
 		return err
 	}
-	c := g.cell(field)
+	c := g.Cell(field)
 	return o.change(ctx, a, s, func(kept map[string]Typed) {
 		t, there := kept[field]
 		switch {

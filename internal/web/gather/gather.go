@@ -47,8 +47,8 @@ type Page struct {
 	Chips    []Chip
 	Drafts   []intake.Draft
 	Runs     []entry.Run
-	Waiting  int                                   // rows that were refused
-	Typed    map[int64]map[portfolio.PartKind]bool // of which someone has typed something and not sent it
+	Waiting  int                                    // rows that were refused
+	Typed    map[string]map[portfolio.PartKind]bool // of which someone has typed something and not sent it
 	Codes    []entry.WaitingCode
 }
 
@@ -182,8 +182,7 @@ func (p *Page) Stating(project string, kind office.OwedKind) string {
 // Begun tells whether someone has typed something of a kind for a project and not sent
 // it yet.
 func (p *Page) Begun(project string, kind office.OwedKind) bool {
-	pr := p.Moment.Snapshot().Project(project)
-	return pr != nil && kind.Part != 0 && p.Typed[pr.ID][kind.Part]
+	return kind.Part != 0 && p.Typed[project][kind.Part]
 }
 
 // CellTitle says a cell of the matrix in words.

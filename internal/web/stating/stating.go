@@ -87,7 +87,7 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 	}
 	p := &Page{Frame: f, Code: code, At: shell.Param(c, "part")}
 	p.Step = ""
-	if f.Moment.Empty || f.Moment.Snapshot().Project(code) == nil {
+	if f.Project == nil {
 		return nil, fiber.ErrNotFound
 	}
 	ctx, room := c.Context(), stating.In(site.Office)
@@ -296,6 +296,8 @@ func (p *DeskPage) say() []shell.Phrase {
 		return nil
 	case d.Missing == 0:
 		text("", "You have stated all that is owed for %s", name)
+	case d.Early:
+		text("", "%s will be owed for %s", tell.Capital(tell.Plural(d.Missing, "statement", "statements")), name)
 	default:
 		tone := ""
 		if d.Late > 0 {
