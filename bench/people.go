@@ -26,22 +26,11 @@ const (
 // peopleStep has fifty people save on a copy of the database: by themselves, and
 // while 500,000 further postings are gathered. A save that is refused fails it.
 func peopleStep(ctx context.Context, dir string) (result, error) {
-	copied := filepath.Join(dir, "people.db")
-	defer os.Remove(copied)
-	st, err := store.Open(ctx, database(dir), false)
+	o, done, err := onCopy(ctx, dir)
 	if err != nil {
 		return nil, err
 	}
-	err = st.Backup(ctx, copied)
-	st.Close()
-	if err != nil {
-		return nil, err
-	}
-	o, err := office.Open(ctx, me, copied, false)
-	if err != nil {
-		return nil, err
-	}
-	defer o.Close()
+	defer done()
 	ledger, err := os.ReadFile(filepath.Join(dir, "postings.csv"))
 	if err != nil {
 		return nil, err
@@ -118,4 +107,23 @@ func firstOf(a, b error) error {
 		return a
 	}
 	return b
+}
+
+// onCopy opens a copy of the database, which is thrown away once it is done with.
+func onCopy(ctx context.Context, dir string) (o *office.Office, done func(), err error) {
+	copied := filepath.Join(dir, "copy.db")
+	st, err := store.Open(ctx, database(dir), false)
+	if err != nil {
+		return nil, nil, err
+	}
+	err = st.Backup(ctx, copied)
+	st.Close()
+	if err != nil {
+		return nil, nil, err
+	}
+	if o, err = office.Open(ctx, me, copied, false); err != nil {
+		os.Remove(copied)
+		return nil, nil, err
+	}
+	return o, func() { o.Close(); os.Remove(copied) }, nil
 }

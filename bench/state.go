@@ -3,8 +3,6 @@ package main
 import (
 	"context"
 	"fmt"
-	"os"
-	"path/filepath"
 	"sync"
 	"time"
 
@@ -12,28 +10,16 @@ import (
 	"turret/internal/office/account"
 	"turret/internal/office/stating"
 	"turret/internal/right"
-	"turret/internal/store"
 )
 
 // stateStep has leads state on a copy of the database: what a draft costs as it is typed,
 // what it would do, sending it, the desk, and fifty who type at once.
 func stateStep(ctx context.Context, dir string) (result, error) {
-	copied := filepath.Join(dir, "state.db")
-	defer os.Remove(copied)
-	st, err := store.Open(ctx, database(dir), false)
+	o, done, err := onCopy(ctx, dir)
 	if err != nil {
 		return nil, err
 	}
-	err = st.Backup(ctx, copied)
-	st.Close()
-	if err != nil {
-		return nil, err
-	}
-	o, err := office.Open(ctx, me, copied, false)
-	if err != nil {
-		return nil, err
-	}
-	defer o.Close()
+	defer done()
 	leads := make([]right.Actor, people)
 	for i := range leads {
 		code, err := account.In(o).Invite(ctx, me, account.Account{

@@ -118,22 +118,11 @@ func gatherStep(ctx context.Context, dir string) (result, error) {
 }
 
 func lockHeld(ctx context.Context, dir string) (time.Duration, error) {
-	st, err := store.Open(ctx, database(dir), false)
+	o, done, err := onCopy(ctx, dir)
 	if err != nil {
 		return 0, err
 	}
-	copied := filepath.Join(dir, "copy.db")
-	err = st.Backup(ctx, copied)
-	st.Close()
-	if err != nil {
-		return 0, err
-	}
-	o, err := office.Open(ctx, me, copied, false)
-	if err != nil {
-		return 0, err
-	}
-	defer os.Remove(copied)
-	defer o.Close()
+	defer done()
 	files, refused, err := entry.Collect([]string{filepath.Join(dir, "postings.csv")})
 	if err != nil {
 		return 0, err

@@ -98,6 +98,7 @@ if (!only || only === "periods") {
   await pen.getByLabel("Dates").fill("3");
   await pen.getByLabel("Forecast").fill("5");
   await pen.getByRole("button", { name: "Keep the days" }).click();
+  await pen.waitForURL(/done=/);
   await pen.getByLabel("First day").fill("2026-03-30");
   await pen.getByLabel("Fiscal year", { exact: true }).fill("FY27");
   await pen.getByRole("button", { name: "Draw them" }).click();

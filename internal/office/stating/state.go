@@ -120,7 +120,6 @@ func (o Room) sheet(ctx context.Context, a right.Actor, s *subject) (*Sheet, err
 type Summary struct {
 	Sheets []*Sheet      // those that the actor may state
 	Effect *entry.Effect // of sending all; nil where nothing would change
-	Rules  *book.Rules   // that name the dimensions of the effect
 	Wrong  int           // cells that cannot be taken
 	Why    string        // why it cannot be sent though no cell is wrong, or ""
 }
@@ -158,11 +157,11 @@ func (o Room) Summary(ctx context.Context, a right.Actor, m *office.Moment, proj
 		_, err := o.subject(a, m, project, &Sections[0])
 		return nil, err
 	}
+	if out.Changes() == 0 {
+		return out, nil
+	}
 	for _, x := range out.Sheets {
 		out.Wrong += x.Grid.wrongs()
-	}
-	if out.Changes() == 0 || out.Wrong > 0 {
-		return out, nil
 	}
 	form := o.form(a, m, project, nil)
 	form.Dry = true
@@ -177,9 +176,8 @@ func (o Room) Summary(ctx context.Context, a right.Actor, m *office.Moment, proj
 		}
 		return out, nil
 	}
-	out.Rules = r.Rules
 	for i := range r.Effects {
-		if r.Effects[i].Code == project {
+		if r.Effects[i].Code == project && out.Wrong == 0 {
 			out.Effect = &r.Effects[i]
 		}
 	}
@@ -204,8 +202,10 @@ func (s *Summary) mark(m *office.Moment, project, table string, row int, column,
 		}
 		x.Grid.each(func(r *Row, j int, c *Cell) {
 			if x.Grid.Columns[j].Name == column && c.Changed() && sameKeys(r.keys, rows[row]) {
+				if c.Wrong == "" {
+					s.Wrong++
+				}
 				c.Wrong = why
-				s.Wrong++
 			}
 		})
 		return
@@ -226,27 +226,32 @@ type sent map[string]map[string]Typed
 
 // form is what an actor's drafts of a project would state. It tells what it took.
 func (o Room) form(a right.Actor, m *office.Moment, project string, took *sent) *entry.Form {
-	return &entry.Form{
-		Origin: office.Stated, Note: fmt.Sprintf("%s for %s", project, m.Asked.Name), Takes: right.State,
-		Rows: func(ctx context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-			rows, from, err := o.rowsOn(ctx, a, s, m.Asked.Number, project)
-			if took != nil {
-				*took = from
-			}
-			return rows, err
-		},
+	f := &entry.Form{Origin: office.Stated, Note: fmt.Sprintf("%s for %s", project, m.Asked.Name), Takes: right.State}
+	f.Rows = func(ctx context.Context, s *book.Snapshot) ([]entry.Rows, error) {
+		rows, from, wrong, err := o.rowsOn(ctx, a, s, m.Asked.Number, project)
+		if took != nil {
+			*took = from
+		}
+		if err == nil && wrong != "" && !f.Dry { // else all that is wrong is told
+			err = office.Refusef("%s.", wrong)
+		}
+		return rows, err
 	}
+	return f
 }
 
 // rowsOn makes the rows of drafts on the snapshot that they are planned on. What someone
-// else stated otherwise since it was typed is a *Conflict: it is chosen first.
-func (o Room) rowsOn(ctx context.Context, a right.Actor, s *book.Snapshot, at calendar.Period, project string) ([]entry.Rows, sent, error) {
+// else stated otherwise since it was typed is a *Conflict: it is chosen first. Wrong says
+// what of it cannot be true together, or "".
+func (o Room) rowsOn(
+	ctx context.Context, a right.Actor, s *book.Snapshot, at calendar.Period, project string,
+) (rows []entry.Rows, took sent, wrong string, err error) {
 	p := s.Project(project)
 	if p == nil {
-		return nil, nil, office.Refusef("There is no project %q any more.", project)
+		return nil, nil, "", office.Refusef("There is no project %q any more.", project)
 	}
 	var t tables
-	took := make(sent)
+	took = make(sent)
 	for i := range Sections {
 		section := &Sections[i]
 		if right.CheckState(a, p.ID, section.Name, int(at)) != nil {
@@ -255,21 +260,21 @@ func (o Room) rowsOn(ctx context.Context, a right.Actor, s *book.Snapshot, at ca
 		sub := subjectOn(s, p, at, section)
 		x, err := o.sheet(ctx, a, sub)
 		if err != nil {
-			return nil, nil, err
+			return nil, nil, "", err
 		}
 		if x.Grid.Changes() == 0 {
 			continue
 		}
 		if n := x.Grid.Clashing(); n > 0 {
-			return nil, nil, &office.Conflict{Text: clash(x), More: n - 1}
+			return nil, nil, "", &office.Conflict{Text: clash(x), More: n - 1}
 		}
-		if why := x.Grid.wrong(); why != "" {
-			return nil, nil, office.Refusef("%s, %s.", x.Title, why)
+		if why := x.Grid.wrong(); why != "" && wrong == "" {
+			wrong = x.Title + ", " + why
 		}
 		t.add(section.Table, section.rows(sub, x.Grid))
 		took[section.Name] = x.typed
 	}
-	return t.rows(), took, nil
+	return t.rows(), took, wrong, nil
 }
 
 // tables collects rows by table, in the order in which the tables first come.

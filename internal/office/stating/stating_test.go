@@ -227,6 +227,21 @@ func TestWrongCells(t *testing.T) {
 	}
 }
 
+// Two cells that cannot be taken are both told, though for different reasons.
+func TestAllThatIsWrong(t *testing.T) {
+	o := harbour(t)
+	ada := officetest.Admitted(t, o, "ada", right.Lead, "A")
+	typed(t, o, ada, "progress", map[string]string{"1/percent": "140", "2/finish": "2026-07-01", "3/note": "fine"})
+	sum, err := stating.In(o).Summary(ctx, ada, july(t, o), "A")
+	require.NoError(t, err)
+	require.Equal(t, 2, sum.Wrong)
+	require.Nil(t, sum.Effect, "what cannot be sent does nothing")
+	g := sum.Sheets[0].Grid
+	require.Contains(t, g.Cell("1/percent").Wrong, "not between 0 and 100")
+	require.Contains(t, g.Cell("2/finish").Wrong, "before it starts on 2026-08-01")
+	require.Empty(t, g.Cell("3/note").Wrong)
+}
+
 // TestWhoStates: a lead their own projects, a deputy what they were let, an analyst for
 // everyone, others nothing.
 func TestWhoStates(t *testing.T) {

@@ -66,7 +66,7 @@ type Says struct {
 	Nothing bool // no figure would move
 }
 
-const mostMoves = 12
+const mostMoves = 8
 
 // Get answers /state/{project}/{part}.
 func Get(site *shell.Site) fiber.Handler {

@@ -25,6 +25,9 @@ function keep(form) {
     cell.dataset.kept = cell.value;
     cell.classList.toggle("changed", cell.value !== cell.dataset.is);
   }
+  const typed = form.querySelectorAll(".cell.changed").length;
+  const note = document.querySelector(".parts [aria-current] small");
+  if (typed) note.textContent = `${typed} typed`;
   const effect = document.getElementById("effect");
   sending = sending
     .then(() =>
