@@ -103,6 +103,8 @@ test("a lead does not reach what is not theirs", async ({
     "Rates",
     "Programmes",
     "Projects",
+    "What is owed",
+    "Who states",
     "Cost codes",
     "Cost centres",
     "Shares",
@@ -155,7 +157,7 @@ test("an administrator invites, the invited enters once, and is shut out", async
   await guest.getByLabel(/^Password/).fill("low water at noon");
   await guest.getByLabel(/once more/).fill("low water at noon");
   await guest.getByRole("button", { name: /Set the password/ }).click();
-  await expect(guest).toHaveURL(/\/board/);
+  await expect(guest).toHaveURL(/\/desk/);
   expect((await guest.goto(link)).status()).toBe(404);
   await expect(guest.getByRole("alert")).toContainText("used up");
 

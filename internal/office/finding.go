@@ -85,7 +85,7 @@ func (m *Moment) Questions(a right.Actor) []Finding {
 		if f.State != finding.SentBack {
 			continue
 		}
-		if p := m.snap.Project(f.Project); a.Role == right.Lead && (p == nil || !slices.Contains(a.Projects, p.ID)) {
+		if p := m.snap.Project(f.Project); a.Role == right.Lead && (p == nil || !a.Concerns(p.ID)) {
 			continue
 		}
 		out = append(out, f)

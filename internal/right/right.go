@@ -40,6 +40,12 @@ type Statement struct {
 	From, Until int      // ordinals of periods; Until is zero without an end
 }
 
+// Concerns tells whether a project is one that a lead, or a deputy, states for.
+func (a Actor) Concerns(project int64) bool {
+	return slices.Contains(a.Projects, project) ||
+		slices.ContainsFunc(a.States, func(x Statement) bool { return x.Project == project })
+}
+
 // Action is something that can be done.
 type Action string
 

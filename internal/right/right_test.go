@@ -114,6 +114,8 @@ func TestCheckStateOfADeputy(t *testing.T) {
 	} {
 		require.Equal(t, c.may, CheckState(a, c.project, c.kind, c.period) == nil, "%v", c)
 	}
+	require.True(t, a.Concerns(1) && a.Concerns(3))
+	require.False(t, a.Concerns(4))
 	a.Role = Executive
 	require.Error(t, CheckState(a, 2, "risks", 5), "only leads are let")
 }

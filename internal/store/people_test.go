@@ -337,4 +337,8 @@ func TestBriefs(t *testing.T) {
 	require.NoError(t, err)
 	_, err = s.BriefForm(ctx, id, "html")
 	require.ErrorIs(t, err, ErrDamaged)
+	_, err = s.writer.Exec("UPDATE brief_form SET sum = x'00' WHERE form = 'pdf'")
+	require.NoError(t, err)
+	_, err = s.BriefForm(ctx, id, "pdf")
+	require.ErrorIs(t, err, ErrDamaged, "it can be read, and is not what was made")
 }

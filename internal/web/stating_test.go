@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/demo"
 	"turret/internal/office"
+	"turret/internal/office/entry"
 )
 
 // TestStatingWithoutScripts: a statement is a plain form: what is typed is kept, looked
@@ -48,6 +49,20 @@ func TestStatingWithoutScripts(t *testing.T) {
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 	require.Contains(t, body, "not between 1 and 5")
 	status, _, _ = b.post(path, url.Values{"f:R1/likelihood": {"4"}, "w:R1/likelihood": {"3"}, "do": {"keep"}})
+	require.Equal(t, http.StatusSeeOther, status)
+	_, err = entry.In(o).Gather(context.Background(), operator, []entry.File{{
+		Name: "risks.csv", Body: []byte("project,risk,period,likelihood\nQS-05,R1,2026-11,2\n"),
+	}}, nil, entry.Options{})
+	require.NoError(t, err)
+	_, body, _ = b.get(path)
+	require.Contains(t, body, `name="w:R1/likelihood" value="3"`, "what it showed when it was typed in")
+	require.Contains(t, body, "now stated: 2")
+	status, _, _ = b.post(path, url.Values{"f:R1/likelihood": {"4"}, "w:R1/likelihood": {"3"}, "do": {"keep"}})
+	require.Equal(t, http.StatusSeeOther, status)
+	status, body, _ = b.post("/state/QS-05/send", url.Values{"do": {"send"}})
+	require.Equal(t, http.StatusUnprocessableEntity, status, "to keep it once more is no choice")
+	require.Contains(t, body, "someone else has stated “2” since")
+	status, _, _ = b.post(path, url.Values{"do": {"own R1/likelihood"}})
 	require.Equal(t, http.StatusSeeOther, status)
 	_, body, _ = b.get("/state/QS-05/send")
 	require.Contains(t, body, "Send the statement")

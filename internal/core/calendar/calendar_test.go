@@ -135,5 +135,8 @@ func TestWorkingDay(t *testing.T) {
 	}
 	require.Zero(t, c.WorkingDay(Latest, 1))
 	require.Zero(t, c.WorkingDay(Earliest, -9))
+	monday := Earliest // 1 January 1900 was one
+	require.Equal(t, monday, c.WorkingDay(monday+4, -4), "the first day there is")
+	require.Zero(t, c.WorkingDay(monday+4, -5))
 	require.Zero(t, New("never", Week{}, nil).WorkingDay(Latest, 1))
 }

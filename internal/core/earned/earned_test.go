@@ -425,3 +425,15 @@ func TestIncome(t *testing.T) {
 	p.Actual, p.Ledger, p.Accrual, p.Forecast = p.Actual[:1], nil, nil, nil
 	require.Equal(t, "it has no income", of("EUR").Why)
 }
+
+// What is far from the first period that was met is converted and not kept.
+func TestConversionsFarAway(t *testing.T) {
+	var k conversions
+	c := money.Converter{}
+	require.NotNil(t, k.put(1000, c))
+	for p, kept := range map[calendar.Period]bool{1000: true, 940: true, 1059: true, 939: false, 1060: false, 1: false} {
+		require.NotNil(t, k.put(p, c), "%d", p)
+		require.Equal(t, kept, k.has(p) != nil, "%d", p)
+	}
+	require.Nil(t, k.has(999), "it was not put")
+}

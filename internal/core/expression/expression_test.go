@@ -171,3 +171,17 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+func TestNear(t *testing.T) {
+	for at, want := range map[int]string{0: ` at "cpi +"`, 4: ` at "+"`, 5: " at its end", 6: " at its end", -1: " at its end"} {
+		require.Equal(t, want, near("cpi +", at), "%d", at)
+	}
+}
+
+// Two letters are enough to be offered a name, one is not.
+func TestLike(t *testing.T) {
+	x := &typing{names: map[string]Unit{"cpi": 0, "cv": 0, "eac_stated": 0}}
+	for name, want := range map[string]string{"cp": ", like cpi", "Stated": ", like eac_stated", "c": "", "xy": ""} {
+		require.Equal(t, want, x.like(name), name)
+	}
+}

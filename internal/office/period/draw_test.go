@@ -87,5 +87,13 @@ func TestPeriodList(t *testing.T) {
 		"Line 1: \"FY27-P01 2026-04-26\"":                     "FY27-P01 2026-04-26",
 	} {
 		require.ErrorContains(t, period.In(o).KeepPeriods(ctx, officetest.Operator, 1<<40, text), says)
+		_, err := period.In(o).PeriodsAs(ctx, officetest.Operator, text)
+		require.ErrorContains(t, err, says, "nor are they shown")
 	}
+	const apart = "FY27-P01 2026-04-01 2026-04-26\nFY27-P02 2026-05-04 2026-05-31"
+	_, err = period.In(o).PeriodsAs(ctx, officetest.Operator, apart)
+	require.ErrorIs(t, err, office.ErrRefused, "a week belongs to none")
+	rows, err := period.In(o).PeriodsAs(ctx, officetest.Operator, c.List)
+	require.NoError(t, err)
+	require.Len(t, rows, 2)
 }

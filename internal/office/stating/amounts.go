@@ -9,6 +9,8 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/office"
+	"turret/internal/right"
 )
 
 // ahead is how many periods to come are shown at least, and longest how many at most.
@@ -175,6 +177,9 @@ func (s *subject) amounts(g *Grid, v *portfolio.View, l portfolio.Line, now, las
 		cells[bookedColumn], cells[cameColumn] = short(sofar, l.Currency), short(came, l.Currency)
 		if n, said := was[s.at]; said {
 			cells[saidColumn] = short(n, l.Currency)
+			if n != came && !s.stated {
+				row.Rest = short(n-came, l.Currency)
+			}
 		}
 	}
 	g.fill(&row, cells, before)
@@ -213,6 +218,40 @@ func (s *subject) booked(v *portfolio.View, l *portfolio.Line) (sofar, came int6
 		}
 	}
 	return sofar, came
+}
+
+// Carry moves what was forecast for the period on a line and did not come to the first
+// period to come, as if it were typed; once more it changes nothing.
+func (o Room) Carry(ctx context.Context, a right.Actor, m *office.Moment, project, section, row string) error {
+	s, err := o.subject(a, m, project, SectionNamed(section))
+	if err != nil {
+		return err
+	}
+	g, err := s.lay(ctx, s)
+	if err != nil {
+		return err
+	}
+	at := slices.IndexFunc(g.Rows, func(r Row) bool { return r.Key == row && r.Rest != "" })
+	first := slices.IndexFunc(g.Columns, func(c Column) bool { return !c.Locked })
+	if at < 0 || first < 0 {
+		return office.Refusef("All that was forecast there came, so nothing is carried on.")
+	}
+	r := &g.Rows[at]
+	cur := money.Currency(r.keys["currency"])
+	rest, err := money.Parse(r.Rest, cur)
+	if err != nil {
+		return err
+	}
+	now := int64(0)
+	if is := r.Cells[first].Is; is != "" {
+		if now, err = money.Parse(is, cur); err != nil {
+			return err
+		}
+	}
+	c := &r.Cells[first]
+	return o.change(ctx, a, s, func(kept map[string]Typed) {
+		kept[c.Name] = Typed{Was: c.Is, Text: short(now+rest, cur)}
+	})
 }
 
 // short writes an amount without decimals that say nothing.

@@ -67,6 +67,7 @@ type Row struct {
 	Group       string // what the rows from this one on have in common; "" as before
 	Folded      bool   // its group is folded until it is asked for
 	Cells       []Cell // by column
+	Rest        string // of an amount that was forecast for the period, what did not come; "": nothing
 
 	keys map[string]string // the cells that tell the row
 }
@@ -84,6 +85,14 @@ type Cell struct {
 func (c *Cell) Value() string {
 	if c.Typed != nil {
 		return c.Typed.Text
+	}
+	return c.Is
+}
+
+// Shown is what the cell showed when it was typed in: what holds, where it was not.
+func (c *Cell) Shown() string {
+	if c.Typed != nil {
+		return c.Typed.Was
 	}
 	return c.Is
 }

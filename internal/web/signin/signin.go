@@ -71,14 +71,7 @@ func Post(site *shell.Site, sessions *session.Store) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		if err := open(c, site, sessions, id); err != nil {
-			return err
-		}
-		a, _, err := account.In(site.Office).ActorOf(c.Context(), id)
-		if err != nil {
-			return err
-		}
-		return c.Redirect().Status(fiber.StatusSeeOther).To(within(c.FormValue("next"), shell.Home(a)))
+		return enter(c, site, sessions, id, c.FormValue("next"))
 	}
 }
 
@@ -204,9 +197,18 @@ func Enter(site *shell.Site, sessions *session.Store) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		if err := open(c, site, sessions, id); err != nil {
-			return err
-		}
-		return c.Redirect().Status(fiber.StatusSeeOther).To("/board")
+		return enter(c, site, sessions, id, "")
 	}
+}
+
+// enter opens a session and leads on, or to where its account begins.
+func enter(c fiber.Ctx, site *shell.Site, sessions *session.Store, id int64, next string) error {
+	if err := open(c, site, sessions, id); err != nil {
+		return err
+	}
+	a, _, err := account.In(site.Office).ActorOf(c.Context(), id)
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(within(next, shell.Home(a)))
 }

@@ -10,6 +10,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/core/figure"
 	"turret/internal/core/finding"
 	"turret/internal/office/stating"
 	"turret/internal/tell"
@@ -63,7 +64,8 @@ type Says struct {
 	Why     string
 	Brings  []finding.Finding
 	Settles int
-	Nothing bool // no figure would move
+	Nothing bool     // no figure would move
+	Outlook []string // the outlook, and what it asks of the work that is left
 }
 
 const mostMoves = 8
@@ -165,6 +167,14 @@ func says(s *stating.Summary) Says {
 		return out
 	}
 	out.Effect = shell.EffectOf(s.Effect, mostMoves)
+	r := s.Effect.After
+	write := func(id figure.ID) string { return tell.Figure(id, r.Value(id), r.Currency, false).Text }
+	if r.Value(figure.EACStated).Known {
+		out.Outlook = []string{
+			fmt.Sprintf("Outlook %s, computed %s %s", write(figure.EACStated), write(figure.EACComputed), tell.Unit(figure.Money, r.Currency)),
+			fmt.Sprintf("It needs a CPI of %s for what is left; so far it was %s", write(figure.TCPIEAC), write(figure.CPI)),
+		}
+	}
 	settled, brought := s.Effect.Settles()
 	out.Settles, out.Brings = len(settled), brought
 	return out
@@ -234,6 +244,8 @@ func Post(site *shell.Site) fiber.Handler {
 			}
 		case "own", "theirs":
 			err = room.Choose(ctx, a, m, project, part, field, do == "own")
+		case "carry":
+			err = room.Carry(ctx, a, m, project, part, field)
 		case "drop":
 			err = room.Drop(ctx, a, m, project, part)
 			to = shell.WithDone(to, "What was typed here is dropped; what was stated before holds.")

@@ -21,7 +21,7 @@ function keep(form) {
   const values = { do: "keep", _csrf: form.elements._csrf.value };
   for (const cell of changed) {
     values[cell.name] = cell.value;
-    values["w:" + cell.name.slice(2)] = cell.dataset.is;
+    values["w:" + cell.name.slice(2)] = cell.dataset.was;
     cell.dataset.kept = cell.value;
     cell.classList.toggle("changed", cell.value !== cell.dataset.is);
   }
