@@ -48,6 +48,7 @@ test("a lead states a project by keyboard alone, from desk to sent", async ({
   await write("24 000");
   await kept(page);
   await expect(page.locator("#effect")).toContainText("EAC");
+  await expect(page.locator("#effect")).toContainText("It needs a CPI of");
   await count(["Escape", "n"]);
   await expect(page.locator(".parts [aria-current]")).toContainText("Risks");
   await count(["w", "Tab", "Tab", "4"]);
@@ -100,6 +101,41 @@ test("what is typed survives the page, the browser and a session that ran out", 
     "A berth for the trials.",
   );
   await other.context().close();
+});
+
+test("a block from a spreadsheet is pasted and kept; what lies outside is told", async ({
+  page,
+}) => {
+  await signIn(page, "lead");
+  await page.goto("/state/FR-02/forecast");
+  const cells = page.locator("input.cell");
+  const paste = (text) =>
+    cells.first().evaluate((cell, text) => {
+      const clipboardData = new DataTransfer();
+      clipboardData.setData("text/plain", text);
+      cell.dispatchEvent(
+        new ClipboardEvent("paste", {
+          clipboardData,
+          bubbles: true,
+          cancelable: true,
+        }),
+      );
+    }, text);
+  await cells.first().focus();
+  await paste("1000\t2000\n3000\t4000\n");
+  await kept(page);
+  await page.reload();
+  await expect(cells.first()).toHaveValue("1000");
+  await expect(cells.nth(1)).toHaveValue("2000");
+  await expect(page.getByRole("alert")).toHaveCount(0);
+  await cells.first().focus();
+  await paste("5\n".repeat(40));
+  await expect(page.getByRole("alert")).toContainText("lie outside the table");
+  await page.keyboard.press("Control+z");
+  await expect(cells.first()).toHaveValue("1000");
+  await page.getByRole("button", { name: "Close" }).click();
+  await page.getByRole("button", { name: "Drop what I typed here" }).click();
+  await expect(cells.first()).not.toHaveValue("1000");
 });
 
 test("an analyst states on a lead's behalf, and two in one cell both are told", async ({

@@ -1,6 +1,7 @@
 package stating
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -176,9 +177,11 @@ func changedRows(s *subject, g *Grid) (out []map[string]string) {
 				continue
 			}
 			changed = true
-			if row[g.Columns[j].Name] = strings.TrimSpace(c.Typed.Text); row[g.Columns[j].Name] == "" {
-				row[g.Columns[j].Name] = "-"
+			text := strings.TrimSpace(c.Typed.Text)
+			if g.Columns[j].Number {
+				text = strings.TrimSuffix(plainAmount(text), "%")
 			}
+			row[g.Columns[j].Name] = cmp.Or(text, "-")
 		}
 		if !changed {
 			continue

@@ -21,6 +21,16 @@ const isCell = (e) => e.target.classList?.contains("cell");
 
 let pasted = [];
 
+// Who keeps what is typed hears of what was pasted too.
+const tell = (input) =>
+  input.dispatchEvent(new Event("input", { bubbles: true }));
+
+function say(text) {
+  const toast = document.getElementById("unanswered");
+  toast.querySelector("span").textContent = text;
+  window.bootstrap.Toast.getOrCreateInstance(toast).show();
+}
+
 document.addEventListener("input", (e) => {
   if (isCell(e)) show(e.target);
 });
@@ -34,6 +44,7 @@ document.addEventListener("keydown", (e) => {
       show(input);
     }
     pasted = [];
+    tell(e.target);
     return;
   }
   if (e.ctrlKey || e.metaKey) return;
@@ -60,16 +71,25 @@ document.addEventListener("paste", (e) => {
   const at = place(e.target);
   e.preventDefault();
   pasted = [];
+  let outside = 0;
   text
     .replace(/\r?\n$/, "")
     .split(/\r?\n/)
     .forEach((line, i) =>
       line.split("\t").forEach((cell, j) => {
         const input = at.rows[at.r + i]?.[at.c + j];
-        if (!input) return;
+        if (!input) {
+          outside += cell.trim() ? 1 : 0;
+          return;
+        }
         pasted.push([input, input.value]);
         input.value = cell;
         show(input);
       }),
+    );
+  tell(e.target);
+  if (outside)
+    say(
+      `${outside} of the cells that were pasted lie outside the table and were left out. Ctrl+Z takes the rest back.`,
     );
 });

@@ -53,7 +53,9 @@ document.addEventListener("htmx:afterSettle", () => {
   fold();
   if (location.pathname !== path) {
     path = location.pathname;
-    document.getElementById("main")?.focus({ preventScroll: true });
+    const main = document.getElementById("main");
+    if (!main?.contains(document.activeElement))
+      main?.focus({ preventScroll: true }); // unless one is in it already
   }
 });
 

@@ -10,8 +10,11 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/chart"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
 	"turret/internal/office/stating"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -38,6 +41,42 @@ type Page struct {
 	Shut       string // why nothing can be stated, or ""
 	Repeats    bool   // what is owed can be confirmed as it was
 	Missing    []string
+	Facts      *Facts // beside the words; nil elsewhere
+}
+
+// Facts are what the words of a project stand beside.
+type Facts struct {
+	Computed chart.Glyph
+	Is       string // the computed standing, as a word
+	Since    string // the period that moves are told since
+	Moved    []string
+	Figures  []string
+}
+
+// told are the figures that words are read against.
+var told = []figure.ID{figure.EACStated, figure.EACComputed, figure.CPI, figure.SPIT, figure.FinishSlip, figure.RiskExposure}
+
+func (p *Page) facts() *Facts {
+	r := p.Project
+	is := r.Standing[standing.Overall]
+	out := &Facts{
+		Computed: chart.Glyph{Standing: is, Overall: true, What: "Overall"}, Is: is.String(), Since: p.Moment.Since.Name,
+	}
+	if x, ok := p.Moment.MovedOf(p.Code); ok {
+		out.Moved = x.Lines()
+	}
+	for _, id := range told {
+		f, v := figure.Get(id), r.Value(id)
+		if !v.Known {
+			continue
+		}
+		text := fmt.Sprintf("%s %s", f.Title, tell.Figure(id, v, r.Currency, false).Text)
+		if f.Unit == figure.Money {
+			text += " " + tell.Unit(figure.Money, r.Currency)
+		}
+		out.Figures = append(out.Figures, text)
+	}
+	return out
 }
 
 // Part is a part of the statement, with its address.
@@ -116,6 +155,9 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 		p.After = &p.Parts[at+1]
 		p.Sheet = p.Summary.Sheets[at]
 		p.Groups = groups(p.Sheet)
+		if p.Sheet.Kind == portfolio.NarrativePart {
+			p.Facts = p.facts()
+		}
 	}
 	if err := stating.Open(p.Actor, f.Moment); err != nil {
 		p.Shut = err.Error()
