@@ -223,11 +223,7 @@ func (s *subject) booked(v *portfolio.View, l *portfolio.Line) (sofar, came int6
 // Carry moves what was forecast for the period on a line and did not come to the first
 // period to come, as if it were typed; once more it changes nothing.
 func (o Room) Carry(ctx context.Context, a right.Actor, m *office.Moment, project, section, row string) error {
-	s, err := o.subject(a, m, project, SectionNamed(section))
-	if err != nil {
-		return err
-	}
-	g, err := s.lay(ctx, s)
+	s, g, err := o.laid(ctx, a, m, project, section)
 	if err != nil {
 		return err
 	}

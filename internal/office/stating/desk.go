@@ -131,13 +131,14 @@ func (o Room) Drafted(ctx context.Context, a right.Actor, m *office.Moment) (map
 	out := make(map[string]map[portfolio.PartKind]bool)
 	for _, x := range list {
 		p := m.Snapshot().ByID(x.Project)
-		if p == nil {
+		section := sectionNamed(x.Kind)
+		if p == nil || section == nil {
 			continue // it is gone
 		}
 		if out[p.Code] == nil {
 			out[p.Code] = make(map[portfolio.PartKind]bool)
 		}
-		out[p.Code][SectionNamed(x.Kind).Kind] = true
+		out[p.Code][section.Kind] = true
 	}
 	return out, err
 }

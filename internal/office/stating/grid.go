@@ -31,9 +31,12 @@ var Sections = []Section{
 	{"narratives", "Words", portfolio.NarrativePart, "narratives", layWords, changedRows},
 }
 
-// SectionNamed finds a section; the first where there is none of that name.
-func SectionNamed(name string) *Section {
-	return &Sections[max(0, slices.IndexFunc(Sections, func(s Section) bool { return s.Name == name }))]
+// sectionNamed finds a section; nil where there is none of that name.
+func sectionNamed(name string) *Section {
+	if i := slices.IndexFunc(Sections, func(s Section) bool { return s.Name == name }); i >= 0 {
+		return &Sections[i]
+	}
+	return nil
 }
 
 // subject is a section of one project, for a period, as a snapshot knows it.

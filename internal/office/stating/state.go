@@ -24,7 +24,11 @@ func May(a right.Actor, m *office.Moment, project string, kind portfolio.PartKin
 }
 
 // subject is a section that an actor may state, for a moment's period.
-func (o Room) subject(a right.Actor, m *office.Moment, project string, section *Section) (*subject, error) {
+func (o Room) subject(a right.Actor, m *office.Moment, project, name string) (*subject, error) {
+	section := sectionNamed(name)
+	if section == nil {
+		return nil, office.Refusef("There is no part %q of a statement.", name)
+	}
 	if m.Empty {
 		return nil, office.Refusef("There are no periods yet, so nothing can be stated.")
 	}
@@ -43,6 +47,16 @@ func subjectOn(s *book.Snapshot, p *portfolio.Project, at calendar.Period, secti
 		Section: section, snap: s, project: p, at: at,
 		stated: statedFor(s, p.ID, section.Kind, at),
 	}
+}
+
+// laid is a section as subject gives it, with its grid, on which nothing is typed.
+func (o Room) laid(ctx context.Context, a right.Actor, m *office.Moment, project, section string) (*subject, *Grid, error) {
+	s, err := o.subject(a, m, project, section)
+	if err != nil {
+		return nil, nil, err
+	}
+	g, err := s.lay(ctx, s)
+	return s, g, err
 }
 
 // statedFor tells whether something of a kind was stated for a period.
@@ -88,7 +102,7 @@ type Sheet struct {
 
 // Sheet reads a section of a project, with what the actor has typed of it.
 func (o Room) Sheet(ctx context.Context, a right.Actor, m *office.Moment, project, section string) (*Sheet, error) {
-	s, err := o.subject(a, m, project, SectionNamed(section))
+	s, err := o.subject(a, m, project, section)
 	if err != nil {
 		return nil, err
 	}
@@ -154,7 +168,7 @@ func (o Room) Summary(ctx context.Context, a right.Actor, m *office.Moment, proj
 		out.Sheets = append(out.Sheets, x)
 	}
 	if len(out.Sheets) == 0 {
-		_, err := o.subject(a, m, project, &Sections[0])
+		_, err := o.subject(a, m, project, Sections[0].Name)
 		return nil, err
 	}
 	if out.Changes() == 0 {
@@ -336,7 +350,7 @@ func (o Room) Send(ctx context.Context, a right.Actor, m *office.Moment, project
 		return 0, err
 	}
 	for name, typed := range took {
-		s, err := o.subject(a, m, project, SectionNamed(name))
+		s, err := o.subject(a, m, project, name)
 		if err != nil {
 			return r.Revision, err
 		}

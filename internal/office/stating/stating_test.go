@@ -256,6 +256,17 @@ func TestAllThatIsWrong(t *testing.T) {
 	require.Empty(t, g.Cell("3/note").Wrong)
 }
 
+// A part that is not there takes nothing, and nothing is dropped for it.
+func TestNoSuchPart(t *testing.T) {
+	o := harbour(t)
+	ada := officetest.Admitted(t, o, "ada", right.Lead, "A")
+	typed(t, o, ada, "progress", map[string]string{"1/percent": "60"})
+	room := stating.In(o)
+	require.ErrorIs(t, room.Drop(ctx, ada, july(t, o), "A", "send"), office.ErrRefused)
+	require.ErrorIs(t, room.Keep(ctx, ada, july(t, o), "A", "elsewhere", nil), office.ErrRefused)
+	require.Contains(t, sheet(t, o, ada, "progress"), "percent=60")
+}
+
 // TestWhoStates: a lead their own projects, a deputy what they were let, an analyst for
 // everyone, others nothing.
 func TestWhoStates(t *testing.T) {

@@ -45,7 +45,7 @@ func writeTyped(typed map[string]Typed) (string, error) {
 // Keep keeps what someone has typed of a section: by field, the text and what the
 // field showed. A field that shows what was typed is no longer kept.
 func (o Room) Keep(ctx context.Context, a right.Actor, m *office.Moment, project, section string, typed map[string]Typed) error {
-	s, err := o.subject(a, m, project, SectionNamed(section))
+	s, err := o.subject(a, m, project, section)
 	if err != nil {
 		return err
 	}
@@ -68,7 +68,7 @@ func (o Room) Keep(ctx context.Context, a right.Actor, m *office.Moment, project
 
 // Drop forgets what someone has typed of a section.
 func (o Room) Drop(ctx context.Context, a right.Actor, m *office.Moment, project, section string) error {
-	s, err := o.subject(a, m, project, SectionNamed(section))
+	s, err := o.subject(a, m, project, section)
 	if err != nil {
 		return err
 	}
@@ -78,11 +78,7 @@ func (o Room) Drop(ctx context.Context, a right.Actor, m *office.Moment, project
 // Choose settles a field that someone else stated otherwise meanwhile: own keeps what
 // was typed, else what they stated holds.
 func (o Room) Choose(ctx context.Context, a right.Actor, m *office.Moment, project, section, field string, own bool) error {
-	s, err := o.subject(a, m, project, SectionNamed(section))
-	if err != nil {
-		return err
-	}
-	g, err := s.lay(ctx, s)
+	s, g, err := o.laid(ctx, a, m, project, section)
 	if err != nil {
 		return err
 	}
