@@ -69,7 +69,7 @@ func (s *Snapshot) Inputs(ctx context.Context) (inputs []byte, hash [32]byte, er
 // thaw rebuilds the snapshot that a cut was made of; its place in history is for
 // the caller to set.
 func thaw(st *store.Store, c *cache.Cache, inputs []byte) (*Snapshot, error) {
-	r := frostReader{Reader: format.Reader{Body: inputs}}
+	r := frostReader{Reader: format.Read(inputs)}
 	if r.U() != inputsFormat {
 		return nil, errCut
 	}

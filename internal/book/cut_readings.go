@@ -205,7 +205,7 @@ func (r *frostReader) value() figure.Value {
 // DecodeReadings unpacks the readings of a cut: in the reporting currency, or
 // projects in their own.
 func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
-	r := frostReader{Reader: format.Reader{Body: body}}
+	r := frostReader{Reader: format.Read(body)}
 	form := r.U()
 	if form < 1 || form > readingsFormat {
 		return nil, errCut
@@ -222,8 +222,9 @@ func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
 	if reporting {
 		half = r.Raw()
 	}
-	r.Bad = r.Bad || half == nil
-	r.Body = half
+	bad := r.Bad || half == nil
+	r.Reader = format.Read(half)
+	r.Bad = bad
 	rs := &Readings{Reporting: reporting, Period: calendar.Period(r.I())}
 	var bodies [][]byte
 	for n := r.U(); n > 0 && !r.Bad; n-- {
@@ -236,7 +237,7 @@ func DecodeReadings(body []byte, reporting bool) (*Readings, error) {
 		wg.Go(func() {
 			texts := make(map[string]string)
 			for i := w; i < len(bodies); i += len(broken) {
-				row := frostReader{Reader: format.Reader{Body: bodies[i]}, texts: texts, figures: figures}
+				row := frostReader{Reader: format.Read(bodies[i]), texts: texts, figures: figures}
 				rs.Rows[i] = row.reading(form)
 				broken[w] = broken[w] || row.Bad
 			}

@@ -128,7 +128,7 @@ func TestFiguresThatJoinedLater(t *testing.T) {
 func TestFiguresAreKeptByName(t *testing.T) {
 	r := sample()
 	body := EncodeReadings(&Readings{Period: 1, Rows: []*Reading{r}}, &Readings{Period: 1, Reporting: true})
-	w := frostReader{Reader: format.Reader{Body: body}}
+	w := frostReader{Reader: format.Read(body)}
 	require.Equal(t, uint64(readingsFormat), w.U())
 	n := int(w.U())
 	var names []string
@@ -136,7 +136,7 @@ func TestFiguresAreKeptByName(t *testing.T) {
 		names = append(names, w.t())
 	}
 	require.Subset(t, names, early, "the catalogue of the first formats")
-	halves := w.Body
+	halves := body[len(body)-w.Left():]
 	names[figure.BAC], names[figure.AC] = "ac", "bac" // as if their places had been others
 	names[figure.CPI] = "luck"
 	var again frost

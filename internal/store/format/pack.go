@@ -64,7 +64,7 @@ func openPart(b []byte, format byte) (*reader, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &reader{Reader: Reader{Body: body}}
+	r := &reader{Reader: Read(body)}
 	n := r.count()
 	r.texts = make([]string, 0, n)
 	for range n {
@@ -72,8 +72,7 @@ func openPart(b []byte, format byte) (*reader, error) {
 		if r.Bad {
 			break
 		}
-		r.texts = append(r.texts, string(r.Body[:size]))
-		r.Body = r.Body[size:]
+		r.texts = append(r.texts, string(r.take(size)))
 	}
 	return r, r.err()
 }
@@ -88,8 +87,8 @@ func (r *reader) err() error {
 // count reads a number of things that take a byte each at least.
 func (r *reader) count() int {
 	n := r.U()
-	if n > uint64(len(r.Body)) {
-		r.Bad, r.Body = true, nil
+	if n > uint64(r.Left()) {
+		r.spoil()
 		return 0
 	}
 	return int(n)

@@ -5,40 +5,57 @@ import "encoding/binary"
 // Reader takes numbers and stretches of bytes off a body. After a damaged value
 // every further one is zero, and Bad is set.
 type Reader struct {
-	Body []byte // what is left
+	body []byte
+	at   int // what is before it was taken; a place, for moving a slice costs the collector
 	Bad  bool
 }
 
+// Read gives a reader of a body.
+func Read(body []byte) Reader { return Reader{body: body} }
+
+// Left counts the bytes that are left.
+func (r *Reader) Left() int { return len(r.body) - r.at }
+
 // U takes an unsigned number.
 func (r *Reader) U() uint64 {
-	n, size := binary.Uvarint(r.Body)
-	return n * r.took(size)
+	if r.at < len(r.body) && r.body[r.at] < 0x80 { // most are of one byte
+		r.at++
+		return uint64(r.body[r.at-1])
+	}
+	n, size := binary.Uvarint(r.body[r.at:])
+	if size <= 0 {
+		r.spoil()
+		return 0
+	}
+	r.at += size
+	return n
 }
 
 // I takes a number with a sign.
 func (r *Reader) I() int64 {
-	n, size := binary.Varint(r.Body)
-	return n * int64(r.took(size))
+	n := r.U()
+	if n&1 != 0 {
+		return ^int64(n >> 1)
+	}
+	return int64(n >> 1)
 }
 
-// took drops what a number took; zero where there was none.
-func (r *Reader) took(size int) uint64 {
-	if size <= 0 {
-		r.Bad, r.Body = true, nil
-		return 0
-	}
-	r.Body = r.Body[size:]
-	return 1
-}
+// spoil leaves nothing to take.
+func (r *Reader) spoil() { r.Bad, r.at = true, len(r.body) }
 
 // Raw takes a stretch of bytes behind its length; nil where less is left.
 func (r *Reader) Raw() []byte {
 	n := r.U()
-	if n > uint64(len(r.Body)) {
-		r.Bad, r.Body = true, nil
+	if n > uint64(r.Left()) {
+		r.spoil()
 		return nil
 	}
-	out := r.Body[:n]
-	r.Body = r.Body[n:]
+	return r.take(int(n))
+}
+
+// take takes bytes of which so many are left.
+func (r *Reader) take(n int) []byte {
+	out := r.body[r.at : r.at+n]
+	r.at += n
 	return out
 }
