@@ -47,6 +47,7 @@ var arrows = map[string][]string{
 	"office/period":    {"entry"},
 	"office/structure": {"entry"},
 	"office/stating":   {"entry"},
+	"office/asking":    {"entry"},
 	"office/trail":     {"entry"}, // how a kept file was read
 	"office/baseline":  {"entry", "closing"},
 	"office/check":     {"entry", "history"},

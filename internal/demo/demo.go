@@ -53,6 +53,10 @@ func Make(ctx context.Context, path string) (*office.Office, error) {
 		o.Close()
 		return nil, fmt.Errorf("make the demonstration's accounts: %w", err)
 	}
+	if err := talk(ctx, o); err != nil {
+		o.Close()
+		return nil, fmt.Errorf("make the demonstration's questions: %w", err)
+	}
 	return o, nil
 }
 

@@ -60,3 +60,6 @@ func (o *Office) MayBrief(a Actor) error { return right.Check(a, right.Brief) }
 
 // MayShare tells whether an actor may share views.
 func MayShare(a Actor) bool { return right.May(a, right.Share) }
+
+// MayAsk tells whether an actor may ask and answer questions.
+func MayAsk(a Actor) bool { return right.May(a, right.Ask) }

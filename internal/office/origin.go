@@ -15,5 +15,6 @@ const (
 	Structured   = "structure" // cost codes, centres, shares or levels were changed
 	Stated       = "state"     // a statement was made on its screen
 	Confirmed    = "confirm"   // a statement before was said to hold still
+	Talked       = "talk"      // a question was asked, answered or closed
 	NamedVersion = "version"   // a version was named
 )

@@ -11,7 +11,7 @@ import (
 var Owing = func() *owingKind {
 	k := &owingKind{Kind: records("owing", "owing", "rule of what is owed", "which statements projects owe, where it is not the usual")}
 	k.Scope = k.text("scope", "the code of a project or a programme, or * for the whole portfolio", Key)
-	k.Statement = k.choice("kind", owable, "progress (with dates), forecast, commitment, risks, or narratives (the words)", Key)
+	k.Statement = k.choice("kind", Owable, "progress (with dates), forecast, commitment, risks, or narratives (the words)", Key)
 	k.Stage = k.text("stage", "projects of this stage alone; empty: of any", Key, Blank)
 	k.State = k.choice("state", []string{"proposed", "active", "on hold", "finished", "cancelled"}, "projects in this state; empty: active", Key, Blank)
 	k.From = k.period("from", "the first period for which it holds", Key, As("from_period"))
@@ -28,8 +28,8 @@ var Owing = func() *owingKind {
 // mostEvery is the rarest that a statement can be owed, in periods.
 const mostEvery = 60
 
-// owable are the kinds of statement that can be owed, as tables call them.
-var owable = func() (out []string) {
+// Owable are the kinds of statement that can be owed, as tables call them.
+var Owable = func() (out []string) {
 	for _, kind := range portfolio.OwedKinds {
 		out = append(out, kind.String())
 	}
@@ -54,7 +54,7 @@ func (k *owingKind) refuse(r Run, x *Change) (column, why string) {
 // for all, and the first word that is no such kind.
 func KindsOf(text string) (kinds []portfolio.PartKind, unknown string) {
 	for _, word := range strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return r == ',' || r == ';' || r == ' ' }) {
-		i := slices.Index(owable, word)
+		i := slices.Index(Owable, word)
 		if i < 0 {
 			return nil, word
 		}

@@ -28,6 +28,7 @@ type Actor struct {
 	Name     string
 	Role     Role
 	Account  int64
+	Login    string      // the sign-in name; "" on the command line
 	Projects []int64     // those that a lead states for
 	States   []Statement // what else they may state
 }
@@ -68,19 +69,20 @@ const (
 	Admit   Action = "administer accounts"
 	Keep    Action = "keep an account, its password and its views"
 	Share   Action = "share views"
+	Ask     Action = "ask and answer questions"
 )
 
 // Actions lists every action.
 var Actions = []Action{
-	Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit, Keep, Share,
+	Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit, Keep, Share, Ask,
 }
 
 var granted = map[Role][]Action{
-	Analyst:       {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Keep, Share},
-	Lead:          {Read, Keep},
-	Executive:     {Read, Approve, Keep},
-	Administrator: {Read, Map, Draw, Found, Export, Install, Admit, Keep, Share},
-	Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit},
+	Analyst:       {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Keep, Share, Ask},
+	Lead:          {Read, Keep, Ask},
+	Executive:     {Read, Approve, Keep, Ask},
+	Administrator: {Read, Map, Draw, Found, Export, Install, Admit, Keep, Share, Ask},
+	Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit, Ask},
 }
 
 // Denied is the error of doing what is not granted.

@@ -28,6 +28,7 @@ import (
 	"turret/internal/office/ready"
 	"turret/internal/web/account"
 	"turret/internal/web/accounts"
+	"turret/internal/web/asking"
 	"turret/internal/web/assets"
 	"turret/internal/web/baselines"
 	"turret/internal/web/board"
@@ -81,7 +82,7 @@ var screens = []func(*shell.Site) shell.Screen{
 	trail.Screen, board.Screen, sheet.Screen, accounts.Screen, gather.Screen, check.Screen, rules.Screen, closing.Screen,
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
 	structure.Screen, brief.Screen, forecasts.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
-	mappings.Screen, registers.Screen, stating.Screen,
+	mappings.Screen, registers.Screen, stating.Screen, asking.Screen,
 }
 
 // served are the assets that the screens need together.

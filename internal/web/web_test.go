@@ -253,7 +253,7 @@ func TestRoutesByRole(t *testing.T) {
 	states := analyst // and leads, of their own projects
 	ctx := context.Background()
 	_, err := entry.In(o).
-		Gather(ctx, operator, []entry.File{{Name: "baselines.csv", Body: []byte("project,baseline,state,proposer\nB,2,proposed,Someone\n")}}, nil, entry.Options{})
+		Gather(ctx, operator, []entry.File{{Name: "baselines.csv", Body: []byte("project,baseline,state,proposer\nB,2,proposed,Someone\n")}, {Name: "questions.csv", Body: []byte("project,question,text,by\nB,Q1,Why?,someone\n")}}, nil, entry.Options{})
 	require.NoError(t, err)
 	_, err = intake.In(o).
 		SaveDraft(ctx, operator, []entry.File{{Name: "x.csv", Body: []byte("programme,name\nH,Other\n")}})
@@ -313,6 +313,9 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/rules", "/setup/rules", all},
 		{"/desk", "/desk", all},
 		{"/state/:project/:part", "/state/B/progress", states},
+		{"/questions", "/questions", all},
+		{"/question/:project/:question", "/question/B/Q1", all},
+		{"/ask/:project", "/ask/B", all},
 		{"/setup/records/:table", "/setup/records/berths", all},
 		{"/setup/checks", "/setup/checks", all},
 		{"/setup/mappings", "/setup/mappings", maps},

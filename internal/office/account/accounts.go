@@ -63,7 +63,7 @@ func (o Room) ActorOf(ctx context.Context, account int64) (a right.Actor, ok boo
 	if err != nil || x == nil || x.Disabled || account == 0 {
 		return a, false, err
 	}
-	a = right.Actor{Name: x.Name, Role: right.Role(x.Role), Account: x.ID}
+	a = right.Actor{Name: x.Name, Role: right.Role(x.Role), Account: x.ID, Login: x.Login}
 	if a.Role == right.Lead {
 		if a.Projects, err = o.Store().ProjectsOf(ctx, account); err == nil {
 			a.States, err = o.statesOf(ctx, x.Login)

@@ -44,6 +44,9 @@ var undoable = []string{
 	office.Proposed,
 	"drop",
 	office.Registered,
+	office.Talked,
+	office.Stated,
+	office.Confirmed,
 }
 
 // Undoing tells what taking a batch back would do; nil where there is no such

@@ -345,3 +345,8 @@ func effectOf(e *entry.Effect, m *office.Moment) *Effect {
 	out.Settled, out.Brought = e.Settles()
 	return out
 }
+
+// AskAbout is where a question on the finding is asked.
+func (p *FindingPage) AskAbout() string {
+	return p.State.AskPage(p.Finding.Project, strings.TrimSpace("finding "+p.Finding.Check+" "+p.Finding.Finding.Record))
+}

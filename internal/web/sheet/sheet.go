@@ -17,6 +17,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/asking"
 	"turret/internal/office/board"
 	"turret/internal/office/sheet"
 	"turret/internal/tell"
@@ -60,6 +61,7 @@ type Page struct {
 	Figures    []Section
 	Found      []Found
 	Prev, Next *Beside
+	Threads    []asking.Thread
 
 	among *office.Moment // of the list that one came from
 }
@@ -122,6 +124,9 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		if p.Sheet, err = sheet.In(site.Office).Sheet(c.Context(), p.Actor, p.Moment, code); err != nil {
+			return err
+		}
+		if p.Threads, err = asking.In(site.Office).Threads(c.Context(), p.Actor, asking.Which{Project: code}); err != nil {
 			return err
 		}
 		if p.Sheet == nil {
@@ -194,6 +199,7 @@ func (p *Page) fill() {
 		{"story", "Story", nil},
 		{"figures", "All figures", nil},
 		{"data", "Data", glyph(standing.Data)},
+		{"questions", "Questions", nil},
 		{"history", "History", nil},
 	}
 	for d := standing.Data + 1; p.Moment.HasDimension(d); d++ { // the office's own stand with the rules that rate them

@@ -49,12 +49,15 @@ func Mark(c fiber.Ctx) int64 {
 }
 
 // WithDone adds to an address what was done there, which its page tells once.
-func WithDone(to, done string) string {
+func WithDone(to, done string) string { return Adding(to, "done", done) }
+
+// Adding adds a part to an address.
+func Adding(to, name, value string) string {
 	sep := "?"
 	if strings.Contains(to, "?") {
 		sep = "&"
 	}
-	return to + sep + "done=" + url.QueryEscape(done)
+	return to + sep + name + "=" + url.QueryEscape(value)
 }
 
 // Refused tells whether an error is a refusal, whose sentence a page can say.

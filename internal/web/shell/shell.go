@@ -19,6 +19,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
+	"turret/internal/office/asking"
 	"turret/internal/office/board"
 	"turret/internal/tell"
 )
@@ -224,6 +225,9 @@ func (p Page) On(path string) bool { return strings.HasPrefix(p.Path, path) }
 // Answers tells whether the actor may answer findings and set standings.
 func (p Page) Answers() bool { return office.MayAnswer(p.Actor) }
 
+// MayAsk tells whether the actor may ask and answer questions.
+func (p Page) MayAsk() bool { return office.MayAsk(p.Actor) }
+
 // Rules tells whether the actor may change rules and checks.
 func (p Page) Rules() bool { return office.MayRule(p.Actor) }
 
@@ -237,6 +241,9 @@ func (p Page) Gathered() string { return "" }
 // Checked is the live count of the step Check; a page without a moment knows
 // none.
 func (p Page) Checked() string { return "" }
+
+// Asked counts the questions that wait for the actor; a page without a moment knows none.
+func (p Page) Asked() string { return "" }
 
 // Shares tells whether the actor may share views.
 func (p Page) Shares() bool { return office.MayShare(p.Actor) }
@@ -289,6 +296,14 @@ func (f Frame) Gathered() string {
 // Checked counts the errors and warnings that nobody has explained.
 func (f Frame) Checked() string {
 	if n := f.Moment.Waiting(); n > 0 && !f.Moment.Waits() {
+		return strconv.Itoa(n)
+	}
+	return ""
+}
+
+// Asked counts the questions that wait for the actor.
+func (f Frame) Asked() string {
+	if n := asking.In(f.Site.Office).Waiting(f.Actor, f.Moment); n > 0 {
 		return strconv.Itoa(n)
 	}
 	return ""

@@ -194,11 +194,7 @@ func (s State) Finding(project, check, record string) string {
 	if record == "" {
 		return to
 	}
-	sep := "?"
-	if strings.Contains(to, "?") {
-		sep = "&"
-	}
-	return to + sep + "record=" + url.QueryEscape(record)
+	return Adding(to, "record", record)
 }
 
 // Scoped is the address of a page that shows a moment of a scope.
@@ -243,6 +239,21 @@ func (s State) MoneyCell() string { return "/money/cell" + s.With("trail", "").q
 
 // CheckPage is the address of Check in this state, with what it lists.
 func (s State) CheckPage() string { return "/check" + s.query() }
+
+// AskPage is the address where a question on a project is asked; about is what it is about, ""
+// for the whole.
+func (s State) AskPage(project, about string) string {
+	to := s.To("/ask/" + url.PathEscape(project))
+	if about == "" {
+		return to
+	}
+	return Adding(to, "about", about)
+}
+
+// Question is the address of a question on a project.
+func (s State) Question(project, question string) string {
+	return s.To("/question/" + url.PathEscape(project) + "/" + url.PathEscape(question))
+}
 
 // To is the address of a page that shows a moment and no list.
 func (s State) To(path string) string { return path + s.Moment().query() }

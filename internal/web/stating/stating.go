@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/finding"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
+	"turret/internal/office/asking"
 	"turret/internal/office/stating"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -170,6 +171,14 @@ func (p *Page) link(part string) string {
 	return p.State.To("/state/" + url.PathEscape(p.Code) + "/" + part)
 }
 
+// AskAbout is where a question on the part is asked.
+func (p *Page) AskAbout() string {
+	if p.Sheet == nil {
+		return p.State.AskPage(p.Code, "")
+	}
+	return p.State.AskPage(p.Code, p.Sheet.Section.Name)
+}
+
 // note tells how a part stands.
 func note(s *stating.Sheet) string {
 	switch n := s.Grid.Changes(); {
@@ -314,6 +323,7 @@ type DeskPage struct {
 	Sections []stating.Section
 	Sentence []shell.Phrase
 	Shut     string
+	Threads  []asking.Thread // that wait for who reads
 }
 
 // GetDesk answers /desk.
@@ -326,6 +336,9 @@ func GetDesk(site *shell.Site) fiber.Handler {
 		p := &DeskPage{Frame: f, Sections: stating.Sections}
 		p.Step = "desk"
 		if p.Desk, err = stating.In(site.Office).Desk(c.Context(), p.Actor, f.Moment); err != nil {
+			return err
+		}
+		if p.Threads, err = asking.In(site.Office).Threads(c.Context(), p.Actor, asking.Which{Mine: true}); err != nil {
 			return err
 		}
 		if !f.Moment.Empty {

@@ -73,6 +73,7 @@ type Panel struct {
 	Behind   []Made
 	Omitted  int
 	Files    []trail.SourceFile
+	Ask      string // address where a question on it is asked; "" of a group
 	History  string // address of the history of what it is made of; "" of a group
 	Baseline string
 	Drift    string
@@ -278,6 +279,9 @@ func (p *Page) panel(state shell.State, period string, t *trail.Trail) *Panel {
 	case !t.Scope.Group:
 		out.ScopeOf, out.Link = t.Scope.Code+" "+t.Scope.Name, state.Project(scope)
 		out.History = "/history?project=" + url.QueryEscape(scope)
+		if p.MayAsk() {
+			out.Ask = p.State.AskPage(scope, "figure "+t.Entry.Name)
+		}
 	case scope == "*":
 		out.ScopeOf, out.Link = "the whole portfolio", state.With("scope", "").Board()
 	default:

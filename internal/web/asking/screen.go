@@ -1,0 +1,23 @@
+package asking
+
+import (
+	"embed"
+
+	"turret/internal/web/shell"
+)
+
+//go:embed questions.html question.html ask.html asking.css
+var files embed.FS
+
+// Screen is the place of these pages in the application.
+func Screen(site *shell.Site) shell.Screen {
+	return shell.Screen{
+		Work: true,
+		Routes: []shell.Route{
+			{Path: "/questions", Get: Get(site)},
+			{Path: "/question/:project/:question", Get: GetOne(site), Post: PostOne(site)},
+			{Path: "/ask/:project", Get: GetAsk(site), Post: PostAsk(site)},
+		},
+		Style: shell.File(files, "asking.css"),
+	}
+}
