@@ -6,6 +6,7 @@ require (
 	codeberg.org/go-pdf/fpdf v0.12.0
 	github.com/alexedwards/argon2id v1.0.0
 	github.com/bojanz/currency v1.4.2
+	github.com/emersion/go-smtp v0.26.0
 	github.com/expr-lang/expr v1.17.8
 	github.com/gofiber/fiber/v3 v3.1.0
 	github.com/jmoiron/sqlx v1.4.0
@@ -20,12 +21,15 @@ require (
 	github.com/spf13/cobra v1.10.2
 	github.com/spf13/pflag v1.0.9
 	github.com/stretchr/testify v1.12.1
+	github.com/wneessen/go-mail v0.8.1
 	github.com/xuri/excelize/v2 v2.11.1
 	golang.org/x/image v0.47.0
 	golang.org/x/text v0.44.0
 	gonum.org/v1/gonum v0.17.0
 	modernc.org/sqlite v1.62.0
 )
+
+require github.com/emersion/go-sasl v0.0.0-20241020182733-b788ff22d5a6 // indirect
 
 require (
 	github.com/andybalholm/brotli v1.2.6 // indirect

@@ -30,11 +30,12 @@ var arrows = map[string][]string{
 	"tell":     {"core", "chart"},
 	"brief":    {"chart", "tell"},
 	"office":   {"core", "record", "right", "tell", "store", "book", "change"},
-	"web":      {"office", "core", "record", "chart", "tell", "web"},
+	"post":     {},
+	"web":      {"office", "core", "record", "chart", "tell", "post", "web"},
 	"demo":     {"office"},
 	"settings": {},
 	"readback": {}, // for tests alone
-	"cmd":      {"office", "web", "demo", "settings"},
+	"cmd":      {"office", "web", "demo", "settings", "post"},
 
 	"office/account":   {},
 	"office/closing":   {},
@@ -48,6 +49,7 @@ var arrows = map[string][]string{
 	"office/structure": {"entry"},
 	"office/stating":   {"entry"},
 	"office/asking":    {"entry"},
+	"office/letters":   {"account", "asking", "entry", "stating"},
 	"office/trail":     {"entry"}, // how a kept file was read
 	"office/baseline":  {"entry", "closing"},
 	"office/check":     {"entry", "history"},

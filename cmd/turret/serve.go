@@ -3,6 +3,8 @@ package main
 import (
 	"cmp"
 	"context"
+	"crypto/sha256"
+	"errors"
 	"fmt"
 	"log/slog"
 	"net"
@@ -16,6 +18,8 @@ import (
 	"turret/internal/demo"
 	"turret/internal/office"
 	"turret/internal/office/account"
+	"turret/internal/office/letters"
+	"turret/internal/post"
 	"turret/internal/settings"
 	"turret/internal/web"
 )
@@ -32,11 +36,15 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			mail, err := mailOf(s)
+			if err != nil {
+				return err
+			}
 			o, err := office.Open(cmd.Context(), me(), path, true)
 			if err != nil {
 				return err
 			}
-			return serve(cmd, o, s, local)
+			return serve(cmd, o, s, local, mail)
 		},
 	}
 	cmd.Flags().String("addr", "", "address to listen on (default 127.0.0.1:8484)")
@@ -46,7 +54,7 @@ func serveCommand() *cobra.Command {
 }
 
 func demoCommand() *cobra.Command {
-	var path, post string
+	var path, untidy string
 	var onlyPost bool
 	cmd := &cobra.Command{
 		Use: "demo", Short: "Start the web application with the demonstration portfolio", Args: cobra.NoArgs,
@@ -55,8 +63,8 @@ func demoCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			if post != "" {
-				if err := writePost(post); err != nil || onlyPost {
+			if untidy != "" {
+				if err := writePost(untidy); err != nil || onlyPost {
 					return err
 				}
 			}
@@ -80,12 +88,18 @@ func demoCommand() *cobra.Command {
 			for _, s := range demo.SignIns {
 				fmt.Fprintf(out, "  %-14s %-6s %s\n", s.Role, s.Login, s.Password)
 			}
-			return serve(cmd, o, set, local)
+			catcher, err := post.Catch(o.Clock)
+			if err != nil {
+				return err
+			}
+			defer catcher.Close()
+			to := catcher.Server("Turret <turret@skerrow.example>")
+			return serve(cmd, o, set, local, web.Mail{Carry: carry(to), Server: "a catcher of this machine", Caught: catcher.Letters})
 		},
 	}
 	cmd.Flags().String("addr", "", "address to listen on; loopback only (default 127.0.0.1:8484)")
 	cmd.Flags().StringVar(&path, "db", "", "the database file; made if absent (default: a temporary one)")
-	cmd.Flags().StringVar(&post, "post", "", "a directory for three untidy files that people sent, to try Gather with")
+	cmd.Flags().StringVar(&untidy, "post", "", "a directory for three untidy files that people sent, to try Gather with")
 	cmd.Flags().BoolVar(&onlyPost, "only-post", false, "write those files, and start nothing")
 	return cmd
 }
@@ -143,8 +157,31 @@ func address(cmd *cobra.Command, loopbackOnly bool) (s settings.Settings, local 
 	return s, local, nil
 }
 
+// mailOf reads where letters go; nowhere where no mail server is named.
+func mailOf(s settings.Settings) (web.Mail, error) {
+	if s.MailHost == "" {
+		return web.Mail{}, nil
+	}
+	to := post.Server{Host: s.MailHost, Port: s.MailPort, TLS: s.MailTLS, From: s.MailFrom, User: s.MailUser, Password: s.MailPassword}
+	if err := to.Check(); err != nil {
+		return web.Mail{}, fmt.Errorf("letters cannot be sent: %w", err)
+	}
+	if s.Origin == "" {
+		return web.Mail{}, errors.New("letters lead to places of this server, so name it as browsers reach it, with --origin")
+	}
+	return web.Mail{Carry: carry(to), Server: to.String()}, nil
+}
+
+// carry hands letters to a mail server.
+func carry(to post.Server) letters.Carrier {
+	return func(ctx context.Context, name, address, reader, subject, plain, html string) error {
+		id := fmt.Sprintf("%x@turret", sha256.Sum256([]byte(name)))
+		return to.Send(ctx, post.Letter{ID: id, To: address, Name: reader, Subject: subject, Plain: plain, HTML: html})
+	}
+}
+
 // serve answers until the command is stopped, then finishes what it has begun.
-func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool) (err error) {
+func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool, mail web.Mail) (err error) {
 	defer func() {
 		if e := o.Close(); err == nil {
 			err = e
@@ -173,6 +210,9 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 			"beyond this machine, cookies need HTTPS: put a proxy with a certificate before the server and name it with --origin",
 		)
 	}
+	if s.Origin == "" && mail.Carry != nil { // of a demonstration, which is read where it runs
+		s.Origin = at
+	}
 	return web.Serve(
 		cmd.Context(),
 		l,
@@ -184,6 +224,7 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 			Secure:    !local,
 			Origin:    s.Origin,
 			Log:       slog.Default(),
+			Mail:      mail,
 		},
 	)
 }

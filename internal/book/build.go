@@ -140,8 +140,15 @@ func (rec Records) office() (*portfolio.Office, error) {
 		)
 	})
 	o.CodeLevels = make(map[string]int)
-	o.MovedLimit = portfolio.StandardMovedLimit
+	o.MovedLimit, o.Remind = portfolio.StandardMovedLimit, portfolio.StandardReminding
 	rec.each(record.Settings.Kind, func(r *portfolio.Row) {
+		switch days, bad := record.DaysOf(record.Settings.Value.Of(r)); {
+		case bad != "":
+		case record.Settings.Setting.Of(r) == record.RemindBefore:
+			o.Remind.Before = days
+		case record.Settings.Setting.Of(r) == record.RemindAfter:
+			o.Remind.After = days
+		}
 		if record.Settings.Setting.Of(r) == record.MovedLimit {
 			if n, err := strconv.ParseFloat(record.Settings.Value.Of(r), 64); err == nil && n > 1 {
 				o.MovedLimit = n

@@ -14,6 +14,7 @@ import (
 	"turret/internal/office/account"
 	"turret/internal/office/closing"
 	"turret/internal/office/entry"
+	"turret/internal/office/letters"
 )
 
 // Analyst is who gathers and closes in the demonstration.
@@ -93,7 +94,16 @@ func admit(ctx context.Context, o *office.Office) error {
 		if err != nil {
 			return err
 		}
-		if _, err := account.In(o).Enter(ctx, code, "", "", s.Password); err != nil {
+		id, err := account.In(o).Enter(ctx, code, "", "", s.Password)
+		if err != nil {
+			return err
+		}
+		a, _, err := account.In(o).ActorOf(ctx, id)
+		if err != nil {
+			return err
+		}
+		wish := letters.Wish{Address: s.Login + "@skerrow.example", Letters: letters.AtOnce}
+		if err := letters.In(o).SetWish(ctx, a, wish); err != nil {
 			return err
 		}
 	}

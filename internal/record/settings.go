@@ -12,7 +12,7 @@ import (
 // Settings are the office's settings, as export writes them.
 var Settings = func() *settingsKind {
 	k := &settingsKind{Kind: records("settings", "setting", "setting", "the office's settings, as export writes them")}
-	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, or code_level_ with a role", Key)
+	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, or code_level_ with a role", Key)
 	k.Value = k.text("value", "its value")
 	k.Refuse = k.refuse
 	return k
@@ -50,11 +50,15 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 		if n, err := strconv.ParseFloat(value, 64); value != "" && (err != nil || n <= 1 || n > mostMoved) {
 			return "value", fmt.Sprintf("%q is not how many times more or less a forecast may be than the last: above 1, at most %d", value, mostMoved)
 		}
+	case RemindBefore, RemindAfter:
+		if _, bad := DaysOf(value); bad != "" {
+			return "value", fmt.Sprintf("%q is no number of days from 0 to %d; write some with blanks between them, such as 1 4, or none", bad, mostDays)
+		}
 	default:
 		role, ok := strings.CutPrefix(name, CodeLevel)
 		if !ok || !r.Role(role) {
 			return "setting", fmt.Sprintf(
-				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, and code_level_ with a role",
+				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, and code_level_ with a role",
 				name,
 			)
 		}
@@ -71,6 +75,27 @@ const (
 	MovedLimit = "moved_limit"
 	mostMoved  = 1000
 )
+
+// RemindBefore and RemindAfter are the settings of how many days before and after a
+// statement is due its writers are reminded of it.
+const (
+	RemindBefore = "remind_before"
+	RemindAfter  = "remind_after"
+	mostDays     = 60
+)
+
+// DaysOf reads numbers of days with blanks or commas between them, and the first word that
+// is none.
+func DaysOf(text string) (days []int, bad string) {
+	for _, word := range strings.FieldsFunc(text, func(r rune) bool { return r == ' ' || r == ',' || r == ';' }) {
+		n, err := strconv.Atoi(word)
+		if err != nil || n < 0 || n > mostDays {
+			return nil, word
+		}
+		days = append(days, n)
+	}
+	return days, ""
+}
 
 // CodeLevel begins the setting of the level of cost codes that a role reads.
 const CodeLevel = "code_level_"

@@ -25,6 +25,13 @@ type Settings struct {
 	LogLevel  string        `koanf:"log_level"`  // debug, info, warn or error
 	BodyLimit int           `koanf:"body_limit"` // bytes of one request
 	Upload    int           `koanf:"upload"`     // bytes of the files that are sent at once
+
+	MailHost     string `koanf:"mail_host"` // the mail server; "": no letters are written
+	MailPort     int    `koanf:"mail_port"`
+	MailTLS      string `koanf:"mail_tls"`  // starttls, tls or none
+	MailFrom     string `koanf:"mail_from"` // the sender's address
+	MailUser     string `koanf:"mail_user"` // "": it asks for none
+	MailPassword string `koanf:"mail_password"`
 }
 
 // Load reads the settings. The file is the one named by TURRET_SETTINGS, in
@@ -33,7 +40,7 @@ type Settings struct {
 func Load(flags *pflag.FlagSet) (Settings, error) {
 	var s Settings
 	k := koanf.New(".")
-	if err := k.Load(confmap.Provider(map[string]any{"addr": "127.0.0.1:8484", "session": "12h", "log_level": "info", "body_limit": 4 << 20, "upload": 256 << 20}, "."), nil); err != nil {
+	if err := k.Load(confmap.Provider(map[string]any{"addr": "127.0.0.1:8484", "session": "12h", "log_level": "info", "body_limit": 4 << 20, "upload": 256 << 20, "mail_port": 587, "mail_tls": "starttls"}, "."), nil); err != nil {
 		return s, err
 	}
 	if path := os.Getenv("TURRET_SETTINGS"); path != "" {

@@ -19,6 +19,8 @@ type Account struct {
 	Password string `db:"password"` // hash, or "" until one is set
 	Disabled bool   `db:"disabled"`
 	Made     int64  `db:"made"`
+	Address  string `db:"address"` // where they read letters, or ""
+	Letters  string `db:"letters"` // which they want
 }
 
 // AccountEvent is something that was done to an account.

@@ -25,7 +25,9 @@ import (
 
 	"turret/internal/office"
 	people "turret/internal/office/account"
+	"turret/internal/office/letters"
 	"turret/internal/office/ready"
+	"turret/internal/post"
 	"turret/internal/web/account"
 	"turret/internal/web/accounts"
 	"turret/internal/web/asking"
@@ -41,6 +43,7 @@ import (
 	"turret/internal/web/forecasts"
 	"turret/internal/web/gather"
 	"turret/internal/web/history"
+	letterpages "turret/internal/web/letters"
 	"turret/internal/web/mappings"
 	"turret/internal/web/maps"
 	"turret/internal/web/money"
@@ -65,6 +68,14 @@ type Options struct {
 	Secure    bool          // cookies travel by HTTPS only
 	Origin    string        // how the server is reached from outside, such as https://turret.example; "": as asked
 	Log       *slog.Logger
+	Mail      Mail
+}
+
+// Mail is where letters go.
+type Mail struct {
+	Carry  letters.Carrier // nil: none are written
+	Server string
+	Caught func() []post.Caught // of a demonstration, which keeps its letters; nil elsewhere
 }
 
 // policy is what pages may load: their own style and font, and nothing that
@@ -82,7 +93,7 @@ var screens = []func(*shell.Site) shell.Screen{
 	trail.Screen, board.Screen, sheet.Screen, accounts.Screen, gather.Screen, check.Screen, rules.Screen, closing.Screen,
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
 	structure.Screen, brief.Screen, forecasts.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
-	mappings.Screen, registers.Screen, stating.Screen, asking.Screen,
+	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen,
 }
 
 // served are the assets that the screens need together.
@@ -105,6 +116,7 @@ func New(o *office.Office, opts Options) *fiber.App { return application(o, opts
 
 func application(o *office.Office, opts Options, calm *idle) *fiber.App {
 	site := &shell.Site{Office: o, Library: assets.Library.Path, Components: assets.Components.Path, Origin: opts.Origin}
+	site.Post = shell.Post{Server: opts.Mail.Server, Caught: opts.Mail.Caught, Addresses: addresses(opts.Origin)}
 	var list []shell.Screen
 	for _, screen := range screens {
 		list = append(list, screen(site))
@@ -244,6 +256,9 @@ func Serve(ctx context.Context, l net.Listener, o *office.Office, opts Options) 
 	app := application(o, opts, calm)
 	machine := office.Actor{Name: "Turret", Role: office.Operator}
 	defer ready.In(o).Begin(ctx, machine, opts.Log, calm.wait)()
+	if opts.Mail.Carry != nil {
+		defer letters.In(o).Begin(ctx, machine, addresses(opts.Origin), opts.Mail.Carry, opts.Log)()
+	}
 	opts.Log.Info("serving", "addr", l.Addr().String())
 	err := app.Listener(
 		l,
@@ -254,6 +269,19 @@ func Serve(ctx context.Context, l net.Listener, o *office.Office, opts Options) 
 		return nil
 	}
 	return err
+}
+
+// addresses are those that letters lead to.
+func addresses(origin string) letters.Addresses {
+	var s shell.State
+	return letters.Addresses{
+		Question: func(project, question string) string { return origin + s.Question(project, question) },
+		Part: func(project, part string) string {
+			return origin + "/state/" + url.PathEscape(project) + "/" + part
+		},
+		Finding: func(project, check, record string) string { return origin + s.Finding(project, check, record) },
+		Desk:    origin + "/desk", Account: origin + "/account",
+	}
 }
 
 // fail answers with a sentence and what to do next, and logs the cause.

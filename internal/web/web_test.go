@@ -314,6 +314,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/desk", "/desk", all},
 		{"/state/:project/:part", "/state/B/progress", states},
 		{"/questions", "/questions", all},
+		{"/setup/letters", "/setup/letters", maps},
 		{"/question/:project/:question", "/question/B/Q1", all},
 		{"/ask/:project", "/ask/B", all},
 		{"/setup/records/:table", "/setup/records/berths", all},

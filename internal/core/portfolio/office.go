@@ -1,6 +1,7 @@
 package portfolio
 
 import (
+	"slices"
 	"sort"
 
 	"turret/internal/core/calendar"
@@ -23,6 +24,7 @@ type Office struct {
 	Due        map[string]int    // working days after a period's end, by kind of statement
 	Owing      []Owing           // what projects owe, where it is not the usual
 	Stating    []Stating         // who states for projects beside their leads
+	Remind     Reminding         // of statements that are owed
 	standard   *calendar.Calendar
 }
 
@@ -37,6 +39,18 @@ func (o *Office) DueOn(statement string, p calendar.Period) calendar.Date {
 		return 0
 	}
 	return o.CalendarOf("").WorkingDay(o.Periods.Last(p), days)
+}
+
+// Reminding tells on which days writers are reminded of a statement: so many days before
+// it is due, and after.
+type Reminding struct{ Before, After []int }
+
+// StandardReminding is that of an office which sets none.
+var StandardReminding = Reminding{Before: []int{2}, After: []int{1, 4}}
+
+// On tells whether writers are reminded on a day of what is due on another.
+func (r Reminding) On(today, due calendar.Date) bool {
+	return slices.Contains(r.Before, int(due-today)) || slices.Contains(r.After, int(today-due))
 }
 
 // CostCode is a node of the office's tree of cost codes.

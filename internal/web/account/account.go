@@ -10,6 +10,7 @@ import (
 
 	"turret/internal/office"
 	"turret/internal/office/account"
+	"turret/internal/office/letters"
 	"turret/internal/web/shell"
 )
 
@@ -23,6 +24,8 @@ var Template = shell.Parse(files, "account.html")
 type Page struct {
 	shell.Page
 	Sessions []account.OpenSession
+	Wish     letters.Wish
+	Wishes   []string
 }
 
 // Get shows the account.
@@ -32,6 +35,10 @@ func Get(site *shell.Site) fiber.Handler {
 		p.Step = "account"
 		var err error
 		if p.Sessions, err = account.In(site.Office).OpenSessions(c.Context(), p.Actor, shell.Session(c)); err != nil {
+			return err
+		}
+		p.Wishes = letters.Wishes
+		if p.Wish, err = letters.In(site.Office).WishOf(c.Context(), p.Actor); err != nil {
 			return err
 		}
 		return shell.RenderPart(c, Template, "plain", p)
@@ -53,6 +60,9 @@ func Post(site *shell.Site) fiber.Handler {
 			err, done = account.In(site.Office).
 				ChangePassword(c.Context(), a, shell.Session(c), c.FormValue("password0"), c.FormValue("password")),
 				"password"
+		case "letters":
+			w := letters.Wish{Address: c.FormValue("address"), Letters: c.FormValue("letters")}
+			err, done = letters.In(site.Office).SetWish(c.Context(), a, w), "letters"
 		case "end":
 			err, done = account.In(site.Office).EndSessions(c.Context(), a, c.FormValue("session")), "ended"
 		case "everywhere":

@@ -21,6 +21,8 @@ import (
 	"turret/internal/office"
 	"turret/internal/office/asking"
 	"turret/internal/office/board"
+	"turret/internal/office/letters"
+	"turret/internal/post"
 	"turret/internal/tell"
 )
 
@@ -60,8 +62,16 @@ type Site struct {
 	Scripts    []string // addresses of the modules
 	Origin     string   // how the server is reached from outside; "": as asked
 	Jobs       Jobs
+	Post       Post
 
 	Navigation Navigation
+}
+
+// Post is how letters leave the server.
+type Post struct {
+	Server    string               // the mail server's name; "": there is none
+	Caught    func() []post.Caught // the letters of a demonstration, which keeps them; nil elsewhere
+	Addresses letters.Addresses
 }
 
 // Page is what every page has, whoever reads it.
