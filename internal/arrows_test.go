@@ -48,6 +48,7 @@ var arrows = map[string][]string{
 	"office/period":    {"entry"},
 	"office/structure": {"entry"},
 	"office/stating":   {"entry"},
+	"office/planning":  {"entry", "export"},
 	"office/asking":    {"entry"},
 	"office/letters":   {"account", "asking", "entry", "stating"},
 	"office/trail":     {"entry"}, // how a kept file was read

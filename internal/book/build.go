@@ -222,7 +222,9 @@ func (rec Records) calendars(o *portfolio.Office) {
 func sortProjects(m map[int64]*portfolio.Project) []*portfolio.Project {
 	out := make([]*portfolio.Project, 0, len(m))
 	for _, p := range m {
-		out = append(out, p)
+		if p.State != portfolio.Template {
+			out = append(out, p)
+		}
 	}
 	slices.SortFunc(out, func(a, b *portfolio.Project) int { return strings.Compare(a.Code, b.Code) })
 	return out

@@ -6,8 +6,11 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 	"sort"
 	"strconv"
+	"strings"
 	"sync"
 	"sync/atomic"
 
@@ -66,7 +69,13 @@ func newParts(byID map[int64]*portfolio.Project, done bool) *parts {
 // partsAfter holds projects with their parts decoded, in the order of those before
 // where they have the same codes.
 func partsAfter(before []*portfolio.Project, byID map[int64]*portfolio.Project) *parts {
-	if len(before) != len(byID) {
+	running := 0
+	for _, p := range byID {
+		if p.State != portfolio.Template {
+			running++
+		}
+	}
+	if len(before) != running {
 		return newParts(byID, true)
 	}
 	list := make([]*portfolio.Project, len(before))
@@ -82,7 +91,7 @@ func partsAfter(before []*portfolio.Project, byID map[int64]*portfolio.Project) 
 
 func (s *Snapshot) byID() map[int64]*portfolio.Project { return s.parts.now.Load().byID }
 
-// Projects lists the projects by code; what is stated about them may not be
+// Projects lists the projects by code, without templates; what is stated about them may not be
 // decoded yet.
 func (s *Snapshot) Projects() []*portfolio.Project { return s.parts.now.Load().list }
 
@@ -116,7 +125,23 @@ func (s *Snapshot) Project(code string) *portfolio.Project {
 	return nil
 }
 
-// ByID gives a project by its id, or nil.
+// Templates lists the projects that never run, by code, with all that is stated about
+// them.
+func (s *Snapshot) Templates(ctx context.Context) ([]*portfolio.Project, error) {
+	if err := s.fill(ctx); err != nil {
+		return nil, err
+	}
+	var out []*portfolio.Project
+	for _, p := range s.byID() {
+		if p.State == portfolio.Template {
+			out = append(out, p)
+		}
+	}
+	slices.SortFunc(out, func(a, b *portfolio.Project) int { return strings.Compare(a.Code, b.Code) })
+	return out, nil
+}
+
+// ByID gives a project by its id, templates too, or nil.
 func (s *Snapshot) ByID(id int64) *portfolio.Project { return s.byID()[id] }
 
 // Current is the period that is being worked on: the one after the last closed
@@ -219,11 +244,10 @@ func span(all map[int64][]store.Stated) (first, last calendar.Period) {
 // them. Where it fails nothing has changed, and it may be called again.
 func (s *Snapshot) fillAll(ctx context.Context) error {
 	byID := s.Records.projects(s.Office)
-	list := sortProjects(byID)
-	if err := s.fillMany(ctx, list); err != nil {
+	if err := s.fillMany(ctx, slices.Collect(maps.Values(byID))); err != nil {
 		return err
 	}
-	s.parts.now.Store(&projects{list, byID})
+	s.parts.now.Store(&projects{sortProjects(byID), byID})
 	return nil
 }
 

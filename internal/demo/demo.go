@@ -116,6 +116,9 @@ func fill(ctx context.Context, o *office.Office) error {
 	if err := take(ctx, o, masterFiles()); err != nil {
 		return err
 	}
+	if err := templates(ctx, o); err != nil {
+		return err
+	}
 	for p := 0; p <= openPeriod; p++ {
 		set(p)
 		if p == openPeriod { // what came in is still to be seen, one by one

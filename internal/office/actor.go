@@ -63,3 +63,6 @@ func MayShare(a Actor) bool { return right.May(a, right.Share) }
 
 // MayAsk tells whether an actor may ask and answer questions.
 func MayAsk(a Actor) bool { return right.May(a, right.Ask) }
+
+// MayFound tells whether an actor may set up the office, its programmes and projects.
+func MayFound(a Actor) bool { return right.May(a, right.Found) }

@@ -112,13 +112,16 @@ func (o *Office) Moment(ctx context.Context, a right.Actor, ask Ask) (*Moment, e
 // MomentOf reads a period as a snapshot knows it.
 func (o *Office) MomentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Moment, error) {
 	m := &Moment{Name: s.Office.Name, Reporting: s.Office.Reporting, Filter: ask.Filter, snap: s}
-	if s.Current() == 0 {
-		m.Empty = true
-		return m, nil
-	}
 	at := s.Latest()
 	if ask.Own {
 		at = s.Current()
+	}
+	if at == 0 && ask.Own && len(s.Projects()) > 0 { // what is there can be stated for the first time
+		at = s.Office.Periods.Near(calendar.DateIn(o.clock()))
+	}
+	if at == 0 {
+		m.Empty = true
+		return m, nil
 	}
 	if p, ok := m.parse(ask.At, at); ok {
 		at = p

@@ -15,6 +15,7 @@ const (
 	Structured   = "structure" // cost codes, centres, shares or levels were changed
 	Stated       = "state"     // a statement was made on its screen
 	Confirmed    = "confirm"   // a statement before was said to hold still
+	Planned      = "plan"      // a project was begun, or its activities or plan typed
 	Talked       = "talk"      // a question was asked, answered or closed
 	NamedVersion = "version"   // a version was named
 )

@@ -1,5 +1,7 @@
 package record
 
+import "turret/internal/core/portfolio"
+
 // Projects are the projects.
 var Projects = func() *projectsKind {
 	k := &projectsKind{Kind: records("projects", "project", "project", "the projects")}
@@ -11,8 +13,8 @@ var Projects = func() *projectsKind {
 	k.Stage = k.text("stage", "stage")
 	k.State = k.choice(
 		"state",
-		[]string{"proposed", "active", "on hold", "finished", "cancelled"},
-		"state",
+		[]string{"proposed", "active", "on hold", "finished", "cancelled", "template"},
+		"state; a template never runs, and others are begun from it",
 		Default("active"),
 	)
 	k.StateSince = k.date("state_since", "the state holds from this day; empty: always")
@@ -57,5 +59,16 @@ func (k *projectsKind) refuse(r Run, x *Change) (column, why string) {
 	if x.Before != nil && r.Paid(x.After.ID) && *k.Currency.In(x.Before) != *k.Currency.In(x.After) {
 		return "currency", "amounts are stated in the project's currency already; keep it, or begin a new project"
 	}
+	if is := k.Template(x.After); x.Before != nil && is != k.Template(x.Before) {
+		if is {
+			return "state", "a project does not become a template; begin a template from its activities"
+		}
+		return "state", "a template never runs; begin a new project from it"
+	}
 	return ordered(x, k.Start, k.Finish)
+}
+
+// Template tells whether a project is a template.
+func (k *projectsKind) Template(r *portfolio.Row) bool {
+	return k.State.Of(r) == string(portfolio.Template)
 }

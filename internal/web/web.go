@@ -48,6 +48,7 @@ import (
 	"turret/internal/web/maps"
 	"turret/internal/web/money"
 	"turret/internal/web/periods"
+	"turret/internal/web/planning"
 	"turret/internal/web/registers"
 	"turret/internal/web/rules"
 	"turret/internal/web/sheet"
@@ -93,7 +94,7 @@ var screens = []func(*shell.Site) shell.Screen{
 	trail.Screen, board.Screen, sheet.Screen, accounts.Screen, gather.Screen, check.Screen, rules.Screen, closing.Screen,
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
 	structure.Screen, brief.Screen, forecasts.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
-	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen,
+	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen, planning.Screen,
 }
 
 // served are the assets that the screens need together.

@@ -314,6 +314,8 @@ func TestRoutesByRole(t *testing.T) {
 		{"/desk", "/desk", all},
 		{"/state/:project/:part", "/state/B/progress", states},
 		{"/questions", "/questions", all},
+		{"/begin", "/begin", maps},
+		{"/plan/:project/:part", "/plan/B/activities", maps},
 		{"/setup/letters", "/setup/letters", maps},
 		{"/question/:project/:question", "/question/B/Q1", all},
 		{"/ask/:project", "/ask/B", all},

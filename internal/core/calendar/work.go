@@ -67,6 +67,17 @@ func (c *Calendar) WorkingDay(d Date, n int) Date {
 	return Earliest + Date(i) - 1
 }
 
+// Moved gives the day that lies as many working days after another as d lies after from:
+// where a plan that begins on from is to begin on to. Where to is no working day, the plan
+// begins on the next one. Zero where d is, or where it lies outside the days that Turret
+// accepts.
+func (c *Calendar) Moved(d, from, to Date) Date {
+	if d == 0 {
+		return 0
+	}
+	return c.WorkingDay(c.WorkingDay(to-1, 1), max(0, c.Slip(c.WorkingDay(from-1, 1), d)))
+}
+
 // ParseWeekday reads mon … sun.
 func ParseWeekday(s string) (time.Weekday, bool) {
 	for d := time.Sunday; d <= time.Saturday; d++ {

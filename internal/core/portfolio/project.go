@@ -20,6 +20,7 @@ const (
 	OnHold    State = "on hold"
 	Finished  State = "finished"
 	Cancelled State = "cancelled"
+	Template  State = "template" // it never runs: projects are begun from it
 )
 
 // Project is everything stated about one project. Statements are sorted by the

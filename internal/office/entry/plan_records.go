@@ -40,8 +40,28 @@ func (p *plan) resolve(t *record.Kind, r *portfolio.Row) (column, value, why str
 		if f.Int = p.id(table, f.Text); f.Int == 0 {
 			return c.Name, f.Text, unknown(what, f.Text, table)
 		}
+		if c.Type == record.ProjectRef && p.template(f.Text) && !drawn(t, r) {
+			return c.Name, f.Text, "it is a template, which never runs: it has activities and a plan, and nothing is stated of it"
+		}
 	}
 	return "", "", ""
+}
+
+// drawn tells whether a row draws a project, so that a template has it too.
+func drawn(t *record.Kind, r *portfolio.Row) bool {
+	switch t {
+	case record.Activities.Kind, record.Steps.Kind, record.Links.Kind, record.Shares.Kind:
+		return true
+	case record.Costs.Kind:
+		return record.Costs.KindCol.Of(r) == portfolio.PlanPart.String()
+	}
+	return false
+}
+
+// template tells whether the project of a code is a template as this run leaves it.
+func (p *plan) template(code string) bool {
+	e := p.records[record.Projects.Name].find(code + "\x00")
+	return e != nil && record.Projects.Template(&e.after)
 }
 
 // record takes a row of a table of records.

@@ -9,11 +9,15 @@ import (
 
 	"turret/internal/core/portfolio"
 	"turret/internal/gather"
+	"turret/internal/office"
 )
 
 // replanned asks about a sheet that states other amounts for the plan of an approved
 // baseline: a list of budgets beside what was spent is seldom meant to change it.
 func (d *doubts) replanned(ctx context.Context, u *gather.Understanding, is amounts, keys []cellOf) (asked bool, err error) {
+	if d.p.opts.origin == office.Planned {
+		return false, nil // the plan is what is typed
+	}
 	var differ int
 	var now, was int64
 	var first cellOf

@@ -159,7 +159,11 @@ func (o Room) exportTables(ctx context.Context, s *book.Snapshot, file func(stri
 			tables[name].add(record.FormatRow(tables[name].t, &rows[i], periods))
 		}
 	}
-	for _, p := range s.Projects() {
+	templates, err := s.Templates(ctx)
+	if err != nil {
+		return err
+	}
+	for _, p := range append(templates, s.Projects()...) {
 		if err := o.exportProject(ctx, s, p, tables); err != nil {
 			return fmt.Errorf("project %s: %w", p.Code, err)
 		}
@@ -183,6 +187,31 @@ func (o Room) exportTables(ctx context.Context, s *book.Snapshot, file func(stri
 		described = append(described, f)
 	}
 	return file("datapackage.json", describe(s.Office.Name, described))
+}
+
+// Drawing gives the rows that draw a project, by table, as an export has them: its
+// activities with their baselines, steps, links and plans.
+func (o Room) Drawing(ctx context.Context, a right.Actor, s *book.Snapshot, p *portfolio.Project) (map[string][]map[string]string, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	tables := make(map[string]*tableFile)
+	for _, t := range record.Kinds() {
+		tables[t.Name] = &tableFile{t: t}
+	}
+	if err := o.exportProject(ctx, s, p, tables); err != nil {
+		return nil, err
+	}
+	out := make(map[string][]map[string]string)
+	for _, t := range []*record.Kind{record.Activities.Kind, record.Steps.Kind, record.Links.Kind} {
+		out[t.Name] = tables[t.Name].rows
+	}
+	for _, row := range tables[record.Costs.Name].rows {
+		if row["kind"] == portfolio.PlanPart.String() {
+			out[record.Costs.Name] = append(out[record.Costs.Name], row)
+		}
+	}
+	return out, nil
 }
 
 func (o Room) exportProject(

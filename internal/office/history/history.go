@@ -51,7 +51,7 @@ type Batch struct {
 var origins = map[string]string{
 	"gather": "gathered", office.Corrected: "corrected at a finding", office.Answered: "findings answered", office.Overrode: "standing set", office.Ruled: "rules or checks changed",
 	office.Drawn: "periods or calendars changed", office.Priced: "rates stated", office.Structured: "structure changed", office.NamedVersion: "version named", office.Proposed: "baseline proposed", office.Decided: "baseline approved or rejected", office.Checking: "period in checking, or open again",
-	"drop": "refused rows dropped", "close": "period closed", "reopen": "period reopened", "cut": "cut made by hand", "undo": "taken back", office.Registered: "record entered", office.Talked: "asked and answered",
+	"drop": "refused rows dropped", "close": "period closed", "reopen": "period reopened", "cut": "cut made by hand", "undo": "taken back", office.Registered: "record entered", office.Talked: "asked and answered", office.Planned: "planned by hand",
 	office.Stated: "stated", office.Confirmed: "confirmed as it was",
 }
 

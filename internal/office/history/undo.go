@@ -45,6 +45,7 @@ var undoable = []string{
 	"drop",
 	office.Registered,
 	office.Talked,
+	office.Planned,
 	office.Stated,
 	office.Confirmed,
 }

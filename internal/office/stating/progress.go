@@ -64,7 +64,11 @@ func layProgress(ctx context.Context, s *subject) (*Grid, error) {
 		}
 		now := v.Status(i, s.at)
 		x := placed{place: i, row: Row{Key: a.Code, Code: a.Code, Title: a.Name, keys: map[string]string{"activity": a.Code}}}
-		switch first := cmp.Or(now.Start, now.Finish); {
+		first := cmp.Or(now.Start, now.Finish)
+		if b := v.Row(i); first == 0 && b != nil { // nobody has said other days than the planned ones
+			first = cmp.Or(b.Start, b.Finish)
+		}
+		switch {
 		case now.Done != 0 && now.Done <= v.Day && (by[a.Code] == nil || by[a.Code].Said < s.at):
 			x.group = over
 		case now.Began != 0 || first != 0 && first <= v.Day:

@@ -4,6 +4,7 @@ package registers
 
 import (
 	"embed"
+	"net/url"
 	"slices"
 	"strings"
 
@@ -26,6 +27,23 @@ type Page struct {
 	shell.Frame
 	*structure.Register
 	Of map[string]string // cells of the record that the form is about
+}
+
+// Beside is where records of the kind are made with more than a form; nil where they are
+// not.
+func (p *Page) Beside() *shell.Entry {
+	if p.Kind == record.Projects.Kind && p.May {
+		return &shell.Entry{Path: "/begin", Name: "Begin a project, empty or from a template"}
+	}
+	return nil
+}
+
+// Inside is where more of a record is typed than its form has; nil for nowhere.
+func (p *Page) Inside(r structure.RegisterRow) *shell.Entry {
+	if p.Kind == record.Projects.Kind {
+		return &shell.Entry{Path: "/plan/" + url.PathEscape(r.Cells["project"]) + "/activities", Name: "plan"}
+	}
+	return nil
 }
 
 // Get answers a register.

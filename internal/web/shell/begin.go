@@ -47,7 +47,7 @@ func Beginning(f *structure.Founding) (out []Begin) {
 		case "projects":
 			b.Title, b.Link, b.Says = "Projects", "/setup/records/projects", counted("project", "projects")
 		case "statements":
-			b.Title, b.Link, b.Says = "Plans, costs and what is stated", "/gather", nothing
+			b.Title, b.Link, b.Says = "Plans, costs and what is stated", "/gather", "nothing yet: gather files, or type the plan and the statement of a project"
 			if f.Stated {
 				b.Says = "stated"
 			}

@@ -238,6 +238,9 @@ func (p Page) Answers() bool { return office.MayAnswer(p.Actor) }
 // MayAsk tells whether the actor may ask and answer questions.
 func (p Page) MayAsk() bool { return office.MayAsk(p.Actor) }
 
+// Founds tells whether the actor may set up the office, its programmes and projects.
+func (p Page) Founds() bool { return office.MayFound(p.Actor) }
+
 // Rules tells whether the actor may change rules and checks.
 func (p Page) Rules() bool { return office.MayRule(p.Actor) }
 

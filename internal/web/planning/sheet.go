@@ -1,0 +1,130 @@
+package planning
+
+import (
+	"fmt"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/office/planning"
+	"turret/internal/web/shell"
+)
+
+// Template is the page of a part of a plan.
+var Template = shell.Parse(files, "sheet.html")
+
+// Page is what it shows. Sheet is nil where there is no such project or part.
+type Page struct {
+	shell.Page
+	Sheet  *planning.Sheet
+	Part   string
+	Codes  []planning.Choice
+	Faults map[string]string // by field
+}
+
+// faultsKey is of the faults that a form was refused for.
+type faultsKey struct{}
+
+// Get answers /plan/{project}/{part}.
+func Get(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		project, part := shell.Param(c, "project"), shell.Param(c, "part")
+		p := &Page{Page: shell.NewPage(c, site, "Plan of "+project), Part: part}
+		p.Step = "setup"
+		p.Faults = fiber.Locals[map[string]string](c, faultsKey{})
+		ctx, room := c.Context(), planning.In(site.Office)
+		var err error
+		if p.Sheet, err = room.Sheet(ctx, p.Actor, project, part, c.Query("until")); err != nil {
+			return err
+		}
+		if p.Sheet == nil {
+			c.Status(fiber.StatusNotFound)
+		} else if part == planning.Money {
+			if p.Codes, err = room.Codes(ctx, p.Actor); err != nil {
+				return err
+			}
+		}
+		return shell.RenderPart(c, Template, "plain", p)
+	}
+}
+
+// Link is the address of a part.
+func (p *Page) Link(part string) string {
+	return "/plan/" + url.PathEscape(p.Sheet.Code) + "/" + part
+}
+
+// Name is the name of a field, with a letter that tells what it is of.
+func (p *Page) Name(of string, row int, column string) string {
+	return fmt.Sprintf("%s:%d:%s", of, row, column)
+}
+
+// Value is what a cell shows: what was typed where the form is shown again.
+func (p *Page) Value(row, column int) string {
+	return p.Field(p.Name("f", row, p.Sheet.Columns[column].Name), p.Sheet.Rows[row].Cells[column])
+}
+
+// Fault tells why a cell was refused, or "".
+func (p *Page) Fault(row int, column string) string { return p.Faults[p.Name("f", row, column)] }
+
+// Mark is the revision that the form was shown at.
+func (p *Page) Mark() string { return p.Field("mark", strconv.FormatInt(p.Sheet.Revision, 10)) }
+
+// Post keeps what was typed.
+func Post(site *shell.Site) fiber.Handler {
+	again := Get(site)
+	return func(c fiber.Ctx) error {
+		project, part := shell.Param(c, "project"), shell.Param(c, "part")
+		typed, places := typedOf(c)
+		faults, err := planning.In(site.Office).Save(c.Context(), shell.Actor(c), shell.Mark(c), project, part, typed)
+		if len(faults) > 0 {
+			by := make(map[string]string)
+			for _, f := range faults {
+				by[fmt.Sprintf("f:%d:%s", places[f.Row], column(part, f.Column, &typed[f.Row]))] = f.Why
+			}
+			fiber.Locals(c, faultsKey{}, by)
+		}
+		to := shell.WithDone("/plan/"+url.PathEscape(project)+"/"+part, "It is kept, as one change.")
+		if until := c.Query("until"); until != "" {
+			to = shell.Adding(to, "until", until)
+		}
+		return shell.Settle(c, err, again, to)
+	}
+}
+
+// column is the one of the grid that a fault belongs to: of an amount its period, where
+// that can be told.
+func column(part, at string, t *planning.Typed) string {
+	if part != planning.Money || at == "cost_code" {
+		return at
+	}
+	for c, x := range t.Cells {
+		if c != "cost_code" && x.Text != x.Was {
+			return c
+		}
+	}
+	return "cost_code"
+}
+
+// typedOf reads the rows of a form, and their places on the page.
+func typedOf(c fiber.Ctx) (rows []planning.Typed, places []int) {
+	at := make(map[int]int)
+	for k, v := range c.Request().PostArgs().All() {
+		of, rest, _ := strings.Cut(string(k), ":")
+		row, name, ok := strings.Cut(rest, ":")
+		n, err := strconv.Atoi(row)
+		if of != "f" || !ok || err != nil {
+			continue
+		}
+		i, known := at[n]
+		if !known {
+			i = len(rows)
+			at[n] = i
+			places = append(places, n)
+			rows = append(rows, planning.Typed{Key: c.FormValue("k:" + row + ":"), Cells: make(map[string]planning.Cell)})
+		}
+		rows[i].Cells[name] = planning.Cell{Was: c.FormValue("w:" + rest), Text: string(v)}
+	}
+	return rows, places
+}
