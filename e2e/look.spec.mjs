@@ -27,9 +27,14 @@ const roles = ["administrator", "analyst", "executive", "lead"];
 const theirs = {
   "/setup/accounts": ["administrator"],
   "/setup/mappings": ["administrator", "analyst"],
+  "/setup/letters": ["administrator", "analyst"],
+  "/begin": ["administrator", "analyst"],
 };
-const whoseIs = (path) =>
-  path.startsWith("/state/") ? ["analyst", "lead"] : (theirs[path] ?? roles);
+const whoseIs = (path) => {
+  if (path.startsWith("/state/")) return ["analyst", "lead"];
+  if (path.startsWith("/plan/")) return theirs["/begin"];
+  return theirs[path] ?? roles;
+};
 
 // Each screen is seen by light by one role, and the first of each folder in the dark by
 // another, on a wide screen or a phone, so that roles, screens and widths take turns; with

@@ -134,8 +134,22 @@ test("a block from a spreadsheet is pasted and kept; what lies outside is told",
   await page.keyboard.press("Control+z");
   await expect(cells.first()).toHaveValue("1000");
   await page.getByRole("button", { name: "Close" }).click();
+  await cells.first().fill("7");
+  await page.keyboard.press("Tab");
+  await page.keyboard.type("8");
+  await page.keyboard.press("Tab"); // what was typed is taken back cell by cell, and done again
+  await page.keyboard.press("Control+z");
+  await expect(cells.nth(1)).toHaveValue("2000");
+  await page.keyboard.press("Control+z");
+  await expect(cells.first()).toHaveValue("1000");
+  await page.keyboard.press("Control+y");
+  await expect(cells.first()).toHaveValue("7");
+  await page.goto("/board"); // at once, by the address
+  await page.goto("/state/FR-02/forecast");
+  await expect(cells.first()).toHaveValue("7");
+  await expect(cells.nth(1)).toHaveValue("2000");
   await page.getByRole("button", { name: "Drop what I typed here" }).click();
-  await expect(cells.first()).not.toHaveValue("1000");
+  await expect(cells.first()).not.toHaveValue("7");
 });
 
 test("an analyst states on a lead's behalf, and two in one cell both are told", async ({

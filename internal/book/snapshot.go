@@ -167,6 +167,14 @@ func (s *Snapshot) Latest() calendar.Period {
 	return last
 }
 
+// LetIn tells whether the leads of a project state for a period that is in checking.
+func (s *Snapshot) LetIn(project int64, p calendar.Period) bool {
+	rows := s.Records.Of(record.LetIn.Kind)
+	return slices.ContainsFunc(rows, func(r portfolio.Row) bool {
+		return record.LetIn.Project.ID(&r) == project && record.LetIn.Period.Of(&r) == p && record.LetIn.State.Or(&r) == "open"
+	})
+}
+
 // First is the first period in which anything was stated, or the current one.
 func (s *Snapshot) First() calendar.Period {
 	if s.first == 0 {

@@ -359,7 +359,7 @@ func mayState(a right.Actor, takes right.Action, s *book.Snapshot, b *store.Batc
 		if err := right.CheckState(a, part.Project, kind.String(), int(at)); err != nil {
 			return err
 		}
-		if s.Checking[at] {
+		if s.Checking[at] && !s.LetIn(part.Project, at) {
 			return office.Refusef(
 				"%s is in checking, so leads state no more for it; send what is missing to an analyst of the office, or state it in the next period.",
 				s.Office.Periods.Name(at),

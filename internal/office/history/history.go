@@ -1,6 +1,7 @@
 package history
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"maps"
@@ -378,4 +379,44 @@ func (b *Batch) Line() string {
 		s += " of " + tell.Plural(b.Projects, "project", "projects")
 	}
 	return s
+}
+
+// Touched is a batch that changed something of a project.
+type Touched struct {
+	Batch
+	Project string
+}
+
+// mostTouched is how many batches Since tells of.
+const mostTouched = 12
+
+// Since lists what others than an actor changed of some projects since a moment, the last
+// first.
+func (o Room) Since(ctx context.Context, a right.Actor, m *office.Moment, projects []string, since time.Time) ([]Touched, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	var out []Touched
+	for _, code := range projects {
+		p := m.Snapshot().Project(code)
+		if p == nil {
+			continue
+		}
+		list, err := o.Store().Batches(ctx, store.HistoryFilter{Project: p.ID, From: since.UnixMilli(), Most: mostTouched})
+		if err != nil {
+			return nil, err
+		}
+		for _, x := range list {
+			b := batchOf(x)
+			if b.Actor == a.Name {
+				continue
+			}
+			if err := o.inWords(ctx, m.Snapshot(), &b); err != nil {
+				return nil, err
+			}
+			out = append(out, Touched{b, code})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Touched) int { return cmp.Compare(b.ID, a.ID) })
+	return out[:min(len(out), mostTouched)], nil
 }

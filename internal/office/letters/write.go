@@ -103,15 +103,15 @@ func (o Room) reader(ctx context.Context, x store.Account, m *office.Moment) (*r
 		return r, nil
 	}
 	r.back = m.Questions(r.Actor)
-	if stating.Open(r.Actor, m) != nil {
-		return r, nil // nothing can be stated any more
-	}
 	desk, err := stating.In(o.Office).Desk(ctx, r.Actor, m)
 	if err != nil {
 		return nil, err
 	}
 	on := m.Snapshot().Office.Remind
 	for _, p := range desk.Projects {
+		if p.Shut {
+			continue
+		}
 		for i, part := range p.Parts {
 			if !part.Mine || part.State != stating.PartMissing || part.Due == 0 {
 				continue

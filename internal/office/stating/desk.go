@@ -2,6 +2,7 @@ package stating
 
 import (
 	"context"
+	"time"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
@@ -27,6 +28,8 @@ type Owes struct {
 	Late       bool
 	Errors     int64 // findings that are open
 	Warnings   int64
+	Minutes    int  // that its last statement took this writer; zero: not known
+	Shut       bool // nothing can be stated of it any more
 	Repeats    bool // something that is owed was stated before, so that it can be confirmed
 }
 
@@ -39,6 +42,9 @@ type Part struct {
 	Last  calendar.Period // when it was stated last; zero: never
 	Draft bool            // something is typed in it and not sent
 }
+
+// minute is one in milliseconds.
+const minute = 60 * 1000
 
 // How a part of a statement stands.
 const (
@@ -61,6 +67,10 @@ func (o Room) Desk(ctx context.Context, a right.Actor, m *office.Moment) (*Desk,
 	if err != nil {
 		return nil, err
 	}
+	spent, err := o.Store().Spent(ctx, a.Account, int64(m.Asked.Number))
+	if err != nil {
+		return nil, err
+	}
 	type part struct {
 		project int64
 		kind    string
@@ -73,7 +83,7 @@ func (o Room) Desk(ctx context.Context, a right.Actor, m *office.Moment) (*Desk,
 	}
 	today, s, at := calendar.DateIn(o.Clock()), m.Snapshot(), m.Asked.Number
 	for _, p := range s.Projects() {
-		x := Owes{Code: p.Code, Name: p.Name}
+		x := Owes{Code: p.Code, Name: p.Name, Minutes: int((spent[p.ID] + minute - 1) / minute), Shut: Open(a, m, p.Code) != nil}
 		any := false
 		for i := range Sections {
 			section := &Sections[i]
@@ -141,4 +151,20 @@ func (o Room) Drafted(ctx context.Context, a right.Actor, m *office.Moment) (map
 		out[p.Code][section.Kind] = true
 	}
 	return out, err
+}
+
+// away is how long someone was not at their desk when they come anew.
+const away = int64(30 * minute)
+
+// Visit notes that an actor is at their desk, and gives when they were there before; the
+// zero time where they never were.
+func (o Room) Visit(ctx context.Context, a right.Actor) (time.Time, error) {
+	if err := right.Check(a, right.Keep); err != nil {
+		return time.Time{}, err
+	}
+	before, err := o.Store().Visit(ctx, a.Account, o.Now(), away)
+	if err != nil || before == 0 {
+		return time.Time{}, err
+	}
+	return time.UnixMilli(before).UTC(), nil
 }

@@ -74,13 +74,14 @@ func lastStated(list []store.Stated, kind portfolio.PartKind, at calendar.Period
 	return last
 }
 
-// Open tells why nothing can be stated for a moment's period by an actor; nil where it
-// can.
-func Open(a right.Actor, m *office.Moment) error {
+// Open tells why nothing can be stated of a project, or, with "", of any, for a moment's
+// period by an actor; nil where it can.
+func Open(a right.Actor, m *office.Moment, project string) error {
+	p := m.Snapshot().Project(project)
 	switch {
 	case m.Asked.Closed:
 		return office.Refusef("%s is closed: what was stated for it stays as it is. State the next period.", m.Asked.Name)
-	case m.Asked.Checking() && !right.May(a, right.State):
+	case m.Asked.Checking() && !right.May(a, right.State) && (p == nil || !m.Snapshot().LetIn(p.ID, m.Asked.Number)):
 		return office.Refusef("%s is in checking, so leads state no more for it. What you typed is kept; tell an analyst of the office what is missing.", m.Asked.Name)
 	}
 	return nil
@@ -96,6 +97,11 @@ type Sheet struct {
 	Stated        bool      // something of the kind was stated for the period
 	Owed          bool
 	Due           calendar.Date
+
+	By     string // who stated it for the period, and when; "" where nobody did
+	At     time.Time
+	Batch  int64
+	Repeat bool // as it was before
 
 	typed map[string]Typed
 }
@@ -123,10 +129,28 @@ func (o Room) sheet(ctx context.Context, a right.Actor, s *subject) (*Sheet, err
 		inOrder(g, "start", "finish")
 		inOrder(g, "actual_start", "actual_finish")
 	}
-	return &Sheet{
+	out := &Sheet{
 		Section: s.Section, Project: s.project.Code, Name: s.project.Name, Currency: string(s.project.Currency), Grid: g,
 		Since: since, Stated: s.stated, Owed: s.snap.Office.Owes(s.project, s.Kind, s.at), Due: s.snap.Office.DueOn(s.Name, s.at), typed: typed,
-	}, nil
+	}
+	return out, o.by(ctx, s, out)
+}
+
+// by tells who stated what holds of a section for the period.
+func (o Room) by(ctx context.Context, s *subject, out *Sheet) error {
+	for _, x := range s.snap.Stated[s.project.ID] {
+		if x.Kind == s.Kind && calendar.Period(x.Version) == s.at {
+			out.Batch = x.Batch
+		}
+	}
+	if out.Batch == 0 {
+		return nil
+	}
+	named, err := o.Store().BatchesNamed(ctx, []int64{out.Batch})
+	if b, ok := named[out.Batch]; ok {
+		out.By, out.At, out.Repeat = b.Actor, time.UnixMilli(b.At).UTC(), b.Origin == office.Confirmed
+	}
+	return err
 }
 
 // Summary is what a project's statement would be if it were sent: its sections, and
@@ -341,13 +365,18 @@ func clash(x *Sheet) (text string) {
 // Send states what an actor has typed of a project, in one batch, and gives the batch.
 // What was sent is no draft any more; what was typed meanwhile still is.
 func (o Room) Send(ctx context.Context, a right.Actor, m *office.Moment, project string) (int64, error) {
-	if err := Open(a, m); err != nil {
+	if err := Open(a, m, project); err != nil {
 		return 0, err
 	}
 	var took sent
 	r, err := entry.In(o.Office).Enter(ctx, a, o.form(a, m, project, &took))
 	if err != nil {
 		return 0, err
+	}
+	if p := m.Snapshot().Project(project); p != nil && len(took) > 0 {
+		if err := o.Store().Spend(ctx, a.Account, p.ID, int64(m.Asked.Number), o.Now()); err != nil {
+			return r.Revision, err
+		}
 	}
 	for name, typed := range took {
 		s, err := o.subject(a, m, project, name)
@@ -375,7 +404,7 @@ func (o Room) Send(ctx context.Context, a right.Actor, m *office.Moment, project
 // none named, of all that are owed for the moment's period and not stated. It is a
 // statement of its own.
 func (o Room) Confirm(ctx context.Context, a right.Actor, m *office.Moment, project string, only ...string) error {
-	if err := Open(a, m); err != nil {
+	if err := Open(a, m, project); err != nil {
 		return err
 	}
 	at := m.Asked.Number

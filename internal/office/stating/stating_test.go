@@ -13,6 +13,7 @@ import (
 	"turret/internal/office"
 	"turret/internal/office/account"
 	"turret/internal/office/entry"
+	"turret/internal/office/history"
 	"turret/internal/office/officetest"
 	"turret/internal/office/stating"
 	"turret/internal/right"
@@ -354,4 +355,92 @@ func TestShutPeriods(t *testing.T) {
 	_, err = room.Send(ctx, ann, july(t, o), "A")
 	require.NoError(t, err, "an analyst states on a lead's behalf")
 	require.True(t, errors.Is(room.Confirm(ctx, ada, july(t, o), "A"), office.ErrRefused))
+}
+
+// TestLetIn: in checking one project is let in again, the other stays out, through files
+// too; shut again it is out.
+func TestLetIn(t *testing.T) {
+	o := harbour(t)
+	ada := officetest.Admitted(t, o, "ada", right.Lead, "A", "B")
+	officetest.GatherMap(t, o, map[string]string{"periods.csv": "period,state\n2026-07,in checking\n", "let_in.csv": "project,period,reason\nA,2026-07,steel\n"})
+	typed(t, o, ada, "progress", map[string]string{"1/percent": "60"})
+	_, err := stating.In(o).Send(ctx, ada, july(t, o), "A")
+	require.NoError(t, err)
+	require.ErrorContains(t, stating.In(o).Confirm(ctx, ada, july(t, o), "B"), "in checking")
+	percent := 69
+	file := func(project string) error {
+		percent++
+		_, err := entry.In(o).Gather(ctx, ada, []entry.File{officetest.File("progress.csv", fmt.Sprintf("project,activity,period,percent\n%s,1,2026-07,%d\n", project, percent))}, nil, entry.Options{})
+		return err
+	}
+	require.NoError(t, file("A"))
+	require.ErrorContains(t, file("B"), "in checking")
+	d, err := stating.In(o).Desk(ctx, ada, july(t, o))
+	require.NoError(t, err)
+	require.Equal(t, []bool{false, true}, []bool{d.Projects[0].Shut, d.Projects[1].Shut})
+	officetest.GatherMap(t, o, map[string]string{"let_in.csv": "project,period,state\nA,2026-07,shut\n"})
+	require.ErrorContains(t, file("A"), "in checking")
+}
+
+// TestMinutesLastTime: the desk tells how long the last statement took: here 90 seconds
+// between two cells and 30 until it was sent, so two minutes; a pause counts two minutes.
+func TestMinutesLastTime(t *testing.T) {
+	o := harbour(t)
+	ada := officetest.Admitted(t, o, "ada", right.Lead, "A")
+	now := o.Clock()
+	o.SetClock(func() time.Time { return now })
+	minutes := func() int {
+		officetest.Take(t, o, entry.Options{})
+		d, err := stating.In(o).Desk(ctx, ada, officetest.Moment(t, o, office.Ask{At: "2026-08", Own: true}))
+		require.NoError(t, err)
+		return d.Projects[0].Minutes
+	}
+	typed(t, o, ada, "progress", map[string]string{"1/percent": "55"})
+	now = now.Add(90 * time.Second)
+	typed(t, o, ada, "progress", map[string]string{"1/percent": "60"})
+	require.Zero(t, minutes(), "nothing was sent")
+	now = now.Add(30 * time.Second)
+	_, err := stating.In(o).Send(ctx, ada, july(t, o), "A")
+	require.NoError(t, err)
+	require.Equal(t, 2, minutes())
+	s, err := stating.In(o).Sheet(ctx, ada, july(t, o), "A", "progress")
+	require.NoError(t, err)
+	require.Equal(t, ada.Name, s.By)
+	require.True(t, now.Equal(s.At))
+	require.False(t, s.Repeat)
+}
+
+// TestTakingBackAStatement: what was sent is taken back like any other change.
+func TestTakingBackAStatement(t *testing.T) {
+	o := harbour(t)
+	ada := officetest.Admitted(t, o, "ada", right.Lead, "A")
+	before := sheet(t, o, ada, "progress")
+	typed(t, o, ada, "progress", map[string]string{"1/percent": "60"})
+	batch, err := stating.In(o).Send(ctx, ada, july(t, o), "A")
+	require.NoError(t, err)
+	_, err = history.In(o).Undo(ctx, officetest.Operator, batch, false)
+	require.NoError(t, err)
+	require.Equal(t, before, sheet(t, o, ada, "progress"))
+}
+
+// TestSince: others' changes of some projects, and not one's own.
+func TestSince(t *testing.T) {
+	o := harbour(t)
+	ada := officetest.Admitted(t, o, "ada", right.Lead, "A")
+	since := o.Clock().Add(-time.Second)
+	o.SetClock(func() time.Time { return since.Add(time.Minute) })
+	typed(t, o, ada, "progress", map[string]string{"1/percent": "60"})
+	_, err := stating.In(o).Send(ctx, ada, july(t, o), "A")
+	require.NoError(t, err)
+	officetest.GatherMap(t, o, map[string]string{"progress.csv": "project,activity,period,percent\nB,1,2026-07,9\n"})
+	touched := func(projects ...string) (out []string) {
+		list, err := history.In(o).Since(ctx, ada, july(t, o), projects, since.Add(30*time.Second))
+		require.NoError(t, err)
+		for _, x := range list {
+			out = append(out, x.Project+" "+x.How())
+		}
+		return out
+	}
+	require.Empty(t, touched("A"), "one's own")
+	require.Equal(t, []string{"B gathered"}, touched("A", "B", "gone"))
 }

@@ -1,5 +1,6 @@
 // A grid of cells: arrows move, a block pasted from a spreadsheet fills from
-// the cell on, changed cells show, and Ctrl+Z takes the last paste back.
+// the cell on, changed cells show. Ctrl+Z takes back what was typed or pasted, cell by
+// cell or a block at once, and Ctrl+Y does it again.
 const cells = (grid) =>
   [...grid.querySelectorAll("tbody tr")].map((r) => [
     ...r.querySelectorAll("input.cell"),
@@ -14,12 +15,36 @@ function place(input) {
   return null;
 }
 
+const shown = (input) =>
+  input.defaultValue ?? input.querySelector("[selected]")?.value ?? "";
 const show = (input) =>
-  input.classList.toggle("changed", input.value !== input.defaultValue);
+  input.classList.toggle("changed", input.value !== shown(input));
 
 const isCell = (e) => e.target.classList?.contains("cell");
 
-let pasted = [];
+let done = []; // steps: lists of cells with what they were and became
+let undone = [];
+
+function step(cells) {
+  done.push(cells);
+  undone = [];
+}
+
+// Moves one step from a stack to the other; false where there is none on this page.
+function move(from, to, which) {
+  const cells = from.pop();
+  if (!cells?.[0][0].isConnected) {
+    from.length = 0;
+    return false;
+  }
+  for (const [input, ...values] of cells) {
+    input.value = input.dataset.before = values[which];
+    show(input);
+  }
+  to.push(cells);
+  cells[0][0].focus();
+  return true;
+}
 
 // Who keeps what is typed hears of what was pasted too.
 const tell = (input) =>
@@ -34,32 +59,41 @@ function say(text) {
 document.addEventListener("input", (e) => {
   if (isCell(e)) show(e.target);
 });
+document.addEventListener("focusin", (e) => {
+  if (isCell(e)) e.target.dataset.before = e.target.value;
+});
+document.addEventListener("change", (e) => {
+  const { before } = e.target.dataset;
+  if (!isCell(e) || before === undefined || before === e.target.value) return;
+  step([[e.target, before, e.target.value]]);
+  e.target.dataset.before = e.target.value;
+});
 
 document.addEventListener("keydown", (e) => {
   if (!isCell(e) || e.altKey) return;
-  if ((e.ctrlKey || e.metaKey) && e.key === "z" && pasted.length) {
-    e.preventDefault();
-    for (const [input, value] of pasted) {
-      input.value = value;
-      show(input);
+  if (e.ctrlKey || e.metaKey) {
+    const key = e.key.toLowerCase();
+    const again = key === "y" || (key === "z" && e.shiftKey);
+    if (key !== "z" && !again) return;
+    if (e.target.value !== e.target.dataset.before) return; // the cell's own is first
+    if (again ? move(undone, done, 1) : move(done, undone, 0)) {
+      e.preventDefault();
+      tell(document.activeElement);
     }
-    pasted = [];
-    tell(e.target);
     return;
   }
-  if (e.ctrlKey || e.metaKey) return;
   const at = place(e.target);
   const { selectionStart: from, selectionEnd: to, value } = e.target;
-  const step = {
+  const way = {
     ArrowUp: [-1, 0],
     ArrowDown: [1, 0],
     Enter: [1, 0],
     ArrowLeft: from === 0 && to === 0 && [0, -1],
     ArrowRight: from === value.length && to === value.length && [0, 1],
   }[e.key];
-  if (!step || !at) return;
+  if (!way || !at) return;
   e.preventDefault();
-  const next = at.rows[at.r + step[0]]?.[at.c + step[1]];
+  const next = at.rows[at.r + way[0]]?.[at.c + way[1]];
   next?.focus();
   next?.select();
 });
@@ -70,7 +104,7 @@ document.addEventListener("paste", (e) => {
   if (!/[\t\n]/.test(text.trimEnd())) return;
   const at = place(e.target);
   e.preventDefault();
-  pasted = [];
+  const pasted = [];
   let outside = 0;
   text
     .replace(/\r?\n$/, "")
@@ -82,11 +116,12 @@ document.addEventListener("paste", (e) => {
           outside += cell.trim() ? 1 : 0;
           return;
         }
-        pasted.push([input, input.value]);
-        input.value = cell;
+        pasted.push([input, input.value, cell]);
+        input.value = input.dataset.before = cell;
         show(input);
       }),
     );
+  step(pasted);
   tell(e.target);
   if (outside)
     say(

@@ -40,7 +40,7 @@ func (p *Page) Beside() *shell.Entry {
 
 // Inside is where more of a record is typed than its form has; nil for nowhere.
 func (p *Page) Inside(r structure.RegisterRow) *shell.Entry {
-	if p.Kind == record.Projects.Kind {
+	if p.Kind == record.Projects.Kind && p.May {
 		return &shell.Entry{Path: "/plan/" + url.PathEscape(r.Cells["project"]) + "/activities", Name: "plan"}
 	}
 	return nil

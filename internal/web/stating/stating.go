@@ -7,6 +7,7 @@ import (
 	"net/url"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -16,6 +17,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office/asking"
+	"turret/internal/office/history"
 	"turret/internal/office/stating"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -160,7 +162,7 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 			p.Facts = p.facts()
 		}
 	}
-	if err := stating.Open(p.Actor, f.Moment); err != nil {
+	if err := stating.Open(p.Actor, f.Moment, code); err != nil {
 		p.Shut = err.Error()
 	}
 	p.Says = says(p.Summary)
@@ -324,6 +326,8 @@ type DeskPage struct {
 	Sentence []shell.Phrase
 	Shut     string
 	Threads  []asking.Thread // that wait for who reads
+	Since    time.Time       // when they were here before
+	Changed  []history.Touched
 }
 
 // GetDesk answers /desk.
@@ -341,14 +345,37 @@ func GetDesk(site *shell.Site) fiber.Handler {
 		if p.Threads, err = asking.In(site.Office).Threads(c.Context(), p.Actor, asking.Which{Mine: true}); err != nil {
 			return err
 		}
+		if p.Leads() && !f.Moment.Empty {
+			if err := p.changed(c, site); err != nil {
+				return err
+			}
+		}
 		if !f.Moment.Empty {
-			if err := stating.Open(p.Actor, f.Moment); err != nil {
+			if err := stating.Open(p.Actor, f.Moment, ""); err != nil {
 				p.Shut = err.Error()
 			}
 			p.Sentence = p.say()
 		}
 		return shell.Render(c, DeskTemplate, p)
 	}
+}
+
+// changed tells what others changed on the projects since who reads was here before.
+func (p *DeskPage) changed(c fiber.Ctx, site *shell.Site) (err error) {
+	if p.Since, err = stating.In(site.Office).Visit(c.Context(), p.Actor); err != nil || p.Since.IsZero() {
+		return err
+	}
+	var codes []string
+	for _, x := range p.Desk.Projects {
+		codes = append(codes, x.Code)
+	}
+	p.Changed, err = history.In(site.Office).Since(c.Context(), p.Actor, p.Moment, codes, p.Since)
+	return err
+}
+
+// BatchAt is the address of what a batch changed of a project.
+func (p *DeskPage) BatchAt(x history.Touched) string {
+	return fmt.Sprintf("/history/%d?project=%s", x.ID, url.QueryEscape(x.Project))
 }
 
 // say tells what is owed.

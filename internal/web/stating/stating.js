@@ -13,11 +13,13 @@ function begin() {
     for (const cell of cells(form)) cell.dataset.kept ??= cell.value;
 }
 
-function keep(form) {
+// taken are the values of the cells that differ from what was kept, which then they
+// are; nothing where none does.
+function taken(form) {
   clearTimeout(due);
   due = undefined;
   const changed = [...cells(form)].filter(differs);
-  if (!changed.length) return sending;
+  if (!changed.length) return undefined;
   const values = { do: "keep", _csrf: form.elements._csrf.value };
   for (const cell of changed) {
     values[cell.name] = cell.value;
@@ -25,6 +27,12 @@ function keep(form) {
     cell.dataset.kept = cell.value;
     cell.classList.toggle("changed", cell.value !== cell.dataset.is);
   }
+  return values;
+}
+
+function keep(form) {
+  const values = taken(form);
+  if (!values) return sending;
   const typed = form.querySelectorAll(".cell.changed").length;
   const note = document.querySelector(".parts [aria-current] small");
   if (typed) note.textContent = `${typed} typed`;
@@ -84,6 +92,18 @@ document.addEventListener(
   },
   true,
 );
+
+// A window that is closed, or another address, takes no time to be asked.
+addEventListener("pagehide", () => {
+  const form = document.querySelector("form.stating");
+  const values = form && taken(form);
+  if (values)
+    fetch(form.dataset.keep + location.search, {
+      method: "POST",
+      body: new URLSearchParams(values),
+      keepalive: true,
+    });
+});
 
 begin();
 document.addEventListener("htmx:afterSettle", begin);
