@@ -21,6 +21,11 @@ var strict = map[string]bool{
 	"checks_off": true,
 	"answers":    true,
 	"overrides":  true,
+	"owing":      true,
+	"stating":    true,
+	"let_in":     true,
+	"questions":  true,
+	"replies":    true,
 	"periods":    true,
 }
 

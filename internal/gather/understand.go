@@ -578,7 +578,7 @@ func tableOfHead(head []Cell) *record.Kind {
 				n++
 			}
 		}
-		if !namesKeys(t, head) {
+		if !namesKeys(t, head) || strict[t.Name] && !whole(t, head) {
 			n = 0
 		}
 		if n > best {
@@ -592,6 +592,19 @@ func tableOfHead(head []Cell) *record.Kind {
 		return most[0]
 	}
 	return nil
+}
+
+// whole tells whether a header has nothing but columns of a table, and more than its key.
+func whole(t *record.Kind, head []Cell) bool {
+	says := false
+	for _, c := range head {
+		i := t.Index(canonical(c.Text))
+		if i < 0 {
+			return false
+		}
+		says = says || !t.Columns[i].Key
+	}
+	return says
 }
 
 // namesKeys tells whether a canonical header names all that a row must state.

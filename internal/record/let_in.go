@@ -11,6 +11,9 @@ var LetIn = func() *letInKind {
 		if p := k.Period.Of(x.After); !x.Same && r.Closed(p) {
 			return "period", r.PeriodCode(p) + " is closed, so nothing is stated for it any more"
 		}
+		if k.State.Or(x.After) == "open" && !k.Reason.Said(x.After) {
+			return "reason", "say what is still to be stated"
+		}
 		return "", ""
 	}
 	k.Touches = Names
