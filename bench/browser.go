@@ -193,6 +193,21 @@ func paintStep(ctx context.Context, dir string) (result, error) {
 	return r, nil
 }
 
+// keysStep types into a statement of 60 rows and 36 columns in the browser.
+func keysStep(ctx context.Context, dir string) (result, error) {
+	addr, _, stop, err := start(dir, "serve", "--db", database(dir))
+	if err != nil {
+		return nil, err
+	}
+	defer stop()
+	out, err := exec.CommandContext(ctx, "node", "bench/keys.mjs", "http://"+addr, "bench", password, "/state/"+code(7)+"/forecast").Output()
+	if err != nil {
+		return nil, fmt.Errorf("node bench/keys.mjs: %w", err)
+	}
+	took, err := strconv.ParseFloat(strings.TrimSpace(string(out)), 64)
+	return result{"stating: from a key to the painted cell, 95th percentile": took}, err
+}
+
 // start runs the program until it answers on an address of its own.
 func start(dir string, args ...string) (addr string, pid int, stop func(), err error) {
 	l, err := net.Listen("tcp", "127.0.0.1:0")

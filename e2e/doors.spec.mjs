@@ -105,6 +105,7 @@ test("a lead does not reach what is not theirs", async ({
     "Projects",
     "What is owed",
     "Who states",
+    "Let in again",
     "Cost codes",
     "Cost centres",
     "Shares",

@@ -6,7 +6,6 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { chromium } from "@playwright/test";
-import { admit, begin, enter } from "./begin.mjs";
 import { launch, signIn, viewport } from "./browser.mjs";
 
 const base = process.argv[2] ?? "http://127.0.0.1:8484";
@@ -18,7 +17,6 @@ const pages = {
   exceptions: "/exceptions",
   map: "/map?box=4,14,-2,34",
   trail: "/project/FR-01?trail=FR-01/cpi&vs=2026-10",
-  proposal: "/baseline?of=QS-01&version=2",
   money: "/money?of=FR-01&vs=2026-08",
   bridge: "/money/bridge?vs=2026-08",
 };
@@ -37,8 +35,9 @@ async function shoot(name, path) {
 await signIn(page, "executive", base);
 for (const [name, path] of Object.entries(pages)) await shoot(name, path);
 
-// A lead's desk, and a statement that is being typed.
-if (!only || ["desk", "state"].includes(only)) {
+// A lead's desk, a statement that is being typed, looked over before it is sent, and a
+// question with its answer.
+if (!only || ["desk", "state", "forecast", "send", "question"].includes(only)) {
   const lead = await browser.newPage({ viewport });
   await signIn(lead, "lead", base);
   await lead.waitForURL(/desk/);
@@ -54,8 +53,24 @@ if (!only || ["desk", "state"].includes(only)) {
   }
   await lead.getByText("Kept, and not sent yet.").waitFor();
   await lead.screenshot({ path: `${dir}/state.png` });
-  await lead.getByRole("button", { name: "Keep as a draft" }).click();
-  await lead.getByRole("button", { name: "Drop what I typed here" }).click();
+  await lead.goto(base + "/state/QS-05/forecast");
+  for (const [nth, amount] of [
+    [0, "31 000"],
+    [1, "28 500"],
+  ]) {
+    await lead.locator("input.cell").nth(nth).fill(amount);
+    await lead.keyboard.press("Tab");
+  }
+  await lead.getByText("Kept, and not sent yet.").waitFor();
+  await lead.screenshot({ path: `${dir}/forecast.png` });
+  await lead.goto(base + "/state/QS-05/send");
+  await lead.screenshot({ path: `${dir}/send.png` });
+  for (const part of ["progress", "forecast"]) {
+    await lead.goto(base + "/state/QS-05/" + part);
+    await lead.getByRole("button", { name: "Drop what I typed here" }).click();
+  }
+  await lead.goto(base + "/question/FR-02/Q1");
+  await lead.screenshot({ path: `${dir}/question.png` });
   await lead.close();
 }
 
@@ -69,10 +84,6 @@ const shot = async (name, target = analyst) => {
 if (!only || only.startsWith("brief")) {
   await analyst.goto(base + "/brief?vs=2026-10");
   await shot("brief");
-  await analyst.goto(base + "/brief?of=FR-01");
-  await analyst.setViewportSize({ width: 1280, height: 1250 });
-  await shot("brief-page", analyst.locator(".paper svg"));
-  await analyst.setViewportSize(viewport);
 }
 if (!only || ["check", "rules"].includes(only)) {
   await analyst.goto(base + "/check");
@@ -85,27 +96,6 @@ if (!only || ["check", "rules"].includes(only)) {
     .click();
   await analyst.waitForSelector(".effect");
   await shot("rules");
-}
-if (!only || only === "periods") {
-  // The demonstration keeps months, so weeks are drawn in an office that begins.
-  const other = "http://127.0.0.1:8495";
-  const { server, welcome } = await begin(other);
-  const pen = await browser.newPage({ viewport });
-  await admit(pen, browser, other, welcome, { ines: "Ines Marlow" });
-  await (await pen.context()).clearCookies();
-  await enter(pen, other, "ines");
-  await pen.goto(other + "/setup/periods");
-  await pen.getByLabel("Dates").fill("3");
-  await pen.getByLabel("Forecast").fill("5");
-  await pen.getByRole("button", { name: "Keep the days" }).click();
-  await pen.waitForURL(/done=/);
-  await pen.getByLabel("First day").fill("2026-03-30");
-  await pen.getByLabel("Fiscal year", { exact: true }).fill("FY27");
-  await pen.getByRole("button", { name: "Draw them" }).click();
-  await pen.getByText("drawn and not kept yet").waitFor();
-  await pen.evaluate(() => document.fonts.ready);
-  await pen.screenshot({ path: `${dir}/periods.png` });
-  server.kill();
 }
 if (!only || only.startsWith("gather")) {
   await analyst.goto(base + "/gather");

@@ -22,7 +22,8 @@ type Section struct {
 	rows  func(*subject, *Grid) []map[string]string
 }
 
-// Sections are the parts of a statement, in the order in which they are walked.
+// Sections are the parts of a statement that can be owed, in the order in which they are
+// walked.
 var Sections = []Section{
 	{"progress", "Dates and progress", portfolio.ProgressPart, "progress", layProgress, changedRows},
 	{"forecast", "Forecast", portfolio.ForecastPart, "costs", layAmounts, amountRows},
@@ -31,10 +32,25 @@ var Sections = []Section{
 	{"narratives", "Words", portfolio.NarrativePart, "narratives", layWords, changedRows},
 }
 
+// steps is the section of steps that are ticked: progress of another form, owed and
+// stated with it.
+var steps = Section{"steps", "Steps", portfolio.StepPart, "steps", laySteps, stepRows}
+
+// walked are all sections, in the order in which they are walked.
+var walked = slices.Insert(slices.Clone(Sections), 1, steps)
+
+// right is the kind of statement that lets someone state a section.
+func (s *Section) right() string {
+	if s.Kind == portfolio.StepPart {
+		return portfolio.ProgressPart.String()
+	}
+	return s.Name
+}
+
 // sectionNamed finds a section; nil where there is none of that name.
 func sectionNamed(name string) *Section {
-	if i := slices.IndexFunc(Sections, func(s Section) bool { return s.Name == name }); i >= 0 {
-		return &Sections[i]
+	if i := slices.IndexFunc(walked, func(s Section) bool { return s.Name == name }); i >= 0 {
+		return &walked[i]
 	}
 	return nil
 }
@@ -46,6 +62,7 @@ type subject struct {
 	project *portfolio.Project
 	at      calendar.Period
 	stated  bool // something of the kind was stated for the period
+	today   calendar.Date
 }
 
 // Grid is what a section shows to be typed in: a row for each thing it speaks of.

@@ -20,7 +20,7 @@ import (
 // May tells whether an actor may state a kind for a project in a moment's period.
 func May(a right.Actor, m *office.Moment, project string, kind portfolio.PartKind) bool {
 	p := m.Snapshot().Project(project)
-	return p != nil && right.CheckState(a, p.ID, kind.String(), int(m.Asked.Number)) == nil
+	return p != nil && right.CheckState(a, p.ID, (&Section{Name: kind.String(), Kind: kind}).right(), int(m.Asked.Number)) == nil
 }
 
 // subject is a section that an actor may state, for a moment's period.
@@ -36,16 +36,16 @@ func (o Room) subject(a right.Actor, m *office.Moment, project, name string) (*s
 	if p == nil {
 		return nil, office.Refusef("There is no project %q.", project)
 	}
-	if err := right.CheckState(a, p.ID, section.Name, int(m.Asked.Number)); err != nil {
+	if err := right.CheckState(a, p.ID, section.right(), int(m.Asked.Number)); err != nil {
 		return nil, err
 	}
-	return subjectOn(m.Snapshot(), p, m.Asked.Number, section), nil
+	return o.subjectOn(m.Snapshot(), p, m.Asked.Number, section), nil
 }
 
-func subjectOn(s *book.Snapshot, p *portfolio.Project, at calendar.Period, section *Section) *subject {
+func (o Room) subjectOn(s *book.Snapshot, p *portfolio.Project, at calendar.Period, section *Section) *subject {
 	return &subject{
 		Section: section, snap: s, project: p, at: at,
-		stated: statedFor(s, p.ID, section.Kind, at),
+		stated: statedFor(s, p.ID, section.Kind, at), today: calendar.DateIn(o.Clock()),
 	}
 }
 
@@ -181,13 +181,16 @@ func (s *Summary) Clashing() (n int) {
 // Summary reads what a project's statement would be, and what it would do.
 func (o Room) Summary(ctx context.Context, a right.Actor, m *office.Moment, project string) (*Summary, error) {
 	out := &Summary{}
-	for i := range Sections {
-		if !May(a, m, project, Sections[i].Kind) {
+	for i := range walked {
+		if !May(a, m, project, walked[i].Kind) {
 			continue
 		}
-		x, err := o.Sheet(ctx, a, m, project, Sections[i].Name)
+		x, err := o.Sheet(ctx, a, m, project, walked[i].Name)
 		if err != nil {
 			return nil, err
+		}
+		if x.Kind == portfolio.StepPart && len(x.Grid.Rows) == 0 {
+			continue // it has none
 		}
 		out.Sheets = append(out.Sheets, x)
 	}
@@ -203,7 +206,7 @@ func (o Room) Summary(ctx context.Context, a right.Actor, m *office.Moment, proj
 	}
 	form := o.form(a, m, project, nil)
 	form.Dry = true
-	form.Wrong = func(table string, row int, column, why string) { out.mark(m, project, table, row, column, why) }
+	form.Wrong = func(table string, row int, column, why string) { o.mark(out, m, project, table, row, column, why) }
 	r, err := entry.In(o.Office).Enter(ctx, a, form)
 	if err != nil {
 		if out.Wrong == 0 && !errors.Is(err, office.ErrRefused) {
@@ -223,13 +226,13 @@ func (o Room) Summary(ctx context.Context, a right.Actor, m *office.Moment, proj
 }
 
 // mark puts a refusal at the cell that it is about.
-func (s *Summary) mark(m *office.Moment, project, table string, row int, column, why string) {
+func (o Room) mark(s *Summary, m *office.Moment, project, table string, row int, column, why string) {
 	p := m.Snapshot().Project(project)
 	for _, x := range s.Sheets {
 		if x.Table != table {
 			continue
 		}
-		sub := subjectOn(m.Snapshot(), p, m.Asked.Number, x.Section)
+		sub := o.subjectOn(m.Snapshot(), p, m.Asked.Number, x.Section)
 		rows := x.rows(sub, x.Grid)
 		if row >= len(rows) {
 			row -= len(rows) // of the next section of the table
@@ -290,12 +293,12 @@ func (o Room) rowsOn(
 	}
 	var t tables
 	took = make(sent)
-	for i := range Sections {
-		section := &Sections[i]
-		if right.CheckState(a, p.ID, section.Name, int(at)) != nil {
+	for i := range walked {
+		section := &walked[i]
+		if right.CheckState(a, p.ID, section.right(), int(at)) != nil {
 			continue
 		}
-		sub := subjectOn(s, p, at, section)
+		sub := o.subjectOn(s, p, at, section)
 		x, err := o.sheet(ctx, a, sub)
 		if err != nil {
 			return nil, nil, "", err
@@ -423,7 +426,7 @@ func (o Room) Confirm(ctx context.Context, a right.Actor, m *office.Moment, proj
 				}
 				continue
 			}
-			sub := subjectOn(s, p, at, section)
+			sub := o.subjectOn(s, p, at, section)
 			g, err := section.lay(ctx, sub)
 			if err != nil {
 				return nil, err

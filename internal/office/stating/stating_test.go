@@ -10,6 +10,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/core/figure"
 	"turret/internal/office"
 	"turret/internal/office/account"
 	"turret/internal/office/entry"
@@ -443,4 +444,46 @@ func TestSince(t *testing.T) {
 	}
 	require.Empty(t, touched("A"), "one's own")
 	require.Equal(t, []string{"B gathered"}, touched("A", "B", "gone"))
+}
+
+// TestSteps: steps are ticked with progress: an x is today, the percent of the activity
+// follows from their weights (1 of 1 + 3, so 25), and one that was ticked can be cleared.
+// A project without steps has no such part.
+func TestSteps(t *testing.T) {
+	o := harbour(t)
+	ada := officetest.Admitted(t, o, "ada", right.Lead, "A", "B")
+	parts := func() (out []string) {
+		s, err := stating.In(o).Summary(ctx, ada, july(t, o), "A")
+		require.NoError(t, err)
+		for _, x := range s.Sheets {
+			out = append(out, x.Section.Name)
+		}
+		return out
+	}
+	require.Equal(t, []string{"progress", "forecast", "commitment", "risks", "narratives"}, parts())
+	officetest.GatherMap(t, o, map[string]string{
+		"activities.csv": "project,activity,rule\nA,2,steps\n",
+		"steps.csv":      "project,activity,step,weight,done\nA,2,S1,1,\nA,2,S2,3,\n",
+	})
+	require.Equal(t, []string{"progress", "steps", "forecast", "commitment", "risks", "narratives"}, parts())
+	require.Equal(t, "[2 Deck]2 S1 weight=1\n2 S2 weight=3\n", sheet(t, o, ada, "steps"))
+	typed(t, o, ada, "steps", map[string]string{"2 S1/done": "X"})
+	_, err := stating.In(o).Send(ctx, ada, july(t, o), "A")
+	require.NoError(t, err)
+	require.Equal(t, "[2 Deck]2 S1 weight=1 done=2026-07-30\n2 S2 weight=3\n", sheet(t, o, ada, "steps"))
+	ev := func() int64 {
+		return officetest.ReadingOf(officetest.Moment(t, o, office.Ask{At: "2026-07"}), "A").Value(figure.EV).N
+	}
+	require.Equal(t, int64(3250), ev(), "40 of the piles' 100 and 25 of the deck's, of 300 in all, of a plan of 150")
+	typed(t, o, ada, "steps", map[string]string{"2 S1/done": "", "2 S2/done": "soon"})
+	_, err = stating.In(o).Send(ctx, ada, july(t, o), "A")
+	require.ErrorIs(t, err, office.ErrRefused, "a word is no day")
+	typed(t, o, ada, "steps", map[string]string{"2 S2/done": ""})
+	_, err = stating.In(o).Send(ctx, ada, july(t, o), "A")
+	require.NoError(t, err)
+	require.Equal(t, int64(2000), ev(), "40 of 300")
+	officetest.GatherMap(t, o, map[string]string{"steps.csv": "project,activity,step,done\nA,2,S1,2026-06-01\nA,2,S2,2026-06-02\n"})
+	s, err := stating.In(o).Sheet(ctx, ada, july(t, o), "A", "steps")
+	require.NoError(t, err)
+	require.True(t, s.Grid.Rows[0].Folded, "all were done before")
 }

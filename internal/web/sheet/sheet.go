@@ -57,7 +57,7 @@ type Page struct {
 	Activities []ActivityRow
 	Milestones []Milestone
 	Risks      []Risk
-	Matrix     []MatrixRow
+	Matrix     []tell.MatrixRow
 	Figures    []Section
 	Found      []Found
 	Prev, Next *Beside

@@ -223,48 +223,18 @@ func (p *Page) milestones() {
 // Risk is a risk or issue in force.
 type Risk struct{ Code, Title, Kind, State, Score, Owner, Response string }
 
-// MatrixRow is a likelihood of the risk matrix, the highest first.
-type MatrixRow struct {
-	Likelihood int
-	Cells      []MatrixCell
-}
-
-// MatrixCell holds the open risks of one likelihood and impact.
-type MatrixCell struct {
-	Class string
-	Codes []string
-}
-
 // risks lists risks, and lays the open ones out by likelihood and impact.
 func (p *Page) risks() {
-	const steps = 5
-	by := make(map[[2]int64][]string)
+	var placed []tell.Placed
 	for _, r := range p.Sheet.Risks {
 		score := tell.Dash
 		if r.Likelihood > 0 && r.Impact > 0 {
 			score = fmt.Sprintf("%d × %d = %d", r.Likelihood, r.Impact, r.Likelihood*r.Impact)
 			if r.State != "closed" {
-				key := [2]int64{min(r.Likelihood, steps), min(r.Impact, steps)}
-				by[key] = append(by[key], r.Code)
+				placed = append(placed, tell.Placed{Code: r.Code, Likelihood: r.Likelihood, Impact: r.Impact})
 			}
 		}
 		p.Risks = append(p.Risks, Risk{r.Code, r.Title, r.Kind, r.State, score, r.Owner, r.Response})
 	}
-	if len(by) == 0 {
-		return
-	}
-	for l := int64(steps); l >= 1; l-- {
-		row := MatrixRow{Likelihood: int(l)}
-		for i := int64(1); i <= steps; i++ {
-			c := MatrixCell{Codes: by[[2]int64{l, i}]}
-			switch score := l * i; {
-			case score >= 20:
-				c.Class = "high"
-			case score >= 12:
-				c.Class = "mid"
-			}
-			row.Cells = append(row.Cells, c)
-		}
-		p.Matrix = append(p.Matrix, row)
-	}
+	p.Matrix = tell.Matrix(placed)
 }

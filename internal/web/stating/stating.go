@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -44,7 +45,8 @@ type Page struct {
 	Shut       string // why nothing can be stated, or ""
 	Repeats    bool   // what is owed can be confirmed as it was
 	Missing    []string
-	Facts      *Facts // beside the words; nil elsewhere
+	Facts      *Facts           // beside the words; nil elsewhere
+	Matrix     []tell.MatrixRow // of the risks as they are typed; nil elsewhere
 }
 
 // Facts are what the words of a project stand beside.
@@ -161,6 +163,9 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 		if p.Sheet.Kind == portfolio.NarrativePart {
 			p.Facts = p.facts()
 		}
+		if p.Sheet.Kind == portfolio.RiskPart {
+			p.Matrix = tell.Matrix(placed(p.Sheet))
+		}
 	}
 	if err := stating.Open(p.Actor, f.Moment, code); err != nil {
 		p.Shut = err.Error()
@@ -173,10 +178,41 @@ func (p *Page) link(part string) string {
 	return p.State.To("/state/" + url.PathEscape(p.Code) + "/" + part)
 }
 
+// placed are the risks that are open, as they are typed.
+func placed(s *stating.Sheet) (out []tell.Placed) {
+	for _, r := range s.Grid.Rows {
+		x := tell.Placed{Code: r.Code}
+		open := true
+		for j := range r.Cells {
+			text := r.Cells[j].Value()
+			n, err := strconv.ParseInt(text, 10, 64)
+			switch s.Grid.Columns[j].Name {
+			case "likelihood":
+				x.Likelihood = n
+			case "impact":
+				x.Impact = n
+			case "state":
+				open = text != "closed"
+				continue
+			default:
+				continue
+			}
+			open = open && (err == nil || text == "")
+		}
+		if open {
+			out = append(out, x)
+		}
+	}
+	return out
+}
+
 // AskAbout is where a question on the part is asked.
 func (p *Page) AskAbout() string {
 	if p.Sheet == nil {
 		return p.State.AskPage(p.Code, "")
+	}
+	if p.Sheet.Kind == portfolio.StepPart { // which are progress
+		return p.State.AskPage(p.Code, portfolio.ProgressPart.String())
 	}
 	return p.State.AskPage(p.Code, p.Sheet.Section.Name)
 }
