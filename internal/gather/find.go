@@ -8,27 +8,6 @@ import (
 	"turret/internal/record"
 )
 
-// strict are tables that are only read in their own form: they are Turret's
-// own business, and no one sends them otherwise.
-var strict = map[string]bool{
-	"settings":   true,
-	"boundaries": true,
-	"due_days":   true,
-	"rules":      true,
-	"dimensions": true,
-	"policies":   true,
-	"checks":     true,
-	"checks_off": true,
-	"answers":    true,
-	"overrides":  true,
-	"owing":      true,
-	"stating":    true,
-	"let_in":     true,
-	"questions":  true,
-	"replies":    true,
-	"periods":    true,
-}
-
 // masters are tables that make codes for others: they are only read where a name or a title
 // says so, or someone.
 var masters = map[string]bool{"programmes": true, "cost_codes": true, "cost_centres": true}
@@ -44,7 +23,7 @@ func (f *finder) find() bool {
 			continue
 		}
 		for _, t := range record.Kinds() {
-			if strict[t.Name] || f.m.Table != "" && f.m.Table != t.Name ||
+			if t.Own || f.m.Table != "" && f.m.Table != t.Name ||
 				f.o.Table != nil && f.m.Table == "" && f.o.Table != t {
 				continue
 			}
@@ -63,7 +42,7 @@ func (f *finder) find() bool {
 			}
 		}
 	}
-	if f.t == nil && f.m.Table != "" && !strict[f.m.Table] {
+	if f.t == nil && f.m.Table != "" && !own(f.m.Table) {
 		f.t, f.at, why = record.Named(f.m.Table), f.saidHead(), "none of its heads is known"
 		if f.at < 0 {
 			f.t = nil
@@ -399,4 +378,10 @@ func unfolded(t *record.Kind) string {
 		return "rate"
 	}
 	return ""
+}
+
+// own tells whether a table is one that is read in its own form alone.
+func own(table string) bool {
+	t := record.Named(table)
+	return t != nil && t.Own
 }

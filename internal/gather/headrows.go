@@ -244,7 +244,7 @@ func headsTable(cells []Cell) bool {
 		return false
 	}
 	for _, t := range record.Kinds() {
-		if strict[t.Name] {
+		if t.Own {
 			continue
 		}
 		named := make(map[string]bool)

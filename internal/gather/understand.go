@@ -405,7 +405,7 @@ func (f *finder) canonical() bool {
 // rows: what stands around them may tell it, or it is asked.
 func (f *finder) lacksVersion(t *record.Kind) bool {
 	i := t.Index(t.Version)
-	return i >= 0 && t.Columns[i].Type == record.Period && f.o.Period == 0 && !strict[t.Name] &&
+	return i >= 0 && t.Columns[i].Type == record.Period && f.o.Period == 0 && !t.Own &&
 		!slices.ContainsFunc(f.rows[0].cells, func(c Cell) bool { return canonical(c.Text) == t.Version })
 }
 
@@ -442,7 +442,7 @@ func (f *finder) wordsElsewhere(t *record.Kind) bool {
 			return true
 		}
 		for _, other := range record.Kinds() {
-			if _, weight := called(other, c.Text, f.o.Words); weight > 1 && !strict[other.Name] {
+			if _, weight := called(other, c.Text, f.o.Words); weight > 1 && !other.Own {
 				return true
 			}
 		}
@@ -578,7 +578,7 @@ func tableOfHead(head []Cell) *record.Kind {
 				n++
 			}
 		}
-		if !namesKeys(t, head) || strict[t.Name] && !whole(t, head) {
+		if !namesKeys(t, head) || t.Own && !whole(t, head) {
 			n = 0
 		}
 		if n > best {

@@ -18,6 +18,7 @@ var Answers = func() *answersKind {
 	k.By = k.text("by", "who said it", Stamp, As("said_by"))
 	k.Refuse = k.refuse
 	k.Touches = Sayings
+	k.Own = true
 	return k
 }()
 

@@ -15,6 +15,7 @@ var Boundaries = func() *boundariesKind {
 	k.Last = k.date("last", "last day; without both days the period is none")
 	k.NameCol = k.text("name", "what screens call it; empty: its code")
 	k.Refuse = k.refuse
+	k.Own = true
 	return k
 }()
 

@@ -30,6 +30,7 @@ var Checks = func() *checksKind {
 	k.Says = k.text("says", "of an own check: the sentence; {cpi} stands for a value")
 	k.Refuse = k.refuse
 	k.Touches = Judgement
+	k.Own = true
 	return k
 }()
 

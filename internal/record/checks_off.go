@@ -16,6 +16,7 @@ var ChecksOff = func() *checksOffKind {
 	k.Reason = k.text("reason", "why")
 	k.Refuse = k.refuse
 	k.Touches = Sayings
+	k.Own = true
 	return k
 }()
 

@@ -20,6 +20,7 @@ var Dimensions = func() *dimensionsKind {
 	k.Weight = k.whole("weight", "where overall goes by weight; 1 unless said", Within(0, 1000))
 	k.Refuse = k.refuse
 	k.Touches = Judgement
+	k.Own = true
 	return k
 }()
 

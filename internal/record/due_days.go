@@ -10,6 +10,7 @@ var DueDays = func() *dueDaysKind {
 		Within(-60, 60),
 	)
 	k.Touches = Workings
+	k.Own = true
 	return k
 }()
 

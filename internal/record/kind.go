@@ -119,6 +119,7 @@ type Kind struct {
 	Version string // the column that tells the part: a period or a baseline
 	SQL     string // the table of the database, of records
 	Touches Touch
+	Own     bool // the office's own business: read in its own form alone, since nobody sends it otherwise
 
 	// Refuse gives the column and the reason why a row may not become what a run
 	// makes of it, or nothing. Nil refuses nothing.

@@ -21,6 +21,7 @@ var LetIn = func() *letInKind {
 		Title: "Let in again", Needs: "close and reopen periods",
 		Says: "In checking, leads state no more for a period. One project is let in again here; the others stay out.",
 	}
+	k.Own = true
 	return k
 }()
 

@@ -17,6 +17,7 @@ var Overrides = func() *overridesKind {
 	k.Reason = k.text("reason", "why")
 	k.Refuse = k.refuse
 	k.Touches = Sayings
+	k.Own = true
 	return k
 }()
 

@@ -22,6 +22,7 @@ var Owing = func() *owingKind {
 		Title: "What is owed", Needs: "draw periods and calendars",
 		Says: "Active projects owe progress and a forecast for each period. A rule changes that: for the whole portfolio, a programme, a project, a stage or a state; the nearest to the project holds.",
 	}
+	k.Own = true
 	return k
 }()
 

@@ -14,6 +14,7 @@ var Periods = func() *periodsKind {
 	)
 	k.Refuse = k.refuse
 	k.Touches = Workings
+	k.Own = true
 	return k
 }()
 

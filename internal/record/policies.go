@@ -17,6 +17,7 @@ var Policies = func() *policiesKind {
 	k.WatchShare = k.whole("watch_share", "percent at Watch or Act that make Watch", Within(1, 100))
 	k.Refuse = k.refuse
 	k.Touches = Judgement
+	k.Own = true
 	return k
 }()
 

@@ -20,6 +20,7 @@ var Questions = func() *questionsKind {
 	k.On = k.date("on", "the day on which it was asked", Stamp, As("asked_on"))
 	k.Refuse = k.refuse
 	k.Touches = Names
+	k.Own = true
 	return k
 }()
 
@@ -67,6 +68,7 @@ var Replies = func() *repliesKind {
 	k.On = k.date("on", "the day on which it was answered", Stamp, As("said_on"))
 	k.Refuse = k.refuse
 	k.Touches = Names
+	k.Own = true
 	return k
 }()
 

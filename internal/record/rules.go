@@ -28,6 +28,7 @@ var Rules = func() *rulesKind {
 	k.Title = k.text("title", "what an expression is called")
 	k.Refuse = k.refuse
 	k.Touches = Judgement
+	k.Own = true
 	return k
 }()
 

@@ -15,6 +15,7 @@ var Settings = func() *settingsKind {
 	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, or code_level_ with a role", Key)
 	k.Value = k.text("value", "its value")
 	k.Refuse = k.refuse
+	k.Own = true
 	return k
 }()
 

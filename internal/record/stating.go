@@ -19,6 +19,7 @@ var Stating = func() *statingKind {
 		Title: "Who states", Needs: founding,
 		Says: "The lead of a project states all of it. A deputy, or someone who owes a part of it alone, is let do so here.",
 	}
+	k.Own = true
 	return k
 }()
 
