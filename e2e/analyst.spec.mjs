@@ -73,6 +73,7 @@ test("compares two periods, filters, sorts, saves a view and sends its address",
   await other.getByLabel("Password").fill(password);
   await other.getByRole("button", { name: "Sign in" }).click();
   await expect(other).toHaveURL(page.url());
+  await expect(rows(other)).toHaveCount(texts.length); // once it has come
   expect(await rows(other).allInnerTexts()).toEqual(texts);
   await other.goto("/views");
   await expect(
