@@ -186,6 +186,7 @@ func TestTyping(t *testing.T) {
 		require.NotZero(t, f.Row, "the first row is right")
 	}
 	for why, row := range map[string]planning.Typed{
+		"a1 has a row already":      typed("", "activity", "", "a1", "name", "", "Another"),
 		"a new activity has a code": typed("", "activity", "", "", "name", "", "Nameless"),
 		"the code of A1 stays":      typed("A1", "activity", "A1", "A2"),
 	} {
@@ -203,6 +204,9 @@ func TestTyping(t *testing.T) {
 	require.NoError(t, err)
 	line := money.Rows[0]
 	require.Equal(t, []string{"10", "60", "30.50"}, line.Cells[:3])
+	faults, err = save(planning.Money, typed("", "cost_code", "", "10", "2026-03", "", "500"))
+	require.ErrorIs(t, err, office.ErrRefused, "it would change the line above unseen")
+	require.Equal(t, []planning.Fault{{Row: 0, Column: "cost_code", Why: "10 has a line already; type into that one"}}, faults)
 	faults, err = save(planning.Money, typed(line.Key, "2026-03", "60", "70"), typed(line.Key, "2026-04", "30.50", ""))
 	require.NoError(t, err, faults)
 	m := officetest.Moment(t, o, office.Ask{})

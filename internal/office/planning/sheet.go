@@ -373,6 +373,10 @@ func (o Room) Save(ctx context.Context, a right.Actor, seen int64, project, part
 		}
 		for i := range typed {
 			var some []entry.Row
+			if column, why := now.there(part, &typed[i]); why != "" {
+				faults = append(faults, Fault{i, column, why})
+				return nil, &office.Misfit{Column: column, Why: why}
+			}
 			var err error
 			if part == Money {
 				some, err = moneyRows(project, number, &typed[i])
@@ -405,6 +409,29 @@ func (o Room) Save(ctx context.Context, a right.Actor, seen int64, project, part
 		},
 	})
 	return faults, err
+}
+
+// there tells why a new row is none: what it names has a row already, which would be
+// changed unseen.
+func (out *Sheet) there(part string, t *Typed) (column, why string) {
+	if t.Key != "" {
+		return "", ""
+	}
+	if part != Money {
+		code := strings.TrimSpace(t.Cells["activity"].Text)
+		if code != "" && slices.ContainsFunc(out.Rows, func(r Row) bool { return strings.EqualFold(r.Key, code) }) {
+			return "activity", fmt.Sprintf("%s has a row already; type into that one, or take another code", code)
+		}
+		return "", ""
+	}
+	code := strings.TrimSpace(t.Cells["cost_code"].Text)
+	for _, r := range out.Rows {
+		parts := strings.Split(r.Key, "|")
+		if r.Key != "" && parts[0] == code && parts[1] == "cost" && strings.Join(parts[2:5], "") == "" {
+			return "cost_code", fmt.Sprintf("%s has a line already; type into that one", code)
+		}
+	}
+	return "", ""
 }
 
 // lastOf is the last period that something was typed for, of money.
