@@ -170,7 +170,7 @@ func TestQuestionsTravel(t *testing.T) {
 	ctx := context.Background()
 	o, who := people(t)
 	officetest.GatherMap(t, o, map[string]string{
-		"questions.csv": "project,question,about,text,to,state,by,on\nK1,Q7,forecast,Is it so?,ada,open,ines,2026-01-02\n",
+		"questions.csv": "project,question,about,text,to,state,by,on\nK1,Q7,forecast,Is it so?,Ada,open,Ines,2026-01-02\n",
 		"replies.csv":   "project,question,reply,text,by,on\nK1,Q7,1,It is.,ada,2026-01-03\n",
 	})
 	require.Equal(t, []string{"K1 Q7"}, waiting(t, o, who["ines"]))

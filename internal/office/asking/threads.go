@@ -96,16 +96,17 @@ func (p *people) called(to string, project *portfolio.Project) string {
 
 // Person is an actor as one who looks at the threads of a project.
 func Person(a right.Actor, project int64) thread.Person {
-	return thread.Person{Login: a.Login, Leads: a.Concerns(project), Office: right.May(a, right.Answer)}
+	return thread.Person{Login: strings.ToLower(a.Login), Leads: a.Concerns(project), Office: right.May(a, right.Answer)}
 }
 
-// turnOf gives the turns of a question, with who said something to it.
+// turnOf gives the turns of a question, with who said something to it; files may write
+// sign-in names in capitals.
 func turnOf(q *portfolio.Row, replies []*portfolio.Row) thread.Thread {
 	t := thread.Thread{
-		By: record.Questions.By.Of(q), To: record.Questions.To.Of(q), Closed: record.Questions.State.Or(q) == "closed",
+		By: strings.ToLower(record.Questions.By.Of(q)), To: strings.ToLower(record.Questions.To.Of(q)), Closed: record.Questions.State.Or(q) == "closed",
 	}
 	for _, r := range replies {
-		t.Spoke = append(t.Spoke, record.Replies.By.Of(r))
+		t.Spoke = append(t.Spoke, strings.ToLower(record.Replies.By.Of(r)))
 	}
 	return t
 }

@@ -267,6 +267,26 @@ func TestDownForAll(t *testing.T) {
 	require.Equal(t, 3, s.calls)
 }
 
+// TestFaultsBetween: a letter that is taken shows that the server is up: only faults one
+// after the other end a round.
+func TestFaultsBetween(t *testing.T) {
+	p := newPost(t, at("2026-01-20", 9), map[string]string{"ada": letters.AtOnce})
+	for range 7 {
+		p.ask(t, "Is it so?")
+	}
+	_, err := letters.In(p.Office).Write(context.Background(), officetest.Operator, places)
+	require.NoError(t, err)
+	calls := 0
+	n, err := letters.In(p.Office).Deliver(context.Background(), officetest.Operator, func(context.Context, string, string, string, string, string, string) error {
+		if calls++; calls == 3 || calls == 6 {
+			return nil
+		}
+		return errors.New("no such reader")
+	})
+	require.NoError(t, err)
+	require.Equal(t, []int{7, 2}, []int{calls, n})
+}
+
 // TestBegin: beside a server letters are written and sent by themselves, and stopping
 // waits for none that hangs.
 func TestBegin(t *testing.T) {

@@ -34,9 +34,7 @@ type Sheet struct {
 	Columns              []Column
 	Rows                 []Row
 	Revision             int64
-	Until                string // of money: the last period, by its code
 	Later                string // of money: the last period of the page after; "" where there is none
-	CanMore              bool
 }
 
 // Column is what is typed in one column.
@@ -291,9 +289,7 @@ func (out *Sheet) money(s *book.Snapshot, p *portfolio.Project, drawn map[string
 	out.Columns = []Column{{Name: "cost_code", Title: "Cost code"}}
 	for q := low; q <= high && ps.Exists(q); q++ {
 		out.Columns = append(out.Columns, Column{Name: ps.Code(q), Title: ps.Name(q), Number: true})
-		out.Until = ps.Code(q)
 	}
-	out.CanMore = ps.Exists(high + 1)
 	for q := high + 1; q <= high+12 && ps.Exists(q); q++ {
 		out.Later = ps.Code(q)
 	}
