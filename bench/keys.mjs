@@ -23,12 +23,16 @@ await page.evaluate(() => {
     const more = cell.cloneNode(true);
     for (const x of more.querySelectorAll("[name]")) x.name += "-" + n;
     row.append(more);
+    const heads = document.querySelector("form.stating thead tr");
+    if (heads.cells.length < row.cells.length)
+      heads.append(heads.lastElementChild.cloneNode(true));
   }
   for (let n = 0; body.querySelectorAll("tr").length < 60; n++) {
     const more = row.cloneNode(true);
     for (const x of more.querySelectorAll("[name]")) x.name += "_" + n;
     body.append(more);
   }
+  document.dispatchEvent(new Event("htmx:afterSettle"));
   window.times = [];
   addEventListener(
     "keydown",
@@ -43,10 +47,18 @@ await page.evaluate(() => {
 });
 const cells = page.locator("form.stating input.cell");
 for (let i = 0; i < 60; i++) {
-  await cells.nth(i * 36 + (i % 36)).focus();
-  for (const key of ["1", "2", "3", ".", "5"]) await page.keyboard.press(key);
+  const cell = cells.nth(i * 36 + (i % 36));
+  await cell.evaluate((c) =>
+    c.closest("td").scrollIntoView({ block: "nearest", inline: "nearest" }),
+  );
+  await cell.click();
+  for (const key of ["1", "2", "3", ".", "5"]) {
+    await page.keyboard.press(key);
+    await page.waitForTimeout(60); // as fast as people type
+  }
 }
 const times = await page.evaluate(() => window.times);
 times.sort((a, b) => a - b);
+if (times.length < 300) throw new Error(`only ${times.length} keys came`);
 console.log(times[Math.floor(times.length * 0.95)]);
 await browser.close();

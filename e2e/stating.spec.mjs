@@ -152,6 +152,87 @@ test("a block from a spreadsheet is pasted and kept; what lies outside is told",
   await expect(cells.first()).not.toHaveValue("7");
 });
 
+test("a block is chosen, copied, filled, pasted over, emptied and taken back", async ({
+  page,
+  context,
+}) => {
+  await context.grantPermissions(["clipboard-read", "clipboard-write"]);
+  await signIn(page, "lead");
+  await page.goto("/state/FR-02/forecast");
+  const rows = page.locator("form.stating tbody tr");
+  const at = (r, c) => rows.nth(r).locator("input.cell").nth(c);
+  const block = page.locator(".cell.chosen");
+  const clipboard = () => page.evaluate(() => navigator.clipboard.readText());
+  const before = [];
+  for (let r = 0; r < 3; r++)
+    before.push([await at(r, 1).inputValue(), await at(r, 2).inputValue()]);
+  expect(new Set(before.flat()).size).toBeGreaterThan(2);
+
+  await at(0, 1).click();
+  await press(page, ["Shift+ArrowDown", "Shift+ArrowDown", "Shift+ArrowRight"]);
+  await expect(block).toHaveCount(6);
+  await expect(at(2, 2)).toBeFocused();
+  await page.keyboard.press("Control+c");
+  expect(await clipboard()).toBe(before.map((r) => r.join("\t")).join("\r\n"));
+
+  await page.keyboard.press("Control+d");
+  for (let r = 0; r < 3; r++)
+    for (let c = 0; c < 2; c++)
+      await expect(at(r, c + 1)).toHaveValue(before[0][c]);
+  await expect(block).toHaveCount(6);
+  await page.keyboard.press("Delete");
+  await expect(at(1, 1)).toHaveValue("");
+  await kept(page);
+  await page.keyboard.press("Control+z");
+  await page.keyboard.press("Control+z");
+  for (let r = 0; r < 3; r++)
+    for (let c = 0; c < 2; c++)
+      await expect(at(r, c + 1)).toHaveValue(before[r][c]);
+
+  // One value is pasted over the whole block; what is chosen by the mouse is too.
+  await page.evaluate(() => navigator.clipboard.writeText("4321"));
+  await at(0, 1).click();
+  await at(2, 2).click({ modifiers: ["Shift"] });
+  await expect(block).toHaveCount(6);
+  await page.keyboard.press("Control+v");
+  await expect(at(0, 1)).toHaveValue("4321");
+  await expect(at(2, 2)).toHaveValue("4321");
+  await page.keyboard.press("ArrowUp"); // without Shift the block is over
+  await expect(block).toHaveCount(0);
+  await page.keyboard.press("Control+d"); // the cell above is repeated
+  await expect(page.getByRole("alert")).toHaveCount(0);
+  await page.getByRole("button", { name: "Drop what I typed here" }).click();
+  await expect(at(0, 1)).toHaveValue(before[0][0]);
+});
+
+test("of a plan of many periods every cell is reached by keys, and kept", async ({
+  page,
+}) => {
+  await signIn(page, "analyst");
+  await page.goto("/plan/T-QUAY/money?until=2034-12");
+  const grid = page.locator(".grid.large");
+  await expect(grid).toHaveCount(1);
+  expect(await page.locator("td.far").count()).toBeGreaterThan(100);
+  const rows = grid.locator("tbody tr");
+  const last = rows.nth(0).locator(".cell").last();
+  await rows.nth(0).locator("td").last().scrollIntoViewIfNeeded();
+  await last.click();
+  await page.keyboard.press("ArrowUp"); // there is none above
+  await expect(last).toBeFocused();
+  await page.keyboard.type("12");
+  await page.keyboard.press("Tab"); // to a cell that was not drawn
+  await expect(rows.nth(1).locator(".cell").first()).toBeFocused();
+  await page.keyboard.press("Shift+Tab");
+  await expect(last).toBeFocused();
+  for (let n = 0; n < 40; n++) await page.keyboard.press("ArrowLeft");
+  await expect(page.locator(":focus")).toBeInViewport();
+  const name = await last.getAttribute("name");
+  await page.getByRole("button", { name: "Keep it" }).click();
+  await expect(page.locator(`[name="${name}"]`)).toHaveValue("12");
+  await page.goto("/plan/T-QUAY/money?until=2034-12");
+  await expect(page.locator(`[name="${name}"]`)).toHaveValue("12");
+});
+
 test("an analyst states on a lead's behalf, and two in one cell both are told", async ({
   page,
   browser,

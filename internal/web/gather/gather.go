@@ -36,7 +36,7 @@ var (
 var Style = shell.File(files, "gather.css") + shell.File(files, "preview.css")
 
 // Scripts are the screens' modules, by name.
-var Scripts = map[string]string{"drop.js": shell.File(files, "drop.js"), "grid.js": shell.File(files, "grid.js"), "cells.js": shell.File(files, "cells.js")}
+var Scripts = map[string]string{"drop.js": shell.File(files, "drop.js"), "cells.js": shell.File(files, "cells.js")}
 
 // Page is what the template shows.
 type Page struct {

@@ -38,6 +38,7 @@ var Scripts = map[string]string{
 	"find.js": File(files, "find.js"),
 	"page.js": File(files, "page.js"),
 	"take.js": File(files, "take.js"),
+	"grid.js": File(files, "grid.js"),
 }
 
 // File reads embedded files, one after the other.

@@ -5,20 +5,21 @@ const formOf = (e) => e.target.closest?.("form.stating");
 let due; // of what is typed and not on its way
 let sending = Promise.resolve();
 
-const cells = (form) => form.querySelectorAll('[name^="f:"]');
-const differs = (cell) => cell.value !== cell.dataset.kept;
-
-function begin() {
-  for (const form of document.querySelectorAll("form.stating"))
-    for (const cell of cells(form)) cell.dataset.kept ??= cell.value;
-}
+let touched = new Set(); // the cells that were typed in
+const shown = (cell) =>
+  cell.defaultValue ??
+  [...cell.options].find((o) => o.defaultSelected)?.value ??
+  "";
+const differs = (cell) =>
+  cell.isConnected && cell.value !== (cell.dataset.kept ?? shown(cell));
 
 // taken are the values of the cells that differ from what was kept, which then they
 // are; nothing where none does.
 function taken(form) {
   clearTimeout(due);
   due = undefined;
-  const changed = [...cells(form)].filter(differs);
+  const changed = [...touched].filter(differs);
+  touched = new Set();
   if (!changed.length) return undefined;
   const values = { do: "keep", _csrf: form.elements._csrf.value };
   for (const cell of changed) {
@@ -49,6 +50,7 @@ function keep(form) {
     )
     .then(() => {
       form.querySelector(".kept").textContent = "Kept, and not sent yet.";
+      form.querySelector('[value="drop"]').hidden = false;
     });
   return sending;
 }
@@ -56,12 +58,15 @@ function keep(form) {
 document.addEventListener("input", (e) => {
   const form = formOf(e);
   if (!form) return;
+  touched.add(e.target);
   clearTimeout(due);
   due = setTimeout(() => keep(form), wait);
 });
 document.addEventListener("change", (e) => {
   const form = formOf(e);
-  if (form) keep(form);
+  if (!form) return;
+  touched.add(e.target);
+  keep(form);
 });
 
 // w goes into the cells, Escape out of them.
@@ -74,6 +79,7 @@ document.addEventListener("keydown", (e) => {
     const cell = document.querySelector("form.stating .cell");
     if (!cell) return;
     e.preventDefault();
+    cell.closest("td").classList.remove("far");
     cell.focus();
     cell.select?.();
   }
@@ -85,7 +91,7 @@ document.addEventListener(
   (e) => {
     const link = e.target.closest?.("a[href]");
     const form = document.querySelector("form.stating");
-    if (!link || !form || ![...cells(form)].some(differs)) return;
+    if (!link || !form || ![...touched].some(differs)) return;
     e.preventDefault();
     e.stopPropagation();
     keep(form).then(() => link.click());
@@ -104,6 +110,3 @@ addEventListener("pagehide", () => {
       keepalive: true,
     });
 });
-
-begin();
-document.addEventListener("htmx:afterSettle", begin);
