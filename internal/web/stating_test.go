@@ -73,4 +73,25 @@ func TestStatingWithoutScripts(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, status)
 	_, body, _ = b.get("/desk")
 	require.Contains(t, body, "You have stated all that is owed")
+
+	// In checking the desk says what is let in again: none, one, some and all of it.
+	let := func(text string) string {
+		_, err = entry.In(o).Gather(context.Background(), operator, []entry.File{{Name: "let_in.csv", Body: []byte(text)}}, nil, entry.Options{})
+		require.NoError(t, err)
+		_, body, _ := b.get("/desk")
+		return body
+	}
+	_, err = entry.In(o).Gather(context.Background(), operator, []entry.File{{
+		Name: "periods.csv", Body: []byte("period,state\n2026-11,in checking\n"),
+	}}, nil, entry.Options{})
+	require.NoError(t, err)
+	_, body, _ = b.get("/desk")
+	require.Contains(t, body, "so leads state no more")
+	require.NotContains(t, body, "let in again")
+	body = let("project,period,reason\nFR-01,2026-11,yard\n")
+	require.Contains(t, body, "tell an analyst of the office what is missing. FR-01 is let in again.")
+	require.Contains(t, let("project,period,reason\nQS-05,2026-11,crane\n"), "Let in again are FR-01, QS-05.")
+	body = let("project,period,reason\nFR-02,2026-11,yard\n")
+	require.Contains(t, body, "Nov 2026 is in checking, and what you state for is let in again.")
+	require.NotContains(t, body, "so leads state no more")
 }

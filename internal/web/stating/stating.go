@@ -388,7 +388,7 @@ func GetDesk(site *shell.Site) fiber.Handler {
 		}
 		if !f.Moment.Empty {
 			if err := stating.Open(p.Actor, f.Moment, ""); err != nil {
-				p.Shut = err.Error()
+				p.Shut = p.closed(err)
 			}
 			p.Sentence = p.say()
 		}
@@ -407,6 +407,26 @@ func (p *DeskPage) changed(c fiber.Ctx, site *shell.Site) (err error) {
 	}
 	p.Changed, err = history.In(site.Office).Since(c.Context(), p.Actor, p.Moment, codes, p.Since)
 	return err
+}
+
+// closed tells why nothing can be stated, and of which projects it can all the same.
+func (p *DeskPage) closed(why error) string {
+	var open []string
+	for _, x := range p.Desk.Projects {
+		if !x.Shut {
+			open = append(open, x.Code)
+		}
+	}
+	switch len(open) {
+	case 0:
+		return why.Error()
+	case len(p.Desk.Projects):
+		return p.Moment.Asked.Name + " is in checking, and what you state for is let in again."
+	case 1:
+		return why.Error() + " " + open[0] + " is let in again."
+	default:
+		return why.Error() + " Let in again are " + strings.Join(tell.Few(open), ", ") + "."
+	}
 }
 
 // BatchAt is the address of what a batch changed of a project.
