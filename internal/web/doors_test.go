@@ -4,6 +4,7 @@ import (
 	"context"
 	"log/slog"
 	"net/http"
+	"net/http/httptest"
 	"net/url"
 	"strings"
 	"testing"
@@ -224,4 +225,25 @@ func TestSwappedPagesGoToTheDoorWhole(t *testing.T) {
 	require.Equal(t, http.StatusNoContent, status)
 	require.Empty(t, body)
 	require.Equal(t, "/sign-in?next=%2Fproject%2FB%3Fvs%3D2026-01", head.Get("HX-Redirect"))
+}
+
+// TestOtherMethods: what neither reads a page nor sends a form is refused with a page, from
+// whoever it comes, and so is a form that is sent where there is none.
+func TestOtherMethods(t *testing.T) {
+	app := newApp(newOffice(t, small))
+	for who, b := range map[string]*browser{"nobody": newBrowser(t, app), "an analyst": signedIn(t, app, office.Analyst)} {
+		for _, method := range []string{"PUT", "DELETE", "PATCH", "OPTIONS", "TRACE", "CONNECT"} {
+			for _, path := range []string{"/board", "/sign-in", "/nowhere", "/healthz"} {
+				status, body, head := b.send(httptest.NewRequest(method, path, strings.NewReader("x=1")))
+				require.Equal(t, http.StatusMethodNotAllowed, status, "%s %s of %s", method, path, who)
+				require.Equal(t, "GET, HEAD, POST", head.Get("Allow"))
+				require.Contains(t, body, "Nothing of the kind is done at "+path)
+				require.Contains(t, body, "<html")
+			}
+		}
+	}
+	b := signedIn(t, app, office.Analyst)
+	status, body, _ := b.post("/board", url.Values{})
+	require.Equal(t, http.StatusMethodNotAllowed, status)
+	require.Contains(t, body, "nothing was changed")
 }

@@ -138,6 +138,7 @@ func application(o *office.Office, opts Options, calm *idle) *fiber.App {
 		helmet.New(helmet.Config{ContentSecurityPolicy: policy, XFrameOptions: "DENY", ReferrerPolicy: "same-origin"}),
 		compress.New(),
 	)
+	app.Use(methods)
 	app.Get("/healthz", func(c fiber.Ctx) error {
 		if err := o.Healthy(c.Context()); err != nil {
 			opts.Log.Error("health", "err", err)
@@ -168,6 +169,18 @@ func application(o *office.Office, opts Options, calm *idle) *fiber.App {
 	app.Use(bounded(opts), signin.Who(site, sessions), guard(opts))
 	routes(app, site, sessions, list)
 	return app
+}
+
+// methods refuses, before anything of a request is looked at, what neither reads a page nor
+// sends a form.
+func methods(c fiber.Ctx) error {
+	switch c.Method() {
+	case fiber.MethodGet, fiber.MethodHead, fiber.MethodPost:
+		return c.Next()
+	}
+	c.Set(fiber.HeaderAllow, "GET, HEAD, POST")
+	c.Response().SetConnectionClose() // its body is not read
+	return fiber.ErrMethodNotAllowed
 }
 
 // bounded refuses forms that are larger than the limit, or do not tell how large
@@ -295,7 +308,10 @@ func fail(c fiber.Ctx, site *shell.Site, log *slog.Logger, err error) error {
 		status, text = fiber.StatusInsufficientStorage, office.Fault(err)
 	case errors.As(err, &denied):
 		status, text = fiber.StatusForbidden, denied.Error()+"."
-	case errors.As(err, &fe) && (fe.Code == fiber.StatusNotFound || fe.Code == fiber.StatusMethodNotAllowed):
+	case errors.As(err, &fe) && fe.Code == fiber.StatusMethodNotAllowed:
+		status = fe.Code
+		text = fmt.Sprintf("Nothing of the kind is done at %s: pages are read here and forms are sent; nothing was changed.", pathOf(c))
+	case errors.As(err, &fe) && fe.Code == fiber.StatusNotFound:
 		status, text = fe.Code, fmt.Sprintf("There is no page %s.", pathOf(c))
 	case errors.As(err, &fe):
 		status, text = fe.Code, fe.Message+"."
