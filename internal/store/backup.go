@@ -14,6 +14,12 @@ import (
 // ErrDamaged tells that a database does not hold what it should.
 var ErrDamaged = format.ErrDamaged
 
+// private makes an empty file that nobody reads but its owner, as databases and what is
+// copied of them are.
+func private(path string) (*os.File, error) {
+	return os.OpenFile(path, os.O_RDWR|os.O_CREATE|os.O_TRUNC, 0o600)
+}
+
 // Backup writes a consistent copy of the database while it is in use, and
 // verifies it. The target must not exist.
 func (s *Store) Backup(ctx context.Context, target string) error {
@@ -25,6 +31,13 @@ func (s *Store) Backup(ctx context.Context, target string) error {
 		return err
 	}
 	defer db.Close()
+	out, err := private(target)
+	if err != nil {
+		return fmt.Errorf("back up to %s: %w", target, err)
+	}
+	if err := out.Close(); err != nil {
+		return err
+	}
 	if _, err := db.ExecContext(ctx, "VACUUM INTO ?", target); err != nil {
 		os.Remove(target)
 		return fmt.Errorf("back up to %s: %w", target, plain(err))
@@ -84,7 +97,7 @@ func Restore(ctx context.Context, backup, target string) error {
 	}
 	defer in.Close()
 	tmp := target + ".part"
-	out, err := os.Create(tmp)
+	out, err := private(tmp)
 	if err != nil {
 		return err
 	}

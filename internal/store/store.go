@@ -72,6 +72,11 @@ func Open(ctx context.Context, path string, make bool) (*Store, error) {
 			return nil, err
 		}
 	}
+	if info == nil || info.Size() == 0 { // where it cannot be made, opening tells why
+		if f, err := private(path); err == nil {
+			f.Close()
+		}
+	}
 	s := &Store{path: path}
 	if s.writer, err = sqlx.Open("sqlite", dsn(path, "journal_mode(WAL)")); err != nil {
 		return nil, err
