@@ -210,6 +210,9 @@ func TestChecks(t *testing.T) {
 		}},
 		{"100% and open", "done-without-finish", 0, "100% done and has no actual finish", func(b *bench) { b.row(0).Done = portfolio.Mark{} }},
 		{"finished at 90%", "done-without-finish", 0, "finished on 29 May 2026 and is said to be 90% done", func(b *bench) { b.row(0).Percent = says(90 * portfolio.Quantity) }},
+		{"finished on the last day at 90%", "done-without-finish", 0, "finished on 31 May 2026 and is said to be 90% done", func(b *bench) {
+			b.row(0).Percent, b.row(0).Done = says(90*portfolio.Quantity), says(int64(on26(5, 31)))
+		}},
 		{"from 80% to 75%", "progress-back", 0, "went back from 80% done in Apr 2026 to 75%", func(b *bench) { b.row(0).Percent, b.row(0).Done = says(75*portfolio.Quantity), portfolio.Mark{} }},
 		{"finish taken back", "progress-back", 0, "was finished on 30 Apr 2026, and that is taken back", func(b *bench) {
 			b.p.Progress[3].Rows[0].Done = says(int64(on26(4, 30)))

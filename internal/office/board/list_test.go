@@ -103,6 +103,16 @@ func TestListIsSorted(t *testing.T) {
 		require.True(t, board.Sortable(by), by)
 		_, l := listed(t, o, office.Ask{At: "2026-11", In: "project"}, board.Order{Group: "none", Sort: by})
 		require.Len(t, l.Rows, l.All)
+		for k := 1; k < len(l.Rows); k++ { // without a milestone, or a word of the lead, last
+			a, b := l.Rows[k-1].Now, l.Rows[k].Now
+			if by == "milestone" {
+				require.False(t, a.Next.Date == 0 && b.Next.Date != 0, "%s before %s", a.Code, b.Code)
+				require.False(t, b.Next.Date != 0 && a.Next.Date > b.Next.Date, "%s before %s", a.Code, b.Code)
+			}
+			if by == "stated" || by == "-stated" {
+				require.False(t, !a.HasSaid && b.HasSaid, "%s before %s", a.Code, b.Code)
+			}
+		}
 	}
 	require.False(t, board.Sortable("nope"))
 }

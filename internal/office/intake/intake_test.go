@@ -362,6 +362,29 @@ func TestIntakeMatrix(t *testing.T) {
 	require.Equal(t, intake.NotOwed, a.Cells[3].State)
 	require.Empty(t, a.Owes)
 	require.Less(t, in.Stated, in.Owing, "the other project owes")
+
+	// Of one programme only its own projects are told and counted.
+	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name,programme,currency\nFAR,Far,H,EUR\n"),
+		officetest.File("programmes.csv", "programme,name\nH,Heights\n"))
+	of := func(scope string) (codes []string, owing int) {
+		m, err := o.Moment(ctx, officetest.Operator, office.Ask{At: "2026-02", Scope: scope})
+		require.NoError(t, err)
+		in, err := intake.In(o).Matrix(ctx, officetest.Operator, m)
+		require.NoError(t, err)
+		for _, g := range in.Groups {
+			for _, r := range g.Rows {
+				codes = append(codes, r.Code)
+			}
+		}
+		return codes, in.Owing
+	}
+	all, owing := of("")
+	far, owes := of("H")
+	near, owe := of("G")
+	require.Equal(t, []string{"FAR"}, far)
+	require.NotContains(t, near, "FAR")
+	require.Len(t, all, len(far)+len(near))
+	require.Equal(t, owing, owes+owe)
 }
 
 // TestAPreviewTellsWhatComes: the readings that a preview promises are those

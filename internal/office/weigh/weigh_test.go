@@ -4,6 +4,7 @@ import (
 	"context"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -295,6 +296,20 @@ func TestMap(t *testing.T) {
 	}
 	for _, r := range plain.Off {
 		require.True(t, !r.Value(plain.X).Known || !r.Value(plain.Y).Known, r.Code)
+	}
+	for _, k := range plain.Marks { // what lies on the edge of a box is within
+		x, y := strconv.FormatFloat(k.X, 'g', -1, 64), strconv.FormatFloat(k.Y, 'g', -1, 64)
+		at, err := weigh.In(o).Map(ctx, officetest.Operator, m, weigh.MapAsk{Box: strings.Join([]string{x, x, y, y}, ",")})
+		require.NoError(t, err)
+		if len(at.Asked) == 0 { // it may be no box, having no area
+			require.True(t, slices.ContainsFunc(at.Marks, func(o weigh.MapMark) bool { return o.Code == k.Code && o.Inside }), k.Code)
+		}
+		far := strconv.FormatFloat(k.X+1000, 'g', -1, 64)
+		high := strconv.FormatFloat(k.Y+1000, 'g', -1, 64)
+		from, err := weigh.In(o).Map(ctx, officetest.Operator, m, weigh.MapAsk{Box: strings.Join([]string{x, far, y, high}, ",")})
+		require.NoError(t, err)
+		require.Empty(t, from.Asked)
+		require.True(t, slices.ContainsFunc(from.Marks, func(o weigh.MapMark) bool { return o.Code == k.Code && o.Inside }), k.Code)
 	}
 	one, err := weigh.In(o).Map(ctx, officetest.Operator, m, weigh.MapAsk{Of: plain.Marks[0].Code})
 	require.NoError(t, err)
