@@ -158,3 +158,22 @@ func TestNear(t *testing.T) {
 	month := last.Time().AddDate(2, 0, 0)
 	require.Zero(t, list.InMonth(month.Year(), int(month.Month())), "beyond the list")
 }
+
+// TestPeriodsOfYears: months exist from 1900 through 2199, the first to the twelfth.
+func TestPeriodsOfYears(t *testing.T) {
+	p := Months(1)
+	for _, c := range []struct {
+		year, n int
+		code    string
+	}{
+		{1899, 12, ""}, {1900, 1, "1900-01"}, {2026, 1, "2026-01"}, {2026, 12, "2026-12"},
+		{2026, 0, ""}, {2026, 13, ""}, {2199, 12, "2199-12"}, {2200, 1, ""},
+	} {
+		got := p.InYear(c.year, c.n)
+		if c.code == "" {
+			require.Zero(t, got, "%d %d", c.year, c.n)
+			continue
+		}
+		require.Equal(t, c.code, p.Code(got))
+	}
+}

@@ -53,6 +53,7 @@ func TestBeginFromATemplate(t *testing.T) {
 	money, err := planning.In(o).Sheet(ctx, officetest.Operator, "N", planning.Money, "")
 	require.NoError(t, err)
 	require.Equal(t, "2026-03", money.Columns[1].Name)
+	require.Equal(t, "2027-02", money.Columns[len(money.Columns)-1].Name, "twelve periods at least")
 	require.Equal(t, []string{"10", "200", "100", ""}, money.Rows[0].Cells[:4])
 	m := officetest.Moment(t, o, office.Ask{})
 	require.Equal(t, int64(30000), officetest.ReadingOf(m, "N").Value(figure.BAC).N)
