@@ -296,8 +296,9 @@ function draw(grid) {
 // begin keeps the sizes that a large grid has, and draws of it what is seen.
 function begin() {
   for (const grid of document.querySelectorAll(".grid:not(.large)")) {
-    if (grid.querySelectorAll("td > .cell").length <= large) continue;
     const table = grid.querySelector("table");
+    if (!table.offsetWidth) continue; // it is folded away, and has no sizes yet
+    if (grid.querySelectorAll("td > .cell").length <= large) continue;
     const sizes = [...table.tHead.rows[0].cells].map((x) => x.offsetWidth);
     const heights = [...table.rows].map((x) => x.offsetHeight);
     sizes.forEach((width, i) => {
@@ -323,5 +324,6 @@ function drawAll() {
 
 begin();
 document.addEventListener("htmx:afterSettle", begin);
+document.addEventListener("toggle", begin, true);
 document.addEventListener("scroll", drawAll, true);
 addEventListener("resize", drawAll);
