@@ -149,6 +149,9 @@ func (rec Records) office() (*portfolio.Office, error) {
 		case record.Settings.Setting.Of(r) == record.RemindAfter:
 			o.Remind.After = days
 		}
+		if record.Settings.Setting.Of(r) == record.LeadsRead {
+			o.ReadOwn = record.Settings.Value.Of(r) == record.ReadOwn
+		}
 		if record.Settings.Setting.Of(r) == record.MovedLimit {
 			if n, err := strconv.ParseFloat(record.Settings.Value.Of(r), 64); err == nil && n > 1 {
 				o.MovedLimit = n

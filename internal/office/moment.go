@@ -109,6 +109,20 @@ func (o *Office) Moment(ctx context.Context, a right.Actor, ask Ask) (*Moment, e
 	return o.MomentOf(ctx, s, ask)
 }
 
+// MayRead tells whether an actor reads a project, by its code: one that is not there is
+// read by nobody who does not read all.
+func (o *Office) MayRead(ctx context.Context, a right.Actor, project string) (bool, error) {
+	if !a.Own {
+		return true, nil
+	}
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return false, err
+	}
+	p := s.Project(project)
+	return p != nil && a.Reads(p.ID), nil
+}
+
 // MomentOf reads a period as a snapshot knows it.
 func (o *Office) MomentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Moment, error) {
 	m := &Moment{Name: s.Office.Name, Reporting: s.Office.Reporting, Filter: ask.Filter, snap: s}

@@ -12,7 +12,7 @@ import (
 // Settings are the office's settings, as export writes them.
 var Settings = func() *settingsKind {
 	k := &settingsKind{Kind: records("settings", "setting", "setting", "the office's settings, as export writes them")}
-	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, or code_level_ with a role", Key)
+	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, or code_level_ with a role", Key)
 	k.Value = k.text("value", "its value")
 	k.Refuse = k.refuse
 	k.Own = true
@@ -55,11 +55,15 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 		if _, bad := DaysOf(value); bad != "" {
 			return "value", fmt.Sprintf("%q is no number of days from 0 to %d; write some with blanks between them, such as 1 4, or none", bad, mostDays)
 		}
+	case LeadsRead:
+		if value != "" && value != ReadAll && value != ReadOwn {
+			return "value", fmt.Sprintf("%q is neither %s nor %s: what leads read", value, ReadAll, ReadOwn)
+		}
 	default:
 		role, ok := strings.CutPrefix(name, CodeLevel)
 		if !ok || !r.Role(role) {
 			return "setting", fmt.Sprintf(
-				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, and code_level_ with a role",
+				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, and code_level_ with a role",
 				name,
 			)
 		}
@@ -83,6 +87,14 @@ const (
 	RemindBefore = "remind_before"
 	RemindAfter  = "remind_after"
 	mostDays     = 60
+)
+
+// LeadsRead is the setting of what leads read: all projects, as without it, or those alone
+// that they state for.
+const (
+	LeadsRead = "leads_read"
+	ReadAll   = "all"
+	ReadOwn   = "own"
 )
 
 // DaysOf reads numbers of days with blanks or commas between them, and the first word that

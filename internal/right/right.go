@@ -31,6 +31,7 @@ type Actor struct {
 	Login    string      // the sign-in name; "" on the command line
 	Projects []int64     // those that a lead states for
 	States   []Statement // what else they may state
+	Own      bool        // of a lead: they read no more than what they state for
 }
 
 // Statement lets someone state some kinds for a project, for some periods, as its deputy
@@ -46,6 +47,9 @@ func (a Actor) Concerns(project int64) bool {
 	return slices.Contains(a.Projects, project) ||
 		slices.ContainsFunc(a.States, func(x Statement) bool { return x.Project == project })
 }
+
+// Reads tells whether an actor reads a project.
+func (a Actor) Reads(project int64) bool { return !a.Own || a.Concerns(project) }
 
 // Action is something that can be done.
 type Action string

@@ -247,3 +247,64 @@ func TestOtherMethods(t *testing.T) {
 	require.Equal(t, http.StatusMethodNotAllowed, status)
 	require.Contains(t, body, "nothing was changed")
 }
+
+// TestLeadsReadTheirOwn: where the office says so, a lead reads no more than what they
+// state for: pages of their projects, and those that show each reader what is theirs. All
+// else is refused, by any address, with a word why.
+func TestLeadsReadTheirOwn(t *testing.T) {
+	o := newOffice(t, small)
+	app := newApp(o)
+	gatherFiles(t, o, map[string]string{
+		"stating.csv":   "project,account,kinds,from,until\nB,lead1,progress,2025-01,\n",
+		"questions.csv": "project,question,text,by\nA/1 ä,Q1,Why so?,someone\nB,Q1,How come?,someone\n",
+	})
+	lead := signedIn(t, app, office.Lead)
+	status, _, _ := lead.get("/board")
+	require.Equal(t, http.StatusOK, status, "without the setting they read all")
+	status, body, _ := signedIn(t, app, office.Administrator).post("/setup/office", url.Values{"name": {"Test & Co"}, "currency": {"EUR"}, "read": {"own"}})
+	require.Equal(t, http.StatusSeeOther, status, body)
+
+	theirs := map[string]bool{
+		"/": true, "/desk": true, "/account": true, "/questions": true, "/find": true, "/find?q=a": true,
+		"/project/B": true, "/trail/B/bac": true, "/project/B?trail=B%2Fbac": true, "/question/B/Q1": true, "/ask/B": true,
+		"/state/B/progress": true, "/history?project=B": true, "/history/2?project=B": true, "/check/B/no-rate?record=currency+NOK": true,
+
+		"/money?of=B": true, "/money.csv?of=B": true, "/baselines?of=B": true, "/money?of=A%2F1+%C3%A4": false, "/money.csv?of=A%2F1+%C3%A4": false,
+		"/money.csv": false, "/board.xlsx": false, "/brief/now.pdf": false, "/gather/refused.xlsx": false, "/project/A%2F1%20%C3%A4": false, "/project/B?trail=A%2F1+%C3%A4%2Fbac": false, "/project/B?trail=%2A%2Fbac": false, "/desk?trail=A%2F1+%C3%A4%2Fbac": false,
+		"/trail/A%2F1%20%C3%A4/bac": false, "/trail/*/bac": false, "/trail/G/bac": false, "/project/B?trail=B%2Fx%2Fbac": false, "/project/B?trail=bac": false, "/project/nope": false, "/project/B%2F..%2FA": false,
+		"/question/A%2F1%20%C3%A4/Q1": false, "/ask/A%2F1%20%C3%A4": false, "/state/A%2F1%20%C3%A4/progress": false,
+		"/history": false, "/history?project=A%2F1+%C3%A4": false, "/history/2": false, "/history/2?project=A%2F1+%C3%A4": false, "/check/A%2F1%20%C3%A4/no-rate": false,
+	}
+	for _, r := range app.GetRoutes(true) { // what is not said above is not theirs
+		path := strings.NewReplacer(":form", "csv", ":batch", "2", ":table", "projects", ":id", "1", ":figure", "bac").Replace(r.Path)
+		if r.Method != http.MethodGet || strings.ContainsAny(path, ":*") || strings.Contains(path, ".") ||
+			path == "/healthz" || strings.HasPrefix(path, "/sign-") {
+			continue
+		}
+		if _, said := theirs[path]; !said {
+			theirs[path] = false
+		}
+	}
+	require.Greater(t, len(theirs), 55)
+	for path, may := range theirs {
+		status, body, _ := lead.get(path)
+		if may {
+			require.Less(t, status, 400, path)
+			continue
+		}
+		require.Equal(t, http.StatusForbidden, status, path)
+		require.Contains(t, body, "may not", path)
+	}
+	_, body, _ = lead.get("/questions?show=all")
+	require.Contains(t, body, "How come?")
+	require.NotContains(t, body, "Why so?")
+	_, body, _ = lead.get("/find?q=a")
+	require.NotContains(t, body, "/project/A%2F1%20%C3%A4")
+	require.NotContains(t, body, "scope=")
+	_, body, _ = lead.get("/find?q=alert")
+	require.Contains(t, body, "/project/B")
+	_, body, _ = lead.get("/desk")
+	for _, not := range []string{`href="/gather`, `href="/check`, `href="/board`, `href="/brief`, `href="/setup`, "Whole portfolio", " Steady", " Watch"} {
+		require.NotContains(t, body, not)
+	}
+}

@@ -3,6 +3,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -183,6 +184,32 @@ func methods(c fiber.Ctx) error {
 	return fiber.ErrMethodNotAllowed
 }
 
+// within keeps who reads no more than what they state for to that: to routes of one
+// project, which is theirs, with a trail of it, and to those that are of anyone.
+func within(site *shell.Site, of string) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		a := shell.Actor(c)
+		if !a.Own {
+			return c.Next()
+		}
+		var codes []string
+		if of != shell.Anyone {
+			codes = append(codes, cmp.Or(shell.Param(c, of), c.Query(of)))
+		}
+		if trail := c.Query("trail"); trail != "" {
+			codes = append(codes, trail[:max(strings.LastIndex(trail, "/"), 0)])
+		}
+		for _, code := range codes {
+			if ok, err := site.Office.MayRead(c.Context(), a, code); err != nil {
+				return err
+			} else if !ok {
+				return fiber.NewError(fiber.StatusForbidden, "Leads may not read this: the office lets them read only the projects that they state for")
+			}
+		}
+		return c.Next()
+	}
+}
+
 // bounded refuses forms that are larger than the limit, or do not tell how large
 // they are: bodies are streamed, so nothing else would.
 func bounded(opts Options) fiber.Handler {
@@ -254,10 +281,10 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []sh
 				app.Use(r.Path, shell.SetWork)
 			}
 			if r.Get != nil {
-				app.Get(r.Path, r.Get)
+				app.Get(r.Path, within(site, r.Of), r.Get)
 			}
 			if r.Post != nil {
-				app.Post(r.Path, r.Post)
+				app.Post(r.Path, within(site, r.Of), r.Post)
 			}
 		}
 	}

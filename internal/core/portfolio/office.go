@@ -24,6 +24,7 @@ type Office struct {
 	Due        map[string]int    // working days after a period's end, by kind of statement
 	Owing      []Owing           // what projects owe, where it is not the usual
 	Stating    []Stating         // who states for projects beside their leads
+	ReadOwn    bool              // leads read the projects alone that they state for
 	Remind     Reminding         // of statements that are owed
 	standard   *calendar.Calendar
 }

@@ -66,17 +66,18 @@ func (o Room) ActorOf(ctx context.Context, account int64) (a right.Actor, ok boo
 	a = right.Actor{Name: x.Name, Role: right.Role(x.Role), Account: x.ID, Login: x.Login}
 	if a.Role == right.Lead {
 		if a.Projects, err = o.Store().ProjectsOf(ctx, account); err == nil {
-			a.States, err = o.statesOf(ctx, x.Login)
+			a.States, a.Own, err = o.statesOf(ctx, x.Login)
 		}
 	}
 	return a, err == nil, err
 }
 
-// statesOf lists what an account may state for projects that are not its own.
-func (o Room) statesOf(ctx context.Context, login string) (out []right.Statement, err error) {
+// statesOf lists what an account may state for projects that are not its own, and whether
+// it reads no more than what it states for.
+func (o Room) statesOf(ctx context.Context, login string) (out []right.Statement, own bool, err error) {
 	s, err := o.Book().Snapshot(ctx)
 	if err != nil {
-		return nil, err
+		return nil, false, err
 	}
 	for _, x := range s.Office.Stating {
 		if !strings.EqualFold(x.Account, login) {
@@ -88,7 +89,7 @@ func (o Room) statesOf(ctx context.Context, login string) (out []right.Statement
 		}
 		out = append(out, st)
 	}
-	return out, nil
+	return out, s.Office.ReadOwn, nil
 }
 
 // HasAccounts tells whether anyone can sign in.

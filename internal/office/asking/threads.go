@@ -166,7 +166,7 @@ func (o Room) Threads(ctx context.Context, a right.Actor, w Which) ([]Thread, er
 	for i := range rows {
 		q := &rows[i]
 		p := s.ByID(record.Questions.Project.ID(q))
-		if p == nil || w.Project != "" && p.Code != w.Project {
+		if p == nil || !a.Reads(p.ID) || w.Project != "" && p.Code != w.Project {
 			continue
 		}
 		answers := said[key{p.ID, record.Questions.Question.Of(q)}]

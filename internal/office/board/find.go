@@ -67,6 +67,9 @@ func (o Room) Find(ctx context.Context, a right.Actor, text string, most int) (f
 	}
 	whole := strings.Join(words, " ")
 	for _, x := range list {
+		if p := s.Project(x.Code); a.Own && (x.Kind != FoundProject && x.Kind != FoundMilestone || p == nil || !a.Reads(p.ID)) {
+			continue
+		}
 		if x.quality = quality(x.folded, whole, words); x.quality > 0 {
 			found = append(found, x)
 		}

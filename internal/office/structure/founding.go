@@ -18,6 +18,7 @@ type Founding struct {
 	Reporting money.Currency
 	Fiscal    int  // the month in which its fiscal year begins
 	Drawn     bool // its periods are drawn, and are no calendar months
+	ReadOwn   bool // leads read the projects alone that they state for
 	Stated    bool // something is stated, so that currency and fiscal year stay
 	May       bool // the actor may change it
 	Steps     []Step
@@ -47,6 +48,7 @@ func (o Room) Founding(ctx context.Context, a right.Actor) (*Founding, error) {
 		Reporting: s.Office.Reporting,
 		Fiscal:    s.Office.Periods.FiscalStart(),
 		Drawn:     count(record.Boundaries.Kind) > 0,
+		ReadOwn:   s.Office.ReadOwn,
 		Stated:    len(s.Stated) > 0,
 		May:       right.May(a, right.Found),
 	}
@@ -65,9 +67,9 @@ func (o Room) Founding(ctx context.Context, a right.Actor) (*Founding, error) {
 }
 
 // Found names the office, its reporting currency and the month in which its fiscal year
-// begins, as they are typed. What stays as it is says nothing. Seen is the revision that
-// the page showed.
-func (o Room) Found(ctx context.Context, a right.Actor, seen int64, name, currency, month string) error {
+// begins, and what leads read, as they are typed. What stays as it is says nothing. Seen is
+// the revision that the page showed.
+func (o Room) Found(ctx context.Context, a right.Actor, seen int64, name, currency, month, read string) error {
 	if err := right.Check(a, right.Found); err != nil {
 		return err
 	}
@@ -82,11 +84,13 @@ func (o Room) Found(ctx context.Context, a right.Actor, seen int64, name, curren
 	if _, ok := money.ParseCurrency(currency); !ok {
 		return &office.Misfit{Column: "currency", Why: "write a currency of ISO 4217, such as EUR"}
 	}
+	reads := map[bool]string{false: record.ReadAll, true: record.ReadOwn}[was.ReadOwn]
 	var rows []entry.Row
 	for _, x := range [...]struct{ setting, was, is string }{
 		{"name", was.Name, name},
 		{"reporting_currency", string(was.Reporting), currency},
 		{"fiscal_start", strconv.Itoa(was.Fiscal), month},
+		{record.LeadsRead, reads, read},
 	} {
 		if x.was != x.is && x.is != "" {
 			rows = append(rows, entry.Row{"setting": x.setting, "value": x.is})

@@ -8,7 +8,7 @@ import (
 func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Routes: []shell.Route{
-			{Path: "/account", Get: Get(site), Post: Post(site)},
+			{Of: shell.Anyone, Path: "/account", Get: Get(site), Post: Post(site)},
 		},
 	}
 }

@@ -14,9 +14,9 @@ func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Work: true,
 		Routes: []shell.Route{
-			{Path: "/questions", Get: Get(site)},
-			{Path: "/question/:project/:question", Get: GetOne(site), Post: PostOne(site)},
-			{Path: "/ask/:project", Get: GetAsk(site), Post: PostAsk(site)},
+			{Of: shell.Anyone, Path: "/questions", Get: Get(site)},
+			{Of: "project", Path: "/question/:project/:question", Get: GetOne(site), Post: PostOne(site)},
+			{Of: "project", Path: "/ask/:project", Get: GetAsk(site), Post: PostAsk(site)},
 		},
 		Style: shell.File(files, "asking.css"),
 	}

@@ -9,9 +9,9 @@ func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Work: true,
 		Routes: []shell.Route{
-			{Path: "/baselines", Get: Get(site), Post: Post(site)},
+			{Of: "of", Path: "/baselines", Get: Get(site), Post: Post(site)},
 			{Path: "/versions", Get: GetVersions(site), Post: PostVersions(site)},
-			{Path: "/baseline", Get: GetChange(site), Post: PostChange(site)},
+			{Of: "of", Path: "/baseline", Get: GetChange(site), Post: PostChange(site)},
 		},
 	}
 }

@@ -10,7 +10,7 @@ func Screen(site *shell.Site) shell.Screen {
 		Style: Style,
 		Routes: []shell.Route{
 			{Path: "/check", Get: Get(site), Post: Post(site)},
-			{Path: "/check/:project/:check", Get: GetFinding(site), Post: PostFinding(site)},
+			{Of: "project", Path: "/check/:project/:check", Get: GetFinding(site), Post: PostFinding(site)},
 		},
 	}
 }

@@ -8,7 +8,7 @@ import (
 func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Routes: []shell.Route{
-			{Path: "/find", Get: Get(site)},
+			{Of: shell.Anyone, Path: "/find", Get: Get(site)},
 		},
 	}
 }

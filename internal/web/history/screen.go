@@ -9,8 +9,8 @@ func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Style: Style,
 		Routes: []shell.Route{
-			{Path: "/history", Get: Get(site)},
-			{Path: "/history/:batch", Get: GetBatch(site), Post: Post(site)},
+			{Of: "project", Path: "/history", Get: Get(site)},
+			{Of: "project", Path: "/history/:batch", Get: GetBatch(site), Post: Post(site)},
 		},
 	}
 }

@@ -9,7 +9,7 @@ func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Style: Style,
 		Routes: []shell.Route{
-			{Path: "/project/:code", Get: Get(site)},
+			{Of: "code", Path: "/project/:code", Get: Get(site)},
 		},
 	}
 }

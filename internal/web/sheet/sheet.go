@@ -3,6 +3,7 @@
 package sheet
 
 import (
+	"cmp"
 	"embed"
 	"html/template"
 	"net/url"
@@ -147,13 +148,24 @@ func (p *Page) beside(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	i := slices.Index(list.Codes, p.Code)
+	codes := list.Codes
+	if p.Actor.Own {
+		codes = slices.DeleteFunc(slices.Clone(codes), func(code string) bool {
+			ok, wrong := p.Site.Office.MayRead(c.Context(), p.Actor, code)
+			err = cmp.Or(err, wrong)
+			return !ok
+		})
+		if err != nil {
+			return err
+		}
+	}
+	i := slices.Index(codes, p.Code)
 	to := func(code string) *Beside { return &Beside{code, p.State.Project(code)} }
 	if i > 0 {
-		p.Prev = to(list.Codes[i-1])
+		p.Prev = to(codes[i-1])
 	}
-	if i >= 0 && i+1 < len(list.Codes) {
-		p.Next = to(list.Codes[i+1])
+	if i >= 0 && i+1 < len(codes) {
+		p.Next = to(codes[i+1])
 	}
 	return nil
 }

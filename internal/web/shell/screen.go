@@ -26,7 +26,11 @@ type Screen struct {
 type Route struct {
 	Path      string
 	Get, Post fiber.Handler // nil: nobody
+	Of        string        // the parameter that names the one project that it is about; Anyone; "": the whole office
 }
+
+// Anyone is what a route is of that shows each reader no more than what is theirs.
+const Anyone = "anyone"
 
 // Entry is a place in a navigation.
 type Entry struct {

@@ -286,6 +286,11 @@ func NewFrame(c fiber.Ctx, site *Site, title, project string) (Frame, error) {
 	if project != "" {
 		f.Project, _ = f.Moment.Find(project)
 	}
+	if f.Actor.Own && project == "" { // how all projects stand is not theirs to read
+		for i := range f.Rail {
+			f.Rail[i].Counts, f.Rail[i].Rated = [4]int{}, false
+		}
+	}
 	return f, nil
 }
 

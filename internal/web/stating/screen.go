@@ -14,8 +14,8 @@ func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Work: true,
 		Routes: []shell.Route{
-			{Path: "/desk", Get: GetDesk(site), Post: PostDesk(site)},
-			{Path: "/state/:project/:part", Get: Get(site), Post: Post(site)},
+			{Of: shell.Anyone, Path: "/desk", Get: GetDesk(site), Post: PostDesk(site)},
+			{Of: "project", Path: "/state/:project/:part", Get: Get(site), Post: Post(site)},
 		},
 		Style:   shell.File(files, "stating.css"),
 		Scripts: map[string]string{"stating.js": shell.File(files, "stating.js")},

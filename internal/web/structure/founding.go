@@ -46,6 +46,7 @@ func PostFounding(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		err := structure.In(site.Office).Found(
 			c.Context(), shell.Actor(c), shell.Mark(c), c.FormValue("name"), c.FormValue("currency"), c.FormValue("month"),
+			c.FormValue("read"),
 		)
 		return shell.Settle(c, err, again, shell.WithDone(foundingPath, "It is kept."))
 	}
@@ -56,6 +57,14 @@ func (p *FoundingPage) Currency() string { return string(p.Founding.Reporting) }
 
 // Month is the month in which the fiscal year begins, as the form has it.
 func (p *FoundingPage) Month() string { return strconv.Itoa(p.Founding.Fiscal) }
+
+// Reads is what leads read, as the form has it.
+func (p *FoundingPage) Reads() string {
+	if p.Founding.ReadOwn {
+		return "own"
+	}
+	return "all"
+}
 
 // Begins is that month in words.
 func (p *FoundingPage) Begins() string { return time.Month(p.Founding.Fiscal).String() }
