@@ -60,12 +60,15 @@ test("an open session expires, and the next click asks to sign in again", async 
   const lasts = 8_000;
   await serve(brief, { TURRET_SESSION: `${lasts}ms` });
   await signIn(page, "executive", brief);
-  await page.waitForTimeout(lasts);
-  await page
-    .getByRole("link", { name: "Quays and slipways", exact: true })
-    .first()
-    .click();
-  await expect(page).toHaveURL(/sign-in/);
+  const link = page.getByRole("link", {
+    name: "Quays and slipways",
+    exact: true,
+  });
+  await expect(async () => {
+    await page.waitForTimeout(lasts); // since the page last fetched something
+    await link.first().click();
+    await expect(page).toHaveURL(/sign-in/, { timeout: 5_000 });
+  }).toPass();
   await door(page, ...people.executive);
   await expect(page).toHaveURL(/\/board/);
 });
