@@ -295,8 +295,8 @@ function draw(grid) {
 
 // begin keeps the sizes that a large grid has, and draws of it what is seen.
 function begin() {
-  for (const grid of document.querySelectorAll(".grid:not(.large)")) {
-    const table = grid.querySelector("table");
+  for (const table of document.querySelectorAll(".grid:not(.large) > table")) {
+    const grid = table.parentElement;
     if (!table.offsetWidth) continue; // it is folded away, and has no sizes yet
     if (grid.querySelectorAll("td > .cell").length <= large) continue;
     const sizes = [...table.tHead.rows[0].cells].map((x) => x.offsetWidth);
