@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"os"
@@ -14,10 +15,11 @@ import (
 // ErrDamaged tells that a database does not hold what it should.
 var ErrDamaged = format.ErrDamaged
 
-// private makes an empty file that nobody reads but its owner, as databases and what is
-// copied of them are.
+// private makes a file that nobody reads but its owner, as databases and what is copied of
+// them are. One that is there already is an error, and stays as it is: another may have
+// made it meanwhile.
 func private(path string) (*os.File, error) {
-	return os.OpenFile(path, os.O_RDWR|os.O_CREATE|os.O_TRUNC, 0o600)
+	return os.OpenFile(path, os.O_RDWR|os.O_CREATE|os.O_EXCL, 0o600)
 }
 
 // Backup writes a consistent copy of the database while it is in use, and
@@ -97,6 +99,9 @@ func Restore(ctx context.Context, backup, target string) error {
 	}
 	defer in.Close()
 	tmp := target + ".part"
+	if err := os.Remove(tmp); err != nil && !errors.Is(err, os.ErrNotExist) { // of one that was broken off
+		return err
+	}
 	out, err := private(tmp)
 	if err != nil {
 		return err

@@ -72,7 +72,7 @@ func Open(ctx context.Context, path string, make bool) (*Store, error) {
 			return nil, err
 		}
 	}
-	if info == nil || info.Size() == 0 { // where it cannot be made, opening tells why
+	if info == nil { // where it cannot be made, opening tells why
 		if f, err := private(path); err == nil {
 			f.Close()
 		}
