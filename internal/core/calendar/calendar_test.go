@@ -58,6 +58,13 @@ func TestMonths(t *testing.T) {
 	require.Empty(t, p.Code(0))
 }
 
+// Before its first month a calendar of months has no day.
+func TestNoMonth(t *testing.T) {
+	var months Periods
+	require.Zero(t, months.First(0))
+	require.Zero(t, months.First(-1))
+}
+
 func TestWorkingDays(t *testing.T) {
 	c := New("office", MondayToFriday, []Date{day(t, "2026-12-25")})
 	for _, x := range []struct {

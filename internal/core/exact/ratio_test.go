@@ -25,6 +25,11 @@ func TestRatio(t *testing.T) {
 		{"|1/3 − 1/2|", third.Sub(half).Abs(), "1/6"},
 		{"3 − 3", Whole(3).Sub(Whole(3)), "0/1"},
 		{"−4 ÷ 6", Of(-4, 6), "-2/3"},
+		{"the greatest + 1", Whole(math.MaxInt64).Add(Whole(1)), "9223372036854775808/1"},
+		{"1 + the greatest", Whole(1).Add(Whole(math.MaxInt64)), "9223372036854775808/1"},
+		{"the greatest − 1 + 1", Whole(math.MaxInt64 - 1).Add(Whole(1)), "9223372036854775807/1"},
+		{"the least − 1", Whole(math.MinInt64).Add(Whole(-1)), "-9223372036854775809/1"},
+		{"the least + 1 − 1", Whole(math.MinInt64 + 1).Add(Whole(-1)), "-9223372036854775808/1"},
 		{"the least ÷ −1", Of(math.MinInt64, -1), "9223372036854775808/1"},
 	} {
 		require.Equal(t, c.want, c.got.Rat().String(), c.what)
@@ -90,6 +95,30 @@ func TestRatioAgreesWithBig(t *testing.T) {
 		require.Equal(t, x.Cmp(y), r.Cmp(s), "%v and %v", x, y)
 		if c != 0 {
 			same("quotient", r.Quo(s), new(big.Rat).Quo(x, y))
+		}
+	}
+}
+
+// TestTimes: what fits in 64 bits, to the last of them on each side.
+func TestTimes(t *testing.T) {
+	for _, c := range []struct {
+		a, b int64
+		want int64
+		ok   bool
+	}{
+		{1 << 32, -1 << 31, math.MinInt64, true},
+		{1 << 32, 1 << 31, 0, false},
+		{math.MinInt64, 1, math.MinInt64, true},
+		{math.MinInt64, -1, 0, false},
+		{math.MaxInt64, -1, -math.MaxInt64, true},
+		{math.MaxInt64, 1, math.MaxInt64, true},
+		{math.MaxInt64, 2, 0, false},
+		{1 << 32, -1<<31 - 1, 0, false},
+	} {
+		n, ok := times(c.a, c.b)
+		require.Equal(t, c.ok, ok, "%d × %d", c.a, c.b)
+		if ok {
+			require.Equal(t, c.want, n, "%d × %d", c.a, c.b)
 		}
 	}
 }

@@ -56,49 +56,60 @@ func TestFind(t *testing.T) {
 		limits []string
 		kind   exception.Kind // that is found; "": none
 		want   exception.Case
+		weight string // of the case; "": as it may be
 	}{
-		{"6% over 1000.00", values{bac: 100000, eac: 106000}, nil, nil, exception.Over, exception.Case{Amounts: [3]int64{6000}}},
-		{"5% is the limit", values{bac: 100000, eac: 105000}, nil, nil, exception.Over, exception.Case{Amounts: [3]int64{5000}}},
-		{"4.99% is below it", values{bac: 100000, eac: 104990}, nil, nil, "", exception.Case{}},
-		{"60.00 is no thousand", values{bac: 100000, eac: 106000}, nil, []string{"least", "1"}, "", exception.Case{}},
-		{"1000.00 is one", values{bac: 1000000, eac: 1100000}, nil, []string{"least", "1"}, exception.Over, exception.Case{Amounts: [3]int64{100000}}},
-		{"8% under", values{bac: 100000, eac: 92000}, nil, nil, exception.Under, exception.Case{Amounts: [3]int64{8000}}},
-		{"no plan, no overrun", values{eac: 92000}, nil, nil, "", exception.Case{}},
-		{"0.89 now, 0.95 in all", values{figure.CPIPeriod: "0.89", figure.CPI: "0.95"}, nil, nil, exception.Masked, exception.Case{IDs: []figure.ID{figure.CPIPeriod, figure.CPI}}},
-		{"0.90 is not below 0.90", values{figure.CPIPeriod: "0.90", figure.CPI: "0.95"}, nil, nil, "", exception.Case{}},
-		{"bad in all is not masked", values{figure.CPIPeriod: "0.5", figure.CPI: "0.94"}, nil, nil, "", exception.Case{}},
-		{"of both indices", values{figure.CPIPeriod: "0.5", figure.CPI: "1", figure.SPIPeriod: "0.2", figure.SPI: "1"}, nil, nil, exception.Masked, exception.Case{IDs: []figure.ID{figure.CPIPeriod, figure.CPI, figure.SPIPeriod, figure.SPI}}},
-		{"three falls", values{figure.CPI: "0.90"}, []values{{figure.CPI: "0.91"}, {figure.CPI: "0.92"}, {figure.CPI: "0.93"}}, nil, exception.Worsening, exception.Case{IDs: []figure.ID{figure.CPI}, Periods: 3}},
-		{"by 1.9 points", values{figure.CPI: "0.911"}, []values{{figure.CPI: "0.92"}, {figure.CPI: "0.925"}, {figure.CPI: "0.93"}}, nil, "", exception.Case{}},
-		{"a rest between", values{figure.CPI: "0.90"}, []values{{figure.CPI: "0.91"}, {figure.CPI: "0.91"}, {figure.CPI: "0.93"}}, nil, "", exception.Case{}},
-		{"two known periods are too few", values{figure.CPI: "0.90"}, []values{{figure.CPI: "0.91"}, {figure.CPI: "0.93"}}, nil, "", exception.Case{}},
-		{"and enough for two", values{figure.CPI: "0.90"}, []values{{figure.CPI: "0.91"}, {figure.CPI: "0.93"}}, []string{"running", "2"}, exception.Worsening, exception.Case{IDs: []figure.ID{figure.CPI}, Periods: 2}},
-		{"over plan rises", values{figure.ComputedOver: "0.06"}, []values{{figure.ComputedOver: "0.05"}, {figure.ComputedOver: "0.02"}, {figure.ComputedOver: "0.01"}}, nil, exception.Worsening, exception.Case{IDs: []figure.ID{figure.ComputedOver}, Periods: 3}},
-		{"20.00 of 1000.00 spent, 1.00 earned", values{figure.BACEarned: 100000, figure.ACEarned: 5000, figure.EV: 3100}, []values{{}, {figure.ACEarned: 3000, figure.EV: 3000}}, nil, exception.Idle, exception.Case{IDs: []figure.ID{figure.ACEarned, figure.EV}, Periods: 2, Amounts: [3]int64{2000, 100}}},
-		{"2.00 earned is a tenth", values{figure.BACEarned: 100000, figure.ACEarned: 5000, figure.EV: 3200}, []values{{}, {figure.ACEarned: 3000, figure.EV: 3000}}, nil, "", exception.Case{}},
-		{"9.00 of 1000.00 is too little", values{figure.BACEarned: 100000, figure.ACEarned: 3900, figure.EV: 3000}, []values{{}, {figure.ACEarned: 3000, figure.EV: 3000}}, nil, "", exception.Case{}},
-		{"never stated anew", values{figure.ForecastAge: 4}, nil, nil, exception.Unmoved, exception.Case{IDs: []figure.ID{figure.ForecastAge}, Periods: 4}},
-		{"three periods old", values{figure.ForecastAge: 3}, nil, nil, "", exception.Case{}},
-		{"stated the same while the computed rose by 2%", values{bac: 100000, stated: 100000, eac: 104000, figure.ForecastAge: 0}, []values{{stated: 100400}, {stated: 100500}, {stated: 100000}, {stated: 100100, eac: 102000}}, nil, exception.Unmoved, exception.Case{IDs: []figure.ID{stated, eac}, Periods: 4, Amounts: [3]int64{100000, 100500, 2000}}},
-		{"0.51% is a move", values{bac: 100000, stated: 100000, eac: 104000}, []values{{stated: 100400}, {stated: 100510}, {stated: 100000}, {stated: 100100, eac: 102000}}, nil, "", exception.Case{}},
-		{"the computed one rests too", values{bac: 100000, stated: 100000, eac: 104000}, []values{{stated: 100000}, {stated: 100000}, {stated: 100000}, {stated: 100000, eac: 103000}}, nil, "", exception.Case{}},
-		{"the computed one was not known", values{bac: 100000, stated: 100000, eac: 104000}, []values{{stated: 100000}, {stated: 100000}, {stated: 100000}, {stated: 100000}}, nil, "", exception.Case{}},
-		{"nor is it now", values{bac: 100000, stated: 100000}, []values{{stated: 100000}, {stated: 100000}, {stated: 100000}, {stated: 100000, eac: 104000}}, nil, "", exception.Case{}},
+		{"6% over 1000.00", values{bac: 100000, eac: 106000}, nil, nil, exception.Over, exception.Case{Amounts: [3]int64{6000}}, ""},
+		{"5% is the limit", values{bac: 100000, eac: 105000}, nil, nil, exception.Over, exception.Case{Amounts: [3]int64{5000}}, ""},
+		{"4.99% is below it", values{bac: 100000, eac: 104990}, nil, nil, "", exception.Case{}, ""},
+		{"60.00 is no thousand", values{bac: 100000, eac: 106000}, nil, []string{"least", "1"}, "", exception.Case{}, ""},
+		{"1000.00 is one", values{bac: 1000000, eac: 1100000}, nil, []string{"least", "1"}, exception.Over, exception.Case{Amounts: [3]int64{100000}}, ""},
+		{"8% under", values{bac: 100000, eac: 92000}, nil, nil, exception.Under, exception.Case{Amounts: [3]int64{8000}}, ""},
+		{"no plan, no overrun", values{eac: 92000}, nil, nil, "", exception.Case{}, ""},
+		{"0.89 now, 0.95 in all", values{figure.CPIPeriod: "0.89", figure.CPI: "0.95"}, nil, nil, exception.Masked, exception.Case{IDs: []figure.ID{figure.CPIPeriod, figure.CPI}}, "3/50"},
+		{"0.90 is not below 0.90", values{figure.CPIPeriod: "0.90", figure.CPI: "0.95"}, nil, nil, "", exception.Case{}, ""},
+		{"bad in all is not masked", values{figure.CPIPeriod: "0.5", figure.CPI: "0.94"}, nil, nil, "", exception.Case{}, ""},
+		{"of both indices", values{figure.CPIPeriod: "0.5", figure.CPI: "1", figure.SPIPeriod: "0.2", figure.SPI: "1"}, nil, nil, exception.Masked, exception.Case{IDs: []figure.ID{figure.CPIPeriod, figure.CPI, figure.SPIPeriod, figure.SPI}}, "4/5"},
+		{"three falls", values{figure.CPI: "0.90"}, []values{{figure.CPI: "0.91"}, {figure.CPI: "0.92"}, {figure.CPI: "0.93"}}, nil, exception.Worsening, exception.Case{IDs: []figure.ID{figure.CPI}, Periods: 3}, "3"},
+		{"by 1.9 points", values{figure.CPI: "0.911"}, []values{{figure.CPI: "0.92"}, {figure.CPI: "0.925"}, {figure.CPI: "0.93"}}, nil, "", exception.Case{}, ""},
+		{"a rest between", values{figure.CPI: "0.90"}, []values{{figure.CPI: "0.91"}, {figure.CPI: "0.91"}, {figure.CPI: "0.93"}}, nil, "", exception.Case{}, ""},
+		{"two known periods are too few", values{figure.CPI: "0.90"}, []values{{figure.CPI: "0.91"}, {figure.CPI: "0.93"}}, nil, "", exception.Case{}, ""},
+		{"and enough for two", values{figure.CPI: "0.90"}, []values{{figure.CPI: "0.91"}, {figure.CPI: "0.93"}}, []string{"running", "2"}, exception.Worsening, exception.Case{IDs: []figure.ID{figure.CPI}, Periods: 2}, ""},
+		{"over plan rises", values{figure.ComputedOver: "0.06"}, []values{{figure.ComputedOver: "0.05"}, {figure.ComputedOver: "0.02"}, {figure.ComputedOver: "0.01"}}, nil, exception.Worsening, exception.Case{IDs: []figure.ID{figure.ComputedOver}, Periods: 3}, ""},
+		{"20.00 of 1000.00 spent, 1.00 earned", values{figure.BACEarned: 100000, figure.ACEarned: 5000, figure.EV: 3100}, []values{{}, {figure.ACEarned: 3000, figure.EV: 3000}}, nil, exception.Idle, exception.Case{IDs: []figure.ID{figure.ACEarned, figure.EV}, Periods: 2, Amounts: [3]int64{2000, 100}}, ""},
+		{"2.00 earned is a tenth", values{figure.BACEarned: 100000, figure.ACEarned: 5000, figure.EV: 3200}, []values{{}, {figure.ACEarned: 3000, figure.EV: 3000}}, nil, "", exception.Case{}, ""},
+		{"9.00 of 1000.00 is too little", values{figure.BACEarned: 100000, figure.ACEarned: 3900, figure.EV: 3000}, []values{{}, {figure.ACEarned: 3000, figure.EV: 3000}}, nil, "", exception.Case{}, ""},
+		{"never stated anew", values{figure.ForecastAge: 4}, nil, nil, exception.Unmoved, exception.Case{IDs: []figure.ID{figure.ForecastAge}, Periods: 4}, ""},
+		{"three periods old", values{figure.ForecastAge: 3}, nil, nil, "", exception.Case{}, ""},
+		{"stated the same while the computed rose by 2%", values{bac: 100000, stated: 100000, eac: 104000, figure.ForecastAge: 0}, []values{{stated: 100400}, {stated: 100500}, {stated: 100000}, {stated: 100100, eac: 102000}}, nil, exception.Unmoved, exception.Case{IDs: []figure.ID{stated, eac}, Periods: 4, Amounts: [3]int64{100000, 100500, 2000}}, ""},
+		{"0.51% is a move", values{bac: 100000, stated: 100000, eac: 104000}, []values{{stated: 100400}, {stated: 100510}, {stated: 100000}, {stated: 100100, eac: 102000}}, nil, "", exception.Case{}, ""},
+		{"the computed one rests too", values{bac: 100000, stated: 100000, eac: 104000}, []values{{stated: 100000}, {stated: 100000}, {stated: 100000}, {stated: 100000, eac: 103000}}, nil, "", exception.Case{}, ""},
+		{"the computed one was not known", values{bac: 100000, stated: 100000, eac: 104000}, []values{{stated: 100000}, {stated: 100000}, {stated: 100000}, {stated: 100000}}, nil, "", exception.Case{}, ""},
+		{"nor is it now", values{bac: 100000, stated: 100000}, []values{{stated: 100000}, {stated: 100000}, {stated: 100000}, {stated: 100000, eac: 104000}}, nil, "", exception.Case{}, ""},
 		// Each period costs 10.00 more than it earns, and the stated outlook follows by 10.00.
 		{"after the fact", values{stated: 103000, eac: 109000, bac: 200000, figure.ACEarned: 9000, figure.EV: 6000}, []values{
 			{stated: 102000, figure.ACEarned: 7000, figure.EV: 5000}, {stated: 101000, figure.ACEarned: 5000, figure.EV: 4000}, {stated: 100000, figure.ACEarned: 3000, figure.EV: 3000},
-		}, nil, exception.After, exception.Case{IDs: []figure.ID{stated, figure.ACEarned, figure.EV, eac}, Periods: 3, Amounts: [3]int64{3000, 3000, 6000}}},
+		}, nil, exception.After, exception.Case{IDs: []figure.ID{stated, figure.ACEarned, figure.EV, eac}, Periods: 3, Amounts: [3]int64{3000, 3000, 6000}}, ""},
 		{"by 1.25 of it", values{stated: 103750, eac: 109000, bac: 200000, figure.ACEarned: 9000, figure.EV: 6000}, []values{
 			{stated: 102500, figure.ACEarned: 7000, figure.EV: 5000}, {stated: 101250, figure.ACEarned: 5000, figure.EV: 4000}, {stated: 100000, figure.ACEarned: 3000, figure.EV: 3000},
-		}, nil, exception.After, exception.Case{IDs: []figure.ID{stated, figure.ACEarned, figure.EV, eac}, Periods: 3, Amounts: [3]int64{3750, 3000, 5250}}},
+		}, nil, exception.After, exception.Case{IDs: []figure.ID{stated, figure.ACEarned, figure.EV, eac}, Periods: 3, Amounts: [3]int64{3750, 3000, 5250}}, ""},
 		{"once by 1.26: it looks ahead", values{stated: 103760, eac: 109000, bac: 200000, figure.ACEarned: 9000, figure.EV: 6000}, []values{
 			{stated: 102500, figure.ACEarned: 7000, figure.EV: 5000}, {stated: 101250, figure.ACEarned: 5000, figure.EV: 4000}, {stated: 100000, figure.ACEarned: 3000, figure.EV: 3000},
-		}, nil, "", exception.Case{}},
+		}, nil, "", exception.Case{}, ""},
 		{"it looks ahead once", values{stated: 105000, eac: 109000, bac: 200000, figure.ACEarned: 9000, figure.EV: 6000}, []values{
 			{stated: 102000, figure.ACEarned: 7000, figure.EV: 5000}, {stated: 101000, figure.ACEarned: 5000, figure.EV: 4000}, {stated: 100000, figure.ACEarned: 3000, figure.EV: 3000},
-		}, nil, "", exception.Case{}},
-		{"not credible, and lower", values{eac: 110000, stated: 100000, bac: 200000, figure.CredibilityGap: "0.11"}, nil, nil, exception.Hopeful, exception.Case{IDs: []figure.ID{stated, eac, figure.TCPIEAC, figure.CPI}, Amounts: [3]int64{10000}}},
-		{"0.10 is credible", values{eac: 110000, stated: 100000, bac: 200000, figure.CredibilityGap: "0.10"}, nil, nil, "", exception.Case{}},
+		}, nil, "", exception.Case{}, ""},
+		{"not credible, and lower", values{eac: 110000, stated: 100000, bac: 200000, figure.CredibilityGap: "0.11"}, nil, nil, exception.Hopeful, exception.Case{IDs: []figure.ID{stated, eac, figure.TCPIEAC, figure.CPI}, Amounts: [3]int64{10000}}, ""},
+		{"0.10 is credible", values{eac: 110000, stated: 100000, bac: 200000, figure.CredibilityGap: "0.10"}, nil, nil, "", exception.Case{}, ""},
+		// 0.95 − 0.90 is 0.05, and 1.00 − 0.85 is 0.15: the wider gap weighs, whichever comes first.
+		{"the wider gap first", values{figure.CPIPeriod: "0.85", figure.CPI: "1", figure.SPIPeriod: "0.89", figure.SPI: "0.95"}, nil, nil, exception.Masked, exception.Case{IDs: []figure.ID{figure.CPIPeriod, figure.CPI, figure.SPIPeriod, figure.SPI}}, "3/20"},
+		{"two get worse, the second by more", values{figure.CPI: "0.90", figure.SPIT: "0.80"}, []values{{figure.CPI: "0.91", figure.SPIT: "0.85"}, {figure.CPI: "0.92", figure.SPIT: "0.88"}, {figure.CPI: "0.93", figure.SPIT: "0.90"}}, nil, exception.Worsening, exception.Case{IDs: []figure.ID{figure.CPI, figure.SPIT}, Periods: 3}, "10"},
+		{"two get worse, the first by more", values{figure.CPI: "0.80", figure.SPIT: "0.90"}, []values{{figure.CPI: "0.85", figure.SPIT: "0.91"}, {figure.CPI: "0.88", figure.SPIT: "0.92"}, {figure.CPI: "0.90", figure.SPIT: "0.93"}}, nil, exception.Worsening, exception.Case{IDs: []figure.ID{figure.CPI, figure.SPIT}, Periods: 3}, "10"},
+		{"it follows nothing that was overspent", values{stated: 103000, eac: 109000, bac: 200000, figure.ACEarned: 6000, figure.EV: 6000}, []values{
+			{stated: 102000, figure.ACEarned: 5000, figure.EV: 5000}, {stated: 101000, figure.ACEarned: 4000, figure.EV: 4000}, {stated: 100000, figure.ACEarned: 3000, figure.EV: 3000},
+		}, nil, "", exception.Case{}, ""},
+		{"nor does what rests follow", values{stated: 100000, eac: 109000, bac: 200000, figure.ACEarned: 9000, figure.EV: 6000, figure.ForecastAge: 0}, []values{
+			{stated: 100000, figure.ACEarned: 7000, figure.EV: 5000}, {stated: 100000, figure.ACEarned: 5000, figure.EV: 4000}, {stated: 100000, figure.ACEarned: 3000, figure.EV: 3000},
+		}, nil, "", exception.Case{}, ""},
 	} {
 		s := &exception.Subject{Now: point(c.now), Decimal: 2}
 		for _, v := range c.before {
@@ -108,6 +119,9 @@ func TestFind(t *testing.T) {
 		for _, x := range exception.Find(s, limits(t, c.limits...)) {
 			if x.Kind == exception.Under && c.kind != exception.Under { // of cases whose money is far below their plan
 				continue
+			}
+			if c.weight != "" {
+				require.Equal(t, c.weight, x.Weight.RatString(), c.name)
 			}
 			x.Weight = nil
 			found = append(found, x)

@@ -419,6 +419,49 @@ func TestSettings(t *testing.T) {
 	}
 }
 
+// TestAtTheLimit: what is left asks for about twice what was achieved; where the limit is
+// exactly how far that is apart, it passes.
+func TestAtTheLimit(t *testing.T) {
+	b := sound()
+	b.p.Forecast[4].Lines = []portfolio.Line{cost(cells(b.at+1, 25000))}
+	gap := figure.OfProject(earned.NewProgress(portfolio.At(b.office, b.p, b.at, portfolio.Latest))).Get(figure.CredibilityGap).Rat()
+	for _, limit := range []*big.Rat{gap, new(big.Rat).Sub(gap, big.NewRat(1, 1000))} {
+		b.checks = []Setting{{Check: "forecast-not-credible", From: jan, Limit: limit}}
+		require.Equal(t, limit != gap, slices.Contains(codes(b.found()), "forecast-not-credible"))
+	}
+}
+
+// TestWhereItWasBooked: a finding about cost shows the last cell that holds any, though it
+// is a single cent, and not one of a later period.
+func TestWhereItWasBooked(t *testing.T) {
+	b := sound()
+	b.p.State, b.p.Since = portfolio.OnHold, on26(3, 1)
+	b.p.Actual = []portfolio.Line{cost(cells(jan, 10000, 10000, 10000, 10000, 1, 10000))}
+	list := b.found()
+	i := slices.IndexFunc(list, func(f Finding) bool { return f.Check == "cost-not-running" })
+	require.GreaterOrEqual(t, i, 0)
+	require.Equal(t, int32(6), list[i].Source.Row, "the fifth cell")
+}
+
+// TestWhatBegan: a percent or units tell that work has begun, though nobody says when.
+func TestWhatBegan(t *testing.T) {
+	for _, c := range []struct {
+		row   portfolio.ProgressRow
+		found bool
+	}{
+		{portfolio.ProgressRow{}, true},
+		{portfolio.ProgressRow{Percent: says(portfolio.Quantity)}, false},
+		{portfolio.ProgressRow{Units: says(portfolio.Quantity)}, false},
+		{portfolio.ProgressRow{Percent: says(0), Units: says(0)}, true},
+	} {
+		b := sound()
+		for i := range b.p.Progress {
+			b.p.Progress[i].Rows = []portfolio.ProgressRow{c.row}
+		}
+		require.Equal(t, c.found, slices.Contains(codes(b.found()), "cost-not-running"), "%+v", c.row)
+	}
+}
+
 // TestAnswers: accepted findings do not count, until they end or their values
 // change.
 func TestAnswers(t *testing.T) {

@@ -98,6 +98,18 @@ func TestFinal(t *testing.T) {
 		said = append(said, e.Said)
 	}
 	require.Equal(t, []int64{500, 410, 405}, said)
+
+	// What is stated once all is done, and what was said for no period, is not judged.
+	late := project()
+	late.State, late.Since = portfolio.Finished, calendar.DateOf(2026, 2, 20)
+	late.Forecast = append(late.Forecast, portfolio.Version{Number: 0, Lines: []portfolio.Line{line(0, 7)}})
+	r = record(late, 3)
+	require.Len(t, r.Statements, 3, "a forecast without a period is none")
+	require.Len(t, r.Final(), 1, "January's alone was before February")
+	require.Zero(t, r.Statements[2].Said(jan+2), "a statement says nothing of its own period")
+	require.Zero(t, r.Statements[2].Said(jan))
+	open := record(project(), 3)
+	require.Empty(t, open.Final())
 }
 
 // TestAccrualsCount: what is accrued in a period is spent in it and taken back in

@@ -95,6 +95,7 @@ func TestMoved(t *testing.T) {
 		{0, 1000, 0, 10, Still},   // nothing is stated
 		{1000, 0, 1, 0, Still},    // nothing was to come
 		{1000, -100, 3, 10, Still},
+		{5, 1, 3, 10, ByAmount}, // one minor unit was to come, and is an amount
 	} {
 		require.Equal(t, c.want, Moved(c.is, c.was, c.codes, c.before, 5), fmt.Sprint(c))
 	}

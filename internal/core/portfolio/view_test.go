@@ -82,6 +82,9 @@ func TestBaselineInForce(t *testing.T) {
 		original := At(o, p, v.Period, Original)
 		require.Equal(t, [3]int{1, 1, 1}, [3]int{original.Number, original.Plan.Number, original.BaselineNumber()})
 	}
+	bare := *p // one row, without dates or a budget: it still names what the plan is of
+	bare.Baselines = []Baseline{{Number: 1, Rows: []BaselineRow{{}}}}
+	require.NotNil(t, At(o, &bare, o.Periods.Of(calendar.DateOf(2026, 1, 1)), Latest).Row(0))
 	p.Baselines = p.Baselines[:1]
 	require.Equal(t, 4, At(o, p, 24312, Latest).Number, "a number without a record has no date either, and is in force")
 }

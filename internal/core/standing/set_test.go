@@ -136,6 +136,15 @@ func TestExpressions(t *testing.T) {
 	r = judged(b, values)
 	require.Equal(t, Unrated, r.Computed[d])
 	require.Equal(t, "too early", r.Reasons[len(r.Reasons)-1].Silent, "it asks for an index")
+	values[figure.ElapsedShare] = "0.5"
+	b.Rules = []Rule{own(d, "cpi * 1.03", "0.9", "0.5")} // 0.93 × 1.03 = 0.9579, exactly
+	r = judged(b, values)
+	require.Equal(t, "9579/10000", r.Reasons[len(r.Reasons)-1].Value.Rat().RatString())
+	values[figure.FinishSlip] = "6"
+	b.Rules = []Rule{own(d, "finish_slip * 2", "-5", "-9")}
+	r = judged(b, values)
+	require.Equal(t, figure.Whole(figure.Workdays, 12), r.Reasons[len(r.Reasons)-1].Value, "a whole number of days is one")
+	values[figure.ElapsedShare] = "0.1"
 	b.Rules = []Rule{own(d, "on_order / bac", "1", "2")}
 	r = judged(b, values)
 	require.Equal(t, "not given", r.Reasons[len(r.Reasons)-1].Silent)

@@ -112,6 +112,10 @@ func TestChangingAccounts(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, ada.Projects, "only leads have projects")
 
+	_, told, err := account.In(o).Accounts(ctx, una)
+	require.NoError(t, err)
+	require.Equal(t, []string{"role set to executive", "role set to lead, for P1, P2"}, []string{told[0].What, told[1].What})
+
 	require.NoError(t, account.In(o).Disable(ctx, una, ada.Account, true))
 	_, ok, err := account.In(o).ActorOf(ctx, ada.Account)
 	require.NoError(t, err)
@@ -125,6 +129,10 @@ func TestChangingAccounts(t *testing.T) {
 	require.NoError(t, err)
 	_, err = account.In(o).SignIn(ctx, "ada", officetest.GoodPassword)
 	require.ErrorIs(t, err, office.ErrRefused, "the old password ends with the reset")
+	require.NoError(t, account.In(o).Disable(ctx, una, ada.Account, true))
+	_, err = account.In(o).Enter(ctx, code, "", "", "another password")
+	require.ErrorIs(t, err, office.ErrRefused, "the code of an account that is disabled")
+	require.NoError(t, account.In(o).Disable(ctx, una, ada.Account, false))
 	_, err = account.In(o).Enter(ctx, code, "", "", "another password")
 	require.NoError(t, err)
 

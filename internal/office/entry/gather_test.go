@@ -472,3 +472,14 @@ func TestTableFromOutside(t *testing.T) {
 	_, err = entry.ParseTable("things")
 	require.ErrorContains(t, err, "postings")
 }
+
+// TestTalliesOfTwoFiles: what two files of one table bring adds up.
+func TestTalliesOfTwoFiles(t *testing.T) {
+	o := officetest.WithBase(t)
+	officetest.GatherMap(t, o, map[string]string{"programmes.csv": "programme,name\nA1,One\nA2,Two\nB1,One\nB2,Two\n"})
+	r := officetest.Take(t, o, entry.Options{},
+		officetest.File("programmes.csv", "programme,name\nA1,One\nA2,Twice\nA3,Three\n"),
+		officetest.File("more/programmes.csv", "programme,name\nB1,One\nB2,Twice\nB3,Three\n"))
+	require.Equal(t, []entry.Tally{{Table: "programmes", New: 2, Changed: 2, Unchanged: 2}}, r.Tallies)
+	require.Equal(t, 4, r.Changes())
+}

@@ -25,6 +25,7 @@ func TestUnlikelyRates(t *testing.T) {
 		{"1.15", "0.8", ""},  // 1 ÷ 0.8 = 1.25: neither the same nor turned
 		{"1.03", "0.98", ""}, // near one either way may be
 		{"1.1", "1.05", ""},
+		{"0.0855", "0.0855", ""},
 		{"0.0855", "0.15", ""}, // it moved much, and not by a power of ten
 	} {
 		o := officetest.NewOffice(t)

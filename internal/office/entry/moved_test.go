@@ -135,3 +135,31 @@ func TestATableBeginsHere(t *testing.T) {
 	require.Empty(t, r.Sheets[0].Questions)
 	require.Equal(t, "it is left out", r.Sheets[1].Skipped)
 }
+
+// TestManyThatMove: of more than three the first three are told, and how many more.
+func TestManyThatMove(t *testing.T) {
+	ctx := context.Background()
+	for n, more := range map[int]string{3: "P3: ", 4: "; and so 1 more", 5: "; and so 2 more"} {
+		room := movedOffice(t)
+		var projects, last, now strings.Builder
+		projects.WriteString("project,name,currency,state\n")
+		last.WriteString("project,cost_code,kind,period,version,amount\n")
+		now.WriteString("Project;Cost code;Dec 2026\n")
+		for i := range n {
+			fmt.Fprintf(&projects, "Q%d,Q,EUR,active\n", i)
+			for c := 110; c < 120; c++ {
+				fmt.Fprintf(&last, "Q%d,%d,forecast,2026-12,2026-10,100\n", i, c)
+			}
+			fmt.Fprintf(&now, "Q%d;110;30\n", i)
+		}
+		officetest.GatherMap(t, room.Office, map[string]string{"projects.csv": projects.String(), "costs.csv": last.String()})
+		r, err := room.Gather(ctx, officetest.Operator, []entry.File{officetest.File("Forecast Nov 2026.csv", now.String())}, nil, entry.Options{DryRun: true})
+		require.NoError(t, err)
+		require.Len(t, r.Refusals, 1)
+		reason := r.Refusals[0].Reason
+		require.Equal(t, n > 3, strings.Contains(reason, "; and so"), reason)
+		if n > 3 {
+			require.Contains(t, reason, more)
+		}
+	}
+}

@@ -37,6 +37,7 @@ func TestReadLimit(t *testing.T) {
 		{"0.95", false, "0.95", ""},
 		{"", true, "", ""},
 		{"-", true, "-", ""},
+		{"1,000.5", false, "", `"1,000.5" is not a number`}, // a comma beside a point is not another point
 		{"much", true, "", `"much" is not a number`},
 		{"1/2", false, "", `"1/2" is not a number`},
 		{"1e3", false, "", `"1e3" is not a number`},
@@ -53,7 +54,7 @@ func TestReadLimit(t *testing.T) {
 
 // TestReadPercent: a share that is kept in percent.
 func TestReadPercent(t *testing.T) {
-	for text, want := range map[string]string{"30": "30", "30%": "30", "30 %": "30", "0": "0", "0.5%": "0.5", "1": "1", "": "", "-": "-", "much": "much"} {
+	for text, want := range map[string]string{"30": "30", "30%": "30", "30 %": "30", "0": "0", "0.5%": "0.5", "1": "1", "": "", "-": "-", "much": "much", "1,000.5": "1,000.5", "1,5": "1.5"} {
 		got, err := judge.ReadPercent(text)
 		require.NoError(t, err, text)
 		require.Equal(t, want, got, text)

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"io"
 	"log/slog"
+	"strings"
 	"testing"
 	"time"
 
@@ -318,6 +319,12 @@ func TestWishes(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, letters.Wish{Address: "ada@office.example", Letters: letters.Daily}, w)
 	require.NoError(t, room.SetWish(ctx, p.who["ada"], letters.Wish{Letters: letters.None}), "none at all")
+	address := func(n int) letters.Wish { // of n bytes
+		const host = "@office.example"
+		return letters.Wish{Address: strings.Repeat("a", n-len(host)) + host, Letters: letters.AtOnce}
+	}
+	require.NoError(t, room.SetWish(ctx, p.who["ada"], address(254)))
+	require.ErrorIs(t, room.SetWish(ctx, p.who["ada"], address(255)), office.ErrRefused, "longer than any mail address is")
 }
 
 // TestRemindDays: the office sets them; what is no day is refused, and none is no reminder.

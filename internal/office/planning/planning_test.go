@@ -10,6 +10,7 @@ import (
 
 	"turret/internal/core/figure"
 	"turret/internal/office"
+	"turret/internal/office/closing"
 	"turret/internal/office/entry"
 	"turret/internal/office/export"
 	"turret/internal/office/history"
@@ -260,4 +261,52 @@ func TestApprovedPlansStay(t *testing.T) {
 	_, err = room.Save(ctx, officetest.Operator, s.Revision, "R", planning.Activities, []planning.Typed{typed("1", "budget", "100", "200")})
 	require.NoError(t, err)
 	require.Equal(t, int64(10000), officetest.ReadingOf(officetest.Moment(t, o, office.Ask{}), "R").Value(figure.BAC).N, "a proposal counts nowhere")
+}
+
+// TestClosedPlansStay: once a period is closed over what is stated, the plan of what is
+// stated stays; that of a template, and of what states nothing, does not.
+func TestClosedPlansStay(t *testing.T) {
+	ctx := context.Background()
+	o := withTemplate(t)
+	room := planning.In(o)
+	shut := func(project string) string {
+		s, err := room.Sheet(ctx, officetest.Operator, project, planning.Activities, "")
+		require.NoError(t, err)
+		require.Equal(t, 1, s.Baseline)
+		return s.Shut
+	}
+	officetest.GatherMap(t, o, map[string]string{"projects.csv": "project,name,currency,state\nN,New,EUR,active\n"})
+	require.Equal(t, "", shut("R"))
+	p, err := o.ParsePeriod(ctx, officetest.Operator, "2026-02")
+	require.NoError(t, err)
+	_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, p)
+	require.NoError(t, err)
+	require.Contains(t, shut("R"), "A period is closed with its plan")
+	require.Equal(t, []string{"", ""}, []string{shut("T"), shut("N")})
+	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nN,10,forecast,2026-04,2026-03,5.00\n"})
+	require.Equal(t, "", shut("N"), "what it states is of a period that is open")
+}
+
+// TestLaterPeriods: a year is shown, and the next leads on; a list of periods that ends sooner
+// has no later ones.
+func TestLaterPeriods(t *testing.T) {
+	ctx := context.Background()
+	o := withTemplate(t)
+	s, err := planning.In(o).Sheet(ctx, officetest.Operator, "T", planning.Money, "")
+	require.NoError(t, err)
+	require.Len(t, s.Columns, 1+12)
+	require.Equal(t, []string{"2026-01", "2026-12", "2027-12"}, []string{s.Columns[1].Name, s.Columns[12].Name, s.Later})
+	s, err = planning.In(o).Sheet(ctx, officetest.Operator, "T", planning.Money, s.Later)
+	require.NoError(t, err)
+	require.Len(t, s.Columns, 1+24)
+	require.Equal(t, "2028-12", s.Later)
+	require.Equal(t, "10 Works", s.Rows[0].Title)
+	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,class,period,version,amount,currency\nT,20,plan,capex,2026-01,1,5.00,NOK\n"})
+	s, err = planning.In(o).Sheet(ctx, officetest.Operator, "T", planning.Money, "")
+	require.NoError(t, err)
+	require.Equal(t, "20 Fees, capex", s.Rows[1].Title)
+	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nT,10,plan,2035-01,1,5.00\n"})
+	s, err = planning.In(o).Sheet(ctx, officetest.Operator, "T", planning.Money, "")
+	require.NoError(t, err)
+	require.Len(t, s.Columns, 1+24, "of a long plan as many as a page shows")
 }
