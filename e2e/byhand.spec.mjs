@@ -17,7 +17,11 @@ const month = (n) =>
   new Date(Date.UTC(now.getFullYear(), now.getMonth() + n, 1))
     .toISOString()
     .slice(0, 7);
-const cell = (page, row, column) => page.locator(`[name="f:${row}:${column}"]`);
+const cell = (page, row, column) =>
+  page
+    .locator("form.drawing tbody tr")
+    .nth(row)
+    .locator(`[name^="f:"][name$=":${column}"]`);
 const keep = (page) => page.getByRole("button", { name: "Keep it" }).click();
 
 test("its first administrator invites an analyst", async ({

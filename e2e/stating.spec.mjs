@@ -9,6 +9,74 @@ const press = async (page, keys) => {
   for (const k of keys) await page.keyboard.press(k);
 };
 
+test("what did not come is moved on and kept by keys, and taken back", async ({
+  page,
+  browser,
+}) => {
+  const office = await (await browser.newContext()).newPage();
+  await signIn(office, "analyst");
+  await office.goto("/gather");
+  await signIn(page, "lead");
+  await page.goto("/state/QS-05/forecast");
+  const form = page.locator("form.stating");
+  await expect(form).toContainText("Nothing is booked for Nov 2026 yet");
+  await office.getByText("Paste rows from a spreadsheet").click();
+  await office
+    .getByLabel("The rows, with their heads")
+    .fill(
+      "posting,date,project,cost_code,class,amount,currency\nLATE-1,2026-11-20,QS-05,110,opex,20000,EUR\nLATE-2,2026-11-20,QS-05,120,opex,20000,EUR\n",
+    );
+  await office.getByRole("button", { name: "Look at them" }).click();
+  await office.getByRole("button", { name: "Accept" }).click();
+  await office.waitForURL(/gather\/run/);
+  await office.context().close();
+
+  await page.reload();
+  const rows = form.locator("tbody tr");
+  const cells = (r) => rows.nth(r).locator(".cell");
+  const before = [0, 1].map((r) => cells(r).nth(1).inputValue());
+  const [own, contract] = await Promise.all(before);
+  const rest = async (r) =>
+    Number(
+      (await rows.nth(r).locator(".was").first().textContent()).replaceAll(
+        ",",
+        "",
+      ),
+    );
+  const [missed, other] = [await rest(0), await rest(1)];
+  await press(page, ["w", "m", "Enter", "k"]);
+  await kept(page);
+  await expect(cells(0).nth(1)).toHaveValue((Number(own) + missed).toFixed(2));
+  await expect(cells(0).nth(1)).toHaveClass(/changed/);
+  // What is kept is spread: the amounts of the line grow by it together.
+  const sum = async (r, of) => {
+    let cents = 0;
+    for (const x of await cells(r).all())
+      cents += Math.round(100 * Number((await x.getAttribute(of)) ?? 0)) || 0;
+    return cents;
+  };
+  await expect(cells(1).nth(1)).not.toHaveValue(contract);
+  const now = async (r) => {
+    let cents = 0;
+    for (const x of (await cells(r).all()).slice(1))
+      cents += Math.round(100 * Number(await x.inputValue()));
+    return cents;
+  };
+  const stood = (await sum(1, "data-is")) + Math.round(100 * other);
+  expect(await now(1)).toBe(stood);
+  await page.reload();
+  await expect(cells(0).first()).toHaveValue("move on");
+  await expect(cells(1).first()).toHaveValue("keep");
+  await cells(0).first().focus();
+  await page.keyboard.press("d");
+  await expect(cells(0).nth(1)).toHaveValue(own);
+  await page.keyboard.press("Control+z");
+  await expect(cells(0).nth(1)).toHaveValue((Number(own) + missed).toFixed(2));
+  await page.getByRole("button", { name: "Drop what I typed here" }).click();
+  await expect(cells(0).first()).toHaveValue("");
+  await expect(cells(0).nth(1)).toHaveValue(own);
+});
+
 test("a lead states a project by keyboard alone, from desk to sent", async ({
   page,
 }) => {
@@ -42,7 +110,7 @@ test("a lead states a project by keyboard alone, from desk to sent", async ({
   await fits(page);
   await count(["Escape", "n"]);
   await expect(page.locator(".parts [aria-current]")).toContainText("Forecast");
-  await count(["w"]);
+  await count(["w", "Tab"]); // past what did not come, which the line begins with
   await write("31 000");
   await count(["Enter"]); // down to the next line
   await write("24 000");
@@ -203,6 +271,44 @@ test("a block is chosen, copied, filled, pasted over, emptied and taken back", a
   await expect(page.getByRole("alert")).toHaveCount(0);
   await page.getByRole("button", { name: "Drop what I typed here" }).click();
   await expect(at(0, 1)).toHaveValue(before[0][0]);
+});
+
+test("cells typed faster than they are kept, and by one who is signed out, are not lost", async ({
+  page,
+  context,
+  complaints,
+}) => {
+  await signIn(page, "lead");
+  await page.goto("/state/FR-01/forecast");
+  await page.keyboard.press("w");
+  for (const text of ["101", "102", "103", "104"]) {
+    await page.keyboard.type(text);
+    await page.keyboard.press("Enter"); // each begins to be kept while the one before is
+  }
+  await kept(page);
+  const below = (r) =>
+    page.locator("form.stating tbody tr").nth(r).locator("input.cell").first();
+  await page.reload();
+  for (const r of [0, 1, 2, 3])
+    await expect(below(r)).toHaveValue(`${101 + r}`);
+
+  await context.clearCookies();
+  await page.keyboard.press("w");
+  await page.keyboard.type("201");
+  await page.keyboard.press("Enter");
+  await expect(page.locator(".kept")).toContainText("you are signed out");
+  await expect(below(0)).toHaveValue("201");
+  const again = await context.newPage();
+  await signIn(again, "lead");
+  await again.close();
+  await page.keyboard.type("202");
+  await page.keyboard.press("Enter");
+  await kept(page);
+  complaints.splice(0); // of the key that was of the session before
+  await page.reload();
+  await expect(below(0)).toHaveValue("201");
+  await expect(below(1)).toHaveValue("202");
+  await page.getByRole("button", { name: "Drop what I typed here" }).click();
 });
 
 test("of a plan of many periods every cell is reached by keys, and kept", async ({

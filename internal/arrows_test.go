@@ -40,6 +40,7 @@ var arrows = map[string][]string{
 	"office/account":   {},
 	"office/closing":   {},
 	"office/export":    {},
+	"office/typing":    {},
 	"office/weigh":     {},
 	"office/entry":     {"closing"}, // a file can say that a period is closed
 	"office/history":   {"entry"},

@@ -10,6 +10,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"sync"
 	"testing"
@@ -151,4 +152,13 @@ func (b *browser) send(r *http.Request) (int, string, http.Header) {
 		}
 	}
 	return res.StatusCode, string(body), res.Header
+}
+
+// mark is the revision that a page's form was shown at.
+func mark(b *browser, path string) string {
+	b.t.Helper()
+	_, body, _ := b.get(path)
+	m := regexp.MustCompile(`name="mark" value="(\d+)"`).FindStringSubmatch(body)
+	require.NotNil(b.t, m, path)
+	return m[1]
 }

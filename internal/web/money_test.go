@@ -151,12 +151,6 @@ func TestManyRowsOfMoney(t *testing.T) {
 func TestBaselineForms(t *testing.T) {
 	app := newApp(newOffice(t, moneyed))
 	ann, tor := signedIn(t, app, office.Analyst), signedIn(t, app, office.Executive)
-	mark := func(b *browser, path string) string {
-		_, body, _ := b.get(path)
-		m := regexp.MustCompile(`name="mark" value="(\d+)"`).FindStringSubmatch(body)
-		require.NotNil(t, m, path)
-		return m[1]
-	}
 	status, body, _ := ann.post(
 		"/baselines?of=P",
 		url.Values{"money": {"stated"}, "dates": {"kept"}, "mark": {mark(ann, "/baselines?of=P")}},

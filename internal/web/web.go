@@ -59,6 +59,7 @@ import (
 	"turret/internal/web/stating"
 	"turret/internal/web/structure"
 	"turret/internal/web/trail"
+	"turret/internal/web/typing"
 	"turret/internal/web/views"
 )
 
@@ -96,6 +97,7 @@ var screens = []func(*shell.Site) shell.Screen{
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
 	structure.Screen, brief.Screen, forecasts.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
 	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen, planning.Screen,
+	typing.Screen,
 }
 
 // served are the assets that the screens need together.
@@ -273,7 +275,7 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []sh
 	app.Get("/sign-out", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	app.Post("/sign-out", signin.Out(sessions))
 
-	app.Use(signin.Needed)
+	app.Use(signin.Needed, typing.Watch(site))
 	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To(shell.Home(shell.Actor(c))) })
 	for _, s := range list {
 		for _, r := range s.Routes {

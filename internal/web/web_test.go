@@ -227,7 +227,7 @@ func TestAssetsAreKeptForEver(t *testing.T) {
 	require.Contains(t, css, "--brass")
 	require.NotContains(t, css, "url(archivo)")
 	require.NotContains(t, css, "@charset")
-	require.Equal(t, 11, strings.Count(body, "<script "), "htmx, what moves in Bootstrap, and nine modules")
+	require.Equal(t, 12, strings.Count(body, "<script "), "htmx, what moves in Bootstrap, and ten modules")
 }
 
 func TestLongHeadIsRead(t *testing.T) {
@@ -315,6 +315,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/state/:project/:part", "/state/B/progress", states},
 		{"/questions", "/questions", all},
 		{"/begin", "/begin", maps},
+		{"/typed", "/typed", all},
 		{"/plan/:project/:part", "/plan/B/activities", maps},
 		{"/setup/letters", "/setup/letters", maps},
 		{"/question/:project/:question", "/question/B/Q1", all},
@@ -354,6 +355,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/gather/codes", url.Values{"column": {"cost_code"}, "code": {"1"}, "to": {"10"}}, analyst},
 		{"/state/B/progress", url.Values{"do": {"keep"}, "f:1/percent": {"5"}}, states},
 		{"/state/B/send", url.Values{"do": {"send"}}, states},
+		{"/typed", url.Values{"at": {"/board"}, "form": {"x"}, "fields": {"[]"}}, all},
 		{"/brief?at=2026-01", url.Values{"do": {"make"}}, analyst},
 		{"/brief", url.Values{"do": {"withdraw"}, "brief": {"1"}, "why": {"x"}}, analyst},
 		{"/check", url.Values{"do": {"accept"}, "all": {"1"}, "reason": {"x"}, "until": {"2026-02"}}, analyst},

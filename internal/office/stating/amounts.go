@@ -3,14 +3,13 @@ package stating
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
-	"turret/internal/office"
-	"turret/internal/right"
 )
 
 // ahead is how many periods to come are shown at least, and longest how many at most.
@@ -24,6 +23,7 @@ const (
 	bookedColumn = "booked"
 	cameColumn   = "came"
 	saidColumn   = "said"
+	restColumn   = "rest"
 )
 
 // lineKey tells a line of amounts from the others of its project.
@@ -67,6 +67,10 @@ func layAmounts(ctx context.Context, s *subject) (*Grid, error) {
 	}
 	for _, l := range s.linesToState(v, now) {
 		g.Rows = append(g.Rows, s.amounts(g, v, l, now, last))
+	}
+	g.ask()
+	if s.Kind == portfolio.ForecastPart && len(last) > 0 && !s.stated && !bookedIn(v, s.at) {
+		g.Note = fmt.Sprintf("Nothing is booked for %s yet; once it is, what did not come of its forecast can be kept, moved on or dropped here.", s.snap.Office.Periods.Name(s.at))
 	}
 	return g, nil
 }
@@ -177,8 +181,8 @@ func (s *subject) amounts(g *Grid, v *portfolio.View, l portfolio.Line, now, las
 		cells[bookedColumn], cells[cameColumn] = short(sofar, l.Currency), short(came, l.Currency)
 		if n, said := was[s.at]; said {
 			cells[saidColumn] = short(n, l.Currency)
-			if n != came && !s.stated {
-				row.Rest = short(n-came, l.Currency)
+			if n != came && !s.stated && bookedIn(v, s.at) {
+				row.rest = short(n-came, l.Currency)
 			}
 		}
 	}
@@ -198,13 +202,29 @@ func amountsOf(lines []portfolio.Line, k lineKey) map[calendar.Period]int64 {
 	return out
 }
 
-// booked is what came on a line's cost code in its currency: up to the period, and in
-// it. Postings go before totals of months, as everywhere.
-func (s *subject) booked(v *portfolio.View, l *portfolio.Line) (sofar, came int64) {
-	lines := v.Ledger
-	if len(lines) == 0 {
-		lines = v.Actual
+// bookedIn tells whether anything was booked in a period: before, what did not come yet may
+// still come.
+func bookedIn(v *portfolio.View, at calendar.Period) bool {
+	for i := range ledger(v) {
+		if slices.ContainsFunc(ledger(v)[i].Cells, func(c portfolio.Cell) bool { return c.Period == at && c.Amount != 0 }) {
+			return true
+		}
 	}
+	return false
+}
+
+// ledger is what was booked: postings go before totals of months, as everywhere.
+func ledger(v *portfolio.View) []portfolio.Line {
+	if len(v.Ledger) > 0 {
+		return v.Ledger
+	}
+	return v.Actual
+}
+
+// booked is what came on a line's cost code in its currency: up to the period, and in
+// it.
+func (s *subject) booked(v *portfolio.View, l *portfolio.Line) (sofar, came int64) {
+	lines := ledger(v)
 	for i := range lines {
 		if x := &lines[i]; x.CodeID == l.CodeID && x.Flow == l.Flow && x.Currency == l.Currency {
 			for _, c := range x.Cells {
@@ -218,36 +238,6 @@ func (s *subject) booked(v *portfolio.View, l *portfolio.Line) (sofar, came int6
 		}
 	}
 	return sofar, came
-}
-
-// Carry moves what was forecast for the period on a line and did not come to the first
-// period to come, as if it were typed; once more it changes nothing.
-func (o Room) Carry(ctx context.Context, a right.Actor, m *office.Moment, project, section, row string) error {
-	s, g, err := o.laid(ctx, a, m, project, section)
-	if err != nil {
-		return err
-	}
-	at := slices.IndexFunc(g.Rows, func(r Row) bool { return r.Key == row && r.Rest != "" })
-	first := slices.IndexFunc(g.Columns, func(c Column) bool { return !c.Locked })
-	if at < 0 || first < 0 {
-		return office.Refusef("All that was forecast there came, so nothing is carried on.")
-	}
-	r := &g.Rows[at]
-	cur := money.Currency(r.keys["currency"])
-	rest, err := money.Parse(r.Rest, cur)
-	if err != nil {
-		return err
-	}
-	now := int64(0)
-	if is := r.Cells[first].Is; is != "" {
-		if now, err = money.Parse(is, cur); err != nil {
-			return err
-		}
-	}
-	c := &r.Cells[first]
-	return o.change(ctx, a, s, func(kept map[string]Typed) {
-		kept[c.Name] = Typed{Was: c.Is, Text: short(now+rest, cur)}
-	})
 }
 
 // short writes an amount without decimals that say nothing.
@@ -266,7 +256,7 @@ func amountRows(s *subject, g *Grid) (out []map[string]string) {
 	for i := range g.Rows {
 		for j := range g.Rows[i].Cells {
 			c := &g.Rows[i].Cells[j]
-			if g.Columns[j].Locked || s.stated && !c.Changed() {
+			if !g.Columns[j].amount() || s.stated && !c.Changed() {
 				continue
 			}
 			text := plainAmount(c.Value())

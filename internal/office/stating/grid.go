@@ -69,6 +69,7 @@ type subject struct {
 type Grid struct {
 	Columns []Column
 	Rows    []Row
+	Note    string // what is to be known of it, or ""
 }
 
 // Column is what is typed in one column.
@@ -88,9 +89,9 @@ type Row struct {
 	Group       string // what the rows from this one on have in common; "" as before
 	Folded      bool   // its group is folded until it is asked for
 	Cells       []Cell // by column
-	Rest        string // of an amount that was forecast for the period, what did not come; "": nothing
 
 	keys map[string]string // the cells that tell the row
+	rest string            // of what was forecast for the period, what did not come; "": all came
 }
 
 // Cell is what one row says in one column.
@@ -98,6 +99,7 @@ type Cell struct {
 	Name  string // of the field
 	Is    string // what holds, in canonical form
 	Last  string // what held in the period before
+	Fixed bool   // nothing is typed here, whatever its column takes
 	Typed *Typed // what its writer has typed and not sent; nil: nothing
 	Wrong string // why it cannot be taken, or ""
 }
@@ -144,7 +146,7 @@ func (g *Grid) Cell(name string) *Cell {
 // take puts what was typed into the grid; what no field takes any more is left out.
 func (g *Grid) take(typed map[string]Typed) {
 	for name, t := range typed {
-		if c := g.Cell(name); c != nil {
+		if c := g.Cell(name); c != nil && !c.Fixed {
 			c.Typed = &t
 		}
 	}

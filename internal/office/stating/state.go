@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -386,12 +387,9 @@ func (o Room) Send(ctx context.Context, a right.Actor, m *office.Moment, project
 		if err != nil {
 			return r.Revision, err
 		}
-		err = o.change(ctx, a, s, func(kept map[string]Typed) {
-			for field, t := range typed {
-				if kept[field] == t {
-					delete(kept, field)
-				}
-			}
+		err = o.change(ctx, a, s, func(kept map[string]Typed) error {
+			maps.DeleteFunc(kept, func(field string, t Typed) bool { return typed[field] == t })
+			return nil
 		})
 		if err != nil {
 			return r.Revision, err

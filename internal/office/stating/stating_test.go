@@ -105,7 +105,7 @@ func TestWhatASectionShows(t *testing.T) {
 4 finish=2027-04-01
 `,
 		"forecast": `
-10~opex~~~EUR booked=65 said=70 came=25 2026-08=30.50
+10~opex~~~EUR booked=65 said=70 came=25 rest=45 2026-08=30.50
 20~~~~EUR booked=0 came=0
 `,
 		"commitment": `
@@ -167,20 +167,6 @@ func TestAStatement(t *testing.T) {
 	_, err = room.Send(ctx, ada, july(t, o), "A")
 	require.NoError(t, err, "a later correction is a statement of the same period")
 	require.NotContains(t, officetest.Exported(t, o)["costs.csv"], ",2026-07,,,30.50,")
-}
-
-// What was forecast for July, 70, and of which 25 came, is carried on to August, 30.50.
-func TestCarriedOn(t *testing.T) {
-	o := harbour(t)
-	ada := officetest.Admitted(t, o, "ada", right.Lead, "A")
-	for range 2 { // the second time it changes nothing
-		require.NoError(t, stating.In(o).Carry(ctx, ada, july(t, o), "A", "forecast", "10~opex~~~EUR"))
-	}
-	require.Contains(t, sheet(t, o, ada, "forecast"), "2026-08=75.50")
-	require.ErrorIs(t, stating.In(o).Carry(ctx, ada, july(t, o), "A", "forecast", "20~~~~EUR"), office.ErrRefused)
-	_, err := stating.In(o).Send(ctx, ada, july(t, o), "A")
-	require.NoError(t, err)
-	require.ErrorIs(t, stating.In(o).Carry(ctx, ada, july(t, o), "A", "forecast", "10~opex~~~EUR"), office.ErrRefused, "once it is stated there is no rest")
 }
 
 // TestTwoInOneStatement: of two who state the same cell the second is told and chooses;

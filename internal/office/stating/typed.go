@@ -54,15 +54,21 @@ func (o Room) Keep(ctx context.Context, a right.Actor, m *office.Moment, project
 			return office.Refusef("What is typed in %s is longer than %d characters; shorten it.", name, longestCell)
 		}
 	}
-	return o.change(ctx, a, s, func(kept map[string]Typed) {
+	settle, err := o.settling(ctx, s, typed)
+	if err != nil {
+		return err
+	}
+	return o.change(ctx, a, s, func(kept map[string]Typed) error {
+		before := maps.Clone(kept)
 		for name, t := range typed {
 			t.Text = strings.TrimSpace(strings.ReplaceAll(t.Text, "\r\n", "\n"))
-			if t.Text == t.Was {
+			if t.Text == t.Was || t.Text == "" && isRest(name) {
 				delete(kept, name)
 			} else {
 				kept[name] = t
 			}
 		}
+		return settle(before, kept)
 	})
 }
 
@@ -72,7 +78,10 @@ func (o Room) Drop(ctx context.Context, a right.Actor, m *office.Moment, project
 	if err != nil {
 		return err
 	}
-	return o.change(ctx, a, s, func(kept map[string]Typed) { clear(kept) })
+	return o.change(ctx, a, s, func(kept map[string]Typed) error {
+		clear(kept)
+		return nil
+	})
 }
 
 // Choose settles a field that someone else stated otherwise meanwhile: own keeps what
@@ -83,7 +92,8 @@ func (o Room) Choose(ctx context.Context, a right.Actor, m *office.Moment, proje
 		return err
 	}
 	c := g.Cell(field)
-	return o.change(ctx, a, s, func(kept map[string]Typed) {
+	return o.change(ctx, a, s, func(kept map[string]Typed) error {
+		before := maps.Clone(kept)
 		t, there := kept[field]
 		switch {
 		case !there || c == nil:
@@ -92,11 +102,12 @@ func (o Room) Choose(ctx context.Context, a right.Actor, m *office.Moment, proje
 		default:
 			delete(kept, field)
 		}
+		return g.settle(before, kept)
 	})
 }
 
 // change changes what is kept of someone's draft.
-func (o Room) change(ctx context.Context, a right.Actor, s *subject, change func(map[string]Typed)) error {
+func (o Room) change(ctx context.Context, a right.Actor, s *subject, change func(map[string]Typed) error) error {
 	if a.Account == 0 {
 		return office.Refusef("Nobody is signed in, so there is nobody to keep a draft for.")
 	}
@@ -106,7 +117,9 @@ func (o Room) change(ctx context.Context, a right.Actor, s *subject, change func
 		if err != nil {
 			return "", err
 		}
-		change(kept)
+		if err := change(kept); err != nil {
+			return "", err
+		}
 		return writeTyped(kept)
 	})
 }

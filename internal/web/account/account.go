@@ -11,6 +11,7 @@ import (
 	"turret/internal/office"
 	"turret/internal/office/account"
 	"turret/internal/office/letters"
+	"turret/internal/office/typing"
 	"turret/internal/web/shell"
 )
 
@@ -26,6 +27,7 @@ type Page struct {
 	Sessions []account.OpenSession
 	Wish     letters.Wish
 	Wishes   []string
+	Unsent   []typing.Form // that they typed into and did not send
 }
 
 // Get shows the account.
@@ -35,6 +37,9 @@ func Get(site *shell.Site) fiber.Handler {
 		p.Step = "account"
 		var err error
 		if p.Sessions, err = account.In(site.Office).OpenSessions(c.Context(), p.Actor, shell.Session(c)); err != nil {
+			return err
+		}
+		if p.Unsent, err = typing.In(site.Office).Of(c.Context(), p.Actor); err != nil {
 			return err
 		}
 		p.Wishes = letters.Wishes

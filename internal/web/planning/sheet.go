@@ -1,8 +1,8 @@
 package planning
 
 import (
-	"fmt"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -55,9 +55,21 @@ func (p *Page) Link(part string) string {
 	return "/plan/" + url.PathEscape(p.Sheet.Code) + "/" + part
 }
 
+// A row is named by its key behind an equals sign, a new one by its place among the new ones
+// behind a plus, so that a field is of the same row when others have come before it.
+const (
+	known = "="
+	fresh = "+"
+)
+
 // Name is the name of a field, with a letter that tells what it is of.
 func (p *Page) Name(of string, row int, column string) string {
-	return fmt.Sprintf("%s:%d:%s", of, row, column)
+	at := known + p.Sheet.Rows[row].Key
+	if at == known {
+		first := slices.IndexFunc(p.Sheet.Rows, func(r planning.Row) bool { return r.Key == "" })
+		at = fresh + strconv.Itoa(row-first)
+	}
+	return strings.Join([]string{of, at, column}, ":")
 }
 
 // Value is what a cell shows: what was typed where the form is shown again.
@@ -81,7 +93,7 @@ func Post(site *shell.Site) fiber.Handler {
 		if len(faults) > 0 {
 			by := make(map[string]string)
 			for _, f := range faults {
-				by[fmt.Sprintf("f:%d:%s", places[f.Row], column(part, f.Column, &typed[f.Row]))] = f.Why
+				by[strings.Join([]string{"f", places[f.Row], column(part, f.Column, &typed[f.Row])}, ":")] = f.Why
 			}
 			fiber.Locals(c, faultsKey{}, by)
 		}
@@ -107,24 +119,28 @@ func column(part, at string, t *planning.Typed) string {
 	return "cost_code"
 }
 
-// typedOf reads the rows of a form, and their places on the page.
-func typedOf(c fiber.Ctx) (rows []planning.Typed, places []int) {
-	at := make(map[int]int)
+// typedOf reads the rows of a form, and their names on the page.
+func typedOf(c fiber.Ctx) (rows []planning.Typed, names []string) {
+	at := make(map[string]int)
 	for k, v := range c.Request().PostArgs().All() {
 		of, rest, _ := strings.Cut(string(k), ":")
-		row, name, ok := strings.Cut(rest, ":")
-		n, err := strconv.Atoi(row)
-		if of != "f" || !ok || err != nil {
+		last := strings.LastIndex(rest, ":")
+		if of != "f" || last < 0 {
 			continue
 		}
-		i, known := at[n]
-		if !known {
+		row, column := rest[:last], rest[last+1:]
+		i, there := at[row]
+		if !there {
 			i = len(rows)
-			at[n] = i
-			places = append(places, n)
-			rows = append(rows, planning.Typed{Key: c.FormValue("k:" + row + ":"), Cells: make(map[string]planning.Cell)})
+			at[row] = i
+			names = append(names, row)
+			key, ok := strings.CutPrefix(row, known)
+			if !ok {
+				key = "" // it is new
+			}
+			rows = append(rows, planning.Typed{Key: key, Cells: make(map[string]planning.Cell)})
 		}
-		rows[i].Cells[name] = planning.Cell{Was: c.FormValue("w:" + rest), Text: string(v)}
+		rows[i].Cells[column] = planning.Cell{Was: c.FormValue("w:" + rest), Text: string(v)}
 	}
-	return rows, places
+	return rows, names
 }

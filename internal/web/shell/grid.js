@@ -164,6 +164,7 @@ document.addEventListener("mousedown", (e) => {
 // own, and within a text those sideways are, until all of it is marked.
 function leads(e) {
   const { selectionStart, selectionEnd, value, tagName } = e.target;
+  if (tagName === "SELECT") return { Enter: [1, 0] }[e.key];
   if (tagName !== "INPUT") return undefined;
   const whole = selectionStart === 0 && selectionEnd === value.length;
   const at = (place) =>

@@ -34,11 +34,12 @@ var Style = File(files, "tokens.css", "shell.css", "tables.css", "controls.css",
 
 // Scripts are the frame's modules, by name.
 var Scripts = map[string]string{
-	"keys.js": File(files, "keys.js"),
-	"find.js": File(files, "find.js"),
-	"page.js": File(files, "page.js"),
-	"take.js": File(files, "take.js"),
-	"grid.js": File(files, "grid.js"),
+	"keys.js":  File(files, "keys.js"),
+	"find.js":  File(files, "find.js"),
+	"page.js":  File(files, "page.js"),
+	"take.js":  File(files, "take.js"),
+	"grid.js":  File(files, "grid.js"),
+	"typed.js": File(files, "typed.js"),
 }
 
 // File reads embedded files, one after the other.
@@ -88,6 +89,7 @@ type Page struct {
 	Wrong   string     // why it was refused
 	WrongAt string     // the field that is wrong, or ""
 	Done    string     // what was just done
+	Waits   []Typed    // what its forms had typed into them before
 }
 
 // Frame is what every page says that shows a moment.
@@ -117,6 +119,7 @@ const (
 	shownKey
 	wrongAtKey
 	workKey
+	typedKey
 )
 
 // SetActor notes who asks.
@@ -146,6 +149,11 @@ func Refuse(c fiber.Ctx, why string) {
 // Keep shows what a form said again, though nothing is wrong with it.
 func Keep(c fiber.Ctx) { fiber.Locals(c, keepKey, true) }
 
+// Again tells that a form is shown again with what it said.
+func Again(c fiber.Ctx) bool {
+	return fiber.Locals[string](c, wrongKey) != "" || fiber.Locals[bool](c, keepKey)
+}
+
 // NewPage begins a page.
 func NewPage(c fiber.Ctx, site *Site, title string) Page {
 	p := Page{
@@ -160,8 +168,9 @@ func NewPage(c fiber.Ctx, site *Site, title string) Page {
 	}
 	if c.Method() == fiber.MethodGet {
 		p.Done = c.Query("done")
+		p.Waits = fiber.Locals[[]Typed](c, typedKey)
 	}
-	if p.Wrong != "" || fiber.Locals[bool](c, keepKey) {
+	if Again(c) {
 		p.Kept = make(url.Values)
 		for k, v := range c.Request().PostArgs().All() {
 			if key := string(k); !strings.Contains(key, "password") && key != "_csrf" {

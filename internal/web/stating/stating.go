@@ -20,6 +20,7 @@ import (
 	"turret/internal/office/asking"
 	"turret/internal/office/history"
 	"turret/internal/office/stating"
+	"turret/internal/office/typing"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -333,8 +334,6 @@ func Post(site *shell.Site) fiber.Handler {
 			}
 		case "own", "theirs":
 			err = room.Choose(ctx, a, m, project, part, field, do == "own")
-		case "carry":
-			err = room.Carry(ctx, a, m, project, part, field)
 		case "drop":
 			err = room.Drop(ctx, a, m, project, part)
 			to = shell.WithDone(to, "What was typed here is dropped; what was stated before holds.")
@@ -364,6 +363,7 @@ type DeskPage struct {
 	Threads  []asking.Thread // that wait for who reads
 	Since    time.Time       // when they were here before
 	Changed  []history.Touched
+	Unsent   []typing.Form // that they typed into and did not send
 }
 
 // GetDesk answers /desk.
@@ -379,6 +379,9 @@ func GetDesk(site *shell.Site) fiber.Handler {
 			return err
 		}
 		if p.Threads, err = asking.In(site.Office).Threads(c.Context(), p.Actor, asking.Which{Mine: true}); err != nil {
+			return err
+		}
+		if p.Unsent, err = typing.In(site.Office).Of(c.Context(), p.Actor); err != nil {
 			return err
 		}
 		if p.Leads() && !f.Moment.Empty {

@@ -31,28 +31,74 @@ function taken(form) {
   return values;
 }
 
+// What was not kept is tried again with the next cell, and told; whoever is signed out
+// meanwhile stays on the page, with what is typed on it.
+let answered; // the status of the answer to what was sent last
+let why; // what the answer said was wrong
+document.addEventListener("htmx:beforeRequest", (e) => {
+  if (e.target.id === "effect") why = undefined;
+});
+document.addEventListener("htmx:beforeOnLoad", (e) => {
+  const { target, xhr } = e.detail;
+  if (target?.id !== "effect") return;
+  if (xhr.getResponseHeader("HX-Redirect")) e.preventDefault();
+  answered = xhr.status;
+  const page = new DOMParser().parseFromString(xhr.responseText, "text/html");
+  why = page.querySelector("#main .wrong")?.textContent;
+});
+
+function failed(form, values) {
+  const key = form.elements._csrf.value; // of a new session, where it is another
+  for (const cell of form.querySelectorAll(".cell"))
+    if (cell.name in values) {
+      delete cell.dataset.kept;
+      touched.add(cell);
+    }
+  if (answered === 422 && key !== values._csrf) {
+    keep(form);
+    return;
+  }
+  form.querySelector(".kept").textContent =
+    why ??
+    "Not kept: you are signed out, or the server did not take it. Sign in in another window; then go on here.";
+}
+
 function keep(form) {
   const values = taken(form);
   if (!values) return sending;
   const typed = form.querySelectorAll(".cell.changed").length;
   const note = document.querySelector(".parts [aria-current] small");
   if (typed) note.textContent = `${typed} typed`;
-  const effect = document.getElementById("effect");
   sending = sending
-    .then(() =>
-      window.htmx.ajax("POST", form.dataset.keep + location.search, {
+    .then(() => {
+      const effect = document.getElementById("effect"); // what stands there by then
+      answered = 0;
+      return window.htmx.ajax("POST", form.dataset.keep + location.search, {
         source: effect,
         target: effect,
         select: "#effect",
         swap: "outerHTML show:none",
         values,
-      }),
-    )
+      });
+    })
     .then(() => {
+      if (answered !== 200) return failed(form, values);
+      follow(form);
       form.querySelector(".kept").textContent = "Kept, and not sent yet.";
       form.querySelector('[value="drop"]').hidden = false;
     });
   return sending;
+}
+
+// What the server changed beside what was typed is shown: the amounts that follow what is
+// said of a rest.
+function follow(form) {
+  for (const { value, dataset } of document.querySelectorAll("#effect data")) {
+    const cell = form.elements[dataset.field];
+    if (!cell || cell.value === value || touched.has(cell)) continue;
+    cell.value = cell.dataset.kept = cell.dataset.before = value;
+    cell.classList.toggle("changed", value !== cell.dataset.is);
+  }
 }
 
 document.addEventListener("input", (e) => {
