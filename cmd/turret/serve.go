@@ -11,6 +11,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -22,6 +23,7 @@ import (
 	"turret/internal/post"
 	"turret/internal/settings"
 	"turret/internal/web"
+	"turret/internal/web/guard"
 )
 
 func serveCommand() *cobra.Command {
@@ -191,6 +193,10 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 	if err != nil {
 		return fmt.Errorf("%s cannot be listened on (%w); choose another with --addr", s.Addr, err)
 	}
+	proxies, err := guard.ParseProxies(s.Proxies)
+	if err != nil {
+		return fmt.Errorf("the proxies %q are not addresses such as 10.0.0.1, 192.168.7.0/24: %w", s.Proxies, err)
+	}
 	at := cmp.Or(s.Origin, "http://"+reachable(l.Addr().String()))
 	fmt.Fprintln(cmd.OutOrStdout(), at)
 	code, err := account.In(o).FirstCode(cmd.Context(), me())
@@ -221,7 +227,8 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 			BodyLimit: s.BodyLimit,
 			Upload:    s.Upload,
 			Session:   s.Session,
-			Secure:    !local,
+			Secure:    !local || strings.HasPrefix(s.Origin, "https:"),
+			Proxies:   proxies,
 			Origin:    s.Origin,
 			Log:       slog.Default(),
 			Mail:      mail,

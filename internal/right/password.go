@@ -24,8 +24,9 @@ const Shortest = 10
 // ErrWeak is the error of a password that is too easy to guess.
 var ErrWeak = errors.New("the password is too weak")
 
-// CheckPassword says what is wrong with a new password, or nil.
-func CheckPassword(login, password string) error {
+// CheckPassword says what is wrong with a new password of an account, or nil. It may be none
+// of the names that everybody knows, such as the office's, with or without digits.
+func CheckPassword(login, password string, known ...string) error {
 	switch {
 	case utf8.RuneCountInString(password) < Shortest:
 		return fmt.Errorf("%w: take at least %d characters; a few words together are best", ErrWeak, Shortest)
@@ -33,6 +34,13 @@ func CheckPassword(login, password string) error {
 		return fmt.Errorf("%w: it is longer than 200 bytes", ErrWeak)
 	case login != "" && strings.Contains(strings.ToLower(password), strings.ToLower(login)):
 		return fmt.Errorf("%w: it contains the sign-in name", ErrWeak)
+	case wellKnown(password):
+		return fmt.Errorf("%w: it is among those that are tried first; a few words that do not belong together are best", ErrWeak)
+	}
+	for _, x := range known {
+		if x = bare(x); len(x) >= shortName && bare(password) == x {
+			return fmt.Errorf("%w: it is a name that everybody here knows", ErrWeak)
+		}
 	}
 	return nil
 }

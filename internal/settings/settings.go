@@ -21,6 +21,7 @@ import (
 type Settings struct {
 	Addr      string        `koanf:"addr"`       // the server's address
 	Origin    string        `koanf:"origin"`     // how browsers reach it, such as https://turret.example; "": as they ask
+	Proxies   string        `koanf:"proxies"`    // addresses of proxies that tell whom they speak for, with commas between
 	Session   time.Duration `koanf:"session"`    // how long one stays signed in
 	LogLevel  string        `koanf:"log_level"`  // debug, info, warn or error
 	BodyLimit int           `koanf:"body_limit"` // bytes of one request

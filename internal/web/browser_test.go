@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"io"
@@ -117,11 +118,16 @@ func (b *browser) get(path string) (int, string, http.Header) {
 
 // post opens the page of a form and then sends it.
 func (b *browser) post(path string, form url.Values) (int, string, http.Header) {
-	if b.cookies["turret_form"] == "" {
+	if b.key() == "" {
 		b.get(path)
 	}
-	form.Set("_csrf", b.cookies["turret_form"])
+	form.Set("_csrf", b.key())
 	return b.postStale(path, form)
+}
+
+// key is that of the forms that it has.
+func (b *browser) key() string {
+	return cmp.Or(b.cookies["turret_form"], b.cookies["__Host-turret_form"])
 }
 
 // postStale sends a form as it is.

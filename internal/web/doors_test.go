@@ -57,12 +57,17 @@ func TestEachSignInHasItsOwnKey(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, status)
 }
 
-// TestFormsThatComeTooLateAreShownAgain: with what was typed, and without doing
-// it; after a restart too, since the keys of forms are kept in memory.
+// TestFormsThatComeTooLateAreShownAgain: those of a session that is over, or of someone
+// else's, with what was typed, and without doing it. A restart ends none.
 func TestFormsThatComeTooLateAreShownAgain(t *testing.T) {
 	o := newOffice(t, small)
 	b := signedIn(t, newApp(o), office.Administrator)
 	b.get("/setup/accounts")
+	other := signedIn(t, b.app, office.Administrator)
+	other.get("/setup/accounts")
+	own := b.cookies["turret_form"]
+	require.NotEqual(t, own, other.cookies["turret_form"])
+	b.cookies["turret_form"] = other.cookies["turret_form"] // planted, and believed of nobody
 	form := url.Values{
 		"_csrf": {b.cookies["turret_form"]},
 		"do":    {"invite"},
@@ -78,7 +83,8 @@ func TestFormsThatComeTooLateAreShownAgain(t *testing.T) {
 	list, _, err := account.In(o).Accounts(context.Background(), operator)
 	require.NoError(t, err)
 	require.Len(t, list, 4, "nothing was done")
-	form.Set("_csrf", b.cookies["turret_form"])
+	require.Equal(t, own, b.cookies["turret_form"])
+	form.Set("_csrf", own)
 	status, body, _ = b.postStale("/setup/accounts", form)
 	require.Equal(t, http.StatusOK, status)
 	require.Contains(t, body, "/welcome/")
@@ -94,9 +100,12 @@ func TestFormsThatComeTooLateAreShownAgain(t *testing.T) {
 func TestFormsOfOtherSitesAreRefused(t *testing.T) {
 	o := newOffice(t, small)
 	b := signedIn(t, newApp(o), office.Administrator)
-	b.header.Set("Origin", "https://elsewhere.example")
-	status, _, _ := b.post("/setup/accounts", url.Values{"do": {"disable"}, "account": {"2"}})
-	require.Equal(t, http.StatusUnprocessableEntity, status)
+	for name, value := range map[string]string{"Origin": "https://elsewhere.example", "origin": "null", "Sec-Fetch-Site": "cross-site"} {
+		b.header = http.Header{http.CanonicalHeaderKey(name): {value}}
+		status, body, _ := b.post("/setup/accounts", url.Values{"do": {"disable"}, "account": {"2"}})
+		require.Equal(t, http.StatusForbidden, status, value)
+		require.Contains(t, body, "a page of another place")
+	}
 	list, _, err := account.In(o).Accounts(context.Background(), operator)
 	require.NoError(t, err)
 	for _, a := range list {
@@ -119,10 +128,13 @@ func TestCookiesTravelByHTTPSBeyondThisMachine(t *testing.T) {
 	b.header.Set("Origin", "https://turret.example")
 	_, _, head := b.get("/sign-in")
 	require.Contains(t, strings.ToLower(head.Get("Set-Cookie")), "secure")
+	require.Contains(t, head.Get("Strict-Transport-Security"), "max-age=31536000")
 	status, _, head := b.post("/sign-in", url.Values{"login": {"administrator1"}, "password": {password}})
 	require.Equal(t, http.StatusSeeOther, status, "forms of the origin are its own")
 	for _, c := range head.Values("Set-Cookie") {
 		require.Contains(t, strings.ToLower(c), "secure")
+		require.Contains(t, c, "__Host-turret")
+		require.NotContains(t, strings.ToLower(c), "domain")
 	}
 	_, body, _ := b.post(
 		"/setup/accounts",
@@ -135,7 +147,7 @@ func TestTooManyAttempts(t *testing.T) {
 	app := newApp(newOffice(t, small))
 	signedIn(t, app, office.Lead) // those who get in are not counted
 	b := newBrowser(t, app)
-	for i := range attempts {
+	for i := range 5 {
 		status, body, _ := b.post("/sign-in", url.Values{"login": {"analyst1"}, "password": {"a guess"}})
 		require.Equal(t, http.StatusUnprocessableEntity, status, i)
 		require.Contains(t, body, "not right")

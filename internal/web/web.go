@@ -17,9 +17,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/extractors"
 	"github.com/gofiber/fiber/v3/middleware/compress"
-	"github.com/gofiber/fiber/v3/middleware/csrf"
 	"github.com/gofiber/fiber/v3/middleware/helmet"
-	"github.com/gofiber/fiber/v3/middleware/limiter"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 	"github.com/gofiber/fiber/v3/middleware/requestid"
 	"github.com/gofiber/fiber/v3/middleware/session"
@@ -43,6 +41,7 @@ import (
 	"turret/internal/web/find"
 	"turret/internal/web/forecasts"
 	"turret/internal/web/gather"
+	"turret/internal/web/guard"
 	"turret/internal/web/history"
 	letterpages "turret/internal/web/letters"
 	"turret/internal/web/mappings"
@@ -70,6 +69,7 @@ type Options struct {
 	Session   time.Duration // how long one stays signed in
 	Secure    bool          // cookies travel by HTTPS only
 	Origin    string        // how the server is reached from outside, such as https://turret.example; "": as asked
+	Proxies   guard.Proxies // that stand before the server and tell whom they speak for
 	Log       *slog.Logger
 	Mail      Mail
 }
@@ -88,7 +88,6 @@ const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src
 const (
 	readBuffer = 32 << 10         // room for a request's head
 	grace      = 10 * time.Second // a stopping server finishes what it has begun
-	attempts   = 5                // of signing in, from one address in a minute
 )
 
 // screens are all folders of pages, in the order of their style sheets.
@@ -120,6 +119,7 @@ func New(o *office.Office, opts Options) *fiber.App { return application(o, opts
 
 func application(o *office.Office, opts Options, calm *idle) *fiber.App {
 	site := &shell.Site{Office: o, Library: assets.Library.Path, Components: assets.Components.Path, Origin: opts.Origin}
+	site.Door = guard.Door{Tries: guard.NewTries(time.Now), Proxies: opts.Proxies}
 	site.Post = shell.Post{Server: opts.Mail.Server, Caught: opts.Mail.Caught, Addresses: addresses(opts.Origin)}
 	var list []shell.Screen
 	for _, screen := range screens {
@@ -133,15 +133,20 @@ func application(o *office.Office, opts Options, calm *idle) *fiber.App {
 	}
 	app := fiber.New(fiber.Config{
 		AppName: "Turret", Immutable: true, StreamRequestBody: true, BodyLimit: opts.BodyLimit, ReadBufferSize: readBuffer,
-		ErrorHandler: func(c fiber.Ctx, err error) error { return fail(c, site, opts.Log, err) },
+		ReadTimeout: guard.Head, IdleTimeout: guard.Idle, WriteTimeout: guard.Answer,
+		DisablePreParseMultipartForm: true, // nothing of a stranger's files is read
+		ErrorHandler:                 func(c fiber.Ctx, err error) error { return fail(c, site, opts.Log, err) },
 	})
+	limits := guard.Limits{Form: opts.BodyLimit, Upload: opts.Upload}
+	app.Server().HeaderReceived = limits.Received
 	app.Use(
+		guard.Answering,
 		requestid.New(),
 		recover.New(),
 		helmet.New(helmet.Config{ContentSecurityPolicy: policy, XFrameOptions: "DENY", ReferrerPolicy: "same-origin"}),
 		compress.New(),
 	)
-	app.Use(methods)
+	app.Use(guard.Methods)
 	app.Get("/healthz", func(c fiber.Ctx) error {
 		if err := o.Healthy(c.Context()); err != nil {
 			opts.Log.Error("health", "err", err)
@@ -156,34 +161,29 @@ func application(o *office.Office, opts Options, calm *idle) *fiber.App {
 			return c.Send(f.Body)
 		})
 	}
+	if strings.HasPrefix(opts.Origin, "https:") {
+		app.Use(guard.Safe)
+	}
 	app.Use(calm.watch) // not those above: who looks whether it is healthy asks for nothing
 	app.Use(func(c fiber.Ctx) error {
 		c.Set(fiber.HeaderCacheControl, "no-store")
 		return c.Next()
 	})
+	prefix := ""
+	if opts.Secure {
+		prefix = "__Host-" // of this host and path alone
+	}
 	sessions := session.NewStore(session.Config{
 		Storage:        people.In(o).Sessions(),
-		Extractor:      extractors.FromCookie("turret"),
+		Extractor:      extractors.FromCookie(prefix + "turret"),
 		CookieHTTPOnly: true,
 		CookieSameSite: "Lax",
 		CookieSecure:   opts.Secure,
 		IdleTimeout:    opts.Session,
 	})
-	app.Use(bounded(opts), signin.Who(site, sessions), guard(opts))
+	app.Use(guard.Origin(opts.Origin), signin.Who(site, sessions), limits.Size, guard.Keys(prefix+"turret_form", opts.Secure))
 	routes(app, site, sessions, list)
 	return app
-}
-
-// methods refuses, before anything of a request is looked at, what neither reads a page nor
-// sends a form.
-func methods(c fiber.Ctx) error {
-	switch c.Method() {
-	case fiber.MethodGet, fiber.MethodHead, fiber.MethodPost:
-		return c.Next()
-	}
-	c.Set(fiber.HeaderAllow, "GET, HEAD, POST")
-	c.Response().SetConnectionClose() // its body is not read
-	return fiber.ErrMethodNotAllowed
 }
 
 // within keeps who reads no more than what they state for to that: to routes of one
@@ -212,66 +212,12 @@ func within(site *shell.Site, of string) fiber.Handler {
 	}
 }
 
-// bounded refuses forms that are larger than the limit, or do not tell how large
-// they are: bodies are streamed, so nothing else would.
-func bounded(opts Options) fiber.Handler {
-	return func(c fiber.Ctx) error {
-		limit := opts.BodyLimit
-		if c.Path() == "/gather" { // where files are sent
-			limit = max(limit, opts.Upload)
-		}
-		switch n := c.Request().Header.ContentLength(); {
-		case n > limit:
-			c.Response().SetConnectionClose() // the rest is not read
-			return fiber.NewError(
-				fiber.StatusRequestEntityTooLarge,
-				"What was sent is larger than the server takes; nothing was done",
-			)
-		case n == -1: // in chunks
-			c.Response().SetConnectionClose()
-			return fiber.NewError(
-				fiber.StatusLengthRequired,
-				"The server takes only what tells its length; nothing was done",
-			)
-		}
-		return c.Next()
-	}
-}
-
-// guard lets no form through that another site made. One that came too late is
-// shown again with its input, by the page it came from.
-func guard(opts Options) fiber.Handler {
-	var handler fiber.Handler
-	var trusted []string
-	if opts.Origin != "" {
-		trusted = []string{opts.Origin}
-	}
-	handler = csrf.New(csrf.Config{
-		Extractor: extractors.FromForm(
-			"_csrf",
-		), CookieName: "turret_form", CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: opts.Secure,
-		IdleTimeout: opts.Session, TrustedOrigins: trusted,
-		ErrorHandler: func(c fiber.Ctx, err error) error {
-			if c.Method() != fiber.MethodPost {
-				return err
-			}
-			shell.SetStale(c)
-			c.Method(fiber.MethodGet)
-			return handler(c)
-		},
-	})
-	return handler
-}
-
 // routes are all pages. Those above need no one signed in.
 func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []shell.Screen) {
-	tries := limiter.New(limiter.Config{
-		Max: attempts, Expiration: time.Minute, SkipSuccessfulRequests: true, LimitReached: signin.Limited(site),
-	})
 	app.Get("/sign-in", signin.Get(site))
-	app.Post("/sign-in", tries, signin.Post(site, sessions))
+	app.Post("/sign-in", signin.Post(site, sessions))
 	app.Get("/welcome/:code", signin.Welcome(site))
-	app.Post("/welcome/:code", tries, signin.Enter(site, sessions))
+	app.Post("/welcome/:code", signin.Enter(site, sessions))
 	app.Get("/sign-out", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	app.Post("/sign-out", signin.Out(sessions))
 
@@ -304,7 +250,7 @@ func Serve(ctx context.Context, l net.Listener, o *office.Office, opts Options) 
 	}
 	opts.Log.Info("serving", "addr", l.Addr().String())
 	err := app.Listener(
-		l,
+		guard.Listen(l, guard.Room()),
 		fiber.ListenConfig{DisableStartupMessage: true, GracefulContext: ctx, ShutdownTimeout: grace},
 	)
 	opts.Log.Info("stopped")

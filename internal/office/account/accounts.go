@@ -324,7 +324,7 @@ func (o Room) Enter(ctx context.Context, code, login, name, password string) (in
 		}
 	}
 	was := *a
-	if a.Password, err = newPassword(a.Login, password); err != nil {
+	if a.Password, err = o.newPassword(ctx, a, password); err != nil {
 		return 0, err
 	}
 	id, err := o.Store().
@@ -338,8 +338,12 @@ func (o Room) Enter(ctx context.Context, code, login, name, password string) (in
 	return id, err
 }
 
-func newPassword(login, password string) (string, error) {
-	if err := right.CheckPassword(login, password); err != nil {
+func (o Room) newPassword(ctx context.Context, a *store.Account, password string) (string, error) {
+	s, err := o.Book().Snapshot(ctx)
+	if err != nil {
+		return "", err
+	}
+	if err := right.CheckPassword(a.Login, password, a.Name, s.Office.Name); err != nil {
 		return "", office.Refusef("%s.", tell.Capital(err.Error()))
 	}
 	return right.HashPassword(password)
@@ -358,7 +362,7 @@ func (o Room) ChangePassword(ctx context.Context, a right.Actor, session, old, p
 		return office.Refusef("The present password is not right.")
 	}
 	was := *x
-	if x.Password, err = newPassword(x.Login, password); err != nil {
+	if x.Password, err = o.newPassword(ctx, x, password); err != nil {
 		return err
 	}
 	_, err = o.Store().

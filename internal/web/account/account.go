@@ -62,9 +62,18 @@ func Post(site *shell.Site) fiber.Handler {
 				shell.Refuse(c, "The two new passwords are not the same; type them again.")
 				return again(c)
 			}
+			of := "\x00password of " + a.Login // who sits at another's session guesses no faster than at the door
+			if !site.Door.May(c, of) {
+				shell.Refuse(c, "That was too many attempts. Wait a minute and try again.")
+				c.Status(fiber.StatusTooManyRequests)
+				return again(c)
+			}
 			err, done = account.In(site.Office).
 				ChangePassword(c.Context(), a, shell.Session(c), c.FormValue("password0"), c.FormValue("password")),
 				"password"
+			if err == nil {
+				site.Door.Right(c, of)
+			}
 		case "letters":
 			w := letters.Wish{Address: c.FormValue("address"), Letters: c.FormValue("letters")}
 			err, done = letters.In(site.Office).SetWish(c.Context(), a, w), "letters"

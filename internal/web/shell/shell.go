@@ -14,7 +14,6 @@ import (
 	"sync"
 
 	"github.com/gofiber/fiber/v3"
-	"github.com/gofiber/fiber/v3/middleware/csrf"
 
 	"turret/internal/chart"
 	"turret/internal/core/portfolio"
@@ -65,8 +64,15 @@ type Site struct {
 	Origin     string   // how the server is reached from outside; "": as asked
 	Jobs       Jobs
 	Post       Post
+	Door       Door
 
 	Navigation Navigation
+}
+
+// Door counts what is tried at it, such as passwords, by whom it is tried of and from where.
+type Door interface {
+	May(c fiber.Ctx, of string) bool // whether it may be tried now; then it counts
+	Right(c fiber.Ctx, of string)    // what was tried was right, and does not count
 }
 
 // Post is how letters leave the server.
@@ -120,6 +126,7 @@ const (
 	wrongAtKey
 	workKey
 	typedKey
+	formKey
 )
 
 // SetActor notes who asks.
@@ -133,6 +140,12 @@ func SetSession(c fiber.Ctx, id string) { fiber.Locals(c, sessionKey, id) }
 
 // Session is the session that a request belongs to.
 func Session(c fiber.Ctx) string { return fiber.Locals[string](c, sessionKey) }
+
+// SetKey notes the key of the forms of who asks.
+func SetKey(c fiber.Ctx, key string) { fiber.Locals(c, formKey, key) }
+
+// Key is the key that forms of who asks carry; "" before there is one.
+func Key(c fiber.Ctx) string { return fiber.Locals[string](c, formKey) }
 
 // SetStale notes that a form came too late, or from elsewhere: it is shown
 // again and not done.
@@ -160,7 +173,7 @@ func NewPage(c fiber.Ctx, site *Site, title string) Page {
 		Title:   title,
 		Site:    site,
 		Actor:   Actor(c),
-		Token:   csrf.TokenFromContext(c),
+		Token:   Key(c),
 		Path:    c.Path(),
 		State:   StateOf(c),
 		Wrong:   fiber.Locals[string](c, wrongKey),

@@ -13,6 +13,7 @@ import (
 
 	"turret/internal/office"
 	"turret/internal/office/account"
+	"turret/internal/web/guard"
 	"turret/internal/web/shell"
 )
 
@@ -63,7 +64,14 @@ func within(next, home string) string {
 func Post(site *shell.Site, sessions *session.Store) fiber.Handler {
 	again := Get(site)
 	return func(c fiber.Ctx) error {
-		id, err := account.In(site.Office).SignIn(c.Context(), c.FormValue("login"), c.FormValue("password"))
+		login := strings.ToLower(strings.TrimSpace(c.FormValue("login")))
+		if len(login) > longestLogin {
+			login = login[:longestLogin]
+		}
+		if !site.Door.May(c, login) {
+			return limited(c, again)
+		}
+		id, err := account.In(site.Office).SignIn(c.Context(), login, c.FormValue("password"))
 		if errors.Is(err, office.ErrRefused) {
 			shell.Refuse(c, err.Error())
 			return again(c)
@@ -71,18 +79,19 @@ func Post(site *shell.Site, sessions *session.Store) fiber.Handler {
 		if err != nil {
 			return err
 		}
+		site.Door.Right(c, login)
 		return enter(c, site, sessions, id, c.FormValue("next"))
 	}
 }
 
-// Limited says that there were too many attempts.
-func Limited(site *shell.Site) fiber.Handler {
-	again := Get(site)
-	return func(c fiber.Ctx) error {
-		shell.Refuse(c, "That was too many attempts from here. Wait a minute and try again.")
-		c.Status(fiber.StatusTooManyRequests)
-		return again(c)
-	}
+// longestLogin is more than any sign-in name has.
+const longestLogin = 100
+
+// limited says that there were too many attempts.
+func limited(c fiber.Ctx, again fiber.Handler) error {
+	shell.Refuse(c, "That was too many attempts. Wait a minute and try again; if it goes on, tell an administrator that someone is guessing.")
+	c.Status(fiber.StatusTooManyRequests)
+	return again(c)
 }
 
 // open begins a session with a new key.
@@ -100,6 +109,7 @@ func open(c fiber.Ctx, site *shell.Site, sessions *session.Store, who int64) err
 	if err := s.Save(); err != nil {
 		return err
 	}
+	shell.SetKey(c, guard.KeyOf(id))
 	return account.In(site.Office).ClaimSession(c.Context(), id, who, c.Get(fiber.HeaderUserAgent))
 }
 
@@ -122,6 +132,7 @@ func Who(site *shell.Site, sessions *session.Store) fiber.Handler {
 		if ok {
 			shell.SetActor(c, a)
 			shell.SetSession(c, s.ID())
+			shell.SetKey(c, guard.KeyOf(s.ID()))
 		}
 		return c.Next()
 	}
@@ -184,6 +195,10 @@ func Welcome(site *shell.Site) fiber.Handler {
 func Enter(site *shell.Site, sessions *session.Store) fiber.Handler {
 	again := Welcome(site)
 	return func(c fiber.Ctx) error {
+		const codes = "\x00codes" // no sign-in name
+		if !site.Door.May(c, codes) {
+			return limited(c, again)
+		}
 		if c.FormValue("password") != c.FormValue("password2") {
 			shell.Refuse(c, "The two passwords are not the same; type both again.")
 			return again(c)
@@ -197,6 +212,7 @@ func Enter(site *shell.Site, sessions *session.Store) fiber.Handler {
 		if err != nil {
 			return err
 		}
+		site.Door.Right(c, codes)
 		return enter(c, site, sessions, id, "")
 	}
 }
