@@ -26,6 +26,7 @@ const ways = [
 const roles = ["administrator", "analyst", "executive", "lead"];
 const theirs = {
   "/setup/accounts": ["administrator"],
+  "/setup/access": ["administrator"],
   "/setup/mappings": ["administrator", "analyst"],
   "/setup/letters": ["administrator", "analyst"],
   "/begin": ["administrator", "analyst"],

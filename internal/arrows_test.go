@@ -37,7 +37,8 @@ var arrows = map[string][]string{
 	"readback": {}, // for tests alone
 	"cmd":      {"office", "web", "demo", "settings", "post"},
 
-	"office/account":   {},
+	"office/access":    {"entry"},
+	"office/account":   {"access"},
 	"office/closing":   {},
 	"office/export":    {},
 	"office/typing":    {},

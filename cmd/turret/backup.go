@@ -22,6 +22,23 @@ func backupCommand() *cobra.Command {
 	})
 }
 
+func verifyCommand() *cobra.Command {
+	return dbFlag(&cobra.Command{
+		Use: "verify", Short: "Tell whether a database, or a backup, is sound and unaltered", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			path, err := cmd.Flags().GetString("db")
+			if err != nil {
+				return err
+			}
+			if err := export.Verify(cmd.Context(), me(), path); err != nil {
+				return failed{err}
+			}
+			fmt.Fprintf(cmd.OutOrStdout(), "%s is sound: its pages, its parts and its log of access are as they were written\n", path)
+			return nil
+		},
+	})
+}
+
 func restoreCommand() *cobra.Command {
 	return dbFlag(&cobra.Command{
 		Use: "restore FILE", Short: "Put a backup in place of a database that does not exist", Args: cobra.ExactArgs(1),

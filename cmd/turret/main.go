@@ -10,11 +10,14 @@ import (
 	"log/slog"
 	"os"
 	"os/signal"
+	"os/user"
+	"strings"
 	"syscall"
 
 	"github.com/spf13/cobra"
 
 	"turret/internal/office"
+	"turret/internal/office/access"
 	"turret/internal/settings"
 )
 
@@ -71,6 +74,8 @@ func run(ctx context.Context, args []string, out, errs io.Writer) int {
 		exportCommand(),
 		backupCommand(),
 		restoreCommand(),
+		verifyCommand(),
+		accountCommand(),
 	)
 	err := root.ExecuteContext(ctx)
 	if err == nil {
@@ -94,7 +99,20 @@ func me() office.Actor {
 	if name == "" {
 		name = "command line"
 	}
-	return office.Actor{Name: name, Role: office.Operator}
+	return office.Actor{Name: name, Role: office.Operator, From: machine()}
+}
+
+// machine tells whom the system takes the caller for, and where.
+func machine() string {
+	who := "an unknown user"
+	if u, err := user.Current(); err == nil {
+		who = u.Username
+	}
+	host, err := os.Hostname()
+	if err != nil {
+		return who
+	}
+	return who + " on " + host
 }
 
 // withOffice opens the database named by --db for the length of a command.
@@ -115,6 +133,7 @@ func withOffice(
 				err = e
 			}
 		}()
+		access.In(o).Note(cmd.Context(), me(), access.RanCommand, strings.Join(append([]string{cmd.CommandPath()}, args...), " "))
 		return do(cmd, args, o)
 	}
 }

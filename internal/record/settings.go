@@ -12,7 +12,7 @@ import (
 // Settings are the office's settings, as export writes them.
 var Settings = func() *settingsKind {
 	k := &settingsKind{Kind: records("settings", "setting", "setting", "the office's settings, as export writes them")}
-	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, or code_level_ with a role", Key)
+	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, access_days, or code_level_ with a role", Key)
 	k.Value = k.text("value", "its value")
 	k.Refuse = k.refuse
 	k.Own = true
@@ -59,11 +59,15 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 		if value != "" && value != ReadAll && value != ReadOwn {
 			return "value", fmt.Sprintf("%q is neither %s nor %s: what leads read", value, ReadAll, ReadOwn)
 		}
+	case AccessDays:
+		if n, err := strconv.Atoi(value); value != "" && (err != nil || n < leastKept || n > mostKept) {
+			return "value", fmt.Sprintf("%q is no number of days from %d to %d that the log of access is kept", value, leastKept, mostKept)
+		}
 	default:
 		role, ok := strings.CutPrefix(name, CodeLevel)
 		if !ok || !r.Role(role) {
 			return "setting", fmt.Sprintf(
-				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, and code_level_ with a role",
+				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, access_days, and code_level_ with a role",
 				name,
 			)
 		}
@@ -95,6 +99,14 @@ const (
 	LeadsRead = "leads_read"
 	ReadAll   = "all"
 	ReadOwn   = "own"
+)
+
+// AccessDays is the setting of for how many days the log of access is kept; without it, for
+// ever.
+const (
+	AccessDays = "access_days"
+	leastKept  = 30
+	mostKept   = 36_500
 )
 
 // DaysOf reads numbers of days with blanks or commas between them, and the first word that

@@ -82,7 +82,17 @@ func Verify(ctx context.Context, path string) error {
 			return fmt.Errorf("%s %w: a part's content does not match its hash", path, ErrDamaged)
 		}
 	}
-	return rows.Err()
+	if err := rows.Err(); err != nil {
+		return fmt.Errorf("%s %w: %w", path, ErrDamaged, err)
+	}
+	logged := 0
+	if err := db.GetContext(ctx, &logged, "SELECT count(*) FROM sqlite_master WHERE name = 'access'"); err != nil || logged == 0 {
+		return err // it is of a version before the log
+	}
+	if err := verifyAccess(ctx, db); err != nil {
+		return fmt.Errorf("%s %w: %w", path, ErrDamaged, err)
+	}
+	return nil
 }
 
 // Restore puts a verified backup in place. The target must not exist.

@@ -168,3 +168,5 @@ func mark(b *browser, path string) string {
 	require.NotNil(b.t, m, path)
 	return m[1]
 }
+
+func init() { slog.SetDefault(slog.New(slog.DiscardHandler)) } // who comes and goes in tests says nothing

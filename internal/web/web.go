@@ -27,6 +27,7 @@ import (
 	"turret/internal/office/letters"
 	"turret/internal/office/ready"
 	"turret/internal/post"
+	accesspages "turret/internal/web/access"
 	"turret/internal/web/account"
 	"turret/internal/web/accounts"
 	"turret/internal/web/asking"
@@ -96,7 +97,7 @@ var screens = []func(*shell.Site) shell.Screen{
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
 	structure.Screen, brief.Screen, forecasts.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
 	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen, planning.Screen,
-	typing.Screen,
+	typing.Screen, accesspages.Screen,
 }
 
 // served are the assets that the screens need together.
@@ -219,9 +220,9 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []sh
 	app.Get("/welcome/:code", signin.Welcome(site))
 	app.Post("/welcome/:code", signin.Enter(site, sessions))
 	app.Get("/sign-out", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
-	app.Post("/sign-out", signin.Out(sessions))
+	app.Post("/sign-out", signin.Out(site, sessions))
 
-	app.Use(signin.Needed, typing.Watch(site))
+	app.Use(signin.Needed, accesspages.Watch(site), typing.Watch(site))
 	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To(shell.Home(shell.Actor(c))) })
 	for _, s := range list {
 		for _, r := range s.Routes {

@@ -316,6 +316,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/questions", "/questions", all},
 		{"/begin", "/begin", maps},
 		{"/typed", "/typed", all},
+		{"/setup/access", "/setup/access", admin},
 		{"/plan/:project/:part", "/plan/B/activities", maps},
 		{"/setup/letters", "/setup/letters", maps},
 		{"/question/:project/:question", "/question/B/Q1", all},
@@ -346,6 +347,7 @@ func TestRoutesByRole(t *testing.T) {
 	}{
 		{"/setup/accounts", url.Values{"do": {"invite"}, "login": {"new"}, "name": {"New"}, "role": {"lead"}}, admin},
 		{"/setup/accounts", url.Values{"do": {"disable"}, "account": {"1"}}, admin},
+		{"/setup/access", url.Values{"days": {"1"}}, admin},
 		{"/setup/accounts", url.Values{"do": {"role"}, "account": {"2"}, "role": {"administrator"}}, admin},
 		{"/setup/accounts", url.Values{"do": {"reset"}, "account": {"2"}}, admin},
 		{"/gather", url.Values{"pasted": {"programme\nX\n"}}, analyst},

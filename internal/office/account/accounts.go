@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"turret/internal/office"
+	"turret/internal/office/access"
 	"turret/internal/right"
 	"turret/internal/store"
 	"turret/internal/tell"
@@ -54,6 +55,12 @@ func (o Room) SignIn(ctx context.Context, login, password string) (int64, error)
 		return 0, badSignIn
 	}
 	return a.ID, nil
+}
+
+// Known tells whether a sign-in name is somebody's.
+func (o Room) Known(ctx context.Context, login string) (bool, error) {
+	a, err := o.Store().AccountBy(ctx, 0, login)
+	return a != nil, err
 }
 
 // ActorOf gives who an account is; ok is false where there is none, or it is
@@ -170,6 +177,9 @@ func (o Room) Invite(ctx context.Context, a right.Actor, x Account) (code string
 	if errors.Is(err, store.ErrTaken) {
 		return "", office.Refusef("The sign-in name %q is taken; take another one.", x.Login)
 	}
+	if err == nil {
+		access.In(o.Office).Note(ctx, a, access.Rights, fmt.Sprintf("%s: invited as %s", x.Login, x.Role))
+	}
 	return code, err
 }
 
@@ -266,6 +276,9 @@ func (o Room) change(ctx context.Context, a right.Actor, id int64, do func(*stor
 		switch _, err = o.Store().ChangeAccount(ctx, c); {
 		case errors.Is(err, store.ErrNobodyLeft):
 			return office.Refusef("%s is the only administrator who can sign in; make another one first.", now.Name)
+		case err == nil:
+			access.In(o.Office).Note(ctx, a, access.Rights, now.Login+": "+c.What)
+			return nil
 		case !errors.Is(err, store.ErrMoved):
 			return err
 		}
@@ -335,6 +348,9 @@ func (o Room) Enter(ctx context.Context, code, login, name, password string) (in
 	case errors.Is(err, store.ErrMoved):
 		return 0, office.Refusef("The account was changed just now; nothing was done. Try again.")
 	}
+	if err == nil {
+		access.In(o.Office).Note(ctx, right.Actor{Account: id, Name: a.Name}, access.Passwords, "set by a one-time link")
+	}
 	return id, err
 }
 
@@ -359,6 +375,7 @@ func (o Room) ChangePassword(ctx context.Context, a right.Actor, session, old, p
 		return err
 	}
 	if x == nil || !right.PasswordIs(old, x.Password) {
+		access.In(o.Office).Note(ctx, a, access.Wrong, "on the page of the account")
 		return office.Refusef("The present password is not right.")
 	}
 	was := *x
@@ -373,6 +390,7 @@ func (o Room) ChangePassword(ctx context.Context, a right.Actor, session, old, p
 	if err != nil {
 		return err
 	}
+	access.In(o.Office).Note(ctx, a, access.Passwords, "changed")
 	return o.Store().EndSessions(ctx, a.Account, nil, store.SessionHash(session))
 }
 

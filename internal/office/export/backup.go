@@ -24,3 +24,11 @@ func Restore(ctx context.Context, a right.Actor, backup, target string) error {
 	}
 	return store.Restore(ctx, backup, target)
 }
+
+// Verify tells why a database or a backup is not as it was written; nil where it is.
+func Verify(ctx context.Context, a right.Actor, path string) error {
+	if err := right.Check(a, right.Install); err != nil {
+		return err
+	}
+	return store.Verify(ctx, path)
+}

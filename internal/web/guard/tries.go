@@ -58,6 +58,19 @@ func (t *Tries) May(account, address string) bool {
 	return true
 }
 
+// Tell tells, once in a while, that a try was held up: what goes on is told again after it.
+func (t *Tries) Tell(account, address string) bool {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	now, key := t.now(), "told "+account+"\x00"+address
+	if t.count(key, now, pairTime) > 0 {
+		return false
+	}
+	t.tidy(now)
+	t.made[key] = append(t.made[key], now)
+	return true
+}
+
 // Right takes back the try of someone who was right.
 func (t *Tries) Right(account, address string) {
 	t.mu.Lock()

@@ -71,8 +71,10 @@ type Site struct {
 
 // Door counts what is tried at it, such as passwords, by whom it is tried of and from where.
 type Door interface {
-	May(c fiber.Ctx, of string) bool // whether it may be tried now; then it counts
-	Right(c fiber.Ctx, of string)    // what was tried was right, and does not count
+	May(c fiber.Ctx, of string) bool  // whether it may be tried now; then it counts
+	Right(c fiber.Ctx, of string)     // what was tried was right, and does not count
+	Tell(c fiber.Ctx, of string) bool // whether it is to be noted that it may not, which is once in a while
+	Address(c fiber.Ctx) string       // where a request comes from
 }
 
 // Post is how letters leave the server.

@@ -12,6 +12,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/session"
 
 	"turret/internal/office"
+	"turret/internal/office/access"
 	"turret/internal/office/account"
 	"turret/internal/web/guard"
 	"turret/internal/web/shell"
@@ -68,11 +69,16 @@ func Post(site *shell.Site, sessions *session.Store) fiber.Handler {
 		if len(login) > longestLogin {
 			login = login[:longestLogin]
 		}
+		log, who := access.In(site.Office), office.Actor{From: site.Door.Address(c)}
 		if !site.Door.May(c, login) {
+			if site.Door.Tell(c, login) {
+				log.Note(c.Context(), who, access.HeldUp, known(c, site, login))
+			}
 			return limited(c, again)
 		}
 		id, err := account.In(site.Office).SignIn(c.Context(), login, c.FormValue("password"))
 		if errors.Is(err, office.ErrRefused) {
+			log.Note(c.Context(), who, access.Wrong, known(c, site, login))
 			shell.Refuse(c, err.Error())
 			return again(c)
 		}
@@ -82,6 +88,15 @@ func Post(site *shell.Site, sessions *session.Store) fiber.Handler {
 		site.Door.Right(c, login)
 		return enter(c, site, sessions, id, c.FormValue("next"))
 	}
+}
+
+// known is a sign-in name that is somebody's. Another may be a password in the wrong place, so
+// it is told of nowhere.
+func known(c fiber.Ctx, site *shell.Site, login string) string {
+	if ok, err := account.In(site.Office).Known(c.Context(), login); err == nil && ok {
+		return login
+	}
+	return "a name that nobody has"
 }
 
 // longestLogin is more than any sign-in name has.
@@ -130,6 +145,7 @@ func Who(site *shell.Site, sessions *session.Store) fiber.Handler {
 			return err
 		}
 		if ok {
+			a.From = site.Door.Address(c)
 			shell.SetActor(c, a)
 			shell.SetSession(c, s.ID())
 			shell.SetKey(c, guard.KeyOf(s.ID()))
@@ -160,8 +176,11 @@ func Needed(c fiber.Ctx) error {
 }
 
 // Out signs out.
-func Out(sessions *session.Store) fiber.Handler {
+func Out(site *shell.Site, sessions *session.Store) fiber.Handler {
 	return func(c fiber.Ctx) error {
+		if a := shell.Actor(c); a.Account != 0 {
+			access.In(site.Office).Note(c.Context(), a, access.SignedOut, "")
+		}
 		s, err := sessions.Get(c)
 		if err != nil {
 			return err
@@ -226,5 +245,7 @@ func enter(c fiber.Ctx, site *shell.Site, sessions *session.Store, id int64, nex
 	if err != nil {
 		return err
 	}
+	a.From = site.Door.Address(c)
+	access.In(site.Office).Note(c.Context(), a, access.SignedIn, c.Get(fiber.HeaderUserAgent))
 	return c.Redirect().Status(fiber.StatusSeeOther).To(within(next, shell.Home(a)))
 }
