@@ -17,6 +17,7 @@ require (
 	github.com/knadh/koanf/providers/file v1.2.1
 	github.com/knadh/koanf/providers/posflag v1.0.2
 	github.com/knadh/koanf/v2 v2.4.1
+	github.com/pquerna/otp v1.5.0
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/spf13/cobra v1.10.2
 	github.com/spf13/pflag v1.0.9
@@ -29,7 +30,10 @@ require (
 	modernc.org/sqlite v1.62.0
 )
 
-require github.com/emersion/go-sasl v0.0.0-20241020182733-b788ff22d5a6 // indirect
+require (
+	github.com/boombuler/barcode v1.1.0 // indirect
+	github.com/emersion/go-sasl v0.0.0-20241020182733-b788ff22d5a6 // indirect
+)
 
 require (
 	github.com/andybalholm/brotli v1.2.6 // indirect

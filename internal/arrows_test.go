@@ -38,7 +38,7 @@ var arrows = map[string][]string{
 	"cmd":      {"office", "web", "demo", "settings", "post"},
 
 	"office/access":    {"entry"},
-	"office/account":   {"access"},
+	"office/account":   {"access", "entry"},
 	"office/closing":   {},
 	"office/export":    {},
 	"office/typing":    {},

@@ -149,6 +149,9 @@ func (rec Records) office() (*portfolio.Office, error) {
 		case record.Settings.Setting.Of(r) == record.RemindAfter:
 			o.Remind.After = days
 		}
+		if record.Settings.Setting.Of(r) == record.SecondFactor {
+			o.Second = strings.Fields(record.Settings.Value.Of(r))
+		}
 		if record.Settings.Setting.Of(r) == record.AccessDays {
 			o.AccessDays, _ = strconv.Atoi(record.Settings.Value.Of(r)) // what was taken is a number, or nothing
 		}

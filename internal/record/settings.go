@@ -12,7 +12,7 @@ import (
 // Settings are the office's settings, as export writes them.
 var Settings = func() *settingsKind {
 	k := &settingsKind{Kind: records("settings", "setting", "setting", "the office's settings, as export writes them")}
-	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, access_days, or code_level_ with a role", Key)
+	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, access_days, second_factor, or code_level_ with a role", Key)
 	k.Value = k.text("value", "its value")
 	k.Refuse = k.refuse
 	k.Own = true
@@ -59,6 +59,12 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 		if value != "" && value != ReadAll && value != ReadOwn {
 			return "value", fmt.Sprintf("%q is neither %s nor %s: what leads read", value, ReadAll, ReadOwn)
 		}
+	case SecondFactor:
+		for _, role := range strings.Fields(value) {
+			if !r.Role(role) {
+				return "value", fmt.Sprintf("%q is not a role that can be asked for a second factor", role)
+			}
+		}
 	case AccessDays:
 		if n, err := strconv.Atoi(value); value != "" && (err != nil || n < leastKept || n > mostKept) {
 			return "value", fmt.Sprintf("%q is no number of days from %d to %d that the log of access is kept", value, leastKept, mostKept)
@@ -67,7 +73,7 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 		role, ok := strings.CutPrefix(name, CodeLevel)
 		if !ok || !r.Role(role) {
 			return "setting", fmt.Sprintf(
-				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, access_days, and code_level_ with a role",
+				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, access_days, second_factor, and code_level_ with a role",
 				name,
 			)
 		}
@@ -108,6 +114,10 @@ const (
 	leastKept  = 30
 	mostKept   = 36_500
 )
+
+// SecondFactor is the setting of which roles are asked for a second factor, with blanks
+// between them.
+const SecondFactor = "second_factor"
 
 // DaysOf reads numbers of days with blanks or commas between them, and the first word that
 // is none.

@@ -32,6 +32,7 @@ type Actor struct {
 	Projects []int64     // those that a lead states for
 	States   []Statement // what else they may state
 	Own      bool        // of a lead: they read no more than what they state for
+	Lacks    bool        // their role is asked for a second factor, and they have none
 	From     string      // where they ask from: an address, or the machine's user
 }
 

@@ -277,7 +277,7 @@ func TestLeadsReadTheirOwn(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, status, body)
 
 	theirs := map[string]bool{
-		"/": true, "/desk": true, "/account": true, "/typed": true, "/questions": true, "/find": true, "/find?q=a": true,
+		"/": true, "/desk": true, "/account": true, "/account/second": true, "/typed": true, "/questions": true, "/find": true, "/find?q=a": true,
 		"/project/B": true, "/trail/B/bac": true, "/project/B?trail=B%2Fbac": true, "/question/B/Q1": true, "/ask/B": true,
 		"/state/B/progress": true, "/history?project=B": true, "/history/2?project=B": true, "/check/B/no-rate?record=currency+NOK": true,
 

@@ -217,6 +217,8 @@ func within(site *shell.Site, of string) fiber.Handler {
 func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []shell.Screen) {
 	app.Get("/sign-in", signin.Get(site))
 	app.Post("/sign-in", signin.Post(site, sessions))
+	app.Get("/sign-in/code", signin.GetCode(site, sessions))
+	app.Post("/sign-in/code", signin.PostCode(site, sessions))
 	app.Get("/welcome/:code", signin.Welcome(site))
 	app.Post("/welcome/:code", signin.Enter(site, sessions))
 	app.Get("/sign-out", func(c fiber.Ctx) error { return c.Redirect().To("/board") })

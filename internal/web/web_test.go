@@ -317,6 +317,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/begin", "/begin", maps},
 		{"/typed", "/typed", all},
 		{"/setup/access", "/setup/access", admin},
+		{"/account/second", "/account/second", all},
 		{"/plan/:project/:part", "/plan/B/activities", maps},
 		{"/setup/letters", "/setup/letters", maps},
 		{"/question/:project/:question", "/question/B/Q1", all},
@@ -413,7 +414,7 @@ func TestRoutesByRole(t *testing.T) {
 			}
 		}
 	}
-	public := map[string]bool{"/sign-in": true, "/sign-out": true, "/welcome/:code": true, "/healthz": true}
+	public := map[string]bool{"/sign-in": true, "/sign-in/code": true, "/sign-out": true, "/welcome/:code": true, "/healthz": true}
 	for _, r := range app.GetRoutes(true) {
 		if r.Method == http.MethodGet && !strings.HasPrefix(r.Path, "/assets/") {
 			require.True(t, walked[r.Path] || public[r.Path], "the route %s is not walked", r.Path)

@@ -25,6 +25,7 @@ type Office struct {
 	Owing      []Owing           // what projects owe, where it is not the usual
 	Stating    []Stating         // who states for projects beside their leads
 	ReadOwn    bool              // leads read the projects alone that they state for
+	Second     []string          // roles that are asked for a second factor
 	AccessDays int               // for how many days the log of access is kept; zero: for ever
 	Remind     Reminding         // of statements that are owed
 	standard   *calendar.Calendar

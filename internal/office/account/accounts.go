@@ -24,6 +24,7 @@ type Account struct {
 	Projects    []string // codes, of a lead
 	Waiting     bool     // no password is set yet
 	Disabled    bool
+	Second      bool // it has a second factor
 }
 
 // Event is something that was done to an account.
@@ -76,7 +77,20 @@ func (o Room) ActorOf(ctx context.Context, account int64) (a right.Actor, ok boo
 			a.States, a.Own, err = o.statesOf(ctx, x.Login)
 		}
 	}
+	if err == nil {
+		a.Lacks, err = o.lacks(ctx, a)
+	}
 	return a, err == nil, err
+}
+
+// lacks tells whether an actor's role is asked for a second factor that they do not have.
+func (o Room) lacks(ctx context.Context, a right.Actor) (bool, error) {
+	roles, _, err := o.Required(ctx)
+	if err != nil || !slices.Contains(roles, string(a.Role)) {
+		return false, err
+	}
+	has, err := o.HasSecond(ctx, a.Account)
+	return !has, err
 }
 
 // statesOf lists what an account may state for projects that are not its own, and whether
@@ -135,6 +149,10 @@ func (o Room) Accounts(ctx context.Context, a right.Actor) ([]Account, []Event, 
 	if err != nil {
 		return nil, nil, err
 	}
+	seconds, err := o.Store().Seconds(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
 	out := make([]Account, len(list))
 	for i, x := range list {
 		out[i] = Account{
@@ -144,6 +162,7 @@ func (o Room) Accounts(ctx context.Context, a right.Actor) ([]Account, []Event, 
 			Role:     right.Role(x.Role),
 			Waiting:  x.Password == "",
 			Disabled: x.Disabled,
+			Second:   seconds[x.ID],
 		}
 		for _, id := range projects[x.ID] {
 			if p := s.ByID(id); p != nil {
@@ -219,13 +238,17 @@ func (o Room) projectIDs(ctx context.Context, x Account) ([]int64, error) {
 // sessions end.
 func (o Room) ResetPassword(ctx context.Context, a right.Actor, id int64) (code string, err error) {
 	code, hash := right.NewCode()
-	return code, o.change(ctx, a, id, func(c *store.AccountChange) error {
+	err = o.change(ctx, a, id, func(c *store.AccountChange) error {
 		c.Account.Password, c.Pass, c.Expires, c.SignOut, c.What = "", hash, o.Clock().
 			Add(inviteLasts).
 			UnixMilli(),
 			true, "password reset"
 		return nil
 	})
+	if err != nil {
+		return "", err
+	}
+	return code, o.Store().SetSecond(ctx, id, "", nil, o.Now()) // whoever lost the one may have lost both
 }
 
 // Disable shuts an account out, or lets it in again.

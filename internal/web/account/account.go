@@ -15,7 +15,7 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed account.html
+//go:embed account.html second.html
 var files embed.FS
 
 // Template is the page.
@@ -27,6 +27,7 @@ type Page struct {
 	Sessions []account.OpenSession
 	Wish     letters.Wish
 	Wishes   []string
+	Second   account.Second
 	Unsent   []typing.Form // that they typed into and did not send
 }
 
@@ -40,6 +41,9 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		if p.Unsent, err = typing.In(site.Office).Of(c.Context(), p.Actor); err != nil {
+			return err
+		}
+		if p.Second, err = account.In(site.Office).Second(c.Context(), p.Actor); err != nil {
 			return err
 		}
 		p.Wishes = letters.Wishes

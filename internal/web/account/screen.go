@@ -9,6 +9,7 @@ func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Routes: []shell.Route{
 			{Of: shell.Anyone, Path: "/account", Get: Get(site), Post: Post(site)},
+			{Of: shell.Anyone, Path: "/account/second", Get: GetSecond(site), Post: PostSecond(site)},
 		},
 	}
 }

@@ -5,6 +5,7 @@ package accounts
 import (
 	"embed"
 	"errors"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -28,6 +29,8 @@ type Page struct {
 	Roles    []office.Role
 	Accounts []account.Account
 	Events   []Event
+	Asked    []string // roles that are asked for a second factor
+	Revision int64
 	Link     string // one-time link that was just made
 	For      string
 }
@@ -48,6 +51,9 @@ func show(c fiber.Ctx, site *shell.Site, link, whose string) error {
 		return err
 	}
 	p.Accounts = list
+	if p.Asked, p.Revision, err = account.In(site.Office).Required(c.Context()); err != nil {
+		return err
+	}
 	for _, e := range events {
 		p.Events = append(
 			p.Events,
@@ -56,6 +62,9 @@ func show(c fiber.Ctx, site *shell.Site, link, whose string) error {
 	}
 	return shell.RenderPart(c, Template, "plain", p)
 }
+
+// Asks tells whether a role is asked for a second factor.
+func (p *Page) Asks(role office.Role) bool { return slices.Contains(p.Asked, string(role)) }
 
 // Post does one thing to one account. One-time links are shown once, in the
 // answer itself.
@@ -80,6 +89,12 @@ func Post(site *shell.Site) fiber.Handler {
 			err = account.In(site.Office).Disable(ctx, a, id, c.FormValue("do") == "disable")
 		case "role":
 			err = account.In(site.Office).SetRole(ctx, a, id, role, projects)
+		case "second":
+			var roles []string
+			for _, r := range c.Request().PostArgs().PeekMulti("asked") {
+				roles = append(roles, string(r))
+			}
+			err = account.In(site.Office).Require(ctx, a, shell.Mark(c), roles)
 		default:
 			shell.Refuse(c, "The form did not say what to do; nothing was changed.")
 			return show(c, site, "", "")

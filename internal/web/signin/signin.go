@@ -29,6 +29,7 @@ type Page struct {
 	shell.Page
 	Next    string
 	None    bool             // nobody can sign in yet
+	Second  bool             // the password was right, and a code is asked for
 	Welcome *account.Welcome // what a one-time code opens; nil: signing in
 }
 
@@ -86,6 +87,11 @@ func Post(site *shell.Site, sessions *session.Store) fiber.Handler {
 			return err
 		}
 		site.Door.Right(c, login)
+		if second, err := account.In(site.Office).HasSecond(c.Context(), id); err != nil {
+			return err
+		} else if second {
+			return half(c, sessions, id, c.FormValue("next"))
+		}
 		return enter(c, site, sessions, id, c.FormValue("next"))
 	}
 }
@@ -157,7 +163,14 @@ func Who(site *shell.Site, sessions *session.Store) fiber.Handler {
 // Needed lets only those pass who are signed in; others come back here after
 // signing in.
 func Needed(c fiber.Ctx) error {
-	if shell.Actor(c).Role != "" {
+	if a := shell.Actor(c); a.Role != "" {
+		if a.Lacks && c.Path() != secondPath && c.Path() != "/account" {
+			if c.Get("HX-Request") != "" {
+				c.Set("HX-Redirect", secondPath)
+				return c.SendStatus(fiber.StatusNoContent)
+			}
+			return c.Redirect().Status(fiber.StatusSeeOther).To(secondPath)
+		}
 		return c.Next()
 	}
 	next := "/board"
