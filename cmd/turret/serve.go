@@ -227,6 +227,7 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 			BodyLimit: s.BodyLimit,
 			Upload:    s.Upload,
 			Session:   s.Session,
+			Idle:      s.Idle,
 			Secure:    !local || strings.HasPrefix(s.Origin, "https:"),
 			Proxies:   proxies,
 			Origin:    s.Origin,

@@ -23,6 +23,7 @@ type Settings struct {
 	Origin    string        `koanf:"origin"`     // how browsers reach it, such as https://turret.example; "": as they ask
 	Proxies   string        `koanf:"proxies"`    // addresses of proxies that tell whom they speak for, with commas between
 	Session   time.Duration `koanf:"session"`    // how long one stays signed in
+	Idle      time.Duration `koanf:"idle"`       // how long without using it; 0: as long
 	LogLevel  string        `koanf:"log_level"`  // debug, info, warn or error
 	BodyLimit int           `koanf:"body_limit"` // bytes of one request
 	Upload    int           `koanf:"upload"`     // bytes of the files that are sent at once
@@ -41,7 +42,7 @@ type Settings struct {
 func Load(flags *pflag.FlagSet) (Settings, error) {
 	var s Settings
 	k := koanf.New(".")
-	if err := k.Load(confmap.Provider(map[string]any{"addr": "127.0.0.1:8484", "session": "12h", "log_level": "info", "body_limit": 4 << 20, "upload": 256 << 20, "mail_port": 587, "mail_tls": "starttls"}, "."), nil); err != nil {
+	if err := k.Load(confmap.Provider(map[string]any{"addr": "127.0.0.1:8484", "session": "12h", "idle": "2h", "log_level": "info", "body_limit": 4 << 20, "upload": 256 << 20, "mail_port": 587, "mail_tls": "starttls"}, "."), nil); err != nil {
 		return s, err
 	}
 	if path := os.Getenv("TURRET_SETTINGS"); path != "" {

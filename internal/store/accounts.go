@@ -31,6 +31,9 @@ type AccountEvent struct {
 	What    string `db:"what"`
 }
 
+// ErrNamed is the error of a displayed name that another account has.
+var ErrNamed = errors.New("another account has the name")
+
 // ErrTaken is the error of a sign-in name or view name that exists already.
 var ErrTaken = errors.New("the name is taken")
 
@@ -122,6 +125,15 @@ func (s *Store) ChangeAccount(ctx context.Context, c *AccountChange) (id int64, 
 			}
 		}
 		a := c.Account
+		if a.ID == 0 {
+			others := 0
+			if err := tx.GetContext(ctx, &others, "SELECT count(*) FROM account WHERE lower(trim(name)) = lower(trim(?)) AND login <> ?", a.Name, a.Login); err != nil {
+				return err
+			}
+			if others > 0 {
+				return ErrNamed
+			}
+		}
 		if id = a.ID; id == 0 {
 			if err := tx.GetContext(ctx, &id, "INSERT INTO account (login, name, role, password, made) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING id", a.Login, a.Name, a.Role, a.Password, c.At); errors.Is(
 				err,
@@ -271,6 +283,30 @@ func (s *Store) ClaimSession(ctx context.Context, key string, account int64, age
 			return err
 		}
 		_, err := tx.ExecContext(ctx, "DELETE FROM session WHERE expires <= ?", at)
+		return err
+	})
+}
+
+// UseSession notes that a session is used at a moment, once in so many milliseconds, and ends
+// it where it was not for longer than idle; ok is false then. An idle of zero ends none.
+func (s *Store) UseSession(ctx context.Context, key string, at, once, idle int64) (ok bool, err error) {
+	var used int64
+	err = s.readers.GetContext(ctx, &used, "SELECT max(used, begun) FROM session WHERE hash = ?", SessionHash(key))
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		return false, nil
+	case err != nil:
+		return false, plain(err)
+	case idle > 0 && at-used > idle:
+		return false, s.write(ctx, func(tx *sqlx.Tx) error {
+			_, err := tx.ExecContext(ctx, "DELETE FROM session WHERE hash = ? AND max(used, begun) = ?", SessionHash(key), used)
+			return err
+		})
+	case at-used < once:
+		return true, nil
+	}
+	return true, s.write(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, "UPDATE session SET used = ? WHERE hash = ?", at, SessionHash(key))
 		return err
 	})
 }

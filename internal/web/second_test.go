@@ -2,6 +2,7 @@ package web
 
 import (
 	"html"
+	"log/slog"
 	"net/http"
 	"net/url"
 	"regexp"
@@ -120,4 +121,20 @@ func TestSecondFactorIsAskedFor(t *testing.T) {
 	status, _, head = b.get("/board")
 	require.Equal(t, http.StatusSeeOther, status)
 	require.Equal(t, "/account/second", head.Get("Location"))
+}
+
+// TestUnusedSessionsEnd: a session that nobody uses for as long as idle says ends; one that is
+// used goes on.
+func TestUnusedSessionsEnd(t *testing.T) {
+	o := newOffice(t, small)
+	app := New(o, Options{BodyLimit: 1 << 16, Session: time.Hour, Idle: 3 * time.Second, Log: slog.New(slog.DiscardHandler)})
+	used, left := signedIn(t, app, office.Analyst), signedIn(t, app, office.Lead)
+	for range 4 {
+		time.Sleep(900 * time.Millisecond)
+		status, _, _ := used.get("/questions")
+		require.Equal(t, http.StatusOK, status)
+	}
+	status, _, head := left.get("/questions")
+	require.Equal(t, http.StatusSeeOther, status)
+	require.Equal(t, "/sign-in?next=%2Fquestions", head.Get("Location"))
 }

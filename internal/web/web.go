@@ -68,6 +68,7 @@ type Options struct {
 	BodyLimit int           // bytes of one request
 	Upload    int           // bytes of the files that are sent at once; zero: BodyLimit
 	Session   time.Duration // how long one stays signed in
+	Idle      time.Duration // how long without a request; zero: as long
 	Secure    bool          // cookies travel by HTTPS only
 	Origin    string        // how the server is reached from outside, such as https://turret.example; "": as asked
 	Proxies   guard.Proxies // that stand before the server and tell whom they speak for
@@ -119,7 +120,7 @@ func served(list []shell.Screen) (style assets.Asset, scripts []assets.Asset) {
 func New(o *office.Office, opts Options) *fiber.App { return application(o, opts, newIdle()) }
 
 func application(o *office.Office, opts Options, calm *idle) *fiber.App {
-	site := &shell.Site{Office: o, Library: assets.Library.Path, Components: assets.Components.Path, Origin: opts.Origin}
+	site := &shell.Site{Office: o, Idle: opts.Idle, Library: assets.Library.Path, Components: assets.Components.Path, Origin: opts.Origin}
 	site.Door = guard.Door{Tries: guard.NewTries(time.Now), Proxies: opts.Proxies}
 	site.Post = shell.Post{Server: opts.Mail.Server, Caught: opts.Mail.Caught, Addresses: addresses(opts.Origin)}
 	var list []shell.Screen

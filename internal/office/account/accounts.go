@@ -189,10 +189,15 @@ func (o Room) Invite(ctx context.Context, a right.Actor, x Account) (code string
 		return "", err
 	}
 	code, hash := right.NewCode()
-	_, err = o.Store().ChangeAccount(ctx, &store.AccountChange{
+	c := &store.AccountChange{
 		At: o.Now(), Actor: a.Name, What: fmt.Sprintf("invited as %s", x.Role), Projects: projects, Pass: hash, Expires: o.Clock().Add(inviteLasts).UnixMilli(),
 		Account: store.Account{Login: x.Login, Name: x.Name, Role: string(x.Role)},
-	})
+	}
+	_, err = o.Store().ChangeAccount(ctx, c)
+	if errors.Is(err, store.ErrNamed) { // pages tell people apart by name
+		c.Account.Name = fmt.Sprintf("%s (%s)", x.Name, x.Login)
+		_, err = o.Store().ChangeAccount(ctx, c)
+	}
 	if errors.Is(err, store.ErrTaken) {
 		return "", office.Refusef("The sign-in name %q is taken; take another one.", x.Login)
 	}
@@ -464,6 +469,13 @@ func (o Room) EndSessions(ctx context.Context, a right.Actor, id string) error {
 
 // Sessions is where the web application keeps its sessions.
 func (o Room) Sessions() store.SessionStorage { return o.Store().Sessions() }
+
+// UseSession notes that a session is used, at most once a minute, and tells whether it still
+// holds: one that nobody used for longer than idle ends.
+func (o Room) UseSession(ctx context.Context, session string, idle time.Duration) (bool, error) {
+	once := min(time.Minute, idle/4)
+	return o.Store().UseSession(ctx, session, time.Now().UnixMilli(), once.Milliseconds(), idle.Milliseconds())
+}
 
 // ClaimSession says whose a new session is.
 func (o Room) ClaimSession(ctx context.Context, session string, account int64, agent string) error {

@@ -85,6 +85,12 @@ func TestChangingAccounts(t *testing.T) {
 
 	_, err = account.In(o).Invite(ctx, una, account.Account{Login: "ada", Name: "Ada", Role: office.Lead})
 	require.ErrorContains(t, err, "taken")
+	_, err = account.In(o).Invite(ctx, una, account.Account{Login: "una2", Name: " " + strings.ToUpper(una.Name) + " ", Role: office.Executive})
+	require.NoError(t, err)
+	named, _, err := account.In(o).Accounts(ctx, una)
+	require.NoError(t, err)
+	require.Equal(t, strings.ToUpper(una.Name)+" (una2)", named[0].Name, "pages tell people apart by name")
+	require.NoError(t, account.In(o).Disable(ctx, una, named[0].ID, true))
 	_, err = account.In(o).
 		Invite(ctx, una, account.Account{Login: "x1", Name: "X", Role: office.Lead, Projects: []string{"NOPE"}})
 	require.ErrorContains(t, err, "NOPE")
@@ -138,7 +144,7 @@ func TestChangingAccounts(t *testing.T) {
 
 	list, events, err := account.In(o).Accounts(ctx, una)
 	require.NoError(t, err)
-	require.Len(t, list, 2)
+	require.Len(t, list, 3)
 	require.Equal(t, "password set", events[0].What)
 	require.Equal(t, "ada", events[0].Account)
 	for _, e := range events {

@@ -11,6 +11,7 @@ import (
 	"net/url"
 	"strconv"
 	"strings"
+	"time"
 	"sync"
 
 	"github.com/gofiber/fiber/v3"
@@ -65,6 +66,7 @@ type Site struct {
 	Jobs       Jobs
 	Post       Post
 	Door       Door
+	Idle       time.Duration // after which a session that nobody uses ends; zero: never
 
 	Navigation Navigation
 }

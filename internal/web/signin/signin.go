@@ -5,6 +5,7 @@ package signin
 import (
 	"embed"
 	"errors"
+	"log/slog"
 	"net/url"
 	"strings"
 
@@ -126,6 +127,7 @@ func open(c fiber.Ctx, site *shell.Site, sessions *session.Store, who int64) err
 		return err
 	}
 	s.Set(accountKey, who)
+	s.Delete(halfKey)
 	id := s.ID()
 	if err := s.Save(); err != nil {
 		return err
@@ -149,6 +151,13 @@ func Who(site *shell.Site, sessions *session.Store) fiber.Handler {
 		a, ok, err := account.In(site.Office).ActorOf(c.Context(), id)
 		if err != nil {
 			return err
+		}
+		if ok && site.Idle > 0 {
+			if ok, err = account.In(site.Office).UseSession(c.Context(), s.ID(), site.Idle); err != nil && ok {
+				slog.Error("that a session is used cannot be written", "err", err) // and it is all the same
+			} else if err != nil {
+				return err
+			}
 		}
 		if ok {
 			a.From = site.Door.Address(c)
