@@ -1,11 +1,12 @@
 // Accounts: refused, limited, expired, signed out everywhere, invited, disabled;
 // and a lead who stays at home. On a server of its own, with short sessions.
 import { spawn } from "node:child_process";
+import { createHmac } from "node:crypto";
 import { copyFileSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { people, signIn } from "./browser.mjs";
-import { accessible, expect, test } from "./pages.mjs";
+import { accessible, expect, fits, test } from "./pages.mjs";
 import { seed } from "./server.mjs";
 
 const here = dirname(fileURLToPath(import.meta.url));
@@ -209,4 +210,61 @@ test("refused, and after some attempts limited", async ({
   }
   await expect(alert).toContainText("too many attempts");
   expect(complaints.splice(0).filter((c) => !/42[29]/.test(c))).toEqual([]);
+});
+
+// The code of a moment, as applications make it (RFC 6238).
+function codeOf(secret, at = Date.now()) {
+  const bits = [...secret]
+    .map((c) => "ABCDEFGHIJKLMNOPQRSTUVWXYZ234567".indexOf(c))
+    .map((n) => n.toString(2).padStart(5, "0"))
+    .join("");
+  const key = Buffer.from(
+    bits.match(/.{8}/g).map((byte) => Number.parseInt(byte, 2)),
+  );
+  const step = Buffer.alloc(8);
+  step.writeBigUInt64BE(BigInt(Math.floor(at / 30_000)));
+  const sum = createHmac("sha1", key).update(step).digest();
+  const from = sum[19] & 15;
+  const n = sum.readUInt32BE(from) & 0x7fffffff;
+  return String(n % 1_000_000).padStart(6, "0");
+}
+
+test("a second factor is turned on, asked for at the door, and turned off", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, "executive");
+  await page.goto("/account");
+  await page.getByRole("link", { name: "Turn it on" }).click();
+  await accessible(page);
+  await fits(page);
+  const secret = await page.locator('[name="secret"]').inputValue();
+  await page.getByLabel("Code").fill(codeOf(secret));
+  await page.getByRole("button", { name: "Turn it on" }).click();
+  const codes = page.locator(".once code");
+  await expect(codes).toHaveCount(10);
+  await accessible(page);
+  const [first, second] = await codes.allTextContents();
+
+  const there = await (await browser.newContext({ baseURL: base })).newPage();
+  await there.goto("/sign-in?next=/check");
+  await door(there, ...people.executive);
+  await expect(
+    there.getByRole("heading", { name: "Your second factor" }),
+  ).toBeVisible();
+  await accessible(there);
+  await there.getByLabel(/^The code/).fill("000000");
+  await there.getByRole("button", { name: "Sign in" }).click();
+  await expect(there.getByRole("alert")).toContainText("not right");
+  await there.getByLabel(/^The code/).fill(first);
+  await there.getByRole("button", { name: "Sign in" }).click();
+  await expect(there).toHaveURL(/\/check/);
+  await there.context().close();
+
+  await page.goto("/account");
+  await expect(page.locator("main")).toContainText("9 recovery codes are left");
+  await page.goto("/account/second");
+  await page.getByLabel(/recovery code/).fill(second);
+  await page.getByRole("button", { name: "Turn it off" }).click();
+  await expect(page.getByRole("status")).toContainText("factor is off");
 });

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
@@ -14,6 +15,7 @@ import (
 
 	"turret/internal/office"
 	"turret/internal/office/account"
+	"turret/internal/office/entry"
 )
 
 func TestSignInGoesOnWithinTheApplicationOnly(t *testing.T) {
@@ -307,6 +309,12 @@ func TestLeadsReadTheirOwn(t *testing.T) {
 		require.Equal(t, http.StatusForbidden, status, path)
 		require.Contains(t, body, "may not", path)
 	}
+	r, err := entry.In(o).Gather(context.Background(), operator, []entry.File{{Name: "costs.csv", Body: []byte("project,cost_code,kind,period,amount\nA/1 ä,10,actual,2026-01,77\n")}}, nil, entry.Options{})
+	require.NoError(t, err)
+	require.Empty(t, r.Refusals)
+	status, body, _ = lead.get(fmt.Sprintf("/history/%d?project=B", r.Revision))
+	require.Equal(t, http.StatusNotFound, status, "of a batch that says nothing of their project not even who made it")
+	require.NotContains(t, body, "costs.csv")
 	_, body, _ = lead.get("/questions?show=all")
 	require.Contains(t, body, "How come?")
 	require.NotContains(t, body, "Why so?")

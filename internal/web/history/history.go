@@ -213,6 +213,9 @@ func GetBatch(site *shell.Site) fiber.Handler {
 				return err
 			}
 		}
+		if p.Batch != nil && p.Actor.Own && len(p.Batch.Rows) == 0 {
+			p.Batch = nil // it says nothing of their project, so even that it was is not theirs to read
+		}
 		if p.Batch == nil {
 			c.Status(fiber.StatusNotFound)
 			return shell.Render(c, BatchTemplate, p)
