@@ -8,7 +8,7 @@ const forms = () =>
       f.method === "post" &&
       f.enctype !== "multipart/form-data" &&
       !f.dataset.keep &&
-      !f.querySelector('[type="password"]') &&
+      !f.querySelector('[type="password"], [autocomplete="one-time-code"]') &&
       !f.closest(".dropdown-menu"),
   );
 

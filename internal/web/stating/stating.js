@@ -4,6 +4,7 @@ const wait = 400;
 const formOf = (e) => e.target.closest?.("form.stating");
 let due; // of what is typed and not on its way
 let sending = Promise.resolve();
+let busy = 0; // what is on its way, or waits for it
 
 let touched = new Set(); // the cells that were typed in
 const shown = (cell) =>
@@ -69,6 +70,7 @@ function keep(form) {
   const typed = form.querySelectorAll(".cell.changed").length;
   const note = document.querySelector(".parts [aria-current] small");
   if (typed) note.textContent = `${typed} typed`;
+  busy++;
   sending = sending
     .then(() => {
       const effect = document.getElementById("effect"); // what stands there by then
@@ -86,7 +88,8 @@ function keep(form) {
       follow(form);
       form.querySelector(".kept").textContent = "Kept, and not sent yet.";
       form.querySelector('[value="drop"]').hidden = false;
-    });
+    })
+    .finally(() => busy--);
   return sending;
 }
 
@@ -114,6 +117,29 @@ document.addEventListener("change", (e) => {
   touched.add(e.target);
   keep(form);
 });
+
+// A button of the form sends what is typed on it, or drops it: what is on its way comes
+// first, and what waits is not kept after it.
+let passing;
+document.addEventListener(
+  "submit",
+  (e) => {
+    const form = e.target;
+    if (!form.matches("form.stating") || form === passing) return;
+    clearTimeout(due);
+    due = undefined;
+    touched = new Set();
+    if (!busy) return;
+    e.preventDefault();
+    e.stopImmediatePropagation();
+    sending.then(() => {
+      passing = form;
+      form.requestSubmit(e.submitter);
+      passing = undefined;
+    });
+  },
+  true,
+);
 
 // w goes into the cells, Escape out of them.
 document.addEventListener("keydown", (e) => {
