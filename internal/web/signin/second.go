@@ -28,17 +28,12 @@ const (
 
 // half begins a session that is nobody's yet.
 func half(c fiber.Ctx, sessions *session.Store, id int64, next string) error {
-	s, err := sessions.Get(c)
+	_, err := begin(c, sessions, func(s *session.Session) {
+		s.Delete(accountKey) // of who was signed in here before
+		s.Set(halfKey, id)
+		s.Set(sinceKey, time.Now().Unix())
+	})
 	if err != nil {
-		return err
-	}
-	defer s.Release()
-	if err := s.Regenerate(); err != nil {
-		return err
-	}
-	s.Set(halfKey, id)
-	s.Set(sinceKey, time.Now().Unix())
-	if err := s.Save(); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/sign-in/code?next=" + url.QueryEscape(next))

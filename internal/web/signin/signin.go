@@ -116,20 +116,27 @@ func limited(c fiber.Ctx, again fiber.Handler) error {
 	return again(c)
 }
 
-// open begins a session with a new key.
-func open(c fiber.Ctx, site *shell.Site, sessions *session.Store, who int64) error {
+// begin begins a session with a new key, which it gives, and what set puts into it.
+func begin(c fiber.Ctx, sessions *session.Store, set func(*session.Session)) (id string, err error) {
 	s, err := sessions.Get(c)
 	if err != nil {
-		return err
+		return "", err
 	}
 	defer s.Release()
 	if err := s.Regenerate(); err != nil {
-		return err
+		return "", err
 	}
-	s.Set(accountKey, who)
-	s.Delete(halfKey)
-	id := s.ID()
-	if err := s.Save(); err != nil {
+	set(s)
+	return s.ID(), s.Save()
+}
+
+// open begins the session of an account.
+func open(c fiber.Ctx, site *shell.Site, sessions *session.Store, who int64) error {
+	id, err := begin(c, sessions, func(s *session.Session) {
+		s.Set(accountKey, who)
+		s.Delete(halfKey)
+	})
+	if err != nil {
 		return err
 	}
 	shell.SetKey(c, guard.KeyOf(id))
