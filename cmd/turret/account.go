@@ -18,7 +18,7 @@ func accountCommand() *cobra.Command {
 	cmd.AddCommand(
 		dbFlag(&cobra.Command{
 			Use: "list", Short: "List the accounts", Args: cobra.NoArgs,
-			RunE: withOffice(func(cmd *cobra.Command, _ []string, o *office.Office) error {
+			RunE: withReadings(func(cmd *cobra.Command, _ []string, o *office.Office) error {
 				list, _, err := account.In(o).Accounts(cmd.Context(), me())
 				if err != nil {
 					return failed{err}

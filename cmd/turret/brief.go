@@ -16,7 +16,7 @@ func briefCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "brief", Short: "Make a brief as PDF, HTML or XLSX", Args: cobra.NoArgs,
 		Long: "Makes the brief of the portfolio, of a programme or of a project, from the same figures\nand words as the screens. The same inputs give the same bytes.",
-		RunE: withOffice(func(cmd *cobra.Command, _ []string, o *office.Office) error {
+		RunE: withReadings(func(cmd *cobra.Command, _ []string, o *office.Office) error {
 			form, err := brief.FormOf(out)
 			if err != nil {
 				return err
@@ -29,7 +29,7 @@ func briefCommand() *cobra.Command {
 			if err != nil {
 				return failed{err}
 			}
-			if err := os.WriteFile(out, body, 0o644); err != nil {
+			if err := os.WriteFile(out, body, 0o600); err != nil {
 				return failed{err}
 			}
 			fmt.Fprintf(

@@ -15,7 +15,7 @@ func checkCommand() *cobra.Command {
 	var asJSON bool
 	cmd := &cobra.Command{
 		Use: "check", Short: "Check the data of a period and print what was found", Args: cobra.NoArgs,
-		RunE: withOffice(func(cmd *cobra.Command, _ []string, o *office.Office) error {
+		RunE: withReadings(func(cmd *cobra.Command, _ []string, o *office.Office) error {
 			if asJSON {
 				format = "json"
 			}

@@ -12,7 +12,7 @@ import (
 func exportCommand() *cobra.Command {
 	return dbFlag(&cobra.Command{
 		Use: "export DIR|FILE.zip", Short: "Write everything as a Data Package", Args: cobra.ExactArgs(1),
-		RunE: withOffice(func(cmd *cobra.Command, args []string, o *office.Office) error {
+		RunE: withReadings(func(cmd *cobra.Command, args []string, o *office.Office) error {
 			if err := export.In(o).Export(cmd.Context(), me(), args[0]); err != nil {
 				return err
 			}

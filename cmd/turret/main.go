@@ -116,15 +116,30 @@ func machine() string {
 }
 
 // withOffice opens the database named by --db for the length of a command.
-func withOffice(
-	do func(cmd *cobra.Command, args []string, o *office.Office) error,
-) func(*cobra.Command, []string) error {
+func withOffice(do work) func(*cobra.Command, []string) error {
+	return opened(do, func(ctx context.Context, path string) (*office.Office, error) {
+		return office.Open(ctx, me(), path, false)
+	})
+}
+
+// withReadings is withOffice for a command that only reads: it works where nothing can be
+// written too.
+func withReadings(do work) func(*cobra.Command, []string) error {
+	return opened(do, func(ctx context.Context, path string) (*office.Office, error) {
+		return office.OpenToRead(ctx, me(), path)
+	})
+}
+
+// work is what a command does with an office.
+type work = func(cmd *cobra.Command, args []string, o *office.Office) error
+
+func opened(do work, open func(ctx context.Context, path string) (*office.Office, error)) func(*cobra.Command, []string) error {
 	return func(cmd *cobra.Command, args []string) (err error) {
 		path, err := cmd.Flags().GetString("db")
 		if err != nil {
 			return err
 		}
-		o, err := office.Open(cmd.Context(), me(), path, false)
+		o, err := open(cmd.Context(), path)
 		if err != nil {
 			return err
 		}

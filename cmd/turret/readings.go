@@ -14,7 +14,7 @@ func readingsCommand() *cobra.Command {
 	var asJSON bool
 	cmd := &cobra.Command{
 		Use: "readings", Short: "Print the readings of projects and groups", Args: cobra.NoArgs,
-		RunE: withOffice(func(cmd *cobra.Command, _ []string, o *office.Office) error {
+		RunE: withReadings(func(cmd *cobra.Command, _ []string, o *office.Office) error {
 			q := export.Query{Scope: scope}
 			var err error
 			if q.Period, err = o.ParsePeriod(cmd.Context(), me(), period); err != nil {

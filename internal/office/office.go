@@ -39,10 +39,20 @@ type Settings struct {
 // Open opens a database; with make it is made where absent, reporting in EUR
 // until set otherwise.
 func Open(ctx context.Context, a right.Actor, path string, make bool) (*Office, error) {
+	return open(ctx, a, path, func() (*store.Store, error) { return store.Open(ctx, path, make) })
+}
+
+// OpenToRead opens a database that may be one that nobody can write to: then all that
+// would write is refused.
+func OpenToRead(ctx context.Context, a right.Actor, path string) (*Office, error) {
+	return open(ctx, a, path, func() (*store.Store, error) { return store.OpenToRead(ctx, path) })
+}
+
+func open(ctx context.Context, a right.Actor, path string, how func() (*store.Store, error)) (*Office, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	st, err := store.Open(ctx, path, make)
+	st, err := how()
 	if err != nil {
 		return nil, fmt.Errorf("open the database: %w", err)
 	}

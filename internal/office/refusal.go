@@ -75,7 +75,7 @@ func Fault(err error) string {
 	case errors.Is(err, ErrFull):
 		return "The disk is full: nothing was written, and all is as it was. Make room on it and try again."
 	case errors.Is(err, ErrDamaged):
-		return "The database file is damaged: what is asked for cannot be read as it was written. Nothing was changed. Whoever runs Turret restores the last sound backup; turret restore tells whether one is."
+		return "The database file is damaged: what is asked for cannot be read as it was written. Nothing was changed. turret verify names what is damaged; whoever runs Turret restores the last sound backup, and turret verify tells whether one is."
 	case errors.Is(err, ErrReadOnly):
 		return "The database cannot be written to: nothing was written, and all is as it was. Check the rights of its file and directory, and try again."
 	}

@@ -146,7 +146,7 @@ func verifyAccess(ctx context.Context, db *sqlx.DB) error {
 		}
 		last = hash
 	}
-	if err := rows.Err(); err != nil {
+	if err := plain(rows.Err()); err != nil {
 		return err
 	}
 	if !bytes.Equal(last, ends.Last) {

@@ -237,19 +237,6 @@ func (s *Store) Pass(ctx context.Context, hash []byte, at int64) (account int64,
 	return account, err == nil, plain(err)
 }
 
-// write does something in one transaction of the writer.
-func (s *Store) write(ctx context.Context, do func(*sqlx.Tx) error) error {
-	tx, err := s.writer.BeginTxx(ctx, nil)
-	if err != nil {
-		return plain(err)
-	}
-	if err := do(tx); err != nil {
-		_ = tx.Rollback() // the first error tells more
-		return plain(err)
-	}
-	return plain(tx.Commit())
-}
-
 // Session is an open session of an account.
 type Session struct {
 	Hash    []byte `db:"hash"`

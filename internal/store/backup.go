@@ -10,6 +10,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/store/format"
+	"turret/internal/store/pages"
 )
 
 // ErrDamaged tells that a database does not hold what it should.
@@ -44,61 +45,22 @@ func (s *Store) Backup(ctx context.Context, target string) error {
 		os.Remove(target)
 		return fmt.Errorf("back up to %s: %w", target, plain(err))
 	}
-	return Verify(ctx, target)
-}
-
-// Verify tells whether a file is a sound Turret database of a version that can
-// be read.
-func Verify(ctx context.Context, path string) error {
-	if _, err := os.Stat(path); err != nil {
-		return fmt.Errorf("%s %w", path, ErrMissing)
+	if err = pages.Seal(target); err == nil {
+		err = Verify(ctx, target)
 	}
-	if err := inspect(ctx, path); err != nil {
-		return err
-	}
-	db, err := sqlx.Open("sqlite", dsn(path, "query_only(1)"))
 	if err != nil {
-		return err
+		os.Remove(target)
 	}
-	defer db.Close()
-	var found []string
-	if err := db.SelectContext(ctx, &found, "PRAGMA integrity_check"); err != nil {
-		return fmt.Errorf("%s %w: %w", path, ErrDamaged, err)
-	}
-	if len(found) != 1 || found[0] != "ok" {
-		return fmt.Errorf("%s %w: %v", path, ErrDamaged, found)
-	}
-	rows, err := db.QueryContext(ctx, "SELECT hash, body FROM part")
-	if err != nil {
-		return fmt.Errorf("%s %w: %w", path, ErrDamaged, err)
-	}
-	defer rows.Close()
-	for rows.Next() {
-		var hash, body []byte
-		if err := rows.Scan(&hash, &body); err != nil {
-			return err
-		}
-		if len(hash) != 32 || format.Sound(body, [32]byte(hash), true) != nil {
-			return fmt.Errorf("%s %w: a part's content does not match its hash", path, ErrDamaged)
-		}
-	}
-	if err := rows.Err(); err != nil {
-		return fmt.Errorf("%s %w: %w", path, ErrDamaged, err)
-	}
-	logged := 0
-	if err := db.GetContext(ctx, &logged, "SELECT count(*) FROM sqlite_master WHERE name = 'access'"); err != nil || logged == 0 {
-		return err // it is of a version before the log
-	}
-	if err := verifyAccess(ctx, db); err != nil {
-		return fmt.Errorf("%s %w: %w", path, ErrDamaged, err)
-	}
-	return nil
+	return err
 }
 
 // Restore puts a verified backup in place. The target must not exist.
 func Restore(ctx context.Context, backup, target string) error {
 	if _, err := os.Stat(target); err == nil {
 		return fmt.Errorf("%s exists already; move it away first, or restore to another file", target)
+	}
+	if info, err := os.Stat(target + "-wal"); err == nil && info.Size() > 0 {
+		return fmt.Errorf("%s-wal is the journal of the database that was here: move it away with that database, or restore to another file", target)
 	}
 	if err := Verify(ctx, backup); err != nil {
 		return err
@@ -124,6 +86,9 @@ func Restore(ctx context.Context, backup, target string) error {
 	}
 	if err == nil {
 		err = Verify(ctx, tmp)
+	}
+	if e := os.Remove(headPath(target)); err == nil && !errors.Is(e, os.ErrNotExist) { // of the one that was here
+		err = e
 	}
 	if err == nil {
 		err = os.Rename(tmp, target)

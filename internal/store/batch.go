@@ -226,7 +226,7 @@ func (s *Store) Files(ctx context.Context) (map[int32]File, error) {
 		copy(f.Hash[:], hash)
 		out[f.ID] = f
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }
 
 // The kinds of cuts: made at the close of a period, or by hand.
@@ -294,7 +294,7 @@ func (s *Store) Cuts(ctx context.Context) ([]Cut, error) {
 		copy(c.Hash[:], hash)
 		out = append(out, c)
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }
 
 // CutReadings gives the stored readings of a cut.

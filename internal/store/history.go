@@ -194,7 +194,7 @@ func (s *Store) partHistory(ctx context.Context, rest string, args ...any) (out 
 		}
 		out = append(out, p)
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }
 
 // Change is one field of a record that a batch changed. The field is Added or

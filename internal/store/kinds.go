@@ -15,6 +15,10 @@ import (
 // kind that is not there yet gets its table, a column its place. Nothing else is
 // changed: what a declaration no longer has stays.
 func (s *Store) settleKinds(ctx context.Context) error {
+	// A database that is only read is not written to.
+	if unsettled, err := unsettledKinds(ctx, s.writer); err != nil || !unsettled {
+		return err
+	}
 	return s.write(ctx, func(tx *sqlx.Tx) error {
 		for _, k := range record.OfRecords() {
 			if err := settleKind(ctx, tx, k); err != nil {
@@ -25,8 +29,23 @@ func (s *Store) settleKinds(ctx context.Context) error {
 	})
 }
 
+// unsettledKinds tells whether a database lacks something that is declared of kinds.
+func unsettledKinds(ctx context.Context, db *sqlx.DB) (bool, error) {
+	var list []struct{ Name, Columns string }
+	if err := db.SelectContext(ctx, &list, "SELECT name, columns FROM kind"); err != nil {
+		return false, plain(err)
+	}
+	known := make(map[string]string, len(list))
+	for _, x := range list {
+		known[x.Name] = x.Columns
+	}
+	return slices.ContainsFunc(record.OfRecords(), func(k *record.Kind) bool { return known[k.SQL] != declaredOf(k) }), nil
+}
+
+func declaredOf(k *record.Kind) string { return strings.Join(k.SQLColumns(), ",") }
+
 func settleKind(ctx context.Context, tx *sqlx.Tx, k *record.Kind) error {
-	declared := strings.Join(k.SQLColumns(), ",")
+	declared := declaredOf(k)
 	var known string
 	if err := tx.GetContext(ctx, &known, "SELECT coalesce((SELECT columns FROM kind WHERE name = ?), '')", k.SQL); err != nil ||
 		known == declared {

@@ -213,5 +213,5 @@ func (s *Store) DraftOf(ctx context.Context, id int64) (*Draft, error) {
 		}
 		d.Files = append(d.Files, f)
 	}
-	return &d, rows.Err()
+	return &d, plain(rows.Err())
 }

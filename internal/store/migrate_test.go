@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
+	"fmt"
 	"io/fs"
 	"path/filepath"
 	"testing"
@@ -9,6 +11,8 @@ import (
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/require"
+
+	"turret/internal/store/format"
 )
 
 // TestEveryEarlierSchemaIsBroughtUp: a database of each version before this one
@@ -28,8 +32,8 @@ func TestEveryEarlierSchemaIsBroughtUp(t *testing.T) {
 		for _, q := range []string{
 			"PRAGMA application_id = 0x54757272",
 			"INSERT INTO batch (id, at, actor, origin, records) VALUES (1, 5, 'old', 'gather', 1)",
-			"INSERT INTO content (hash, size, body) VALUES (zeroblob(32), 1, x'00')",
-			"INSERT INTO file (id, hash, name, sender, at, batch) VALUES (1, zeroblob(32), 'old.csv', 'old', 5, 1)",
+			fmt.Sprintf("INSERT INTO content (hash, size, body) VALUES (x'%x', 1, x'%x')", sha256.Sum256([]byte("a")), format.Compress([]byte("a"))),
+			fmt.Sprintf("INSERT INTO file (id, hash, name, sender, at, batch) VALUES (1, x'%x', 'old.csv', 'old', 5, 1)", sha256.Sum256([]byte("a"))),
 			"INSERT INTO refusal (batch, file, line, field, value, reason, cells) VALUES (1, 1, 2, 'a', 'b', 'c', '{\"a\":\"b\"}')",
 			"INSERT INTO programme (id, programme, batch) VALUES (1, 'G', 1)",
 		} {

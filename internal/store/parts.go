@@ -43,7 +43,7 @@ func stated(ctx context.Context, q sqlx.QueryerContext, rest string, args ...any
 		}
 		out = append(out, x)
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }
 
 // MissingPart is the error of a part that is pointed to and is not there. It is
@@ -131,7 +131,7 @@ func (s *Store) Hashes(ctx context.Context) (map[int64][32]byte, error) {
 		}
 		out[id] = [32]byte(hash)
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }
 
 // PartChange is a part as it becomes. Before is the id of the part that was in
@@ -187,7 +187,7 @@ func writeParts(ctx context.Context, tx *sqlx.Tx, batch int64, list []PartChange
 			}
 			known[[32]byte(hash)] = id
 		}
-		return rows.Err()
+		return plain(rows.Err())
 	})
 	if err != nil {
 		return err
@@ -265,5 +265,5 @@ func (s *Store) PlansChanged(ctx context.Context, after, upTo int64) (out []Plan
 		}
 		out = append(out, c)
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }

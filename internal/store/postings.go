@@ -53,7 +53,7 @@ func (s *Store) KnownPostings(ctx context.Context) (map[int64]Known, error) {
 		}
 		out[PostingKey(code)] = k
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }
 
 const postingColumns = "id, posting, day, period, late, project, cost_code, class, cost_centre, activity, amount, currency, supplier, text, digest, file, line, extra"
@@ -116,7 +116,7 @@ func (s *Store) EachPosting(ctx context.Context, each func(*Posting) error) erro
 			return err
 		}
 	}
-	return rows.Err()
+	return plain(rows.Err())
 }
 
 // PostingOf gives the posting of a number; nil where there is none.

@@ -63,7 +63,7 @@ func records(ctx context.Context, q sqlx.QueryerContext, t *record.Kind) ([]port
 		}
 		out = append(out, r)
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }
 
 // RecordChange is a record as it becomes, and as it was; a new one has no

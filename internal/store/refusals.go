@@ -153,7 +153,7 @@ FROM refusal r JOIN batch b ON b.id = r.batch `+where,
 		}
 		out = append(out, r)
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }
 
 // WaitingCode is a code that nothing matches, with what waits for it.
@@ -184,5 +184,5 @@ FROM refusal r JOIN batch b ON b.id = r.batch JOIN file f ON f.id = r.file WHERE
 		}
 		out = append(out, w)
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }

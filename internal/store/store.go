@@ -17,6 +17,8 @@ import (
 	"github.com/pressly/goose/v3"
 	"modernc.org/sqlite"
 	sqlitelib "modernc.org/sqlite/lib"
+
+	"turret/internal/store/pages"
 )
 
 //go:embed migrations/*.sql
@@ -24,6 +26,9 @@ var migrations embed.FS
 
 // applicationID marks a SQLite file as Turret's.
 const applicationID = 0x54757272
+
+// sealedSince is the schema from which on pages have checksums.
+const sealedSince = 23
 
 // Errors that callers tell apart.
 var (
@@ -43,6 +48,13 @@ type Store struct {
 	writer  *sqlx.DB
 	watch   *sqlx.Conn // pinned, for data_version
 
+	how     string      // behind the address that it is read by; "" as ever
+	file    os.FileInfo // of the database, as it was opened
+	beside  *os.File    // the count of writes; nil where none is kept
+	counts  bool        // that writes are counted
+	named   atomic.Bool // that the file has the name under which they are
+	scratch string      // a directory of copies that is removed in the end; "" for none
+
 	bodies, tables atomic.Int64 // that were read
 }
 
@@ -57,22 +69,17 @@ func dsn(path string, pragmas ...string) string {
 
 // Open opens a database and brings it to this version's schema. With make it
 // is made where absent; else ErrMissing. A file of another program is
-// ErrForeign, one of a newer version ErrNewer; neither is touched.
+// ErrForeign, one of a newer version ErrNewer, one that lacks what was kept ErrLost;
+// none of them is touched.
 func Open(ctx context.Context, path string, make bool) (*Store, error) {
-	info, err := os.Stat(path)
-	switch {
-	case errors.Is(err, os.ErrNotExist) && !make:
-		return nil, fmt.Errorf("%s %w", path, ErrMissing)
-	case err != nil && !errors.Is(err, os.ErrNotExist):
+	if err := pages.Use(); err != nil {
 		return nil, err
-	case err == nil && info.IsDir():
-		return nil, fmt.Errorf("%s is a directory: %w", path, ErrForeign)
-	case err == nil && info.Size() > 0:
-		if err := inspect(ctx, path); err != nil {
-			return nil, err
-		}
 	}
-	if info == nil { // where it cannot be made, opening tells why
+	fresh, err := look(ctx, path, make)
+	if err != nil {
+		return nil, err
+	}
+	if fresh { // where it cannot be made, opening tells why
 		if f, err := private(path); err == nil {
 			f.Close()
 		}
@@ -86,28 +93,61 @@ func Open(ctx context.Context, path string, make bool) (*Store, error) {
 		s.Close()
 		return nil, fmt.Errorf("%s: %w", path, plain(err))
 	}
-	if s.readers, err = sqlx.Open("sqlite", dsn(path, "query_only(1)")); err != nil {
+	if err := s.read(ctx); err != nil {
 		s.Close()
 		return nil, err
 	}
-	s.readers.SetMaxOpenConns(8)
-	if s.watch, err = s.readers.Connx(ctx); err != nil {
+	if s.file, err = os.Stat(path); err != nil {
 		s.Close()
-		return nil, fmt.Errorf("%s: %w", path, plain(err))
+		return nil, err
+	}
+	if err := s.witness(ctx); err != nil {
+		s.Close()
+		return nil, err
 	}
 	return s, nil
 }
 
+// look tells whether there is a database to be opened, or one to be made.
+func look(ctx context.Context, path string, make bool) (fresh bool, err error) {
+	info, err := os.Stat(path)
+	switch {
+	case errors.Is(err, os.ErrNotExist) && make:
+		return true, nil
+	case errors.Is(err, os.ErrNotExist):
+		return false, fmt.Errorf("%s %w", path, ErrMissing)
+	case err != nil:
+		return false, err
+	case info.IsDir():
+		return false, fmt.Errorf("%s is a directory: %w", path, ErrForeign)
+	case info.Size() == 0:
+		return false, nil
+	}
+	return false, inspect(ctx, dsn(path, "query_only(1)"), path)
+}
+
+// read opens the readers.
+func (s *Store) read(ctx context.Context) (err error) {
+	if s.readers, err = sqlx.Open("sqlite", dsn(s.path, "query_only(1)")+s.how); err != nil {
+		return err
+	}
+	s.readers.SetMaxOpenConns(8)
+	if s.watch, err = s.readers.Connx(ctx); err != nil {
+		return fmt.Errorf("%s: %w", s.path, plain(err))
+	}
+	return nil
+}
+
 // inspect tells whether a file is a Turret database that this version reads.
-func inspect(ctx context.Context, path string) error {
-	db, err := sqlx.Open("sqlite", dsn(path, "query_only(1)"))
+func inspect(ctx context.Context, address, path string) error {
+	db, err := sqlx.Open("sqlite", address)
 	if err != nil {
 		return err
 	}
 	defer db.Close()
 	var id int64
 	if err := db.GetContext(ctx, &id, "PRAGMA application_id"); err != nil {
-		if sqliteCode(err) == sqlitelib.SQLITE_NOTADB {
+		if sqliteCode(err)&0xff == sqlitelib.SQLITE_NOTADB {
 			return fmt.Errorf("%s %w", path, ErrForeign)
 		}
 		return fmt.Errorf("%s: %w", path, plain(err))
@@ -127,6 +167,11 @@ func inspect(ctx context.Context, path string) error {
 			version,
 			newest,
 		)
+	}
+	if sums, err := pages.Sealed(path); err != nil {
+		return err
+	} else if version >= sealedSince && !sums {
+		return fmt.Errorf("%s %w: its pages should have checksums, and have none", path, ErrDamaged)
 	}
 	unknown, err := unknownKind(ctx, db)
 	if err != nil {
@@ -160,13 +205,57 @@ func (s *Store) migrate(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	if _, err := s.writer.ExecContext(ctx, fmt.Sprintf("PRAGMA application_id = %d", applicationID)); err != nil {
+	var id int64
+	if err := s.writer.GetContext(ctx, &id, "PRAGMA application_id"); err != nil {
 		return err
 	}
-	if _, err = p.Up(ctx); err != nil {
+	if id != applicationID {
+		if _, err := s.writer.ExecContext(ctx, fmt.Sprintf("PRAGMA application_id = %d", applicationID)); err != nil {
+			return err
+		}
+	}
+	if err := s.seal(ctx); err != nil {
 		return err
 	}
+	if pending, err := p.HasPending(ctx); err != nil {
+		return err
+	} else if pending {
+		if _, err := p.Up(ctx); err != nil {
+			return err
+		}
+	}
+	s.counts = true
 	return s.settleKinds(ctx)
+}
+
+// seal gives the pages of a database that was made before they had checksums theirs. What
+// is damaged already is not sealed with them.
+func (s *Store) seal(ctx context.Context) error {
+	if sums, err := pages.Sealed(s.path); err != nil || sums {
+		return err
+	}
+	if err := whole(ctx, s.writer, s.path); err != nil {
+		return err
+	}
+	c, err := s.writer.Conn(ctx)
+	if err != nil {
+		return err
+	}
+	defer c.Close()
+	if err := pages.Reserve(ctx, c); err != nil {
+		return err
+	}
+	for _, q := range []string{"VACUUM", "PRAGMA wal_checkpoint(TRUNCATE)"} {
+		if _, err := c.ExecContext(ctx, q); err != nil {
+			return err
+		}
+	}
+	if sums, err := pages.Sealed(s.path); err != nil {
+		return err
+	} else if !sums {
+		return errors.New("its pages cannot be given checksums while others have it open: close them, and try again")
+	}
+	return nil
 }
 
 // Close waits for nothing and closes all connections.
@@ -180,6 +269,12 @@ func (s *Store) Close() error {
 	}
 	if s.writer != nil {
 		errs = append(errs, s.writer.Close())
+	}
+	if s.beside != nil {
+		errs = append(errs, s.beside.Close())
+	}
+	if s.scratch != "" {
+		errs = append(errs, os.RemoveAll(s.scratch))
 	}
 	return errors.Join(errs...)
 }
@@ -203,17 +298,22 @@ func (s *Store) Revision(ctx context.Context) (n int64, err error) {
 	return n, plain(err)
 }
 
+// sqliteCode gives the extended code of an error of SQLite; zero of any other.
 func sqliteCode(err error) int {
 	var e *sqlite.Error
 	if errors.As(err, &e) {
-		return e.Code() & 0xff
+		return e.Code()
 	}
 	return 0
 }
 
 // plain turns the faults of a disk into sentences.
 func plain(err error) error {
-	switch sqliteCode(err) {
+	code := sqliteCode(err)
+	if code == sqlitelib.SQLITE_IOERR_DATA {
+		return fmt.Errorf("page %d of the database %w: it is not what was written (%w)", pages.LastBad(), ErrDamaged, err)
+	}
+	switch code & 0xff {
 	case sqlitelib.SQLITE_FULL:
 		return fmt.Errorf("%w: nothing was written; make room and try again (%w)", ErrFull, err)
 	case sqlitelib.SQLITE_CORRUPT, sqlitelib.SQLITE_NOTADB:

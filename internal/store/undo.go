@@ -47,7 +47,7 @@ func (s *Store) PartsOf(ctx context.Context, batch int64) (out []portfolio.Part,
 		}
 		out = append(out, p)
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }
 
 // Obstacles lists what later batches did to the same parts, records and
@@ -67,7 +67,7 @@ func (s *Store) Obstacles(ctx context.Context, batch int64) (out []Obstacle, err
 			}
 			out = append(out, o)
 		}
-		return rows.Err()
+		return plain(rows.Err())
 	}
 	err = add(
 		`SELECT pc.project, pc.kind, pc.version, min(l.batch) FROM part_change pc JOIN part_change l ON l.project = pc.project AND l.kind = pc.kind AND l.version = pc.version
@@ -295,7 +295,7 @@ WHERE c.batch = ? AND c.tbl = 'posting' AND json_valid(c.before) AND was <> p.pr
 		}
 		out = append(out, x)
 	}
-	return out, rows.Err()
+	return out, plain(rows.Err())
 }
 
 // RecordsBefore gives the records of a table that a batch changed as taking it

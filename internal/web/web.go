@@ -152,6 +152,9 @@ func application(o *office.Office, opts Options, calm *idle) *fiber.App {
 	app.Get("/healthz", func(c fiber.Ctx) error {
 		if err := o.Healthy(c.Context()); err != nil {
 			opts.Log.Error("health", "err", err)
+			if errors.Is(err, office.ErrDamaged) {
+				return c.Status(fiber.StatusServiceUnavailable).SendString("the database is damaged\n")
+			}
 			return c.Status(fiber.StatusServiceUnavailable).SendString("the database does not answer\n")
 		}
 		return c.SendString("ok\n")
@@ -279,10 +282,13 @@ func addresses(origin string) letters.Addresses {
 
 // fail answers with a sentence and what to do next, and logs the cause.
 func fail(c fiber.Ctx, site *shell.Site, log *slog.Logger, err error) error {
+	title := ""
 	status, text := fiber.StatusInternalServerError, "Something went wrong here; nothing was changed by it. Try again, or go back to the board."
 	var fe *fiber.Error
 	var denied *office.Denied
 	switch {
+	case errors.Is(err, office.ErrDamaged):
+		title, text = "The database is damaged", office.Fault(err)
 	case office.Fault(err) != "":
 		status, text = fiber.StatusInsufficientStorage, office.Fault(err)
 	case errors.As(err, &denied):
@@ -300,7 +306,7 @@ func fail(c fiber.Ctx, site *shell.Site, log *slog.Logger, err error) error {
 		number = requestid.FromContext(c)
 		log.Error("request failed", "id", number, "path", pathOf(c), "err", err)
 	}
-	return shell.Fail(c, site, status, text, number)
+	return shell.Fail(c, site, status, title, text, number)
 }
 
 func pathOf(c fiber.Ctx) string {

@@ -495,7 +495,7 @@ func TestErrorsArePages(t *testing.T) {
 		{"/nothing", "There is no page /nothing.", 404},
 		{"/setup/accounts", "may not administer accounts", 403},
 		{"/broken", "Something went wrong", 500},
-		{"/damaged", "The database file is damaged", 507},
+		{"/damaged", "The database file is damaged", 500},
 		{"/panic", "Something went wrong", 500},
 		{"/setup/mappings", "may not", 403},
 	} {

@@ -32,3 +32,11 @@ func Verify(ctx context.Context, a right.Actor, path string) error {
 	}
 	return store.Verify(ctx, path)
 }
+
+// Accept takes a database that nobody has open for right as it is.
+func Accept(ctx context.Context, a right.Actor, path string) error {
+	if err := right.Check(a, right.Install); err != nil {
+		return err
+	}
+	return store.Accept(ctx, path)
+}

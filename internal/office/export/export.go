@@ -67,7 +67,7 @@ func (o Room) Export(ctx context.Context, a right.Actor, path string) error {
 // not at all.
 func whole(path string, write func(io.Writer) error) error {
 	tmp := path + ".part"
-	f, err := os.Create(tmp)
+	f, err := os.OpenFile(tmp, os.O_RDWR|os.O_CREATE|os.O_TRUNC, 0o600)
 	if err != nil {
 		return err
 	}
@@ -88,7 +88,7 @@ func whole(path string, write func(io.Writer) error) error {
 
 // WriteDir makes a directory and the files that fill hands over.
 func WriteDir(dir string, fill func(func(name string, body []byte) error) error) error {
-	if err := os.MkdirAll(dir, 0o755); err != nil {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return err
 	}
 	return fill(func(name string, body []byte) error {

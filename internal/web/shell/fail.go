@@ -1,6 +1,7 @@
 package shell
 
 import (
+	"cmp"
 	"regexp"
 	"strings"
 
@@ -30,16 +31,16 @@ var partName = regexp.MustCompile(`^[a-z][a-z-]{0,30}$`)
 
 // Fail answers with a page of the shell that says what is wrong and where to go
 // on; or, where a part of a page was asked for, with that part saying it; or in
-// plain text to whoever does not read pages. The number is that of the request in
-// the log, or "".
-func Fail(c fiber.Ctx, site *Site, status int, text, number string) error {
+// plain text to whoever does not read pages. The title is that of the status where
+// it is "". The number is that of the request in the log, or "".
+func Fail(c fiber.Ctx, site *Site, status int, title, text, number string) error {
 	c.Status(status)
 	if accept := c.Get(fiber.HeaderAccept); accept != "" && !strings.Contains(accept, "html") &&
 		!strings.Contains(accept, "*/*") {
 		c.Type("txt", "utf-8")
 		return c.SendString(text + "\n")
 	}
-	p := &failure{Page: NewPage(c, site, titles[status]), Number: number}
+	p := &failure{Page: NewPage(c, site, cmp.Or(title, titles[status])), Number: number}
 	if p.Title == "" {
 		p.Title = "Something went wrong"
 	}
