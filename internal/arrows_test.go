@@ -23,7 +23,7 @@ var arrows = map[string][]string{
 	"record":   {"core"},
 	"store":    {"core", "record", "store"},
 	"gather":   {"core", "record"},
-	"right":    {},
+	"right":    {"core"},
 	"chart":    {"core"},
 	"book":     {"core", "record", "store", "book"},
 	"change":   {"core", "record", "store", "book"},

@@ -139,7 +139,7 @@ func (rec Records) office() (*portfolio.Office, error) {
 			},
 		)
 	})
-	o.CodeLevels = make(map[string]int)
+	o.CodeLevels, o.ReadOwn = make(map[string]int), make(map[string]bool)
 	o.MovedLimit, o.Remind = portfolio.StandardMovedLimit, portfolio.StandardReminding
 	rec.each(record.Settings.Kind, func(r *portfolio.Row) {
 		switch days, bad := record.DaysOf(record.Settings.Value.Of(r)); {
@@ -155,8 +155,8 @@ func (rec Records) office() (*portfolio.Office, error) {
 		if record.Settings.Setting.Of(r) == record.AccessDays {
 			o.AccessDays, _ = strconv.Atoi(record.Settings.Value.Of(r)) // what was taken is a number, or nothing
 		}
-		if record.Settings.Setting.Of(r) == record.LeadsRead {
-			o.ReadOwn = record.Settings.Value.Of(r) == record.ReadOwn
+		if role := record.ReadBy(record.Settings.Setting.Of(r)); role != "" {
+			o.ReadOwn[role] = record.Settings.Value.Of(r) == record.ReadOwn
 		}
 		if record.Settings.Setting.Of(r) == record.MovedLimit {
 			if n, err := strconv.ParseFloat(record.Settings.Value.Of(r), 64); err == nil && n > 1 {
@@ -258,6 +258,15 @@ func (rec Records) stating(o *portfolio.Office) {
 			Scope: record.Owing.Scope.Of(r), Kind: kind, Stage: record.Owing.Stage.Of(r), State: portfolio.State(record.Owing.State.Of(r)),
 			From: record.Owing.From.Of(r), Owed: record.Owing.Owed.Or(r) == "yes", Every: int(record.Owing.Every.Of(r)),
 		})
+	})
+	rec.each(record.Rights.Kind, func(r *portfolio.Row) {
+		kinds, _ := portfolio.KindsNamed(record.Rights.Kinds.Of(r))
+		if record.Rights.State.Or(r) == "given" {
+			o.Grants = append(o.Grants, portfolio.Grant{
+				Account: record.Rights.Account.Of(r), Approve: record.Rights.Right.Of(r) == record.Approving,
+				Scope: record.Rights.Scope.Of(r), Kinds: kinds,
+			})
+		}
 	})
 	rec.each(record.Stating.Kind, func(r *portfolio.Row) {
 		kinds, _ := record.KindsOf(record.Stating.Kinds.Of(r))

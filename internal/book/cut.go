@@ -163,6 +163,9 @@ func (b *Book) Readings(
 	if !closed {
 		return s.Live(ctx, p, against, reporting)
 	}
+	if s.full != nil {
+		return b.seenReadings(ctx, s, cut, against, reporting)
+	}
 	if against != portfolio.Latest {
 		in, err := b.CutInputs(ctx, cut.ID)
 		if err != nil {
@@ -183,8 +186,17 @@ func (b *Book) Reading(
 	against portfolio.Against,
 	reporting bool,
 ) (*Reading, error) {
+	if s.full != nil {
+		p := s.Project(code)
+		if p == nil {
+			return nil, nil
+		}
+		if s.sight.ReadsKinds(p.ID, portfolio.AllKinds) {
+			s = s.full
+		}
+	}
 	cut, closed := s.Cuts[p]
-	if closed && against == portfolio.Latest {
+	if closed && against == portfolio.Latest && s.full == nil {
 		rs, err := b.CutReadings(ctx, cut.ID, reporting)
 		if err != nil {
 			return nil, err
@@ -230,7 +242,7 @@ func readCut(ctx context.Context, st *store.Store, id int64, reporting bool) (*R
 // or the current one.
 func (b *Book) InputsAt(ctx context.Context, s *Snapshot, p calendar.Period) (*Snapshot, error) {
 	if cut, ok := s.Cuts[p]; ok {
-		return b.CutInputs(ctx, cut.ID)
+		return b.InputsOf(ctx, s, cut.ID)
 	}
 	return s, nil
 }

@@ -91,7 +91,7 @@ func (j *judge) outside(
 		}
 	}
 	for _, l := range pr.Across {
-		out.Ends = append(out.Ends, farEnd(s, l, p))
+		out.Ends = append(out.Ends, farEnd(s.everything(), l, p))
 	}
 	seen := make(map[portfolio.Part]bool)
 	for _, c := range j.changed[pr.ID] {

@@ -226,6 +226,19 @@ func (s *Snapshot) evaluate(
 	p calendar.Period,
 	against portfolio.Against,
 ) ([]*computed, error) {
+	if s.full != nil {
+		return s.evaluateSeen(ctx, places, p, against)
+	}
+	return s.evaluateHere(ctx, places, p, against)
+}
+
+// evaluateHere is evaluate with what is stated in this very snapshot.
+func (s *Snapshot) evaluateHere(
+	ctx context.Context,
+	places []int,
+	p calendar.Period,
+	against portfolio.Against,
+) ([]*computed, error) {
 	if err := s.fill(ctx); err != nil {
 		return nil, err
 	}

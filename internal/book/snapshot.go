@@ -40,6 +40,8 @@ type Snapshot struct {
 	memo    *memo
 	parts   *parts
 	named   *named
+	full    *Snapshot          // this one is what somebody sees of; nil: it is everything
+	sight   portfolio.Sight    // of who sees it
 	overlay map[int64][]byte   // parts that are not written, by ids below zero
 	pending []store.PlanChange // of a batch that is not written
 }
@@ -140,6 +142,9 @@ func (s *Snapshot) Templates(ctx context.Context) ([]*portfolio.Project, error) 
 	slices.SortFunc(out, func(a, b *portfolio.Project) int { return strings.Compare(a.Code, b.Code) })
 	return out, nil
 }
+
+// Everyone lists the projects with the templates, in any order.
+func (s *Snapshot) Everyone() []*portfolio.Project { return slices.Collect(maps.Values(s.byID())) }
 
 // ByID gives a project by its id, templates too, or nil.
 func (s *Snapshot) ByID(id int64) *portfolio.Project { return s.byID()[id] }

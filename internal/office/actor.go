@@ -46,9 +46,6 @@ func MayAnswer(a Actor) bool { return right.May(a, right.Answer) }
 // MayPropose tells whether an actor may propose baselines.
 func MayPropose(a Actor) bool { return right.May(a, right.Propose) }
 
-// MayApprove tells whether an actor may approve baselines that another proposed.
-func MayApprove(a Actor) bool { return right.May(a, right.Approve) }
-
 // MayRule tells whether an actor may change rules and checks.
 func MayRule(a Actor) bool { return right.May(a, right.Rule) }
 

@@ -3,6 +3,7 @@ package office
 import (
 	"context"
 	"fmt"
+	"strings"
 
 	"turret/internal/book"
 	"turret/internal/core/calendar"
@@ -10,6 +11,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/right"
+	"turret/internal/tell"
 )
 
 // Reading is every figure of one project or group at a period.
@@ -102,17 +104,46 @@ func (o *Office) Moment(ctx context.Context, a right.Actor, ask Ask) (*Moment, e
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	s, err := o.book.Snapshot(ctx)
+	s, err := o.Sees(ctx, a)
 	if err != nil {
 		return nil, err
 	}
 	return o.MomentOf(ctx, s, ask)
 }
 
+// Sees gives the snapshot as an actor sees it: without what is not theirs to read.
+func (o *Office) Sees(ctx context.Context, a right.Actor) (*book.Snapshot, error) {
+	s, err := o.book.Snapshot(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return s.Seen(ctx, a.Sight)
+}
+
+// Hidden tells how many projects the reader does not see, and of how many they see some
+// kinds alone: sums leave those out.
+func (m *Moment) Hidden() (whole, partly int) { return m.snap.Hidden() }
+
+// Hides says so; "" to whoever reads everything.
+func (m *Moment) Hides() string {
+	whole, partly := m.Hidden()
+	var what []string
+	if whole > 0 {
+		what = append(what, tell.Plural(whole, "project is", "projects are")+" not yours to read")
+	}
+	if partly > 0 {
+		what = append(what, fmt.Sprintf("of %s you read some kinds alone", tell.Plural(partly, "project", "projects")))
+	}
+	if len(what) == 0 {
+		return ""
+	}
+	return tell.Capital(strings.Join(what, ", and ")) + ": lists and sums leave the rest out."
+}
+
 // MayRead tells whether an actor reads a project, by its code: one that is not there is
 // read by nobody who does not read all.
 func (o *Office) MayRead(ctx context.Context, a right.Actor, project string) (bool, error) {
-	if !a.Own {
+	if a.Sight == nil {
 		return true, nil
 	}
 	s, err := o.book.Snapshot(ctx)

@@ -12,7 +12,7 @@ import (
 // Settings are the office's settings, as export writes them.
 var Settings = func() *settingsKind {
 	k := &settingsKind{Kind: records("settings", "setting", "setting", "the office's settings, as export writes them")}
-	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, access_days, second_factor, or code_level_ with a role", Key)
+	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, executives_read, analysts_read, access_days, second_factor, or code_level_ with a role", Key)
 	k.Value = k.text("value", "its value")
 	k.Refuse = k.refuse
 	k.Own = true
@@ -55,9 +55,9 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 		if _, bad := DaysOf(value); bad != "" {
 			return "value", fmt.Sprintf("%q is no number of days from 0 to %d; write some with blanks between them, such as 1 4, or none", bad, mostDays)
 		}
-	case LeadsRead:
+	case LeadsRead, ExecutivesRead, AnalystsRead:
 		if value != "" && value != ReadAll && value != ReadOwn {
-			return "value", fmt.Sprintf("%q is neither %s nor %s: what leads read", value, ReadAll, ReadOwn)
+			return "value", fmt.Sprintf("%q is neither %s nor %s: what those of the role read", value, ReadAll, ReadOwn)
 		}
 	case SecondFactor:
 		for _, role := range strings.Fields(value) {
@@ -73,7 +73,7 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 		role, ok := strings.CutPrefix(name, CodeLevel)
 		if !ok || !r.Role(role) {
 			return "setting", fmt.Sprintf(
-				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, access_days, second_factor, and code_level_ with a role",
+				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, executives_read, analysts_read, access_days, second_factor, and code_level_ with a role",
 				name,
 			)
 		}
@@ -99,13 +99,38 @@ const (
 	mostDays     = 60
 )
 
-// LeadsRead is the setting of what leads read: all projects, as without it, or those alone
-// that they state for.
+// LeadsRead, and those of other roles, are the settings of what those of a role read: all
+// projects, as without it, or those alone that they state for and that they are let read.
 const (
-	LeadsRead = "leads_read"
-	ReadAll   = "all"
-	ReadOwn   = "own"
+	LeadsRead      = "leads_read"
+	ExecutivesRead = "executives_read"
+	AnalystsRead   = "analysts_read"
+	ReadAll        = "all"
+	ReadOwn        = "own"
 )
+
+// ReadSetting gives the setting of what those of a role read; "" where it cannot be said.
+func ReadSetting(role string) string {
+	for _, setting := range []string{LeadsRead, ExecutivesRead, AnalystsRead} {
+		if ReadBy(setting) == role {
+			return setting
+		}
+	}
+	return ""
+}
+
+// ReadBy gives the role whose reading a setting tells; "" of any other.
+func ReadBy(setting string) string {
+	switch setting {
+	case LeadsRead:
+		return "lead"
+	case ExecutivesRead:
+		return "executive"
+	case AnalystsRead:
+		return "analyst"
+	}
+	return ""
+}
 
 // AccessDays is the setting of for how many days the log of access is kept; without it, for
 // ever.

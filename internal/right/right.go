@@ -5,6 +5,8 @@ package right
 import (
 	"fmt"
 	"slices"
+
+	"turret/internal/core/portfolio"
 )
 
 // Role is what a person is for the office.
@@ -28,12 +30,13 @@ type Actor struct {
 	Name     string
 	Role     Role
 	Account  int64
-	Login    string      // the sign-in name; "" on the command line
-	Projects []int64     // those that a lead states for
-	States   []Statement // what else they may state
-	Own      bool        // of a lead: they read no more than what they state for
-	Lacks    bool        // their role is asked for a second factor, and they have none
-	From     string      // where they ask from: an address, or the machine's user
+	Login    string          // the sign-in name; "" on the command line
+	Projects []int64         // those that a lead states for
+	States   []Statement     // what else they may state
+	Sight    portfolio.Sight // what they read; nil: everything
+	Approves []int64         // the projects whose baselines they approve; nil: what their role does
+	Lacks    bool            // their role is asked for a second factor, and they have none
+	From     string          // where they ask from: an address, or the machine's user
 }
 
 // Statement lets someone state some kinds for a project, for some periods, as its deputy
@@ -51,7 +54,7 @@ func (a Actor) Concerns(project int64) bool {
 }
 
 // Reads tells whether an actor reads a project.
-func (a Actor) Reads(project int64) bool { return !a.Own || a.Concerns(project) }
+func (a Actor) Reads(project int64) bool { return a.Sight.Reads(project) }
 
 // Action is something that can be done.
 type Action string
@@ -105,7 +108,12 @@ func (d *Denied) Error() string {
 }
 
 // May tells whether an actor may do something.
-func May(a Actor, do Action) bool { return slices.Contains(granted[a.Role], do) }
+func May(a Actor, do Action) bool {
+	if do == Approve && a.Approves != nil {
+		return len(a.Approves) > 0 // of what: CheckApprove
+	}
+	return slices.Contains(granted[a.Role], do)
+}
 
 // Check gives nil where an actor may do something, else a *Denied.
 func Check(a Actor, do Action) error {
@@ -113,6 +121,18 @@ func Check(a Actor, do Action) error {
 		return nil
 	}
 	return &Denied{a, do}
+}
+
+// CheckApprove gives nil where an actor may approve baselines of a project: by their role,
+// or, where they are let approve some, of those alone.
+func CheckApprove(a Actor, project int64) error {
+	if a.Approves == nil {
+		return Check(a, Approve)
+	}
+	if slices.Contains(a.Approves, project) {
+		return nil
+	}
+	return &Denied{a, Approve}
 }
 
 // CheckState gives nil where an actor may state a kind for a project and a period: a

@@ -119,3 +119,23 @@ func TestCheckStateOfADeputy(t *testing.T) {
 	a.Role = Executive
 	require.Error(t, CheckState(a, 2, "risks", 5), "only leads are let")
 }
+
+// TestApprove: who is let approve some approves those alone, whatever their role.
+func TestApprove(t *testing.T) {
+	for _, c := range []struct {
+		role     Role
+		approves []int64
+		one, two bool
+	}{
+		{Executive, nil, true, true},
+		{Lead, nil, false, false},
+		{Executive, []int64{}, false, false},
+		{Executive, []int64{1}, true, false},
+		{Lead, []int64{2}, false, true},
+	} {
+		a := Actor{Name: "Someone", Role: c.role, Approves: c.approves}
+		require.Equal(t, c.one, CheckApprove(a, 1) == nil, "%+v", c)
+		require.Equal(t, c.two, CheckApprove(a, 2) == nil, "%+v", c)
+		require.Equal(t, c.one || c.two, May(a, Approve), "%+v", c)
+	}
+}

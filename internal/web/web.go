@@ -191,26 +191,23 @@ func application(o *office.Office, opts Options, calm *idle) *fiber.App {
 	return app
 }
 
-// within keeps who reads no more than what they state for to that: to routes of one
-// project, which is theirs, with a trail of it, and to those that are of anyone.
+// within keeps who reads less than everything to routes of one project that they read, and
+// to those that show each reader no more than what is theirs.
 func within(site *shell.Site, of string) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		a := shell.Actor(c)
-		if !a.Own {
+		if a.Sight == nil {
 			return c.Next()
 		}
 		var codes []string
 		if of != shell.Anyone {
 			codes = append(codes, cmp.Or(shell.Param(c, of), c.Query(of)))
 		}
-		if trail := c.Query("trail"); trail != "" {
-			codes = append(codes, trail[:max(strings.LastIndex(trail, "/"), 0)])
-		}
 		for _, code := range codes {
 			if ok, err := site.Office.MayRead(c.Context(), a, code); err != nil {
 				return err
 			} else if !ok {
-				return fiber.NewError(fiber.StatusForbidden, "Leads may not read this: the office lets them read only the projects that they state for")
+				return fiber.NewError(fiber.StatusForbidden, "You may not read this: the office lets you read some projects alone, and this is of others too")
 			}
 		}
 		return c.Next()

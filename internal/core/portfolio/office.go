@@ -24,7 +24,8 @@ type Office struct {
 	Due        map[string]int    // working days after a period's end, by kind of statement
 	Owing      []Owing           // what projects owe, where it is not the usual
 	Stating    []Stating         // who states for projects beside their leads
-	ReadOwn    bool              // leads read the projects alone that they state for
+	ReadOwn    map[string]bool   // roles that read no more than what they state for, and are let read
+	Grants     []Grant           // who reads and approves what, where it is not everything
 	Second     []string          // roles that are asked for a second factor
 	AccessDays int               // for how many days the log of access is kept; zero: for ever
 	Remind     Reminding         // of statements that are owed

@@ -9,8 +9,11 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/book"
+	"turret/internal/core/portfolio"
 	"turret/internal/office"
 	"turret/internal/office/access"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
 	"turret/internal/tell"
@@ -72,10 +75,8 @@ func (o Room) ActorOf(ctx context.Context, account int64) (a right.Actor, ok boo
 		return a, false, err
 	}
 	a = right.Actor{Name: x.Name, Role: right.Role(x.Role), Account: x.ID, Login: x.Login}
-	if a.Role == right.Lead {
-		if a.Projects, err = o.Store().ProjectsOf(ctx, account); err == nil {
-			a.States, a.Own, err = o.statesOf(ctx, x.Login)
-		}
+	if err = o.grant(ctx, &a); err != nil {
+		return a, false, err
 	}
 	if err == nil {
 		a.Lacks, err = o.lacks(ctx, a)
@@ -93,13 +94,59 @@ func (o Room) lacks(ctx context.Context, a right.Actor) (bool, error) {
 	return !has, err
 }
 
-// statesOf lists what an account may state for projects that are not its own, and whether
-// it reads no more than what it states for.
-func (o Room) statesOf(ctx context.Context, login string) (out []right.Statement, own bool, err error) {
+// grant fills in what an account may state, read and approve beside its role.
+func (o Room) grant(ctx context.Context, a *right.Actor) (err error) {
 	s, err := o.Book().Snapshot(ctx)
 	if err != nil {
-		return nil, false, err
+		return err
 	}
+	if a.Role == right.Lead {
+		if a.Projects, err = o.Store().ProjectsOf(ctx, a.Account); err != nil {
+			return err
+		}
+		a.States = statesOf(s, a.Login)
+	}
+	mine := func(g *portfolio.Grant) bool { return strings.EqualFold(g.Account, a.Login) }
+	limited := s.Office.ReadOwn[string(a.Role)]
+	for i := range s.Office.Grants {
+		if g := &s.Office.Grants[i]; mine(g) && !g.Approve {
+			limited = true
+		} else if mine(g) && a.Approves == nil {
+			a.Approves = []int64{}
+		}
+	}
+	if a.Role == right.Administrator { // whoever gives the rights reads what they are about
+		limited = false
+	}
+	if limited {
+		a.Sight = make(portfolio.Sight)
+		for _, id := range a.Projects {
+			a.Sight.Let(id, portfolio.AllKinds)
+		}
+		for _, x := range a.States {
+			a.Sight.Let(x.Project, portfolio.AllKinds)
+		}
+	}
+	for i := range s.Office.Grants {
+		g := &s.Office.Grants[i]
+		if !mine(g) && (g.Approve || g.Account != record.Everybody) {
+			continue
+		}
+		for _, p := range s.Everyone() {
+			switch {
+			case !s.Office.Covers(g, p):
+			case g.Approve:
+				a.Approves = append(a.Approves, p.ID)
+			case limited:
+				a.Sight.Let(p.ID, g.Kinds)
+			}
+		}
+	}
+	return nil
+}
+
+// statesOf lists what an account may state for projects that are not its own.
+func statesOf(s *book.Snapshot, login string) (out []right.Statement) {
 	for _, x := range s.Office.Stating {
 		if !strings.EqualFold(x.Account, login) {
 			continue
@@ -110,7 +157,7 @@ func (o Room) statesOf(ctx context.Context, login string) (out []right.Statement
 		}
 		out = append(out, st)
 	}
-	return out, s.Office.ReadOwn, nil
+	return out
 }
 
 // HasAccounts tells whether anyone can sign in.

@@ -37,7 +37,7 @@ func (o Room) Draft(ctx context.Context, a right.Actor, project, about string) (
 	if err := right.Check(a, right.Ask); err != nil {
 		return nil, err
 	}
-	s, err := o.Book().Snapshot(ctx)
+	s, err := o.Sees(ctx, a)
 	if err != nil {
 		return nil, err
 	}

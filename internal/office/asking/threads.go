@@ -146,7 +146,7 @@ func (o Room) Threads(ctx context.Context, a right.Actor, w Which) ([]Thread, er
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	s, err := o.Book().Snapshot(ctx)
+	s, err := o.Sees(ctx, a)
 	if err != nil {
 		return nil, err
 	}

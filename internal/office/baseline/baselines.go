@@ -260,6 +260,7 @@ type BaselineChange struct {
 	Dates         []MovedDate
 	Before, After *office.Reading // against the baseline that it changes, and against it
 	Mine          bool            // the actor proposed it
+	May           bool            // the actor decides on baselines of its project
 }
 
 // BaselineChange tells what a baseline changes compared with the one that it
@@ -298,6 +299,7 @@ func (o Room) BaselineChange(
 		Row:      list[i],
 		Was:      list[j],
 		Mine:     strings.EqualFold(list[i].Proposer, a.Name),
+		May:      inputs.Project(project) != nil && right.CheckApprove(a, inputs.Project(project).ID) == nil,
 	}
 	periods := inputs.Office.Periods
 	c.Codes = changes(plans[j], plans[i], func(l *costs.Line, _ calendar.Period) (string, string) {

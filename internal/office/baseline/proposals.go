@@ -275,8 +275,11 @@ func (o Room) Decide(ctx context.Context, a right.Actor, seen int64, d Decision)
 // decision makes the row of a decided baseline.
 func (o Room) decision(ctx context.Context, a right.Actor, s *book.Snapshot, d Decision) (entry.Row, error) {
 	p := s.Project(d.Project)
-	if p == nil {
+	if p == nil || !a.Reads(p.ID) {
 		return nil, office.Refusef("There is no project %q.", d.Project)
+	}
+	if err := right.CheckApprove(a, p.ID); err != nil {
+		return nil, err
 	}
 	b := p.Baseline(d.Number)
 	if b != nil && b.State != portfolio.PlanProposed && b.Approver != "" {

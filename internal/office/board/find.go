@@ -48,14 +48,14 @@ func (o Room) Find(ctx context.Context, a right.Actor, text string, most int) (f
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, 0, err
 	}
-	s, err := o.Book().Snapshot(ctx)
+	s, err := o.Sees(ctx, a)
 	if err != nil {
 		return nil, 0, err
 	}
 	list, err := cache.Get(
 		ctx,
 		o.Kept(),
-		indexed{s.Revision},
+		indexed{s.Revision, s.Sight().Key()},
 		func(ctx context.Context) ([]Found, error) { return index(ctx, s) },
 	)
 	if err != nil {
@@ -67,9 +67,6 @@ func (o Room) Find(ctx context.Context, a right.Actor, text string, most int) (f
 	}
 	whole := strings.Join(words, " ")
 	for _, x := range list {
-		if p := s.Project(x.Code); a.Own && (x.Kind != FoundProject && x.Kind != FoundMilestone || p == nil || !a.Reads(p.ID)) {
-			continue
-		}
 		if x.quality = quality(x.folded, whole, words); x.quality > 0 {
 			found = append(found, x)
 		}
@@ -104,8 +101,11 @@ func quality(in, whole string, words []string) int {
 	return 1 + q
 }
 
-// indexed is what is looked through at a revision.
-type indexed struct{ revision int64 }
+// indexed is what is looked through at a revision, by who sees so much.
+type indexed struct {
+	revision int64
+	sight    string
+}
 
 // index lists all that can be found.
 func index(ctx context.Context, s *book.Snapshot) ([]Found, error) {

@@ -33,6 +33,9 @@ func (w *briefWriter) first(ctx context.Context, kind string, p Part) error {
 	if why := board.NotCounted(m, w.list); why != "" {
 		page.Blocks = append(page.Blocks, brief.Words{Text: "Outside the sums: " + why + ".", Quiet: true})
 	}
+	if hides := m.Hides(); hides != "" {
+		page.Blocks = append(page.Blocks, brief.Words{Text: hides, Quiet: true})
+	}
 	if band, ok := tell.Band("Money", r.Value, r.Currency, func(figure.ID) string { return "" }); ok {
 		page.Blocks = append(page.Blocks, brief.Picture{Draw: band.Draw})
 	}

@@ -365,7 +365,11 @@ func (o Room) BoardWorkbook(ctx context.Context, a right.Actor, m *office.Moment
 	if !m.InProject {
 		note = "In " + string(m.Reporting) + "."
 	}
-	tables := boardTable("Board", []string{m.Name + ", " + m.Period.Name + ". " + note}, m, l.Codes)
+	notes := []string{m.Name + ", " + m.Period.Name + ". " + note}
+	if hides := m.Hides(); hides != "" {
+		notes = append(notes, hides)
+	}
+	tables := boardTable("Board", notes, m, l.Codes)
 	if m.InProject {
 		tables[0].Total = ""
 	}

@@ -139,11 +139,11 @@ func (o Room) cutSide(ctx context.Context, m *office.Moment, id int64) (cutSide,
 		if c.ID != id {
 			continue
 		}
-		in, err := o.Book().CutInputs(ctx, id)
+		in, err := o.Book().InputsOf(ctx, m.Snapshot(), id)
 		if err != nil {
 			return cutSide{}, err
 		}
-		rs, err := o.Book().CutReadings(ctx, id, true)
+		rs, err := o.Book().ReadingsOf(ctx, m.Snapshot(), id, true)
 		return cutSide{cutInfo(m, c), rs, in, in.Rules}, err
 	}
 	return cutSide{}, office.Refusef("There is no cut %d.", id)

@@ -34,7 +34,7 @@ func (o Room) Export(ctx context.Context, a right.Actor, path string) error {
 	if store.Exists(path) {
 		return fmt.Errorf("%s exists already; name another place", path)
 	}
-	s, err := o.Book().Snapshot(ctx)
+	s, err := o.Sees(ctx, a)
 	if err != nil {
 		return err
 	}

@@ -34,7 +34,7 @@ func (o Room) Readings(ctx context.Context, a right.Actor, q Query) ([]*book.Rea
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	s, err := o.Book().Snapshot(ctx)
+	s, err := o.Sees(ctx, a)
 	if err != nil {
 		return nil, err
 	}

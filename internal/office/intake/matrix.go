@@ -249,6 +249,7 @@ func (o Room) cameBy(ctx context.Context, batches []int64) (map[int64]*entry.Run
 // revision.
 type repeated struct {
 	revision int64
+	sight    string
 	at       calendar.Period
 }
 
@@ -260,7 +261,7 @@ func (o Room) sameAsBefore(
 	return cache.Get(
 		ctx,
 		o.Kept(),
-		repeated{snap.Revision, at},
+		repeated{snap.Revision, snap.Sight().Key(), at},
 		func(ctx context.Context) (map[portfolio.Part]bool, error) {
 			out, err := snap.SameAsBefore(
 				ctx,

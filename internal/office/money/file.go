@@ -29,9 +29,13 @@ func (o Room) File(ctx context.Context, a right.Actor, m *office.Moment, ask Ask
 	case "tsv":
 		return table.csv('\t')
 	}
+	notes := append([]string{m.Name + ", " + m.Period.Name + ". In " + string(t.Currency) + "."}, t.Notes...)
+	if hides := m.Hides(); hides != "" {
+		notes = append(notes, hides)
+	}
 	b := brief.Table{
 		Name:    "Money",
-		Notes:   append([]string{m.Name + ", " + m.Period.Name + ". In " + string(t.Currency) + "."}, t.Notes...),
+		Notes:   notes,
 		Total:   "All",
 		Columns: []brief.Column{{Head: "Code"}, {Head: "Name", Width: 34}},
 	}

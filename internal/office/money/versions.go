@@ -127,10 +127,10 @@ func (b *moneyBuilder) beside(ctx context.Context, now *book.Readings) (*portfol
 			return nil, nil, nil
 		}
 		c := m.Snapshot().History[i]
-		if s, err = b.o.Book().CutInputs(ctx, n); err != nil {
+		if s, err = b.o.Book().InputsOf(ctx, m.Snapshot(), n); err != nil {
 			return nil, nil, err
 		}
-		if rs, err = b.o.Book().CutReadings(ctx, n, true); err != nil {
+		if rs, err = b.o.Book().ReadingsOf(ctx, m.Snapshot(), n, true); err != nil {
 			return nil, nil, err
 		}
 		p, t.Version = calendar.Period(c.Period), "the cut "+c.Name

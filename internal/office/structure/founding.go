@@ -16,13 +16,17 @@ import (
 type Founding struct {
 	Name      string
 	Reporting money.Currency
-	Fiscal    int  // the month in which its fiscal year begins
-	Drawn     bool // its periods are drawn, and are no calendar months
-	ReadOwn   bool // leads read the projects alone that they state for
-	Stated    bool // something is stated, so that currency and fiscal year stay
-	May       bool // the actor may change it
+	Fiscal    int               // the month in which its fiscal year begins
+	Drawn     bool              // its periods are drawn, and are no calendar months
+	Reads     map[string]string // by role that can be limited: all, or own
+	Stated    bool              // something is stated, so that currency and fiscal year stay
+	May       bool              // the actor may change it
 	Steps     []Step
 }
+
+// Limited are the roles of which the office can say that they read no more than what they
+// state for and are let read.
+var Limited = []string{string(right.Lead), string(right.Executive), string(right.Analyst)}
 
 // Step is something that an office needs before it can read, in the order in which it is
 // done.
@@ -48,9 +52,15 @@ func (o Room) Founding(ctx context.Context, a right.Actor) (*Founding, error) {
 		Reporting: s.Office.Reporting,
 		Fiscal:    s.Office.Periods.FiscalStart(),
 		Drawn:     count(record.Boundaries.Kind) > 0,
-		ReadOwn:   s.Office.ReadOwn,
+		Reads:     make(map[string]string),
 		Stated:    len(s.Stated) > 0,
 		May:       right.May(a, right.Found),
+	}
+	for _, role := range Limited {
+		out.Reads[role] = record.ReadAll
+		if s.Office.ReadOwn[role] {
+			out.Reads[role] = record.ReadOwn
+		}
 	}
 	step := func(what string, n int, done bool, needs right.Action) {
 		out.Steps = append(out.Steps, Step{what, n, done, right.May(a, needs)})
@@ -67,9 +77,9 @@ func (o Room) Founding(ctx context.Context, a right.Actor) (*Founding, error) {
 }
 
 // Found names the office, its reporting currency and the month in which its fiscal year
-// begins, and what leads read, as they are typed. What stays as it is says nothing. Seen is
+// begins, and what those of some roles read, as they are typed. What stays as it is says nothing. Seen is
 // the revision that the page showed.
-func (o Room) Found(ctx context.Context, a right.Actor, seen int64, name, currency, month, read string) error {
+func (o Room) Found(ctx context.Context, a right.Actor, seen int64, name, currency, month string, reads map[string]string) error {
 	if err := right.Check(a, right.Found); err != nil {
 		return err
 	}
@@ -84,14 +94,17 @@ func (o Room) Found(ctx context.Context, a right.Actor, seen int64, name, curren
 	if _, ok := money.ParseCurrency(currency); !ok {
 		return &office.Misfit{Column: "currency", Why: "write a currency of ISO 4217, such as EUR"}
 	}
-	reads := map[bool]string{false: record.ReadAll, true: record.ReadOwn}[was.ReadOwn]
-	var rows []entry.Row
-	for _, x := range [...]struct{ setting, was, is string }{
+	type said struct{ setting, was, is string }
+	list := []said{
 		{"name", was.Name, name},
 		{"reporting_currency", string(was.Reporting), currency},
 		{"fiscal_start", strconv.Itoa(was.Fiscal), month},
-		{record.LeadsRead, reads, read},
-	} {
+	}
+	for _, role := range Limited {
+		list = append(list, said{record.ReadSetting(role), was.Reads[role], reads[role]})
+	}
+	var rows []entry.Row
+	for _, x := range list {
 		if x.was != x.is && x.is != "" {
 			rows = append(rows, entry.Row{"setting": x.setting, "value": x.is})
 		}

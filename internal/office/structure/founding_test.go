@@ -19,10 +19,10 @@ func TestAnOfficeBegins(t *testing.T) {
 	in, ctx := structure.In(o), t.Context()
 	una := right.Actor{Name: "Una", Role: right.Administrator, Account: 9}
 	for _, who := range []right.Role{right.Lead, right.Executive} {
-		require.Error(t, in.Found(ctx, right.Actor{Name: "X", Role: who}, 0, "Tarn", "EUR", "4", ""))
+		require.Error(t, in.Found(ctx, right.Actor{Name: "X", Role: who}, 0, "Tarn", "EUR", "4", nil))
 	}
 	for field, typed := range map[string][2]string{"name": {"", "EUR"}, "currency": {"Tarn", "kroner"}} {
-		err := in.Found(ctx, una, 0, typed[0], typed[1], "4", "")
+		err := in.Found(ctx, una, 0, typed[0], typed[1], "4", nil)
 		var bad *office.Misfit
 		require.ErrorAs(t, err, &bad)
 		require.Equal(t, field, bad.Column)
@@ -39,14 +39,14 @@ func TestAnOfficeBegins(t *testing.T) {
 	}
 	rev, err := o.Revision(ctx, una)
 	require.NoError(t, err)
-	require.NoError(t, in.Found(ctx, una, rev, " Tarn Works ", "nok", "10", ""))
+	require.NoError(t, in.Found(ctx, una, rev, " Tarn Works ", "nok", "10", nil))
 	f, err := in.Founding(ctx, una)
 	require.NoError(t, err)
 	require.Equal(t, []any{"Tarn Works", "NOK", 10, false, true}, []any{f.Name, string(f.Reporting), f.Fiscal, f.Stated, f.May})
 	require.Equal(t, []string{"office"}, steps())
 	kept, err := o.Revision(ctx, una)
 	require.NoError(t, err)
-	require.NoError(t, in.Found(ctx, una, kept, "Tarn Works", "NOK", "10", "all"))
+	require.NoError(t, in.Found(ctx, una, kept, "Tarn Works", "NOK", "10", map[string]string{"lead": "all"}))
 	same, err := o.Revision(ctx, una)
 	require.NoError(t, err)
 	require.Equal(t, kept, same, "what stays as it is says nothing")
@@ -61,7 +61,7 @@ func TestAnOfficeBegins(t *testing.T) {
 	require.Equal(t, []string{"office", "codes", "programmes", "projects", "statements"}, steps())
 	rev, err = o.Revision(ctx, una)
 	require.NoError(t, err)
-	require.NoError(t, in.Found(ctx, una, rev, "Tarn", "NOK", "10", ""), "its name can change still")
-	require.ErrorContains(t, in.Found(ctx, una, rev+1, "Tarn", "EUR", "10", ""), "cannot change")
-	require.ErrorContains(t, in.Found(ctx, una, rev+1, "Tarn", "NOK", "1", ""), "cannot change")
+	require.NoError(t, in.Found(ctx, una, rev, "Tarn", "NOK", "10", nil), "its name can change still")
+	require.ErrorContains(t, in.Found(ctx, una, rev+1, "Tarn", "EUR", "10", nil), "cannot change")
+	require.ErrorContains(t, in.Found(ctx, una, rev+1, "Tarn", "NOK", "1", nil), "cannot change")
 }

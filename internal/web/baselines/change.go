@@ -11,7 +11,6 @@ import (
 	"turret/internal/core/costs"
 	"turret/internal/core/figure"
 	"turret/internal/core/standing"
-	"turret/internal/office"
 	"turret/internal/office/baseline"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -193,7 +192,7 @@ func (p *ChangePage) say() []shell.Phrase {
 
 // Decides tells whether the actor can decide on the baseline.
 func (p *ChangePage) Decides() bool {
-	return p.C.Row.Open() && !p.C.Mine && office.MayApprove(p.Actor)
+	return p.C.Row.Open() && !p.C.Mine && p.C.May
 }
 
 // Amount writes an amount to its last decimal.

@@ -9,7 +9,7 @@ func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Work: true,
 		Routes: []shell.Route{
-			{Of: "of", Path: "/baselines", Get: Get(site), Post: Post(site)},
+			{Of: shell.Anyone, Path: "/baselines", Get: Get(site), Post: Post(site)},
 			{Path: "/versions", Get: GetVersions(site), Post: PostVersions(site)},
 			{Of: "of", Path: "/baseline", Get: GetChange(site), Post: PostChange(site)},
 		},

@@ -10,8 +10,8 @@ func Screen(site *shell.Site) shell.Screen {
 		Style: Style,
 		Weigh: []shell.Entry{{Path: "/board", Name: "Board", Order: 10}},
 		Routes: []shell.Route{
-			{Path: "/board", Get: Get(site)},
-			{Path: "/board.xlsx", Get: Workbook(site)},
+			{Of: shell.Anyone, Path: "/board", Get: Get(site)},
+			{Of: shell.Anyone, Path: "/board.xlsx", Get: Workbook(site)},
 		},
 	}
 }

@@ -10,7 +10,7 @@ func Screen(site *shell.Site) shell.Screen {
 		Style: Style,
 		Routes: []shell.Route{
 			{Path: "/brief", Get: Get(site), Post: Post(site)},
-			{Path: "/brief/now.:form", Get: Now(site)},
+			{Of: shell.Anyone, Path: "/brief/now.:form", Get: Now(site)},
 			{Path: "/brief/:id.:form", Get: Old(site)},
 		},
 	}

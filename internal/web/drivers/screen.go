@@ -10,7 +10,7 @@ func Screen(site *shell.Site) shell.Screen {
 		Style: Style,
 		Weigh: []shell.Entry{{Path: "/drivers", Name: "Drivers", Order: 40}},
 		Routes: []shell.Route{
-			{Path: "/drivers", Get: Get(site)},
+			{Of: shell.Anyone, Path: "/drivers", Get: Get(site)},
 		},
 	}
 }

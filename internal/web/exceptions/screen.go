@@ -10,7 +10,7 @@ func Screen(site *shell.Site) shell.Screen {
 		Style: Style,
 		Weigh: []shell.Entry{{Path: "/exceptions", Name: "Exceptions", Order: 20}},
 		Routes: []shell.Route{
-			{Path: "/exceptions", Get: Get(site)},
+			{Of: shell.Anyone, Path: "/exceptions", Get: Get(site)},
 		},
 	}
 }

@@ -9,7 +9,7 @@ func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Weigh: []shell.Entry{{Path: "/forecasts", Name: "Forecasts", Order: 50}},
 		Routes: []shell.Route{
-			{Path: "/forecasts", Get: Get(site)},
+			{Of: shell.Anyone, Path: "/forecasts", Get: Get(site)},
 		},
 	}
 }

@@ -213,7 +213,7 @@ func GetBatch(site *shell.Site) fiber.Handler {
 				return err
 			}
 		}
-		if p.Batch != nil && p.Actor.Own && len(p.Batch.Rows) == 0 {
+		if p.Batch != nil && p.Limited() && len(p.Batch.Rows) == 0 {
 			p.Batch = nil // it says nothing of their project, so even that it was is not theirs to read
 		}
 		if p.Batch == nil {

@@ -11,7 +11,7 @@ func Screen(site *shell.Site) shell.Screen {
 		Scripts: Scripts,
 		Weigh:   []shell.Entry{{Path: "/map", Name: "Map", Order: 30}},
 		Routes: []shell.Route{
-			{Path: "/map", Get: Get(site)},
+			{Of: shell.Anyone, Path: "/map", Get: Get(site)},
 		},
 	}
 }

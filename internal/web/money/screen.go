@@ -10,10 +10,10 @@ func Screen(site *shell.Site) shell.Screen {
 		Style: Style,
 		Weigh: []shell.Entry{{Path: "/money", Name: "Money", Order: 60, Apart: true}},
 		Routes: []shell.Route{
-			{Of: "of", Path: "/money", Get: Get(site)},
-			{Of: "of", Path: "/money/cell", Get: GetCell(site)},
-			{Path: "/money/bridge", Get: GetBridge(site)},
-			{Of: "of", Path: "/money.:form", Get: File(site)},
+			{Of: shell.Anyone, Path: "/money", Get: Get(site)},
+			{Of: shell.Anyone, Path: "/money/cell", Get: GetCell(site)},
+			{Of: shell.Anyone, Path: "/money/bridge", Get: GetBridge(site)},
+			{Of: shell.Anyone, Path: "/money.:form", Get: File(site)},
 		},
 	}
 }

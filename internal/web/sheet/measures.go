@@ -340,7 +340,7 @@ func (p *Page) errors(m *Measures) {
 					tell.Plural(e.Count, "statement", "statements"),
 					tell.Ratio(e.Spread, false),
 				)
-				if own && !p.Actor.Own {
+				if own {
 					c.Link = p.State.Forecasts(s.Now.Code, weigh.Leads[i])
 				}
 			}
@@ -351,7 +351,7 @@ func (p *Page) errors(m *Measures) {
 	if len(s.Measures.Project) > 0 {
 		row(s.Now.Code, s.Measures.Project, true)
 	}
-	if s.Now.Lead != "" && len(s.Measures.Lead) > 0 && !p.Actor.Own { // it is of others too
+	if s.Now.Lead != "" && len(s.Measures.Lead) > 0 {
 		row(cmp.Or(s.Now.Lead, "No lead"), s.Measures.Lead, false)
 	}
 }

@@ -3,7 +3,6 @@
 package sheet
 
 import (
-	"cmp"
 	"embed"
 	"html/template"
 	"net/url"
@@ -149,16 +148,6 @@ func (p *Page) beside(c fiber.Ctx) error {
 		return err
 	}
 	codes := list.Codes
-	if p.Actor.Own {
-		codes = slices.DeleteFunc(slices.Clone(codes), func(code string) bool {
-			ok, wrong := p.Site.Office.MayRead(c.Context(), p.Actor, code)
-			err = cmp.Or(err, wrong)
-			return !ok
-		})
-		if err != nil {
-			return err
-		}
-	}
 	i := slices.Index(codes, p.Code)
 	to := func(code string) *Beside { return &Beside{code, p.State.Project(code)} }
 	if i > 0 {

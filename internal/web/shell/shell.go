@@ -11,8 +11,8 @@ import (
 	"net/url"
 	"strconv"
 	"strings"
-	"time"
 	"sync"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -233,6 +233,9 @@ func Home(a office.Actor) string {
 	return "/board"
 }
 
+// Limited tells whether the actor reads less than everything.
+func (p Page) Limited() bool { return p.Actor.Sight != nil }
+
 // Leads tells whether the actor has a desk.
 func (p Page) Leads() bool { return p.Actor.Role == office.Lead }
 
@@ -311,11 +314,6 @@ func NewFrame(c fiber.Ctx, site *Site, title, project string) (Frame, error) {
 	}
 	if project != "" {
 		f.Project, _ = f.Moment.Find(project)
-	}
-	if f.Actor.Own && project == "" { // how all projects stand is not theirs to read
-		for i := range f.Rail {
-			f.Rail[i].Counts, f.Rail[i].Rated = [4]int{}, false
-		}
 	}
 	return f, nil
 }

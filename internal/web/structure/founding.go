@@ -7,6 +7,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office/structure"
+	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
 
@@ -46,10 +47,19 @@ func PostFounding(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		err := structure.In(site.Office).Found(
 			c.Context(), shell.Actor(c), shell.Mark(c), c.FormValue("name"), c.FormValue("currency"), c.FormValue("month"),
-			c.FormValue("read"),
+			readsOf(c),
 		)
 		return shell.Settle(c, err, again, shell.WithDone(foundingPath, "It is kept."))
 	}
+}
+
+// readsOf gives what the form says of the roles.
+func readsOf(c fiber.Ctx) map[string]string {
+	out := make(map[string]string)
+	for _, role := range structure.Limited {
+		out[role] = c.FormValue("read_" + role)
+	}
+	return out
 }
 
 // Currency is the reporting currency as the form has it.
@@ -58,12 +68,12 @@ func (p *FoundingPage) Currency() string { return string(p.Founding.Reporting) }
 // Month is the month in which the fiscal year begins, as the form has it.
 func (p *FoundingPage) Month() string { return strconv.Itoa(p.Founding.Fiscal) }
 
-// Reads is what leads read, as the form has it.
-func (p *FoundingPage) Reads() string {
-	if p.Founding.ReadOwn {
-		return "own"
+// Limits are the roles of which it can be said what they read.
+func (p *FoundingPage) Limits() (out []Choice) {
+	for _, role := range structure.Limited {
+		out = append(out, Choice{role, tell.Capital(role) + "s"})
 	}
-	return "all"
+	return out
 }
 
 // Begins is that month in words.

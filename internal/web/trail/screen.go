@@ -9,7 +9,7 @@ func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Style: Style,
 		Routes: []shell.Route{
-			{Of: "scope", Path: "/trail/:scope/:figure", Get: Get(site)},
+			{Of: shell.Anyone, Path: "/trail/:scope/:figure", Get: Get(site)},
 		},
 	}
 }

@@ -8,7 +8,7 @@ import (
 func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Routes: []shell.Route{
-			{Path: "/views", Get: Get(site), Post: Post(site)},
+			{Of: shell.Anyone, Path: "/views", Get: Get(site), Post: Post(site)},
 		},
 	}
 }
