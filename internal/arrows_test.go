@@ -31,11 +31,12 @@ var arrows = map[string][]string{
 	"brief":    {"chart", "tell"},
 	"office":   {"core", "record", "right", "tell", "store", "book", "change"},
 	"post":     {},
-	"web":      {"office", "core", "record", "chart", "tell", "post", "web"},
+	"provider": {},
+	"web":      {"office", "core", "record", "chart", "tell", "post", "provider", "web"},
 	"demo":     {"office"},
 	"settings": {},
 	"readback": {}, // for tests alone
-	"cmd":      {"office", "web", "demo", "settings", "post"},
+	"cmd":      {"office", "web", "demo", "settings", "post", "provider"},
 
 	"office/access":    {"entry"},
 	"office/account":   {"access", "entry"},

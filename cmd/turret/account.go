@@ -10,6 +10,7 @@ import (
 
 	"turret/internal/office"
 	"turret/internal/office/account"
+	"turret/internal/settings"
 )
 
 // accountCommand administers accounts where nobody can sign in to do it.
@@ -52,7 +53,23 @@ func accountCommand() *cobra.Command {
 		changeAccount("enable", "Let an account in again", func(cmd *cobra.Command, o *office.Office, id int64) error {
 			return account.In(o).Disable(cmd.Context(), me(), id, false)
 		}),
+		linkAccountCommand(),
 	)
+	return cmd
+}
+
+// linkAccountCommand says whose account it is that signs in at the provider.
+func linkAccountCommand() *cobra.Command {
+	var issuer, subject string
+	cmd := changeAccount("link", "Say by which subject a provider knows the owner of an account", func(cmd *cobra.Command, o *office.Office, id int64) error {
+		set, err := settings.Load(cmd.Flags())
+		if err != nil {
+			return err
+		}
+		return account.In(o).Link(cmd.Context(), me(), id, cmp.Or(issuer, set.OIDCIssuer), subject)
+	})
+	cmd.Flags().StringVar(&issuer, "issuer", "", "of the provider (default: TURRET_OIDC_ISSUER)")
+	cmd.Flags().StringVar(&subject, "subject", "", "what the provider calls the person")
 	return cmd
 }
 

@@ -21,9 +21,11 @@ import (
 	"turret/internal/office/account"
 	"turret/internal/office/letters"
 	"turret/internal/post"
+	"turret/internal/provider"
 	"turret/internal/settings"
 	"turret/internal/web"
 	"turret/internal/web/guard"
+	"turret/internal/web/signin"
 )
 
 func serveCommand() *cobra.Command {
@@ -42,11 +44,15 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			elsewhere, err := providerOf(s)
+			if err != nil {
+				return err
+			}
 			o, err := office.Open(cmd.Context(), me(), path, true)
 			if err != nil {
 				return err
 			}
-			return serve(cmd, o, s, local, mail)
+			return serve(cmd, o, s, local, mail, elsewhere)
 		},
 	}
 	cmd.Flags().String("addr", "", "address to listen on (default 127.0.0.1:8484)")
@@ -96,7 +102,7 @@ func demoCommand() *cobra.Command {
 			}
 			defer catcher.Close()
 			to := catcher.Server("Turret <turret@skerrow.example>")
-			return serve(cmd, o, set, local, web.Mail{Carry: carry(to), Server: "a catcher of this machine", Caught: catcher.Letters})
+			return serve(cmd, o, set, local, web.Mail{Carry: carry(to), Server: "a catcher of this machine", Caught: catcher.Letters}, nil)
 		},
 	}
 	cmd.Flags().String("addr", "", "address to listen on; loopback only (default 127.0.0.1:8484)")
@@ -174,6 +180,32 @@ func mailOf(s settings.Settings) (web.Mail, error) {
 	return web.Mail{Carry: carry(to), Server: to.String()}, nil
 }
 
+// providerOf reads where people may sign in beside passwords; nowhere where no issuer is
+// named.
+func providerOf(s settings.Settings) (signin.Provider, error) {
+	if s.OIDCIssuer == "" {
+		return nil, nil
+	}
+	var known []string
+	for _, r := range office.Roles {
+		known = append(known, string(r))
+	}
+	roles, err := provider.ParseRoles(s.OIDCRoles, known)
+	if err != nil {
+		return nil, fmt.Errorf("roles from the provider: %w", err)
+	}
+	p, err := provider.New(provider.Settings{
+		Issuer: s.OIDCIssuer, Client: s.OIDCClient, Secret: s.OIDCSecret, Name: s.OIDCName, Claim: s.OIDCClaim, Roles: roles,
+	})
+	if err != nil {
+		return nil, fmt.Errorf("nobody can sign in at the provider: %w", err)
+	}
+	if s.Origin == "" {
+		return nil, errors.New("the provider leads people back to this server, so name it as browsers reach it, with --origin")
+	}
+	return p, nil
+}
+
 // carry hands letters to a mail server.
 func carry(to post.Server) letters.Carrier {
 	return func(ctx context.Context, name, address, reader, subject, plain, html string) error {
@@ -183,7 +215,7 @@ func carry(to post.Server) letters.Carrier {
 }
 
 // serve answers until the command is stopped, then finishes what it has begun.
-func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool, mail web.Mail) (err error) {
+func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool, mail web.Mail, elsewhere signin.Provider) (err error) {
 	defer func() {
 		if e := o.Close(); err == nil {
 			err = e
@@ -233,6 +265,7 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 			Origin:    s.Origin,
 			Log:       slog.Default(),
 			Mail:      mail,
+			Provider:  elsewhere,
 		},
 	)
 }

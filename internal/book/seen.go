@@ -128,7 +128,7 @@ func (rec Records) seen(sight portfolio.Sight, groups []portfolio.Programme) Rec
 // whole as everything does, with what they link to.
 func (s *Snapshot) evaluateSeen(ctx context.Context, places []int, p calendar.Period, against portfolio.Against) ([]*computed, error) {
 	projects := s.Projects()
-	var own, codes = []int(nil), []string(nil)
+	own, codes := []int(nil), []string(nil)
 	for _, i := range places {
 		if s.sight.ReadsKinds(projects[i].ID, portfolio.AllKinds) {
 			codes = append(codes, projects[i].Code)

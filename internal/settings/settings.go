@@ -28,6 +28,13 @@ type Settings struct {
 	BodyLimit int           `koanf:"body_limit"` // bytes of one request
 	Upload    int           `koanf:"upload"`     // bytes of the files that are sent at once
 
+	OIDCIssuer string `koanf:"oidc_issuer"` // where people sign in by OpenID Connect; "": nowhere
+	OIDCClient string `koanf:"oidc_client"` // what it knows this office by
+	OIDCSecret string `koanf:"oidc_secret"`
+	OIDCName   string `koanf:"oidc_name"`  // what the button says; "": the issuer's host
+	OIDCClaim  string `koanf:"oidc_claim"` // that lists roles or groups
+	OIDCRoles  string `koanf:"oidc_roles"` // what of it gives which role, such as analyst=pmo,lead=project-leads
+
 	MailHost     string `koanf:"mail_host"` // the mail server; "": no letters are written
 	MailPort     int    `koanf:"mail_port"`
 	MailTLS      string `koanf:"mail_tls"`  // starttls, tls or none

@@ -94,13 +94,14 @@ type AccountChange struct {
 	At       int64
 	Actor    string
 	What     string
-	Account  Account // made where its id is zero
-	Was      Account // as it was seen, where it is not made
-	Projects []int64 // nil: as they were
-	Pass     []byte  // hash of a one-time code to keep; nil: none
-	Expires  int64   // of the pass
-	Spent    []byte  // hash of the one-time code that is used up
-	SignOut  bool    // ends the account's sessions
+	Account  Account  // made where its id is zero
+	Was      Account  // as it was seen, where it is not made
+	Projects []int64  // nil: as they were
+	Pass     []byte   // hash of a one-time code to keep; nil: none
+	Expires  int64    // of the pass
+	Spent    []byte   // hash of the one-time code that is used up
+	SignOut  bool     // ends the account's sessions
+	Identity Identity // that becomes the account's; the zero value: none
 }
 
 // Errors of changes that may not be.
@@ -168,6 +169,11 @@ func (s *Store) ChangeAccount(ctx context.Context, c *AccountChange) (id int64, 
 				return err
 			}
 			if _, err := tx.ExecContext(ctx, "INSERT INTO pass (hash, account, expires) VALUES (?, ?, ?)", c.Pass, id, c.Expires); err != nil {
+				return err
+			}
+		}
+		if c.Identity != (Identity{}) {
+			if err := link(ctx, tx, c.Identity, id, c.At); err != nil {
 				return err
 			}
 		}

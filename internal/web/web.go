@@ -74,6 +74,7 @@ type Options struct {
 	Proxies   guard.Proxies // that stand before the server and tell whom they speak for
 	Log       *slog.Logger
 	Mail      Mail
+	Provider  signin.Provider // where people may sign in beside passwords; nil: nowhere
 }
 
 // Mail is where letters go.
@@ -187,7 +188,7 @@ func application(o *office.Office, opts Options, calm *idle) *fiber.App {
 		IdleTimeout:    opts.Session,
 	})
 	app.Use(guard.Origin(opts.Origin), signin.Who(site, sessions), limits.Size, guard.Keys(prefix+"turret_form", opts.Secure))
-	routes(app, site, sessions, list)
+	routes(app, site, sessions, list, opts.Provider)
 	return app
 }
 
@@ -215,9 +216,13 @@ func within(site *shell.Site, of string) fiber.Handler {
 }
 
 // routes are all pages. Those above need no one signed in.
-func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []shell.Screen) {
-	app.Get("/sign-in", signin.Get(site))
-	app.Post("/sign-in", signin.Post(site, sessions))
+func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []shell.Screen, elsewhere signin.Provider) {
+	app.Get("/sign-in", signin.Get(site, elsewhere))
+	app.Post("/sign-in", signin.Post(site, sessions, elsewhere))
+	if elsewhere != nil {
+		app.Get("/sign-in/with", signin.GetElsewhere(site, sessions, elsewhere))
+		app.Get("/sign-in/back", signin.GetBack(site, sessions, elsewhere))
+	}
 	app.Get("/sign-in/code", signin.GetCode(site, sessions))
 	app.Post("/sign-in/code", signin.PostCode(site, sessions))
 	app.Get("/welcome/:code", signin.Welcome(site))

@@ -416,6 +416,8 @@ func (f Frame) ScopeKind() string {
 		return "Project"
 	case f.Moment.Scope.Code != "":
 		return "Programme"
+	case f.Limited():
+		return "All that you read"
 	}
 	return "Whole portfolio"
 }

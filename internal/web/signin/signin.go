@@ -32,18 +32,23 @@ type Page struct {
 	None    bool             // nobody can sign in yet
 	Second  bool             // the password was right, and a code is asked for
 	Welcome *account.Welcome // what a one-time code opens; nil: signing in
+
+	Provider string // where one may sign in beside passwords; "": nowhere
 }
 
 // accountKey is where a session keeps whose it is.
 const accountKey = "account"
 
-// Get shows the door.
-func Get(site *shell.Site) fiber.Handler {
+// Get shows the door. The provider is nil where there is none.
+func Get(site *shell.Site, elsewhere Provider) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		if shell.Actor(c).Role != "" {
 			return c.Redirect().To(within(c.Query("next"), shell.Home(shell.Actor(c))))
 		}
 		p := &Page{Page: shell.NewPage(c, site, "Sign in"), Next: c.Query("next", c.FormValue("next"))}
+		if elsewhere != nil {
+			p.Provider = elsewhere.Name()
+		}
 		any, err := account.In(site.Office).HasAccounts(c.Context())
 		p.None = !any
 		if err != nil {
@@ -64,8 +69,8 @@ func within(next, home string) string {
 }
 
 // Post signs in.
-func Post(site *shell.Site, sessions *session.Store) fiber.Handler {
-	again := Get(site)
+func Post(site *shell.Site, sessions *session.Store, elsewhere Provider) fiber.Handler {
+	again := Get(site, elsewhere)
 	return func(c fiber.Ctx) error {
 		login := strings.ToLower(strings.TrimSpace(c.FormValue("login")))
 		if len(login) > longestLogin {
