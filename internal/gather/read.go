@@ -378,7 +378,7 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 				if r.out.Extra == nil {
 					r.out.Extra = make(map[string]string)
 				}
-				r.out.Extra[r.t.BesideName(r.Heads[i])] = strings.Clone(text)
+				r.out.Extra[r.t.BesideName(r.Heads[i])] = strings.Clone(record.Unguard(text))
 			}
 			continue
 		}

@@ -159,6 +159,9 @@ func (r *reader) cell(c *record.Column, from *Cell, use *Use, f *portfolio.Field
 	if text == "" {
 		return ""
 	}
+	if c.Type.Guarded() {
+		text = record.Unguard(text)
+	}
 	if !r.Canonical {
 		if c.Type == record.Money && from.Kind == Words {
 			r.beside = cmp.Or(currencyOf(text), r.beside)

@@ -137,7 +137,9 @@ func (f *tableFile) csv() ([]byte, error) {
 	for _, r := range f.rows {
 		out := make([]string, len(columns))
 		for i, c := range columns {
-			out[i] = r[c]
+			if out[i] = r[c]; i >= len(f.t.Columns) || f.t.Columns[i].Type.Guarded() {
+				out[i] = record.Guard(out[i])
+			}
 		}
 		if err := w.Write(out); err != nil {
 			return nil, err
@@ -391,6 +393,9 @@ func (o Room) exportPostings(ctx context.Context, s *book.Snapshot, f *tableFile
 	})
 }
 
+// guarded is what a Data Package says of its texts.
+const guarded = "Texts that a spreadsheet would run as a formula, and those that begin with an apostrophe before one, have an apostrophe before them, which is not part of the text; numbers are as they are."
+
 // describe writes the description of a tabular Data Package.
 func describe(title string, files []*tableFile) []byte {
 	type field struct {
@@ -409,11 +414,12 @@ func describe(title string, files []*tableFile) []byte {
 		Schema  schema `json:"schema"`
 	}
 	p := struct {
-		Name      string     `json:"name"`
-		Title     string     `json:"title"`
-		Profile   string     `json:"profile"`
-		Resources []resource `json:"resources"`
-	}{Name: "turret", Title: title, Profile: "tabular-data-package", Resources: []resource{}}
+		Name        string     `json:"name"`
+		Title       string     `json:"title"`
+		Description string     `json:"description"`
+		Profile     string     `json:"profile"`
+		Resources   []resource `json:"resources"`
+	}{Name: "turret", Title: title, Description: guarded, Profile: "tabular-data-package", Resources: []resource{}}
 	for _, f := range files {
 		r := resource{Name: f.t.Name, Path: f.t.Name + ".csv", Profile: "tabular-data-resource"}
 		for _, name := range f.columns() {

@@ -144,3 +144,53 @@ func TestTemplate(t *testing.T) {
 	require.Empty(t, officetest.GatherPaths(t, officetest.NewOffice(t), entry.Options{}, filepath.Join(dir, "example")).Refusals)
 	require.Error(t, export.Template(officetest.Operator, dir), "nothing is written over")
 }
+
+// TestNoCellIsRun: of texts that a spreadsheet would run none begins a cell, numbers keep
+// their sign, and what is gathered again is what there was.
+func TestNoCellIsRun(t *testing.T) {
+	o := officetest.NewOffice(t)
+	officetest.GatherMap(t, o, map[string]string{
+		"cost_codes.csv": "cost_code,name\n10,Labour\n",
+		"projects.csv":   "project,name,lead,currency,note\n'=P,'+Pier,''=Ada,EUR,'@sum(A1)\nQ,'quoted',-,EUR,plain\n",
+		"narratives.csv": "project,period,text\n'=P,2026-01,\"'-5 % of it, 'he said'\"\n",
+		"costs.csv":      "project,cost_code,kind,period,amount\n'=P,10,actual,2026-01,-12.50\n",
+	})
+	first, second := filepath.Join(t.TempDir(), "first"), filepath.Join(t.TempDir(), "second")
+	require.NoError(t, export.In(o).Export(t.Context(), officetest.Operator, first))
+	projects, err := os.ReadFile(filepath.Join(first, "projects.csv"))
+	require.NoError(t, err)
+	for _, cell := range []string{"'=P", "'+Pier", "''=Ada", "'@sum(A1)", "'quoted'"} {
+		require.Contains(t, string(projects), cell)
+	}
+	amounts := 0
+	files, err := filepath.Glob(filepath.Join(first, "*.csv"))
+	require.NoError(t, err)
+	again := map[string]string{}
+	for _, path := range files {
+		body, err := os.ReadFile(path)
+		require.NoError(t, err)
+		again[filepath.Base(path)] = string(body)
+		rows, err := csv.NewReader(bytes.NewReader(body)).ReadAll()
+		require.NoError(t, err)
+		for _, row := range rows {
+			for i, cell := range row {
+				switch {
+				case cell == "" || cell == "-":
+				case rows[0][i] == "amount" && strings.HasPrefix(cell, "-"):
+					amounts++
+				default:
+					require.NotContains(t, "=+-@", cell[:1], "%s: %q", path, cell)
+				}
+			}
+		}
+	}
+	require.Equal(t, 1, amounts)
+	p := officetest.NewOffice(t)
+	officetest.GatherMap(t, p, again)
+	require.NoError(t, export.In(p).Export(t.Context(), officetest.Operator, second))
+	for name, body := range again {
+		got, err := os.ReadFile(filepath.Join(second, name))
+		require.NoError(t, err)
+		require.Equal(t, body, string(got), name)
+	}
+}
