@@ -8,9 +8,9 @@ test: unit e2e
 # All rooms are run again to look for races, with what is random tried less often; of
 # the screens and the demonstration, which take long then, what several do at once. The
 # database, which is SQLite carried over to Go, is left as it is: it has locks of its own,
-# and to watch it takes four times as long.
+# and to watch it takes four times as long. What shares nothing is not run again.
 RACE = -race -short "-gcflags=modernc.org/...=-race=false"
-RACED = $(shell go list ./... | grep -vE '/(web|demo|bench|turret)$$')
+RACED = $(shell go list ./... | grep -vE '/(web|demo|bench|turret|gather|record|right|chart|tell|brief|provider|format|pages)$$|/core/')
 TOGETHER := TwoForms|FormsOfTwo|AKindOfItsOwn|TooMany|Idle
 
 # What tests write and throw away stands in memory, where there is plenty of it.

@@ -109,6 +109,7 @@ test("a lead does not reach what is not theirs", async ({
     "Projects",
     "What is owed",
     "Who states",
+    "Who reads",
     "Let in again",
     "Cost codes",
     "Cost centres",

@@ -31,12 +31,13 @@ var arrows = map[string][]string{
 	"brief":    {"chart", "tell"},
 	"office":   {"core", "record", "right", "tell", "store", "book", "change"},
 	"post":     {},
+	"copies":   {},
 	"provider": {},
 	"web":      {"office", "core", "record", "chart", "tell", "post", "provider", "web"},
 	"demo":     {"office"},
 	"settings": {},
 	"readback": {}, // for tests alone
-	"cmd":      {"office", "web", "demo", "settings", "post", "provider"},
+	"cmd":      {"office", "web", "demo", "settings", "post", "provider", "copies"},
 
 	"office/access":    {"entry"},
 	"office/account":   {"access", "entry"},

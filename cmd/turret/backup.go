@@ -2,9 +2,12 @@ package main
 
 import (
 	"fmt"
+	"os"
+	"time"
 
 	"github.com/spf13/cobra"
 
+	"turret/internal/copies"
 	"turret/internal/office"
 	"turret/internal/office/export"
 )
@@ -50,18 +53,42 @@ func verifyCommand() *cobra.Command {
 }
 
 func restoreCommand() *cobra.Command {
-	return dbFlag(&cobra.Command{
-		Use: "restore FILE", Short: "Put a backup in place of a database that does not exist", Args: cobra.ExactArgs(1),
+	var at string
+	cmd := dbFlag(&cobra.Command{
+		Use: "restore FILE|COPIES", Short: "Put a backup, or what was copied all the while, in place of a database that does not exist", Args: cobra.ExactArgs(1),
+		Long: "Restores a backup file; or, from the directory, s3:// or sftp:// address that TURRET_COPIES\nnamed, the database as it was copied last or, with --at, as it was at a moment.",
 		RunE: func(cmd *cobra.Command, args []string) error {
 			path, err := cmd.Flags().GetString("db")
 			if err != nil {
 				return err
 			}
-			if err := export.Restore(cmd.Context(), me(), args[0], path); err != nil {
+			if err := restore(cmd, args[0], path, at); err != nil {
 				return failed{err}
 			}
-			fmt.Fprintf(cmd.ErrOrStderr(), "%s is restored from %s and verified\n", path, args[0])
+			fmt.Fprintf(cmd.ErrOrStderr(), "%s is restored from %s and verified\n", path, copies.Redacted(args[0]))
 			return nil
 		},
+	})
+	cmd.Flags().StringVar(&at, "at", "", "of continuous copies, the moment, such as 2026-11-30T17:05:00Z")
+	return cmd
+}
+
+// restore takes a backup, which is a file, or continuous copies.
+func restore(cmd *cobra.Command, from, path, at string) error {
+	info, err := os.Stat(from)
+	if err == nil && !info.IsDir() {
+		if at != "" {
+			return fmt.Errorf("%s is a backup of one moment; --at is for continuous copies", from)
+		}
+		return export.Restore(cmd.Context(), me(), from, path)
+	}
+	var moment time.Time
+	if at != "" {
+		if moment, err = time.Parse(time.RFC3339, at); err != nil {
+			return fmt.Errorf("%q is no moment such as 2026-11-30T17:05:00Z", at)
+		}
+	}
+	return export.RestoreWith(cmd.Context(), me(), path, func(tmp string) error {
+		return copies.Restore(cmd.Context(), from, tmp, moment)
 	})
 }

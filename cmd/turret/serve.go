@@ -16,6 +16,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"turret/internal/copies"
 	"turret/internal/demo"
 	"turret/internal/office"
 	"turret/internal/office/account"
@@ -48,10 +49,20 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			if s.Copies != "" {
+				if err := copies.Check(s.Copies); err != nil {
+					return fmt.Errorf("the database cannot be copied: %w", err)
+				}
+			}
 			o, err := office.Open(cmd.Context(), me(), path, true)
 			if err != nil {
 				return err
 			}
+			end, err := copied(cmd.Context(), s, path)
+			if err != nil {
+				return errors.Join(err, o.Close())
+			}
+			defer end()
 			return serve(cmd, o, s, local, mail, elsewhere)
 		},
 	}
@@ -204,6 +215,26 @@ func providerOf(s settings.Settings) (signin.Provider, error) {
 		return nil, errors.New("the provider leads people back to this server, so name it as browsers reach it, with --origin")
 	}
 	return p, nil
+}
+
+// copied begins to copy the database where a place for copies is named, and gives how to
+// end it.
+func copied(ctx context.Context, s settings.Settings, path string) (end func(), err error) {
+	if s.Copies == "" {
+		return func() {}, nil
+	}
+	c, err := copies.Begin(context.WithoutCancel(ctx), path, s.Copies, slog.Default())
+	if err != nil {
+		return nil, err
+	}
+	slog.Info("the database is copied all the while", "to", copies.Redacted(s.Copies))
+	return func() {
+		ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), 30*time.Second)
+		defer cancel()
+		if err := c.Close(ctx); err != nil {
+			slog.Error("the last writes were not copied", "err", err)
+		}
+	}, nil
 }
 
 // carry hands letters to a mail server.

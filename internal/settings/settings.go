@@ -28,6 +28,8 @@ type Settings struct {
 	BodyLimit int           `koanf:"body_limit"` // bytes of one request
 	Upload    int           `koanf:"upload"`     // bytes of the files that are sent at once
 
+	Copies string `koanf:"copies"` // where the database is copied to all the while; "": nowhere
+
 	OIDCIssuer string `koanf:"oidc_issuer"` // where people sign in by OpenID Connect; "": nowhere
 	OIDCClient string `koanf:"oidc_client"` // what it knows this office by
 	OIDCSecret string `koanf:"oidc_secret"`

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"os"
 
 	"github.com/jmoiron/sqlx"
@@ -56,45 +55,64 @@ func (s *Store) Backup(ctx context.Context, target string) error {
 
 // Restore puts a verified backup in place. The target must not exist.
 func Restore(ctx context.Context, backup, target string) error {
+	if err := free(target); err != nil {
+		return err
+	}
+	if err := Verify(ctx, backup); err != nil {
+		return err
+	}
+	return RestoreWith(ctx, target, func(tmp string) error { return copyFile(backup, tmp) })
+}
+
+// RestoreWith puts a database in place that fill writes to a path where nothing is, once it
+// is verified. What came without checksums of its pages gets them. The target must not exist.
+func RestoreWith(ctx context.Context, target string, fill func(tmp string) error) error {
+	if err := free(target); err != nil {
+		return err
+	}
+	tmp := target + ".part"
+	if err := gone(tmp); err != nil { // of one that was broken off
+		return err
+	}
+	err := fill(tmp)
+	if err == nil {
+		err = os.Chmod(tmp, 0o600)
+	}
+	if err == nil {
+		if e := pages.Fill(tmp); !errors.Is(e, pages.ErrUnsealed) { // an older one has none
+			err = e
+		}
+	}
+	if err == nil {
+		err = Verify(ctx, tmp)
+	}
+	if err == nil {
+		err = gone(headPath(target)) // of the one that was here
+	}
+	if err == nil {
+		err = os.Rename(tmp, target)
+	}
+	for _, end := range []string{"", "-wal", "-shm"} {
+		os.Remove(tmp + end)
+	}
+	return err
+}
+
+// free tells whether a database can be put in a place.
+func free(target string) error {
 	if _, err := os.Stat(target); err == nil {
 		return fmt.Errorf("%s exists already; move it away first, or restore to another file", target)
 	}
 	if info, err := os.Stat(target + "-wal"); err == nil && info.Size() > 0 {
 		return fmt.Errorf("%s-wal is the journal of the database that was here: move it away with that database, or restore to another file", target)
 	}
-	if err := Verify(ctx, backup); err != nil {
+	return nil
+}
+
+// gone removes a file that may not be there.
+func gone(path string) error {
+	if err := os.Remove(path); err != nil && !errors.Is(err, os.ErrNotExist) {
 		return err
 	}
-	in, err := os.Open(backup)
-	if err != nil {
-		return err
-	}
-	defer in.Close()
-	tmp := target + ".part"
-	if err := os.Remove(tmp); err != nil && !errors.Is(err, os.ErrNotExist) { // of one that was broken off
-		return err
-	}
-	out, err := private(tmp)
-	if err != nil {
-		return err
-	}
-	if _, err = io.Copy(out, in); err == nil {
-		err = out.Sync()
-	}
-	if e := out.Close(); err == nil {
-		err = e
-	}
-	if err == nil {
-		err = Verify(ctx, tmp)
-	}
-	if e := os.Remove(headPath(target)); err == nil && !errors.Is(e, os.ErrNotExist) { // of the one that was here
-		err = e
-	}
-	if err == nil {
-		err = os.Rename(tmp, target)
-	}
-	if err != nil {
-		os.Remove(tmp)
-	}
-	return err
+	return nil
 }

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/store/format"
+	"turret/internal/store/pages"
 )
 
 // TestEveryEarlierSchemaIsBroughtUp: a database of each version before this one
@@ -23,6 +24,14 @@ func TestEveryEarlierSchemaIsBroughtUp(t *testing.T) {
 		path := filepath.Join(t.TempDir(), "old.db")
 		db, err := sqlx.Open("sqlite", dsn(path, "journal_mode(WAL)"))
 		require.NoError(t, err)
+		if version >= sealedSince {
+			c, err := db.Conn(ctx)
+			require.NoError(t, err)
+			require.NoError(t, pages.Reserve(ctx, c))
+			_, err = c.ExecContext(ctx, "VACUUM")
+			require.NoError(t, err)
+			require.NoError(t, c.Close())
+		}
 		sub, err := fs.Sub(migrations, "migrations")
 		require.NoError(t, err)
 		p, err := goose.NewProvider(goose.DialectSQLite3, db.DB, sub)

@@ -112,6 +112,8 @@ func copyFile(from, to string) error {
 	if err != nil {
 		return err
 	}
-	_, err = io.Copy(out, in)
+	if _, err = io.Copy(out, in); err == nil {
+		err = out.Sync()
+	}
 	return errors.Join(err, out.Close())
 }

@@ -59,7 +59,7 @@ func (o Room) Elsewhere(ctx context.Context, p Person) (id int64, err error) {
 func (o Room) welcomed(ctx context.Context, p Person) (int64, error) {
 	login := strings.ToLower(strings.TrimSpace(p.Login))
 	if !loginForm.MatchString(login) {
-		login = fmt.Sprintf("person-%x", sha256.Sum256([]byte(p.Issuer + "\x00" + p.Subject)))[:16]
+		login = fmt.Sprintf("person-%x", sha256.Sum256([]byte(p.Issuer+"\x00"+p.Subject)))[:16]
 	}
 	name := strings.TrimSpace(p.Name)
 	if name == "" || len(name) > 100 {

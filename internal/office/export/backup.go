@@ -25,6 +25,15 @@ func Restore(ctx context.Context, a right.Actor, backup, target string) error {
 	return store.Restore(ctx, backup, target)
 }
 
+// RestoreWith puts a database in place of one that does not exist, which fill writes to a
+// path, once it is verified.
+func RestoreWith(ctx context.Context, a right.Actor, target string, fill func(path string) error) error {
+	if err := right.Check(a, right.Install); err != nil {
+		return err
+	}
+	return store.RestoreWith(ctx, target, fill)
+}
+
 // Verify tells why a database or a backup is not as it was written; nil where it is.
 func Verify(ctx context.Context, a right.Actor, path string) error {
 	if err := right.Check(a, right.Install); err != nil {

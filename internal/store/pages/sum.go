@@ -109,13 +109,21 @@ func Check(path string) (bad []uint32, err error) {
 
 // Seal makes the sums of all pages anew, for a database that is not open and that something
 // else than this program wrote: what it holds is taken for right.
-func Seal(path string) error {
+func Seal(path string) error { return seal(path, func([]byte) bool { return true }) }
+
+// Fill makes the sums of the pages of a database that is not open where they have none: they
+// came from a journal. All others stay, and are what they were.
+func Fill(path string) error {
+	return seal(path, func(page []byte) bool { return zero(page[len(page)-Reserved:]) })
+}
+
+func seal(path string, wanted func(page []byte) bool) error {
 	f, err := os.OpenFile(path, os.O_RDWR, 0)
 	if err != nil {
 		return err
 	}
 	err = each(f, func(page []byte, number uint32, at int64) error {
-		if s := sum(page, number); bytes.Equal(page[len(page)-Reserved:], s[:]) || zero(page) {
+		if s := sum(page, number); bytes.Equal(page[len(page)-Reserved:], s[:]) || zero(page) || !wanted(page) {
 			return nil
 		}
 		put(page, number)
