@@ -43,8 +43,9 @@ type Writer struct {
 // New gives the writer of a database.
 func New(st *store.Store, b *book.Book) *Writer { return &Writer{store: st, book: b} }
 
-// tries of planning anew before all others are kept from writing meanwhile.
-const tries = 4
+// tries of planning anew before all others are kept from writing meanwhile. What takes long
+// is outpaced each time where many write.
+const tries, longTries = 4, 1
 
 // Option says how a batch is written.
 type Option func(*options)
@@ -85,7 +86,11 @@ func (w *Writer) Write(ctx context.Context, by By, at int64, plan Plan, opts ...
 	}
 	w.queue.Lock()
 	defer w.queue.Unlock()
-	for range tries {
+	more := tries
+	if o.beside {
+		more = longTries
+	}
+	for range more {
 		if id, err := once(w.store.Commit); !errors.Is(err, store.ErrOutpaced) {
 			return id, err
 		}

@@ -70,19 +70,26 @@ func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
 	if err != nil {
 		return 0, err
 	}
+	if err := s.stage(ctx, b.Postings); err != nil {
+		return 0, err
+	}
 	var begun time.Time
 	err = s.write(ctx, func(tx *sqlx.Tx) error {
 		begun = time.Now()
-		id, err = b.commit(ctx, tx, hashes)
+		id, err = b.commit(ctx, s, tx, hashes)
 		return err
 	})
 	b.Held = time.Since(begun)
+	if !errors.Is(err, ErrOutpaced) && len(b.Postings) >= stagedFrom {
+		s.unstage(ctx)
+	}
 	return id, err
 }
 
 // Alone lets a batch be planned while nobody else can write, and committed: once
 // at most. Planning must not write.
 func (s *Store) Alone(ctx context.Context, do func(commit func(context.Context, *Batch) (int64, error)) error) error {
+	defer s.unstage(context.WithoutCancel(ctx))
 	return s.write(ctx, func(tx *sqlx.Tx) error {
 		begun := time.Now()
 		return do(func(ctx context.Context, b *Batch) (int64, error) {
@@ -90,7 +97,7 @@ func (s *Store) Alone(ctx context.Context, do func(commit func(context.Context, 
 			if err != nil {
 				return 0, err
 			}
-			id, err := b.commit(ctx, tx, hashes)
+			id, err := b.commit(ctx, s, tx, hashes)
 			b.Held = time.Since(begun)
 			return id, err
 		})
@@ -109,7 +116,7 @@ func (b *Batch) hashes() (out [][32]byte, err error) {
 }
 
 // commit writes the batch within a transaction.
-func (b *Batch) commit(ctx context.Context, tx *sqlx.Tx, hashes [][32]byte) (id int64, err error) {
+func (b *Batch) commit(ctx context.Context, s *Store, tx *sqlx.Tx, hashes [][32]byte) (id int64, err error) {
 	if err := tx.GetContext(ctx, &id, "SELECT coalesce(max(id), 0) FROM batch"); err != nil {
 		return 0, err
 	}
@@ -131,7 +138,7 @@ func (b *Batch) commit(ctx context.Context, tx *sqlx.Tx, hashes [][32]byte) (id 
 	if err := writeParts(ctx, tx, id, b.Parts, hashes); err != nil {
 		return 0, err
 	}
-	if err := writePostings(ctx, tx, id, b.Postings); err != nil {
+	if err := s.writePostings(ctx, tx, id, b.Postings); err != nil {
 		return 0, err
 	}
 	for i := range b.Refusals {
@@ -148,7 +155,7 @@ func (b *Batch) commit(ctx context.Context, tx *sqlx.Tx, hashes [][32]byte) (id 
 		}
 	}
 	if b.Undoes != 0 {
-		if err := takeBack(ctx, tx, id, b.Undoes, b.Keep); err != nil {
+		if err := s.takeBack(ctx, tx, id, b.Undoes, b.Keep); err != nil {
 			return 0, err
 		}
 	}

@@ -419,10 +419,10 @@ func TestPostings(t *testing.T) {
 	other.Period, other.Currency, other.Supplier = 24313, "NOK", ""
 	_, err := s.Commit(ctx, &Batch{Base: 5, Postings: append(list, other)})
 	require.NoError(t, err)
-	known, err := s.KnownPostings(ctx)
+	ledger, err := s.Ledger(ctx, nil)
 	require.NoError(t, err)
-	require.Len(t, known, 6)
-	require.Equal(t, Known{ID: 1, Digest: list[0].Digest(), Period: 24312}, known[PostingKey("L1")])
+	require.Len(t, ledger.Known, 6)
+	require.Equal(t, Known{ID: 1, Digest: list[0].Digest(), Period: 24312}, ledger.Known[PostingKey("L1")])
 	p, err := s.Posting(ctx, 1)
 	require.NoError(t, err)
 	require.Equal(t, map[string]string{"lot": "4"}, p.Extra)

@@ -5,8 +5,6 @@ import (
 	"hash/fnv"
 	"strings"
 
-	"github.com/jmoiron/sqlx"
-
 	"turret/internal/core/finding"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -30,14 +28,34 @@ type Known struct {
 	Period int32
 }
 
-// KnownPostings gives all postings by PostingKey.
-func (s *Store) KnownPostings(ctx context.Context) (map[int64]Known, error) {
-	var n int
-	if err := s.readers.GetContext(ctx, &n, "SELECT count(*) FROM posting"); err != nil {
+// Ledger is what a gather knows of all postings, by PostingKey. It does not change.
+type Ledger struct {
+	Known    map[int64]Known
+	revision int64
+	last     int64 // the highest id
+}
+
+// Ledger reads what a gather needs to know of all postings; where one was read before and
+// no posting has come, changed or gone since, that one holds still.
+func (s *Store) Ledger(ctx context.Context, was *Ledger) (*Ledger, error) {
+	var now struct{ Revision, Last, N int64 }
+	if err := s.readers.GetContext(ctx, &now, "SELECT (SELECT coalesce(max(id), 0) FROM batch) AS revision, (SELECT coalesce(max(id), 0) FROM posting) AS last, (SELECT count(*) FROM posting) AS n"); err != nil {
 		return nil, plain(err)
 	}
-	out := make(map[int64]Known, n)
-	if n == 0 {
+	if was != nil && was.last == now.Last && int64(len(was.Known)) == now.N {
+		var moved bool
+		err := s.readers.GetContext(
+			ctx, &moved, "SELECT EXISTS (SELECT 1 FROM change WHERE batch > ?1 AND tbl = 'posting') OR EXISTS (SELECT 1 FROM batch WHERE undone > ?1)", was.revision,
+		)
+		if err != nil {
+			return nil, plain(err)
+		}
+		if !moved {
+			return was, nil
+		}
+	}
+	out := &Ledger{Known: make(map[int64]Known, now.N), revision: now.Revision, last: now.Last}
+	if now.N == 0 {
 		return out, nil
 	}
 	rows, err := s.readers.QueryContext(ctx, "SELECT id, posting, digest, period FROM posting")
@@ -49,9 +67,9 @@ func (s *Store) KnownPostings(ctx context.Context) (map[int64]Known, error) {
 		var k Known
 		var code string
 		if err := rows.Scan(&k.ID, &code, &k.Digest, &k.Period); err != nil {
-			return nil, err
+			return nil, plain(err)
 		}
-		out[PostingKey(code)] = k
+		out.Known[PostingKey(code)] = k
 	}
 	return out, plain(rows.Err())
 }
@@ -138,62 +156,6 @@ func (s *Store) postings(ctx context.Context, where string, args ...any) ([]Post
 		out[i] = rows[i].posting()
 	}
 	return out, nil
-}
-
-func writePostings(ctx context.Context, tx *sqlx.Tx, batch int64, list []Posting) error {
-	insert, err := tx.PreparexContext(ctx, postingInsert(perStatement))
-	if err != nil {
-		return err
-	}
-	defer insert.Close()
-	args := make([]any, 0, perStatement*19)
-	return chunks(len(list), func(from, to int) error {
-		args = args[:0]
-		for i := from; i < to; i++ {
-			p := &list[i]
-			args = append(
-				args,
-				p.ID,
-				p.Code,
-				p.Day,
-				p.Period,
-				p.Late,
-				p.Project,
-				p.CostCode,
-				p.Class,
-				p.Centre,
-				p.Activity,
-				p.Amount,
-				string(p.Currency),
-				p.Supplier,
-				p.Text,
-				p.Digest(),
-				p.Source.File,
-				p.Source.Row,
-				encodeExtra(p.Extra),
-				batch,
-			)
-			if p.Was != nil {
-				if err := keepChange(ctx, tx, batch, "posting", p.ID, "row", format.EncodePosting(p.Was), format.EncodePosting(p)); err != nil {
-					return err
-				}
-			}
-		}
-		if to-from == perStatement {
-			_, err := insert.ExecContext(ctx, args...)
-			return err
-		}
-		_, err := tx.ExecContext(ctx, postingInsert(to-from), args...)
-		return err
-	})
-}
-
-func postingInsert(rows int) string {
-	var set []string
-	for _, c := range strings.Split(postingColumns, ", ")[1:] {
-		set = append(set, c+" = excluded."+c)
-	}
-	return "INSERT INTO posting (" + postingColumns + ", batch) VALUES " + values(rows, 19) + " ON CONFLICT (id) DO UPDATE SET " + strings.Join(set, ", ") + ", batch = excluded.batch"
 }
 
 // PostedThrough sums the postings of periods up to one by currency, in minor

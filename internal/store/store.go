@@ -53,6 +53,7 @@ type Store struct {
 	beside  *os.File    // the count of writes; nil where none is kept
 	counts  bool        // that writes are counted
 	named   atomic.Bool // that the file has the name under which they are
+	staged  []Posting   // laid ready by who holds the writer's connection
 	scratch string      // a directory of copies that is removed in the end; "" for none
 
 	bodies, tables atomic.Int64 // that were read

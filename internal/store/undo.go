@@ -114,7 +114,7 @@ var errBefore = errors.New("it was made by a version of Turret that did not keep
 // takeBack puts everything back that a batch changed, as it was before, but for
 // the projects to be kept; with some to be kept, the office's own records stay
 // too. That nothing later stands on it is for the caller to know.
-func takeBack(ctx context.Context, tx *sqlx.Tx, batch, undone int64, keep []int64) error {
+func (s *Store) takeBack(ctx context.Context, tx *sqlx.Tx, batch, undone int64, keep []int64) error {
 	kept, err := json.Marshal(append([]int64{}, keep...))
 	if err != nil {
 		return err
@@ -138,13 +138,13 @@ func takeBack(ctx context.Context, tx *sqlx.Tx, batch, undone int64, keep []int6
 			return err
 		}
 	}
-	if err := takeBackPostings(ctx, tx, batch, undone, string(kept)); err != nil {
+	if err := s.takeBackPostings(ctx, tx, batch, undone, string(kept)); err != nil {
 		return err
 	}
 	return takeBackRecords(ctx, tx, batch, undone, keep)
 }
 
-func takeBackPostings(ctx context.Context, tx *sqlx.Tx, batch, undone int64, kept string) error {
+func (s *Store) takeBackPostings(ctx context.Context, tx *sqlx.Tx, batch, undone int64, kept string) error {
 	const rest = " AND posting.project NOT IN (SELECT value FROM json_each(?2))"
 	var before []string
 	if err := tx.SelectContext(ctx, &before, "SELECT coalesce(c.before, '') FROM change c JOIN posting ON posting.id = c.record WHERE c.batch = ?1 AND c.tbl = 'posting'"+rest, undone, kept); err != nil {
@@ -161,7 +161,7 @@ func takeBackPostings(ctx context.Context, tx *sqlx.Tx, batch, undone int64, kep
 	if _, err := tx.ExecContext(ctx, "DELETE FROM posting WHERE batch = ?1 AND id NOT IN (SELECT record FROM change WHERE batch = ?1 AND tbl = 'posting')"+rest, undone, kept); err != nil {
 		return err
 	}
-	return writePostings(ctx, tx, batch, back)
+	return s.writePostings(ctx, tx, batch, back)
 }
 
 func takeBackRecords(ctx context.Context, tx *sqlx.Tx, batch, undone int64, keep []int64) error {

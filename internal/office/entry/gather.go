@@ -21,7 +21,7 @@ import (
 
 // beside is the size in bytes from which files are first planned beside other
 // writers: what is smaller queues, as it takes less time than planning twice.
-const beside = 1 << 20
+const beside = 1 << 17
 
 // Options say how files are taken.
 type Options struct {
@@ -44,9 +44,10 @@ type Options struct {
 	Settle  []int64                  // refused rows that this gather settles where they are taken
 	Settled bool                     // a sheet that asks something refuses everything
 	Note    string
-	origin  string       // of the batch, where it is not a gather; such a batch is no run
-	takes   right.Action // what the actor must be allowed to do; "": to gather
-	form    *Form        // rows that are entered, beside the files; nil: none
+	origin  string         // of the batch, where it is not a gather; such a batch is no run
+	takes   right.Action   // what the actor must be allowed to do; "": to gather
+	form    *Form          // rows that are entered, beside the files; nil: none
+	ledger  **store.Ledger // what an earlier try knew of all postings; nil: nothing is kept
 }
 
 // Watch is told how far a gather is; each of it may be nil.
@@ -99,6 +100,7 @@ func (o Room) Gather(
 			return nil, err
 		}
 	}
+	opts.ledger = new(*store.Ledger) // of a try before
 	var g *gathering
 	size := 0
 	for i := range files {

@@ -37,10 +37,16 @@ func (p *plan) openLedger(ctx context.Context) (*ledgerPlan, error) {
 	if p.ledger != nil {
 		return p.ledger, nil
 	}
-	known, err := p.store.KnownPostings(ctx)
+	was := new(*store.Ledger)
+	if p.opts.ledger != nil {
+		was = p.opts.ledger
+	}
+	read, err := p.store.Ledger(ctx, *was)
 	if err != nil {
 		return nil, err
 	}
+	*was = read
+	known := read.Known
 	l := &ledgerPlan{known: known, pending: make(map[int64]int), void: make(map[int64]bool), same: make(map[int64]said)}
 	for _, k := range known {
 		l.nextID = max(l.nextID, k.ID)

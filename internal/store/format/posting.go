@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"hash/fnv"
+	"maps"
 
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
@@ -50,6 +51,14 @@ func (p *Posting) Digest() int64 {
 	h := fnv.New64a()
 	h.Write(b)
 	return int64(h.Sum64())
+}
+
+// Same tells whether two postings are the same but for the file that they came from, and
+// what they replace.
+func (p *Posting) Same(q *Posting) bool {
+	return p.ID == q.ID && p.Code == q.Code && p.Day == q.Day && p.Period == q.Period && p.Late == q.Late && p.Project == q.Project &&
+		p.CostCode == q.CostCode && p.Class == q.Class && p.Centre == q.Centre && p.Activity == q.Activity && p.Amount == q.Amount &&
+		p.Currency == q.Currency && p.Supplier == q.Supplier && p.Text == q.Text && p.Source.Row == q.Source.Row && maps.Equal(p.Extra, q.Extra)
 }
 
 // postingForm is the form of a posting in the record of changes: JSON with a

@@ -211,10 +211,12 @@ func (p *Page) preview(c fiber.Ctx, site *shell.Site) error {
 	if err != nil {
 		return err
 	}
-	actor, spec, ctx := p.Actor, p.Spec, context.WithoutCancel(c.Context())
+	actor, spec := p.Actor, p.Spec
 	job := site.Jobs.Do(
-		fmt.Sprintf("brief %v %d", spec, rev),
-		func(*shell.Job) (any, error) { return brief.In(site.Office).Brief(ctx, actor, spec) },
+		c.Context(), actor.Account, fmt.Sprintf("brief %v %d %s", spec, rev, actor.Sight.Key()),
+		func(ctx context.Context, _ *shell.Job) (any, error) {
+			return brief.In(site.Office).Brief(ctx, actor, spec)
+		},
 	)
 	if !job.Wait(shell.Patience) {
 		if p.Poll == "" {
@@ -341,10 +343,11 @@ func Post(site *shell.Site) fiber.Handler {
 			key := strconv.FormatInt(a.Account, 10) + "-" + c.FormValue("_csrf")[:8] + "-" + strconv.Itoa(
 				len(fmt.Sprint(spec)),
 			)
-			ctx := context.WithoutCancel(c.Context())
 			site.Jobs.Deed(
-				"make "+key,
-				func(j *shell.Job) (any, error) { return brief.In(site.Office).Make(ctx, a, spec, j.Tell) },
+				c.Context(), a.Account, "make "+key,
+				func(ctx context.Context, j *shell.Job) (any, error) {
+					return brief.In(site.Office).Make(ctx, a, spec, j.Tell)
+				},
 			)
 			to += "&making=" + url.QueryEscape(key)
 		case "withdraw":

@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
@@ -43,6 +44,8 @@ func act(c fiber.Ctx, site *shell.Site, d *intake.Draft) (to string, err error) 
 	switch do {
 	case "drop":
 		return state.To("/gather"), intake.In(site.Office).DropDraft(ctx, a, d.ID)
+	case "stop":
+		return stop(site, state, d)
 	case "", "say", "accept":
 	default:
 		return "", shell.Unclear()
@@ -63,12 +66,20 @@ func act(c fiber.Ctx, site *shell.Site, d *intake.Draft) (to string, err error) 
 	if changed {
 		return here + sep(here) + "unseen=1", nil
 	}
-	away := context.WithoutCancel(ctx)
-	site.Jobs.Deed(acceptKey(strconv.FormatInt(d.ID, 10)), func(j *shell.Job) (any, error) {
+	site.Jobs.Deed(ctx, a.Account, acceptKey(strconv.FormatInt(d.ID, 10)), func(ctx context.Context, j *shell.Job) (any, error) {
 		j.Tell("Taking the files")
-		return intake.In(site.Office).Accept(away, a, d, func(file string, rows int) { j.Tell(told(file, rows)) })
+		return intake.In(site.Office).Accept(ctx, a, d, func(file string, rows int) { j.Tell(told(file, rows)) })
 	})
 	return here, nil
+}
+
+// stop ends the reading or the taking of a draft, which waits again.
+func stop(site *shell.Site, state shell.State, d *intake.Draft) (to string, err error) {
+	gather := state.To("/gather")
+	if site.Jobs.Stop(acceptKey(strconv.FormatInt(d.ID, 10))) || site.Jobs.Stop(previewKey(d.ID)) {
+		return gather + sep(gather) + "done=" + url.QueryEscape("It is stopped. The files wait below, as they were."), nil
+	}
+	return state.To(fmt.Sprintf("/gather/draft/%d", d.ID)), nil
 }
 
 // said keeps what the form says of every sheet, and of all of them. It tells whether

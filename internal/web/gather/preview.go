@@ -150,8 +150,8 @@ func GetPreview(site *shell.Site) fiber.Handler {
 			return err
 		}
 		fmt.Fprint(h, words)
-		actor, ctx := p.Actor, context.WithoutCancel(c.Context())
-		job := site.Jobs.Do(fmt.Sprintf("preview %d %x %d", d.ID, h.Sum64(), rev), func(j *shell.Job) (any, error) {
+		actor := p.Actor
+		job := site.Jobs.Do(c.Context(), actor.Account, fmt.Sprintf("%s%x %d", previewKey(d.ID), h.Sum64(), rev), func(ctx context.Context, j *shell.Job) (any, error) {
 			return intake.In(site.Office).Preview(ctx, actor, d, entry.Watch{
 				Tick: func(file string, rows int) { j.Tell(told(file, rows)) },
 				Met:  func(m entry.Met) { j.Show(m) },
@@ -188,6 +188,9 @@ func (p *Preview) understood(parts []any) {
 		}
 	}
 }
+
+// previewKey begins the names of the works that read a draft.
+func previewKey(draft int64) string { return fmt.Sprintf("preview %d ", draft) }
 
 // acceptKey names the work of taking a draft's files.
 func acceptKey(draft string) string { return "accept " + draft }

@@ -147,13 +147,16 @@ function hush(form) {
   form.querySelector(":scope > .kept")?.remove();
 }
 
-// tell says above a form since when it waits, with a way to drop it.
-function tell(form, text) {
+// tell says in a form since when it waits, with a way to drop it: behind its buttons, so
+// that none moves away under a pointer while somebody types; where the form comes with it,
+// before all else.
+function tell(form, text, first) {
   began.add(form);
   let note = form.querySelector(":scope > .kept");
   if (!note) {
     note = noteOf(() => forget(form));
-    form.prepend(note);
+    if (first) form.prepend(note);
+    else form.append(note);
   }
   note.firstChild.textContent = text;
 }
@@ -194,7 +197,7 @@ function restore() {
       continue;
     }
     fill(form, kept.fields);
-    tell(form, `Typed since ${kept.since}, and not sent.`);
+    tell(form, `Typed since ${kept.since}, and not sent.`, true);
     const folded = form.closest("details");
     if (folded) folded.open = true;
   }
