@@ -10,7 +10,7 @@ test: unit e2e
 # database, which is SQLite carried over to Go, is left as it is: it has locks of its own,
 # and to watch it takes four times as long. What shares nothing is not run again.
 RACE = -race -short "-gcflags=modernc.org/...=-race=false"
-RACED = $(shell go list ./... | grep -vE '/(web|demo|bench|turret|gather|record|right|chart|tell|brief|provider|format|pages)$$|/core/')
+RACED = $(shell go list ./... | grep -vE '/(web|demo|bench|turret|gather|record|right|chart|tell|brief|provider|format|pages)$$|/core/|/office/(period|trail|check|board|sheet|asking|export|planning|weigh|baseline|judge|structure)$$')
 TOGETHER := TwoForms|FormsOfTwo|AKindOfItsOwn|TooMany|Idle
 
 # What tests write and throw away stands in memory, where there is plenty of it.

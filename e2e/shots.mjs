@@ -18,7 +18,6 @@ const pages = {
   map: "/map?box=4,14,-2,34",
   trail: "/project/FR-01?trail=FR-01/cpi&vs=2026-10",
   money: "/money?of=FR-01&vs=2026-08",
-  bridge: "/money/bridge?vs=2026-08",
 };
 
 const browser = await chromium.launch(launch);
@@ -37,7 +36,7 @@ for (const [name, path] of Object.entries(pages)) await shoot(name, path);
 
 // A lead's desk, a statement that is being typed, looked over before it is sent, and a
 // question with its answer.
-if (!only || ["desk", "state", "forecast", "send", "question"].includes(only)) {
+if (!only || ["desk", "state", "forecast", "question"].includes(only)) {
   const lead = await browser.newPage({ viewport });
   await signIn(lead, "lead", base);
   await lead.waitForURL(/desk/);
@@ -63,8 +62,6 @@ if (!only || ["desk", "state", "forecast", "send", "question"].includes(only)) {
   }
   await lead.getByText("Kept, and not sent yet.").waitFor();
   await lead.screenshot({ path: `${dir}/forecast.png` });
-  await lead.goto(base + "/state/QS-05/send");
-  await lead.screenshot({ path: `${dir}/send.png` });
   for (const part of ["progress", "forecast"]) {
     await lead.goto(base + "/state/QS-05/" + part);
     await lead.getByRole("button", { name: "Drop what I typed here" }).click();
@@ -72,6 +69,28 @@ if (!only || ["desk", "state", "forecast", "send", "question"].includes(only)) {
   await lead.goto(base + "/question/FR-02/Q1");
   await lead.screenshot({ path: `${dir}/question.png` });
   await lead.close();
+}
+
+// A second factor that is being turned on, and the log of who came.
+if (!only || ["second", "access"].includes(only)) {
+  const executive = await browser.newPage({ viewport });
+  await signIn(executive, "executive", base);
+  await executive.goto(base + "/account/second");
+  await executive.screenshot({ path: `${dir}/second.png` });
+  await executive.close();
+  const stranger = await browser.newPage({ viewport });
+  await stranger.goto(base + "/sign-in");
+  await stranger.getByLabel("Sign-in name").fill("ada");
+  await stranger.getByLabel("Password").fill("not hers at all");
+  await stranger.getByRole("button", { name: "Sign in" }).click();
+  await stranger.getByRole("alert").waitFor();
+  await stranger.close();
+  const administrator = await browser.newPage({ viewport });
+  await signIn(administrator, "administrator", base);
+  await administrator.goto(base + "/setup/access");
+  await administrator.evaluate(() => document.fonts.ready);
+  await administrator.screenshot({ path: `${dir}/access.png` });
+  await administrator.close();
 }
 
 // The analyst's screens come last: they take files into the demonstration.

@@ -296,7 +296,10 @@ func (s *Snapshot) compute(
 	}
 	ev.asked.Lock() // others judge the same, or add it up
 	defer ev.asked.Unlock()
-	c := &computed{project: pr, findings: j.check(pr.Code, ev.own, outside)}
+	c := &computed{project: pr}
+	if s.full == nil { // of what is read in part, checks would find that the rest is missing
+		c.findings = j.check(pr.Code, ev.own, outside)
+	}
 	found := finding.Found(c.findings)
 	c.evaluated = evaluated{asked: ev.asked, own: ev.own.Judge(found), reporting: ev.reporting, next: ev.next}
 	if c.reporting = c.own; ev.reporting != ev.own {

@@ -124,6 +124,14 @@ func (o *Office) Sees(ctx context.Context, a right.Actor) (*book.Snapshot, error
 // kinds alone: sums leave those out.
 func (m *Moment) Hidden() (whole, partly int) { return m.snap.Hidden() }
 
+// Everything is what all that the reader sees is called.
+func (m *Moment) Everything() string {
+	if m.snap.Sight() != nil {
+		return "All that you read"
+	}
+	return "Whole portfolio"
+}
+
 // Hides says so; "" to whoever reads everything.
 func (m *Moment) Hides() string {
 	whole, partly := m.Hidden()

@@ -95,7 +95,7 @@ func (w *briefWriter) programmes() brief.Grid {
 			g.Rows = append(g.Rows, row(r.Now.Name, r.Now))
 		}
 	}
-	total := row(cmp.Or(w.m.Scope.Name, "Whole portfolio"), w.list.Total.Now)
+	total := row(cmp.Or(w.m.Scope.Name, w.m.Everything()), w.list.Total.Now)
 	total.Total = true
 	g.Rows = append(g.Rows, total)
 	return g

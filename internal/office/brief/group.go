@@ -179,7 +179,7 @@ func (w *briefWriter) board(ctx context.Context, p Part) error {
 	}
 	total := row(w.list.Total)
 	total.Group, total.Total = false, true
-	total.Cells[0] = brief.Txt(cmp.Or(w.m.Scope.Name, "Whole portfolio"))
+	total.Cells[0] = brief.Txt(cmp.Or(w.m.Scope.Name, w.m.Everything()))
 	g.Rows = append(g.Rows, total)
 	w.add(
 		brief.Page{

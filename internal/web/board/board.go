@@ -206,7 +206,7 @@ func (p *Page) fill(c fiber.Ctx, site *shell.Site) (err error) {
 	}
 	if p.List.Total.Now != nil {
 		foot := p.row(p.List.Total)
-		foot.Name, foot.Fold = cmp.Or(p.Moment.Scope.Name, "Whole portfolio"), ""
+		foot.Name, foot.Fold = cmp.Or(p.Moment.Scope.Name, p.Moment.Everything()), ""
 		p.Foot = &foot
 	}
 	for _, x := range m.Moved() {

@@ -416,10 +416,8 @@ func (f Frame) ScopeKind() string {
 		return "Project"
 	case f.Moment.Scope.Code != "":
 		return "Programme"
-	case f.Limited():
-		return "All that you read"
 	}
-	return "Whole portfolio"
+	return f.Moment.Everything()
 }
 
 // ScopeLink is the address of the board of a scope.
