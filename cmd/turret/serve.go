@@ -11,6 +11,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 	"strings"
 	"time"
 
@@ -259,6 +260,12 @@ func serve(cmd *cobra.Command, o *office.Office, s settings.Settings, local bool
 	proxies, err := guard.ParseProxies(s.Proxies)
 	if err != nil {
 		return fmt.Errorf("the proxies %q are not addresses such as 10.0.0.1, 192.168.7.0/24: %w", s.Proxies, err)
+	}
+	if most := guard.Memory(); most > 0 {
+		s.Upload = guard.Fits(s.Upload, most)
+		if os.Getenv("GOMEMLIMIT") == "" {
+			debug.SetMemoryLimit(most / 2) // collect sooner rather than end
+		}
 	}
 	at := cmp.Or(s.Origin, "http://"+reachable(l.Addr().String()))
 	fmt.Fprintln(cmd.OutOrStdout(), at)
