@@ -159,6 +159,9 @@ func Unpack(name string, body []byte, lim Limits) ([]File, []Refusal) {
 	if len(z.File) > lim.ZipFiles {
 		return refuse("the zip holds %d files and the limit is %d; split it", len(z.File), lim.ZipFiles)
 	}
+	if why := swollen(z, lim); why != "" {
+		return refuse("%s", why)
+	}
 	var files []File
 	var total int64
 	for _, e := range z.File {
@@ -169,7 +172,7 @@ func Unpack(name string, body []byte, lim Limits) ([]File, []Refusal) {
 		if e.FileInfo().IsDir() || !wanted(inner) || strings.EqualFold(path.Ext(inner), ".zip") {
 			continue
 		}
-		room := min(lim.FileBytes, lim.ZipBytes-total)
+		room := min(lim.FileBytes, lim.ZipBytes-total, int64(min(e.UncompressedSize64, 1<<62))) // one that lies has no more
 		r, err := e.Open()
 		if err != nil {
 			return refuse("%q in the zip cannot be read (%v); make the zip again", e.Name, err)
@@ -190,6 +193,28 @@ func Unpack(name string, body []byte, lim Limits) ([]File, []Refusal) {
 		files = append(files, File{Name: name + "/" + inner, Body: b})
 	}
 	return files, nil
+}
+
+// swollen tells why a zip unpacks to too much, by what it says of itself and before
+// anything is unpacked; "" where it does not.
+func swollen(z *zip.Reader, lim Limits) string {
+	var total, packed uint64
+	for _, e := range z.File {
+		if e.UncompressedSize64 > uint64(lim.ZipBytes) {
+			total = uint64(lim.ZipBytes) + 1
+			break
+		}
+		total += e.UncompressedSize64
+		packed += e.CompressedSize64
+	}
+	const bomb, small = 200, 64 << 20 // tables of figures pack to a thirtieth at best
+	switch {
+	case total > uint64(lim.ZipBytes):
+		return fmt.Sprintf("the zip unpacks to more than the limit of %d bytes; nothing of it was taken", lim.ZipBytes)
+	case total > small && total/max(packed, 1) > bomb:
+		return fmt.Sprintf("the zip unpacks to %d times its size, %d MB, and tables do not pack to less than a %dth; nothing of it was taken", total/max(packed, 1), total>>20, bomb)
+	}
+	return ""
 }
 
 // TableOf tells which table a file is by its name: costs.csv, costs-2026-11.csv.
