@@ -90,7 +90,10 @@ func inspect(z *zip.Reader, lim Limits) (notes []string, why string) {
 		macros = macros || strings.HasSuffix(strings.ToLower(e.Name), "vbaproject.bin")
 		links = links || strings.HasPrefix(e.Name, "xl/externalLinks/")
 	}
-	const bomb = 1000 // times larger than packed, beyond what any sheet of figures packs to
+	bomb := uint64(1000) // times larger than packed, beyond what any sheet of figures packs to
+	if total > 256<<20 {
+		bomb = 200 // one that large is not as even as a small one
+	}
 	if total > uint64(lim.ZipBytes) || total > 64<<20 && total/max(packed, 1) > bomb {
 		return nil, fmt.Sprintf(
 			"it unpacks to %d MB from %d MB, more than is read (the limit is %d MB, and %d times); nothing of it was taken",
