@@ -26,12 +26,14 @@ func (b *Book) Marks(ctx context.Context, s *Snapshot, p calendar.Period) (*Mark
 	if !closed {
 		return nil, nil
 	}
-	if s.full != nil {
-		rs, err := b.seenReadings(ctx, s, cut, portfolio.Latest, true)
-		if err != nil {
-			return nil, err
-		}
-		return MarksOf(rs), nil
+	if s.full != nil { // each page asks for those of all periods
+		return cache.Get(ctx, b.cache, seenMarksKey{cut.ID, s.sight.Key()}, func(ctx context.Context) (*Marks, error) {
+			rs, err := b.seenReadings(ctx, s, cut, portfolio.Latest, true)
+			if err != nil {
+				return nil, err
+			}
+			return MarksOf(rs), nil
+		})
 	}
 	return cache.Get(ctx, b.cache, marksKey{cut.ID}, func(ctx context.Context) (*Marks, error) {
 		rs, err := onlyRead(ctx, b.cache, b.store, cut.ID)

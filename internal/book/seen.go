@@ -20,6 +20,12 @@ type seenKey struct {
 
 func (seenKey) Weight() int { return 8 }
 
+// seenMarksKey keeps the marks of a closed period as somebody sees them.
+type seenMarksKey struct {
+	cut   int64
+	sight string
+}
+
 // Seen gives the snapshot as somebody sees it who reads some projects alone: the others, and
 // programmes of none but them, are not there, so that lists, sums and everything else leave
 // them out. Of a project of which some kinds are read alone, the others are not stated.
