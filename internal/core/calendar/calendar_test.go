@@ -147,3 +147,40 @@ func TestWorkingDay(t *testing.T) {
 	require.Zero(t, c.WorkingDay(monday+4, -5))
 	require.Zero(t, New("never", Week{}, nil).WorkingDay(Latest, 1))
 }
+
+// TestInstants compares the counting by bits with counting day by day, and goes there and
+// back: Day is the first day of its instant.
+func TestInstants(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 5))
+	for range 8 {
+		var week Week
+		for d := range week {
+			week[d] = r.IntN(3) > 0
+		}
+		off := map[Date]bool{}
+		var holidays []Date
+		for range r.IntN(300) {
+			h := Earliest + Date(r.IntN(int(Latest-Earliest)+1))
+			off[h] = true
+			holidays = append(holidays, h)
+		}
+		c := New("c", week, append(holidays, Latest+9, Earliest-4))
+		n, weekday := 0, int(Earliest.Time().Weekday())
+		for d := Earliest; d <= Latest; d++ {
+			if week[(weekday+int(d-Earliest))%7] && !off[d] {
+				if n++; c.Day(n) != d {
+					require.Equal(t, d, c.Day(n))
+				}
+			}
+			if n != c.Instant(d) {
+				require.Equal(t, n, c.Instant(d), d)
+			}
+		}
+		require.Equal(t, n > 0, c.Worked())
+		require.Equal(t, -4, c.Instant(Earliest-5))
+		require.Equal(t, n+7, c.Instant(Latest+7))
+		for _, k := range []int{-9, 0, n + 1, n + 400} {
+			require.Equal(t, k, c.Instant(c.Day(k)))
+		}
+	}
+}

@@ -1,15 +1,17 @@
 package calendar
 
 import (
+	"math/bits"
 	"sort"
 	"time"
 )
 
-// Calendar tells working days: those of a work week that are not holidays. It
-// answers from prefix sums over all days that Turret accepts.
+// Calendar tells working days: those of a work week that are not holidays, on all days
+// that Turret accepts. A bit stands for a day, so that a thousand calendars are small.
 type Calendar struct {
 	Code string
-	upTo []int32 // working days from Earliest through day Earliest+i-1
+	days []uint64 // bit i of word w: day Earliest + 64·w + i is worked
+	upTo []int32  // working days before the first day of each word, and in all
 }
 
 // Week marks the working days of a week, Sunday first as in time.Weekday.
@@ -18,29 +20,81 @@ type Week [7]bool
 // MondayToFriday is the work week unless the office sets another.
 var MondayToFriday = Week{false, true, true, true, true, true, false}
 
+const word = 64 // days
+
 // New makes a calendar from a work week and its holidays.
 func New(code string, week Week, holidays []Date) *Calendar {
-	off := make(map[Date]bool, len(holidays))
-	for _, h := range holidays {
-		off[h] = true
-	}
-	c := &Calendar{Code: code, upTo: make([]int32, Latest-Earliest+2)}
+	words := int(Latest-Earliest)/word + 1
+	c := &Calendar{Code: code, days: make([]uint64, words), upTo: make([]int32, words+1)}
 	day := int(Earliest.Time().Weekday())
-	for d := Earliest; d <= Latest; d++ {
-		n := c.upTo[d-Earliest]
-		if week[day] && !off[d] {
-			n++
+	for i := range int(Latest-Earliest) + 1 {
+		if week[day] {
+			c.days[i/word] |= 1 << (i % word)
 		}
-		c.upTo[d-Earliest+1] = n
 		day = (day + 1) % len(week)
+	}
+	for _, h := range holidays {
+		if h >= Earliest && h <= Latest {
+			i := int(h - Earliest)
+			c.days[i/word] &^= 1 << (i % word)
+		}
+	}
+	for i, w := range c.days {
+		c.upTo[i+1] = c.upTo[i] + int32(bits.OnesCount64(w))
 	}
 	return c
 }
 
 // through counts the working days from Earliest through d.
 func (c *Calendar) through(d Date) int {
-	return int(c.upTo[min(max(d, Earliest-1), Latest)-Earliest+1])
+	i := int(min(max(d, Earliest-1), Latest)-Earliest) + 1 // days
+	n := int(c.upTo[i/word])
+	if rest := i % word; rest > 0 {
+		n += bits.OnesCount64(c.days[i/word] << (word - rest))
+	}
+	return n
 }
+
+// all counts the working days of the calendar.
+func (c *Calendar) all() int { return int(c.upTo[len(c.upTo)-1]) }
+
+// nth gives the k-th working day from Earliest, the first being 1; k lies within the
+// calendar.
+func (c *Calendar) nth(k int) Date {
+	w := sort.Search(len(c.days), func(w int) bool { return int(c.upTo[w+1]) >= k })
+	rest := c.days[w]
+	for range k - int(c.upTo[w]) - 1 {
+		rest &= rest - 1
+	}
+	return Earliest + Date(w*word+bits.TrailingZeros64(rest))
+}
+
+// Instant counts the working days through a day, from the first that Turret accepts: the
+// end of a working day as a number. Before the first day and after the last every day
+// counts, so that Instant and Day go on.
+func (c *Calendar) Instant(d Date) int {
+	switch {
+	case d < Earliest:
+		return int(d-Earliest) + 1
+	case d > Latest:
+		return c.all() + int(d-Latest)
+	}
+	return c.through(d)
+}
+
+// Day gives the working day that an instant is the end of: the first day whose Instant is k.
+func (c *Calendar) Day(k int) Date {
+	switch {
+	case k < 1:
+		return Earliest + Date(k) - 1
+	case k > c.all():
+		return Latest + Date(k-c.all())
+	}
+	return c.nth(k)
+}
+
+// Worked tells whether the calendar has a working day at all.
+func (c *Calendar) Worked() bool { return c.all() > 0 }
 
 // Duration is the working days from start to finish, both included; zero where
 // either is missing or finish comes first.
@@ -60,11 +114,10 @@ func (c *Calendar) Slip(a, b Date) int { return c.through(b) - c.through(a) }
 // Turret accepts.
 func (c *Calendar) WorkingDay(d Date, n int) Date {
 	k := c.through(d) + n
-	i := sort.Search(len(c.upTo), func(i int) bool { return int(c.upTo[i]) >= k })
-	if k < 1 || i == len(c.upTo) {
+	if k < 1 || k > c.all() {
 		return 0
 	}
-	return Earliest + Date(i) - 1
+	return c.nth(k)
 }
 
 // Moved gives the day that lies as many working days after another as d lies after from:
