@@ -88,6 +88,9 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 	for _, c := range changed {
 		s.put(c)
 		touched[c.Project] = true
+		if c.Kind == portfolio.LedgerPart {
+			s.Posted = rev
+		}
 	}
 	s.Records = maps.Clone(old.Records)
 	for _, t := range append(tables, "periods") {

@@ -34,6 +34,7 @@ type Snapshot struct {
 	Cuts     map[calendar.Period]store.Cut // those in force
 	History  []store.Cut
 	Last     calendar.Period // the last period in which something was stated or booked
+	Posted   int64           // revision since which no posting was added, changed or taken back
 
 	first   calendar.Period // in which something was stated or booked; zero: nothing was
 	store   *store.Store
@@ -194,6 +195,7 @@ func load(ctx context.Context, st *store.Store, c *cache.Cache) (*Snapshot, erro
 	if s.Revision, err = st.Revision(ctx); err != nil {
 		return nil, err
 	}
+	s.Posted = s.Revision
 	for _, t := range record.Kinds() {
 		if t.Keep == record.Records {
 			if s.Records[t.Name], err = st.Records(ctx, t); err != nil {

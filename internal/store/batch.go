@@ -217,8 +217,21 @@ func writeFiles(ctx context.Context, tx *sqlx.Tx, batch int64, files []File) err
 }
 
 // Files lists every received file, by id.
-func (s *Store) Files(ctx context.Context) (map[int32]File, error) {
-	rows, err := s.readers.QueryContext(ctx, "SELECT id, hash, name, sheet, sender, at, layout FROM file")
+func (s *Store) Files(ctx context.Context) (map[int32]File, error) { return s.files(ctx, "") }
+
+// FilesOf lists the received files, and sheets of one, of a content.
+func (s *Store) FilesOf(ctx context.Context, hash [32]byte) (map[int32]File, error) {
+	return s.files(ctx, " WHERE hash = ?", hash[:])
+}
+
+// LastFile gives the highest id of a received file; zero where there is none.
+func (s *Store) LastFile(ctx context.Context) (id int32, err error) {
+	err = s.readers.GetContext(ctx, &id, "SELECT coalesce(max(id), 0) FROM file")
+	return id, plain(err)
+}
+
+func (s *Store) files(ctx context.Context, where string, args ...any) (map[int32]File, error) {
+	rows, err := s.readers.QueryContext(ctx, "SELECT id, hash, name, sheet, sender, at, layout FROM file"+where, args...)
 	if err != nil {
 		return nil, plain(err)
 	}

@@ -39,6 +39,7 @@ func (a Activity) by(c Constraint, day string) Activity {
 	a.Constraint, a.Bound = c, on(day)
 	return a
 }
+
 func (a Activity) in(c *calendar.Calendar, project int32) Activity {
 	a.Calendar, a.Project = c, project
 	return a

@@ -100,12 +100,12 @@ func (t *Trust) Said() string {
 	return tell.Ledger(t.Agrees(), t.Postings, t.Changed, t.Outside)
 }
 
-// agreement is the comparison of postings and sums through a period at a revision:
-// it takes long.
+// agreement is the comparison of postings and sums through a period, as they were since a
+// revision: it takes long.
 type agreement struct {
-	revision int64
-	sight    string
-	through  calendar.Period
+	posted  int64
+	sight   string
+	through calendar.Period
 }
 
 type agreed struct {
@@ -119,7 +119,7 @@ func (o Room) ledger(ctx context.Context, m *office.Moment) (agreed, error) {
 	return cache.Get(
 		ctx,
 		o.Kept(),
-		agreement{m.Snapshot().Revision, m.Snapshot().Sight().Key(), m.Period.Number},
+		agreement{m.Snapshot().Posted, m.Snapshot().Sight().Key(), m.Period.Number},
 		func(ctx context.Context) (agreed, error) {
 			return o.compareLedger(ctx, m.Snapshot(), m.Period.Number)
 		},

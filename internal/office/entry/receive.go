@@ -29,7 +29,7 @@ func (o Room) receive(
 	sheets []Sheet,
 	report *Report,
 ) (map[string]*received, error) {
-	known, err := o.Store().Files(ctx)
+	next, err := o.Store().LastFile(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -37,16 +37,19 @@ func (o Room) receive(
 		hash        [32]byte
 		name, sheet string
 	}
-	have := make(map[identity]int32, len(known))
-	var next int32
-	for id, f := range known {
-		have[identity{f.Hash, f.Name, f.Sheet}] = id
-		next = max(next, id)
-	}
+	have := make(map[identity]int32)
 	hashes := make(map[string][32]byte, len(files))
 	bodies := make(map[string][]byte, len(files))
 	for i := range files {
-		hashes[files[i].Name], bodies[files[i].Name] = sha256.Sum256(files[i].Body), files[i].Body
+		hash := sha256.Sum256(files[i].Body)
+		hashes[files[i].Name], bodies[files[i].Name] = hash, files[i].Body
+		known, err := o.Store().FilesOf(ctx, hash)
+		if err != nil {
+			return nil, err
+		}
+		for id, f := range known {
+			have[identity{f.Hash, f.Name, f.Sheet}] = id
+		}
 	}
 	out := make(map[string]*received, len(sheets))
 	put := func(label, name, sheet, layout string) {
