@@ -263,7 +263,7 @@ func (rec Records) stating(o *portfolio.Office) {
 		kinds, _ := portfolio.KindsNamed(record.Rights.Kinds.Of(r))
 		if record.Rights.State.Or(r) == "given" {
 			o.Grants = append(o.Grants, portfolio.Grant{
-				Account: record.Rights.Account.Of(r), Approve: record.Rights.Right.Of(r) == record.Approving,
+				Account: record.Rights.Account.Of(r), Lets: lets[record.Rights.Right.Of(r)],
 				Scope: record.Rights.Scope.Of(r), Kinds: kinds,
 			})
 		}
@@ -275,4 +275,9 @@ func (rec Records) stating(o *portfolio.Office) {
 			From: record.Stating.From.Of(r), Until: record.Stating.Until.Of(r),
 		})
 	})
+}
+
+// lets are what the rights of a record let do.
+var lets = map[string]portfolio.Lets{
+	record.Reading: portfolio.LetsRead, record.Approving: portfolio.LetsApprove, record.Administering: portfolio.LetsAdminister,
 }

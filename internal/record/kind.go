@@ -138,6 +138,7 @@ type Form struct {
 	Title string // of the page
 	Says  string // a sentence on what the records are for
 	Needs string // what its writer must be allowed to do, in the words of right
+	Scope string // the column with the project or programme of a record; who administers that writes it too
 }
 
 // Sum is a number that the rows of a set add up to.

@@ -16,7 +16,7 @@ var Stating = func() *statingKind {
 	k.Refuse = k.refuse
 	k.Touches = Workings
 	k.Form = &Form{
-		Title: "Who states", Needs: founding,
+		Title: "Who states", Needs: founding, Scope: "project",
 		Says: "The lead of a project states all of it. A deputy, or someone who owes a part of it alone, is let do so here.",
 	}
 	k.Own = true

@@ -27,16 +27,17 @@ var Roles = []Role{Analyst, Lead, Executive, Administrator}
 
 // Actor is who does something. Account is zero on the command line.
 type Actor struct {
-	Name     string
-	Role     Role
-	Account  int64
-	Login    string          // the sign-in name; "" on the command line
-	Projects []int64         // those that a lead states for
-	States   []Statement     // what else they may state
-	Sight    portfolio.Sight // what they read; nil: everything
-	Approves []int64         // the projects whose baselines they approve; nil: what their role does
-	Lacks    bool            // their role is asked for a second factor, and they have none
-	From     string          // where they ask from: an address, or the machine's user
+	Name        string
+	Role        Role
+	Account     int64
+	Login       string          // the sign-in name; "" on the command line
+	Projects    []int64         // those that a lead states for
+	States      []Statement     // what else they may state
+	Sight       portfolio.Sight // what they read; nil: everything
+	Approves    []int64         // the projects whose baselines they approve; nil: what their role does
+	Administers []string        // the projects and programmes, by code, whose rights they give
+	Lacks       bool            // their role is asked for a second factor, and they have none
+	From        string          // where they ask from: an address, or the machine's user
 }
 
 // Statement lets someone state some kinds for a project, for some periods, as its deputy

@@ -67,9 +67,28 @@ func (s Sight) Let(project int64, k Kinds) { s[project] |= k }
 // Grant lets an account do something for a project, a programme or everything.
 type Grant struct {
 	Account string // the sign-in name; * for everybody
-	Approve bool   // it lets approve baselines; else read
+	Lets    Lets
 	Scope   string // code, or Everywhere
 	Kinds   Kinds  // that are read
+}
+
+// Lets is what a grant lets do.
+type Lets uint8
+
+// A grant lets read, approve baselines, or say who does and who states.
+const (
+	LetsRead Lets = iota
+	LetsApprove
+	LetsAdminister
+)
+
+// Within tells whether a scope lies in one of others: a project in its programme, a
+// programme in those above it, all of it everywhere.
+func (o *Office) Within(scope string, programme func(project string) string, others []string) bool {
+	return slices.ContainsFunc(others, func(other string) bool {
+		return other == Everywhere || scope == other || scope != Everywhere && scope != "" &&
+			(o.Under(scope, other) || o.Under(programme(scope), other))
+	})
 }
 
 // Covers tells whether a grant is of a project.

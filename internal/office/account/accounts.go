@@ -109,9 +109,14 @@ func (o Room) grant(ctx context.Context, a *right.Actor) (err error) {
 	mine := func(g *portfolio.Grant) bool { return strings.EqualFold(g.Account, a.Login) }
 	limited := s.Office.ReadOwn[string(a.Role)]
 	for i := range s.Office.Grants {
-		if g := &s.Office.Grants[i]; mine(g) && !g.Approve {
+		g := &s.Office.Grants[i]
+		switch {
+		case !mine(g):
+		case g.Lets == portfolio.LetsRead:
 			limited = true
-		} else if mine(g) && a.Approves == nil {
+		case g.Lets == portfolio.LetsAdminister:
+			a.Administers = append(a.Administers, g.Scope)
+		case a.Approves == nil:
 			a.Approves = []int64{}
 		}
 	}
@@ -129,15 +134,15 @@ func (o Room) grant(ctx context.Context, a *right.Actor) (err error) {
 	}
 	for i := range s.Office.Grants {
 		g := &s.Office.Grants[i]
-		if !mine(g) && (g.Approve || g.Account != record.Everybody) {
+		if !mine(g) && (g.Lets != portfolio.LetsRead || g.Account != record.Everybody) {
 			continue
 		}
 		for _, p := range s.Everyone() {
 			switch {
 			case !s.Office.Covers(g, p):
-			case g.Approve:
+			case g.Lets == portfolio.LetsApprove:
 				a.Approves = append(a.Approves, p.ID)
-			case limited:
+			case limited && g.Lets == portfolio.LetsRead:
 				a.Sight.Let(p.ID, g.Kinds)
 			}
 		}

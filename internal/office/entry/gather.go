@@ -95,7 +95,7 @@ func (o Room) Gather(
 	if opts.takes == "" {
 		opts.takes = right.Gather
 	}
-	if a.Role != right.Lead { // whose batch is looked at once it is planned
+	if a.Role != right.Lead && (opts.form == nil || len(a.Administers) == 0) { // whose batch is looked at once it is planned
 		if err := right.Check(a, opts.takes); err != nil {
 			return nil, err
 		}
@@ -339,12 +339,56 @@ func stating(k portfolio.PartKind) (portfolio.PartKind, bool) {
 	return k, slices.Contains(portfolio.OwedKinds[:], k)
 }
 
+// mayWrite refuses records of kinds whose forms need more than the actor may, by whatever
+// way they come; those of what the actor administers they may write. Given tells that a
+// batch holds nothing else than such.
+func mayWrite(a right.Actor, s *book.Snapshot, b *store.Batch) (given bool, err error) {
+	if b == nil {
+		return false, nil
+	}
+	given = len(b.Records) > 0 && len(b.Parts)+len(b.Postings)+len(b.Refusals) == 0
+	for i := range b.Records {
+		x := &b.Records[i]
+		f := x.Table.Form
+		if f == nil || f.Needs == "" {
+			given = false
+			continue
+		}
+		if Administers(a, s, x.Table, &x.After) && (x.Before == nil || Administers(a, s, x.Table, x.Before)) {
+			continue
+		}
+		if given = false; !right.May(a, right.Action(f.Needs)) {
+			return false, &right.Denied{Actor: a, Action: right.Action(f.Needs)}
+		}
+	}
+	return given, nil
+}
+
+// Administers tells whether a record is of a project or programme whose rights the actor
+// gives; who administers is said by the office's administrators alone.
+func Administers(a right.Actor, s *book.Snapshot, k *record.Kind, r *portfolio.Row) bool {
+	if len(a.Administers) == 0 || k.Form == nil || k.Form.Scope == "" ||
+		k == record.Rights.Kind && record.Rights.Right.Of(r) == record.Administering {
+		return false
+	}
+	programme := func(project string) string {
+		for _, p := range s.Everyone() {
+			if p.Code == project {
+				return p.Programme
+			}
+		}
+		return ""
+	}
+	return s.Office.Within(r.Fields[k.Index(k.Form.Scope)].Text, programme, a.Administers)
+}
+
 // mayState lets a lead state for their own projects, and change nothing else:
 // no master data, no postings, no other project, and nothing for a period that
 // is in checking.
 func mayState(a right.Actor, takes right.Action, s *book.Snapshot, b *store.Batch, closing []calendar.Period) error {
-	if right.May(a, takes) {
-		return nil
+	given, err := mayWrite(a, s, b)
+	if err != nil || given && len(closing) == 0 || right.May(a, takes) {
+		return err
 	}
 	if b != nil && len(b.Records)+len(b.Postings) > 0 || len(closing) > 0 {
 		return &right.Denied{Actor: a, Action: right.Gather}

@@ -67,6 +67,23 @@ func (o Room) Undoing(ctx context.Context, a right.Actor, batch int64) (*Undoing
 	return o.undoing(ctx, snap, batch)
 }
 
+// mayTakeBack refuses who may not write by form what a batch changed: rights are taken back
+// by who gives them.
+func (o Room) mayTakeBack(ctx context.Context, a right.Actor, batch int64) error {
+	list, err := o.Store().Batches(ctx, store.HistoryFilter{Before: batch + 1, Most: 1})
+	if err != nil || len(list) == 0 || list[0].ID != batch {
+		return err
+	}
+	for name := range strings.SplitSeq(list[0].Touched, ",") {
+		if k := record.BySQL(name); k != nil && k.Form != nil && k.Form.Needs != "" {
+			if err := right.Check(a, right.Action(k.Form.Needs)); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
 // Undo takes a batch back as one batch: what it changed is as it was before.
 // Where later batches built on it, or a period that it stated for is closed
 // meanwhile, nothing is done, and the error says what stands in the way. With
@@ -77,6 +94,9 @@ func (o Room) Undo(ctx context.Context, a right.Actor, batch int64, rest bool) (
 		return 0, err
 	}
 	return o.Write(ctx, a, func(ctx context.Context, snap *book.Snapshot) (*store.Batch, error) {
+		if err := o.mayTakeBack(ctx, a, batch); err != nil {
+			return nil, err
+		}
 		was, err := o.batch(ctx, batch)
 		if err != nil {
 			return nil, err

@@ -10,11 +10,11 @@ import (
 func Screen(site *shell.Site) shell.Screen {
 	var entries []shell.Entry
 	for i, k := range structure.Registers() {
-		entries = append(entries, shell.Entry{Path: "/setup/records/" + k.Name, Name: k.Form.Title, Order: 31 + i})
+		entries = append(entries, shell.Entry{Path: "/setup/records/" + k.Name, Name: k.Form.Title, Order: 31 + i, Scoped: k.Form.Scope != ""})
 	}
 	return shell.Screen{
 		Routes: []shell.Route{
-			{Path: "/setup/records/:table", Get: Get(site), Post: Post(site)},
+			{Of: shell.Anyone, Path: "/setup/records/:table", Get: Get(site), Post: Post(site)},
 		},
 		Setup: entries,
 	}

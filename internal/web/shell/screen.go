@@ -37,6 +37,7 @@ type Entry struct {
 	Path, Name string
 	Order      int
 	May        func(office.Actor) bool // who finds it there; nil: everyone
+	Scoped     bool                    // who administers some projects finds it there, of those
 	Apart      bool                    // it keeps the moment and the scope, not what is listed
 }
 
@@ -56,6 +57,9 @@ func (n *Navigation) Register(screens []Screen) {
 // SetupPlaces are the pages of Setup that the actor finds.
 func (p Page) SetupPlaces() (out []Place) {
 	for _, e := range p.Site.Navigation.Setup {
+		if p.Limited() && !(e.Scoped && p.Administers()) {
+			continue
+		}
 		if e.May == nil || e.May(p.Actor) {
 			out = append(
 				out,

@@ -236,6 +236,9 @@ func Home(a office.Actor) string {
 // Limited tells whether the actor reads less than everything.
 func (p Page) Limited() bool { return p.Actor.Sight != nil }
 
+// Administers tells whether the actor gives the rights of some projects.
+func (p Page) Administers() bool { return len(p.Actor.Administers) > 0 }
+
 // Leads tells whether the actor has a desk.
 func (p Page) Leads() bool { return p.Actor.Role == office.Lead }
 
