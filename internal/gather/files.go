@@ -27,13 +27,14 @@ type Limits struct {
 	CellBytes  int
 	Columns    int
 	Rows       int
+	Cells      int // of one sheet of a spreadsheet
 	XMLDepth   int
 	RefusalMax int // refused rows kept of one file
 }
 
 // DefaultLimits are generous for an office and safe for its machine.
 var DefaultLimits = Limits{
-	FileBytes: 512 << 20, ZipBytes: 2 << 30, ZipFiles: 10_000, LineBytes: 1 << 20, CellBytes: 32 << 10, Columns: 1000, Rows: 5_000_000, XMLDepth: 32, RefusalMax: 10_000,
+	FileBytes: 512 << 20, ZipBytes: 2 << 30, ZipFiles: 10_000, LineBytes: 1 << 20, CellBytes: 32 << 10, Columns: 1000, Rows: 5_000_000, Cells: 4_000_000, XMLDepth: 32, RefusalMax: 10_000,
 }
 
 // File is a received file.

@@ -164,6 +164,13 @@ func TestHostileSpreadsheets(t *testing.T) {
 	deep := zipOf(t, map[string]string{"s": strings.Repeat("<a>", 40)})
 	_, why := scanMarks(deep.File[0], lim)
 	require.Contains(t, why, "20 levels deep")
+	lim.Cells = 3
+	four := zipOf(t, map[string]string{"s": `<row r="1"><c r="A1"><v>1</v></c><c r="B1"><v>1</v></c></row><row r="2"><c r="A2"/><c r="B2"/></row>`})
+	_, why = scanMarks(four.File[0], lim)
+	require.Contains(t, why, "more than 3 cells")
+	lim.Cells = 4
+	_, why = scanMarks(four.File[0], lim)
+	require.Empty(t, why)
 }
 
 // TestWhatPacksTooWell: a spreadsheet is refused where it unpacks to more than is

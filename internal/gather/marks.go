@@ -45,7 +45,7 @@ func scanMarks(part *zip.File, lim Limits) (out sheetMarks, why string) {
 		words         bool
 		formula, done bool
 	}
-	n, column, depth := 0, 0, 0
+	n, column, depth, cells := 0, 0, 0, 0
 	flush := func() {
 		if row.n != 0 && (len(row.kinds) > 0 || row.hidden) {
 			out.rows = append(out.rows, row)
@@ -66,6 +66,9 @@ func scanMarks(part *zip.File, lim Limits) (out sheetMarks, why string) {
 			hidden := t.tag.attr("hidden")
 			row, column = rowMarks{n: n, hidden: hidden == "1" || hidden == "true"}, 0
 		case "c":
+			if cells++; cells > lim.Cells {
+				return out, fmt.Sprintf("it has more than %d cells, more than is read of a spreadsheet; send it as a text file, or in parts", lim.Cells)
+			}
 			column++
 			if c := columnOf(t.tag.attr("r")); c > 0 {
 				column = c
