@@ -21,8 +21,9 @@ import (
 // Batch is everything that one person or one file changes at once: it is
 // written whole or not at all.
 type Batch struct {
-	Base     int64 // revision that it was planned on
-	At       int64 // UTC milliseconds
+	Base     int64  // revision that it was planned on
+	Rests    *Rests // on what of it; nil: on everything
+	At       int64  // UTC milliseconds
 	Actor    string
 	Account  int64  // of the actor; zero: the command line
 	Origin   string // gather, close, reopen, …
@@ -63,8 +64,8 @@ type File struct {
 }
 
 // Commit writes a batch in one transaction and gives its id, which is the new
-// revision. Where another process wrote since Base, it changes nothing and
-// fails with ErrOutpaced.
+// revision. Where another process wrote since Base what the batch rests on, it changes
+// nothing and fails with ErrOutpaced.
 func (s *Store) Commit(ctx context.Context, b *Batch) (id int64, err error) {
 	hashes, err := b.hashes()
 	if err != nil {
@@ -121,7 +122,9 @@ func (b *Batch) commit(ctx context.Context, s *Store, tx *sqlx.Tx, hashes [][32]
 		return 0, err
 	}
 	if id != b.Base {
-		return 0, ErrOutpaced
+		if still, err := b.still(ctx, tx); err != nil || !still {
+			return 0, cmp.Or(err, ErrOutpaced)
+		}
 	}
 	id++
 	if _, err := tx.ExecContext(ctx, "INSERT INTO batch (id, at, actor, account, origin, note, records) VALUES (?, ?, ?, ?, ?, ?, ?)", id, b.At, b.Actor, b.Account, b.Origin, b.Note, b.masters()); err != nil {

@@ -23,6 +23,9 @@ import (
 // writers: what is smaller queues, as it takes less time than planning twice.
 const beside = 1 << 17
 
+// besideFiles is how many files others may send while one that is planned beside them is.
+const besideFiles = 1000
+
 // Options say how files are taken.
 type Options struct {
 	Period       calendar.Period // of rows that state none; zero: none
@@ -207,7 +210,7 @@ func (g *gathering) plan(ctx context.Context, refused []gather.Refusal) error {
 		g.opts.Limits = gather.DefaultLimits
 	}
 	g.refused = make(map[string]int)
-	b, in, err := g.read(ctx)
+	p, b, in, err := g.read(ctx)
 	refusedAll := err == office.ErrRefused //nolint:errorlint // the sum that is too large, and no other refusal
 	if err != nil && !refusedAll {
 		return err
@@ -234,51 +237,51 @@ func (g *gathering) plan(ctx context.Context, refused []gather.Refusal) error {
 	if err := g.o.keepRefusals(ctx, b, g.kept, g.report, g.opts.Settle); err != nil || b.Empty() {
 		return err
 	}
+	b.Rests = g.rests(p, in, b)
 	return g.fill(b)
 }
 
 // read reads all sheets and makes the batch of what they change, without what it
 // came from. Where everything is refused the error is ErrRefused.
-func (g *gathering) read(ctx context.Context) (*store.Batch, *intake, error) {
-	p := newPlan(g.snap, g.o.Store(), g.opts, g.report)
+func (g *gathering) read(ctx context.Context) (p *plan, b *store.Batch, in *intake, err error) {
+	p = newPlan(g.snap, g.o.Store(), g.opts, g.report)
 	p.by = office.By(g.by)
-	var err error
 	if p.accounts, err = g.o.Store().Accounts(ctx); err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	p.refuse = func(r gather.Refusal) {
 		if g.refused[r.File]++; g.refused[r.File] <= g.opts.Limits.RefusalMax {
 			g.report.Refusals = append(g.report.Refusals, r)
 		}
 	}
-	in := &intake{o: g.o, snap: g.snap, opts: g.opts, report: g.report, refuse: p.refuse}
+	in = &intake{o: g.o, snap: g.snap, opts: g.opts, report: g.report, refuse: p.refuse}
 	if err := in.open(ctx, g.files); err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	if err := in.doubt(ctx, p); err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	if g.opts.Settled {
 		if err := in.settled(); err != nil {
-			return nil, nil, err
+			return nil, nil, nil, err
 		}
 	}
 	if g.kept, err = g.o.receive(ctx, g.by, g.files, in.sheets, g.report); err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	if err := p.read(ctx, in, g.kept); err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	if p.stopped(ctx) {
-		return nil, nil, p.broken
+		return nil, nil, nil, p.broken
 	}
 	g.notes(p)
 	if err := p.compare(ctx); err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
-	b, err := p.batch(ctx)
+	b, err = p.batch(ctx)
 	g.closing = p.toClose
-	return b, in, err
+	return p, b, in, err
 }
 
 // notes tells what of the files was not kept as it stood there.

@@ -40,8 +40,9 @@ type plan struct {
 	expect   int   // postings to come, at most
 	broken   error // why the plan cannot be made
 	toClose  []calendar.Period
-	again    map[string]int // bookings that say all that another of their file says, by file
-	rounded  map[string]int // amounts with more decimals than their currency, by file
+	looked   map[string]map[int64]bool // records that rows referred to, by kind and id
+	again    map[string]int            // bookings that say all that another of their file says, by file
+	rounded  map[string]int            // amounts with more decimals than their currency, by file
 }
 
 func newPlan(snap *book.Snapshot, st *store.Store, opts Options, report *Report) *plan {
@@ -49,7 +50,7 @@ func newPlan(snap *book.Snapshot, st *store.Store, opts Options, report *Report)
 		snap: snap, store: st, opts: opts, report: report,
 		records: make(
 			map[string]*recordPlan,
-		), parts: make(map[portfolio.Part]*partPlan), lines: make(map[portfolio.Part]*linePlan), rounded: make(map[string]int), again: make(map[string]int),
+		), parts: make(map[portfolio.Part]*partPlan), looked: make(map[string]map[int64]bool), lines: make(map[portfolio.Part]*linePlan), rounded: make(map[string]int), again: make(map[string]int),
 	}
 	for _, t := range record.Kinds() {
 		if t.Keep == record.Records {
@@ -377,6 +378,10 @@ func newRecordPlan(t *record.Kind, rows []portfolio.Row) *recordPlan {
 // id gives the id of the record with a code, or zero.
 func (p *plan) id(table, code string) int64 {
 	if e := p.records[table].find(code + "\x00"); e != nil && (e.before != nil || e.touched()) {
+		if p.looked[table] == nil {
+			p.looked[table] = make(map[int64]bool)
+		}
+		p.looked[table][e.after.ID] = true
 		return e.after.ID
 	}
 	return 0

@@ -33,6 +33,13 @@ func (o Room) receive(
 	if err != nil {
 		return nil, err
 	}
+	size := 0
+	for i := range files {
+		size += len(files[i].Body)
+	}
+	if size > beside { // the next numbers are left to those who write meanwhile
+		next += besideFiles
+	}
 	type identity struct {
 		hash        [32]byte
 		name, sheet string
