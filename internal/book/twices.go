@@ -2,7 +2,6 @@ package book
 
 import (
 	"context"
-	"sync"
 
 	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
@@ -14,10 +13,11 @@ import (
 // projects are looked for together, and again only of projects whose postings changed.
 type twicesKey struct{ period calendar.Period }
 
-// twices are what was found of each project, by its id.
-type twices struct {
-	mu sync.Mutex
-	by map[int64]twiceFound
+// twiceKey is of those of one project, as a batch left its postings.
+type twiceKey struct {
+	project int64
+	period  calendar.Period
+	batch   int64
 }
 
 // twiceFound is what was found of a project, with the postings as a batch left them.
@@ -28,35 +28,28 @@ type twiceFound struct {
 
 // twice finds the postings of a project that say the same as others in a period.
 func (s *Snapshot) twice(ctx context.Context, p *portfolio.Project, at calendar.Period) ([]finding.Twice, error) {
-	known, err := cache.Get(ctx, s.memo.cache, twicesKey{at}, func(ctx context.Context) (*twices, error) {
+	known, err := cache.Get(ctx, s.memo.cache, twicesKey{at}, func(ctx context.Context) (map[int64]twiceFound, error) {
 		found, err := s.store.PostedTwice(ctx, 0, int64(at))
 		if err != nil {
 			return nil, err
 		}
-		t := &twices{by: make(map[int64]twiceFound)}
+		all := make(map[int64]twiceFound)
 		for _, p := range s.Projects() {
-			t.by[p.ID] = twiceFound{s.postedBy(p.ID, at), found[p.ID]}
+			all[p.ID] = twiceFound{s.postedBy(p.ID, at), found[p.ID]}
 		}
-		return t, nil
+		return all, nil
 	})
 	if err != nil {
 		return nil, err
 	}
 	batch := s.postedBy(p.ID, at)
-	known.mu.Lock()
-	was, ok := known.by[p.ID]
-	known.mu.Unlock()
-	if ok && was.batch == batch {
+	if was, ok := known[p.ID]; ok && was.batch == batch {
 		return was.list, nil
 	}
-	found, err := s.store.PostedTwice(ctx, p.ID, int64(at))
-	if err != nil {
-		return nil, err
-	}
-	known.mu.Lock()
-	known.by[p.ID] = twiceFound{batch, found[p.ID]}
-	known.mu.Unlock()
-	return found[p.ID], nil
+	return cache.Get(ctx, s.memo.cache, twiceKey{p.ID, at, batch}, func(ctx context.Context) ([]finding.Twice, error) {
+		found, err := s.store.PostedTwice(ctx, p.ID, int64(at))
+		return found[p.ID], err
+	})
 }
 
 // postedBy gives the batch that last changed the postings of a project in a period; zero

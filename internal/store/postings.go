@@ -198,15 +198,15 @@ func postedTwice(alone bool) string {
 		one = " AND project = ?2"
 	}
 	return `WITH may AS MATERIALIZED (
-  SELECT project, amount, day, cost_code FROM posting INDEXED BY posting_same WHERE period = ?1` + one + ` AND amount <> 0
+  SELECT project, amount, day, cost_code FROM posting INDEXED BY posting_same WHERE period = ?1` + one + ` AND amount <> 0 AND (supplier <> '' OR text <> '')
   GROUP BY project, amount, day, cost_code HAVING count(*) > 1),
 g AS (
   SELECT min(x.id) AS first, x.project, x.day, x.cost_code, x.class, x.cost_centre, x.activity, x.amount, x.currency, x.supplier, x.text
   FROM may CROSS JOIN posting x ON x.period = ?1 AND x.project = may.project AND x.amount = may.amount AND x.day IS may.day AND x.cost_code = may.cost_code
-  WHERE x.supplier || x.text <> '' GROUP BY 2, 3, 4, 5, 6, 7, 8, 9, 10, 11 HAVING count(*) > 1)
+  WHERE x.supplier <> '' OR x.text <> '' GROUP BY 2, 3, 4, 5, 6, 7, 8, 9, 10, 11 HAVING count(*) > 1)
 SELECT p.project, f.posting, p.posting, p.cost_code, p.amount, p.currency, p.file, p.line, f.file, f.line FROM g CROSS JOIN posting f ON f.id = g.first
 CROSS JOIN posting p ON p.period = ?1 AND p.project = g.project AND p.id <> g.first AND p.day IS g.day AND p.cost_code = g.cost_code AND p.class = g.class AND p.cost_centre = g.cost_centre
-  AND p.activity = g.activity AND p.amount = g.amount AND p.currency = g.currency AND p.supplier = g.supplier AND p.text = g.text ORDER BY p.id`
+  AND p.activity = g.activity AND p.amount = g.amount AND p.currency = g.currency AND p.supplier = g.supplier AND p.text = g.text AND (p.supplier <> '' OR p.text <> '') ORDER BY p.id`
 }
 
 // PostedTwice gives the postings of a period that say the same as an earlier one of
