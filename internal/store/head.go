@@ -6,8 +6,10 @@ import (
 	"fmt"
 	"log/slog"
 	"os"
+	"time"
 
 	"github.com/jmoiron/sqlx"
+	sqlitelib "modernc.org/sqlite/lib"
 )
 
 // ErrLost is the error of a database that lacks what was said to be kept: its journal was
@@ -92,7 +94,7 @@ func (s *Store) write(ctx context.Context, do func(*sqlx.Tx) error) error {
 	if err := s.there(); err != nil {
 		return err
 	}
-	tx, err := s.writer.BeginTxx(ctx, nil)
+	tx, err := s.begin(ctx)
 	if err != nil {
 		return plain(err)
 	}
@@ -122,6 +124,22 @@ func (s *Store) write(ctx context.Context, do func(*sqlx.Tx) error) error {
 	return nil
 }
 
+// begin takes the write lock, once nobody else has it. It looks every few milliseconds, as
+// SQLite itself would for the tenth of a second once it has waited for as long.
+func (s *Store) begin(ctx context.Context) (*sqlx.Tx, error) {
+	for until := time.Now().Add(patience); ; {
+		tx, err := s.writer.BeginTxx(ctx, nil)
+		if err == nil || sqliteCode(err)&0xff != sqlitelib.SQLITE_BUSY || time.Now().After(until) {
+			return tx, err
+		}
+		select {
+		case <-ctx.Done():
+			return nil, ctx.Err()
+		case <-time.After(blink):
+		}
+	}
+}
+
 // there tells whether the file that is open is still the one of its name.
 func (s *Store) there() error {
 	if s.file == nil {
@@ -141,10 +159,16 @@ func (s *Store) rescue(ctx context.Context) error {
 		return nil
 	}
 	var busy, pages, done int
+	if err := s.wait(ctx, patience); err != nil {
+		return err
+	}
 	err := s.writer.QueryRowxContext(ctx, "PRAGMA wal_checkpoint(FULL)").Scan(&busy, &pages, &done)
 	slog.Warn("the journal of the database is missing: what it held is put into the file; start Turret again", "journal", s.path+"-wal", "err", err)
 	if err == nil && (busy != 0 || done < pages) {
 		err = errors.New("others are reading")
+	}
+	if e := s.wait(ctx, blink); err == nil {
+		err = e
 	}
 	if err != nil {
 		return fmt.Errorf("the journal of the database was removed, and what was written cannot be put into its file: %w", err)

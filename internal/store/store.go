@@ -12,6 +12,7 @@ import (
 	"net/url"
 	"os"
 	"sync/atomic"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
@@ -59,9 +60,18 @@ type Store struct {
 	bodies, tables atomic.Int64 // that were read
 }
 
+// patience is how long others are waited for, and blink how long until it is looked again.
+const patience, blink = 15 * time.Second, 4 * time.Millisecond
+
+// wait says how long the writer's connection itself waits for others.
+func (s *Store) wait(ctx context.Context, d time.Duration) error {
+	_, err := s.writer.ExecContext(ctx, fmt.Sprintf("PRAGMA busy_timeout = %d", d.Milliseconds()))
+	return plain(err)
+}
+
 func dsn(path string, pragmas ...string) string {
 	q := url.Values{}
-	for _, p := range append([]string{"busy_timeout(15000)", "foreign_keys(1)", "cache_size(-65536)", "synchronous(FULL)"}, pragmas...) {
+	for _, p := range append([]string{fmt.Sprintf("busy_timeout(%d)", patience.Milliseconds()), "foreign_keys(1)", "cache_size(-65536)", "synchronous(FULL)"}, pragmas...) {
 		q.Add("_pragma", p)
 	}
 	q.Set("_txlock", "immediate")
@@ -103,6 +113,10 @@ func Open(ctx context.Context, path string, make bool) (*Store, error) {
 		return nil, err
 	}
 	if err := s.witness(ctx); err != nil {
+		s.Close()
+		return nil, err
+	}
+	if err := s.wait(ctx, blink); err != nil {
 		s.Close()
 		return nil, err
 	}
