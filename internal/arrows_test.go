@@ -50,7 +50,7 @@ var arrows = map[string][]string{
 	"office/intake":    {"entry"},
 	"office/judge":     {"entry"},
 	"office/period":    {"entry"},
-	"office/structure": {"entry"},
+	"office/structure": {"access", "entry"},
 	"office/stating":   {"entry"},
 	"office/planning":  {"entry", "export"},
 	"office/asking":    {"entry"},

@@ -2,11 +2,13 @@ package structure
 
 import (
 	"context"
+	"fmt"
 	"strconv"
 	"strings"
 
 	"turret/internal/core/money"
 	"turret/internal/office"
+	"turret/internal/office/access"
 	"turret/internal/office/entry"
 	"turret/internal/record"
 	"turret/internal/right"
@@ -112,9 +114,16 @@ func (o Room) Found(ctx context.Context, a right.Actor, seen int64, name, curren
 	if len(rows) == 0 {
 		return nil
 	}
-	_, err = entry.In(o.Office).Enter(ctx, a, &entry.Form{
+	if _, err = entry.In(o.Office).Enter(ctx, a, &entry.Form{
 		Origin: office.Structured, Note: "the office", Seen: seen, Takes: right.Found,
 		Rows: entry.These(entry.Of(record.Settings.Name, rows...)),
-	})
-	return err
+	}); err != nil {
+		return err
+	}
+	for _, role := range Limited {
+		if is := reads[role]; is != "" && is != was.Reads[role] {
+			access.In(o.Office).Note(ctx, a, access.Rights, fmt.Sprintf("each %s reads: %s", role, is))
+		}
+	}
+	return nil
 }

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"turret/internal/office"
+	"turret/internal/office/access"
 	"turret/internal/office/entry"
 	"turret/internal/record"
 	"turret/internal/right"
@@ -85,6 +86,17 @@ func (o Room) Register(ctx context.Context, a right.Actor, table string) (*Regis
 	return out, nil
 }
 
+// told says in words what right a record gives: "right: account tor, right read, scope P1".
+func told(k *record.Kind, row entry.Row) string {
+	var said []string
+	for i := range k.Columns {
+		if c := &k.Columns[i]; row[c.Name] != "" && row[c.Name] != record.OrClear("") {
+			said = append(said, strings.ReplaceAll(c.Name, "_", " ")+" "+row[c.Name])
+		}
+	}
+	return k.One + ": " + strings.Join(said, ", ")
+}
+
 // SaveRecord keeps a record of a kind that has a page: cells as they are typed, by
 // column. An empty one that is not of the key clears what was there. Seen is the
 // revision that the page showed.
@@ -113,7 +125,10 @@ func (o Room) SaveRecord(ctx context.Context, a right.Actor, seen int64, table s
 		row[c.Name] = text
 	}
 	note := fmt.Sprintf("%s %s", k.One, name)
-	_, err = entry.In(o.Office).
+	report, err := entry.In(o.Office).
 		Enter(ctx, a, &entry.Form{Origin: office.Registered, Note: note, Seen: seen, Takes: needs, Rows: entry.These(entry.Of(k.Name, row))})
+	if err == nil && report.Written && k.Form.Scope != "" {
+		access.In(o.Office).Note(ctx, a, access.Rights, told(k, row))
+	}
 	return err
 }

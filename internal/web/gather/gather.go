@@ -252,7 +252,8 @@ func received(c fiber.Ctx) ([]entry.File, error) {
 			if err != nil {
 				return nil, err
 			}
-			body, err := io.ReadAll(f)
+			body := make([]byte, h.Size) // grown step by step, it would take twice the memory
+			_, err = io.ReadFull(f, body)
 			f.Close()
 			if err != nil {
 				return nil, err
