@@ -86,7 +86,7 @@ func TestLimits(t *testing.T) {
 	require.Contains(t, refused[0].Reason, "4 columns and the limit is 3")
 	long := strings.Repeat("a", 60)
 	_, refused = read(t, "programmes.csv", "programme,name\na,"+long+"\n", o)
-	require.Contains(t, refused[0].Reason, "60 characters and the limit is 10")
+	require.Contains(t, refused[0].Reason, "more than 10 characters")
 }
 
 func FuzzRead(f *testing.F) {
@@ -164,6 +164,14 @@ func TestHostileSpreadsheets(t *testing.T) {
 	deep := zipOf(t, map[string]string{"s": strings.Repeat("<a>", 40)})
 	_, why := scanMarks(deep.File[0], lim)
 	require.Contains(t, why, "20 levels deep")
+	lim.CellBytes = 10
+	for text, says := range map[string]string{strings.Repeat("x", 41): "more than 10 characters", strings.Repeat("x", 30): ""} {
+		long := zipOf(t, map[string]string{"s": "<row><c><v>" + text + "</v></c></row>"})
+		require.Contains(t, overlong(long.File[0], lim), says)
+		require.Equal(t, says == "", overlong(long.File[0], lim) == "")
+	}
+	require.Len(t, clip(strings.Repeat("é", 50), lim), 20)
+	require.Equal(t, "as it is", clip("as it is", lim))
 	lim.Cells = 3
 	four := zipOf(t, map[string]string{"s": `<row r="1"><c r="A1"><v>1</v></c><c r="B1"><v>1</v></c></row><row r="2"><c r="A2"/><c r="B2"/></row>`})
 	_, why = scanMarks(four.File[0], lim)

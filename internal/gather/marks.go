@@ -183,17 +183,41 @@ func (t *tag) attr(name string) string {
 
 // tagger walks the tags of a markup in one pass, whatever its size.
 type tagger struct {
-	in  *bufio.Reader
-	tag tag
-	err error
+	in   *bufio.Reader
+	text int // bytes between the tag and the one before
+	tag  tag
+	err  error
 }
+
+// overlong tells that a part of a spreadsheet has a text that is longer than any that is
+// read of a cell: it is told before the text is taken into memory.
+func overlong(part *zip.File, lim Limits) (why string) {
+	r, err := part.Open()
+	if err != nil {
+		return fmt.Sprintf("its part %s cannot be read (%v); save the file again", part.Name, err)
+	}
+	defer r.Close()
+	most := bytesInMarkup * lim.CellBytes
+	for t := newTagger(r); t.next(); {
+		if t.text > most && t.tag.close {
+			return fmt.Sprintf("a cell has more than %d characters; nothing of it was taken", lim.CellBytes)
+		}
+	}
+	return ""
+}
+
+// bytesInMarkup is how many bytes of markup a character of a text takes, at most but for
+// those that are written by their numbers.
+const bytesInMarkup = 4
 
 func newTagger(r io.Reader) *tagger { return &tagger{in: bufio.NewReaderSize(r, 64<<10)} }
 
 // next goes to the next tag; false at the end or where err is set.
 func (t *tagger) next() bool {
+	t.text = 0
 	for {
-		if _, err := t.in.ReadSlice('<'); errors.Is(err, bufio.ErrBufferFull) {
+		before, err := t.in.ReadSlice('<')
+		if t.text += len(before); errors.Is(err, bufio.ErrBufferFull) {
 			continue
 		} else if err != nil {
 			if !errors.Is(err, io.EOF) {

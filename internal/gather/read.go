@@ -349,8 +349,7 @@ func (r *reader) parse(line *Line) (column, value, why string) {
 					c.Text,
 					50,
 				), fmt.Sprintf(
-					"the cell has %d characters and the limit is %d",
-					len(c.Text),
+					"the cell has more than %d characters, which is the limit",
 					r.o.Limits.CellBytes,
 				)
 		}

@@ -29,6 +29,11 @@ func openSpreadsheet(f *File, lim Limits, refuse func(string, ...any) []Refusal)
 		return nil, refuse("it is not a spreadsheet that can be read (%v); save it again", err)
 	}
 	notes, why := inspect(z, lim)
+	for i := 0; i < len(z.File) && why == ""; i++ {
+		if name := strings.ToLower(z.File[i].Name); strings.HasPrefix(name, "xl/worksheets/") || strings.HasSuffix(name, "sharedstrings.xml") {
+			why = overlong(z.File[i], lim)
+		}
+	}
 	if why != "" {
 		return nil, refuse("%s", why)
 	}
@@ -165,6 +170,7 @@ func (s *Sheet) load(x *excelize.File, part *zip.File, scaled map[int]int, lim L
 					c.Kind = Words
 				}
 			}
+			c.Text = clip(c.Text, lim)
 			if text.Len()+len(c.Text) > math.MaxInt32 {
 				return "the sheet holds more than 2 GB of text; split it"
 			}
@@ -186,6 +192,15 @@ func (s *Sheet) load(x *excelize.File, part *zip.File, scaled map[int]int, lim L
 		}
 	}
 	return ""
+}
+
+// clip shortens a text that is longer than what is read of a cell to what is still refused
+// for it: who looks at a sheet to understand it is not to go through more.
+func clip(text string, lim Limits) string {
+	if len(text) > 2*lim.CellBytes {
+		return strings.ToValidUTF8(text[:2*lim.CellBytes], "")
+	}
+	return text
 }
 
 // asShown reads the first rows as the spreadsheet shows them: what is kept as

@@ -86,7 +86,7 @@ func openText(f *File, lim Limits, refuse func(string, ...any) []Refusal) ([]*Sh
 	if encoding != "UTF-8" {
 		s.Notes = append(s.Notes, "It was read as "+encoding+".")
 	}
-	s.each = func(f func(*Line) bool) { untilFarewell(func(f func(*Line) bool) { readText(open(), comma, f) }, f) }
+	s.each = func(f func(*Line) bool) { untilFarewell(func(f func(*Line) bool) { readText(open(), comma, lim, f) }, f) }
 	return []*Sheet{s}, nil
 }
 
@@ -171,7 +171,7 @@ func separatorOf(open func() io.Reader) rune {
 
 // readText hands over the records of a text file with the line on which each
 // begins.
-func readText(in io.Reader, comma rune, f func(*Line) bool) {
+func readText(in io.Reader, comma rune, lim Limits, f func(*Line) bool) {
 	r := newCSV(in, comma)
 	var l Line
 	for {
@@ -187,7 +187,7 @@ func readText(in io.Reader, comma rune, f func(*Line) bool) {
 			cells = nil
 		}
 		for _, c := range cells {
-			l.Cells = append(l.Cells, Cell{Text: c})
+			l.Cells = append(l.Cells, Cell{Text: clip(c, lim)})
 		}
 		if !f(&l) {
 			return
