@@ -86,7 +86,9 @@ func openText(f *File, lim Limits, refuse func(string, ...any) []Refusal) ([]*Sh
 	if encoding != "UTF-8" {
 		s.Notes = append(s.Notes, "It was read as "+encoding+".")
 	}
-	s.each = func(f func(*Line) bool) { untilFarewell(func(f func(*Line) bool) { readText(open(), comma, lim, f) }, f) }
+	s.each = func(f func(*Line) bool) {
+		untilFarewell(func(f func(*Line) bool) { readText(open(), comma, lim, f) }, f)
+	}
 	return []*Sheet{s}, nil
 }
 
