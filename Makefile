@@ -6,12 +6,12 @@ CHROMIUM := $(shell command -v chromium 2>/dev/null)
 test: unit e2e
 
 # All rooms are run again to look for races, with what is random tried less often; of
-# the screens and the demonstration, which take long then, what several do at once. The
+# those that take long then, the screens and what is kept, what several do at once. The
 # database, which is SQLite carried over to Go, is left as it is: it has locks of its own,
 # and to watch it takes four times as long. What shares nothing is not run again.
 RACE = -race -short "-gcflags=modernc.org/...=-race=false"
-RACED = $(shell go list ./... | grep -vE '/(web|demo|bench|turret|gather|record|right|chart|tell|brief|provider|format|pages)$$|/core/|/office/(period|trail|check|board|sheet|asking|export|planning|weigh|baseline|judge|structure)$$')
-TOGETHER := TwoForms|FormsOfTwo|AKindOfItsOwn|TooMany|Idle
+RACED = $(shell go list ./... | grep -vE '/(web|book|store|office|demo|bench|turret|gather|record|right|chart|tell|brief|provider|format|pages)$$|/core/|/office/(money|period|trail|check|board|sheet|asking|export|planning|weigh|baseline|judge|structure)$$')
+TOGETHER := TwoForms|FormsOfTwo|AKindOfItsOwn|TooMany|Idle|Many(Pairs|ReadAtOnce)|SnapshotIsWhole|Twice|Stag|SomeoneIsLeft
 
 # What tests write and throw away stands in memory, where there is plenty of it.
 unit: export TMPDIR = $(shell [ "$$(df --output=avail -m /dev/shm 2>/dev/null | tail -1)" -gt 4000 ] 2>/dev/null && echo /dev/shm || echo "$${TMPDIR:-/tmp}")
@@ -21,7 +21,7 @@ unit:
 	go vet ./...
 	go test ./...
 	go test $(RACE) $(RACED)
-	go test $(RACE) -run "$(TOGETHER)" ./internal/web
+	go test $(RACE) -run "$(TOGETHER)" ./internal/web ./internal/book ./internal/store ./internal/office
 
 e2e: node_modules bin/turret
 ifeq ($(CHROMIUM),)
