@@ -43,6 +43,7 @@ var arrows = map[string][]string{
 	"office/account":   {"access", "entry"},
 	"office/closing":   {},
 	"office/export":    {},
+	"office/network":   {},
 	"office/typing":    {},
 	"office/weigh":     {},
 	"office/entry":     {"closing"}, // a file can say that a period is closed

@@ -67,6 +67,7 @@ func run(ctx context.Context, args []string, out, errs io.Writer) int {
 		gatherCommand(),
 		readingsCommand(),
 		checkCommand(),
+		networkCommand(),
 		closeCommand(),
 		reopenCommand(),
 		briefCommand(),

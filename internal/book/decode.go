@@ -171,7 +171,16 @@ func takeLink(p *portfolio.Project, r *portfolio.Row, index func(int64) int) {
 		p.Across = append(p.Across, across(r, i, to, false))
 	case j >= 0:
 		p.Across = append(p.Across, across(r, j, from, true))
+	case strings.Contains(from.Text, "/") && strings.Contains(to.Text, "/"):
+		p.Elsewhere = append(p.Elsewhere, portfolio.Elsewhere{
+			From: end(from), To: end(to), Type: record.Links.Type.Or(r), Lag: int(record.Links.Lag.Of(r)), Source: r.Source,
+		})
 	}
+}
+
+func end(f portfolio.Field) portfolio.End {
+	project, code, _ := strings.Cut(f.Text, "/")
+	return portfolio.End{Project: project, Code: code, Activity: f.Int}
 }
 
 func across(r *portfolio.Row, here int, end portfolio.Field, into bool) portfolio.Across {

@@ -60,6 +60,7 @@ type Project struct {
 	Items      []Item
 	Links      []Link
 	Across     []Across
+	Elsewhere  []Elsewhere
 	Overrides  []Override
 	Answers    []Answer
 	Unchecked  []Unchecked
@@ -76,7 +77,7 @@ func (p *Project) Master() *Project {
 		c.Baselines[i] = b
 	}
 	c.Activities, c.Plan, c.Actual, c.Ledger, c.Accrual, c.Forecast, c.Commitment = nil, nil, nil, nil, nil, nil, nil
-	c.course, c.Progress, c.Risks, c.Narratives, c.Steps, c.Items, c.Links, c.Across = nil, nil, nil, nil, nil, nil, nil, nil
+	c.course, c.Progress, c.Risks, c.Narratives, c.Steps, c.Items, c.Links, c.Across, c.Elsewhere = nil, nil, nil, nil, nil, nil, nil, nil, nil
 	return &c
 }
 
@@ -94,7 +95,7 @@ func (p *Project) Restate(from *Project) {
 	p.Activities, p.Plan, p.Actual, p.Ledger, p.Accrual = from.Activities, from.Plan, from.Actual, from.Ledger, from.Accrual
 	p.Forecast, p.Commitment, p.Risks = from.Forecast, from.Commitment, from.Risks
 	p.Progress, p.course = from.Progress, from.course
-	p.Narratives, p.Steps, p.Items, p.Links, p.Across = from.Narratives, from.Steps, from.Items, from.Links, from.Across
+	p.Narratives, p.Steps, p.Items, p.Links, p.Across, p.Elsewhere = from.Narratives, from.Steps, from.Items, from.Links, from.Across, from.Elsewhere
 }
 
 // StateAt gives the state that holds on a day: before its date a project
@@ -338,6 +339,20 @@ type Across struct {
 	Type     string
 	Lag      int
 	Source   Source
+}
+
+// Elsewhere is a dependency that the project states between activities of others.
+type Elsewhere struct {
+	From, To End
+	Type     string
+	Lag      int
+	Source   Source
+}
+
+// End is an activity of another project.
+type End struct {
+	Project, Code string
+	Activity      int64 // its id within that project
 }
 
 // Answer is what was said about a finding: that it is accepted until a period,

@@ -175,6 +175,9 @@ func keyOf(t *record.Kind, r *portfolio.Row, skip ...string) string {
 			continue
 		}
 		f := &r.Fields[i]
+		if other, _, ok := strings.Cut(f.Text, "/"); ok && c.Type == record.EndRef { // activities count within their projects
+			b.WriteString(other + "/")
+		}
 		if isRef(c.Type) || f.Text == "" {
 			fmt.Fprintf(&b, "%d\x00", f.Int)
 		} else {

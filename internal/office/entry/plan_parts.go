@@ -160,6 +160,9 @@ func (p *plan) resolveActivities(
 		if f.Int = id; known != code {
 			f.Text = strings.TrimSuffix(f.Text, code) + known
 		}
+		if in == project {
+			f.Text = known
+		}
 	}
 	return "", "", ""
 }
