@@ -166,7 +166,7 @@ test("files are gathered into it, by code and by month", async ({ page }) => {
   await accessible(page);
   await expect(page.locator("main")).toContainText("FY26-P12");
   await page.getByRole("button", { name: /^Accept/ }).click();
-  await page.waitForURL(/\/gather\/run\/\d+/);
+  await page.waitForURL(/\/gather\/run\/\d+/, { waitUntil: "commit" });
 
   await page.goto("/board");
   const rail = page.getByRole("navigation", { name: "Periods" });

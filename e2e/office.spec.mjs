@@ -70,7 +70,7 @@ async function paste(page, name, rows) {
   await page.getByRole("button", { name: "Look at them" }).click();
   await page.waitForURL(/\/gather\/draft\/\d+/);
   await page.getByRole("button", { name: /^Accept/ }).click();
-  await page.waitForURL(/\/gather\/run\/\d+/);
+  await page.waitForURL(/\/gather\/run\/\d+/, { waitUntil: "commit" });
 }
 
 test("the analyst types and pastes what is known of it", async ({ page }) => {

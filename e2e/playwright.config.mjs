@@ -7,6 +7,8 @@ export default defineConfig({
   outputDir: "test-results",
   reporter: "list",
   workers: 2,
+  // A test that fails once is told as flaky, and fails where it fails again.
+  retries: 1,
   // Waits are long, so that a slow machine is not taken for a defect; what is
   // fast enough is measured elsewhere.
   timeout: 300_000,

@@ -145,7 +145,7 @@ test("two months of ten senders: four questions, then none", async ({
   await expect(care.locator("ul.asks li")).toHaveCount(0);
 
   await page.getByRole("button", { name: "Accept" }).click();
-  await page.waitForURL(/\/gather\/run\/\d+/);
+  await page.waitForURL(/\/gather\/run\/\d+/, { waitUntil: "commit" });
   const runs = [page.url()];
 
   // The next month: nothing is asked, and all is read the same way.
@@ -160,7 +160,7 @@ test("two months of ten senders: four questions, then none", async ({
       "0 refused",
     );
   await page.getByRole("button", { name: "Accept" }).click();
-  await page.waitForURL(/\/gather\/run\/\d+/);
+  await page.waitForURL(/\/gather\/run\/\d+/, { waitUntil: "commit" });
   runs.unshift(page.url());
 
   // All of it is taken back, and what was remembered is taken away.

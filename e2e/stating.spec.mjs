@@ -334,6 +334,7 @@ test("of a plan of many periods every cell is reached by keys, and kept", async 
   await expect(page.locator(":focus")).toBeInViewport();
   const name = await last.getAttribute("name");
   await page.getByRole("button", { name: "Keep it" }).click();
+  await expect(page.getByRole("status").first()).toContainText("one change");
   await expect(page.locator(`[name="${name}"]`)).toHaveValue("12");
   await page.goto("/plan/T-QUAY/money?until=2034-12");
   await expect(page.locator(`[name="${name}"]`)).toHaveValue("12");

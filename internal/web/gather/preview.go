@@ -125,7 +125,7 @@ func GetPreview(site *shell.Site) fiber.Handler {
 		case err != nil:
 			return err
 		case to != "":
-			return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+			return shell.GoOn(c, to)
 		case d == nil:
 			c.Status(fiber.StatusNotFound)
 			return shell.Render(c, PreviewTemplate, p)

@@ -67,3 +67,13 @@ func Refused(err error) bool { return errors.Is(err, office.ErrRefused) }
 func Unclear() error {
 	return office.Refusef("The form did not say what to do; nothing was changed.")
 }
+
+// GoOn sends to another address what asks whether a work is done: the whole page where it is
+// one that asks, so that its address is that of what it shows.
+func GoOn(c fiber.Ctx, to string) error {
+	if c.Get("HX-Request") != "" && c.Get("HX-Boosted") == "" {
+		c.Set("HX-Redirect", to)
+		return c.SendStatus(fiber.StatusNoContent)
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+}
