@@ -34,7 +34,7 @@ import (
 func TestCopiesGoElsewhere(t *testing.T) {
 	files := fileServer(t, "turret", "slack")
 	for name, target := range map[string]string{
-		"files":   "sftp://turret:slack@" + files + t.TempDir() + "/office",
+		"files":   "sftp://turret:slack@" + files + "/office",
 		"objects": objectStore(t, "shelf") + "&region=eu-north-1",
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -71,9 +71,10 @@ func TestCopiesGoElsewhere(t *testing.T) {
 	require.NotContains(t, err.Error(), "wrong@", "no password stands in a message")
 }
 
-// fileServer serves the files of this machine by SFTP to who knows a password, and gives its
+// fileServer serves a directory of its own by SFTP to who knows a password, and gives its
 // address.
 func fileServer(t *testing.T, user, password string) string {
+	dir := t.TempDir()
 	_, key, err := ed25519.GenerateKey(nil)
 	require.NoError(t, err)
 	signer, err := ssh.NewSignerFromKey(key)
@@ -105,7 +106,7 @@ func fileServer(t *testing.T, user, password string) string {
 					_ = r.Reply(r.Type == "subsystem", nil)
 				}
 			}()
-			if s, err := sftp.NewServer(ch); err == nil {
+			if s, err := sftp.NewServer(ch, sftp.WithServerWorkingDirectory(dir)); err == nil {
 				go func() { _ = s.Serve() }()
 			}
 		}
