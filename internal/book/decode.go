@@ -68,15 +68,25 @@ func stepOf(r *portfolio.Row, activity int) portfolio.Step {
 
 // itemOf is a piece of the work that an activity counts.
 func itemOf(r *portfolio.Row, activity int) portfolio.Item {
-	return portfolio.Item{
+	k := record.Items
+	i := portfolio.Item{
 		Activity: activity,
-		Code:     record.Items.Item.Of(r),
-		Size:     record.Items.Size.Of(r),
-		Dropped:  record.Items.State.Of(r) == "dropped",
-		Created:  record.Items.Created.Of(r),
-		Accepted: record.Items.Accepted.Of(r),
+		Code:     k.Item.Of(r),
+		Name:     k.NameCol.Of(r),
+		Owner:    k.Owner.Of(r),
+		State:    k.State.Or(r),
+		Size:     k.Size.Of(r),
+		Created:  k.Created.Of(r),
+		Accepted: k.Accepted.Of(r),
+		Dropped:  k.Dropped.Of(r),
+		Due:      k.Due.Of(r),
+		Blocked:  k.Blocked.Of(r),
 		Source:   r.Source,
 	}
+	if i.State == "dropped" && i.Dropped == 0 {
+		i.Dropped = 1
+	}
+	return i
 }
 
 // fill decodes the parts of one project into it. Bodies missing from the map
@@ -229,12 +239,22 @@ func link(f portfolio.Field, project string, index func(int64) int) int {
 }
 
 func activity(r *portfolio.Row) portfolio.Activity {
-	return portfolio.Activity{
-		ID: r.ID, Code: record.Activities.Activity.Of(r), Name: record.Activities.NameCol.Of(r), Parent: int(record.Activities.Parent.ID(r)), Kind: portfolio.Kind(record.Activities.KindCol.Or(r)), Level: record.Activities.Level.Or(r), Rule: record.Activities.Rule.Or(r),
-		Start: record.Activities.Start.Of(
-			r,
-		), Finish: record.Activities.Finish.Of(r), Units: record.Activities.Units.Of(r), Owner: record.Activities.Owner.Of(r), Source: r.Source,
+	k := record.Activities
+	a := portfolio.Activity{
+		ID: r.ID, Code: k.Activity.Of(r), Name: k.NameCol.Of(r), Parent: int(k.Parent.ID(r)),
+		Kind: portfolio.Kind(k.KindCol.Or(r)), Level: k.Level.Or(r), Rule: k.Rule.Or(r),
+		Start: k.Start.Of(r), Finish: k.Finish.Of(r), Units: k.Units.Of(r), Owner: k.Owner.Of(r), Source: r.Source,
 	}
+	if k.Constraint.Said(r) || k.ConstraintDate.Said(r) {
+		a.Bound = &portfolio.Bound{Constraint: k.Constraint.Of(r), Day: k.ConstraintDate.Of(r), Reason: k.ConstraintReason.Of(r)}
+	}
+	if k.Receiver.Said(r) || k.HandedOver.Said(r) || k.Accepted.Said(r) || k.SentBack.Said(r) {
+		a.Deliverable = &portfolio.Deliverable{
+			Receiver: k.Receiver.Of(r), HandedOver: k.HandedOver.Of(r), Accepted: k.Accepted.Of(r),
+			SentBack: k.SentBack.Of(r), Reason: k.SentBackReason.Of(r),
+		}
+	}
+	return a
 }
 
 // nest turns the ids of parents into places and marks the leaves.

@@ -36,13 +36,23 @@ var Activities = func() *activitiesKind {
 	k.Finish = k.date("finish", "current finish until progress says another")
 	k.Units = k.decimal("units", "units in all, for the rule units", Within(0, many))
 	k.Owner = k.text("owner", "who does it")
+	k.Receiver = k.text("receiver", "who is handed what it makes: it is a deliverable")
+	k.HandedOver = k.date("handed_over", "the day it was handed over")
+	k.Accepted = k.date("accepted", "the day the receiver accepted it")
+	k.SentBack = k.date("sent_back", "the day the receiver sent it back")
+	k.SentBackReason = k.text("sent_back_reason", "what the receiver found wrong")
+	k.Constraint = k.choice("constraint", []string{"not before", "not after", "on"}, "what binds its date by itself")
+	k.ConstraintDate = k.date("constraint_date", "the day of the constraint")
+	k.ConstraintReason = k.text("constraint_reason", "why it is bound")
 	return k
 }()
 
 type activitiesKind struct {
 	*Kind
-	Project, Parent                                RefCol
-	Activity, NameCol, KindCol, Level, Rule, Owner TextCol
-	BaselineStart, BaselineFinish, Start, Finish   DateCol
-	Budget, Baseline, Units                        NumberCol
+	Project, Parent                                        RefCol
+	Activity, NameCol, KindCol, Level, Rule, Owner         TextCol
+	Receiver, SentBackReason, Constraint, ConstraintReason TextCol
+	BaselineStart, BaselineFinish, Start, Finish           DateCol
+	HandedOver, Accepted, SentBack, ConstraintDate         DateCol
+	Budget, Baseline, Units                                NumberCol
 }

@@ -74,8 +74,9 @@ func TestEarnedByRule(t *testing.T) {
 		p.Items = []portfolio.Item{
 			{Activity: -1, Size: 5, Created: day(t, "2026-11-01"), Accepted: day(t, "2026-11-09")},
 			{Activity: 0, Size: 3, Created: day(t, "2026-11-01")},
-			{Activity: 0, Size: 9, Created: day(t, "2026-11-01"), Dropped: true},
-			{Activity: 0, Size: 9, Created: day(t, "2026-12-01")}, // not there yet
+			{Activity: 0, Size: 9, Created: day(t, "2026-11-01"), Dropped: day(t, "2026-11-30")},
+			{Activity: 0, Size: 2, Created: day(t, "2026-11-01"), Dropped: day(t, "2026-12-01")}, // still there
+			{Activity: 0, Size: 9, Created: day(t, "2026-12-01")},                                // not there yet
 		}
 	}
 	for _, c := range []struct {
@@ -99,7 +100,7 @@ func TestEarnedByRule(t *testing.T) {
 		{"units finished counts nothing", "units", portfolio.ProgressRow{Units: said(10 * portfolio.Quantity), Done: before}, nil, "1/4"},
 		{"steps 3 of 6", "steps", portfolio.ProgressRow{}, steps, "1/2"},
 		{"steps without any", "steps", portfolio.ProgressRow{}, nil, "0"},
-		{"items 5 of 8", "items", portfolio.ProgressRow{}, items, "5/8"},
+		{"items 5 of 10", "items", portfolio.ProgressRow{}, items, "1/2"},
 		{"items without any", "items", portfolio.ProgressRow{}, nil, "0"},
 		{"elapsed over", "elapsed", portfolio.ProgressRow{}, nil, "1"},
 	} {

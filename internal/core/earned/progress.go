@@ -135,11 +135,11 @@ func (p *Progress) Earned(i int, s *portfolio.Status, day calendar.Date) (num, d
 		var got, all int64
 		for _, list := range [...][]portfolio.Item{p.items[i], p.items[-1]} {
 			for _, it := range list {
-				if it.Dropped || it.Created > day {
+				if !it.InScope(day) {
 					continue
 				}
 				all += it.Size
-				if it.Accepted != 0 && it.Accepted <= day {
+				if it.Done(day) {
 					got += it.Size
 				}
 			}

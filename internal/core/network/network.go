@@ -60,6 +60,19 @@ const (
 	NotAfter
 )
 
+// ConstraintNamed reads "not before", "on" and "not after"; any other binds nothing.
+func ConstraintNamed(s string) Constraint {
+	switch s {
+	case "not before":
+		return NotBefore
+	case "on":
+		return On
+	case "not after":
+		return NotAfter
+	}
+	return Free
+}
+
 // Activity is a task without children or a milestone, as it is stated at the end of a
 // period. Dates of Began and Done count as they are said; zero where they are not.
 type Activity struct {

@@ -121,6 +121,9 @@ func activityOf(v *portfolio.View, k int) (a Activity, ok bool) {
 	if a.Milestone {
 		a.Start = a.Finish
 	}
+	if b := v.Activities[k].Bound; b != nil && b.Day != 0 {
+		a.Constraint, a.Bound = ConstraintNamed(b.Constraint), b.Day
+	}
 	return a, true
 }
 

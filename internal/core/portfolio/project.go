@@ -188,8 +188,28 @@ type Activity struct {
 	Start, Finish calendar.Date // current until progress says otherwise
 	Units         int64         // millionths
 	Owner         string
-	Leaf          bool // a task without children
+	Leaf          bool         // a task without children
+	Bound         *Bound       // what binds its date by itself, or nil
+	Deliverable   *Deliverable // what becomes of what it makes; nil where nobody is handed it
 	Source        Source
+}
+
+// Bound is a constraint on the date of an activity: "not before", "not after" or "on" a
+// day, with a reason. A part of it that is not said is zero.
+type Bound struct {
+	Constraint string
+	Day        calendar.Date
+	Reason     string
+}
+
+// Deliverable tells what became of what an activity makes. Days that have not come are
+// zero.
+type Deliverable struct {
+	Receiver   string
+	HandedOver calendar.Date
+	Accepted   calendar.Date
+	SentBack   calendar.Date
+	Reason     string // why it was sent back
 }
 
 // Raised tells whether a milestone shows on the upper screens.
@@ -302,16 +322,30 @@ type Step struct {
 	Source   Source
 }
 
-// Item is a backlog item; Activity is -1 where it counts for each.
+// Item is a backlog item; Activity is -1 where it counts for each. Days that are not
+// known, or have not come, are zero.
 type Item struct {
 	Activity int
 	Code     string
+	Name     string
+	Owner    string
+	State    string
 	Size     int64 // millionths
-	Dropped  bool
 	Created  calendar.Date
 	Accepted calendar.Date
+	Dropped  calendar.Date // of what is dropped without a day: the first of all days
+	Due      calendar.Date
+	Blocked  calendar.Date // since when
 	Source   Source
 }
+
+// InScope tells whether the item counts on a day: it has come up, and is not dropped.
+func (i *Item) InScope(day calendar.Date) bool {
+	return i.Created <= day && (i.Dropped == 0 || i.Dropped > day)
+}
+
+// Done tells whether the item is accepted on a day.
+func (i *Item) Done(day calendar.Date) bool { return i.Accepted != 0 && i.Accepted <= day }
 
 // Override is a standing set by an analyst from one period to another.
 type Override struct {

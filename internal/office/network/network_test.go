@@ -142,3 +142,37 @@ func TestTwoGivers(t *testing.T) {
 	require.Len(t, n.Links, 3)
 	require.Equal(t, []string{"N01/a1", "N02/a29"}, n.Loops)
 }
+
+// TestConstraints: what binds dates comes from the activities' columns. November 2026 ends
+// on a Monday; all days of December until the 24th are those of a week from Monday to Friday.
+func TestConstraints(t *testing.T) {
+	o := officetest.NewOffice(t)
+	report := officetest.Take(t, o, entry.Options{},
+		officetest.File("projects.csv", "project,name\nP,Pier\n"),
+		officetest.File("activities.csv", `project,activity,kind,start,finish,constraint,constraint_date,constraint_reason
+P,A,task,2026-12-01,2026-12-04,not before,2026-12-07,Spring tide
+P,B,task,2026-12-01,2026-12-02,on,2026-12-03,
+P,C,task,2026-12-08,2026-12-09,not after,2026-12-08,The fair
+P,D,milestone,,2026-12-18,,2026-12-01,
+P,E,task,2026-12-01,2026-12-02,on,,
+`),
+		officetest.File("links.csv", "project,from,to\nP,A,B\n"))
+	require.Empty(t, report.Refusals)
+	period, err := o.ParsePeriod(t.Context(), officetest.Ines, "2026-11")
+	require.NoError(t, err)
+	n, err := network.In(o).Network(t.Context(), officetest.Ines, period, "")
+	require.NoError(t, err)
+	var rows []string
+	for _, a := range n.Activities {
+		rows = append(rows, fmt.Sprint(a.Activity, " ", a.EarlyStart, " ", a.EarlyFinish, " ", *a.LateFinish, " ", *a.TotalFloat))
+	}
+	require.Equal(t, []string{
+		// Not before the 7th: four days to Thu 10. B stays on its day, though A is not done by
+		// then, and may itself end on the 18th at the latest: two days before are Wed 16.
+		"A 2026-12-07 2026-12-10 2026-12-16 4",
+		"B 2026-12-03 2026-12-04 2026-12-18 10",
+		"C 2026-12-08 2026-12-09 2026-12-08 -1",
+		"D 2026-12-18 2026-12-18 2026-12-18 0",
+		"E 2026-12-01 2026-12-02 2026-12-18 12",
+	}, rows)
+}

@@ -48,7 +48,7 @@ func TestBeginFromATemplate(t *testing.T) {
 	require.Equal(t, before+1, officetest.LastBatch(t, o), "one change")
 	s, err := planning.In(o).Sheet(ctx, officetest.Operator, "N", planning.Activities, "")
 	require.NoError(t, err)
-	require.Equal(t, []string{"A1", "A", "Dig", "task", "activity", "steps", "2026-03-02", "2026-03-12", "300", "", ""}, s.Rows[1].Cells)
+	require.Equal(t, []string{"A1", "A", "Dig", "task", "activity", "steps", "2026-03-02", "2026-03-12", "300", "", "", "", "", "", ""}, s.Rows[1].Cells)
 	require.Equal(t, 1, s.Rows[1].Indent)
 	require.Equal(t, "2026-03-27", s.Rows[2].Cells[6], "the milestone")
 	money, err := planning.In(o).Sheet(ctx, officetest.Operator, "N", planning.Money, "")

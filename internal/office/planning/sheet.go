@@ -79,6 +79,10 @@ var activityColumns = []Column{
 	{Name: "budget", Title: "Budget", Number: true},
 	{Name: "units", Title: "Units", Number: true},
 	{Name: "owner", Title: "Who does it"},
+	{Name: "receiver", Title: "Handed to"},
+	{Name: "constraint", Title: "Constraint", Choices: []string{"", "not before", "not after", "on"}},
+	{Name: "constraint_date", Title: "Its day"},
+	{Name: "constraint_reason", Title: "Its reason"},
 }
 
 const (
