@@ -122,7 +122,6 @@ func refresh(ctx context.Context, st *store.Store, old *Snapshot, rev int64) (*S
 		if err := s.fillSome(ctx, some); err != nil {
 			return nil, err
 		}
-		linked(byID, func(code string) bool { p := old.Project(code); return p != nil && touched[p.ID] })
 		s.parts = partsAfter(old.Projects(), byID)
 	} else {
 		s.parts = newParts(s.Records.projects(s.Office), false)

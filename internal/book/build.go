@@ -140,7 +140,7 @@ func (rec Records) office() (*portfolio.Office, error) {
 		)
 	})
 	o.CodeLevels, o.ReadOwn = make(map[string]int), make(map[string]bool)
-	o.MovedLimit, o.Remind = portfolio.StandardMovedLimit, portfolio.StandardReminding
+	o.MovedLimit, o.NearCritical, o.Remind = portfolio.StandardMovedLimit, portfolio.StandardNearCritical, portfolio.StandardReminding
 	rec.each(record.Settings.Kind, func(r *portfolio.Row) {
 		switch days, bad := record.DaysOf(record.Settings.Value.Of(r)); {
 		case bad != "":
@@ -151,6 +151,11 @@ func (rec Records) office() (*portfolio.Office, error) {
 		}
 		if record.Settings.Setting.Of(r) == record.SecondFactor {
 			o.Second = strings.Fields(record.Settings.Value.Of(r))
+		}
+		if record.Settings.Setting.Of(r) == record.NearCritical {
+			if n, err := strconv.Atoi(record.Settings.Value.Of(r)); err == nil {
+				o.NearCritical = n
+			}
 		}
 		if record.Settings.Setting.Of(r) == record.AccessDays {
 			o.AccessDays, _ = strconv.Atoi(record.Settings.Value.Of(r)) // what was taken is a number, or nothing

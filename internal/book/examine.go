@@ -75,6 +75,14 @@ func (s *Snapshot) Examine(
 	if reporting {
 		e = ev.reporting
 	}
-	use(e.Judge(finding.Found(j.check(pr.Code, ev.own, outside))))
+	if outside.Web, err = s.Web(ctx, code, p); err != nil {
+		return false, err
+	}
+	if web := outside.Web; web != nil && s.full != nil {
+		w := *web
+		w.Seen = func(code string) bool { return s.Project(code) != nil }
+		outside.Web = &w
+	}
+	use(e.Judge(finding.Found(j.check(pr.Code, ev.own, outside)), outside.Web))
 	return true, nil
 }

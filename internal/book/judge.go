@@ -90,9 +90,6 @@ func (j *judge) outside(
 			out.Twice = append(out.Twice, t)
 		}
 	}
-	for _, l := range pr.Across {
-		out.Ends = append(out.Ends, farEnd(s.everything(), l, p))
-	}
 	seen := make(map[portfolio.Part]bool)
 	for _, c := range j.changed[pr.ID] {
 		if seen[c.Part] {
@@ -126,34 +123,6 @@ func (j *judge) outside(
 		}
 	}
 	return out, nil
-}
-
-// farEnd tells what another project says of the other end of a link.
-func farEnd(s *Snapshot, l portfolio.Across, p calendar.Period) finding.End {
-	other := s.Project(l.Other)
-	if other == nil {
-		return finding.End{}
-	}
-	for i := range other.Activities {
-		if other.Activities[i].ID == l.Activity {
-			return finding.End{Known: true, Status: *other.Status(i, p)}
-		}
-	}
-	return finding.End{}
-}
-
-// linked gives projects that link to others a value of their own where one of
-// those was touched, so that they are checked again.
-func linked(byID map[int64]*portfolio.Project, touched func(code string) bool) {
-	for id, p := range byID {
-		for _, l := range p.Across {
-			if touched(l.Other) {
-				c := *p
-				byID[id] = &c
-				break
-			}
-		}
-	}
 }
 
 // since gives, of a cut, since when each finding of each project was there.

@@ -8,6 +8,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
+	"turret/internal/core/network"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/rollup"
 	"turret/internal/core/standing"
@@ -30,6 +31,7 @@ type evaluated struct {
 type computed struct {
 	evaluated
 	project  *portfolio.Project
+	told     network.Told // by the network of all projects
 	result   *standing.Result
 	findings []finding.Finding
 	readings [2]*Reading // in the own and in the reporting currency

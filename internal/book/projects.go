@@ -20,13 +20,16 @@ func (rec Records) projects(o *portfolio.Office) map[int64]*portfolio.Project {
 			Start: record.Projects.Start.Of(
 				r,
 			), Finish: record.Projects.Finish.Of(r), Calendar: record.Projects.Calendar.Of(r), EarnedOff: record.Projects.EarnedValue.Or(r) == "off",
-			Method: record.Projects.OutlookMethod.Of(r), TooEarly: -1, Sources: []portfolio.Source{r.Source},
+			Method: record.Projects.OutlookMethod.Of(r), TooEarly: -1, GraceDays: -1, PacePeriods: int(record.Projects.PacePeriods.Of(r)), Sources: []portfolio.Source{r.Source},
 		}
 		if p.Currency == "" {
 			p.Currency = o.Reporting
 		}
 		if f := *record.Projects.TooEarly.In(r); f.Said == portfolio.Value {
 			p.TooEarly = f.Int
+		}
+		if record.Projects.GraceDays.Said(r) {
+			p.GraceDays = int(record.Projects.GraceDays.Of(r))
 		}
 		out[p.ID] = p
 	})

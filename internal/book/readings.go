@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
 	"turret/internal/core/money"
+	"turret/internal/core/network"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/rollup"
 	"turret/internal/core/standing"
@@ -246,64 +247,86 @@ func (s *Snapshot) evaluateHere(
 	if err != nil {
 		return nil, err
 	}
-	evals, err := tableOf[*evaluated](ctx, s.memo, evalsKey{s.memo.figures, p, against})
+	projects := s.Projects()
+	var webs []*figure.Web
+	k, err := s.knots(ctx)
 	if err != nil {
 		return nil, err
+	}
+	need := places
+	if s.full == nil {
+		need = k.whole(places)
+	}
+	evals, err := s.evals(ctx, need, p, against)
+	if err != nil {
+		return nil, err
+	}
+	if s.full == nil { // of what is read in part, dates of others would be missing
+		if webs, err = s.webs(ctx, k, places, evals, p, against); err != nil {
+			return nil, err
+		}
+	} else {
+		webs = make([]*figure.Web, len(projects))
 	}
 	known, err := tableOf[*computed](ctx, s.memo, computedKey{s.memo.judging, p, against})
 	if err != nil {
 		return nil, err
 	}
-	projects := s.Projects()
 	out := make([]*computed, len(projects))
 	todo := known.each(projects, places, out)
+	for _, i := range places {
+		if out[i] != nil && out[i].told != toldBy(webs[i]) { // what it is linked with moved its dates
+			out[i] = nil
+			todo = append(todo, i)
+		}
+	}
 	made := make([]*portfolio.Project, len(todo))
 	err = parallel(ctx, len(todo), func(ctx context.Context, k int) (err error) {
 		i := todo[k]
 		made[k] = projects[i]
-		out[i], err = s.compute(ctx, j, evals, projects[i], p, against)
+		out[i], err = s.compute(ctx, j, evals[i], webs[i], projects[i], p)
 		return err
 	})
 	if err != nil {
 		return nil, err
 	}
 	known.put(s, made, func(k int) *computed { return out[todo[k]] })
-	evals.put(s, made, func(k int) *evaluated { return &out[todo[k]].evaluated })
 	return out, nil
 }
 
-// compute evaluates the whole catalogue of a project in both currencies,
-// checks its data and rates it.
+// toldBy is what a network tells of a project; nothing where there is none.
+func toldBy(w *figure.Web) network.Told {
+	if w == nil {
+		return network.Told{}
+	}
+	return w.Told
+}
+
+// compute checks the data of a project whose figures are known, with what the network of
+// all projects tells of it, and rates it.
 func (s *Snapshot) compute(
 	ctx context.Context,
 	j *judge,
-	evals *table[*evaluated],
+	ev *evaluated,
+	web *figure.Web,
 	pr *portfolio.Project,
 	p calendar.Period,
-	against portfolio.Against,
 ) (*computed, error) {
-	ev, ok := evals.get(pr)
-	if !ok {
-		full, err := s.whole(ctx, pr, p)
-		if err != nil {
-			return nil, err
-		}
-		ev = s.figures(full, p, against)
-	}
 	outside, err := j.outside(ctx, s, pr, p)
 	if err != nil {
 		return nil, err
 	}
+	outside.Web = web
 	ev.asked.Lock() // others judge the same, or add it up
 	defer ev.asked.Unlock()
-	c := &computed{project: pr}
+	c := &computed{project: pr, told: toldBy(web)}
 	if s.full == nil { // of what is read in part, checks would find that the rest is missing
 		c.findings = j.check(pr.Code, ev.own, outside)
 	}
 	found := finding.Found(c.findings)
-	c.evaluated = evaluated{asked: ev.asked, own: ev.own.Judge(found), reporting: ev.reporting, next: ev.next}
+	c.evaluated = evaluated{asked: ev.asked, own: ev.own.Judge(found, web), reporting: ev.reporting, next: ev.next}
 	if c.reporting = c.own; ev.reporting != ev.own {
-		c.reporting = ev.reporting.Judge(found)
+		c.reporting = ev.reporting.Judge(found, web)
 	}
 	c.result = j.set.Rate(c.own)
 	day := s.Office.Periods.Last(p)

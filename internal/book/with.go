@@ -159,7 +159,6 @@ func (s *Snapshot) share(ctx context.Context, out *Snapshot, b *store.Batch) err
 	if err := out.fillMany(ctx, some); err != nil {
 		return err
 	}
-	linked(byID, func(code string) bool { p := s.Project(code); return p != nil && touched[p.ID] })
 	out.parts = partsAfter(s.Projects(), byID)
 	out.memo = s.memo.carry(true)
 	return nil

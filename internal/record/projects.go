@@ -38,6 +38,16 @@ var Projects = func() *projectsKind {
 		"percent elapsed below which indices stay silent; empty: 15",
 		Within(0, hundred),
 	)
+	k.PacePeriods = k.whole(
+		"pace_periods",
+		"periods that the pace of its backlog is taken over; empty: 3",
+		Within(1, 36),
+	)
+	k.GraceDays = k.whole(
+		"grace_days",
+		"working days after the baseline start after which an item of its backlog counts as added; empty: 10",
+		Within(0, 999),
+	)
 	k.Refuse = k.refuse
 	k.Form = &Form{
 		Title: "Projects",
@@ -52,7 +62,7 @@ type projectsKind struct {
 	Programme                                                                                     RefCol
 	Project, NameCol, Lead, Sponsor, Stage, State, Currency, Calendar, EarnedValue, OutlookMethod TextCol
 	StateSince, Start, Finish                                                                     DateCol
-	TooEarly                                                                                      NumberCol
+	TooEarly, PacePeriods, GraceDays                                                              NumberCol
 }
 
 func (k *projectsKind) refuse(r Run, x *Change) (column, why string) {

@@ -12,7 +12,7 @@ import (
 // Settings are the office's settings, as export writes them.
 var Settings = func() *settingsKind {
 	k := &settingsKind{Kind: records("settings", "setting", "setting", "the office's settings, as export writes them")}
-	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, executives_read, analysts_read, access_days, second_factor, or code_level_ with a role", Key)
+	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, near_critical, remind_before, remind_after, leads_read, executives_read, analysts_read, access_days, second_factor, or code_level_ with a role", Key)
 	k.Value = k.text("value", "its value")
 	k.Refuse = k.refuse
 	k.Own = true
@@ -51,6 +51,10 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 		if n, err := strconv.ParseFloat(value, 64); value != "" && (err != nil || n <= 1 || n > mostMoved) {
 			return "value", fmt.Sprintf("%q is not how many times more or less a forecast may be than the last: above 1, at most %d", value, mostMoved)
 		}
+	case NearCritical:
+		if n, err := strconv.Atoi(value); value != "" && (err != nil || n < 1 || n > mostNear) {
+			return "value", fmt.Sprintf("%q is no number of working days from 1 to %d of float within which an activity is near-critical", value, mostNear)
+		}
 	case RemindBefore, RemindAfter:
 		if _, bad := DaysOf(value); bad != "" {
 			return "value", fmt.Sprintf("%q is no number of days from 0 to %d; write some with blanks between them, such as 1 4, or none", bad, mostDays)
@@ -73,7 +77,7 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 		role, ok := strings.CutPrefix(name, CodeLevel)
 		if !ok || !r.Role(role) {
 			return "setting", fmt.Sprintf(
-				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, remind_before, remind_after, leads_read, executives_read, analysts_read, access_days, second_factor, and code_level_ with a role",
+				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, near_critical, remind_before, remind_after, leads_read, executives_read, analysts_read, access_days, second_factor, and code_level_ with a role",
 				name,
 			)
 		}
@@ -89,6 +93,13 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 const (
 	MovedLimit = "moved_limit"
 	mostMoved  = 1000
+)
+
+// NearCritical is the setting of how many working days of float an activity that is
+// near-critical has at most.
+const (
+	NearCritical = "near_critical"
+	mostNear     = 250
 )
 
 // RemindBefore and RemindAfter are the settings of how many days before and after a

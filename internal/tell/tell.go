@@ -52,6 +52,8 @@ func Format(v figure.Value, c money.Currency, exact bool) Cell {
 		}
 	case figure.Periods:
 		x.Text, x.Title = minus(figure.Decimals(v.R, 2)), v.Text(c)+" periods"
+	case figure.Size:
+		x.Text, x.Title = minus(figure.TrimDecimals(figure.Decimals(v.R, 1))), v.Text(c)
 	case figure.Day:
 		x.Text = Date(calendar.Date(v.N))
 		x.Title = x.Text

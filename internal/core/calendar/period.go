@@ -2,6 +2,7 @@ package calendar
 
 import (
 	"fmt"
+	"math/big"
 	"sort"
 	"strings"
 	"time"
@@ -90,6 +91,38 @@ func (s *Periods) Last(p Period) Date {
 		return 0
 	}
 	return s.list[p-1].Last
+}
+
+// After gives the day that lies a number of periods after the end of one: n + r = that
+// number with n whole and r below 1, the r-th part, days rounded up, of the period after the
+// n-th; the last day of the n-th where r is 0. Zero where that lies beyond the office's
+// calendar, or too far to tell.
+func (s *Periods) After(p Period, t *big.Rat) Date {
+	n, rest := new(big.Int).QuoRem(t.Num(), t.Denom(), new(big.Int))
+	if t.Sign() < 0 || !n.IsInt64() || n.Int64() > 12*400 {
+		return 0
+	}
+	p += Period(n.Int64())
+	if rest.Sign() == 0 {
+		return within(s.Last(p))
+	}
+	start, end := s.First(p+1), s.Last(p+1)
+	if start == 0 {
+		return 0
+	}
+	days := new(big.Int).Mul(rest, big.NewInt(int64(end-start)+1))
+	up, over := days.QuoRem(days, t.Denom(), new(big.Int))
+	if over.Sign() > 0 {
+		up.Add(up, big.NewInt(1))
+	}
+	return within(start + Date(up.Int64()) - 1)
+}
+
+func within(d Date) Date {
+	if d > Latest {
+		return 0
+	}
+	return d
 }
 
 // Code is what files and addresses call a period: 2026-11, or FY27-P08 in a

@@ -71,29 +71,5 @@ func (s Schedule) Finish(periods *calendar.Periods, first calendar.Period) calen
 		return 0
 	}
 	t := new(big.Rat).Quo(new(big.Rat).SetInt64(int64(s.PD)*int64(s.AT)), s.ES.Rat())
-	n, rest := new(big.Int).QuoRem(t.Num(), t.Denom(), new(big.Int))
-	if !n.IsInt64() || n.Int64() > 12*400 {
-		return 0
-	}
-	if rest.Sign() == 0 {
-		return within(periods.Last(first + calendar.Period(n.Int64()) - 1))
-	}
-	p := first + calendar.Period(n.Int64())
-	start, end := periods.First(p), periods.Last(p)
-	if start == 0 {
-		return 0
-	}
-	days := new(big.Int).Mul(rest, big.NewInt(int64(end-start)+1))
-	up, over := days.QuoRem(days, t.Denom(), new(big.Int))
-	if over.Sign() > 0 {
-		up.Add(up, big.NewInt(1))
-	}
-	return within(start + calendar.Date(up.Int64()) - 1)
-}
-
-func within(d calendar.Date) calendar.Date {
-	if d > calendar.Latest {
-		return 0
-	}
-	return d
+	return periods.After(first-1, t)
 }

@@ -56,7 +56,7 @@ func (u Unit) String() string {
 	case Truth:
 		return "yes or no"
 	}
-	return [...]string{"money", "a ratio", "periods", "a date", "working days", "a count"}[u]
+	return [...]string{"money", "a ratio", "periods", "a date", "working days", "a count", "a size"}[u]
 }
 
 // Value is a value of any unit, or the reason why it is not known.

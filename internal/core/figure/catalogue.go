@@ -6,7 +6,7 @@ import (
 
 // Version of the catalogue. It rises whenever the result of an entry may
 // change, and is kept in every cut.
-const Version = 3
+const Version = 4
 
 // Entry defines one figure.
 type Entry struct {
@@ -23,9 +23,10 @@ type Entry struct {
 }
 
 const (
-	pmi   = "PMI, Standard for Earned Value Management (2019)"
-	lipke = "W. Lipke, Schedule is Different (2003)"
-	own   = "Turret"
+	pmi    = "PMI, Standard for Earned Value Management (2019)"
+	lipke  = "W. Lipke, Schedule is Different (2003)"
+	own    = "Turret"
+	kelley = "J. Kelley, M. Walker, Critical-Path Planning and Scheduling (1959)"
 )
 
 // ID is the place of an entry in the catalogue.
@@ -105,6 +106,24 @@ const (
 	EACSpread
 	Burn
 	MonthsLeft
+	FloatLeast
+	Critical
+	NearCritical
+	LinksBroken
+	Conflicts
+	Scope
+	Accepted
+	AddedShare
+	Pace
+	NetPace
+	NotReady
+	Blocked
+	BlockedAge
+	FinishPace
+	FinishNetPace
+	FinishNetwork
+	FinishStretched
+	FinishSpread
 	entries
 )
 
@@ -752,6 +771,151 @@ func init() {
 			Source:  own,
 			Formula: "({bac} − {ac}) ÷ {burn}",
 			of:      monthsLeft,
+		},
+		FloatLeast: {
+			Name:    "float_least",
+			Title:   "Least float",
+			Symbol:  "least float",
+			Unit:    Workdays,
+			Source:  kelley,
+			Formula: "the least total float of what is unfinished: late finish − early finish; in a group the least",
+		},
+		Critical: {
+			Name:    "critical",
+			Title:   "Critical activities",
+			Symbol:  "critical",
+			Unit:    Count,
+			Source:  kelley,
+			Formula: "unfinished activities whose total float is 0 or less",
+		},
+		NearCritical: {
+			Name:    "near_critical",
+			Title:   "Near-critical activities",
+			Symbol:  "near-critical",
+			Unit:    Count,
+			Source:  kelley,
+			Formula: "unfinished activities whose total float is above 0 and at most the office's limit",
+		},
+		LinksBroken: {
+			Name:    "links_broken",
+			Title:   "Broken links",
+			Symbol:  "broken links",
+			Unit:    Count,
+			Source:  own,
+			Formula: "links to unfinished activities that do not hold with the stated dates",
+		},
+		Conflicts: {
+			Name:    "conflicts",
+			Title:   "Interfaces in conflict",
+			Symbol:  "in conflict",
+			Unit:    Count,
+			Source:  own,
+			Formula: "links from other projects that do not hold with the stated dates",
+		},
+		Scope: {
+			Name:    "scope",
+			Title:   "Scope of the backlog",
+			Symbol:  "scope",
+			Unit:    Size,
+			Source:  own,
+			Formula: "size of items created by the period's end and not dropped by then",
+		},
+		Accepted: {
+			Name:    "accepted",
+			Title:   "Accepted of the backlog",
+			Symbol:  "accepted",
+			Unit:    Size,
+			Source:  own,
+			Formula: "size of what of {scope} is accepted by the period's end",
+		},
+		AddedShare: {
+			Name:    "added_share",
+			Title:   "Added after the start",
+			Symbol:  "added",
+			Unit:    Ratio,
+			Source:  own,
+			Formula: "size of items created later than the project's grace after its baseline start ÷ {scope}",
+		},
+		Pace: {
+			Name:    "pace",
+			Title:   "Pace",
+			Symbol:  "pace",
+			Unit:    Size,
+			Source:  own,
+			Formula: "size accepted in the last periods ÷ those periods, three unless set, fewer from the first accepted item on",
+		},
+		NetPace: {
+			Name:    "net_pace",
+			Title:   "Net pace",
+			Symbol:  "net pace",
+			Unit:    Size,
+			Source:  own,
+			Formula: "{pace} − size added a period in the same periods",
+		},
+		NotReady: {
+			Name:    "not_ready",
+			Title:   "Not ready in time",
+			Symbol:  "not ready",
+			Unit:    Ratio,
+			Source:  own,
+			Formula: "({scope} − {accepted} − {pace} × periods to {finish_planned}) ÷ {scope}, at least 0",
+		},
+		Blocked: {
+			Name:    "blocked",
+			Title:   "Blocked items",
+			Symbol:  "blocked",
+			Unit:    Count,
+			Source:  own,
+			Formula: "items of the scope that are blocked and not accepted",
+		},
+		BlockedAge: {
+			Name:    "blocked_age",
+			Title:   "Age of the oldest blocked item",
+			Symbol:  "blocked for",
+			Unit:    Workdays,
+			Source:  own,
+			Formula: "working days from the day since which the oldest of the blocked items is blocked to the period's end",
+		},
+		FinishPace: {
+			Name:    "finish_pace",
+			Title:   "Finish at pace",
+			Symbol:  "finish at pace",
+			Unit:    Day,
+			Source:  own,
+			Formula: "({scope} − {accepted}) ÷ {pace} periods after the period",
+		},
+		FinishNetPace: {
+			Name:    "finish_net_pace",
+			Title:   "Finish at net pace",
+			Symbol:  "finish at net pace",
+			Unit:    Day,
+			Source:  own,
+			Formula: "({scope} − {accepted}) ÷ {net_pace} periods after the period",
+		},
+		FinishNetwork: {
+			Name:    "finish_network",
+			Title:   "Finish by the network",
+			Symbol:  "network finish",
+			Unit:    Day,
+			Source:  kelley,
+			Formula: "latest early finish: what the stated dates become when every link holds; in a group the latest, finished parts with their stated one",
+		},
+		FinishStretched: {
+			Name:    "finish_stretched",
+			Title:   "Finish by the network, stretched",
+			Symbol:  "stretched finish",
+			Unit:    Day,
+			Source:  own,
+			Formula: "the same with what is left of each activity ÷ {spi_t}, that within 0.5 and 2; in a group the latest, finished parts with their stated one",
+		},
+		FinishSpread: {
+			Name:    "finish_spread",
+			Title:   "Spread of the finishes",
+			Symbol:  "spread of finishes",
+			Unit:    Workdays,
+			Source:  own,
+			Formula: "working days from the earliest to the latest known of {finish_stated}, {finish_computed}, {finish_pace}, {finish_network}, {finish_stretched}",
+			of:      finishSpread,
 		},
 	}
 	catalogue[EACComputed].of = computedOutlook

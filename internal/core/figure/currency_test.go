@@ -102,7 +102,7 @@ func TestTrailOfAShownAmount(t *testing.T) {
 // given to.
 func TestFoundBelongsToTheAmountsShown(t *testing.T) {
 	own, shown := converted(t)
-	judged := shown.Judge(figure.Found{Errors: 2, Warnings: 1})
+	judged := shown.Judge(figure.Found{Errors: 2, Warnings: 1}, nil)
 	require.EqualValues(t, 2, judged.Get(figure.Errors).N)
 	require.EqualValues(t, 1, judged.Get(figure.Warnings).N)
 	require.False(t, own.Get(figure.Errors).Known)

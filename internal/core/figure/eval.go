@@ -72,17 +72,23 @@ func (e *Eval) Of(id ID) *Eval {
 // borrows tells whether an entry is one of the project's own currency. What was found
 // in the data belongs to each evaluation.
 func (e *Eval) borrows(id ID) bool {
-	return e.own != nil && catalogue[id].Unit != Money && id != Errors && id != Warnings
+	return e.own != nil && catalogue[id].Unit != Money && !slices.Contains(judged[:], id)
 }
 
-// Judge gives the same evaluation of a project with what was found in its data.
-// The one it is made of stays as it is; both may go on apart.
-func (e *Eval) Judge(found Found) *Eval {
+// judged are the entries that rest on more than what is stated of the project itself.
+var judged = [...]ID{
+	Errors, Warnings, FloatLeast, Critical, NearCritical, LinksBroken, Conflicts, FinishNetwork, FinishStretched, FinishSpread,
+}
+
+// Judge gives the same evaluation of a project with what was found in its data, and what
+// the network of all projects tells of it; nil where that was not computed. The one it is
+// made of stays as it is; both may go on apart.
+func (e *Eval) Judge(found Found, web *Web) *Eval {
 	out := *e
 	p := *e.Subject.(*Project)
-	p.found = &found
+	p.found, p.web = &found, web
 	out.Subject, out.earlier = &p, maps.Clone(e.earlier)
-	for _, id := range [...]ID{Errors, Warnings} {
+	for _, id := range judged {
 		out.have[id] = false
 		out.Get(id)
 	}

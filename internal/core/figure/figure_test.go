@@ -387,7 +387,7 @@ func TestRisksInForce(t *testing.T) {
 func TestJudge(t *testing.T) {
 	e := build().spend(500).at(0)
 	require.False(t, e.Get(figure.Errors).Known)
-	judged := e.Judge(figure.Found{Errors: 1, Warnings: 2, Facts: []figure.Fact{{What: "a"}, {What: "b"}, {What: "c"}}})
+	judged := e.Judge(figure.Found{Errors: 1, Warnings: 2, Facts: []figure.Fact{{What: "a"}, {What: "b"}, {What: "c"}}}, nil)
 	require.Equal(t, int64(1), judged.Get(figure.Errors).N)
 	require.Equal(t, int64(2), judged.Get(figure.Warnings).N)
 	require.Equal(t, e.Get(figure.AC), judged.Get(figure.AC))

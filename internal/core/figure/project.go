@@ -3,6 +3,7 @@ package figure
 import (
 	"fmt"
 
+	"turret/internal/core/backlog"
 	"turret/internal/core/calendar"
 	"turret/internal/core/dates"
 	"turret/internal/core/earned"
@@ -14,8 +15,10 @@ import (
 // Project is a project as a subject of figures.
 type Project struct {
 	*earned.Money
-	found *Found         // nil: the data were not checked
-	takes *earned.Income // once it is asked for
+	found *Found           // nil: the data were not checked
+	web   *Web             // nil: the network was not computed
+	takes *earned.Income   // once it is asked for
+	items *backlog.Backlog // once it is asked for, where there is one
 	done  bool
 }
 
@@ -184,6 +187,10 @@ func (s *Project) dated(id ID) Value {
 			n = s.found.Warnings
 		}
 		return Value{Known: true, N: n}
+	case FloatLeast, Critical, NearCritical, LinksBroken, Conflicts, FinishNetwork, FinishStretched:
+		return s.networked(id)
+	case Scope, Accepted, AddedShare, Pace, NetPace, FinishPace, FinishNetPace, NotReady, Blocked, BlockedAge:
+		return s.backlog(id)
 	}
 	return Value{Why: "it does not exist for a project"}
 }

@@ -120,6 +120,10 @@ func (s *Project) Facts(e *Eval, id ID, q calendar.Period) []Fact {
 		return s.risks()
 	case Errors, Warnings:
 		return s.open(id)
+	case FloatLeast, Critical, NearCritical, LinksBroken, Conflicts, FinishNetwork, FinishStretched:
+		return s.webFacts(id)
+	case Scope, Accepted, AddedShare, Pace, NetPace, Blocked, BlockedAge, FinishPace:
+		return s.itemFacts(id)
 	}
 	return nil
 }

@@ -16,7 +16,7 @@ import (
 type Unit uint8
 
 // The units: minor units of the evaluation's currency, shares and quotients,
-// numbers of periods, days, working days, and plain counts.
+// numbers of periods, days, working days, plain counts, and sizes of backlog items.
 const (
 	Money Unit = iota
 	Ratio
@@ -24,10 +24,11 @@ const (
 	Day
 	Workdays
 	Count
+	Size
 )
 
 func (u Unit) String() string {
-	return [...]string{"money", "ratio", "periods", "date", "working days", "count"}[u]
+	return [...]string{"money", "ratio", "periods", "date", "working days", "count", "size"}[u]
 }
 
 // Value is a figure, or the reason why it is not known.
@@ -35,7 +36,7 @@ type Value struct {
 	Unit  Unit
 	Known bool
 	N     int64       // minor units, day number, working days or count
-	R     exact.Ratio // ratio or periods
+	R     exact.Ratio // ratio, periods or size
 	Why   string      // where it is not known
 }
 
@@ -79,6 +80,8 @@ func (v Value) Text(c money.Currency) string {
 		return money.Format(v.N, c)
 	case Ratio, Periods:
 		return Decimals(v.R, 6)
+	case Size:
+		return TrimDecimals(Decimals(v.R, 6))
 	case Day:
 		return calendar.Date(v.N).String()
 	default:

@@ -11,7 +11,7 @@ import (
 	"turret/internal/core/portfolio"
 )
 
-// basisChecks look at what figures rest on: baselines, weights, rates, links.
+// basisChecks look at what figures rest on: baselines, weights, rates.
 var basisChecks = []Check{
 	{
 		Code:  "baseline-missing",
@@ -54,12 +54,6 @@ var basisChecks = []Check{
 		Title: "No backlog items",
 		About: "An activity that earns by backlog items and has none: it earns nothing.",
 		run:   (*run).noItems,
-	},
-	{
-		Code:  "link-broken",
-		Title: "Link broken by current dates",
-		About: "Current dates that a dependency does not allow, within the project or with another.",
-		run:   (*run).linksBroken,
 	},
 	{
 		Code:     "no-rate",
@@ -317,90 +311,6 @@ func (r *run) noItems() {
 			})
 		}
 	}
-}
-
-// end is one end of a dependency: an activity in words, with its status.
-type end struct {
-	name   string
-	status portfolio.Status
-}
-
-// linksBroken looks at the current dates of unfinished activities.
-func (r *run) linksBroken() {
-	if !r.active() {
-		return
-	}
-	for _, l := range r.Links {
-		from, to := end{r.name(l.From), *r.now(l.From)}, end{r.name(l.To), *r.now(l.To)}
-		f := Finding{
-			Record:  fmt.Sprintf("link %s to %s", r.Activities[l.From].Code, r.Activities[l.To].Code),
-			Source:  to.status.Source,
-			Against: l.Source,
-			Place:   r.progress(l.To, "start", "finish"),
-		}
-		r.link(f, from, to, l.Type, l.Lag)
-	}
-	for i, l := range r.Across {
-		if i >= len(r.outside.Ends) || !r.outside.Ends[i].Known {
-			continue
-		}
-		here, other := end{r.name(l.Here), *r.now(l.Here)}, end{l.Code + " of " + l.Other, r.outside.Ends[i].Status}
-		f := Finding{
-			Record:  fmt.Sprintf("link %s to %s/%s", r.Activities[l.Here].Code, l.Other, l.Code),
-			Source:  here.status.Source,
-			Against: l.Source,
-			Place:   r.progress(l.Here, "start", "finish"),
-		}
-		if l.Into {
-			f.Record = fmt.Sprintf("link %s/%s to %s", l.Other, l.Code, r.Activities[l.Here].Code)
-			r.link(f, other, here, l.Type, l.Lag)
-		} else {
-			r.link(f, here, other, l.Type, l.Lag)
-		}
-	}
-}
-
-// link adds a finding where the current dates of two ends break a dependency.
-func (r *run) link(f Finding, a, b end, kind string, days int) {
-	if r.done(&b.status) {
-		return
-	}
-	ends := map[string][2]string{"FS": {"finish", "start"}, "SS": {"start", "start"}, "FF": {"finish", "finish"}, "SF": {"start", "finish"}}[kind]
-	date := func(s *portfolio.Status, which string) calendar.Date {
-		current, actual := s.Start, s.Began
-		if which == "finish" {
-			current, actual = s.Finish, s.Done
-		}
-		if actual != 0 {
-			return actual
-		}
-		return current
-	}
-	from, to := date(&a.status, ends[0]), date(&b.status, ends[1])
-	need := days
-	if kind == "FS" {
-		need++ // it starts the working day after
-	}
-	if from == 0 || to == 0 || r.Cal.Slip(from, to) >= need {
-		return
-	}
-	lag := ""
-	if days != 0 {
-		lag = ", lag " + plural(days, "working day", "working days")
-	}
-	f.Values = on(from) + ", " + on(to)
-	f.Text = fmt.Sprintf(
-		"Activity %s has its %s on %s, and %s its %s on %s: the link (%s%s) does not allow it; move one, or correct the link.",
-		b.name,
-		ends[1],
-		on(to),
-		a.name,
-		ends[0],
-		on(from),
-		kind,
-		lag,
-	)
-	r.add(f)
 }
 
 // currencies are those of the project and its plan.

@@ -34,7 +34,7 @@ type Setting struct {
 
 // Checks are the checks that the office begins with, by code.
 var Checks = func() []Check {
-	all := slices.Concat(basisChecks, saidChecks, bookedChecks, classChecks, statedChecks)
+	all := slices.Concat(basisChecks, wovenChecks, saidChecks, bookedChecks, classChecks, statedChecks)
 	for i := range all {
 		if all[i].Severity == "" {
 			all[i].Severity = Warning
@@ -58,13 +58,7 @@ type Outside struct {
 	PlanWas     []portfolio.Version  // plans as the last closed period had them, where they are others now
 	BaselineWas []portfolio.Baseline // the same of baseline dates and budgets
 	Twice       []Twice              // postings of the period that say the same
-	Ends        []End                // what the other projects say of the other ends of Project.Across, in its order
-}
-
-// End is what another project says of one of its activities.
-type End struct {
-	Known  bool
-	Status portfolio.Status
+	Web         *figure.Web          // what the network tells of the project; nil: it was not computed
 }
 
 // Twice is a posting that repeats another.

@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/earned"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
+	"turret/internal/core/network"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 )
@@ -26,6 +27,7 @@ var (
 // month, two tasks of five months, one milestone, and every period stated as
 // planned through May, the fifth.
 type bench struct {
+	others  []*portfolio.Project
 	office  *portfolio.Office
 	p       *portfolio.Project
 	at      calendar.Period
@@ -128,9 +130,24 @@ func sound() *bench {
 func (b *bench) row(i int) *portfolio.ProgressRow { return &b.p.Progress[4].Rows[i] }
 
 func (b *bench) found() []Finding {
-	e := figure.OfProject(earned.NewProgress(portfolio.At(b.office, b.p, b.at, portfolio.Latest)))
+	v := portfolio.At(b.office, b.p, b.at, portfolio.Latest)
+	e := figure.OfProject(earned.NewProgress(v))
 	e.All()
+	views := []*portfolio.View{v} // those of others come after K1
+	for _, p := range b.others {
+		views = append(views, portfolio.At(b.office, p, b.at, portfolio.Latest))
+	}
+	net := network.Of(views)
+	b.outside.Web = &figure.Web{Net: func() *network.Portfolio { return net }}
 	return Run(e, (&standing.Book{}).At(b.at), b.checks, b.own, b.outside)
+}
+
+// other is a project Z9 with one task X of given dates.
+func other(start, finish calendar.Date) *portfolio.Project {
+	return &portfolio.Project{
+		ID: 9, Code: "Z9", State: portfolio.Active,
+		Activities: []portfolio.Activity{{ID: 5, Code: "X", Kind: portfolio.Task, Parent: -1, Leaf: true, Start: start, Finish: finish}},
+	}
 }
 
 func codes(list []Finding) (out []string) {
@@ -186,18 +203,68 @@ func TestChecks(t *testing.T) {
 			b.outside.BaselineWas = []portfolio.Baseline{{Number: 1, Rows: was}}
 		}},
 		{"no items", "no-items", 0, "B Deck earns by items and has none", func(b *bench) { b.p.Activities[1].Rule = "items" }},
-		{"start on the day of the finish before it", "link-broken", 0, "the link (FS) does not allow it", func(b *bench) {
+		{"start on the day of the finish before it", "link-broken", 0, "B Deck has its start on 29 May 2026, and A Piles its finish on 29 May 2026: the link (FS) misses 1 working day", func(b *bench) {
 			b.p.Links = []portfolio.Link{{From: 0, To: 1, Type: "FS"}}
 			b.row(1).Start = says(int64(on26(5, 29)))
 		}},
-		{"lag of two days not kept", "link-broken", 0, "(FS, lag 2 working days)", func(b *bench) { b.p.Links = []portfolio.Link{{From: 0, To: 1, Type: "FS", Lag: 2}} }},
-		{"another project ends after this one starts", "link-broken", 0, "and X of Z9 its finish on 10 Jun 2026", func(b *bench) {
-			b.p.Across = []portfolio.Across{{Here: 1, Other: "Z9", Code: "X", Into: true, Type: "FS"}}
-			b.outside.Ends = []End{{Known: true, Status: portfolio.Status{Finish: on26(6, 10)}}}
+		{"lag of two days not kept", "link-broken", 0, "(FS, lag 2 working days) misses 2 working days", func(b *bench) { b.p.Links = []portfolio.Link{{From: 0, To: 1, Type: "FS", Lag: 2}} }},
+		{"another project ends after this one starts", "link-broken", 0, "and X of Z9 its finish on 10 Jun 2026: the link (FS) misses 8 working days", func(b *bench) {
+			b.p.Across = []portfolio.Across{{Here: 1, Other: "Z9", Code: "X", Activity: 5, Into: true, Type: "FS"}}
+			b.others = []*portfolio.Project{other(on26(6, 1), on26(6, 10))}
 		}},
 		{"another project starts before this one ends", "link-broken", 0, "X of Z9 has its start on 20 May 2026", func(b *bench) {
-			b.p.Across = []portfolio.Across{{Here: 0, Other: "Z9", Code: "X", Type: "FS"}}
-			b.outside.Ends = []End{{Known: true, Status: portfolio.Status{Start: on26(5, 20)}}}
+			b.p.Across = []portfolio.Across{{Here: 0, Other: "Z9", Code: "X", Activity: 5, Type: "FS"}}
+			b.others = []*portfolio.Project{other(on26(5, 20), on26(6, 10))}
+		}},
+		{"started before the other ends", "link-overtaken", 0, "B Deck was started on 25 May 2026, 12 working days before its link (FS) to X of Z9 allows", func(b *bench) {
+			b.p.Across = []portfolio.Across{{Here: 1, Other: "Z9", Code: "X", Activity: 5, Into: true, Type: "FS"}}
+			b.others = []*portfolio.Project{other(on26(6, 1), on26(6, 9))}
+			b.row(1).Began = says(int64(on26(5, 25)))
+		}},
+		{"a link to what is gone", "link-idle", 0, "The link from Z9/X to B holds nothing: Z9/X is not there any more", func(b *bench) {
+			b.p.Across = []portfolio.Across{{Here: 1, Other: "Z9", Code: "X", Activity: 6, Into: true, Type: "FS"}}
+			b.others = []*portfolio.Project{other(on26(6, 1), on26(6, 9))}
+		}},
+		{"a link to what is cancelled", "link-idle", 0, "Z9/X is of a project that is cancelled", func(b *bench) {
+			b.p.Across = []portfolio.Across{{Here: 1, Other: "Z9", Code: "X", Activity: 5, Into: true, Type: "FS"}}
+			b.others = []*portfolio.Project{other(on26(6, 1), on26(6, 9))}
+			b.others[0].State = portfolio.Cancelled
+		}},
+		{"a link of a summary", "link-idle", 0, "B is a summary", func(b *bench) {
+			b.p.Links = []portfolio.Link{{From: 0, To: 1, Type: "FS"}}
+			b.p.Activities[1].Leaf = false
+		}},
+		{"a loop over two projects", "loop", 0, "2 activities wait for themselves, so none of them has dates in the network: K1/B → Z9/X → K1/B.", func(b *bench) {
+			b.p.Across = []portfolio.Across{
+				{Here: 1, Other: "Z9", Code: "X", Activity: 5, Into: true, Type: "FS"},
+				{Here: 1, Other: "Z9", Code: "X", Activity: 5, Type: "SS"},
+			}
+			b.others = []*portfolio.Project{other(on26(6, 1), on26(6, 9))}
+		}},
+		{"no date in the network", "outside-network", 0, "B Deck has no date", func(b *bench) {
+			b.p.Baselines[0].Rows[1].Start, b.p.Baselines[0].Rows[1].Finish = 0, 0
+			for i := range b.p.Progress {
+				b.p.Progress[i].Rows[1] = portfolio.ProgressRow{Activity: 1}
+			}
+		}},
+		{"a calendar without a working day", "outside-network", 0, "The calendar of the project (never) has no working day", func(b *bench) {
+			b.office.Calendars = map[string]*calendar.Calendar{"never": calendar.New("never", calendar.Week{}, nil)}
+			b.office.Settle()
+			b.p.Calendar = "never"
+		}},
+		{"later than it may end", "constraint-broken", 0, "B Deck is to end no later than 28 Oct 2026 (The fair), and ends 2 working days later", func(b *bench) {
+			b.p.Activities[1].Bound = &portfolio.Bound{Constraint: "not after", Day: on26(10, 28), Reason: "The fair"}
+		}},
+		{"on a day that links do not allow", "constraint-broken", 0, "B Deck is bound to 8 Jun 2026, and what it depends on holds it 2 working days later", func(b *bench) {
+			b.p.Activities[1].Bound = &portfolio.Bound{Constraint: "on", Day: on26(6, 8)}
+			b.p.Across = []portfolio.Across{{Here: 1, Other: "Z9", Code: "X", Activity: 5, Into: true, Type: "FS"}}
+			b.others = []*portfolio.Project{other(on26(6, 1), on26(6, 9))}
+		}},
+		{"a constraint without its day", "constraint-incomplete", 0, "has the constraint “not after” and no day", func(b *bench) {
+			b.p.Activities[1].Bound = &portfolio.Bound{Constraint: "not after"}
+		}},
+		{"a day without its constraint", "constraint-incomplete", 0, "has a day for a constraint (8 Jun 2026)", func(b *bench) {
+			b.p.Activities[1].Bound = &portfolio.Bound{Day: on26(6, 8)}
 		}},
 		{"a year in the last century", "date-impossible", 0, "more than 25 years from May 2026", func(b *bench) { b.row(1).Finish = says(int64(calendar.DateOf(1926, 10, 30))) }},
 		{"finish before start", "finish-before-start", 0, "has its current finish on 1 May 2026, before its start on 1 Jun 2026", func(b *bench) { b.row(1).Finish = says(int64(on26(5, 1))) }},

@@ -158,7 +158,12 @@ type times struct {
 // fans lists links by activity.
 type fans struct{ first, link []int32 }
 
-func (f *fans) of(i int32) []int32 { return f.link[f.first[i]:f.first[i+1]] }
+func (f *fans) of(i int32) []int32 {
+	if f.first == nil {
+		return nil
+	}
+	return f.link[f.first[i]:f.first[i+1]]
+}
 
 func fan(n int, links []Link, end func(*Link) int32) fans {
 	f := fans{make([]int32, n+1), make([]int32, len(links))}

@@ -3,6 +3,7 @@ package network
 import (
 	"cmp"
 	"slices"
+	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
@@ -21,7 +22,8 @@ type Stated struct {
 	From, To string // an activity of that project, or PROJECT/ACTIVITY
 	Type     Type
 	Lag      int
-	Link     int // its place in the network's links, or -1: it holds nothing
+	Link     int      // its place in the network's links, or -1: it holds nothing
+	Ends     [2]Place // the giver and the taker; views below zero where they are not there
 	Source   portfolio.Source
 }
 
@@ -39,6 +41,9 @@ type Portfolio struct {
 	Places []Place
 	Stated []Stated
 	Left   []Left
+
+	once     sync.Once
+	troubles [][]Trouble // by view, once they are asked for
 }
 
 // Of makes the network of projects as they are known at the end of a period, and solves it.
@@ -48,12 +53,18 @@ func Of(views []*portfolio.View) *Portfolio {
 	views = slices.Clone(views)
 	slices.SortFunc(views, func(a, b *portfolio.View) int { return cmp.Compare(a.Code, b.Code) })
 	p := &Portfolio{Views: views}
-	at := make(map[Place]int32)
-	var activities []Activity
+	at := make([][]int32, len(views)) // by view and activity, one more than the place in the network
+	count := 0
+	for _, v := range views {
+		count += len(v.Activities)
+	}
+	activities := make([]Activity, 0, count)
+	p.Places = make([]Place, 0, count)
 	for i, v := range views {
 		if s := v.StateAt(v.Day); s != portfolio.Active && s != portfolio.OnHold {
 			continue
 		}
+		at[i] = make([]int32, len(v.Activities))
 		for k := range v.Activities {
 			if a := &v.Activities[k]; !a.Leaf && a.Kind != portfolio.Milestone {
 				continue
@@ -65,19 +76,17 @@ func Of(views []*portfolio.View) *Portfolio {
 				continue
 			}
 			a.Project = int32(i)
-			at[place] = int32(len(activities))
 			activities = append(activities, a)
+			at[i][k] = int32(len(activities))
 			p.Places = append(p.Places, place)
 		}
 	}
 	var links []Link
 	for _, s := range statedLinks(views) {
-		s.stated.Link = -1
-		from, known := at[s.from]
-		to, both := at[s.to]
-		if known && both {
+		s.stated.Link, s.stated.Ends = -1, [2]Place{s.from, s.to}
+		if from, to := inside(at, s.from), inside(at, s.to); from > 0 && to > 0 {
 			s.stated.Link = len(links)
-			links = append(links, Link{from, to, s.stated.Type, int32(s.stated.Lag)})
+			links = append(links, Link{from - 1, to - 1, s.stated.Type, int32(s.stated.Lag)})
 		}
 		p.Stated = append(p.Stated, s.stated)
 	}
@@ -87,6 +96,14 @@ func Of(views []*portfolio.View) *Portfolio {
 	}
 	p.Network = Solve(day, activities, links)
 	return p
+}
+
+// inside looks up a place; zero where it stands outside.
+func inside(at [][]int32, x Place) int32 {
+	if x == nowhere || at[x.View] == nil {
+		return 0
+	}
+	return at[x.View][x.Activity]
 }
 
 // activityOf gives an activity as it is stated: how far it is, and its dates. It is false
@@ -180,14 +197,14 @@ func statedLinks(views []*portfolio.View) (out []placed) {
 		from := len(out)
 		for _, l := range v.Links {
 			out = append(out, placed{
-				Stated{v.Code, v.Activities[l.From].Code, v.Activities[l.To].Code, TypeNamed(l.Type), l.Lag, -1, l.Source},
+				Stated{v.Code, v.Activities[l.From].Code, v.Activities[l.To].Code, TypeNamed(l.Type), l.Lag, -1, [2]Place{}, l.Source},
 				Place{i, l.From},
 				Place{i, l.To},
 			})
 		}
 		for _, l := range v.Across {
 			here, there := Place{i, l.Here}, find(l.Other, l.Activity)
-			x := placed{Stated{v.Code, v.Activities[l.Here].Code, l.Other + "/" + l.Code, TypeNamed(l.Type), l.Lag, -1, l.Source}, here, there}
+			x := placed{Stated{v.Code, v.Activities[l.Here].Code, l.Other + "/" + l.Code, TypeNamed(l.Type), l.Lag, -1, [2]Place{}, l.Source}, here, there}
 			if l.Into {
 				x.stated.From, x.stated.To = x.stated.To, x.stated.From
 				x.from, x.to = there, here
@@ -196,7 +213,7 @@ func statedLinks(views []*portfolio.View) (out []placed) {
 		}
 		for _, l := range v.Elsewhere {
 			out = append(out, placed{
-				Stated{v.Code, l.From.Project + "/" + l.From.Code, l.To.Project + "/" + l.To.Code, TypeNamed(l.Type), l.Lag, -1, l.Source},
+				Stated{v.Code, l.From.Project + "/" + l.From.Code, l.To.Project + "/" + l.To.Code, TypeNamed(l.Type), l.Lag, -1, [2]Place{}, l.Source},
 				find(l.From.Project, l.From.Activity), find(l.To.Project, l.To.Activity),
 			})
 		}

@@ -10,27 +10,32 @@ import (
 
 // Office is what all projects share.
 type Office struct {
-	Name       string
-	Reporting  money.Currency
-	Periods    *calendar.Periods
-	Calendars  map[string]*calendar.Calendar
-	Rates      *money.Rates
-	Codes      map[int64]CostCode
-	Centres    map[string]Centre // of cost, by code
-	Groups     []Programme       // sorted by code
-	Calendar   string            // code of the office's own calendar, if set
-	MovedLimit float64           // so many times more or less a forecast may come to without being asked about
-	CodeLevels map[string]int    // level of cost codes that a role reads, by role; zero: all
-	Due        map[string]int    // working days after a period's end, by kind of statement
-	Owing      []Owing           // what projects owe, where it is not the usual
-	Stating    []Stating         // who states for projects beside their leads
-	ReadOwn    map[string]bool   // roles that read no more than what they state for, and are let read
-	Grants     []Grant           // who reads and approves what, where it is not everything
-	Second     []string          // roles that are asked for a second factor
-	AccessDays int               // for how many days the log of access is kept; zero: for ever
-	Remind     Reminding         // of statements that are owed
-	standard   *calendar.Calendar
+	Name         string
+	Reporting    money.Currency
+	Periods      *calendar.Periods
+	Calendars    map[string]*calendar.Calendar
+	Rates        *money.Rates
+	Codes        map[int64]CostCode
+	Centres      map[string]Centre // of cost, by code
+	Groups       []Programme       // sorted by code
+	Calendar     string            // code of the office's own calendar, if set
+	NearCritical int               // an activity is near-critical within so many working days of float
+	MovedLimit   float64           // so many times more or less a forecast may come to without being asked about
+	CodeLevels   map[string]int    // level of cost codes that a role reads, by role; zero: all
+	Due          map[string]int    // working days after a period's end, by kind of statement
+	Owing        []Owing           // what projects owe, where it is not the usual
+	Stating      []Stating         // who states for projects beside their leads
+	ReadOwn      map[string]bool   // roles that read no more than what they state for, and are let read
+	Grants       []Grant           // who reads and approves what, where it is not everything
+	Second       []string          // roles that are asked for a second factor
+	AccessDays   int               // for how many days the log of access is kept; zero: for ever
+	Remind       Reminding         // of statements that are owed
+	standard     *calendar.Calendar
 }
+
+// StandardNearCritical is the limit of near-critical of an office which sets none, in
+// working days.
+const StandardNearCritical = 5
 
 // StandardMovedLimit is that of an office which sets none.
 const StandardMovedLimit = 5

@@ -26,23 +26,25 @@ const (
 // Project is everything stated about one project. Statements are sorted by the
 // period they were stated in.
 type Project struct {
-	ID        int64
-	Code      string
-	Name      string
-	Programme string // code of its programme, or ""
-	Lead      string
-	Sponsor   string
-	Stage     string
-	State     State
-	Since     calendar.Date // the state holds from this day; zero: always
-	Currency  money.Currency
-	Start     calendar.Date
-	Finish    calendar.Date
-	Calendar  string
-	EarnedOff bool
-	Method    string // outlook method; "": the default rule
-	TooEarly  int64  // millionths of a percent; below zero: the default
-	Sources   []Source
+	ID          int64
+	Code        string
+	Name        string
+	Programme   string // code of its programme, or ""
+	Lead        string
+	Sponsor     string
+	Stage       string
+	State       State
+	Since       calendar.Date // the state holds from this day; zero: always
+	Currency    money.Currency
+	Start       calendar.Date
+	Finish      calendar.Date
+	Calendar    string
+	EarnedOff   bool
+	Method      string // outlook method; "": the default rule
+	TooEarly    int64  // millionths of a percent; below zero: the default
+	PacePeriods int    // that the pace of its backlog is taken over; zero: the default
+	GraceDays   int    // working days after the baseline start in which items belong to the plan; below zero: the default
+	Sources     []Source
 
 	Baselines  []Baseline // sorted by number
 	Shares     []Sharing  // of its money to cost centres

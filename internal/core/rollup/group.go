@@ -167,7 +167,7 @@ func (g *Group) Base(e *figure.Eval, id figure.ID, q calendar.Period) figure.Val
 		return share(stated.N, bac.N)
 	case figure.FinishPlanned, figure.FinishStated:
 		return g.latest(id, own)
-	case figure.FinishComputed:
+	case figure.FinishComputed, figure.FinishNetwork, figure.FinishStretched:
 		return g.latest(id, func(p *Part, id figure.ID) figure.Value {
 			if p.Eval.Subject.Done(p.Eval) {
 				return p.Eval.Get(figure.FinishStated)
@@ -183,6 +183,10 @@ func (g *Group) Base(e *figure.Eval, id figure.ID, q calendar.Period) figure.Val
 			Known: true,
 			N:     int64(g.office.CalendarOf("").Slip(calendar.Date(planned.N), calendar.Date(stated.N))),
 		}
+	case figure.FloatLeast:
+		return g.least(id)
+	case figure.Critical, figure.NearCritical, figure.LinksBroken, figure.Conflicts:
+		return g.sum(id, q, knowing)
 	case figure.RiskExposure, figure.StatementAge, figure.ForecastAge, figure.MilestoneSlip:
 		return g.latest(id, own)
 	}

@@ -244,3 +244,14 @@ func (g *Group) weighedBefore(d standing.Dimension) *standing.Weights {
 	}
 	return g.was.weights[d]
 }
+
+// least gives the smallest value of the parts.
+func (g *Group) least(id figure.ID) figure.Value {
+	v := g.latest(id, func(p *Part, id figure.ID) figure.Value {
+		v := own(p, id)
+		v.N = -v.N
+		return v
+	})
+	v.N = -v.N
+	return v
+}

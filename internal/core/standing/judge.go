@@ -63,10 +63,6 @@ func (r *Result) Disagrees() bool {
 	return r.HasStated && r.Stated != Unrated && r.Computed[Overall] != Unrated && r.Stated < r.Computed[Overall]
 }
 
-// DefaultTooEarly is the elapsed share in percent below which rules on indices
-// stay silent, unless the project sets its own.
-const DefaultTooEarly = 15
-
 // Judge rates readings, wherever they come from, by the rules in force.
 func (s *Set) Judge(get func(figure.ID) figure.Value, f Facts) *Result {
 	r := &Result{Stated: f.Stated, HasStated: f.HasStated, StatedIn: f.StatedIn, Version: s.Version}
@@ -95,12 +91,8 @@ func (s *Set) Judge(get func(figure.ID) figure.Value, f Facts) *Result {
 }
 
 func (f *Facts) early(get func(figure.ID) figure.Value) bool {
-	at := exact.Of(DefaultTooEarly, 100)
-	if f.TooEarly >= 0 {
-		at = exact.Of(f.TooEarly, 100*portfolio.Quantity)
-	}
 	v := get(figure.ElapsedShare)
-	return v.Known && v.R.Cmp(at) < 0
+	return v.Known && v.R.Cmp(figure.EarlyLimit(f.TooEarly)) < 0
 }
 
 func (r *Result) apply(get func(figure.ID) figure.Value, rule *Rule, rates string, early bool, exponent int) {

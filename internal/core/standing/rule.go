@@ -155,7 +155,7 @@ func (r *Rule) value(get func(figure.ID) figure.Value, exponent int) figure.Valu
 		return figure.Whole(figure.Count, n)
 	}
 	u := r.Expr.Unit.Figure()
-	if u == figure.Ratio || u == figure.Periods {
+	if u == figure.Ratio || u == figure.Periods || u == figure.Size {
 		return figure.Exact(u, exact.FromRat(v.R))
 	}
 	if u == figure.Money {

@@ -50,7 +50,7 @@ func rate(month int, rules []Rule, change func(*portfolio.Project, calendar.Peri
 	}
 	change(p, at)
 	return (&Book{Rules: rules}).At(at).
-		Rate(figure.OfProject(earned.NewProgress(portfolio.At(o, p, at, portfolio.Latest))).In("EUR").Judge(figure.Found{}))
+		Rate(figure.OfProject(earned.NewProgress(portfolio.At(o, p, at, portfolio.Latest))).In("EUR").Judge(figure.Found{}, nil))
 }
 
 // say states progress, cost and finish in a period.

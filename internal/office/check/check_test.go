@@ -299,7 +299,7 @@ func TestChecksTravel(t *testing.T) {
 // finding of this one.
 func TestLinksAcross(t *testing.T) {
 	o := officetest.CheckedOffice(t)
-	const broken = "K2 link-broken link K1/A to A"
+	const broken = "K2 link-overtaken link K1/A to A"
 	officetest.GatherMap(t, o, map[string]string{
 		"links.csv":    "project,from,to,type\nK2,K1/A,A,SS\n",
 		"progress.csv": "project,activity,period,start,finish\nK1,A,2026-02,2026-01-05,2026-06-26\nK2,A,2026-02,2026-01-05,2026-06-26\n",
@@ -316,7 +316,7 @@ func TestLinksAcross(t *testing.T) {
 		}
 	}
 	require.Len(t, brings, 1, "it is told before")
-	require.Contains(t, brings[0], "A of K1 its start on 2 Feb 2026")
+	require.Contains(t, brings[0], "was started on 5 Jan 2026, 20 working days before its link (SS) to A of K1 allows")
 	officetest.GatherMap(t, o, late)
 	require.Contains(t, officetest.Found(officetest.February(t, o)), broken)
 	officetest.GatherMap(
