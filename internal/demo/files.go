@@ -114,7 +114,7 @@ func projectFiles() []entry.File {
 		"owner",
 	)
 	st := newSheet("steps.csv", "project", "activity", "step", "weight", "done")
-	it := newSheet("items.csv", "project", "item", "activity", "name", "size", "state", "created", "accepted")
+	it := newSheet("items.csv", "project", "item", "name", "size", "state", "created", "accepted", "dropped", "due", "blocked", "owner")
 	co := newSheet(
 		"costs.csv",
 		"project",
@@ -129,9 +129,7 @@ func projectFiles() []entry.File {
 		"note",
 	)
 	li := newSheet("links.csv", "project", "from", "to", "type", "lag")
-	for _, x := range links {
-		li.row(x[0], x[1], x[2], x[3], "0")
-	}
+	linkRows(li)
 	for _, l := range lives {
 		state, earned := "active", "on"
 		if l.state == "proposed" {
@@ -188,18 +186,7 @@ func projectFiles() []entry.File {
 			}
 		}
 		if l.rule == "items" {
-			for n := range 60 {
-				it.row(
-					l.code,
-					fmt.Sprintf("I%02d", n+1),
-					"",
-					fmt.Sprintf("Story %d", n+1),
-					strconv.Itoa(1+n%5),
-					"new",
-					l.begin.Format(iso),
-					"",
-				)
-			}
+			firstItemRows(it, l)
 		}
 		planRows(co, l, 1, 0, l.months, 1)
 	}
@@ -213,5 +200,6 @@ func projectFiles() []entry.File {
 		it.file(),
 		co.file(),
 		li.file(),
+		boundRows().file(),
 	}
 }

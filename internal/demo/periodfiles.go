@@ -74,7 +74,7 @@ func periodFiles(p int) []entry.File {
 	pr := newSheet("baselines-proposed-"+month+".csv", "project", "baseline", "state", "proposed", "proposer", "reason")
 	ac := newSheet("activities-"+month+".csv", "project", "activity", "baseline_start", "baseline_finish", "baseline")
 	st := newSheet("steps-"+month+".csv", "project", "activity", "step", "done")
-	it := newSheet("items-"+month+".csv", "project", "item", "state", "accepted")
+	it := newSheet("items-"+month+".csv", "project", "item", "name", "size", "state", "created", "accepted", "dropped", "due", "blocked", "owner")
 	an := newSheet(
 		"answers-"+month+".csv",
 		"project",
@@ -169,16 +169,7 @@ func progressRows(pg, st, it *sheet, l *life, p int) {
 		if before == 1 && !late {
 			continue
 		}
-		began, finished := "", ""
-		if !t.milestone && !d.Before(t.real[0]) {
-			began = t.real[0].Format(iso)
-		}
-		if now == 1 && !forgot(l, t, p) {
-			finished = t.real[1].Format(iso)
-		}
-		if day := ahead(l, t, p); day != "" {
-			began = day
-		}
+		is := l.says(t, p)
 		percent, units := "", ""
 		switch {
 		case t.milestone:
@@ -187,28 +178,7 @@ func progressRows(pg, st, it *sheet, l *life, p int) {
 		case t.rule == "stated":
 			percent = strconv.Itoa(wentBack(l, p, int(math.Round(100*now)), int(math.Round(100*before))))
 		}
-		shift := l.admitted(p)
-		start, finish := l.move(t.start, shift), l.move(t.finish, shift)
-		if began != "" && !d.Before(t.real[0]) {
-			start = t.real[0]
-		}
-		if l.rebaseline > 0 && p >= l.rebaseline { // the new baseline holds, near enough
-			start, finish = t.real[0], l.move(t.real[1], 4)
-			if began == "" {
-				start = l.move(t.real[0], 4)
-			}
-		}
-		if !finish.After(d) && finished == "" { // still open: it cannot end before today
-			finish = l.move(d, 5)
-		}
-		if start.After(finish) {
-			start = finish
-		}
-		if !t.milestone && began == "" && !start.After(d) {
-			start = l.move(d, 1)
-			finish = later(finish, start)
-		}
-		pg.row(l.code, t.code, month, percent, start.Format(iso), finish.Format(iso), began, finished, units, "")
+		pg.row(l.code, t.code, month, percent, is.start.Format(iso), is.finish.Format(iso), is.began, is.finished, units, "")
 		if t.rule == "steps" {
 			for s := range 4 {
 				if at := float64(s+1) / 4; now >= at && before < at {
@@ -218,13 +188,7 @@ func progressRows(pg, st, it *sheet, l *life, p int) {
 		}
 	}
 	if l.rule == "items" {
-		now, before := int(60*l.earned(p)), 0
-		if p > l.start {
-			before = int(60 * l.earned(p-1))
-		}
-		for n := before; n < now; n++ {
-			it.row(l.code, fmt.Sprintf("I%02d", n+1), "accepted", d.Format(iso))
-		}
+		itemRows(it, l, p)
 	}
 }
 
