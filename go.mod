@@ -5,6 +5,7 @@ go 1.26.0
 require (
 	codeberg.org/go-pdf/fpdf v0.12.0
 	github.com/alexedwards/argon2id v1.0.0
+	github.com/arran4/golang-ical v0.3.4
 	github.com/benbjohnson/litestream v0.5.18
 	github.com/bojanz/currency v1.4.2
 	github.com/coreos/go-oidc/v3 v3.21.0

@@ -51,6 +51,7 @@ var arrows = map[string][]string{
 	"office/intake":    {"entry"},
 	"office/judge":     {"entry"},
 	"office/period":    {"entry"},
+	"office/schedule":  {"entry"},
 	"office/structure": {"access", "entry"},
 	"office/stating":   {"entry"},
 	"office/planning":  {"entry", "export"},

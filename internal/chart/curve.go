@@ -217,6 +217,7 @@ type DateLines struct {
 	Title, Desc string
 	Periods     []string
 	Lines       []DateLine
+	Ends        []int                     // last days of the periods: what lies on their line has come; none: not drawn
 	Ticks       func(low, high int) []int // round days
 	Write       func(day int) string
 }
@@ -232,6 +233,10 @@ func (c DateLines) Draw(width float64) Drawing {
 		return d
 	}
 	ticks := c.Ticks(low, high)
+	if n := len(c.Ends); n > 0 && c.Ends[n-1] < low { // so that the last day that has come is seen
+		low = c.Ends[n-1]
+		ticks = c.Ticks(low, high)
+	}
 	p.low, p.high = float64(min(low, ticks[0])), float64(max(high, ticks[len(ticks)-1]))
 	for _, t := range ticks {
 		p.left = math.Max(p.left, textWidth(c.Write(t), curveText)+10)
@@ -248,6 +253,15 @@ func (c DateLines) Draw(width float64) Drawing {
 		d.add(Shape{Form: TextEnd, Class: "tick", X: p.left - 6, Y: y + 4, Text: c.Write(t)})
 	}
 	Curve{Periods: c.Periods}.axis(&d, p.at, p.width-p.right-p.left, p.height)
+	var run []Point
+	for i, day := range c.Ends {
+		if v := float64(day); v >= p.low && v <= p.high {
+			run = append(run, p.at(float64(i), v))
+		}
+	}
+	if len(run) > 1 {
+		d.add(Shape{Form: Line, Class: "now", Points: run, Title: "The day has come"})
+	}
 	var ys []float64
 	for i := range c.Lines {
 		ys = append(ys, c.Lines[i].draw(&d, p).Y+1)

@@ -20,7 +20,7 @@ type Axis struct {
 // inPercent lists the shares that are written as percentages.
 var inPercent = map[figure.ID]bool{
 	figure.ComputedOver: true, figure.StatedOver: true, figure.SVShare: true, figure.CVShare: true,
-	figure.LateShare: true, figure.EarnedShare: true, figure.PlannedShare: true, figure.SpentShare: true, figure.ElapsedShare: true, figure.StatedShare: true, figure.EarnedBase: true, figure.MarginShare: true, figure.EACSpread: true,
+	figure.LateShare: true, figure.EarnedShare: true, figure.PlannedShare: true, figure.SpentShare: true, figure.ElapsedShare: true, figure.StatedShare: true, figure.EarnedBase: true, figure.MarginShare: true, figure.EACSpread: true, figure.AddedShare: true, figure.NotReady: true,
 }
 
 // InPercent tells whether a figure is written in percent.

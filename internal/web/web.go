@@ -52,6 +52,7 @@ import (
 	"turret/internal/web/planning"
 	"turret/internal/web/registers"
 	"turret/internal/web/rules"
+	"turret/internal/web/schedule"
 	"turret/internal/web/sheet"
 	"turret/internal/web/shell"
 	"turret/internal/web/signin"
@@ -97,7 +98,7 @@ const (
 var screens = []func(*shell.Site) shell.Screen{
 	trail.Screen, board.Screen, sheet.Screen, accounts.Screen, gather.Screen, check.Screen, rules.Screen, closing.Screen,
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
-	structure.Screen, brief.Screen, forecasts.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
+	structure.Screen, brief.Screen, forecasts.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
 	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen, planning.Screen,
 	typing.Screen, accesspages.Screen,
 }

@@ -124,6 +124,25 @@ func TestPages(t *testing.T) {
 		{"/forecasts?ahead=2", 200, "not of &#34;2&#34;"},
 		{"/forecasts?of=A%2F1+%C3%A4", 200, "no forecast was stated up to this period"},
 		{"/forecasts?of=NONE", 404, "There is no project NONE"},
+		{"/timeline", 200, "on the line"},
+		{"/timeline?per=weeks&from=yesterday", 200, "is no day such as"},
+		{"/timeline?leaf=x", 200, "There is no page"},
+		{"/timeline?leaf=99", 200, "No project here"},
+		{"/timeline?open=NONE&of=NONE/A", 200, "There is no activity NONE/A"},
+		{"/timeline/push?of=NONE/A", 422, "there is no project NONE"},
+		{"/roadmap", 200, "The same as a table"},
+		{"/roadmap?group=lead&sort=slip&per=3&show=plain", 200, "With interfaces"},
+		{"/calendar", 200, "Month after"},
+		{"/calendar?month=nonsense", 200, "is no month such as"},
+		{"/calendar?month=2026-12&per=sunday&only=raised", 200, "Week from Monday"},
+		{"/calendar.ics", 200, "BEGIN:VCALENDAR"},
+		{"/dates", 200, "finished within 31 days"},
+		{"/dates?show=luck&by=Nobody", 200, "There is no list called"},
+		{"/dates/gone", 200, "raised"},
+		{"/dates/gone?of=luck", 200, "raised"},
+		{"/interfaces", 200, "Deliverables"},
+		{"/backlog", 200, "run by a backlog"},
+		{"/backlog?of=NONE", 404, "No project here is called NONE"},
 		{"/money", 200, "The portfolio"},
 		{"/money?rows=mood&amounts=luck&per=day&span=x&beside=cut9&flow=up&open=y", 200, "Rows cannot go by &#34;mood&#34;"},
 		{"/money?of=NONE", 404, "There is no project"},
@@ -227,7 +246,7 @@ func TestAssetsAreKeptForEver(t *testing.T) {
 	require.Contains(t, css, "--brass")
 	require.NotContains(t, css, "url(archivo)")
 	require.NotContains(t, css, "@charset")
-	require.Equal(t, 12, strings.Count(body, "<script "), "htmx, what moves in Bootstrap, and ten modules")
+	require.Equal(t, 13, strings.Count(body, "<script "), "htmx, what moves in Bootstrap, and eleven modules")
 }
 
 func TestLongHeadIsRead(t *testing.T) {
@@ -297,6 +316,15 @@ func TestRoutesByRole(t *testing.T) {
 		{"/map", "/map", all},
 		{"/drivers", "/drivers", all},
 		{"/forecasts", "/forecasts", all},
+		{"/timeline", "/timeline?open=B&per=months", all},
+		{"/timeline/push", "/timeline/push", all},
+		{"/roadmap", "/roadmap", all},
+		{"/calendar", "/calendar", all},
+		{"/calendar.ics", "/calendar.ics", all},
+		{"/dates", "/dates", all},
+		{"/dates/gone", "/dates/gone", all},
+		{"/interfaces", "/interfaces", all},
+		{"/backlog", "/backlog", all},
 		{"/money/bridge", "/money/bridge?beside=original&amounts=plan&against=latest", all},
 		{"/close", "/close", all},
 		{"/cuts", "/cuts", all},
@@ -375,6 +403,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/periods", url.Values{"do": {"keep"}, "list": {"FY26-P01 2026-01-05 2026-02-01"}}, maps},
 		{"/setup/periods", url.Values{"do": {"months"}, "month": {"4"}}, maps},
 		{"/setup/periods", url.Values{"do": {"due"}, "due.progress": {"3"}}, maps},
+		{"/timeline/push?of=B/1", url.Values{"of": {"B/1"}, "finish": {"2026-09-01"}, "do": {"only"}, "own": {"B|1|2026-08-01|2026-09-01"}}, analyst},
 		{"/setup/rates", url.Values{"currency": {"NOK"}, "from": {"2026-01"}, "set": {"period"}, "rate": {"0.1"}}, analyst},
 		{"/setup/codes", url.Values{"do": {"save"}, "code": {"99"}}, analyst},
 		{"/setup/office", url.Values{"name": {"Test & Co"}, "currency": {"EUR"}, "month": {"4"}}, maps},

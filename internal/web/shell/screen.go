@@ -39,6 +39,7 @@ type Entry struct {
 	May        func(office.Actor) bool // who finds it there; nil: everyone
 	Scoped     bool                    // who administers some projects finds it there, of those
 	Apart      bool                    // it keeps the moment and the scope, not what is listed
+	With       []string                // paths of pages that belong to it
 }
 
 // Navigation is where people find the screens.

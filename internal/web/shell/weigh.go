@@ -26,7 +26,7 @@ func (f Frame) Places() (out []Place) {
 		if e.Apart {
 			out = append(out, Place{e.Name, f.State.Scoped(e.Path), strings.HasPrefix(f.Path, e.Path)})
 		} else {
-			out = append(out, Place{e.Name, e.Path + list, f.Path == e.Path})
+			out = append(out, Place{e.Name, e.Path + list, f.Path == e.Path || slices.Contains(e.With, f.Path)})
 		}
 	}
 	return out

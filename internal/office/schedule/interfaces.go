@@ -1,0 +1,153 @@
+package schedule
+
+import (
+	"cmp"
+	"context"
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/network"
+	"turret/internal/core/portfolio"
+	"turret/internal/office"
+	"turret/internal/right"
+)
+
+// Interface is a dependency between two projects. A giver or taker that the reader does not
+// see has no name.
+type Interface struct {
+	Giver, Taker     End
+	Type             string
+	Lag              int
+	Promised, Needed calendar.Date
+	Conflict         int  // working days of the taker
+	Over             bool // it holds nothing any more: the taker has begun, or is finished
+	Given            bool // the giver is finished
+	Deliverable      *portfolio.Deliverable
+	StatedBy         string
+}
+
+// End is one side of an interface.
+type End struct{ Project, Name, Code, Activity, Who string }
+
+// Deliverable is something that is handed over.
+type Deliverable struct {
+	*Activity
+	State string // to come, overdue, handed over, accepted, sent back
+}
+
+// Interfaces are what projects give each other, and what they hand over.
+type Interfaces struct {
+	*Schedule
+	List         []Interface // those in conflict first, then by the day they are needed
+	Conflicts    int
+	Deliverables []Deliverable
+	Givers       []string // of the matrix, by code
+	Takers       []string
+	Cells        map[[2]string][2]int // interfaces and those in conflict, by giver and taker
+}
+
+// Interfaces lists what the moment's projects give and take, and their deliverables.
+func (o Room) Interfaces(ctx context.Context, a right.Actor, m *office.Moment) (*Interfaces, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	s, err := o.schedule(ctx, m, nil)
+	if err != nil {
+		return nil, err
+	}
+	out := &Interfaces{Schedule: s, Cells: make(map[[2]string][2]int)}
+	asked := make(map[string]bool)
+	for _, r := range s.Projects {
+		asked[r.Code] = true
+	}
+	seen := make(map[*network.Portfolio]bool)
+	for _, r := range s.Projects {
+		w := s.webs[r.Code]
+		if w == nil || w.Plain || seen[w.Net()] {
+			continue
+		}
+		net := w.Net()
+		seen[net] = true
+		for _, x := range net.Interfaces() {
+			giver, taker := s.end(net, x.Ends[0]), s.end(net, x.Ends[1])
+			if !asked[giver.Project] && !asked[taker.Project] {
+				continue
+			}
+			i := Interface{
+				Giver: giver, Taker: taker, Type: x.Type.String(), Lag: x.Lag, Promised: x.Promised, Needed: x.Needed, Conflict: x.Conflict,
+				Over: x.Hold != network.Holds, StatedBy: x.Project,
+			}
+			from := net.Links[x.Link].From
+			i.Given = net.Activities[from].Progress == network.Finished
+			if giver.Name != "" {
+				i.Deliverable = net.Views[x.Ends[0].View].Activities[x.Ends[0].Activity].Deliverable
+			}
+			out.List = append(out.List, i)
+			cell := out.Cells[[2]string{giver.Project, taker.Project}]
+			cell[0]++
+			if i.Conflict > 0 {
+				cell[1]++
+				out.Conflicts++
+			}
+			out.Cells[[2]string{giver.Project, taker.Project}] = cell
+		}
+	}
+	slices.SortStableFunc(out.List, func(a, b Interface) int {
+		return cmp.Or(b.Conflict-a.Conflict, flag(a.Over)-flag(b.Over), cmp.Compare(a.Needed, b.Needed), cmp.Compare(a.Giver.Project, b.Giver.Project))
+	})
+	for k := range out.Cells {
+		out.Givers, out.Takers = append(out.Givers, k[0]), append(out.Takers, k[1])
+	}
+	slices.Sort(out.Givers)
+	slices.Sort(out.Takers)
+	out.Givers, out.Takers = slices.Compact(out.Givers), slices.Compact(out.Takers)
+	s.Each(func(x *Activity) {
+		if x.Deliverable != nil {
+			out.Deliverables = append(out.Deliverables, Deliverable{x, s.handing(x)})
+		}
+	})
+	slices.SortStableFunc(out.Deliverables, func(a, b Deliverable) int {
+		return cmp.Or(handings[b.State]-handings[a.State], cmp.Compare(a.Current[1], b.Current[1]))
+	})
+	return out, nil
+}
+
+func flag(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// handings orders what becomes of deliverables: what needs somebody first.
+var handings = map[string]int{"sent back": 5, "overdue": 4, "handed over": 3, "to come": 2, "accepted": 1}
+
+// handing tells what became of a deliverable by the moment's day.
+func (s *Schedule) handing(a *Activity) string {
+	d := a.Deliverable
+	by := func(x calendar.Date) bool { return x != 0 && x <= s.AsOf }
+	switch {
+	case by(d.SentBack) && !(by(d.Accepted) && d.Accepted >= d.SentBack) && !(by(d.HandedOver) && d.HandedOver > d.SentBack):
+		return "sent back"
+	case by(d.Accepted):
+		return "accepted"
+	case by(d.HandedOver):
+		return "handed over"
+	case a.Current[1] != 0 && a.Current[1] <= s.AsOf:
+		return "overdue"
+	}
+	return "to come"
+}
+
+// end names one side of a link.
+func (s *Schedule) end(net *network.Portfolio, at network.Place) End {
+	v := net.Views[at.View]
+	if s.inputs.Project(v.Code) == nil {
+		return End{Project: hidden}
+	}
+	a := &v.Activities[at.Activity]
+	return End{v.Code, v.Name, a.Code, a.Name, cmp.Or(a.Owner, v.Lead)}
+}
+
+// hidden stands for a project that is not the reader's to see.
+const hidden = "—"

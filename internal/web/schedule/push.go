@@ -1,0 +1,223 @@
+package schedule
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/office"
+	"turret/internal/office/schedule"
+	"turret/internal/tell"
+	"turret/internal/web/shell"
+)
+
+// Push is the page of what a move would do.
+type Push struct {
+	Dates
+	Found   *schedule.Push
+	Of      string // PROJECT/ACTIVITY
+	Name    string
+	Rows    []PushRow
+	Effects []PushEffect
+	Back    string
+	May     int // rows that the reader may state
+}
+
+// PushRow is an activity whose dates would change.
+type PushRow struct {
+	Key, Project, Name, Link, Was, Is, Days, Class string
+	Own, May, Hidden, Raised, Ticked               bool
+}
+
+// PushEffect is what the statement would do to a project.
+type PushEffect struct {
+	Code, Name, Link string
+	shell.Effect
+	Brings []string
+}
+
+// moveOf reads what an address, or a form, moves.
+func moveOf(get func(string) string) schedule.Move {
+	project, activity, _ := strings.Cut(get("of"), "/")
+	by, _ := strconv.Atoi(get("by"))
+	return schedule.Move{
+		Project: project, Activity: activity, Start: strings.TrimSpace(get("start")), Finish: strings.TrimSpace(get("finish")),
+		By: by, Stretch: get("only") == "finish",
+	}
+}
+
+// GetPush answers /timeline/push: what other dates of an activity would do.
+func GetPush(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		d, err := frame(c, site, "Move")
+		if err != nil {
+			return err
+		}
+		p := &Push{Dates: d, Of: d.State.Get("of"), Back: "/timeline?" + d.State.With("start", "").With("finish", "").With("by", "").With("only", "").With("trail", "").Query()}
+		if p.Moment.Empty || p.Of == "" {
+			return shell.Render(c, PushTemplate, p)
+		}
+		move := moveOf(func(name string) string { return p.Field(name, p.State.Get(name)) })
+		p.Found, err = schedule.In(site.Office).Push(c.Context(), p.Actor, p.Moment, move)
+		var wrong *office.Misfit
+		switch {
+		case errors.As(err, &wrong):
+			p.Wrong = cmp.Or(p.Wrong, tell.Capital(wrong.Error()))
+			c.Status(fiber.StatusUnprocessableEntity)
+		case err != nil:
+			return err
+		default:
+			if err := p.fill(c, site, move); err != nil {
+				return err
+			}
+		}
+		return shell.Render(c, PushTemplate, p)
+	}
+}
+
+func (p *Push) fill(c fiber.Ctx, site *shell.Site, move schedule.Move) error {
+	var all []string
+	ticked := p.Kept["take"]
+	for i := range p.Found.Rows {
+		x := &p.Found.Rows[i]
+		if x.Own {
+			p.Name = x.Code + " " + x.Activity
+		}
+		if x.Hidden {
+			continue
+		}
+		row := PushRow{
+			Key: x.Key(), Project: x.Project, Name: x.Code + " " + x.Activity, Was: pair(x.Was), Is: pair(x.Is), Days: days(x.Days),
+			Own: x.Own, May: x.May, Raised: x.Raised, Link: "/timeline?" + p.State.Moment().With("open", x.Project).With("of", x.Project+"/"+x.Code).Query(),
+		}
+		row.Ticked = x.May && (len(ticked) == 0 || contains(ticked, row.Key))
+		if x.Days > 0 {
+			row.Class = "watch"
+		}
+		if x.May {
+			p.May++
+			all = append(all, row.Key)
+		}
+		p.Rows = append(p.Rows, row)
+	}
+	p.speak()
+	if len(all) == 0 {
+		return nil
+	}
+	report, err := schedule.In(site.Office).Keep(c.Context(), p.Actor, p.Moment, move, all, p.Moment.Revision(), true)
+	if errors.Is(err, office.ErrRefused) {
+		p.Wrong = cmp.Or(p.Wrong, err.Error())
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	for i := range report.Effects {
+		e := &report.Effects[i]
+		p.Effects = append(p.Effects, PushEffect{e.Code, e.Name, p.State.Project(e.Code), shell.EffectOf(e, 3), e.Brings})
+	}
+	return nil
+}
+
+func contains(list []string, s string) bool {
+	for _, x := range list {
+		if x == s {
+			return true
+		}
+	}
+	return false
+}
+
+// speak says what is pushed, where, and by how much.
+func (p *Push) speak() {
+	own := p.Found.Rows[0]
+	pushed, milestones, most := 0, 0, 0
+	projects := make(map[string]bool)
+	for _, x := range p.Found.Rows[1:] {
+		pushed++
+		projects[x.Project] = true
+		if x.Raised && x.Milestone {
+			milestones++
+		}
+		if x.Days > most {
+			most = x.Days
+		}
+	}
+	p.say("With %s of %s until %s, %s, ", own.Activity, own.Project, tell.Date(own.Is[1]), days(own.Days))
+	if pushed == 0 {
+		p.say("nothing else moves.")
+		return
+	}
+	p.tone("watch", "", "%s", tell.Plural(pushed, "activity moves", "activities move"))
+	if n := len(projects); n > 1 || !projects[own.Project] {
+		p.say(" in %s", tell.Plural(n, "project", "projects"))
+	}
+	if most > 0 {
+		p.say(", by up to %s", tell.Plural(most, "working day", "working days"))
+	}
+	if milestones > 0 {
+		p.say(", %s among them", tell.Plural(milestones, "raised milestone", "raised milestones"))
+	}
+	for i, e := range p.Found.Ends {
+		switch i {
+		case 0:
+			p.say("; %s then ends on %s, %s", e.Project, tell.Date(e.Is), days(e.Days))
+		case 1:
+			p.say(", and %s", tell.Plural(len(p.Found.Ends)-1, "other project ends", "other projects end")+" on another day")
+		}
+	}
+	p.say(".")
+}
+
+// Mark is the revision that the page was shown at.
+func (p *Push) Mark() string {
+	return p.Field("mark", strconv.FormatInt(p.Moment.Revision(), 10))
+}
+
+// Start and Finish are the dates that are tried: as they were typed, else as a move by days
+// gives them.
+func (p *Push) Start() string { return p.tried("start", 0) }
+
+// Finish is the other.
+func (p *Push) Finish() string { return p.tried("finish", 1) }
+
+func (p *Push) tried(name string, k int) string {
+	text := p.Field(name, p.State.Get(name))
+	if text == "" && p.State.Get("by") != "" && len(p.Rows) > 0 && !(k == 0 && p.Found.Rows[0].Milestone) {
+		return p.Found.Rows[0].Is[k].String()
+	}
+	return text
+}
+
+// PostPush states what is taken of a move.
+func PostPush(site *shell.Site) fiber.Handler {
+	again := GetPush(site)
+	return func(c fiber.Ctx) error {
+		d, err := frame(c, site, "Move")
+		if err != nil {
+			return err
+		}
+		move := moveOf(func(name string) string { return c.FormValue(name) })
+		var taken []string
+		for _, b := range c.Request().PostArgs().PeekMulti("take") {
+			taken = append(taken, string(b))
+		}
+		own := c.FormValue("own")
+		if c.FormValue("do") == "only" {
+			taken = []string{own}
+		}
+		_, err = schedule.In(site.Office).Keep(c.Context(), d.Actor, d.Moment, move, taken, shell.Mark(c), false)
+		open := map[string]bool{move.Project: true}
+		for _, k := range taken {
+			project, _, _ := strings.Cut(k, "|")
+			open[project] = true
+		}
+		to := "/timeline?" + d.State.Moment().With("of", move.Project+"/"+move.Activity).With("open", strings.Join(sorted(open), ",")).Query()
+		said := fmt.Sprintf("%s stated, as one change.", tell.Plural(len(taken), "activity has other dates", "activities have other dates"))
+		return shell.Settle(c, err, again, shell.WithDone(to, strings.Replace(said, " stated,", ",", 1)))
+	}
+}

@@ -1,0 +1,124 @@
+package schedule
+
+import (
+	"embed"
+	"fmt"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/chart"
+	"turret/internal/core/calendar"
+	"turret/internal/office/schedule"
+	"turret/internal/tell"
+	"turret/internal/web/shell"
+)
+
+//go:embed *.html
+var files embed.FS
+
+// Templates of the screens.
+var (
+	LineTemplate       = shell.Parse(files, "tabs.html", "line.html")
+	RoadmapTemplate    = shell.Parse(files, "tabs.html", "roadmap.html")
+	MonthTemplate      = shell.Parse(files, "tabs.html", "month.html")
+	ListsTemplate      = shell.Parse(files, "tabs.html", "lists.html")
+	InterfacesTemplate = shell.Parse(files, "tabs.html", "interfaces.html")
+	WentTemplate       = shell.Parse(files, "tabs.html", "went.html")
+	PushTemplate       = shell.Parse(files, "tabs.html", "push.html")
+	BacklogTemplate    = shell.Parse(files, "tabs.html", "backlog.html")
+)
+
+// Dates is the frame of a page about dates.
+type Dates struct {
+	shell.Frame
+	Sentence []shell.Phrase
+}
+
+// Tab is one of the pages about dates.
+type Tab struct {
+	Name, Link string
+	On         bool
+}
+
+var tabs = [][2]string{
+	{"/timeline", "Timeline"},
+	{"/roadmap", "Roadmap"},
+	{"/calendar", "Calendar"},
+	{"/dates", "What is due"},
+	{"/interfaces", "Interfaces"},
+	{"/dates/gone", "Where dates have gone"},
+	{"/backlog", "Backlogs"},
+}
+
+// paths are those of the pages about dates.
+func paths() (out []string) {
+	for _, t := range tabs {
+		out = append(out, t[0])
+	}
+	return append(out, "/timeline/push")
+}
+
+func frame(c fiber.Ctx, site *shell.Site, title string) (Dates, error) {
+	f, err := shell.NewFrame(c, site, title, "")
+	return Dates{Frame: f}, err
+}
+
+// Tabs are the pages about dates, of the same moment and list.
+func (d *Dates) Tabs() (out []Tab) {
+	list := d.State.List()
+	for _, t := range tabs {
+		out = append(out, Tab{t[1], list.Page(t[0]), d.Path == t[0]})
+	}
+	return out
+}
+
+// say adds a stretch of the sentence.
+func (d *Dates) say(format string, args ...any) {
+	d.Sentence = append(d.Sentence, shell.Phrase{Text: fmt.Sprintf(format, args...)})
+}
+
+// tone adds one with the tone of a standing, and a link.
+func (d *Dates) tone(tone, link, format string, args ...any) {
+	d.Sentence = append(d.Sentence, shell.Phrase{Text: fmt.Sprintf(format, args...), Tone: tone, Link: link})
+}
+
+// asOf says which day counts where the period has not ended.
+func asOf(s *schedule.Schedule, period string) string {
+	if s.Before {
+		return "As of today, " + tell.Date(s.AsOf) + ": " + period + " has not ended. "
+	}
+	return ""
+}
+
+func pair(x [2]calendar.Date) string {
+	switch {
+	case x[0] == 0 && x[1] == 0:
+		return tell.Dash
+	case x[0] == x[1] || x[0] == 0 || x[1] == 0:
+		return tell.Date(max(x[0], x[1]))
+	}
+	return tell.Date(x[0]) + " to " + tell.Date(x[1])
+}
+
+// days writes working days with their sign: +5 d.
+func days(n int) string { return tell.Signed(n) + " d" }
+
+// bar is a span as a bar; ok is false where none of its days is known.
+func bar(x [2]calendar.Date) (b chart.TimeBar, ok bool) {
+	if x[0] == 0 {
+		x[0] = x[1]
+	}
+	if x[1] == 0 {
+		x[1] = x[0]
+	}
+	return chart.TimeBar{From: float64(x[0]), To: float64(x[1])}, x[0] != 0
+}
+
+// and lists words in a sentence: a, b and c.
+func and(list []string) string {
+	if n := len(list) - 1; n > 0 {
+		return strings.Join(list[:n], ", ") + " and " + list[n]
+	}
+	return strings.Join(list, "")
+}
