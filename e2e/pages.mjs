@@ -66,7 +66,7 @@ export async function accessible(page, rules) {
   else axe.withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]);
   // A page that is just being replaced by the next is looked at once it stands.
   const found = await axe.analyze().catch(async (err) => {
-    if (!/context was destroyed/.test(err.message)) throw err;
+    if (!/context was destroyed|reading 'run'/.test(err.message)) throw err;
     await page.waitForLoadState("load");
     return axe.analyze();
   });

@@ -798,6 +798,52 @@ func TestLinksToOthersAreFollowed(t *testing.T) {
 	require.Equal(t, 2, theWholeNetwork(t, s, p), "links across")
 }
 
+// TestAGiverMovesItsTaker: a project is read again when one that it waits for states other
+// dates, and reads as if it were read for the first time.
+func TestAGiverMovesItsTaker(t *testing.T) {
+	ctx := context.Background()
+	_, s := demonstration(t)
+	p := s.Current()
+	codes := []string{"FR-01", "QS-02"}
+	giver, taker := s.Project(codes[0]), s.Project(codes[1])
+	last := func(pr *portfolio.Project) int {
+		return slices.IndexFunc(pr.Activities, func(a portfolio.Activity) bool { return a.Code == "F4" })
+	}
+	i, k := last(giver), last(taker)
+	require.Positive(t, i)
+	link := portfolio.Row{Fields: make([]portfolio.Field, len(record.Links.Columns))}
+	*record.Links.From.In(&link) = portfolio.Field{Said: portfolio.Value, Int: giver.Activities[i].ID, Text: giver.Code + "/F4"}
+	*record.Links.To.In(&link) = portfolio.Field{Said: portfolio.Value, Int: taker.Activities[k].ID, Text: "F4"}
+	s, err := s.With(ctx, &store.Batch{Parts: []store.PartChange{{
+		Part: portfolio.Part{Project: taker.ID, Kind: portfolio.LinkPart}, Body: format.EncodeRows([]portfolio.Row{link}),
+	}}})
+	require.NoError(t, err)
+	finish := func(s *Snapshot) (out [2]calendar.Date) {
+		rs, err := s.Live(ctx, p, portfolio.Latest, false)
+		require.NoError(t, err)
+		for n, code := range codes {
+			v := rs.Project(code).Value(figure.FinishNetwork)
+			require.True(t, v.Known, v.Why)
+			out[n] = calendar.Date(v.N)
+		}
+		return out
+	}
+	before := finish(s)
+	row := portfolio.Row{Fields: make([]portfolio.Field, len(record.Progress.Columns))}
+	*record.Progress.Activity.In(&row) = portfolio.Field{Said: portfolio.Value, Int: giver.Activities[i].ID, Text: "F4"}
+	*record.Progress.Finish.In(&row) = portfolio.Field{Said: portfolio.Value, Int: int64(before[0]) + 400}
+	moved, err := s.With(ctx, &store.Batch{Parts: []store.PartChange{{
+		Part: portfolio.Part{Project: giver.ID, Kind: portfolio.ProgressPart, Version: int32(p)}, Body: format.EncodeRows([]portfolio.Row{row}),
+	}}})
+	require.NoError(t, err)
+	require.Same(t, s.Project(taker.Code), moved.Project(taker.Code), "nothing was stated of the taker")
+	after := finish(moved)
+	require.Greater(t, after[0], before[0])
+	require.Greater(t, after[1], before[1], "it waits for the other")
+	moved.memo = newMemo(moved.memo.cache)
+	require.Equal(t, finish(moved), after)
+}
+
 // theWholeNetwork compares what each knot tells of its projects with the network of all
 // projects at once, and counts the links between two projects that hold.
 func theWholeNetwork(t *testing.T, s *Snapshot, p calendar.Period) int {

@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
+	"turret/internal/core/earned"
 	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/network"
@@ -155,22 +156,48 @@ func (s *Snapshot) weave(projects []*portfolio.Project, of []int, evals []*evalu
 	return w
 }
 
-// Web gives what the network tells of a project at a period, of all projects whatever the
-// reader sees; nil where there is no such project.
-func (s *Snapshot) Web(ctx context.Context, code string, p calendar.Period) (*figure.Web, error) {
+// Progress gives what projects have done at a period, by code: their views, and what is
+// earned of their activities.
+func (s *Snapshot) Progress(ctx context.Context, codes []string, p calendar.Period, against portfolio.Against) (map[string]*earned.Progress, error) {
+	if err := s.fill(ctx); err != nil {
+		return nil, err
+	}
+	places := s.placesOf(codes)
+	evals, err := s.evals(ctx, places, p, against)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[string]*earned.Progress, len(places))
+	for _, i := range places {
+		out[s.Projects()[i].Code] = evals[i].own.Subject.(*figure.Project).Progress
+	}
+	return out, nil
+}
+
+// WebsOf gives what the network of all projects, whatever the reader sees, tells of some at
+// a period, by code.
+func (s *Snapshot) WebsOf(ctx context.Context, codes []string, p calendar.Period) (map[string]*figure.Web, error) {
 	all := s.everything()
 	if err := all.fill(ctx); err != nil {
 		return nil, err
 	}
-	places := all.placesOf([]string{code})
-	if len(places) == 0 {
-		return nil, nil
-	}
+	places := all.placesOf(codes)
 	list, err := all.Webs(ctx, places, p, portfolio.Latest)
 	if err != nil {
 		return nil, err
 	}
-	return list[places[0]], nil
+	out := make(map[string]*figure.Web, len(places))
+	for _, i := range places {
+		out[all.Projects()[i].Code] = list[i]
+	}
+	return out, nil
+}
+
+// Web gives what the network tells of a project at a period, of all projects whatever the
+// reader sees; nil where there is no such project.
+func (s *Snapshot) Web(ctx context.Context, code string, p calendar.Period) (*figure.Web, error) {
+	list, err := s.WebsOf(ctx, []string{code}, p)
+	return list[code], err
 }
 
 // Webs gives what the network tells of projects, by their places in Projects.

@@ -144,6 +144,9 @@ func (l *life) says(t *task, p int) saying {
 		s.start = l.move(d, 1)
 		s.finish = later(s.finish, s.start)
 	}
+	if t.milestone {
+		s.start = s.finish
+	}
 	return s
 }
 

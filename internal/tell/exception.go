@@ -46,6 +46,12 @@ func Exception(c exception.Case, s *exception.Subject, currency money.Currency) 
 		out.text(".")
 	case exception.Hopeful:
 		out.hopeful()
+	case exception.Growing:
+		out.text("At ")
+		out.figure(figure.Pace, out.now(figure.Pace), "")
+		out.text(" accepted a period the backlog grows all the same: with what is added it is ")
+		out.figure(figure.NetPace, out.now(figure.NetPace), "act")
+		out.text(", so it is never done.")
 	}
 	return out.out
 }

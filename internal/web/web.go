@@ -228,6 +228,7 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []sh
 	app.Post("/sign-in/code", signin.PostCode(site, sessions))
 	app.Get("/welcome/:code", signin.Welcome(site))
 	app.Post("/welcome/:code", signin.Enter(site, sessions))
+	app.Get("/calendar/:token", schedule.GetFeed(site))
 	app.Get("/sign-out", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	app.Post("/sign-out", signin.Out(site, sessions))
 

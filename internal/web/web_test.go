@@ -443,7 +443,7 @@ func TestRoutesByRole(t *testing.T) {
 			}
 		}
 	}
-	public := map[string]bool{"/sign-in": true, "/sign-in/code": true, "/sign-out": true, "/welcome/:code": true, "/healthz": true}
+	public := map[string]bool{"/sign-in": true, "/sign-in/code": true, "/sign-out": true, "/welcome/:code": true, "/calendar/:token": true, "/healthz": true}
 	for _, r := range app.GetRoutes(true) {
 		if r.Method == http.MethodGet && !strings.HasPrefix(r.Path, "/assets/") {
 			require.True(t, walked[r.Path] || public[r.Path], "the route %s is not walked", r.Path)

@@ -25,6 +25,7 @@ const (
 	Unmoved   Kind = "unmoved"   // a forecast that does not move
 	After     Kind = "after"     // a forecast that moves only after the fact
 	Hopeful   Kind = "hopeful"   // stated better than computed
+	Growing   Kind = "growing"   // a backlog that grows faster than it is accepted
 )
 
 // Rule says how a kind is found.
@@ -93,6 +94,13 @@ var Rules = []Rule{
 		"The lead states a better standing than the figures say, or an outlook that is not credible and lower than the computed one.",
 		nil,
 		(*Subject).hopeful,
+	},
+	{
+		Growing,
+		"Scope outgrows acceptance",
+		"More was added to the backlog in the periods of its pace than was accepted in them.",
+		nil,
+		(*Subject).growing,
 	},
 }
 
@@ -366,4 +374,16 @@ func (s *Subject) each(n int, holds func(is, was Point) bool) bool {
 		is = was
 	}
 	return true
+}
+
+// growing finds a backlog to which more is added than is accepted. IDs: the pace, with and
+// without what is added.
+func (s *Subject) growing(Limits) (c Case, ok bool) {
+	pace, net := s.Now.Value(figure.Pace), s.Now.Value(figure.NetPace)
+	if !s.running() || !pace.Known || !net.Known || net.R.Sign() >= 0 {
+		return c, false
+	}
+	c.IDs = []figure.ID{figure.Pace, figure.NetPace}
+	c.Weight = new(big.Rat).Neg(net.Rat())
+	return c, true
 }

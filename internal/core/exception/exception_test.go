@@ -98,6 +98,7 @@ func TestFind(t *testing.T) {
 		{"it looks ahead once", values{stated: 105000, eac: 109000, bac: 200000, figure.ACEarned: 9000, figure.EV: 6000}, []values{
 			{stated: 102000, figure.ACEarned: 7000, figure.EV: 5000}, {stated: 101000, figure.ACEarned: 5000, figure.EV: 4000}, {stated: 100000, figure.ACEarned: 3000, figure.EV: 3000},
 		}, nil, "", exception.Case{}, ""},
+		{"2 accepted, 3.5 added a period", values{figure.Pace: "2", figure.NetPace: "-1.5"}, nil, nil, exception.Growing, exception.Case{IDs: []figure.ID{figure.Pace, figure.NetPace}}, "3/2"},
 		{"not credible, and lower", values{eac: 110000, stated: 100000, bac: 200000, figure.CredibilityGap: "0.11"}, nil, nil, exception.Hopeful, exception.Case{IDs: []figure.ID{stated, eac, figure.TCPIEAC, figure.CPI}, Amounts: [3]int64{10000}}, ""},
 		{"0.10 is credible", values{eac: 110000, stated: 100000, bac: 200000, figure.CredibilityGap: "0.10"}, nil, nil, "", exception.Case{}, ""},
 		// 0.95 − 0.90 is 0.05, and 1.00 − 0.85 is 0.15: the wider gap weighs, whichever comes first.

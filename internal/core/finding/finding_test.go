@@ -266,6 +266,7 @@ func TestChecks(t *testing.T) {
 		{"a day without its constraint", "constraint-incomplete", 0, "has a day for a constraint (8 Jun 2026)", func(b *bench) {
 			b.p.Activities[1].Bound = &portfolio.Bound{Day: on26(6, 8)}
 		}},
+		{"a milestone with two dates", "two-dates", 0, "Milestone M Open has its start on 28 Oct 2026 and its finish on 30 Oct 2026", func(b *bench) { b.row(2).Start = says(int64(on26(10, 28))) }},
 		{"a year in the last century", "date-impossible", 0, "more than 25 years from May 2026", func(b *bench) { b.row(1).Finish = says(int64(calendar.DateOf(1926, 10, 30))) }},
 		{"finish before start", "finish-before-start", 0, "has its current finish on 1 May 2026, before its start on 1 Jun 2026", func(b *bench) { b.row(1).Finish = says(int64(on26(5, 1))) }},
 		{"actual finish before actual start", "finish-before-start", 0, "its actual finish on 5 Dec 2025", func(b *bench) { b.row(0).Done = says(int64(calendar.DateOf(2025, 12, 5))) }},

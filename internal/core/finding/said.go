@@ -28,6 +28,13 @@ var saidChecks = []Check{
 		run:      (*run).finishBeforeStart,
 	},
 	{
+		Code:     "two-dates",
+		Title:    "Milestone with two dates",
+		Severity: Note,
+		About:    "A milestone whose current start and finish are different days: its finish counts.",
+		run:      (*run).twoDates,
+	},
+	{
 		Code:     "actual-ahead",
 		Title:    "Actual date after the period",
 		Severity: Error,
@@ -65,6 +72,19 @@ var saidChecks = []Check{
 		About: "A milestone whose baseline and current dates have gone and that is not met.",
 		run:   (*run).milestonePastDue,
 	},
+}
+
+func (r *run) twoDates() {
+	for i := range r.Activities {
+		s := r.now(i)
+		if r.Activities[i].Kind != portfolio.Milestone || r.done(s) || s.Start == 0 || s.Finish == 0 || s.Start == s.Finish {
+			continue
+		}
+		r.add(Finding{
+			Record: r.activity(i) + ", two dates", Values: on(s.Start) + ", " + on(s.Finish), Source: s.Source, Place: r.progress(i, "start", "finish"),
+			Text: fmt.Sprintf("Milestone %s has its start on %s and its finish on %s; its finish counts. State one day for both.", r.name(i), on(s.Start), on(s.Finish)),
+		})
+	}
 }
 
 func (r *run) impossibleDates() {

@@ -79,7 +79,9 @@ func (o Room) Interfaces(ctx context.Context, a right.Actor, m *office.Moment) (
 			}
 			from := net.Links[x.Link].From
 			i.Given = net.Activities[from].Progress == network.Finished
-			if giver.Name != "" {
+			if giver.Name == "" {
+				i.Promised = 0
+			} else {
 				i.Deliverable = net.Views[x.Ends[0].View].Activities[x.Ends[0].Activity].Deliverable
 			}
 			out.List = append(out.List, i)

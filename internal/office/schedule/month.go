@@ -47,6 +47,8 @@ type EventAsk struct {
 	Who   string
 	First time.Weekday
 	Only  string // raised: milestones of programmes and the portfolio
+
+	From, To calendar.Date // the days that are looked at; zero: all
 }
 
 // What a calendar's events are, in their order.
@@ -80,6 +82,7 @@ func (o Room) Month(ctx context.Context, a right.Actor, m *office.Moment, ask Ev
 	first, last := calendar.DateOf(y, n, 1), calendar.DateOf(y, n+1, 1)-1
 	begin := first - calendar.Date((int(first.Time().Weekday())-int(ask.First)+7)%7)
 	by := make(map[calendar.Date][]Event)
+	ask.From, ask.To = begin, begin+6*7
 	for _, e := range s.Events(ask) {
 		by[e.Day] = append(by[e.Day], e)
 		if e.Day >= first && e.Day <= last {
@@ -87,11 +90,12 @@ func (o Room) Month(ctx context.Context, a right.Actor, m *office.Moment, ask Ev
 		}
 	}
 	off := s.inputs.Office.CalendarOf("")
+	named := s.holidays(off.Code)
 	for d := begin; d <= last; d += 7 {
 		var week []Day
 		for k := range calendar.Date(7) {
 			x := Day{Date: d + k, Inside: d+k >= first && d+k <= last, Off: off.Duration(d+k, d+k) == 0, Events: by[d+k]}
-			x.Holiday = s.holiday(off.Code, d+k)
+			x.Holiday = named[(d + k).String()]
 			week = append(week, x)
 		}
 		out.Weeks = append(out.Weeks, week)
@@ -103,7 +107,7 @@ func (o Room) Month(ctx context.Context, a right.Actor, m *office.Moment, ask Ev
 // day.
 func (s *Schedule) Events(ask EventAsk) (out []Event) {
 	add := func(a *Activity, what string, day calendar.Date) {
-		if day == 0 || ask.Kind != "" && ask.Kind != what || ask.Who != "" && a.Who() != ask.Who || ask.Only == "raised" && !a.Raised() {
+		if day == 0 || ask.To != 0 && (day < ask.From || day > ask.To) || ask.Kind != "" && ask.Kind != what || ask.Who != "" && a.Who() != ask.Who || ask.Only == "raised" && !a.Raised() {
 			return
 		}
 		out = append(out, Event{a, what, day})
@@ -144,15 +148,15 @@ func (s *Schedule) Events(ask EventAsk) (out []Event) {
 	return out
 }
 
-// holiday is what a day off of a calendar is called; "" where it has no name.
-func (s *Schedule) holiday(code string, d calendar.Date) string {
-	k := record.Calendars
+// holidays are what the days off of a calendar are called, by day.
+func (s *Schedule) holidays(code string) map[string]string {
+	k, out := record.Calendars, make(map[string]string)
 	for _, r := range s.inputs.Records.Of(k.Kind) {
-		if k.Calendar.Of(&r) == code && k.Day.Of(&r) == d.String() && k.State.Or(&r) == "on" {
-			return k.NameCol.Of(&r)
+		if k.Calendar.Of(&r) == code && k.State.Or(&r) == "on" {
+			out[k.Day.Of(&r)] = k.NameCol.Of(&r)
 		}
 	}
-	return ""
+	return out
 }
 
 // Calendar gives the events of all days of the moment's projects, in their order.

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"turret/internal/book"
+	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
 	"turret/internal/core/earned"
 	"turret/internal/core/figure"
@@ -92,9 +93,42 @@ func listed(m *office.Moment, r *office.Reading) bool {
 // schedule reads the activities of the projects that are picked; nil picks those of the
 // moment's scope and filter.
 func (o Room) schedule(ctx context.Context, m *office.Moment, pick func(*office.Reading) bool) (*Schedule, error) {
-	if pick == nil {
-		pick = func(r *office.Reading) bool { return listed(m, r) }
+	if pick != nil || m.Empty {
+		return o.read(ctx, m, pick)
 	}
+	key := wholeKey{m.Snapshot(), m.Period.Number, m.Vs.Number, m.Against, o.asOf(m)}
+	whole, err := cache.Get(ctx, o.Kept(), key, func(ctx context.Context) (*Schedule, error) { return o.read(ctx, m, wanted) })
+	if err != nil {
+		return nil, err
+	}
+	s := *whole
+	s.Projects = nil
+	for _, r := range whole.Projects {
+		if listed(m, r) {
+			s.Projects = append(s.Projects, r)
+		}
+	}
+	return &s, nil
+}
+
+// wholeKey keeps the activities of all projects of a moment, whatever is listed of them.
+type wholeKey struct {
+	of         *book.Snapshot
+	period, vs calendar.Period
+	against    portfolio.Against
+	asOf       calendar.Date
+}
+
+// Weight is what it takes beside a list of readings.
+func (wholeKey) Weight() int { return 12 }
+
+// asOf is the last day of a moment's period, or today where that comes first.
+func (o Room) asOf(m *office.Moment) calendar.Date {
+	return min(m.Period.Last, calendar.DateIn(o.Clock()))
+}
+
+// read reads the activities of the projects that are picked.
+func (o Room) read(ctx context.Context, m *office.Moment, pick func(*office.Reading) bool) (*Schedule, error) {
 	s := &Schedule{By: make(map[string][]Activity), webs: make(map[string]*figure.Web)}
 	if m.Empty {
 		return s, nil
@@ -104,47 +138,53 @@ func (o Room) schedule(ctx context.Context, m *office.Moment, pick func(*office.
 		return nil, err
 	}
 	s.periods, s.Near = s.inputs.Office.Periods, s.inputs.Office.NearCritical
-	s.AsOf = m.Period.Last
-	if today := calendar.DateIn(o.Clock()); today < s.AsOf {
-		s.AsOf, s.Before = today, true
-	}
+	s.AsOf = o.asOf(m)
+	s.Before = s.AsOf < m.Period.Last
 	before := s.inputs
 	if m.Vs.Code != "" {
 		if before, err = o.Book().InputsAt(ctx, m.Snapshot(), m.Vs.Number); err != nil {
 			return nil, err
 		}
 	}
+	var codes []string
 	for _, r := range m.Readings().Rows {
-		if r.Group || !pick(r) {
-			continue
+		if !r.Group && pick(r) {
+			s.Projects, codes = append(s.Projects, r), append(codes, r.Code)
 		}
-		v, err := s.inputs.View(ctx, r.Code, m.Period.Number, m.Against)
-		if err != nil {
+	}
+	now, err := s.inputs.Progress(ctx, codes, m.Period.Number, m.Against)
+	if err != nil {
+		return nil, err
+	}
+	then := make(map[string]*earned.Progress)
+	if m.Vs.Code != "" {
+		if then, err = before.Progress(ctx, codes, m.Vs.Number, m.Against); err != nil {
 			return nil, err
 		}
-		if v == nil {
-			continue
+	}
+	whole := codes[:0:0] // of what is read in part, dates are not all the reader's
+	for _, code := range codes {
+		if p := now[code]; p != nil && (s.inputs.Sight() == nil || s.inputs.Sight().ReadsKinds(p.ID, portfolio.AllKinds)) {
+			whole = append(whole, code)
 		}
-		web, err := s.inputs.Web(ctx, r.Code, m.Period.Number)
-		if err != nil {
-			return nil, err
-		}
+	}
+	if s.webs, err = s.inputs.WebsOf(ctx, whole, m.Period.Number); err != nil {
+		return nil, err
+	}
+	s.Projects = slices.DeleteFunc(s.Projects, func(r *office.Reading) bool { return now[r.Code] == nil })
+	for _, r := range s.Projects {
 		var was *portfolio.View
-		if m.Vs.Code != "" {
-			if was, err = before.View(ctx, r.Code, m.Vs.Number, m.Against); err != nil {
-				return nil, err
-			}
+		if p := then[r.Code]; p != nil {
+			was = p.View
 		}
-		s.Projects = append(s.Projects, r)
-		s.webs[r.Code] = web
-		s.By[r.Code] = s.activities(r, v, was, web)
+		s.By[r.Code] = s.activities(r, now[r.Code], was, s.webs[r.Code])
 	}
 	return s, nil
 }
 
 // activities lists those of a project, each below what it belongs to.
-func (s *Schedule) activities(r *office.Reading, v, was *portfolio.View, web *figure.Web) []Activity {
-	progress := earned.NewProgress(v)
+func (s *Schedule) activities(r *office.Reading, progress *earned.Progress, was *portfolio.View, web *figure.Web) []Activity {
+	v := progress.View
 	before := make(map[int64]int)
 	if was != nil {
 		for i := range was.Activities {

@@ -25,6 +25,7 @@ import (
 
 // Sheet is all that is shown of one project at a period.
 type Sheet struct {
+	calendar    *calendar.Calendar
 	Now, Before *office.Reading // Before is nil without a comparison
 	Shown       *office.Reading // in the reporting currency, or nil where that is the project's own
 	Moved       *office.Moved   // since the moment's Since, or nil
@@ -184,7 +185,7 @@ func touched(parts, fields string) string {
 
 // examine takes what the sheet shows beside the readings.
 func (s *Sheet) examine(e *figure.Eval, p *figure.Project, periods *calendar.Periods, against portfolio.Against) {
-	s.Baseline = p.Number
+	s.Baseline, s.calendar = p.Number, p.Cal
 	s.Codes, s.CodesWhy = p.ByCode()
 	s.Measures = measured(e, p)
 	s.Ordered, s.Forecast = p.Commitment != nil, p.Forecast != nil
@@ -402,3 +403,6 @@ func Telling(r *book.Reading, owned money.Currency) *tell.Project {
 		Stated:   r.Stated,
 	}
 }
+
+// Slip counts working days between two days on the project's calendar.
+func (s *Sheet) Slip(from, to calendar.Date) int { return s.calendar.Slip(from, to) }

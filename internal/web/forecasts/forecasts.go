@@ -7,12 +7,14 @@ import (
 	"embed"
 	"fmt"
 	"html/template"
+	"math"
 	"net/http"
 	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/chart"
+	"turret/internal/core/figure"
 	"turret/internal/core/forecast"
 	"turret/internal/core/money"
 	"turret/internal/office/weigh"
@@ -38,6 +40,14 @@ type Page struct {
 	All      *Row
 	Pairs    []Pair
 	Final    []Pair
+	Finishes []Finish
+	Finished string // how many projects tell them
+}
+
+// Finish is a way to tell a finish, with how far it was off by lead.
+type Finish struct {
+	Name  string
+	Cells []Cell
 }
 
 // Head is the column of a lead.
@@ -96,6 +106,9 @@ func Get(site *shell.Site) fiber.Handler {
 		p.Moment.Notes = append(p.Moment.Notes, p.Found.Asked...)
 		if !p.Moment.Empty {
 			p.fill()
+			if err := p.finishes(c, site); err != nil {
+				return err
+			}
 		}
 		return shell.Render(c, Template, p)
 	}
@@ -207,3 +220,30 @@ func (p *Page) AheadText() string { return tell.Plural(p.Found.Ahead, "period", 
 
 // Currency is the currency of the project whose statements are listed.
 func (p *Page) Currency() string { return string(p.Moment.OwnCurrency(p.Found.Of.Code)) }
+
+// finishes are the errors of what was told of finishes.
+func (p *Page) finishes(c fiber.Ctx, site *shell.Site) error {
+	list, n, err := weigh.In(site.Office).Finishes(c.Context(), p.Actor, p.Moment)
+	if err != nil || n == 0 {
+		return err
+	}
+	p.Finished = tell.Plural(n, "project that is finished", "projects that are finished")
+	for _, f := range list {
+		row := Finish{Name: figure.Get(f.ID).Title}
+		for _, e := range f.Errors {
+			x := Cell{Mean: tell.Dash, Class: "quiet", Title: "It was not known then"}
+			if e.Count > 0 {
+				x = Cell{
+					Mean: tell.Signed(int(math.Round(e.Mean))) + " d", Absolute: fmt.Sprintf("%.0f d", e.Absolute),
+					Title: fmt.Sprintf("%s: mean %.1f, mean distance %.1f working days", tell.Plural(e.Count, "project", "projects"), e.Mean, e.Absolute),
+				}
+				if e.Count < weigh.Few {
+					x.Title, x.Class = "Too few to say. "+x.Title, "quiet"
+				}
+			}
+			row.Cells = append(row.Cells, x)
+		}
+		p.Finishes = append(p.Finishes, row)
+	}
+	return nil
+}

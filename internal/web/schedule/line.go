@@ -23,6 +23,9 @@ import (
 // lineWidth is the width that timelines are drawn in.
 const lineWidth = 1216
 
+// mostRows is how many rows are drawn.
+const mostRows = 400
+
 // halfWidth is that of a drawing with something beside it.
 const halfWidth = 610
 
@@ -35,12 +38,13 @@ type Line struct {
 	Zooms   []Zoom
 	Earlier, Later,
 	In, Out string
-	Folds []Fold
-	Shown string // the days that are shown
-	Pages []Tab
-	Of    *One
-	Aside int // activities that are not drawn, as they lie outside the days that are shown
-	Drawn int // days that the drawing has
+	Folds  []Fold
+	Shown  string // the days that are shown
+	Pages  []Tab
+	Of     *One
+	Aside  int // activities that are not drawn, as they lie outside the days that are shown
+	Drawn  int // days that the drawing has
+	Beyond int // activities that are not shown, as there are too many
 }
 
 // LineRow is an activity in the table that says the same.
@@ -182,6 +186,10 @@ func (p *Line) fill() {
 		}
 		list := s.By[r.Code]
 		for i := range list {
+			if len(x.Rows) >= mostRows {
+				p.Beyond++
+				continue
+			}
 			p.Rows = append(p.Rows, p.said(&list[i]))
 			if zoom > 0 && !within(&list[i], from, to) {
 				p.Aside++

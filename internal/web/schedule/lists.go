@@ -22,8 +22,12 @@ type Lists struct {
 	People []PersonRow
 	Heads  []string
 	Who    string
+	More   int // activities beyond those that are shown
 	KeptBy []Kept
 }
+
+// mostListed is how many activities of a list are shown at once.
+const mostListed = 200
 
 // Due is an activity on a list.
 type Due struct {
@@ -78,7 +82,11 @@ func (p *Lists) fill() {
 	for i := range p.Chips {
 		p.Chips[i].On = p.Found.Lists[i].Key == p.List.Key
 	}
-	for _, a := range p.List.Rows {
+	for i, a := range p.List.Rows {
+		if i == mostListed && p.State.Get("leaf") != "all" {
+			p.More = len(p.List.Rows) - i
+			break
+		}
 		x := Due{
 			Project: a.Of.Code, ProjectName: a.Of.Name, Code: a.Code, Name: a.Name, Who: a.Who(), ProjectLink: p.State.Project(a.Of.Code),
 			Link:  "/timeline?" + p.State.Moment().With("open", a.Of.Code).With("of", a.Of.Code+"/"+a.Code).Query(),

@@ -14,7 +14,10 @@ import (
 )
 
 // mostShown is how many events a day of a month shows before it says how many more there are.
-const mostShown = 4
+const mostShown = 3
+
+// mostOfDay is how many the list of a day tells.
+const mostOfDay = 100
 
 // Month is the page of a month.
 type Month struct {
@@ -30,6 +33,8 @@ type Month struct {
 	Turned       string // the address with the week beginning on another day
 	Raised       bool
 	RaisedTurned string
+	Made         string // the address that was just made
+	Subscribed   []Subscription
 	Days         []Day // those with events, as a list
 }
 
@@ -41,6 +46,7 @@ type Day struct {
 	More                  int
 	Link                  string // to the list of that day
 	All                   []Event
+	Left                  int // events beyond those
 }
 
 // Event is one event.
@@ -48,10 +54,10 @@ type Event struct {
 	Code, Name, What, Class, Link, Title string
 }
 
-// ask reads what an address asks of a calendar.
-func (d *Dates) ask() schedule.EventAsk {
-	ask := schedule.EventAsk{Month: d.State.Get("month"), Kind: d.State.Get("cause"), Who: d.State.Get("by"), First: time.Monday, Only: d.State.Get("only")}
-	if d.State.Get("per") == "sunday" {
+// asked reads what an address asks of a calendar.
+func asked(s shell.State) schedule.EventAsk {
+	ask := schedule.EventAsk{Month: s.Get("month"), Kind: s.Get("cause"), Who: s.Get("by"), First: time.Monday, Only: s.Get("only")}
+	if s.Get("per") == "sunday" {
 		ask.First = time.Sunday
 	}
 	return ask
@@ -65,7 +71,7 @@ func GetMonth(site *shell.Site) fiber.Handler {
 			return err
 		}
 		p := &Month{Dates: d}
-		ask := d.ask()
+		ask := asked(d.State)
 		if p.Found, err = schedule.In(site.Office).Month(c.Context(), p.Actor, p.Moment, ask); err != nil {
 			return err
 		}
@@ -74,6 +80,10 @@ func GetMonth(site *shell.Site) fiber.Handler {
 		}
 		if !p.Moment.Empty {
 			p.fill(ask)
+		}
+		p.Made = fiber.Locals[string](c, tokenKey{})
+		if err := p.subscriptions(c, site); err != nil {
+			return err
 		}
 		return shell.Render(c, MonthTemplate, p)
 	}
@@ -106,6 +116,9 @@ func (p *Month) fill(ask schedule.EventAsk) {
 			x := p.day(d)
 			row = append(row, x)
 			if len(x.All) > 0 && x.Inside {
+				if over := len(x.All) - mostOfDay; over > 0 {
+					x.All, x.Left = x.All[:mostOfDay], over
+				}
 				p.Days = append(p.Days, x)
 			}
 			for _, e := range d.Events {
@@ -176,7 +189,7 @@ func GetFile(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		events, err := schedule.In(site.Office).Calendar(c.Context(), d.Actor, d.Moment, d.ask())
+		events, err := schedule.In(site.Office).Calendar(c.Context(), d.Actor, d.Moment, asked(d.State))
 		if err != nil {
 			return err
 		}

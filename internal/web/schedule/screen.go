@@ -25,7 +25,7 @@ func Screen(site *shell.Site) shell.Screen {
 			{Of: shell.Anyone, Path: "/timeline", Get: GetLine(site)},
 			{Of: shell.Anyone, Path: "/timeline/push", Get: GetPush(site), Post: PostPush(site)},
 			{Of: shell.Anyone, Path: "/roadmap", Get: GetRoadmap(site)},
-			{Of: shell.Anyone, Path: "/calendar", Get: GetMonth(site)},
+			{Of: shell.Anyone, Path: "/calendar", Get: GetMonth(site), Post: PostMonth(site)},
 			{Of: shell.Anyone, Path: "/calendar.ics", Get: GetFile(site)},
 			{Of: shell.Anyone, Path: "/dates", Get: GetLists(site)},
 			{Of: shell.Anyone, Path: "/interfaces", Get: GetInterfaces(site)},

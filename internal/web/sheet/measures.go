@@ -8,6 +8,7 @@ import (
 	"math/big"
 
 	"turret/internal/chart"
+	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/forecast"
 	"turret/internal/core/standing"
@@ -22,6 +23,7 @@ type Measures struct {
 	Sentence  []shell.Phrase
 	Estimates []Estimate
 	Left      []Needed
+	Finishes  []Finish
 	Indices   template.HTML
 	Burn      template.HTML
 	BurnWords []shell.Phrase
@@ -39,6 +41,34 @@ type Estimate struct {
 	Over        string
 	Picture     template.HTML
 	Taken       bool
+}
+
+// Finish is one way to say when it will be done.
+type Finish struct {
+	Title, Link, Late, Class, Why string
+	Value                         tell.Cell
+}
+
+// finishes are the ways side by side, each against the plan; one that is silent says why.
+func (p *Page) finishes() (out []Finish) {
+	n := p.Sheet.Now
+	planned := n.Value(figure.FinishPlanned)
+	for _, id := range append([]figure.ID{figure.FinishPlanned}, weigh.Finishes...) {
+		v := n.Value(id)
+		f := Finish{Title: figure.Get(id).Title, Late: tell.Dash, Why: v.Why}
+		if id == figure.FinishPace && v.Why == figure.NoItems {
+			continue
+		}
+		f.Value, f.Link = p.write(id, n, true)
+		if v.Known && planned.Known && id != figure.FinishPlanned {
+			days := p.Sheet.Slip(calendar.Date(planned.N), calendar.Date(v.N))
+			if f.Late = tell.Signed(days) + " d"; days > 0 {
+				f.Class = "watch"
+			}
+		}
+		out = append(out, f)
+	}
+	return out
 }
 
 // Needed is at what price what is left is done, or must be.
@@ -64,7 +94,7 @@ type Cell struct{ Mean, Absolute, Title, Class, Link string }
 
 func (p *Page) measures() Measures {
 	s := p.Sheet
-	m := Measures{Sentence: p.measured(), Indices: p.indices(), ErrorWhy: s.Measures.ErrorWhy}
+	m := Measures{Sentence: p.measured(), Indices: p.indices(), Finishes: p.finishes(), ErrorWhy: s.Measures.ErrorWhy}
 	bac := s.Now.Value(figure.BAC)
 	low, high := tell.Float(s.Now.Value(figure.EACLow)), tell.Float(s.Now.Value(figure.EACHigh))
 	if bac.Known && !math.IsNaN(low) {

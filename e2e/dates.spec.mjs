@@ -1,0 +1,158 @@
+// Dates: what drives the latest milestone across two projects is found; a yard's activity is
+// moved and who is pushed is seen; part of it is taken; a month is read and taken as a
+// calendar file; a backlog tells when it will be done, and why.
+import { accessible, expect, fits, test } from "./pages.mjs";
+
+const tab = (page, name) =>
+  page
+    .getByRole("navigation", { name: "Dates" })
+    .getByRole("link", { name, exact: true })
+    .click();
+
+const sentence = (page) => page.locator(".sentence");
+
+test("finds what holds a linkspan, moves the yard's launch and takes part of it", async ({
+  page,
+  as,
+}) => {
+  await as("analyst");
+  await page
+    .getByRole("navigation", { name: "Weigh" })
+    .getByRole("link", { name: "Dates", exact: true })
+    .click();
+  await expect(sentence(page)).toContainText("projects on the line");
+  await accessible(page);
+  await fits(page);
+
+  // The interface in conflict leads to what it is for.
+  await tab(page, "Interfaces");
+  await expect(sentence(page)).toContainText(
+    "Hull launched of FR-01 comes 16 working days after QS-02 needs it",
+  );
+  await accessible(page);
+  await page.getByRole("link", { name: "E3 Trials" }).first().click();
+  const one = page.getByRole("complementary", { name: "E3 Trials" });
+  await expect(one).toContainText("held by FR-01/D9, FS +2 d");
+
+  // Back along the chain into the other project.
+  await one.getByRole("link", { name: "FR-01/D9 Hull launched" }).click();
+  const giver = page.getByRole("complementary", { name: "D9 Hull launched" });
+  await expect(giver).toContainText("near-critical");
+
+  // Five weeks later: who is pushed, and how far, before anything is kept.
+  await giver.getByLabel("Finish").fill("2027-08-20");
+  await giver.getByRole("button", { name: "See what it pushes" }).click();
+  await expect(sentence(page)).toContainText("5 activities move in 2 projects");
+  await expect(page.locator("main")).toContainText("dates Watch → Act");
+  await accessible(page);
+  await fits(page);
+
+  // The linkspan alone is told of it; the ferry's own tests stay as they are stated.
+  const rows = page.locator("main table tbody tr");
+  await expect(rows).toHaveCount(6);
+  for (const name of ["E2", "E4", "F2", "F4"])
+    await page.getByRole("checkbox", { name: `Take FR-01 ${name}` }).uncheck();
+  await page.getByRole("button", { name: "State what is ticked" }).click();
+  await expect(page.getByRole("status")).toContainText(
+    "2 activities have other dates, as one change",
+  );
+  await expect(page).toHaveURL(/timeline\?.*of=FR-01%2FD9/);
+
+  // What was not taken breaks its link, which is a finding; the conflict is settled.
+  await page.goto("/check?cause=link-broken");
+  await expect(page.locator("main")).toContainText("E2 System tests");
+  await page.goto("/interfaces");
+  await expect(sentence(page)).not.toContainText("comes 16 working days");
+});
+
+test("drags a bar by days, and stretches it by keys", async ({ page, as }) => {
+  await as("analyst");
+  await page.goto("/timeline?open=SP-02&per=quarters&from=2027-04-01");
+  const bar = page.locator(
+    'figure.line .wide a[href*="of=SP-02%2FE1"] rect.work',
+  );
+  await bar.scrollIntoViewIfNeeded();
+  const box = await bar.boundingBox();
+  await page.mouse.move(box.x + box.width / 2, box.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 60, box.y + 4, { steps: 8 });
+  await page.mouse.up();
+  await expect(page).toHaveURL(/timeline\/push\?.*by=\d+/);
+  await expect(sentence(page)).toContainText(
+    "With Installation tests of SP-02",
+  );
+
+  await page.goto("/timeline?open=SP-02&per=quarters&from=2027-04-01");
+  await page
+    .locator('figure.line .wide a[href*="of=SP-02%2FE1"]:not([tabindex])')
+    .focus();
+  await page.keyboard.press("Shift+ArrowRight");
+  await expect(page).toHaveURL(/timeline\/push\?.*by=1/);
+});
+
+test("reads a month, and takes it as a calendar file", async ({ page, as }) => {
+  await as("executive");
+  await page.goto("/calendar");
+  await expect(sentence(page)).toContainText("In November 2026");
+  await page.getByRole("link", { name: "Month after" }).click();
+  await expect(page).toHaveURL(/month=2026-12/);
+  await expect(page.locator("table.month")).toContainText("Christmas Day");
+  await page.getByRole("link", { name: "Raised milestones" }).click();
+  await expect(page.locator(".event").first()).toContainText("SP-03");
+  await accessible(page);
+  await fits(page);
+  const [file] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("link", { name: "As iCalendar" }).click(),
+  ]);
+  expect(file.suggestedFilename()).toBe("dates.ics");
+
+  await tab(page, "What is due");
+  await expect(sentence(page)).toContainText("finished within 31 days");
+  await accessible(page);
+  await tab(page, "Where dates have gone");
+  await expect(sentence(page)).toContainText("raised milestones");
+  await expect(page.locator("figure.gone .wide svg")).toBeVisible();
+  await accessible(page);
+});
+
+test("sees when a backlog will be done, and why", async ({ page, as }) => {
+  await as("executive");
+  await page.goto("/backlog");
+  await expect(sentence(page)).toContainText("Live sailing times has accepted");
+  await expect(sentence(page)).toContainText("if as much is added as lately");
+  await accessible(page);
+  await fits(page);
+  await sentence(page).getByRole("link").first().click();
+  await expect(page.locator("main")).toContainText("Finish at pace");
+});
+
+test("the roadmap stands by lead, and the pages hold on a phone", async ({
+  page,
+  as,
+}) => {
+  await as("executive");
+  await page.goto("/roadmap?per=3");
+  await expect(page.locator("figure.line .wide svg")).toBeVisible();
+  await page.getByRole("button", { name: "Programme", exact: true }).click();
+  await page.getByRole("link", { name: "Lead", exact: true }).click();
+  await expect(page.locator("figure.line .wide svg")).toContainText(
+    "Ada Brannock",
+  );
+  await accessible(page);
+  for (const width of [320, 768, 1920]) {
+    await page.setViewportSize({ width, height: 800 });
+    for (const path of [
+      "/timeline?open=FR-01&of=FR-01/D9",
+      "/roadmap",
+      "/calendar",
+      "/dates",
+      "/interfaces",
+      "/dates/gone",
+      "/backlog",
+    ]) {
+      await page.goto(path);
+      await fits(page);
+    }
+  }
+});
