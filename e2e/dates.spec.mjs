@@ -65,6 +65,20 @@ test("finds what holds a linkspan, moves the yard's launch and takes part of it"
   await expect(sentence(page)).not.toContainText("comes 16 working days");
 });
 
+test("raises a milestone to its programme by one key", async ({ page, as }) => {
+  await as("analyst");
+  await page.goto("/timeline?open=SP-02&of=SP-02/A9");
+  const one = page.getByRole("complementary", { name: "A9 Concept agreed" });
+  await expect(one).toContainText("Shows up toproject");
+  await page.locator("main").press("r");
+  await expect(page.getByRole("status")).toContainText(
+    "shows up to the level of the programme",
+  );
+  await expect(one).toContainText("Shows up toprogramme");
+  await page.goto("/dates/gone");
+  await expect(sentence(page)).toContainText("Of 97 raised milestones");
+});
+
 test("drags a bar by days, and stretches it by keys", async ({ page, as }) => {
   await as("analyst");
   await page.goto("/timeline?open=SP-02&per=quarters&from=2027-04-01");

@@ -53,3 +53,25 @@ func TestSubscription(t *testing.T) {
 	status, _, _ = anyone.get(address)
 	require.Equal(t, http.StatusNotFound, status)
 }
+
+// TestDatesOfASchedule: an office that has gathered a schedule and nothing for a period sees
+// its dates all the same.
+func TestDatesOfASchedule(t *testing.T) {
+	o := newOffice(t, nil)
+	gatherFiles(t, o, map[string]string{
+		"projects.csv":   "project,name\nQ,Quay\nN,Nothing yet\n",
+		"activities.csv": "project,activity,name,kind,level,baseline_start,baseline_finish,start,finish\nQ,w,Walls,task,,2030-01-01,2030-02-01,2030-01-01,2030-02-01\nQ,m,Opening,milestone,portfolio,,2030-03-01,,2030-03-04\n",
+	})
+	b := signedIn(t, newApp(o), office.Analyst)
+	for _, path := range []string{"/timeline?open=Q", "/roadmap", "/calendar?month=2030-03", "/dates", "/interfaces", "/dates/gone", "/backlog", "/timeline/push?of=Q/w&finish=2030-04-01"} {
+		status, body, _ := b.get(path)
+		require.Equal(t, http.StatusOK, status, path)
+		require.NotContains(t, body, "Nothing is stated yet", path)
+	}
+	_, body, _ := b.get("/dates/gone")
+	require.Less(t, len(body), 60_000, "one period is looked at, not all there ever were")
+	_, body, _ = b.get("/calendar?month=2030-03")
+	require.Contains(t, body, "Opening")
+	_, body, _ = b.get("/timeline?open=Q")
+	require.Contains(t, body, "Walls")
+}

@@ -51,7 +51,7 @@ func (o Room) Went(ctx context.Context, a right.Actor, m *office.Moment) (*Went,
 	if m.Empty {
 		return out, nil
 	}
-	first := m.Snapshot().First()
+	first := cmp.Or(m.Snapshot().First(), m.Period.Number) // nothing may be stated for a period yet
 	for p := first; p <= m.Period.Number; p++ {
 		out.Periods, out.Ends = append(out.Periods, m.PeriodName(p)), append(out.Ends, s.periods.Last(p))
 	}

@@ -285,3 +285,21 @@ func TestPushIsRefused(t *testing.T) {
 	_, err = room.Timeline(context.Background(), right.Actor{}, m, nil, 0)
 	require.Error(t, err)
 }
+
+// TestRaise: what is raised shows among the milestones that are followed; what is not there
+// is not made by it.
+func TestRaise(t *testing.T) {
+	o := harbour(t)
+	room := schedule.In(o)
+	m := november(t, o)
+	require.NoError(t, room.Raise(t.Context(), officetest.Ines, m.Revision(), "PIER", "sign", "programme"))
+	w, err := room.Went(t.Context(), officetest.Ines, november(t, o))
+	require.NoError(t, err)
+	require.Len(t, w.Milestones, 3)
+	before := officetest.LastBatch(t, o)
+	require.ErrorContains(t, room.Raise(t.Context(), officetest.Ines, november(t, o).Revision(), "PIER", "nothing", "portfolio"), "there is no activity PIER/nothing")
+	require.ErrorContains(t, room.Raise(t.Context(), officetest.Ines, november(t, o).Revision(), "PIER", "sign", "moon"), "is no level")
+	require.Equal(t, before, officetest.LastBatch(t, o))
+	var denied *right.Denied
+	require.True(t, errors.As(room.Raise(t.Context(), right.Actor{Account: 9, Name: "Eve", Role: right.Executive}, m.Revision(), "PIER", "sign", "portfolio"), &denied))
+}

@@ -15,6 +15,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/network"
+	"turret/internal/office"
 	"turret/internal/office/schedule"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -78,6 +79,8 @@ type One struct {
 	Facts  [][2]string
 	Moves  bool      // other dates can be tried
 	Starts bool      // its start is still to come
+	Above  string    // the level above its own; "" at the top, and where the reader may not raise it
+	Below  string    // the level below, the same
 	Now    [2]string // its stated dates
 }
 
@@ -441,6 +444,14 @@ func (p *Line) one(c fiber.Ctx, site *shell.Site) error {
 	}
 	p.Of = &One{Activity: found, Link: p.State.Project(project), Close: p.Turn("of", "")}
 	p.Of.Moves, p.Of.Starts = found.Done == 0 && !found.Summary(), found.Began == 0 && !found.Milestone()
+	if at := slices.Index(schedule.Levels, cmp.Or(found.Level, schedule.Levels[0])); at >= 0 && office.MayFound(p.Actor) && !found.Summary() {
+		if at < len(schedule.Levels)-1 {
+			p.Of.Above = schedule.Levels[at+1]
+		}
+		if at > 0 {
+			p.Of.Below = schedule.Levels[at-1]
+		}
+	}
 	p.Of.Now = [2]string{found.Current[0].String(), found.Current[1].String()}
 	fact := func(name, text string) { p.Of.Facts = append(p.Of.Facts, [2]string{name, text}) }
 	fact("Baseline", pair(found.Planned))
@@ -460,6 +471,7 @@ func (p *Line) one(c fiber.Ctx, site *shell.Site) error {
 	if found.Constraint != "" {
 		fact("Constraint", strings.TrimSuffix(found.Constraint+", "+found.Because, ", "))
 	}
+	fact("Shows up to", found.Level)
 	if found.Who() != "" {
 		fact("Who", found.Who())
 	}
@@ -535,4 +547,20 @@ func ticks(from, to calendar.Date) (out []chart.TimeTick) {
 		}
 	}
 	return out
+}
+
+// Mark is the revision that the page was shown at.
+func (p *Line) Mark() string {
+	return p.Field("mark", strconv.FormatInt(p.Moment.Revision(), 10))
+}
+
+// PostLine raises an activity to a level.
+func PostLine(site *shell.Site) fiber.Handler {
+	again := GetLine(site)
+	return func(c fiber.Ctx) error {
+		project, activity, _ := strings.Cut(c.FormValue("of"), "/")
+		level := c.FormValue("level")
+		err := schedule.In(site.Office).Raise(c.Context(), shell.Actor(c), shell.Mark(c), project, activity, level)
+		return shell.Settle(c, err, again, shell.WithDone(shell.StateOf(c).Page("/timeline"), fmt.Sprintf("%s/%s shows up to the level of the %s.", project, activity, level)))
+	}
 }

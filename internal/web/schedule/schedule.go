@@ -61,6 +61,15 @@ func paths() (out []string) {
 
 func frame(c fiber.Ctx, site *shell.Site, title string) (Dates, error) {
 	f, err := shell.NewFrame(c, site, title, "")
+	if err != nil || !f.Moment.Empty {
+		return Dates{Frame: f}, err
+	}
+	ask := f.State.Ask() // schedules tell dates before anything is stated for a period
+	ask.Own = true
+	m, err := site.Office.Moment(c.Context(), f.Actor, ask)
+	if err == nil && !m.Empty {
+		f.Moment = m
+	}
 	return Dates{Frame: f}, err
 }
 

@@ -22,7 +22,7 @@ func Screen(site *shell.Site) shell.Screen {
 		Scripts: map[string]string{"timeline.js": script},
 		Weigh:   []shell.Entry{{Path: "/timeline", Name: "Dates", Order: 12, With: paths()}},
 		Routes: []shell.Route{
-			{Of: shell.Anyone, Path: "/timeline", Get: GetLine(site)},
+			{Of: shell.Anyone, Path: "/timeline", Get: GetLine(site), Post: PostLine(site)},
 			{Of: shell.Anyone, Path: "/timeline/push", Get: GetPush(site), Post: PostPush(site)},
 			{Of: shell.Anyone, Path: "/roadmap", Get: GetRoadmap(site)},
 			{Of: shell.Anyone, Path: "/calendar", Get: GetMonth(site), Post: PostMonth(site)},
