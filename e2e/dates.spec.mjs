@@ -30,6 +30,11 @@ test("finds what holds a linkspan, moves the yard's launch and takes part of it"
     "Hull launched of FR-01 comes 16 working days after QS-02 needs it",
   );
   await accessible(page);
+  await page.getByRole("button", { name: "Agree FR-01/D9 to E3" }).click();
+  await expect(page.getByRole("status")).toContainText("is agreed");
+  await expect(
+    page.getByRole("row", { name: /Hull launched/ }).first(),
+  ).toContainText("Ines Marlow");
   await page.getByRole("link", { name: "E3 Trials" }).first().click();
   const one = page.getByRole("complementary", { name: "E3 Trials" });
   await expect(one).toContainText("held by FR-01/D9, FS +2 d");

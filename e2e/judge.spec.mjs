@@ -45,7 +45,9 @@ test("corrects one at its cell, after seeing what it changes", async ({
   await expect(effect).toContainText("the lead's totals say 96,500 EUR");
   await accessible(page);
   await page.getByRole("button", { name: "Correct it" }).click();
-  await expect(page.getByRole("status")).toContainText("corrected");
+  await expect(page.locator('p.note[role="status"]')).toContainText(
+    "corrected",
+  );
   await expect(cause(page, "Monthly total and postings")).toHaveCount(0);
   await page.keyboard.press("3");
   await expect(glyph(page, "QS-07")).not.toHaveAttribute("aria-label", /Act/);
@@ -64,7 +66,7 @@ test("sends one back, accepts one, and answers the rest at once", async ({
   await expect(page.getByRole("alert")).toContainText("needs a reason");
   await page.getByLabel("Question").fill("Which orders are cancelled?");
   await page.getByRole("button", { name: "Send back" }).click();
-  await expect(page.getByRole("status")).toContainText(
+  await expect(page.locator('p.note[role="status"]')).toContainText(
     "is sent back. This is the next that waits for an answer.",
   );
   await page.goto("/check?cause=forecast-under-orders");
@@ -77,7 +79,9 @@ test("sends one back, accepts one, and answers the rest at once", async ({
   await page.getByLabel("Reason").first().fill("Storage is paid to March");
   await page.getByLabel("Until").first().selectOption("2027-03");
   await page.getByRole("button", { name: "Accept", exact: true }).click();
-  await expect(page.getByRole("status")).toContainText("is accepted");
+  await expect(page.locator('p.note[role="status"]')).toContainText(
+    "is accepted",
+  );
   await page.goto("/check?cause=cost-not-running");
   await page.getByRole("link", { name: /on hold since/ }).click();
   await expect(page.locator(".answer")).toContainText("until Mar 2027");
@@ -91,7 +95,7 @@ test("sends one back, accepts one, and answers the rest at once", async ({
     .locator(".actbar")
     .getByRole("button", { name: "Send back" })
     .click();
-  await expect(page.getByRole("status")).toContainText(
+  await expect(page.locator('p.note[role="status"]')).toContainText(
     "1 finding is sent back",
   );
   await expect(page.locator(".texts tbody tr")).toHaveCount(left - 1);
@@ -102,7 +106,9 @@ test("sends one back, accepts one, and answers the rest at once", async ({
     .locator(".actbar")
     .getByRole("button", { name: "Accept", exact: true })
     .click();
-  await expect(page.getByRole("status")).toContainText("findings are accepted");
+  await expect(page.locator('p.note[role="status"]')).toContainText(
+    "findings are accepted",
+  );
   await page.goto("/check");
   await expect(page.locator(".sentence")).toContainText(
     "All errors and warnings have an answer",
@@ -141,7 +147,7 @@ test("writes a check of its own after its preview", async ({
   await expect(effect).toContainText(/It would find \d+/);
   await expect(effect).toContainText("Oct 2026, had it held then");
   await page.getByRole("button", { name: "Keep it" }).click();
-  await expect(page.getByRole("status")).toContainText("kept");
+  await expect(page.locator('p.note[role="status"]')).toContainText("kept");
   await page.goto("/check");
   await cause(page, "Late and calm").getByRole("link").click();
   await expect(page.locator(".texts tbody tr").first()).toContainText(
@@ -192,7 +198,9 @@ test("changes a limit after its preview, and sets a standing", async ({
   await expect(page.locator(".effect")).toContainText("Oct 2026 is closed");
   const code = await moved.locator(".code").innerText();
   await page.getByRole("button", { name: "Keep it" }).first().click();
-  await expect(page.getByRole("status")).toContainText("standings follow");
+  await expect(page.locator('p.note[role="status"]')).toContainText(
+    "standings follow",
+  );
   await expect(page.locator("tr", { hasText: "Late share" })).toContainText(
     "watch above 40%, act 60%",
   );
@@ -210,7 +218,9 @@ test("changes a limit after its preview, and sets a standing", async ({
   await expect(page.getByRole("alert")).toContainText("an override has an end");
   await page.getByLabel("Until").selectOption("2026-12");
   await page.getByRole("button", { name: "Set it" }).click();
-  await expect(page.getByRole("status")).toContainText("The standing is set");
+  await expect(page.locator('p.note[role="status"]')).toContainText(
+    "The standing is set",
+  );
   const row = page.locator("tr", { hasText: "The sponsor has agreed" });
   await expect(row).toContainText("in 1 period");
   await accessible(page);

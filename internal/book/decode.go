@@ -183,7 +183,7 @@ func takeLink(p *portfolio.Project, r *portfolio.Row, index func(int64) int) {
 		p.Across = append(p.Across, across(r, j, from, true))
 	case strings.Contains(from.Text, "/") && strings.Contains(to.Text, "/"):
 		p.Elsewhere = append(p.Elsewhere, portfolio.Elsewhere{
-			From: end(from), To: end(to), Type: record.Links.Type.Or(r), Lag: int(record.Links.Lag.Of(r)), Source: r.Source,
+			From: end(from), To: end(to), Type: record.Links.Type.Or(r), Lag: int(record.Links.Lag.Of(r)), Terms: terms(r), Source: r.Source,
 		})
 	}
 }
@@ -203,8 +203,13 @@ func across(r *portfolio.Row, here int, end portfolio.Field, into bool) portfoli
 		Into:     into,
 		Type:     record.Links.Type.Or(r),
 		Lag:      int(record.Links.Lag.Of(r)),
+		Terms:    terms(r),
 		Source:   r.Source,
 	}
+}
+
+func terms(r *portfolio.Row) portfolio.Terms {
+	return portfolio.Terms{What: record.Links.What.Of(r), Agreed: record.Links.AgreedBy.Of(r)}
 }
 
 // baselineRows decodes what a baseline says of activities.

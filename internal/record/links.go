@@ -13,12 +13,14 @@ var Links = func() *linksKind {
 		Default("FS"),
 	)
 	k.Lag = k.whole("lag", "working days", Within(-9999, 9999), Default("0"))
+	k.What = k.text("what", "what is handed over, where it is more than the first activity's name")
+	k.AgreedBy = k.text("agreed_by", "who agreed to it")
 	return k
 }()
 
 type linksKind struct {
 	*Kind
-	Project, From, To RefCol
-	Type              TextCol
-	Lag               NumberCol
+	Project, From, To    RefCol
+	Type, What, AgreedBy TextCol
+	Lag                  NumberCol
 }

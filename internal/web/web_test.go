@@ -403,6 +403,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/periods", url.Values{"do": {"keep"}, "list": {"FY26-P01 2026-01-05 2026-02-01"}}, maps},
 		{"/setup/periods", url.Values{"do": {"months"}, "month": {"4"}}, maps},
 		{"/setup/periods", url.Values{"do": {"due"}, "due.progress": {"3"}}, maps},
+		{"/interfaces", url.Values{"project": {"B"}, "from": {"A/1"}, "to": {"1"}}, maps},
 		{"/timeline?of=B/1", url.Values{"of": {"B/1"}, "level": {"portfolio"}}, maps},
 		{"/timeline/push?of=B/1", url.Values{"of": {"B/1"}, "finish": {"2026-09-01"}, "do": {"only"}, "own": {"B|1|2026-08-01|2026-09-01"}}, analyst},
 		{"/setup/rates", url.Values{"currency": {"NOK"}, "from": {"2026-01"}, "set": {"period"}, "rate": {"0.1"}}, analyst},

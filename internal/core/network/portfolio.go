@@ -22,8 +22,9 @@ type Stated struct {
 	From, To string // an activity of that project, or PROJECT/ACTIVITY
 	Type     Type
 	Lag      int
-	Link     int      // its place in the network's links, or -1: it holds nothing
-	Ends     [2]Place // the giver and the taker; views below zero where they are not there
+	Link     int             // its place in the network's links, or -1: it holds nothing
+	Ends     [2]Place        // the giver and the taker; views below zero where they are not there
+	Terms    portfolio.Terms // between projects
 	Source   portfolio.Source
 }
 
@@ -197,14 +198,14 @@ func statedLinks(views []*portfolio.View) (out []placed) {
 		from := len(out)
 		for _, l := range v.Links {
 			out = append(out, placed{
-				Stated{v.Code, v.Activities[l.From].Code, v.Activities[l.To].Code, TypeNamed(l.Type), l.Lag, -1, [2]Place{}, l.Source},
+				Stated{v.Code, v.Activities[l.From].Code, v.Activities[l.To].Code, TypeNamed(l.Type), l.Lag, -1, [2]Place{}, portfolio.Terms{}, l.Source},
 				Place{i, l.From},
 				Place{i, l.To},
 			})
 		}
 		for _, l := range v.Across {
 			here, there := Place{i, l.Here}, find(l.Other, l.Activity)
-			x := placed{Stated{v.Code, v.Activities[l.Here].Code, l.Other + "/" + l.Code, TypeNamed(l.Type), l.Lag, -1, [2]Place{}, l.Source}, here, there}
+			x := placed{Stated{v.Code, v.Activities[l.Here].Code, l.Other + "/" + l.Code, TypeNamed(l.Type), l.Lag, -1, [2]Place{}, l.Terms, l.Source}, here, there}
 			if l.Into {
 				x.stated.From, x.stated.To = x.stated.To, x.stated.From
 				x.from, x.to = there, here
@@ -213,7 +214,7 @@ func statedLinks(views []*portfolio.View) (out []placed) {
 		}
 		for _, l := range v.Elsewhere {
 			out = append(out, placed{
-				Stated{v.Code, l.From.Project + "/" + l.From.Code, l.To.Project + "/" + l.To.Code, TypeNamed(l.Type), l.Lag, -1, [2]Place{}, l.Source},
+				Stated{v.Code, l.From.Project + "/" + l.From.Code, l.To.Project + "/" + l.To.Code, TypeNamed(l.Type), l.Lag, -1, [2]Place{}, l.Terms, l.Source},
 				find(l.From.Project, l.From.Activity), find(l.To.Project, l.To.Activity),
 			})
 		}

@@ -374,7 +374,14 @@ type Across struct {
 	Into     bool   // the other comes first
 	Type     string
 	Lag      int
+	Terms    Terms
 	Source   Source
+}
+
+// Terms are what is said of a dependency between projects beside its dates.
+type Terms struct {
+	What   string // is handed over; "": the first activity
+	Agreed string // by whom; "": nobody says
 }
 
 // Elsewhere is a dependency that the project states between activities of others.
@@ -382,6 +389,7 @@ type Elsewhere struct {
 	From, To End
 	Type     string
 	Lag      int
+	Terms    Terms
 	Source   Source
 }
 

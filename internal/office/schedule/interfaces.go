@@ -3,12 +3,15 @@ package schedule
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"slices"
 
+	"turret/internal/book"
 	"turret/internal/core/calendar"
 	"turret/internal/core/network"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
+	"turret/internal/office/entry"
 	"turret/internal/right"
 )
 
@@ -23,7 +26,11 @@ type Interface struct {
 	Over             bool // it holds nothing any more: the taker has begun, or is finished
 	Given            bool // the giver is finished
 	Deliverable      *portfolio.Deliverable
-	StatedBy         string
+	What             string // is handed over
+	Agreed           string // by whom; "" by nobody
+	StatedBy         string // the project that states it
+	From, To         string // its key there
+	May              bool   // the actor may say that it is agreed
 }
 
 // End is one side of an interface.
@@ -75,7 +82,8 @@ func (o Room) Interfaces(ctx context.Context, a right.Actor, m *office.Moment) (
 			}
 			i := Interface{
 				Giver: giver, Taker: taker, Type: x.Type.String(), Lag: x.Lag, Promised: x.Promised, Needed: x.Needed, Conflict: x.Conflict,
-				Over: x.Hold != network.Holds, StatedBy: x.Project,
+				Over: x.Hold != network.Holds, StatedBy: x.Project, From: x.From, To: x.To,
+				What: cmp.Or(x.Terms.What, giver.Activity), Agreed: x.Terms.Agreed, May: right.May(a, right.Found),
 			}
 			from := net.Links[x.Link].From
 			i.Given = net.Activities[from].Progress == network.Finished
@@ -153,3 +161,37 @@ func (s *Schedule) end(net *network.Portfolio, at network.Place) End {
 
 // hidden stands for a project that is not the reader's to see.
 const hidden = "—"
+
+// Agree says that an interface is agreed by the actor, or by nobody any more.
+func (o Room) Agree(ctx context.Context, a right.Actor, seen int64, project, from, to string, agreed bool) error {
+	if err := right.Check(a, right.Found); err != nil {
+		return err
+	}
+	by := "-"
+	if agreed {
+		by = a.Name
+	}
+	_, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{
+		Origin: office.Planned, Note: fmt.Sprintf("interface %s to %s of %s", from, to, project), Seen: seen, Takes: right.Found,
+		Rows: func(ctx context.Context, s *book.Snapshot) ([]entry.Rows, error) {
+			if _, err := s.Filled(ctx); err != nil {
+				return nil, err
+			}
+			p := s.Project(project)
+			if p == nil || !slices.ContainsFunc(p.Across, func(x portfolio.Across) bool { return keyed(p, x) == [2]string{from, to} }) {
+				return nil, &office.Misfit{Column: "from", Why: fmt.Sprintf("%s states no link from %s to %s any more", project, from, to)}
+			}
+			return []entry.Rows{entry.Of("links", entry.Row{"project": project, "from": from, "to": to, "agreed_by": by})}, nil
+		},
+	})
+	return err
+}
+
+// keyed gives the ends of a link as its project states them.
+func keyed(p *portfolio.Project, x portfolio.Across) [2]string {
+	here, other := p.Activities[x.Here].Code, x.Other+"/"+x.Code
+	if x.Into {
+		return [2]string{other, here}
+	}
+	return [2]string{here, other}
+}

@@ -303,3 +303,29 @@ func TestRaise(t *testing.T) {
 	var denied *right.Denied
 	require.True(t, errors.As(room.Raise(t.Context(), right.Actor{Account: 9, Name: "Eve", Role: right.Executive}, m.Revision(), "PIER", "sign", "portfolio"), &denied))
 }
+
+// TestAgree: who agreed to an interface is kept with the link, and withdrawn again.
+func TestAgree(t *testing.T) {
+	o := harbour(t)
+	room := schedule.In(o)
+	agreed := func() string {
+		x, err := room.Interfaces(t.Context(), officetest.Ines, november(t, o))
+		require.NoError(t, err)
+		require.Len(t, x.List, 1)
+		require.Equal(t, 9, x.List[0].Conflict, "its dates are as they were")
+		return x.List[0].Agreed
+	}
+	require.Empty(t, agreed())
+	seen := november(t, o).Revision()
+	require.NoError(t, room.Agree(t.Context(), officetest.Ines, seen, "PIER", "YARD/out", "fit", true))
+	require.Equal(t, officetest.Ines.Name, agreed())
+	require.NoError(t, room.Agree(t.Context(), officetest.Ines, november(t, o).Revision(), "PIER", "YARD/out", "fit", false))
+	require.Empty(t, agreed())
+	require.ErrorContains(t, room.Agree(t.Context(), officetest.Ines, november(t, o).Revision(), "PIER", "YARD/out", "test", true), "states no link")
+	var denied *right.Denied
+	require.True(t, errors.As(room.Agree(t.Context(), right.Actor{Account: 9, Name: "Eve", Role: right.Executive}, seen, "PIER", "YARD/out", "fit", true), &denied))
+	officetest.GatherMap(t, o, map[string]string{"links.csv": "project,from,to,what\nPIER,YARD/out,fit,The hull with its papers\n"})
+	x, err := room.Interfaces(t.Context(), officetest.Ines, november(t, o))
+	require.NoError(t, err)
+	require.Equal(t, "The hull with its papers", x.List[0].What)
+}

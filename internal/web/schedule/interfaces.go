@@ -2,6 +2,7 @@ package schedule
 
 import (
 	"fmt"
+	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -25,6 +26,9 @@ type Interface struct {
 	Type, Promised, Needed string
 	Conflict, State, Class string
 	Deliverable            bool
+	What, Agreed           string
+	May                    bool
+	Project, From, To      string // its key
 }
 
 // Side is one end of it.
@@ -92,7 +96,8 @@ func (p *Interfaces) fill() {
 	for _, x := range s.List {
 		r := Interface{
 			Giver: p.side(x.Giver), Taker: p.side(x.Taker), Type: x.Type, Promised: tell.Date(x.Promised), Needed: tell.Date(x.Needed),
-			Conflict: tell.Dash, State: "holds", Deliverable: x.Deliverable != nil,
+			Conflict: tell.Dash, State: "holds", Deliverable: x.Deliverable != nil, What: x.What, Agreed: x.Agreed, May: x.May,
+			Project: x.StatedBy, From: x.From, To: x.To,
 		}
 		if x.Lag != 0 {
 			r.Type += " " + days(x.Lag)
@@ -130,5 +135,25 @@ func (p *Interfaces) fill() {
 			x.Accepted = "back " + tell.Date(d.Deliverable.SentBack)
 		}
 		p.Deliverables = append(p.Deliverables, x)
+	}
+}
+
+// Mark is the revision that the page was shown at.
+func (p *Interfaces) Mark() string {
+	return p.Field("mark", strconv.FormatInt(p.Moment.Revision(), 10))
+}
+
+// PostInterfaces says that an interface is agreed, or no longer.
+func PostInterfaces(site *shell.Site) fiber.Handler {
+	again := GetInterfaces(site)
+	return func(c fiber.Ctx) error {
+		from, to := c.FormValue("from"), c.FormValue("to")
+		agreed := c.FormValue("do") != "withdraw"
+		err := schedule.In(site.Office).Agree(c.Context(), shell.Actor(c), shell.Mark(c), c.FormValue("project"), from, to, agreed)
+		said := fmt.Sprintf("%s to %s is agreed.", from, to)
+		if !agreed {
+			said = fmt.Sprintf("%s to %s is agreed no longer.", from, to)
+		}
+		return shell.Settle(c, err, again, shell.WithDone(shell.StateOf(c).Page("/interfaces"), said))
 	}
 }

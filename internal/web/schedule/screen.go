@@ -28,7 +28,7 @@ func Screen(site *shell.Site) shell.Screen {
 			{Of: shell.Anyone, Path: "/calendar", Get: GetMonth(site), Post: PostMonth(site)},
 			{Of: shell.Anyone, Path: "/calendar.ics", Get: GetFile(site)},
 			{Of: shell.Anyone, Path: "/dates", Get: GetLists(site)},
-			{Of: shell.Anyone, Path: "/interfaces", Get: GetInterfaces(site)},
+			{Of: shell.Anyone, Path: "/interfaces", Get: GetInterfaces(site), Post: PostInterfaces(site)},
 			{Of: shell.Anyone, Path: "/dates/gone", Get: GetWent(site)},
 			{Of: shell.Anyone, Path: "/backlog", Get: GetBacklog(site)},
 		},
