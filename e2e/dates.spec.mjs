@@ -126,6 +126,18 @@ test("reads a month, and takes it as a calendar file", async ({ page, as }) => {
   ]);
   expect(file.suggestedFilename()).toBe("dates.ics");
 
+  // An address of its own lists what the page lists, to whoever has it.
+  await page.getByText("In a calendar program").click();
+  await page.getByRole("button", { name: "Make an address" }).click();
+  const address = await page.locator("details.subscribed code").innerText();
+  expect(address).toMatch(/\/calendar\/\w+\.ics$/);
+  const feed = await (await fetch(address)).text();
+  expect(feed).toContain("Barge ordered");
+  expect(feed).not.toContain("Main works A");
+  await page.getByRole("button", { name: /^Take back/ }).click();
+  await expect(page.getByRole("status")).toContainText("taken back");
+  expect((await fetch(address)).status).toBe(404);
+
   await tab(page, "What is due");
   await expect(sentence(page)).toContainText("finished within 31 days");
   await accessible(page);
