@@ -76,33 +76,34 @@ func (r *run) troubles(do func(*network.Portfolio, *network.Trouble), kinds ...n
 }
 
 func (r *run) linksBroken() {
-	r.troubles(func(n *network.Portfolio, t *network.Trouble) {
-		l := &n.Stated[t.Link]
-		from, to := r.end(n, l, 0), r.end(n, l, 1)
-		r.add(Finding{
-			Record: fmt.Sprintf("link %s to %s", l.From, l.To), Source: to.status.Source, Against: l.Source, Place: to.place,
-			Values: from.when + ", " + to.when,
-			Text: fmt.Sprintf(
-				"Activity %s has its %s on %s, and %s its %s on %s: the link (%s%s) misses %s; move one, or correct the link.",
-				to.name, to.which, to.when, from.name, from.which, from.when, l.Type, lagged(l.Lag), plural(t.Days, "working day", "working days"),
-			),
-		})
-	}, network.LinkBroken)
+	r.missedLinks(network.LinkBroken, func(from, to *end, link, days string) string {
+		return fmt.Sprintf(
+			"Activity %s has its %s on %s, and %s its %s on %s: the link (%s) misses %s; move one, or correct the link.",
+			to.name, to.which, to.when, from.name, from.which, from.when, link, days,
+		)
+	})
 }
 
 func (r *run) linksOvertaken() {
+	r.missedLinks(network.LinkOvertaken, func(from, to *end, link, days string) string {
+		return fmt.Sprintf(
+			"Activity %s was started on %s, %s before its link (%s) to %s allows; correct the start, or take the link away.",
+			to.name, to.when, days, link, from.name,
+		)
+	})
+}
+
+// missedLinks adds a finding for each link that its ends miss, with what it says of them.
+func (r *run) missedLinks(kind network.Kind, says func(from, to *end, link, days string) string) {
 	r.troubles(func(n *network.Portfolio, t *network.Trouble) {
 		l := &n.Stated[t.Link]
 		from, to := r.end(n, l, 0), r.end(n, l, 1)
 		r.add(Finding{
 			Record: fmt.Sprintf("link %s to %s", l.From, l.To), Source: to.status.Source, Against: l.Source, Place: to.place,
 			Values: from.when + ", " + to.when,
-			Text: fmt.Sprintf(
-				"Activity %s was started on %s, %s before its link (%s%s) to %s allows; correct the start, or take the link away.",
-				to.name, to.when, plural(t.Days, "working day", "working days"), l.Type, lagged(l.Lag), from.name,
-			),
+			Text:   says(&from, &to, l.Type.String()+lagged(l.Lag), plural(t.Days, "working day", "working days")),
 		})
-	}, network.LinkOvertaken)
+	}, kind)
 }
 
 func (r *run) linksIdle() {

@@ -2,7 +2,6 @@ package schedule
 
 import (
 	"fmt"
-	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -136,11 +135,6 @@ func (p *Interfaces) fill() {
 		}
 		p.Deliverables = append(p.Deliverables, x)
 	}
-}
-
-// Mark is the revision that the page was shown at.
-func (p *Interfaces) Mark() string {
-	return p.Field("mark", strconv.FormatInt(p.Moment.Revision(), 10))
 }
 
 // PostInterfaces says that an interface is agreed, or no longer.

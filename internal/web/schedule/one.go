@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -124,11 +123,6 @@ func openWith(s shell.State, code string) string {
 		list = append(list, code)
 	}
 	return strings.Join(list, ",")
-}
-
-// Mark is the revision that the page was shown at.
-func (p *Line) Mark() string {
-	return p.Field("mark", strconv.FormatInt(p.Moment.Revision(), 10))
 }
 
 // PostLine raises an activity to a level.

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -94,7 +95,7 @@ func (p *Push) fill(c fiber.Ctx, site *shell.Site, move schedule.Move) error {
 			Key: x.Key(), Project: x.Project, Name: x.Code + " " + x.Activity, Was: pair(x.Was), Is: pair(x.Is), Days: days(x.Days),
 			Own: x.Own, May: x.May, Raised: x.Raised, Link: "/timeline?" + p.State.Moment().With("open", x.Project).With("of", x.Project+"/"+x.Code).Query(),
 		}
-		row.Ticked = x.May && (len(ticked) == 0 || contains(ticked, row.Key))
+		row.Ticked = x.May && (len(ticked) == 0 || slices.Contains(ticked, row.Key))
 		if x.Days > 0 {
 			row.Class = "watch"
 		}
@@ -121,15 +122,6 @@ func (p *Push) fill(c fiber.Ctx, site *shell.Site, move schedule.Move) error {
 		p.Effects = append(p.Effects, PushEffect{e.Code, e.Name, p.State.Project(e.Code), shell.EffectOf(e, 3), e.Brings})
 	}
 	return nil
-}
-
-func contains(list []string, s string) bool {
-	for _, x := range list {
-		if x == s {
-			return true
-		}
-	}
-	return false
 }
 
 // speak says what is pushed, where, and by how much.
@@ -171,11 +163,6 @@ func (p *Push) speak() {
 		}
 	}
 	p.say(".")
-}
-
-// Mark is the revision that the page was shown at.
-func (p *Push) Mark() string {
-	return p.Field("mark", strconv.FormatInt(p.Moment.Revision(), 10))
 }
 
 // Start and Finish are the dates that are tried: as they were typed, else as a move by days

@@ -3,6 +3,7 @@ package schedule
 import (
 	"embed"
 	"fmt"
+	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -80,6 +81,11 @@ func (d *Dates) Tabs() (out []Tab) {
 		out = append(out, Tab{t[1], list.Page(t[0]), d.Path == t[0]})
 	}
 	return out
+}
+
+// Mark is the revision that the page was shown at, for its forms.
+func (d *Dates) Mark() string {
+	return d.Field("mark", strconv.FormatInt(d.Moment.Revision(), 10))
 }
 
 // say adds a stretch of the sentence.
