@@ -73,6 +73,8 @@ func gatherCommand() *cobra.Command {
 	)
 	f.StringVar(&read.decimal, "decimal", "", "how decimals are written where two marks fit: point or comma")
 	f.StringVar(&read.done, "done", "", "what numbers up to one are where percents are told: shares or percent")
+	f.StringVar(&read.durations, "durations", "", "what bare durations are in: working-days, weeks or calendar-days")
+	f.StringVar(&read.match, "match", "", "what activities of other codes are matched by where their names are known: by-name or by-code")
 	f.StringVar(&read.dash, "dash", "", `what "-" means among amounts: zero or nothing`)
 	f.StringVar(
 		&read.amounts,
@@ -99,7 +101,7 @@ func gatherCommand() *cobra.Command {
 		&opts.Whole,
 		"whole",
 		false,
-		"files are whole statements: plan, forecast and commitment cells they do not name are dropped",
+		"files are whole statements: plan, forecast and commitment cells, and links, that they do not name are dropped",
 	)
 	f.BoolVar(&opts.Trust, "trust", false, "take what looks unlikely beside what is known, such as a rate turned round")
 	f.BoolVar(&opts.DryRun, "dry-run", false, "tell what would happen, and write nothing")
@@ -110,6 +112,7 @@ func gatherCommand() *cobra.Command {
 // reading is what the command line says about how files are read.
 type reading struct {
 	dates, decimal, done, dash, amounts, unit, lines string
+	durations, match                                 string
 	negate                                           bool
 	head                                             int
 	scale                                            string
@@ -126,6 +129,8 @@ func (r *reading) mapping() (m entry.Mapping, err error) {
 		{"dates", r.dates, map[string]string{"day-first": "day first", "month-first": "month first", "year-first": "year first"}},
 		{"decimal", r.decimal, map[string]string{"point": "point", "comma": "comma"}},
 		{"done", r.done, map[string]string{"shares": "shares", "percent": "percent"}},
+		{"durations", r.durations, map[string]string{"working-days": "working days", "weeks": "weeks", "calendar-days": "calendar days"}},
+		{"match", r.match, map[string]string{"by-name": "by name", "by-code": "by code"}},
 		{"dash", r.dash, map[string]string{"zero": "zero", "nothing": "nothing"}},
 		{"amounts", r.amounts, map[string]string{"single": "single", "to-date": "to date", "year-to-date": "year to date"}},
 	} {
@@ -142,6 +147,8 @@ func (r *reading) mapping() (m entry.Mapping, err error) {
 			)
 		}
 		switch x.flag {
+		case "match":
+			m.Match = form
 		case "dash":
 			m.Dash = form
 		case "amounts":
@@ -226,6 +233,10 @@ func hintOf(r *entry.Report) string {
 				flags["--dash zero or nothing"] = true
 			case q.About == "forms" && slices.Contains(q.Choices, "point"):
 				flags["--decimal point or comma"] = true
+			case q.About == "match":
+				flags["--match by-name or by-code"] = true
+			case q.About == "forms" && slices.Contains(q.Choices, "weeks"):
+				flags["--durations working-days, weeks or calendar-days"] = true
 			case q.About == "forms" && slices.Contains(q.Choices, "shares"):
 				flags["--done shares or percent"] = true
 			case q.About == "forms" && len(q.Choices) > 0:

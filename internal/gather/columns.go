@@ -50,6 +50,7 @@ func (f *finder) columns() {
 		u.Heads, u.Uses, u.Columns = append(u.Heads, name), append(u.Uses, use), append(u.Columns, col)
 		f.settleTwice(i, taken)
 	}
+	f.activityColumns()
 	f.bothWays()
 	f.currenciesBeside()
 	f.riskTitles()

@@ -114,6 +114,11 @@ func (f *finder) score(at int, t *record.Kind, hinted bool) (score float64, why 
 			words--
 			continue
 		}
+		if weight == 0 && t == record.Activities.Kind && ofSchedules(text) {
+			matched++
+			score++
+			continue
+		}
 		if weight == 0 || column == AsExtra || column == AsNone || named[column] {
 			continue
 		}

@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"cmp"
 	"path"
 	"slices"
 	"strings"
@@ -37,6 +38,7 @@ type Use struct {
 	OfOne    bool              `json:"of_one,omitempty"`   // its percents are shares: 0.45
 	Share    bool              `json:"share,omitempty"`    // a spreadsheet's 0.45, shown as 45%
 	Blank    string            `json:"blank,omitempty"`    // what its empty cells say
+	Refs     string            `json:"refs,omitempty"`     // of links: the head of what they call activities by, or row
 }
 
 // Layout is how a sheet is read. It is found by Understand, and kept with the
@@ -47,25 +49,31 @@ type Layout struct {
 	Head      int               `json:"head"`                // row of the header; zero: all rows are data
 	Heads     []string          `json:"heads"`               // a name for each column, each its own
 	Uses      []Use             `json:"uses"`
-	Fixed     map[string]string `json:"fixed,omitempty"`    // what all rows say of columns that the sheet lacks
-	Number    string            `json:"number,omitempty"`   // how postings are numbered, where that is not by a column alone
-	Item      int               `json:"item,omitempty"`     // the column of the lines of documents, from 1
-	Outline   bool              `json:"outline,omitempty"`  // codes of activities are outline numbers
-	Duration  int               `json:"duration,omitempty"` // the column of how long they take, from 1
-	Down      []int             `json:"down,omitempty"`     // columns whose empty cells stand for what is above
-	Nested    int               `json:"nested,omitempty"`   // the column, from 1, that holds projects and what is below each
-	Kinds     bool              `json:"kinds,omitempty"`    // headings between rows tell kinds of amounts
-	Classes   bool              `json:"classes,omitempty"`  // and whether they are capex or opex
-	InYear    string            `json:"inYear,omitempty"`   // that months without one are of, as a title has it
-	States    bool              `json:"states,omitempty"`   // and which risks are open
-	Year      int               `json:"year,omitempty"`     // the column, from 1, of the year beside that of the month
-	Fiscal    bool              `json:"fiscal,omitempty"`   // that year is fiscal
-	Accounts  bool              `json:"accounts,omitempty"` // headings between rows tell cost codes
-	Section   string            `json:"section,omitempty"`  // the column that headings between rows tell
-	Places    int               `json:"places,omitempty"`   // amounts are in thousands (3) or millions (6)
-	Running   string            `json:"running,omitempty"`  // what amounts of periods are: "" or Single, ToDate, YearToDate
-	Dash      string            `json:"dash,omitempty"`     // what "-" is in amounts: zero or nothing
-	Negate    bool              `json:"negate,omitempty"`   // amounts have their sign turned
+	Fixed     map[string]string `json:"fixed,omitempty"`     // what all rows say of columns that the sheet lacks
+	Number    string            `json:"number,omitempty"`    // how postings are numbered, where that is not by a column alone
+	Item      int               `json:"item,omitempty"`      // the column of the lines of documents, from 1
+	Outline   bool              `json:"outline,omitempty"`   // outline numbers tell how activities are nested
+	OutlineAt int               `json:"outlineAt,omitempty"` // the column of those numbers, from 1; zero: that of the codes
+	Depth     int               `json:"depth,omitempty"`     // the column, from 1, that tells how deep activities are nested
+	Indent    bool              `json:"indent,omitempty"`    // it does so by the spaces before its text
+	Duration  int               `json:"duration,omitempty"`  // the column of how long they take, from 1
+	Recoded   map[string]string `json:"recoded,omitempty"`   // codes of activities, as PROJECT/CODE, to those that the office has
+	Missing   string            `json:"missing,omitempty"`   // the day that it tells with the other
+	Within    string            `json:"within,omitempty"`    // the table whose rows hold those of this one: links
+	Down      []int             `json:"down,omitempty"`      // columns whose empty cells stand for what is above
+	Nested    int               `json:"nested,omitempty"`    // the column, from 1, that holds projects and what is below each
+	Kinds     bool              `json:"kinds,omitempty"`     // headings between rows tell kinds of amounts
+	Classes   bool              `json:"classes,omitempty"`   // and whether they are capex or opex
+	InYear    string            `json:"inYear,omitempty"`    // that months without one are of, as a title has it
+	States    bool              `json:"states,omitempty"`    // and which risks are open
+	Year      int               `json:"year,omitempty"`      // the column, from 1, of the year beside that of the month
+	Fiscal    bool              `json:"fiscal,omitempty"`    // that year is fiscal
+	Accounts  bool              `json:"accounts,omitempty"`  // headings between rows tell cost codes
+	Section   string            `json:"section,omitempty"`   // the column that headings between rows tell
+	Places    int               `json:"places,omitempty"`    // amounts are in thousands (3) or millions (6)
+	Running   string            `json:"running,omitempty"`   // what amounts of periods are: "" or Single, ToDate, YearToDate
+	Dash      string            `json:"dash,omitempty"`      // what "-" is in amounts: zero or nothing
+	Negate    bool              `json:"negate,omitempty"`    // amounts have their sign turned
 	Codes     []CodeRule        `json:"codes,omitempty"`
 	Skip      []SkipRule        `json:"skip,omitempty"`
 	Leave     []int             `json:"leave,omitempty"`   // rows that are left out
@@ -160,6 +168,7 @@ type Mapping struct {
 	Dash    string            `json:"dash,omitempty"`
 	Lines   string            `json:"lines,omitempty"` // what several rows of one key are
 	Scale   string            `json:"scale,omitempty"` // how words of likelihood and impact count
+	Match   string            `json:"match,omitempty"` // what activities are matched by, of one sheet only
 	Trust   bool              `json:"trust,omitempty"` // what looks unlikely in it is right
 	Keep    []int             `json:"keep,omitempty"`  // rows that are no sums, of one sheet only
 	Negate  bool              `json:"negate,omitempty"`
@@ -235,6 +244,9 @@ func (m Mapping) Over(under Mapping) Mapping {
 	if m.Scale != "" {
 		out.Scale = m.Scale
 	}
+	if m.Match != "" {
+		out.Match = m.Match
+	}
 	out.HeadSaid = m.HeadSaid || under.HeadSaid
 	out.NoSums = append(slices.Clone(m.NoSums), under.NoSums...)
 	out.Trust = m.Trust || under.Trust
@@ -264,7 +276,7 @@ func laid(under, over map[string]string) map[string]string {
 
 // Lasting is the mapping without what belongs to one sheet alone.
 func (m Mapping) Lasting() Mapping {
-	m.Head, m.Leave, m.Keep, m.Split, m.Without, m.Trust = 0, nil, nil, nil, false, false
+	m.Head, m.Leave, m.Keep, m.Split, m.Without, m.Trust, m.Match = 0, nil, nil, nil, false, false, ""
 	return m
 }
 
@@ -277,6 +289,7 @@ func (m Mapping) Empty() bool {
 		m.Dash == "" &&
 		m.Lines == "" &&
 		m.Scale == "" &&
+		m.Match == "" &&
 		len(m.Keep)+len(m.Split) == 0 &&
 		len(m.NoSums) == 0 &&
 		!m.HeadSaid &&
@@ -285,5 +298,5 @@ func (m Mapping) Empty() bool {
 		!m.Without
 }
 
-// table gives the layout's table.
-func (l *Layout) table() *record.Kind { return record.Named(l.Table) }
+// table gives the table as whose rows the sheet's are read.
+func (l *Layout) table() *record.Kind { return record.Named(cmp.Or(l.Within, l.Table)) }

@@ -62,7 +62,7 @@ var taskHeads = wordsOf("task activity vorgang oppgave aktivitet tache activite 
 // namedActivities gives the columns of what activities are called, beside those of their codes.
 func (f *finder) namedActivities() (out []*twoNames) {
 	code := f.u.column("activity")
-	if code < 0 || f.o.Activity == nil || f.o.Coded == nil || f.t.Name != "progress" {
+	if code < 0 || f.o.Activity == nil || f.o.Coded == nil || f.t.Name != "progress" || f.m.Match != "" {
 		return nil
 	}
 	for i, x := range f.u.Uses {

@@ -15,22 +15,25 @@ import (
 type Options struct {
 	Limits    Limits
 	Periods   *calendar.Periods
-	Period    calendar.Period                     // of rows that state none; zero: none
-	Latest    calendar.Period                     // that anything is stated in; zero: none
-	Table     *record.Kind                        // what every file is, or nil
-	Words     map[string]string                   // the office's own words for columns, normal, to the column
-	Names     *Names                              // of what the office has; or nil
-	Called    func(project, name string) bool     // whether a project has an activity of that name, and none of that code; or nil
-	Reporting money.Currency                      // what rates are in; "" where it is not known
-	Currency  func(project string) money.Currency // that a project is kept in, "" where it is not known; or nil
-	Booked    func(Spent) (string, error)         // what is known as spent, a plain decimal; or nil
-	Coded     func(project, code string) bool     // whether a project has an activity of that code; or nil
-	Activity  func(project, name string) string   // the code of the one activity of a project that is called so, or ""; or nil
-	Every     []CodeRule                          // for codes of any source that the office does not have
-	Quick     bool                                // the number of rows is not needed
-	Trust     bool                                // what looks unlikely, or does not agree with itself, is right
-	Tick      func(rows int)                      // told now and then, or nil
-	Stop      func() bool                         // asked now and then whether to read on; nil: always
+	Period    calendar.Period                          // of rows that state none; zero: none
+	Latest    calendar.Period                          // that anything is stated in; zero: none
+	Table     *record.Kind                             // what every file is, or nil
+	Words     map[string]string                        // the office's own words for columns, normal, to the column
+	Names     *Names                                   // of what the office has; or nil
+	Called    func(project, name string) bool          // whether a project has an activity of that name, and none of that code; or nil
+	Reporting money.Currency                           // what rates are in; "" where it is not known
+	Currency  func(project string) money.Currency      // that a project is kept in, "" where it is not known; or nil
+	Booked    func(Spent) (string, error)              // what is known as spent, a plain decimal; or nil
+	Coded     func(project, code string) bool          // whether a project has an activity of that code; or nil
+	Activity  func(project, name string) string        // the code of the one activity of a project that is called so, or ""; or nil
+	Placed    func(project, above, name string) string // the code of the one activity of that name below one of that normal name, or ""; or nil
+	Stated    func(project string) bool                // whether progress of a project was stated before; or nil
+	Works     func(project string) *calendar.Calendar  // the days that a project works, nil where it is not known; or nil
+	Every     []CodeRule                               // for codes of any source that the office does not have
+	Quick     bool                                     // the number of rows is not needed
+	Trust     bool                                     // what looks unlikely, or does not agree with itself, is right
+	Tick      func(rows int)                           // told now and then, or nil
+	Stop      func() bool                              // asked now and then whether to read on; nil: always
 
 	texts map[string]string // texts met before, so that what repeats is kept once
 }
@@ -123,6 +126,7 @@ func (l *Layout) Read(
 	}
 	r.findSeveral(s)
 	r.nest(s)
+	r.chains(s)
 	n := 0
 	s.Each(func(line *Line) bool {
 		if line.N <= l.Head {
@@ -152,36 +156,40 @@ func (l *Layout) Read(
 // reader reads the rows of one sheet.
 type reader struct {
 	*Layout
-	o              *Options
-	t              *record.Kind
-	label          string
-	out            portfolio.Row
-	places         []int // of each column in the table, or -1
-	months         []int // columns of which each gives a row: months, and kinds of amounts
-	value          int   // place of what stands under months
-	fixed          []fixed
-	marks          bool                 // a column says which amounts are credits
-	credit         int                  // column of amounts with their sign turned, or -1
-	codes, parents map[string]bool      // outline numbers, and those with others below
-	several        map[string]bool      // documents of several lines
-	equals         map[string]int       // postings that say the same, by what they say
-	handed         bool                 // rows in hand, that were refused before
-	nobody         string               // a heading above that names no project
-	coded          map[[2]string]string // codes as they are written, by column, to the office's
-	wholes         map[uint64]bool      // rows, where those of one cell add up
-	seed           maphash.Seed
-	kind, class    string // of the heading above
-	state          string
-	code, noCode   string          // the cost code of the heading above, and its text where it is none
-	above          []Cell          // of the columns whose empty cells stand for it
-	beside         money.Currency  // that stands beside an amount of the row
-	unit           int             // the column of the unit of each row, or -1
-	scaled         int             // the places that amounts of the row are moved by
-	stands         money.Currency  // that the unit of the row names
-	under          string          // the project of the heading above, in a sheet of sections
-	steps          map[string]step // of amounts that run on, by row
-	row            func(*portfolio.Row, func() map[string]string)
-	refuse         func(Refusal)
+	o            *Options
+	t            *record.Kind
+	label        string
+	out          portfolio.Row
+	places       []int // of each column in the table, or -1
+	months       []int // columns of which each gives a row: months, and kinds of amounts
+	value        int   // place of what stands under months
+	fixed        []fixed
+	marks        bool                 // a column says which amounts are credits
+	credit       int                  // column of amounts with their sign turned, or -1
+	nests        map[int]string       // the activity above that of a row
+	parents      map[int]bool         // rows with others below
+	taken        map[string]bool      // codes that activities were matched to, as PROJECT/CODE
+	chain        []chained            // columns of links
+	linked       map[[3]string]entry  // links that were told, by project and ends
+	several      map[string]bool      // documents of several lines
+	equals       map[string]int       // postings that say the same, by what they say
+	handed       bool                 // rows in hand, that were refused before
+	nobody       string               // a heading above that names no project
+	coded        map[[2]string]string // codes as they are written, by column, to the office's
+	wholes       map[uint64]bool      // rows, where those of one cell add up
+	seed         maphash.Seed
+	kind, class  string // of the heading above
+	state        string
+	code, noCode string          // the cost code of the heading above, and its text where it is none
+	above        []Cell          // of the columns whose empty cells stand for it
+	beside       money.Currency  // that stands beside an amount of the row
+	unit         int             // the column of the unit of each row, or -1
+	scaled       int             // the places that amounts of the row are moved by
+	stands       money.Currency  // that the unit of the row names
+	under        string          // the project of the heading above, in a sheet of sections
+	steps        map[string]step // of amounts that run on, by row
+	row          func(*portfolio.Row, func() map[string]string)
+	refuse       func(Refusal)
 }
 
 // fixed is what all rows say of a column of the table.
@@ -310,13 +318,30 @@ func (r *reader) read(line *Line) {
 		return
 	}
 	if column, value, why := r.parse(line); why != "" {
+		if r.Within != "" {
+			return // it is told of the row itself
+		}
 		r.bad(line, column, value, "%s", why)
 		return
 	}
 	cells := func() map[string]string { return r.cells(line) }
+	if column, value, why := r.matched(); why != "" {
+		if r.Within == "" {
+			r.bad(line, column, value, "%s", why)
+		}
+		return
+	}
+	if r.Within != "" {
+		r.linksOf(line, cells)
+		return
+	}
 	r.out.Source = portfolio.Source{Row: int32(line.N)}
 	r.numbered(line, r.handed)
 	r.placed(line)
+	if column, value, why := r.lasts(line); why != "" {
+		r.bad(line, column, value, "%s", why)
+		return
+	}
 	if len(r.months) == 0 {
 		if column, why := r.complete(); why != "" {
 			r.bad(line, column, "", "%s", why)

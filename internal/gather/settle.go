@@ -56,6 +56,8 @@ func (m *Mapping) Settle(about, head, choice string) bool {
 		put(&m.Forms, head)
 	case about == "lines":
 		m.Lines = choice
+	case about == "match":
+		m.Match = choice
 	case about == "trust":
 		m.Trust = true
 	case about == "negate" && choice == TurnSign:

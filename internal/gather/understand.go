@@ -35,6 +35,7 @@ type Understanding struct {
 	Skipped   string     `json:"skipped,omitempty"` // why nothing of it is read
 	NoTable   bool       `json:"no_table,omitempty"`
 	Beside    string     `json:"beside,omitempty"`  // a table that the sheet holds too
+	Linked    bool       `json:"linked,omitempty"`  // its activities name what comes before or after them
 	From      string     `json:"mapping,omitempty"` // the named mapping that it was read by
 	Trusted   bool       `json:"trusted,omitempty"` // someone said that it is right as it stands
 	Scaled    bool       `json:"scaled,omitempty"`  // someone said in which unit its amounts are
@@ -286,8 +287,11 @@ func understoodAs(s *Sheet, o *Options, m Mapping, slips bool) *Understanding {
 	f.required()
 	f.recall()
 	f.equals()
-	f.outline()
+	f.linked()
+	f.nesting()
+	f.lasting()
 	f.alsoProgress()
+	f.matching()
 	f.describe()
 	f.proof()
 	return u
@@ -419,6 +423,11 @@ func (f *finder) otherWords(t *record.Kind) bool {
 		if t == record.Progress.Kind && leftHead(c.Text) {
 			return true
 		}
+		if t == record.Activities.Kind || t == record.Progress.Kind {
+			if ofSchedules(c.Text) {
+				return true
+			}
+		}
 		if column, weight := called(t, c.Text, f.o.Words); weight > 0 && t.Index(canonical(c.Text)) < 0 &&
 			!named(column) {
 			return true
@@ -527,7 +536,7 @@ func (f *finder) tidy(t *record.Kind) bool {
 			_, point := plainNumber(c.Text, Point)
 			_, comma := plainNumber(c.Text, Comma)
 			month, _ := readMonth(c.Text, "", f.o.Periods)
-			if isNumeric(col.Type) && (point || comma) && !isPlain(strings.TrimSpace(c.Text)) ||
+			if col.Name == "level" && allDigits(strings.TrimSpace(c.Text)) || isNumeric(col.Type) && (point || comma) && !isPlain(strings.TrimSpace(c.Text)) ||
 				isDay(col.Type) && (readDay(c.Text).any() || countedDay(strings.TrimSpace(c.Text)) != 0) ||
 				col.Type == record.Period && month != 0 ||
 				col.Type == record.Choice && slices.Contains(col.Domain, chosen(t, col, strings.TrimSpace(c.Text))) {

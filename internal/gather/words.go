@@ -77,7 +77,7 @@ var synonyms = map[string]string{
 	"text":                       "narrative|booking text|explanation|purpose|description|posting text|details|narration|buchungstext|tekst|libelle|memo|omschrijving|descrizione|descripcion|beskrivelse|beskrivning|verwendungszweck|texte|concepto|causale|bilagstekst|line description|item text|line text|posting description|kommentar|particulars",
 	"narratives.stated_standing": "feu|meteo|ampel|trafikklys|semaforo|stoplicht|rag status|status|health|colour|color",
 	"narratives.text":            "narrative|words|story|report text|comment|summary text",
-	"name":                       "vorgangsname|aufgabenname|aktivitatsname|oppgavenavn|aktivitetsnavn|aktivitetsnamn|libelle|intitule|nombre|nome|naam|namn|benaming|title|description|project name|project title|activity name|task name|milestone name|designation|bezeichnung|navn|nom",
+	"name":                       "nom de tache|nom de la tache|nom tache|nom de l activite|nombre de tarea|nombre de la tarea|nombre tarea|nome attivita|nome dell attivita|taaknaam|naam taak|activiteitnaam|uppgiftsnamn|opgavenavn|opgavens navn|vorgangsname|aufgabenname|aktivitatsname|oppgavenavn|aktivitetsnavn|aktivitetsnamn|libelle|intitule|nombre|nome|naam|namn|benaming|title|description|project name|project title|activity name|task name|milestone name|designation|bezeichnung|navn|nom",
 	"programme":                  "program|programme code|portfolio|group|programm",
 	"lead":                       "project lead|project manager|pm|manager|leader|projektleiter|prosjektleder|responsible",
 	"sponsor":                    "project sponsor|owner|executive sponsor|auftraggeber",

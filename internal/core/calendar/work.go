@@ -10,6 +10,7 @@ import (
 // that Turret accepts. A bit stands for a day, so that a thousand calendars are small.
 type Calendar struct {
 	Code string
+	week int      // working days of a week
 	days []uint64 // bit i of word w: day Earliest + 64·w + i is worked
 	upTo []int32  // working days before the first day of each word, and in all
 }
@@ -26,6 +27,11 @@ const word = 64 // days
 func New(code string, week Week, holidays []Date) *Calendar {
 	words := int(Latest-Earliest)/word + 1
 	c := &Calendar{Code: code, days: make([]uint64, words), upTo: make([]int32, words+1)}
+	for _, worked := range week {
+		if worked {
+			c.week++
+		}
+	}
 	day := int(Earliest.Time().Weekday())
 	for i := range int(Latest-Earliest) + 1 {
 		if week[day] {
@@ -95,6 +101,9 @@ func (c *Calendar) Day(k int) Date {
 
 // Worked tells whether the calendar has a working day at all.
 func (c *Calendar) Worked() bool { return c.all() > 0 }
+
+// DaysOfWeek is the number of working days of a week without holidays.
+func (c *Calendar) DaysOfWeek() int { return c.week }
 
 // Duration is the working days from start to finish, both included; zero where
 // either is missing or finish comes first.

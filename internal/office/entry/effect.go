@@ -8,6 +8,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
+	"turret/internal/core/portfolio"
 	"turret/internal/office"
 	"turret/internal/store"
 )
@@ -23,6 +24,7 @@ type Effect struct {
 	Stands []office.StandingMove `json:"standings,omitempty"`
 	Brings []string              `json:"brings,omitempty"`  // findings that it would bring, in words
 	Ends   []string              `json:"settles,omitempty"` // findings that it would settle
+	Dates  *Redated              `json:"dates,omitempty"`   // of a project whose schedule it changes
 }
 
 // EffectMove is a figure before and after, as readings write them; "" is not
@@ -76,12 +78,14 @@ func statedFor(snap *book.Snapshot, b *store.Batch) calendar.Period {
 }
 
 // effects reads the projects that a batch touches as they are and as it would
-// leave them, in a period; zero is the one being worked on then.
+// leave them, in a period; zero is the one being worked on then. Unnamed is what schedules no
+// longer name, by project.
 func (o Room) effects(
 	ctx context.Context,
 	snap *book.Snapshot,
 	b *store.Batch,
 	at calendar.Period,
+	unnamed map[int64]*Redated,
 ) ([]Effect, *book.Rules, error) {
 	if b == nil || len(b.Parts)+len(b.Records) == 0 {
 		return nil, snap.Rules, nil
@@ -100,6 +104,12 @@ func (o Room) effects(
 	was, err := snap.Live(ctx, at, 0, false)
 	if err != nil {
 		return nil, nil, err
+	}
+	scheduled := make(map[int64]bool)
+	for i := range b.Parts {
+		if k := b.Parts[i].Part.Kind; k == portfolio.ActivityPart || k == portfolio.ProgressPart || k == portfolio.LinkPart {
+			scheduled[b.Parts[i].Part.Project] = true
+		}
 	}
 	var out []Effect
 	for _, r := range is.Rows {
@@ -139,7 +149,12 @@ func (o Room) effects(
 		for i := range brought {
 			e.Brings = append(e.Brings, string(brought[i].Severity)+": "+brought[i].Text)
 		}
-		if e.Before == nil || len(e.Moves)+len(e.Stands)+len(settled)+len(brought) > 0 {
+		if p := after.Project(r.Code); p != nil && scheduled[p.ID] && e.Before != nil {
+			if e.Dates, err = redates(ctx, snap, after, r.Code, at, unnamed[p.ID]); err != nil {
+				return nil, nil, err
+			}
+		}
+		if e.Before == nil || e.Dates != nil || len(e.Moves)+len(e.Stands)+len(settled)+len(brought) > 0 {
 			out = append(out, e)
 		}
 	}

@@ -101,6 +101,9 @@ func Uses(table string) (out []string) {
 	if t == record.Rates.Kind {
 		out = append(out, gather.AsInverse, gather.AsUnits)
 	}
+	if t == record.Activities.Kind || t == record.Progress.Kind {
+		out = append(out, gather.AsDuration, gather.AsBefore, gather.AsAfter)
+	}
 	return append(out, gather.AsMonth, gather.AsTotal, gather.AsExtra, gather.AsNone)
 }
 
@@ -112,6 +115,9 @@ func FormsOf(table, as string) []string {
 	}
 	if as == gather.AsMonth || as == gather.AsCredit || as == gather.AsInverse {
 		return []string{gather.Point, gather.Comma}
+	}
+	if as == gather.AsDuration {
+		return []string{gather.InDays, gather.InWeeks, gather.InElapsed}
 	}
 	i := t.Index(as)
 	if i < 0 {

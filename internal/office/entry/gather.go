@@ -230,7 +230,7 @@ func (g *gathering) plan(ctx context.Context, refused []gather.Refusal) error {
 			if b != nil {
 				g.report.At = statedFor(g.snap, b)
 			}
-			g.report.Effects, g.report.Rules, err = g.o.effects(ctx, g.snap, b, g.report.At)
+			g.report.Effects, g.report.Rules, err = g.o.effects(ctx, g.snap, b, g.report.At, p.unnamed())
 		}
 		return err
 	}

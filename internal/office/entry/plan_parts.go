@@ -64,8 +64,13 @@ func (p *plan) loadRows(ctx context.Context, key portfolio.Part) (rows []portfol
 func (pp *partPlan) change(p *plan, key portfolio.Part) (store.PartChange, bool) {
 	changed := pp.was == 0
 	var rows []portfolio.Row
-	touched := false
+	touched, drops := false, p.drops(key) && pp.named()
 	for _, e := range pp.list {
+		if drops && !e.touched() && e.before != nil && !e.void {
+			p.report.Dropped++
+			changed = true
+			continue
+		}
 		if e.said == nil && e.before == nil || e.void && e.before == nil {
 			continue
 		}

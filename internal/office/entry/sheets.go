@@ -1,6 +1,7 @@
 package entry
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -9,7 +10,9 @@ import (
 	"strings"
 
 	"turret/internal/book"
+	"turret/internal/core/calendar"
 	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
 	"turret/internal/gather"
 	"turret/internal/office"
 	"turret/internal/record"
@@ -87,7 +90,13 @@ func (in *intake) add(s *gather.Sheet, by gather.Mapping) {
 	first := in.understand(s, by)
 	in.sheets = append(in.sheets, first)
 	in.met(&first)
-	if table := first.Read.Beside; table != "" && first.Read.Skipped == "" && in.opts.Table == nil {
+	if first.Read.Linked && first.Read.Ready() {
+		links := first.Read.Links()
+		second := Sheet{Label: links.Label(), Read: links, sheet: s.Beside(links.Table)}
+		in.sheets = append(in.sheets, second)
+		in.met(&second)
+	}
+	if table := first.Read.Beside; table != "" && first.Read.Ready() && in.opts.Table == nil {
 		by.Table, by.Columns = table, maps.Clone(by.Columns)
 		if by.Columns == nil {
 			by.Columns = make(map[string]string)
@@ -97,7 +106,17 @@ func (in *intake) add(s *gather.Sheet, by gather.Mapping) {
 				by.Columns[head] = gather.AsNone
 			}
 		}
-		in.sheets = append(in.sheets, in.understand(s.Beside(table), by))
+		if d := first.Read.Duration; first.Read.Missing != "" && first.Read.Uses[d-1].Form != "" {
+			by.Forms = maps.Clone(by.Forms)
+			if by.Forms == nil {
+				by.Forms = make(map[string]string)
+			}
+			by.Forms[first.Read.Heads[d-1]] = first.Read.Uses[d-1].Form
+		}
+		by.Match = cmp.Or(in.opts.Answers[s.Label()].Match, in.opts.Say.Match)
+		beside := in.understand(s.Beside(table), by)
+		beside.Read.MatchedAs(first.Read)
+		in.sheets = append(in.sheets, beside)
 	}
 }
 
@@ -288,11 +307,28 @@ func (o Room) readingOptions(
 			}
 			return ""
 		},
+		Stated: func(project string) bool {
+			p := s.Project(project)
+			if p != nil {
+				for _, part := range s.Stated[p.ID] {
+					if part.Kind == portfolio.ProgressPart {
+						return true
+					}
+				}
+			}
+			return false
+		},
+		Works: func(project string) *calendar.Calendar {
+			if p := s.Project(project); p != nil {
+				return s.Office.CalendarOf(p.Calendar)
+			}
+			return nil
+		},
 		Reporting: s.Office.Reporting,
 		Names:     gather.NewNames(namesOf(s)),
 	}
 	out.Booked = booked(ctx, s)
-	out.Called, out.Coded, out.Activity = o.activityNames(ctx, s)
+	out.Called, out.Coded, out.Activity, out.Placed = o.activityNames(ctx, s)
 	words, err := o.Store().Words(ctx)
 	if err != nil {
 		return nil, err

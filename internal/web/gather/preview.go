@@ -100,6 +100,7 @@ type Effect struct {
 	shell.Effect
 	Code, Name, Link string
 	New              bool
+	Dates            []string // what its schedule changes, in words
 }
 
 const (
@@ -370,6 +371,51 @@ func (p *Preview) effect(e entry.Effect) Effect {
 	out := Effect{Code: e.Code, Name: e.Name, Link: p.State.Project(e.Code), New: e.New(), Effect: shell.EffectOf(&e, mostMoves)}
 	if e.New() {
 		out.Link = ""
+	}
+	if e.Dates != nil {
+		out.Dates = redated(e.Dates)
+	}
+	return out
+}
+
+// redated says what a schedule changes.
+func redated(d *entry.Redated) (out []string) {
+	const most = 3
+	named := func(list []entry.Named) string {
+		var names []string
+		for _, x := range list[:min(most, len(list))] {
+			names = append(names, strings.TrimSpace(x.Code+" "+x.Name))
+		}
+		if len(list) > most {
+			names = append(names, "…")
+		}
+		return strings.Join(names, ", ")
+	}
+	say := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
+	if n := len(d.New); n > 0 {
+		say("%s: %s", tell.Plural(n, "new activity", "new activities"), named(d.New))
+	}
+	if n := len(d.Gone); n > 0 {
+		say("%s not in it and %s: %s", tell.Plural(n, "activity is", "activities are"), map[bool]string{true: "stays", false: "stay"}[n == 1], named(d.Gone))
+	}
+	if n := len(d.Moved); n > 0 {
+		var furthest []string
+		for _, m := range d.Moved[:min(most, n)] {
+			furthest = append(furthest, fmt.Sprintf("%s %s d to %s", strings.TrimSpace(m.Code+" "+m.Name), tell.Signed(m.Days), tell.Date(m.Is)))
+		}
+		if n > most {
+			furthest = append(furthest, "…")
+		}
+		say("%s another finish: %s", tell.Plural(n, "activity is given", "activities are given"), strings.Join(furthest, ", "))
+	}
+	if d.NewLinks > 0 {
+		say("%s", tell.Plural(d.NewLinks, "new link", "new links"))
+	}
+	switch n := d.GoneLinks; {
+	case n > 0 && d.Dropped:
+		say("%s not in it and dropped", tell.Plural(n, "link is", "links are"))
+	case n > 0:
+		say("%s not in it and %s", tell.Plural(n, "link is", "links are"), map[bool]string{true: "stays", false: "stay"}[n == 1])
 	}
 	return out
 }
