@@ -40,7 +40,10 @@ test("finds what holds a linkspan, moves the yard's launch and takes part of it"
   await expect(one).toContainText("held by FR-01/D9, FS +2 d");
 
   // Back along the chain into the other project.
-  await one.getByRole("link", { name: "FR-01/D9 Hull launched" }).click();
+  await one
+    .getByRole("link", { name: "FR-01/D9 Hull launched" })
+    .first()
+    .click();
   const giver = page.getByRole("complementary", { name: "D9 Hull launched" });
   await expect(giver).toContainText("near-critical");
 
@@ -107,6 +110,106 @@ test("drags a bar by days, and stretches it by keys", async ({ page, as }) => {
     .focus();
   await page.keyboard.press("Shift+ArrowRight");
   await expect(page).toHaveURL(/timeline\/push\?.*by=1/);
+});
+
+test("links two activities by keys and by dragging, takes a link out, binds a day and sends a delivery back", async ({
+  page,
+  as,
+  complaints,
+}) => {
+  await as("analyst");
+  await page.goto("/timeline?open=FR-01&of=FR-01/E4");
+  const one = page.getByRole("complementary", { name: /^E4 / });
+  await one.getByText("Link it with another").click();
+  await accessible(page);
+
+  // A loop is refused, with its names; nothing is kept.
+  const line = page.locator("figure.line");
+  const bar = (code) =>
+    line
+      .locator(`.wide a[href*="of=${code.replace("/", "%2F")}"]:has(rect.work)`)
+      .first();
+  await bar("FR-01/E4").focus();
+  await page.keyboard.press("l");
+  await expect(line.locator("[data-tie]")).toContainText(
+    "L on the one that follows links them",
+  );
+  await bar("FR-01/E2").focus();
+  await page.keyboard.press("l");
+  await expect(page.locator("main")).toContainText("closes a loop");
+
+  // By dragging with Alt: what follows is told before it is kept.
+  await page.goto("/timeline?open=SP-05");
+  await bar("SP-05/F4").locator("rect.work").scrollIntoViewIfNeeded();
+  const from = await bar("SP-05/F1").locator("rect.work").boundingBox();
+  const to = await bar("SP-05/F4").locator("rect.work").boundingBox();
+  await page.keyboard.down("Alt");
+  await page.mouse.move(from.x + 1, from.y + 3);
+  await page.mouse.down();
+  await page.mouse.move(to.x + 1, to.y + 3);
+  await page.mouse.up();
+  await page.keyboard.up("Alt");
+  await expect(page).toHaveURL(/timeline\/link\?.*of=SP-05%2FF4/);
+  await page.getByLabel("Lag in working days").fill("30");
+  await page.getByRole("button", { name: "Look again" }).click();
+  await expect(sentence(page)).toContainText(
+    "With SP-05/F4 after SP-05/F1, FS +30 d",
+  );
+  await expect(sentence(page)).toContainText("1 activity moves");
+  await accessible(page);
+  await fits(page);
+  await page.getByRole("button", { name: "Link only" }).click();
+  await expect(page.getByRole("status")).toContainText(
+    "SP-05/F4 is linked with SP-05/F1.",
+  );
+
+  // The panel has it, broken by what was not taken; it is taken out again.
+  const last = page.getByRole("complementary", { name: /^F4 / });
+  await expect(last).toContainText("broken by");
+  await last
+    .getByRole("listitem")
+    .filter({ hasText: "FS +30 d" })
+    .getByRole("link", { name: "Take out…" })
+    .click();
+  await page
+    .getByRole("button", { name: /^Take (it out|out the link)/ })
+    .last()
+    .click();
+  await expect(page.getByRole("status")).toContainText("is no longer linked");
+  await expect(last).not.toContainText("FS +30 d");
+
+  // A constraint wants its reason.
+  await last.getByText("Bind its date").click();
+  await last.getByLabel("It is").selectOption("not before");
+  await last.getByLabel("Day", { exact: true }).fill("2028-01-03");
+  await last.getByRole("button", { name: "Keep", exact: true }).click();
+  await expect(page.getByRole("alert")).toContainText("say why it is bound");
+  const again = page.getByRole("complementary", { name: /^F4 / });
+  await again.getByText("Bind its date").click();
+  await again.getByLabel("It is").selectOption("not before");
+  await again.getByLabel("Day", { exact: true }).fill("2028-01-03");
+  await again.getByLabel("Why", { exact: true }).fill("The permit begins");
+  await again.getByRole("button", { name: "Keep", exact: true }).click();
+  await expect(page.getByRole("status")).toContainText(
+    "SP-05/F4 is bound: not before 2028-01-03.",
+  );
+  await expect(last).toContainText("The permit begins");
+
+  // What it hands over: a receiver, handed over, sent back with a remark.
+  await last.getByText("Make it a deliverable").click();
+  await last.getByLabel("Receiver").fill("Grid company");
+  await last.getByRole("button", { name: "Keep the receiver" }).click();
+  await last.getByText("What it hands over is to come").click();
+  await last.getByRole("button", { name: "Handed over" }).click();
+  await last.getByText("What it hands over is handed over").click();
+  await last.getByLabel("What is wrong").fill("The seals are missing");
+  await last.getByRole("button", { name: "Send back" }).click();
+  await expect(page.getByRole("status")).toContainText(
+    "SP-05/F4 is sent back.",
+  );
+  await page.goto("/interfaces");
+  await expect(page.locator("main")).toContainText("The seals are missing");
+  expect(complaints.splice(0).filter((c) => !c.includes("422"))).toEqual([]); // of the loop, and the constraint without a reason
 });
 
 test("reads a month, and takes it as a calendar file", async ({ page, as }) => {

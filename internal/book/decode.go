@@ -164,8 +164,12 @@ func fill(p *portfolio.Project, stated []store.Stated, bodies map[int64][]byte) 
 	return nil
 }
 
-// takeLink takes a link within the project, or its end of one to another.
+// takeLink takes a link within the project, or its end of one to another, unless it was
+// taken out.
 func takeLink(p *portfolio.Project, r *portfolio.Row, index func(int64) int) {
+	if record.Links.State.Or(r) == "off" {
+		return
+	}
 	from, to := *record.Links.From.In(r), *record.Links.To.In(r)
 	i, j := link(from, p.Code, index), link(to, p.Code, index)
 	switch {

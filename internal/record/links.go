@@ -15,12 +15,13 @@ var Links = func() *linksKind {
 	k.Lag = k.whole("lag", "working days", Within(-9999, 9999), Default("0"))
 	k.What = k.text("what", "what is handed over, where it is more than the first activity's name")
 	k.AgreedBy = k.text("agreed_by", "who agreed to it")
+	k.State = k.choice("state", []string{"on", "off"}, "off: the link was taken out, and holds nothing", Default("on"))
 	return k
 }()
 
 type linksKind struct {
 	*Kind
-	Project, From, To    RefCol
-	Type, What, AgreedBy TextCol
-	Lag                  NumberCol
+	Project, From, To           RefCol
+	Type, What, AgreedBy, State TextCol
+	Lag                         NumberCol
 }

@@ -63,7 +63,7 @@ func TestDatesOfASchedule(t *testing.T) {
 		"activities.csv": "project,activity,name,kind,level,baseline_start,baseline_finish,start,finish\nQ,w,Walls,task,,2030-01-01,2030-02-01,2030-01-01,2030-02-01\nQ,m,Opening,milestone,portfolio,,2030-03-01,,2030-03-04\n",
 	})
 	b := signedIn(t, newApp(o), office.Analyst)
-	for _, path := range []string{"/timeline?open=Q", "/roadmap", "/calendar?month=2030-03", "/dates", "/interfaces", "/dates/gone", "/backlog", "/timeline/push?of=Q/w&finish=2030-04-01"} {
+	for _, path := range []string{"/timeline?open=Q", "/roadmap", "/calendar?month=2030-03", "/dates", "/interfaces", "/dates/gone", "/backlog", "/timeline/push?of=Q/w&finish=2030-04-01", "/timeline/link?of=Q/w&other=Q/m&way=before"} {
 		status, body, _ := b.get(path)
 		require.Equal(t, http.StatusOK, status, path)
 		require.NotContains(t, body, "Nothing is stated yet", path)

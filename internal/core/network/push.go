@@ -60,19 +60,45 @@ func (n *Network) Push(changes []Change) (moved []Pushed, ends []End) {
 		if *was == *is {
 			continue
 		}
-		p := Pushed{
-			Activity: i, Days: is.f - was.f,
-			Was: [2]calendar.Date{n.Dates[i].EarlyStart, n.Dates[i].EarlyFinish}, Is: [2]calendar.Date{m.Dates[i].EarlyStart, m.Dates[i].EarlyFinish},
-		}
-		if p.Days == 0 {
-			p.Days = is.s - was.s
-		}
-		moved = append(moved, p)
+		moved = append(moved, n.pushed(&m, i))
 		of[int(n.Activities[i].Project)] = true
 		for _, x := range n.outof.of(i) {
 			touched[n.Links[x].To] = true
 		}
 	}
+	return moved, n.otherEnds(&m, of)
+}
+
+// Relink gives what other links between the same activities move, as Push does, and the
+// activities that then wait for themselves, loop by loop.
+func (n *Network) Relink(links []Link) (moved []Pushed, ends []End, loops [][]int32) {
+	m := Solve(n.Day, n.Activities, links)
+	of := make(map[int]bool)
+	for _, i := range n.order {
+		if n.Dates[i].Outside || m.Dates[i].Outside || n.at[i] == m.at[i] {
+			continue
+		}
+		moved = append(moved, n.pushed(m, i))
+		of[int(n.Activities[i].Project)] = true
+	}
+	return moved, n.otherEnds(m, of), m.Loops
+}
+
+// pushed gives how an activity's dates differ in another network.
+func (n *Network) pushed(m *Network, i int32) Pushed {
+	was, is := &n.at[i], &m.at[i]
+	p := Pushed{
+		Activity: i, Days: is.f - was.f,
+		Was: [2]calendar.Date{n.Dates[i].EarlyStart, n.Dates[i].EarlyFinish}, Is: [2]calendar.Date{m.Dates[i].EarlyStart, m.Dates[i].EarlyFinish},
+	}
+	if p.Days == 0 {
+		p.Days = is.s - was.s
+	}
+	return p
+}
+
+// otherEnds lists the projects, of some, whose ends differ in another network.
+func (n *Network) otherEnds(m *Network, of map[int]bool) (ends []End) {
 	latest := make(map[int]calendar.Date, len(of))
 	for _, i := range n.order {
 		if p := int(n.Activities[i].Project); of[p] {
@@ -85,5 +111,5 @@ func (n *Network) Push(changes []Change) (moved []Pushed, ends []End) {
 		}
 	}
 	slices.SortFunc(ends, func(a, b End) int { return a.Project - b.Project })
-	return moved, ends
+	return ends
 }

@@ -108,3 +108,33 @@ func TestPushIsTheNetworkWithTheChange(t *testing.T) {
 		}
 	}
 }
+
+// TestRelinkByHand: a link that is put in pushes what follows, one that is taken out gives
+// back what it held; a loop is named.
+func TestRelinkByHand(t *testing.T) {
+	n := Solve(november, []Activity{
+		task("2026-12-01", "2026-12-03"), task("2026-12-02", "2026-12-04"), point("2026-12-04"),
+	}, []Link{{1, 2, FinishStart, 0}})
+	moved, ends, loops := n.Relink(append(slices.Clone(n.Links), Link{0, 1, FinishStart, 1}))
+	require.Empty(t, loops)
+	var got []string
+	for _, p := range moved {
+		got = append(got, p.Was[1].String()+" "+p.Is[1].String())
+	}
+	// Until Thu 3, a day on, so from Mon 7 to Wed 9; the milestone with it.
+	require.Equal(t, []string{"2026-12-04 2026-12-09", "2026-12-04 2026-12-09"}, got)
+	require.Equal(t, []int{3, 3}, []int{moved[0].Days, moved[1].Days})
+	require.Equal(t, []End{{0, on("2026-12-04"), on("2026-12-09")}}, ends)
+
+	held := Solve(november, n.Activities, []Link{{0, 1, FinishStart, 1}, {1, 2, FinishStart, 0}})
+	moved, ends, _ = held.Relink(held.Links[1:])
+	require.Equal(t, []int{-3, -3}, []int{moved[0].Days, moved[1].Days})
+	require.Equal(t, []End{{0, on("2026-12-09"), on("2026-12-04")}}, ends)
+
+	moved, _, loops = n.Relink(append(slices.Clone(n.Links), Link{2, 1, FinishStart, 0}))
+	require.Empty(t, moved, "what waits for itself has no dates")
+	require.Len(t, loops, 1)
+	moved, ends, _ = n.Relink(n.Links)
+	require.Empty(t, moved)
+	require.Empty(t, ends)
+}

@@ -443,6 +443,7 @@ func (p *plan) batch(ctx context.Context) (*store.Batch, error) {
 		}
 	}
 	for _, key := range sortedParts(p.parts) {
+		p.stayOut(key)
 		if c, ok := p.parts[key].change(p, key); ok {
 			b.Parts = append(b.Parts, c)
 		}

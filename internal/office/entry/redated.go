@@ -9,6 +9,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/record"
+	"turret/internal/tell"
 )
 
 // Redated is what a schedule that is gathered again changes of a project: which activities
@@ -69,6 +70,22 @@ func (p *plan) unnamed() map[int64]*Redated {
 		}
 	}
 	return out
+}
+
+// stayOut tells of links that a file states again and that were taken out here: they stay so.
+func (p *plan) stayOut(key portfolio.Part) {
+	if key.Kind != portfolio.LinkPart || p.opts.form != nil {
+		return
+	}
+	state, n, file := record.Links.Kind.Index("state"), 0, ""
+	for _, e := range p.parts[key].list {
+		if e.touched() && e.before != nil && record.Links.State.Of(&e.after) == "off" && e.said[state].Said == portfolio.Nothing {
+			n, file = n+1, e.byFile
+		}
+	}
+	if n > 0 {
+		p.report.note("%s: %s out here and stay out; put them in again on the timeline, or state them as on.", file, tell.Plural(n, "link that it states was taken", "links that it states were taken"))
+	}
 }
 
 // named tells whether a file names anything of the part.

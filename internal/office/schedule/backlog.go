@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/core/backlog"
 	"turret/internal/core/calendar"
+	"turret/internal/core/due"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
@@ -117,7 +118,7 @@ func (b *Backlog) recent() {
 		if within(it.Dropped) {
 			who.Dropped++
 		}
-		if it.InScope(b.Day) && !it.Done(b.Day) && it.Due != 0 && it.Due <= b.AsOf+ahead {
+		if it.InScope(b.Day) && !it.Done(b.Day) && it.Due != 0 && it.Due <= b.AsOf+due.Ahead {
 			b.DueBy = append(b.DueBy, it)
 		}
 	}

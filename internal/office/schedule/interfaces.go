@@ -8,6 +8,7 @@ import (
 
 	"turret/internal/book"
 	"turret/internal/core/calendar"
+	"turret/internal/core/due"
 	"turret/internal/core/network"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
@@ -39,7 +40,7 @@ type End struct{ Project, Name, Code, Activity, Who string }
 // Deliverable is something that is handed over.
 type Deliverable struct {
 	*Activity
-	State string // to come, overdue, handed over, accepted, sent back
+	State due.Handing
 }
 
 // Interfaces are what projects give each other, and what they hand over.
@@ -113,11 +114,11 @@ func (o Room) Interfaces(ctx context.Context, a right.Actor, m *office.Moment) (
 	out.Givers, out.Takers = slices.Compact(out.Givers), slices.Compact(out.Takers)
 	s.Each(func(x *Activity) {
 		if x.Deliverable != nil {
-			out.Deliverables = append(out.Deliverables, Deliverable{x, s.handing(x)})
+			out.Deliverables = append(out.Deliverables, Deliverable{x, due.Of(x.Deliverable, x.Current[1], s.AsOf)})
 		}
 	})
 	slices.SortStableFunc(out.Deliverables, func(a, b Deliverable) int {
-		return cmp.Or(handings[b.State]-handings[a.State], cmp.Compare(a.Current[1], b.Current[1]))
+		return cmp.Or(slices.Index(due.Handings, b.State)-slices.Index(due.Handings, a.State), cmp.Compare(a.Current[1], b.Current[1]))
 	})
 	return out, nil
 }
@@ -127,26 +128,6 @@ func flag(b bool) int {
 		return 1
 	}
 	return 0
-}
-
-// handings orders what becomes of deliverables: what needs somebody first.
-var handings = map[string]int{"sent back": 5, "overdue": 4, "handed over": 3, "to come": 2, "accepted": 1}
-
-// handing tells what became of a deliverable by the moment's day.
-func (s *Schedule) handing(a *Activity) string {
-	d := a.Deliverable
-	by := func(x calendar.Date) bool { return x != 0 && x <= s.AsOf }
-	switch {
-	case by(d.SentBack) && !(by(d.Accepted) && d.Accepted >= d.SentBack) && !(by(d.HandedOver) && d.HandedOver > d.SentBack):
-		return "sent back"
-	case by(d.Accepted):
-		return "accepted"
-	case by(d.HandedOver):
-		return "handed over"
-	case a.Current[1] != 0 && a.Current[1] <= s.AsOf:
-		return "overdue"
-	}
-	return "to come"
 }
 
 // end names one side of a link.

@@ -3,18 +3,20 @@ package schedule
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"slices"
 
-	"turret/internal/core/calendar"
+	"turret/internal/core/due"
 	"turret/internal/office"
 	"turret/internal/right"
 )
 
 // List is activities for one reason.
 type List struct {
-	Key, Title string
-	About      string
-	Rows       []*Activity
+	Key   due.Reason
+	Title string
+	About string
+	Rows  []*Activity
 }
 
 // Lists are what leads look for in their dates.
@@ -39,13 +41,8 @@ type Punctual struct {
 	Due, OnTime int
 }
 
-// How far the lists look.
-const (
-	ahead     = 31  // days that count as next
-	longer    = 125 // percent of its baseline duration after which an activity runs long
-	unspoken  = 2   // periods without a word
-	looksBack = 12  // periods of punctuality
-)
+// looksBack is how many periods of punctuality are told.
+const looksBack = 12
 
 // Lists gives what is next, due, overdue and silent of the moment's projects: those of one
 // person, or of all where who is "".
@@ -59,22 +56,22 @@ func (o Room) Lists(ctx context.Context, a right.Actor, m *office.Moment, who st
 	}
 	out := &Lists{Schedule: s}
 	out.Lists = []List{
-		{Key: "overdue", Title: "Overdue", About: "Their stated finish has come, and they are not finished."},
-		{Key: "missed", Title: "Missed, without a new date", About: "Milestones whose baseline day has come and that were not met; nobody has said when they will be."},
-		{Key: "begin", Title: "Should have started", About: "Their stated start has come, and nobody says that they began."},
-		{Key: "long", Title: "Running long", About: "Begun longer ago than 1.25 times what the baseline gives them."},
-		{Key: "due", Title: "Due next", About: "To be finished within 31 days."},
-		{Key: "next", Title: "Starting next", About: "To begin within 31 days."},
-		{Key: "silent", Title: "No news", About: "Running or due, and nothing was said of them for two periods or more."},
+		{Key: due.Overdue, Title: "Overdue", About: "Their stated finish has come, and they are not finished."},
+		{Key: due.Missed, Title: "Missed, without a new date", About: "Milestones whose baseline day has come and that were not met; nobody has said when they will be."},
+		{Key: due.ToBegin, Title: "Should have started", About: "Their stated start has come, and nobody says that they began."},
+		{Key: due.Long, Title: "Running long", About: fmt.Sprintf("Begun longer ago than %.2f times what the baseline gives them.", due.Longer/100.0)},
+		{Key: due.Finish, Title: "Due next", About: fmt.Sprintf("To be finished within %d days.", due.Ahead)},
+		{Key: due.Start, Title: "Starting next", About: fmt.Sprintf("To begin within %d days.", due.Ahead)},
+		{Key: due.Silent, Title: "No news", About: "Running or due, and nothing was said of them for two periods or more."},
 	}
 	people := make(map[string]*Person)
 	s.Each(func(x *Activity) {
 		if x.Summary() || x.Done != 0 || !office.Active(x.Of) {
 			return
 		}
-		name := x.Who()
+		name, d := x.Who(), x.due()
 		for i := range out.Lists {
-			if !s.belongs(out.Lists[i].Key, x, m.Period.Number) {
+			if !d.For(out.Lists[i].Key, s.AsOf, m.Period.Number) {
 				continue
 			}
 			p := people[name]
@@ -91,7 +88,7 @@ func (o Room) Lists(ctx context.Context, a right.Actor, m *office.Moment, who st
 	})
 	for i := range out.Lists {
 		by := 1
-		if out.Lists[i].Key == "next" || out.Lists[i].Key == "begin" {
+		if out.Lists[i].Key == due.Start || out.Lists[i].Key == due.ToBegin {
 			by = 0
 		}
 		slices.SortStableFunc(out.Lists[i].Rows, func(a, b *Activity) int { return cmp.Compare(a.Current[by], b.Current[by]) })
@@ -104,31 +101,12 @@ func (o Room) Lists(ctx context.Context, a right.Actor, m *office.Moment, who st
 	return out, nil
 }
 
-// belongs tells whether an unfinished activity belongs on a list.
-func (s *Schedule) belongs(list string, a *Activity, p calendar.Period) bool {
-	start, finish := a.Current[0], a.Current[1]
-	switch list {
-	case "overdue":
-		return finish != 0 && finish <= s.AsOf && !s.missed(a)
-	case "missed":
-		return s.missed(a)
-	case "begin":
-		return !a.Milestone() && a.Began == 0 && !(a.Percent > 0) && start != 0 && start <= s.AsOf && finish > s.AsOf
-	case "long":
-		return a.Running > 0 && a.Days > 0 && 100*a.Running > longer*a.Days
-	case "due":
-		return finish > s.AsOf && finish <= s.AsOf+ahead
-	case "next":
-		return !a.Milestone() && a.Began == 0 && start > s.AsOf && start <= s.AsOf+ahead
-	default: // silent
-		due := a.Running > 0 || a.Planned[0] != 0 && a.Planned[0] <= s.AsOf
-		return due && p-a.SaidIn >= unspoken
+// due is an activity as its rules look at it.
+func (a *Activity) due() *due.Activity {
+	return &due.Activity{
+		Milestone: a.Milestone(), Planned: a.Planned, Current: a.Current, Begun: a.Began != 0 || a.Percent > 0,
+		Running: a.Running, Days: a.Days, SaidIn: a.SaidIn,
 	}
-}
-
-// missed tells that a milestone's baseline day has come, and no new one was said.
-func (s *Schedule) missed(a *Activity) bool {
-	return a.Milestone() && a.Planned[1] != 0 && a.Planned[1] <= s.AsOf && a.Current[1] <= s.AsOf
 }
 
 // punctual counts what was due in the last periods.

@@ -68,13 +68,7 @@ func (o Room) Push(ctx context.Context, a right.Actor, m *office.Moment, move Mo
 
 // push tells it on a snapshot.
 func (o Room) push(ctx context.Context, a right.Actor, m *office.Moment, s *book.Snapshot, move Move) (*Push, error) {
-	out := &Push{Move: move, Period: m.Period.Name}
-	switch m.Period.State {
-	case office.PeriodClosed:
-		out.Nobody = m.Period.Name + " is closed: its dates stay as they were stated."
-	case office.PeriodAhead:
-		out.Nobody = m.Period.Name + " is still to come."
-	}
+	out := &Push{Move: move, Period: m.Period.Name, Nobody: nobody(m)}
 	w, err := s.Web(ctx, move.Project, m.Period.Number)
 	if err != nil {
 		return nil, err
@@ -97,16 +91,9 @@ func (o Room) push(ctx context.Context, a right.Actor, m *office.Moment, s *book
 		return nil, err
 	}
 	moved, ends := net.Push([]network.Change{c})
-	shown := &Schedule{inputs: s}
-	row := func(i int32) Pushed {
-		place := net.Places[i]
-		v := net.Views[place.View]
-		act := &v.Activities[place.Activity]
-		return Pushed{
-			End: shown.end(net, place), Milestone: act.Kind == portfolio.Milestone, Raised: act.Raised(),
-			May: out.Nobody == "" && right.CheckState(a, v.ID, "progress", int(m.Period.Number)) == nil, Hidden: s.Project(v.Code) == nil,
-		}
-	}
+	row := rowsOf(s, net, func(v *portfolio.View) bool {
+		return out.Nobody == "" && right.CheckState(a, v.ID, "progress", int(m.Period.Number)) == nil
+	})
 	own := row(at)
 	own.Own, own.Was, own.Is = true, [2]calendar.Date{net.Activities[at].Start, net.Activities[at].Finish}, [2]calendar.Date{c.Start, c.Finish}
 	own.Days = net.Activities[at].Calendar.Slip(net.Activities[at].Finish, c.Finish)
@@ -119,14 +106,63 @@ func (o Room) push(ctx context.Context, a right.Actor, m *office.Moment, s *book
 		x.Was, x.Is, x.Days = p.Was, p.Is, p.Days
 		out.Rows = append(out.Rows, x)
 	}
+	out.Ends = endsOf(s, net, ends)
+	return out, nil
+}
+
+// nobody says why nothing can be stated at a moment, or "".
+func nobody(m *office.Moment) string {
+	switch m.Period.State {
+	case office.PeriodClosed:
+		return m.Period.Name + " is closed: its dates stay as they were stated."
+	case office.PeriodAhead:
+		return m.Period.Name + " is still to come."
+	}
+	return ""
+}
+
+// rowsOf makes the row of an activity of a network; may tells of which projects dates may be
+// stated.
+func rowsOf(s *book.Snapshot, net *network.Portfolio, may func(*portfolio.View) bool) func(int32) Pushed {
+	shown := &Schedule{inputs: s}
+	return func(i int32) Pushed {
+		place := net.Places[i]
+		v := net.Views[place.View]
+		act := &v.Activities[place.Activity]
+		return Pushed{
+			End: shown.end(net, place), Milestone: act.Kind == portfolio.Milestone, Raised: act.Raised(),
+			May: may(v), Hidden: s.Project(v.Code) == nil,
+		}
+	}
+}
+
+// endsOf are the ends of projects that the reader sees.
+func endsOf(s *book.Snapshot, net *network.Portfolio, ends []network.End) (out []PushedEnd) {
 	for _, e := range ends {
-		v := net.Views[e.Project]
-		if s.Project(v.Code) == nil {
+		if v := net.Views[e.Project]; s.Project(v.Code) != nil {
+			out = append(out, PushedEnd{v.Code, v.Name, e.Was, e.Is, v.Cal.Slip(e.Was, e.Is)})
+		}
+	}
+	return out
+}
+
+// taken are the dates of the rows that were taken, by their keys, as they are stated.
+func (p *Push) taken(keys []string, period string) (list []entry.Row, err error) {
+	for i := range p.Rows {
+		x := &p.Rows[i]
+		if !slices.Contains(keys, x.Key()) {
 			continue
 		}
-		out.Ends = append(out.Ends, PushedEnd{v.Code, v.Name, e.Was, e.Is, v.Cal.Slip(e.Was, e.Is)})
+		row := entry.Row{"project": x.Project, "activity": x.Code, "period": period, "start": x.Is[0].String(), "finish": x.Is[1].String()}
+		if x.Milestone { // it has one day
+			row["start"] = row["finish"]
+		}
+		list = append(list, row)
 	}
-	return out, nil
+	if len(list) != len(keys) {
+		return nil, office.Refusef("Dates have moved since this was shown, so it would do something else now. Look at it again.")
+	}
+	return list, nil
 }
 
 // changeOf reads the dates of a move.
@@ -195,20 +231,9 @@ func (o Room) Keep(ctx context.Context, a right.Actor, m *office.Moment, move Mo
 		if p.Nobody != "" {
 			return nil, office.Refusef("%s", p.Nobody)
 		}
-		var list []entry.Row
-		for i := range p.Rows {
-			x := &p.Rows[i]
-			if !slices.Contains(taken, x.Key()) {
-				continue
-			}
-			row := entry.Row{"project": x.Project, "activity": x.Code, "period": period, "finish": x.Is[1].String()}
-			if !x.Milestone {
-				row["start"] = x.Is[0].String()
-			}
-			list = append(list, row)
-		}
-		if len(list) != len(taken) {
-			return nil, office.Refusef("Dates have moved since this was shown, so it would do something else now. Look at it again.")
+		list, err := p.taken(taken, period)
+		if err != nil {
+			return nil, err
 		}
 		return []entry.Rows{entry.Of("progress", list...)}, nil
 	}

@@ -40,7 +40,8 @@ type Activity struct {
 	Days                int // working days that its baseline takes; 0 where that is not known
 	Running             int // working days since it began; 0 where it is not running
 	Deliverable         *portfolio.Deliverable
-	id                  int // its place in the view
+	Bound               *portfolio.Bound // what binds its date, as it is stated
+	id                  int              // its place in the view
 	calendar            *calendar.Calendar
 }
 
@@ -263,6 +264,7 @@ func (s *Schedule) activity(r *office.Reading, v *portfolio.View, progress *earn
 		out.Percent = 100 * float64(num) / float64(den)
 		out.Late = progress.Late(i)
 	}
+	out.Bound = a.Bound
 	if b := a.Bound; b != nil && b.Day != 0 && b.Constraint != "" {
 		out.Constraint, out.Because = b.Constraint+" "+b.Day.String(), b.Reason
 	}

@@ -141,7 +141,7 @@ func TestLists(t *testing.T) {
 	o := harbour(t)
 	codes := func(l *schedule.Lists, key string) (out []string) {
 		for _, x := range l.Lists {
-			if x.Key == key {
+			if string(x.Key) == key {
 				for _, a := range x.Rows {
 					out = append(out, a.Code)
 				}
@@ -179,7 +179,7 @@ func TestInterfacesAndDeliverables(t *testing.T) {
 	require.Equal(t, [2]int{1, 1}, x.Cells[[2]string{"YARD", "PIER"}])
 	var states []string
 	for _, d := range x.Deliverables {
-		states = append(states, d.Code+" "+d.State)
+		states = append(states, d.Code+" "+string(d.State))
 	}
 	require.Equal(t, []string{"plan sent back", "out to come"}, states)
 

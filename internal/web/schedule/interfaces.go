@@ -5,6 +5,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/core/due"
 	"turret/internal/office/schedule"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -126,8 +127,8 @@ func (p *Interfaces) fill() {
 	for _, d := range s.Deliverables {
 		x := Deliverable{
 			Project: d.Of.Code, Code: d.Code, Name: d.Name, From: d.Who(), To: d.Deliverable.Receiver, Due: tell.Date(d.Current[1]),
-			Over: tell.Date(d.Deliverable.HandedOver), Accepted: tell.Date(d.Deliverable.Accepted), State: d.State, Why: d.Deliverable.Reason,
-			Class: map[string]string{"sent back": "act", "overdue": "watch"}[d.State],
+			Over: tell.Date(d.Deliverable.HandedOver), Accepted: tell.Date(d.Deliverable.Accepted), State: string(d.State), Why: d.Deliverable.Reason,
+			Class: map[due.Handing]string{due.SentBack: "act", due.Late: "watch"}[d.State],
 			Link:  "/timeline?" + p.State.Moment().With("open", d.Of.Code).With("of", d.Of.Code+"/"+d.Code).Query(),
 		}
 		if d.State == "sent back" {

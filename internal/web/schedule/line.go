@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
+	"turret/internal/office"
 	"turret/internal/office/schedule"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -38,9 +39,10 @@ type Line struct {
 	Shown  string // the days that are shown
 	Pages  []Tab
 	Of     *One
-	Aside  int // activities that are not drawn, as they lie outside the days that are shown
-	Drawn  int // days that the drawing has
-	Beyond int // activities that are not shown, as there are too many
+	Aside  int  // activities that are not drawn, as they lie outside the days that are shown
+	Drawn  int  // days that the drawing has
+	Beyond int  // activities that are not shown, as there are too many
+	Ties   bool // the reader may link what is shown
 }
 
 // LineRow is an activity in the table that says the same.
@@ -89,6 +91,7 @@ func GetLine(site *shell.Site) fiber.Handler {
 		}
 		if !p.Moment.Empty {
 			p.fill()
+			p.Ties = len(p.Found.Open) > 0 && office.MayFound(p.Actor)
 			if err := p.one(c, site); err != nil {
 				return err
 			}

@@ -68,14 +68,14 @@ func (p *Lists) fill() {
 	for i := range p.Found.Lists {
 		l := &p.Found.Lists[i]
 		p.Heads = append(p.Heads, l.Title)
-		p.Chips = append(p.Chips, Tab{fmt.Sprintf("%s %d", l.Title, len(l.Rows)), p.Turn("show", l.Key), l.Key == asked})
-		if l.Key == asked || asked == "" && p.List == nil && len(l.Rows) > 0 {
+		p.Chips = append(p.Chips, Tab{fmt.Sprintf("%s %d", l.Title, len(l.Rows)), p.Turn("show", string(l.Key)), string(l.Key) == asked})
+		if string(l.Key) == asked || asked == "" && p.List == nil && len(l.Rows) > 0 {
 			p.List = l
 		}
 	}
 	if p.List == nil {
 		p.List = &p.Found.Lists[0]
-		if asked != "" && p.List.Key != asked {
+		if asked != "" && string(p.List.Key) != asked {
 			p.Moment.Notes = append(p.Moment.Notes, fmt.Sprintf("There is no list called %q; this is the first.", asked))
 		}
 	}
@@ -134,7 +134,7 @@ func (p *Lists) speak() {
 	}
 	n := func(key string) int {
 		for i := range p.Found.Lists {
-			if p.Found.Lists[i].Key == key {
+			if string(p.Found.Lists[i].Key) == key {
 				return len(p.Found.Lists[i].Rows)
 			}
 		}

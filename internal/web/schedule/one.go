@@ -8,6 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/core/due"
 	"turret/internal/core/network"
 	"turret/internal/office"
 	"turret/internal/office/schedule"
@@ -27,7 +28,20 @@ type One struct {
 	Above  string    // the level above its own; "" at the top, and where the reader may not raise it
 	Below  string    // the level below, the same
 	Now    [2]string // its stated dates
+	Bonds  []OneTie
+	Linking
+	May      bool        // the reader may change what the plan says of it
+	Bound    [3]string   // constraint, day, reason
+	State    due.Handing // of a deliverable; "" where it is none
+	Receiver string
+	Today    string // the day that facts are entered for, unless another is typed
 }
+
+// OneTie is a link of the activity.
+type OneTie struct{ Says, Name, Link, Class, Broken, Out string }
+
+// Constraints are what can bind its date.
+func (*One) Constraints() []string { return schedule.Constraints }
 
 // Why is a step on the way back to what drives an activity.
 type Why struct{ Name, Link, When, Says string }
@@ -89,7 +103,67 @@ func (p *Line) one(c fiber.Ctx, site *shell.Site) error {
 	for i, s := range steps {
 		p.Of.Steps = append(p.Of.Steps, p.step(s, i, steps))
 	}
-	return nil
+	if found.Summary() {
+		return nil
+	}
+	p.Of.May = office.MayFound(p.Actor)
+	p.handed(found)
+	p.Of.Linking = linkingOf(func(string) string { return "" })
+	return p.bonds(c, site, project, code)
+}
+
+// handed says what binds an activity, and what becomes of what it makes, in its forms.
+func (p *Line) handed(a *schedule.Activity) {
+	if b := a.Bound; b != nil {
+		p.Of.Bound = [3]string{b.Constraint, "", b.Reason}
+		if b.Day != 0 {
+			p.Of.Bound[1] = b.Day.String()
+		}
+	}
+	p.Of.Today = p.Found.AsOf.String()
+	d := a.Deliverable
+	if d == nil {
+		return
+	}
+	p.Of.State, p.Of.Receiver = due.Of(d, a.Current[1], p.Found.AsOf), d.Receiver
+	text := d.Receiver + ", " + string(p.Of.State)
+	switch p.Of.State {
+	case due.HandedOver:
+		text += " on " + tell.Date(d.HandedOver)
+	case due.Accepted:
+		text += " on " + tell.Date(d.Accepted)
+	case due.SentBack:
+		text += " on " + tell.Date(d.SentBack)
+		if d.Reason != "" {
+			text += ": " + d.Reason
+		}
+	}
+	p.Of.Facts = append(p.Of.Facts, [2]string{"Goes to", text})
+}
+
+// bonds lists the links of the activity.
+func (p *Line) bonds(c fiber.Ctx, site *shell.Site, project, code string) error {
+	list, err := schedule.In(site.Office).Bonds(c.Context(), p.Moment, project, code)
+	for i := range list {
+		b := &list[i]
+		way := "before"
+		x := OneTie{Says: "before", Name: b.Other.Project + "/" + b.Other.Code + " " + b.Other.Activity, Link: p.With(p.State.With("of", b.Other.Project+"/"+b.Other.Code).With("open", openWith(p.State, b.Other.Project)))}
+		if b.Into {
+			way, x.Says = "after", "after"
+		}
+		x.Says += ", " + b.Type
+		if b.Lag != 0 {
+			x.Says += " " + days(b.Lag)
+		}
+		if b.Broken > 0 {
+			x.Broken = "broken by " + tell.Plural(b.Broken, "working day", "working days")
+		}
+		if p.Of.May {
+			x.Out = "/timeline/link?" + p.State.With("trail", "").With("way", way).With("other", b.Other.Project+"/"+b.Other.Code).With("tie", b.Type).With("drop", b.Project).Query()
+		}
+		p.Of.Bonds = append(p.Of.Bonds, x)
+	}
+	return err
 }
 
 // step says why an activity on the way is when it is.
@@ -125,13 +199,38 @@ func openWith(s shell.State, code string) string {
 	return strings.Join(list, ",")
 }
 
-// PostLine raises an activity to a level.
+// PostLine changes what the plan says of an activity: the level that it shows up to, what
+// binds its date, and what becomes of what it makes.
 func PostLine(site *shell.Site) fiber.Handler {
 	again := GetLine(site)
 	return func(c fiber.Ctx) error {
-		project, activity, _ := strings.Cut(c.FormValue("of"), "/")
-		level := c.FormValue("level")
-		err := schedule.In(site.Office).Raise(c.Context(), shell.Actor(c), shell.Mark(c), project, activity, level)
-		return shell.Settle(c, err, again, shell.WithDone(shell.StateOf(c).Page("/timeline"), fmt.Sprintf("%s/%s shows up to the level of the %s.", project, activity, level)))
+		of := c.FormValue("of")
+		project, activity, _ := strings.Cut(of, "/")
+		room, actor, mark := schedule.In(site.Office), shell.Actor(c), shell.Mark(c)
+		var err error
+		var said string
+		switch do := c.FormValue("do"); do {
+		case "bind":
+			b := schedule.Bound{Constraint: c.FormValue("constraint"), Day: c.FormValue("day"), Reason: c.FormValue("reason")}
+			err, said = room.Constrain(c.Context(), actor, mark, project, activity, b), of+" is bound: "+b.Constraint+" "+b.Day+"."
+			if b.Constraint == "" {
+				said = of + " is bound no longer."
+			}
+		case "deliver", "keep", string(due.HandedOver), string(due.Accepted), string(due.SentBack):
+			d := schedule.Deliver{Now: due.Handing(do), Day: c.FormValue("day"), Remark: c.FormValue("remark")}
+			said = fmt.Sprintf("%s is %s.", of, do)
+			switch do {
+			case "deliver":
+				d = schedule.Deliver{To: c.FormValue("receiver")}
+				said = of + " is a deliverable for " + d.To + "."
+			case "keep":
+				d, said = schedule.Deliver{Nobody: true}, of+" is no deliverable any more."
+			}
+			err = room.Deliver(c.Context(), actor, mark, project, activity, d)
+		default:
+			level := c.FormValue("level")
+			err, said = room.Raise(c.Context(), actor, mark, project, activity, level), fmt.Sprintf("%s shows up to the level of the %s.", of, level)
+		}
+		return shell.Settle(c, err, again, shell.WithDone(shell.StateOf(c).Page("/timeline"), said))
 	}
 }

@@ -11,6 +11,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/entry"
 	"turret/internal/office/schedule"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -81,6 +82,25 @@ func GetPush(site *shell.Site) fiber.Handler {
 }
 
 func (p *Push) fill(c fiber.Ctx, site *shell.Site, move schedule.Move) error {
+	all := p.list()
+	p.speak()
+	if len(all) == 0 {
+		return nil
+	}
+	report, err := schedule.In(site.Office).Keep(c.Context(), p.Actor, p.Moment, move, all, p.Moment.Revision(), true)
+	if errors.Is(err, office.ErrRefused) {
+		p.Wrong = cmp.Or(p.Wrong, err.Error())
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	p.effects(report)
+	return nil
+}
+
+// list lists the rows that change, and gives the keys of those that the reader may state.
+func (p *Push) list() []string {
 	var all []string
 	ticked := p.Kept["take"]
 	for i := range p.Found.Rows {
@@ -105,51 +125,55 @@ func (p *Push) fill(c fiber.Ctx, site *shell.Site, move schedule.Move) error {
 		}
 		p.Rows = append(p.Rows, row)
 	}
-	p.speak()
-	if len(all) == 0 {
-		return nil
-	}
-	report, err := schedule.In(site.Office).Keep(c.Context(), p.Actor, p.Moment, move, all, p.Moment.Revision(), true)
-	if errors.Is(err, office.ErrRefused) {
-		p.Wrong = cmp.Or(p.Wrong, err.Error())
-		return nil
-	}
-	if err != nil {
-		return err
-	}
+	return all
+}
+
+// effects lists what the statement would do to projects.
+func (p *Push) effects(report *entry.Report) {
 	for i := range report.Effects {
 		e := &report.Effects[i]
 		p.Effects = append(p.Effects, PushEffect{e.Code, e.Name, p.State.Project(e.Code), shell.EffectOf(e, 3), e.Brings})
 	}
-	return nil
 }
 
 // speak says what is pushed, where, and by how much.
 func (p *Push) speak() {
 	own := p.Found.Rows[0]
-	pushed, milestones, most := 0, 0, 0
+	p.say("With %s of %s until %s, %s, ", own.Activity, own.Project, tell.Date(own.Is[1]), days(own.Days))
+	if len(p.Found.Rows) == 1 {
+		p.say("nothing else moves.")
+		return
+	}
+	p.pushes(p.Found.Rows[1:], own.Project)
+}
+
+// pushes says how many activities move, and in how many projects; home is the project of
+// which that needs no saying.
+func (p *Push) pushes(rows []schedule.Pushed, home string) {
+	milestones, most, least := 0, 0, 0
 	projects := make(map[string]bool)
-	for _, x := range p.Found.Rows[1:] {
-		pushed++
+	for _, x := range rows {
 		projects[x.Project] = true
 		if x.Raised && x.Milestone {
 			milestones++
 		}
-		if x.Days > most {
-			most = x.Days
-		}
+		most, least = max(most, x.Days), min(least, x.Days)
 	}
-	p.say("With %s of %s until %s, %s, ", own.Activity, own.Project, tell.Date(own.Is[1]), days(own.Days))
-	if pushed == 0 {
-		p.say("nothing else moves.")
-		return
+	tone := "watch"
+	if most == 0 {
+		tone = ""
 	}
-	p.tone("watch", "", "%s", tell.Plural(pushed, "activity moves", "activities move"))
-	if n := len(projects); n > 1 || !projects[own.Project] {
+	p.tone(tone, "", "%s", tell.Plural(len(rows), "activity moves", "activities move"))
+	if n := len(projects); n > 1 {
 		p.say(" in %s", tell.Plural(n, "project", "projects"))
+	} else if !projects[home] {
+		p.say(" in %s", rows[0].Project)
 	}
-	if most > 0 {
+	switch {
+	case most > 0:
 		p.say(", by up to %s", tell.Plural(most, "working day", "working days"))
+	case least < 0:
+		p.say(", by up to %s earlier", tell.Plural(-least, "working day", "working days"))
 	}
 	if milestones > 0 {
 		p.say(", %s among them", tell.Plural(milestones, "raised milestone", "raised milestones"))
@@ -198,12 +222,8 @@ func PostPush(site *shell.Site) fiber.Handler {
 			taken = []string{own}
 		}
 		_, err = schedule.In(site.Office).Keep(c.Context(), d.Actor, d.Moment, move, taken, shell.Mark(c), false)
-		open := map[string]bool{move.Project: true}
-		for _, k := range taken {
-			project, _, _ := strings.Cut(k, "|")
-			open[project] = true
-		}
-		to := "/timeline?" + d.State.Moment().With("of", move.Project+"/"+move.Activity).With("open", strings.Join(sorted(open), ",")).Query()
+		of := move.Project + "/" + move.Activity
+		to := "/timeline?" + d.State.Moment().With("of", of).With("open", opened(of, taken)).Query()
 		said := fmt.Sprintf("%s stated, as one change.", tell.Plural(len(taken), "activity has other dates", "activities have other dates"))
 		return shell.Settle(c, err, again, shell.WithDone(to, strings.Replace(said, " stated,", ",", 1)))
 	}

@@ -27,6 +27,7 @@ var (
 	InterfacesTemplate = shell.Parse(files, "tabs.html", "interfaces.html")
 	WentTemplate       = shell.Parse(files, "tabs.html", "went.html")
 	PushTemplate       = shell.Parse(files, "tabs.html", "push.html")
+	LinkTemplate       = shell.Parse(files, "tabs.html", "link.html")
 	BacklogTemplate    = shell.Parse(files, "tabs.html", "backlog.html")
 )
 
@@ -57,7 +58,7 @@ func paths() (out []string) {
 	for _, t := range tabs {
 		out = append(out, t[0])
 	}
-	return append(out, "/timeline/push")
+	return append(out, "/timeline/push", "/timeline/link")
 }
 
 func frame(c fiber.Ctx, site *shell.Site, title string) (Dates, error) {

@@ -24,6 +24,7 @@ func Screen(site *shell.Site) shell.Screen {
 		Routes: []shell.Route{
 			{Of: shell.Anyone, Path: "/timeline", Get: GetLine(site), Post: PostLine(site)},
 			{Of: shell.Anyone, Path: "/timeline/push", Get: GetPush(site), Post: PostPush(site)},
+			{Of: shell.Anyone, Path: "/timeline/link", Get: GetLink(site), Post: PostLink(site)},
 			{Of: shell.Anyone, Path: "/roadmap", Get: GetRoadmap(site)},
 			{Of: shell.Anyone, Path: "/calendar", Get: GetMonth(site), Post: PostMonth(site)},
 			{Of: shell.Anyone, Path: "/calendar.ics", Get: GetFile(site)},

@@ -22,6 +22,21 @@ function tryMove(link, days, stretch) {
   location.assign(to);
 }
 
+// tryLink shows what a link from one bar to another would push.
+function tryLink(first, then) {
+  const of = (link) =>
+    new URL(link.href.baseVal ?? link.href, location).searchParams.get("of");
+  if (!of(first) || !of(then) || of(first) === of(then)) return;
+  const to = new URL(then.href.baseVal ?? then.href, location);
+  to.pathname = "/timeline/link";
+  to.searchParams.set("other", of(first));
+  to.searchParams.set("way", "after");
+  location.assign(to);
+}
+
+// told is where linking is spoken of, on pages of those who may link.
+const told = () => document.querySelector("figure.line [data-tie]");
+
 let drag;
 document.addEventListener("pointerdown", (e) => {
   const figure = line(e.target);
@@ -39,12 +54,13 @@ document.addEventListener("pointerdown", (e) => {
     stretch: rect.tagName === "rect" && e.clientX > box.right - 5,
     width: Number(rect.getAttribute("width")),
     by: 0,
+    tie: e.altKey && told() ? link : undefined,
   };
   rect.setPointerCapture?.(e.pointerId);
 });
 
 document.addEventListener("pointermove", (e) => {
-  if (!drag) return;
+  if (!drag || drag.tie) return;
   const dx = e.clientX - drag.x;
   drag.by = Math.round(dx / drag.day);
   const shift = (drag.by * drag.day) / drag.scale;
@@ -53,10 +69,18 @@ document.addEventListener("pointermove", (e) => {
   else drag.rect.setAttribute("transform", `translate(${shift} 0)`);
 });
 
-document.addEventListener("pointerup", () => {
+document.addEventListener("pointerup", (e) => {
   if (!drag) return;
-  const { link, by, stretch } = drag;
+  const { link, by, stretch, tie } = drag;
   drag = undefined;
+  if (tie) {
+    const on = document
+      .elementsFromPoint(e.clientX, e.clientY)
+      .map((x) => x.closest("figure.line a[href*='of=']"))
+      .find((x) => x && x !== tie);
+    if (on) tryLink(tie, on);
+    return;
+  }
   if (by) {
     const stop = (e) => (e.preventDefault(), e.stopPropagation());
     document.addEventListener("click", stop, { capture: true, once: true });
@@ -68,6 +92,19 @@ document.addEventListener("pointerup", () => {
 document.addEventListener("pointercancel", () => {
   drag?.rect.removeAttribute("transform");
   drag = undefined;
+});
+
+let first; // the bar that L was pressed on
+document.addEventListener("keydown", (e) => {
+  const link = e.target.closest?.("figure.line a[href*='of=']");
+  if (e.key.toLowerCase() !== "l" || !link || !told()) return;
+  if (e.ctrlKey || e.metaKey || e.altKey) return;
+  e.preventDefault();
+  e.stopPropagation();
+  if (first?.isConnected && first !== link) return tryLink(first, link);
+  first = link;
+  const name = link.getAttribute("aria-label") ?? link.textContent.trim();
+  told().textContent = `From ${name}: L on the one that follows links them.`;
 });
 
 document.addEventListener("keydown", (e) => {
