@@ -274,6 +274,14 @@ test("the roadmap stands by lead, and the pages hold on a phone", async ({
     "Ada Brannock",
   );
   await accessible(page);
+
+  // A project's sheet has its own line, which leads to the timeline.
+  await page.goto("/project/QS-02");
+  const own = page.locator("#activities figure.line");
+  await expect(own.locator(".wide svg")).toContainText("E3 Trials");
+  await accessible(page);
+  await own.getByRole("link", { name: "Open on the timeline" }).click();
+  await expect(page).toHaveURL(/timeline\?open=QS-02/);
   for (const width of [320, 768, 1920]) {
     await page.setViewportSize({ width, height: 800 });
     for (const path of [
@@ -284,9 +292,23 @@ test("the roadmap stands by lead, and the pages hold on a phone", async ({
       "/interfaces",
       "/dates/gone",
       "/backlog",
+      "/timeline/link?of=FR-01/D9&other=QS-02/E4",
+      "/project/QS-02",
     ]) {
       await page.goto(path);
       await fits(page);
     }
   }
+});
+
+test("a roadmap becomes a page of a brief, as it is shown", async ({
+  page,
+  as,
+}) => {
+  await as("analyst");
+  await page.goto("/roadmap?per=3&group=lead");
+  await page.getByRole("link", { name: "Take it into a brief" }).click();
+  const main = page.locator("main");
+  await expect(main).toContainText(/Page \d+ of \d+/);
+  await expect(main.locator("svg").first()).toContainText("Ada Brannock");
 });

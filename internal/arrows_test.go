@@ -63,7 +63,7 @@ var arrows = map[string][]string{
 	"office/board":     {"weigh"},
 	"office/money":     {"trail"},
 	"office/sheet":     {"history", "weigh"},
-	"office/brief":     {"baseline", "board", "check", "money", "sheet", "weigh"},
+	"office/brief":     {"baseline", "board", "check", "money", "schedule", "sheet", "weigh"},
 	"office/ready":     {"board", "money", "weigh"},
 
 	"office/officetest": {"account", "closing", "entry", "export", "history", "money", "sheet"}, // in tests alone

@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"cmp"
 	"context"
 	"net/url"
 
@@ -29,23 +30,7 @@ func (w *briefWriter) exceptionPage(ctx context.Context, p Part, v url.Values) e
 	for _, x := range exception.AllLimits {
 		ask.Limits[x.Name] = v.Get(x.Name)
 	}
-	scope := v.Get("scope")
-	if scope == "" {
-		scope = w.m.Scope.Code
-	}
-	m, err := w.o.Moment(ctx, w.a, office.Ask{
-		At:      w.b.Spec.At,
-		Against: v.Get("against"),
-		Scope:   scope,
-		Filter: office.Filter{
-			Standing: v.Get("standing"),
-			Disagree: v.Get("disagree") != "",
-			Lead:     v.Get("lead"),
-			Stage:    v.Get("stage"),
-			State:    v.Get("state"),
-			Text:     v.Get("q"),
-		},
-	})
+	m, err := w.moment(ctx, v)
 	if err != nil {
 		return err
 	}
@@ -64,6 +49,25 @@ func (w *briefWriter) exceptionPage(ctx context.Context, p Part, v url.Values) e
 	}
 	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: append(blocks, foundGrid(e))})
 	return nil
+}
+
+// moment is the one that a page asks for: in the brief's period, with a scope and a filter of
+// its own.
+func (w *briefWriter) moment(ctx context.Context, v url.Values) (*office.Moment, error) {
+	return w.o.Moment(ctx, w.a, office.Ask{
+		At:      w.b.Spec.At,
+		Vs:      v.Get("vs"),
+		Against: v.Get("against"),
+		Scope:   cmp.Or(v.Get("scope"), w.m.Scope.Code),
+		Filter: office.Filter{
+			Standing: v.Get("standing"),
+			Disagree: v.Get("disagree") != "",
+			Lead:     v.Get("lead"),
+			Stage:    v.Get("stage"),
+			State:    v.Get("state"),
+			Text:     v.Get("q"),
+		},
+	})
 }
 
 // foundGrid lists the projects that were found, the worst first, as many as fit.

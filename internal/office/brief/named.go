@@ -18,6 +18,7 @@ var askedPages = []struct {
 }{
 	{"bridge:", bridgeTitle, (*briefWriter).bridge},
 	{"found:", foundTitle, (*briefWriter).exceptionPage},
+	{"road:", roadTitle, (*briefWriter).roadmap},
 }
 
 // askedPage names a page by what it asks.
@@ -49,7 +50,7 @@ func PartNamed(all []Part, name string) (Part, bool) {
 			continue
 		}
 		v, err := url.ParseQuery(query)
-		return Part{Name: name, Title: x.title(v)}, err == nil
+		return Part{Name: name, Title: x.title(v), Wide: x.prefix == "road:"}, err == nil
 	}
 	i := slices.IndexFunc(all, func(p Part) bool { return p.Name == name })
 	if i < 0 {

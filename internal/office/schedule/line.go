@@ -62,6 +62,27 @@ func (o Room) Timeline(ctx context.Context, a right.Actor, m *office.Moment, ope
 	if len(s.Projects) == 1 {
 		out.Open[s.Projects[0].Code] = true
 	}
+	out.tie()
+	return out, nil
+}
+
+// Own reads the activities of one project, unfolded; none where its dates are not looked at.
+func (o Room) Own(ctx context.Context, a right.Actor, m *office.Moment, code string) (*Line, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	s, err := o.schedule(ctx, m, func(r *office.Reading) bool { return r.Code == code && wanted(r) })
+	if err != nil {
+		return nil, err
+	}
+	out := &Line{Schedule: s, Open: map[string]bool{code: true}, All: len(s.Projects), Pages: 1}
+	out.tie()
+	return out, nil
+}
+
+// tie lists the links between what is unfolded.
+func (out *Line) tie() {
+	s := out.Schedule
 	seen := make(map[*network.Portfolio]bool)
 	for _, r := range s.Projects {
 		w := s.webs[r.Code]
@@ -90,7 +111,6 @@ func (o Room) Timeline(ctx context.Context, a right.Actor, m *office.Moment, ope
 			})
 		}
 	}
-	return out, nil
 }
 
 // Whole is a project as one bar: the span of its activities.

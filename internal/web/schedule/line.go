@@ -23,6 +23,9 @@ const lineWidth = 1216
 // mostRows is how many rows are drawn.
 const mostRows = 400
 
+// mostShaded is how many days are shown where those without work are shaded.
+const mostShaded = 120
+
 // halfWidth is that of a drawing with something beside it.
 const halfWidth = 610
 
@@ -156,9 +159,9 @@ func (p *Line) fill() {
 	}
 	x := chart.Timeline{
 		Title: "Timeline", Desc: "activities of projects over time, the baseline above each",
-		From: float64(from), To: float64(to), Now: float64(s.AsOf), Ticks: ticks(from, to),
+		From: float64(from), To: float64(to), Now: float64(s.AsOf), Ticks: schedule.Ticks(from, to),
 	}
-	if to-from < 120 {
+	if to-from < mostShaded {
 		x.Off = s.DaysOff(from, to)
 	}
 	at := make(map[string]int)

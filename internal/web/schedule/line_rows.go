@@ -5,88 +5,36 @@ import (
 	"math"
 
 	"turret/internal/chart"
-	"turret/internal/core/calendar"
 	"turret/internal/core/network"
 	"turret/internal/office/schedule"
 	"turret/internal/tell"
 )
 
-// ghost is the span that stands above a bar: as stated in the compared period, else the
-// baseline.
-func (p *Line) ghost(planned, was [2]calendar.Date) (g []chart.TimeBar) {
-	x, name := planned, "Baseline "
-	if p.Moment.Vs.Code != "" {
-		x, name = was, "As stated in "+p.Moment.Vs.Name+" "
-	}
-	if b, ok := bar(x); ok {
-		b.Title = name + pair(x)
-		g = append(g, b)
-	}
-	return g
-}
-
-// project is a project as a row: its phases as bars, its raised milestones as marks.
+// project is a project as a row, and one of the table.
 func (p *Line) project(code, name string) chart.TimeRow {
 	planned, current, was := p.Found.Whole(code)
-	r := chart.TimeRow{Label: code + " " + name, Head: true, Link: p.Toggle("open", code), Title: name + ": " + pair(current), Ghosts: p.ghost(planned, was)}
-	list := p.Found.By[code]
-	phases := 0
-	for i := range list {
-		a := &list[i]
-		if a.Depth == 0 && a.Summary() {
-			if b, ok := bar(a.Current); ok {
-				b.Class, b.Title = []string{"phase", "phase odd"}[phases%2], a.Name+": "+pair(a.Current)
-				r.Bars = append(r.Bars, b)
-			}
-			phases++
-		}
-		if a.Milestone() && a.Raised() && a.Current[1] != 0 {
-			r.Marks = append(r.Marks, mark(a))
-		}
-	}
-	if b, ok := bar(current); ok && phases == 0 {
-		b.Class = "phase"
-		r.Bars = append(r.Bars, b)
-	}
 	p.Rows = append(p.Rows, LineRow{
 		Code: code, Name: name, Project: true, Link: p.State.Project(code), Planned: pair(planned), Current: pair(current), Was: pair(was),
 	})
+	r := p.Found.Row(code, name, p.against())
+	r.Head, r.Link = true, p.Toggle("open", code)
 	return r
-}
-
-// mark is a milestone on a row.
-func mark(a *schedule.Activity) chart.TimeMark {
-	class := "steady"
-	slip, known := a.Slip()
-	switch {
-	case a.Done != 0:
-		class = "met"
-	case known && slip > 20:
-		class = "act"
-	case known && slip > 0:
-		class = "watch"
-	}
-	title := a.Name + ", " + tell.Date(a.Current[1])
-	if known && slip != 0 {
-		title += ", " + days(slip)
-	}
-	return chart.TimeMark{Day: float64(a.Current[1]), Class: class, Title: title}
 }
 
 func (p *Line) row(a *schedule.Activity) chart.TimeRow {
 	r := chart.TimeRow{
 		Label: a.Code + " " + a.Name, Depth: a.Depth + 1, Title: a.Name + ": " + pair(a.Current),
-		Link: p.Turn("of", a.Of.Code+"/"+a.Code), Ghosts: p.ghost(a.Planned, a.Was),
+		Link: p.Turn("of", a.Of.Code+"/"+a.Code), Ghosts: schedule.Ghost(p.against(), a.Planned, a.Was),
 	}
 	if a.Milestone() {
 		if a.Current[1] != 0 {
-			m := mark(a)
+			m := schedule.Mark(a)
 			m.Link = r.Link
 			r.Marks = append(r.Marks, m)
 		}
 		return r
 	}
-	b, ok := bar(a.Current)
+	b, ok := schedule.Bar(a.Current)
 	if !ok {
 		return r
 	}

@@ -8,7 +8,6 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/office/schedule"
 	"turret/internal/tell"
@@ -89,6 +88,14 @@ func (d *Dates) Mark() string {
 	return d.Field("mark", strconv.FormatInt(d.Moment.Revision(), 10))
 }
 
+// against is the name of the compared period, or "".
+func (d *Dates) against() string {
+	if d.Moment.Vs.Code == "" {
+		return ""
+	}
+	return d.Moment.Vs.Name
+}
+
 // say adds a stretch of the sentence.
 func (d *Dates) say(format string, args ...any) {
 	d.Sentence = append(d.Sentence, shell.Phrase{Text: fmt.Sprintf(format, args...)})
@@ -100,36 +107,13 @@ func (d *Dates) tone(tone, link, format string, args ...any) {
 }
 
 // asOf says which day counts where the period has not ended.
-func asOf(s *schedule.Schedule, period string) string {
-	if s.Before {
-		return "As of today, " + tell.Date(s.AsOf) + ": " + period + " has not ended. "
-	}
-	return ""
-}
+func asOf(s *schedule.Schedule, period string) string { return s.Today(period) }
 
-func pair(x [2]calendar.Date) string {
-	switch {
-	case x[0] == 0 && x[1] == 0:
-		return tell.Dash
-	case x[0] == x[1] || x[0] == 0 || x[1] == 0:
-		return tell.Date(max(x[0], x[1]))
-	}
-	return tell.Date(x[0]) + " to " + tell.Date(x[1])
-}
+// pair writes a span of days.
+func pair(x [2]calendar.Date) string { return schedule.Pair(x) }
 
 // days writes working days with their sign: +5 d.
 func days(n int) string { return tell.Signed(n) + " d" }
-
-// bar is a span as a bar; ok is false where none of its days is known.
-func bar(x [2]calendar.Date) (b chart.TimeBar, ok bool) {
-	if x[0] == 0 {
-		x[0] = x[1]
-	}
-	if x[1] == 0 {
-		x[1] = x[0]
-	}
-	return chart.TimeBar{From: float64(x[0]), To: float64(x[1])}, x[0] != 0
-}
 
 // and lists words in a sentence: a, b and c.
 func and(list []string) string {

@@ -21,6 +21,7 @@ import (
 	"turret/internal/office/board"
 	"turret/internal/office/sheet"
 	"turret/internal/tell"
+	"turret/internal/web/schedule"
 	"turret/internal/web/shell"
 	"turret/internal/web/trail"
 )
@@ -55,6 +56,7 @@ type Page struct {
 	Codes      []CodeRow
 	CodeTotal  *CodeRow
 	Activities []ActivityRow
+	Line       *schedule.Own // nil where no activity has a date
 	Milestones []Milestone
 	Risks      []Risk
 	Matrix     []tell.MatrixRow
@@ -137,6 +139,9 @@ func Get(site *shell.Site) fiber.Handler {
 			return err
 		}
 		p.fill()
+		if p.Line, err = schedule.OwnLine(c, site, p.Frame.Frame, code); err != nil {
+			return err
+		}
 		return shell.Render(c, Template, p)
 	}
 }
