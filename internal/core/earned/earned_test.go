@@ -186,6 +186,10 @@ func TestWeights(t *testing.T) {
 	)
 	require.Equal(t, []int64{500, 0, 0}, weights("2026-11-30", portfolio.Latest), "baseline 2 is approved by then")
 	require.Equal(t, []int64{5, 2, 0}, weights("2026-11-30", portfolio.Original))
+	p.Baselines = nil
+	require.Equal(t, []int64{2, 2, 2}, weights("2026-11-30", portfolio.Latest), "no baseline at all: Mon 2 and Tue 3 November")
+	p.Baselines = []portfolio.Baseline{{Number: 1, Rows: []portfolio.BaselineRow{{Activity: 0}}}}
+	require.Equal(t, []int64{2, 2, 2}, weights("2026-11-30", portfolio.Latest), "one that says nothing of dates and budgets")
 }
 
 // TestLate: of four tasks that were to be done by Fri 6 November, or have no such day, on

@@ -30,7 +30,8 @@ type Leaf struct {
 }
 
 // NewProgress weighs the leaves of a view: by budget where any has one above
-// zero, else by baseline duration, else by current duration.
+// zero, else by baseline duration, else by current duration. What a baseline that states
+// anything does not have weighs nothing.
 func NewProgress(v *portfolio.View) *Progress {
 	p := &Progress{View: v, shares: make(map[calendar.Period]exact.Ratio), Leaves: make([]Leaf, 0, len(v.Activities))}
 	for i := range v.Activities {
@@ -44,16 +45,15 @@ func NewProgress(v *portfolio.View) *Progress {
 			continue
 		}
 		l := Leaf{Activity: i}
-		if r := v.Row(i); r != nil {
-			switch {
-			case p.ByBudget:
-				l.Weight = max(r.Budget, 0)
-			case r.Start != 0 && r.Finish != 0:
-				l.Weight = int64(v.Cal.Duration(r.Start, r.Finish))
-			default:
-				s := v.Status(i, v.Period)
-				l.Weight = int64(v.Cal.Duration(s.Start, s.Finish))
-			}
+		switch r := v.Row(i); {
+		case p.ByBudget && r != nil:
+			l.Weight = max(r.Budget, 0)
+		case p.ByBudget, r == nil && v.Staged(): // the baseline in force does not have it
+		case r != nil && r.Start != 0 && r.Finish != 0:
+			l.Weight = int64(v.Cal.Duration(r.Start, r.Finish))
+		default: // no baseline says dates of it
+			s := v.Status(i, v.Period)
+			l.Weight = int64(v.Cal.Duration(s.Start, s.Finish))
 		}
 		p.Leaves = append(p.Leaves, l)
 		if p.Total > p.Total+l.Weight {

@@ -133,6 +133,10 @@ func (b *Baseline) statesAny() bool {
 // Row gives what the baseline in force says of an activity, or nil.
 func (v *View) Row(activity int) *BaselineRow { return v.rows[activity] }
 
+// Staged tells whether some baseline states dates or budgets: then an activity without a row
+// in the one in force is in none.
+func (v *View) Staged() bool { return v.staged }
+
 // BaselineNumber is the number that the baseline dates in force come from, or
 // zero where none states any.
 func (v *View) BaselineNumber() int {
