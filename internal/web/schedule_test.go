@@ -1,6 +1,7 @@
 package web
 
 import (
+	"fmt"
 	"net/http"
 	"net/url"
 	"regexp"
@@ -74,4 +75,52 @@ func TestDatesOfASchedule(t *testing.T) {
 	require.Contains(t, body, "Opening")
 	_, body, _ = b.get("/timeline?open=Q")
 	require.Contains(t, body, "Walls")
+}
+
+// TestASchedulePastAllBounds: a project with more activities than a page can list still has
+// all its pages, each of which says how much it leaves out; a chain that is pushed is taken
+// together past the rows that are listed.
+func TestASchedulePastAllBounds(t *testing.T) {
+	const many = 3100
+	activities, links := "project,activity,name,kind,start,finish\n", "project,from,to,type,lag\n"
+	for i := range many {
+		activities += fmt.Sprintf("Q,%d,Wall %d,task,2026-01-05,2026-01-09\n", i, i)
+		if i > 0 {
+			links += fmt.Sprintf("Q,%d,%d,SS,0\n", i-1, i)
+		}
+	}
+	o := newOffice(t, nil)
+	gatherFiles(t, o, map[string]string{"projects.csv": "project,name\nQ,Quay\n", "activities.csv": activities, "links.csv": links, "progress.csv": "project,activity,period,percent\nQ,0,2026-01,0\n"})
+	b := signedIn(t, newApp(o), office.Analyst)
+	for path, says := range map[string]string{
+		"/project/Q":         "These are the first; 2100 more are on the timeline",
+		"/plan/Q/activities": "rows, more than can be typed on one page",
+		"/state/Q/progress":  "These are 3100 rows, more than can be typed on one page",
+		"/timeline?open=Q":   "more activities are unfolded than one picture shows",
+	} {
+		status, body, _ := b.get(path)
+		require.Equal(t, http.StatusOK, status, path)
+		require.Contains(t, body, says, path)
+		require.Less(t, len(body), 2_500_000, path)
+	}
+	push := "/timeline/push?of=Q/0&start=2026-02-09&finish=2026-02-13"
+	status, body, _ := b.get(push)
+	require.Equal(t, http.StatusOK, status)
+	require.Contains(t, body, "3099 activities move", regexp.MustCompile(`(?s)class="sentence".{0,400}`).FindString(body))
+	require.Contains(t, body, "and 2700 more, which are taken together or not at all")
+	rest := regexp.MustCompile(`value="(rest\|[^"]+)"`).FindStringSubmatch(body)
+	require.Len(t, rest, 2)
+	mark := regexp.MustCompile(`name="mark" value="(\d+)"`).FindStringSubmatch(body)[1]
+	form := func(rest string) url.Values {
+		return url.Values{"of": {"Q/0"}, "start": {"2026-02-09"}, "finish": {"2026-02-13"}, "mark": {mark}, "take": {rest}}
+	}
+	status, body, _ = b.post(push, form("rest|2700|0123456789abcdef"))
+	require.Equal(t, http.StatusUnprocessableEntity, status)
+	require.Contains(t, body, "Dates have moved since this was shown")
+	status, _, _ = b.post(push, form(rest[1]))
+	require.Equal(t, http.StatusSeeOther, status)
+	_, body, _ = b.get("/timeline?open=Q&of=Q/3099")
+	require.Contains(t, body, "9 Feb 2026 to 13 Feb 2026")
+	_, body, _ = b.get("/timeline?open=Q&of=Q/399")
+	require.Contains(t, body, "<dd>5 Jan 2026 to 9 Jan 2026</dd>", "it was listed, and not ticked")
 }

@@ -48,7 +48,10 @@ func (n *Network) loops() [][]int32 {
 			if low[i] != index[i] {
 				continue
 			}
-			from := slices.Index(stack, i)
+			from := len(stack) - 1 // what belongs together lies at the end
+			for stack[from] != i {
+				from--
+			}
 			part := slices.Clone(stack[from:])
 			stack = stack[:from]
 			for _, k := range part {

@@ -138,3 +138,20 @@ func TestRelinkByHand(t *testing.T) {
 	require.Empty(t, moved)
 	require.Empty(t, ends)
 }
+
+// TestLoopBesideALongChain: a loop is found beside a chain of so many activities that each
+// must be looked at once.
+func TestLoopBesideALongChain(t *testing.T) {
+	const many = 200_000
+	activities, links := make([]Activity, many+2), make([]Link, 0, many+2)
+	for i := range activities {
+		activities[i] = task("2026-12-01", "2026-12-01")
+		if i > 0 && i < many {
+			links = append(links, Link{int32(i - 1), int32(i), StartStart, 0})
+		}
+	}
+	links = append(links, Link{many, many + 1, FinishStart, 0}, Link{many + 1, many, FinishStart, 0})
+	n := Solve(november, activities, links)
+	require.Equal(t, [][]int32{{many, many + 1}}, n.Loops)
+	require.Equal(t, on("2026-12-01"), n.Dates[many-1].EarlyStart)
+}

@@ -2,8 +2,8 @@ package schedule
 
 import (
 	"context"
+	"crypto/sha256"
 	"fmt"
-	"slices"
 	"strings"
 
 	"turret/internal/book"
@@ -146,11 +146,44 @@ func endsOf(s *book.Snapshot, net *network.Portfolio, ends []network.End) (out [
 	return out
 }
 
+// MostListed is how many rows of a push are taken one by one; those after them are taken
+// together.
+const MostListed = 400
+
+// Rest names, in a form, the rows after those that are taken one by one; "" where there are
+// none that the actor may state.
+func (p *Push) Rest() string {
+	if len(p.Rows) <= MostListed {
+		return ""
+	}
+	h := sha256.New()
+	n := 0
+	for i := range p.Rows[MostListed:] {
+		if x := &p.Rows[MostListed+i]; x.May {
+			n++
+			fmt.Fprintln(h, x.Key())
+		}
+	}
+	if n == 0 {
+		return ""
+	}
+	return fmt.Sprintf("rest|%d|%x", n, h.Sum(nil)[:8])
+}
+
 // taken are the dates of the rows that were taken, by their keys, as they are stated.
 func (p *Push) taken(keys []string, period string) (list []entry.Row, err error) {
+	want := make(map[string]bool, len(keys))
+	for _, k := range keys {
+		want[k] = true
+	}
+	rest := p.Rest()
+	found := 0
 	for i := range p.Rows {
 		x := &p.Rows[i]
-		if !slices.Contains(keys, x.Key()) {
+		switch {
+		case want[x.Key()]:
+			found++
+		case rest == "" || !want[rest] || i < MostListed || !x.May:
 			continue
 		}
 		row := entry.Row{"project": x.Project, "activity": x.Code, "period": period, "start": x.Is[0].String(), "finish": x.Is[1].String()}
@@ -159,7 +192,10 @@ func (p *Push) taken(keys []string, period string) (list []entry.Row, err error)
 		}
 		list = append(list, row)
 	}
-	if len(list) != len(keys) {
+	if want[rest] {
+		found++
+	}
+	if found != len(want) {
 		return nil, office.Refusef("Dates have moved since this was shown, so it would do something else now. Look at it again.")
 	}
 	return list, nil
@@ -216,9 +252,11 @@ func (o Room) Keep(ctx context.Context, a right.Actor, m *office.Moment, move Mo
 	}
 	period := m.Period.Code
 	rows := func(ctx context.Context, s *book.Snapshot) ([]entry.Rows, error) {
+		asked := make(map[string]bool)
 		for _, key := range taken {
 			code, _, _ := strings.Cut(key, "|")
-			if x := s.Project(code); x != nil {
+			if x := s.Project(code); x != nil && !asked[code] {
+				asked[code] = true
 				if err := right.CheckState(a, x.ID, "progress", int(m.Period.Number)); err != nil {
 					return nil, err
 				}

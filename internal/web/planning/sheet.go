@@ -50,6 +50,14 @@ func Get(site *shell.Site) fiber.Handler {
 	}
 }
 
+// TooMany is the number of rows, where they are more than one page can be typed on; else zero.
+func (p *Page) TooMany() int {
+	if n := len(p.Sheet.Rows); n > shell.MostTyped {
+		return n
+	}
+	return 0
+}
+
 // Link is the address of a part.
 func (p *Page) Link(part string) string {
 	return "/plan/" + url.PathEscape(p.Sheet.Code) + "/" + part

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -20,13 +19,16 @@ import (
 // Push is the page of what a move would do.
 type Push struct {
 	Dates
-	Found   *schedule.Push
-	Of      string // PROJECT/ACTIVITY
-	Name    string
-	Rows    []PushRow
-	Effects []PushEffect
-	Back    string
-	May     int // rows that the reader may state
+	Found      *schedule.Push
+	Of         string // PROJECT/ACTIVITY
+	Name       string
+	Rows       []PushRow
+	Effects    []PushEffect
+	Back       string
+	May        int // rows that the reader may state
+	More       int // rows after those that are listed, taken together
+	Rest       string
+	RestTicked bool
 }
 
 // PushRow is an activity whose dates would change.
@@ -102,8 +104,11 @@ func (p *Push) fill(c fiber.Ctx, site *shell.Site, move schedule.Move) error {
 // list lists the rows that change, and gives the keys of those that the reader may state.
 func (p *Push) list() []string {
 	var all []string
-	ticked := p.Kept["take"]
-	for i := range p.Found.Rows {
+	ticked := make(map[string]bool)
+	for _, k := range p.Kept["take"] {
+		ticked[k] = true
+	}
+	for i := range p.Found.Rows[:min(len(p.Found.Rows), schedule.MostListed)] {
 		x := &p.Found.Rows[i]
 		if x.Own {
 			p.Name = x.Code + " " + x.Activity
@@ -115,7 +120,7 @@ func (p *Push) list() []string {
 			Key: x.Key(), Project: x.Project, Name: x.Code + " " + x.Activity, Was: pair(x.Was), Is: pair(x.Is), Days: days(x.Days),
 			Own: x.Own, May: x.May, Raised: x.Raised, Link: "/timeline?" + p.State.Moment().With("open", x.Project).With("of", x.Project+"/"+x.Code).Query(),
 		}
-		row.Ticked = x.May && (len(ticked) == 0 || slices.Contains(ticked, row.Key))
+		row.Ticked = x.May && (len(ticked) == 0 || ticked[row.Key])
 		if x.Days > 0 {
 			row.Class = "watch"
 		}
@@ -124,6 +129,12 @@ func (p *Push) list() []string {
 			all = append(all, row.Key)
 		}
 		p.Rows = append(p.Rows, row)
+	}
+	if p.More = len(p.Found.Rows) - schedule.MostListed; p.More > 0 {
+		if p.Rest = p.Found.Rest(); p.Rest != "" {
+			all = append(all, p.Rest)
+		}
+		p.RestTicked = len(ticked) == 0 || ticked[p.Rest]
 	}
 	return all
 }

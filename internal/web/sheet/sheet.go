@@ -56,12 +56,14 @@ type Page struct {
 	Codes      []CodeRow
 	CodeTotal  *CodeRow
 	Activities []ActivityRow
+	Left       int           // activities that are not listed
 	Line       *schedule.Own // nil where no activity has a date
 	Milestones []Milestone
 	Risks      []Risk
 	Matrix     []tell.MatrixRow
 	Figures    []Section
 	Found      []Found
+	Unlisted   int // findings that are not listed
 	Prev, Next *Beside
 	Threads    []asking.Thread
 
@@ -80,9 +82,16 @@ type Found struct {
 	Due                               bool
 }
 
+// mostFound is how many findings the sheet lists; Check has all.
+const mostFound = 200
+
 // found lists what was found in the project's data.
 func (p *Page) found() {
 	for i := range p.Sheet.Findings {
+		if i == mostFound {
+			p.Unlisted = len(p.Sheet.Findings) - i
+			break
+		}
 		f := &p.Sheet.Findings[i]
 		x := Found{
 			Severity: string(f.Severity),

@@ -123,6 +123,9 @@ type ActivityRow struct {
 	PlannedTitle, CurrentTitle, What string
 }
 
+// mostActivities is how many rows the sheet lists; the timeline has all.
+const mostActivities = 1000
+
 // activities writes the activities with a bar over the time of all of them.
 func (p *Page) activities() {
 	s := p.Sheet
@@ -142,7 +145,11 @@ func (p *Page) activities() {
 		}
 		return [2]float64{at(x[0]), at(x[1])}
 	}
-	for _, a := range s.Activities {
+	for i, a := range s.Activities {
+		if i == mostActivities {
+			p.Left = len(s.Activities) - i
+			break
+		}
 		r := ActivityRow{
 			Code:      a.Code,
 			Name:      a.Name,

@@ -63,3 +63,6 @@ func Cells(c fiber.Ctx) map[string]string {
 	}
 	return out
 }
+
+// MostTyped is how many rows a page is typed on; a browser is slow with more.
+const MostTyped = 3000

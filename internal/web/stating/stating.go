@@ -41,6 +41,7 @@ type Page struct {
 	After      *Part
 	Sheet      *stating.Sheet // nil: all is looked over
 	Groups     []Group
+	TooMany    int // rows, where they are more than one page can be typed on
 	Summary    *stating.Summary
 	Says       Says
 	Shut       string // why nothing can be stated, or ""
@@ -160,7 +161,11 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 	if at+1 < len(p.Parts) {
 		p.After = &p.Parts[at+1]
 		p.Sheet = p.Summary.Sheets[at]
-		p.Groups = groups(p.Sheet)
+		if n := len(p.Sheet.Grid.Rows); n > shell.MostTyped {
+			p.TooMany = n
+		} else {
+			p.Groups = groups(p.Sheet)
+		}
 		if p.Sheet.Kind == portfolio.NarrativePart {
 			p.Facts = p.facts()
 		}
