@@ -96,7 +96,29 @@ func TestLinksOfLists(t *testing.T) {
 		},
 		"none are": {
 			body: head + "Predecessors\n" + row("A10", "Survey") + row("A20", "Piling", "X1"),
-			told: `no column has the activities that "Predecessors" names, as "X1"`,
+			told: `no column has the activities that "Predecessors" names, as "X1"; say what it names them by [extra, ignore]`,
+		},
+		"nine of ten codes": {
+			body:  head + "Predecessors\n" + row("A10", "Survey") + row("A20", "Piling", "A10") + row("A30", "Paving", `"A10;A20;A10SS"`) + row("A40", "Rails", `"A10;A20;A30;A30SS;A99"`) + row("A50", "Ready", "A40"),
+			links: []string{"QS-01: A10 FS 0 A20", "QS-01: A10 FS 0 A30", "QS-01: A20 FS 0 A30", "QS-01: A10 FS 0 A40", "QS-01: A20 FS 0 A40", "QS-01: A30 FS 0 A40", "QS-01: A99 FS 0 A40", "QS-01: A40 FS 0 A50"},
+			told:  "the link from A10 to A30 is told twice: as FS+0 and as SS+0; leave one; the link from A30 to A40 is told twice",
+		},
+		"nine of ten numbers": {
+			body:  head + "Predecessors,No\n" + row("A10", "Survey", "", "71") + row("A20", "Piling", "71", "72") + row("A30", "Paving", "71;72", "73") + row("A40", "Rails", "71;72;73", "74") + row("A50", "Ready", "72;73;99", "75"),
+			links: []string{"QS-01: A10 FS 0 A20", "QS-01: A10 FS 0 A30", "QS-01: A20 FS 0 A30", "QS-01: A10 FS 0 A40", "QS-01: A20 FS 0 A40", "QS-01: A30 FS 0 A40", "QS-01: A20 FS 0 A50", "QS-01: A30 FS 0 A50"},
+			told:  `"72;73;99" names "99", which the column "no" has not; write what it calls the activity`,
+		},
+		"a number twice": {
+			body: head + "Predecessors,No\n" + row("A10", "Survey", "", "71") + row("A20", "Piling", "71", "71") + row("A30", "Paving", "71", "73"),
+			told: `no column has the activities that "Predecessors" names, as "71"`,
+		},
+		"the language is heard later": {
+			body:  head + "Predecessors\n" + row("A10", "Survey") + row("A20", "Piling", "A10AA") + row("A30", "Paving", "A20EA+1 d"),
+			links: []string{"QS-01: A10 SS 0 A20", "QS-01: A20 FS 1 A30"},
+		},
+		"past a row of sums": {
+			body:  head + "Predecessors\n" + row("A10", "Survey") + "Total,,,,,\n" + row("A20", "Piling", "A10") + row("A30", "Paving", "A20"),
+			links: []string{"QS-01: A10 FS 0 A20", "QS-01: A20 FS 0 A30"},
 		},
 		"empty": {
 			body: head + "Predecessors\n" + row("A10", "Survey") + row("A20", "Piling"),
@@ -163,6 +185,7 @@ func TestDurations(t *testing.T) {
 		"a German t":         {head: "Start,Dauer", rows: "QS-01,A,Survey,2026-03-02,10t\n", want: []string{"2026-03-02 2026-03-13"}},
 		"months":             {head: "Start,Duration", rows: "QS-01,A,Survey,2026-03-02,2 months\nQS-01,B,Piling,2026-03-02,5 d\n", want: []string{"2026-03-02 2026-03-06"}, told: "no fixed number of working days"},
 		"beyond the days":    {head: "Start,Duration", rows: "QS-01,A,Survey,2026-03-02,90000 d\nQS-01,B,Piling,2026-03-02,5 d\n", want: []string{"2026-03-02 2026-03-06"}, told: "leads beyond the days"},
+		"a dash":             {head: "Start,Duration", rows: "QS-01,A,Survey,2026-03-02,-\nQS-01,B,Piling,2026-03-02,5 d\n", want: []string{"2026-03-02", "2026-03-02 2026-03-06"}},
 		"a start is missing": {head: "Start,Duration", rows: "QS-01,A,Survey,,5 d\nQS-01,B,Piling,2026-03-02,5 d\n", want: []string{"", "2026-03-02 2026-03-06"}},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -204,4 +227,8 @@ func TestNesting(t *testing.T) {
 	// Levels that jump are none.
 	u := understand(t, "QS-01 schedule.csv", []byte("Activity ID,Outline level,Activity name,Start\nA,1,Works,2026-03-02\nB,3,Survey,2026-03-02\n"), scheduled(), Mapping{Table: "activities"})[0]
 	require.Zero(t, u.Depth)
+	for _, levels := range [][2]string{{"98", "99"}, {"-1", "0"}, {"one", "two"}} {
+		u := understand(t, "QS-01 schedule.csv", []byte("Activity ID,Outline level,Activity name,Start\nA,"+levels[0]+",Works,2026-03-02\nB,"+levels[1]+",Survey,2026-03-02\n"), scheduled(), Mapping{Table: "activities"})[0]
+		require.Zero(t, u.Depth, levels)
+	}
 }

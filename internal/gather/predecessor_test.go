@@ -52,6 +52,8 @@ func TestEntries(t *testing.T) {
 		{"", tongue{week: 5}, ""},
 		{"99FS+2 d; 9", tongue{week: 5}, "99? FS 2, 9 FS 0"},
 		{"Z-77", tongue{week: 5}, "Z-77? FS 0"},
+		{"99+2 d", tongue{week: 5}, "99? FS 2"},
+		{"99, 98FS+10%", tongue{week: 5}, "! percent"},
 		// What cannot be kept is refused, and says so.
 		{"14AA", tongue{week: 5}, "! AA is start-start"},
 		{"14FS+10%", tongue{week: 5}, "! percent"},

@@ -63,6 +63,10 @@ func TestTakeOutALink(t *testing.T) {
 	r := officetest.Take(t, o, entry.Options{}, officetest.File("links.csv", "project,from,to,type,lag\nPIER,YARD/out,fit,FS,0\n"))
 	require.Contains(t, fmt.Sprint(r.Notes), "1 link that it states was taken out here and stay out")
 	require.Len(t, bonds(t, o, "PIER", "fit"), 1)
+	r = officetest.Take(t, o, entry.Options{}, officetest.File("links.csv", "project,from,to,type,lag\nPIER,fit,test,FS,0\n"))
+	require.Empty(t, r.Notes, "it was not taken out")
+	r = officetest.Take(t, o, entry.Options{}, officetest.File("links.csv", "project,from,to,state\nPIER,YARD/out,fit,off\n"))
+	require.Empty(t, r.Notes, "it says so itself")
 	in := schedule.Bind{From: "YARD/out", To: "PIER/fit"}
 	_, err = room.KeepBind(t.Context(), officetest.Ines, november(t, o), in, nil, november(t, o).Revision(), false)
 	require.NoError(t, err)
