@@ -193,3 +193,22 @@ func TestDeliver(t *testing.T) {
 	require.NoError(t, do(schedule.Deliver{Nobody: true}))
 	require.Equal(t, "none", state())
 }
+
+// TestLeading: what the opening waits for, by how far each may move before it does.
+func TestLeading(t *testing.T) {
+	o := harbour(t)
+	list, hidden, err := schedule.In(o).Leading(t.Context(), officetest.Ines, november(t, o), "PIER", "open")
+	require.NoError(t, err)
+	require.Zero(t, hidden)
+	var got []string
+	for _, x := range list {
+		got = append(got, fmt.Sprintf("%s/%s %s %d", x.Project, x.Code, x.Finish, x.Float))
+	}
+	// The hull is done on Fri 11 December, the launch waits until its own day, Fri 18.
+	require.Equal(t, []string{"PIER/test 2026-12-24 0", "PIER/fit 2026-12-23 0", "YARD/out 2026-12-18 0", "YARD/hull 2026-12-11 5"}, got)
+	for _, none := range []string{"sign", "nothing"} {
+		list, _, err = schedule.In(o).Leading(t.Context(), officetest.Ines, november(t, o), "PIER", none)
+		require.NoError(t, err)
+		require.Empty(t, list, none)
+	}
+}

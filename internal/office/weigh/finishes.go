@@ -2,6 +2,7 @@ package weigh
 
 import (
 	"context"
+	"maps"
 	"slices"
 
 	"turret/internal/core/calendar"
@@ -21,6 +22,13 @@ var Finishes = []figure.ID{
 type FinishErrors struct {
 	ID     figure.ID
 	Errors []DayError // by Leads
+	By     []OfLead   // the same, of the projects of each person who leads one, by name
+}
+
+// OfLead is the errors of the projects that somebody leads.
+type OfLead struct {
+	Name   string
+	Errors []DayError // by Leads
 }
 
 // DayError is errors in working days: above zero what was told was too late.
@@ -37,7 +45,7 @@ func (o Room) Finishes(ctx context.Context, a right.Actor, m *office.Moment) (ou
 		return nil, 0, err
 	}
 	for _, id := range Finishes {
-		out = append(out, FinishErrors{id, make([]DayError, len(Leads))})
+		out = append(out, FinishErrors{ID: id, Errors: make([]DayError, len(Leads))})
 	}
 	if m.Empty {
 		return out, 0, nil
@@ -52,6 +60,10 @@ func (o Room) Finishes(ctx context.Context, a right.Actor, m *office.Moment) (ou
 		return out, 0, nil
 	}
 	periods := m.Snapshot().Office.Periods
+	by := make([]map[string][]DayError, len(out))
+	for i := range by {
+		by[i] = make(map[string][]DayError)
+	}
 	for p := m.Snapshot().First(); p < m.Period.Number; p++ {
 		if !slices.ContainsFunc(Leads, func(n int) bool { return anyAt(came, periods, p, n) }) {
 			continue
@@ -72,22 +84,39 @@ func (o Room) Finishes(ctx context.Context, a right.Actor, m *office.Moment) (ou
 				if !v.Known {
 					continue
 				}
-				e := &out[i].Errors[lead]
 				days := float64(cal.Slip(day, calendar.Date(v.N)))
-				e.Count++
-				e.Mean += days
-				e.Absolute += max(days, -days)
+				out[i].Errors[lead].add(days)
+				if by[i][pr.Lead] == nil {
+					by[i][pr.Lead] = make([]DayError, len(Leads))
+				}
+				by[i][pr.Lead][lead].add(days)
 			}
 		}
 	}
 	for i := range out {
-		for k := range out[i].Errors {
-			if e := &out[i].Errors[k]; e.Count > 0 {
-				e.Mean, e.Absolute = e.Mean/float64(e.Count), e.Absolute/float64(e.Count)
-			}
+		average(out[i].Errors)
+		for _, name := range slices.Sorted(maps.Keys(by[i])) {
+			average(by[i][name])
+			out[i].By = append(out[i].By, OfLead{name, by[i][name]})
 		}
 	}
 	return out, len(came), nil
+}
+
+// add counts an error of so many days, to be averaged.
+func (e *DayError) add(days float64) {
+	e.Count++
+	e.Mean += days
+	e.Absolute += max(days, -days)
+}
+
+// average makes means of sums.
+func average(list []DayError) {
+	for k := range list {
+		if e := &list[k]; e.Count > 0 {
+			e.Mean, e.Absolute = e.Mean/float64(e.Count), e.Absolute/float64(e.Count)
+		}
+	}
 }
 
 // anyAt tells whether one of some projects was finished so many periods after one.

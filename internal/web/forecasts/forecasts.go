@@ -42,12 +42,14 @@ type Page struct {
 	Final    []Pair
 	Finishes []Finish
 	Finished string // how many projects tell them
+	ByLead   bool   // several lead them
 }
 
 // Finish is a way to tell a finish, with how far it was off by lead.
 type Finish struct {
 	Name  string
 	Cells []Cell
+	By    []Finish // the same by who leads the projects; none where one does
 }
 
 // Head is the column of a lead.
@@ -229,21 +231,33 @@ func (p *Page) finishes(c fiber.Ctx, site *shell.Site) error {
 	}
 	p.Finished = tell.Plural(n, "project that is finished", "projects that are finished")
 	for _, f := range list {
-		row := Finish{Name: figure.Get(f.ID).Title}
-		for _, e := range f.Errors {
-			x := Cell{Mean: tell.Dash, Class: "quiet", Title: "It was not known then"}
-			if e.Count > 0 {
-				x = Cell{
-					Mean: tell.Signed(int(math.Round(e.Mean))) + " d", Absolute: fmt.Sprintf("%.0f d", e.Absolute),
-					Title: fmt.Sprintf("%s: mean %.1f, mean distance %.1f working days", tell.Plural(e.Count, "project", "projects"), e.Mean, e.Absolute),
-				}
-				if e.Count < weigh.Few {
-					x.Title, x.Class = "Too few to say. "+x.Title, "quiet"
-				}
-			}
-			row.Cells = append(row.Cells, x)
+		row := Finish{Name: figure.Get(f.ID).Title, Cells: finishCells(f.Errors)}
+		for _, x := range f.By {
+			row.By = append(row.By, Finish{Name: cmp.Or(x.Name, "Nobody"), Cells: finishCells(x.Errors)})
 		}
+		if len(row.By) < 2 { //nolint:mnd // one alone is all
+			row.By = nil
+		}
+		p.ByLead = p.ByLead || row.By != nil
 		p.Finishes = append(p.Finishes, row)
 	}
 	return nil
+}
+
+// finishCells writes errors in working days.
+func finishCells(list []weigh.DayError) (out []Cell) {
+	for _, e := range list {
+		x := Cell{Mean: tell.Dash, Class: "quiet", Title: "It was not known then"}
+		if e.Count > 0 {
+			x = Cell{
+				Mean: tell.Signed(int(math.Round(e.Mean))) + " d", Absolute: fmt.Sprintf("%.0f d", e.Absolute),
+				Title: fmt.Sprintf("%s: mean %.1f, mean distance %.1f working days", tell.Plural(e.Count, "project", "projects"), e.Mean, e.Absolute),
+			}
+			if e.Count < weigh.Few {
+				x.Title, x.Class = "Too few to say. "+x.Title, "quiet"
+			}
+		}
+		out = append(out, x)
+	}
+	return out
 }

@@ -29,12 +29,41 @@ type One struct {
 	Below  string    // the level below, the same
 	Now    [2]string // its stated dates
 	Bonds  []OneTie
+	Leads  []LeadRow // what a milestone waits for
+	Others int       // that are not listed
 	Linking
 	May      bool        // the reader may change what the plan says of it
 	Bound    [3]string   // constraint, day, reason
 	State    due.Handing // of a deliverable; "" where it is none
 	Receiver string
 	Today    string // the day that facts are entered for, unless another is typed
+}
+
+// LeadRow is an activity that a milestone waits for.
+type LeadRow struct{ Name, Link, Float, Class string }
+
+// mostLeads is how many of them are listed.
+const mostLeads = 8
+
+// leads lists what a milestone waits for.
+func (p *Line) leads(c fiber.Ctx, site *shell.Site, project, code string) error {
+	list, hidden, err := schedule.In(site.Office).Leading(c.Context(), p.Actor, p.Moment, project, code)
+	for i := range list[:min(len(list), mostLeads)] {
+		x := &list[i]
+		r := LeadRow{
+			Name: x.Project + "/" + x.Code + " " + x.Activity, Float: fmt.Sprintf("%d d", x.Float),
+			Link: p.With(p.State.With("of", x.Project+"/"+x.Code).With("open", openWith(p.State, x.Project))),
+		}
+		switch {
+		case x.Float <= 0:
+			r.Class = "act"
+		case x.Float <= p.Near():
+			r.Class = "watch"
+		}
+		p.Of.Leads = append(p.Of.Leads, r)
+	}
+	p.Of.Others = len(list) - len(p.Of.Leads) + hidden
+	return err
 }
 
 // OneTie is a link of the activity.
@@ -109,6 +138,11 @@ func (p *Line) one(c fiber.Ctx, site *shell.Site) error {
 	p.Of.May = office.MayFound(p.Actor)
 	p.handed(found)
 	p.Of.Linking = linkingOf(func(string) string { return "" })
+	if found.Milestone() && found.Done == 0 {
+		if err := p.leads(c, site, project, code); err != nil {
+			return err
+		}
+	}
 	return p.bonds(c, site, project, code)
 }
 
