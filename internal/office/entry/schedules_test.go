@@ -384,3 +384,21 @@ func TestScheduleAgain(t *testing.T) {
 	require.Len(t, r.Effects, 1)
 	require.Equal(t, "2026-04-09", r.Effects[0].Dates.Moved[0].Is.String())
 }
+
+// TestScheduleBesideACalendar: where the same files draw the reporting calendar, all sheets are
+// understood again by it: a schedule's links are still its links.
+func TestScheduleBesideACalendar(t *testing.T) {
+	o := officetest.NewOffice(t)
+	officetest.Take(t, o, entry.Options{}, officetest.File("projects.csv", "project,name,currency\nSC-01,Stack,EUR\n"))
+	r := officetest.Take(t, o, entry.Options{},
+		officetest.File("boundaries.csv", "period,first,last\nFY26-P11,2026-10-26,2026-11-29\nFY26-P12,2026-11-30,2026-12-27\n"),
+		officetest.File("SC-01 schedule.csv", "Project,Activity ID,Activity name,Start,Finish,Predecessors\nSC-01,A,Survey,2026-11-02,2026-11-06,\nSC-01,B,Piling,2026-11-09,2026-11-13,A\n"),
+	)
+	require.Empty(t, r.Refusals)
+	require.Equal(t, []string{"A |  | Survey | task | 2026-11-02 | 2026-11-06", "A → B FS 0", "B |  | Piling | task | 2026-11-09 | 2026-11-13"}, kept(t, o))
+	var labels []string
+	for _, s := range r.Sheets {
+		labels = append(labels, s.Label()+" "+s.Table)
+	}
+	require.Equal(t, []string{"boundaries.csv boundaries", "SC-01 schedule.csv activities", "SC-01 schedule.csv, sheet links links"}, labels)
+}

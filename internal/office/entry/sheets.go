@@ -24,6 +24,8 @@ type Sheet struct {
 	Read   *gather.Understanding
 	sheet  *gather.Sheet // nil where it is in hand already
 	passed bool          // it holds no table, and others of its file do
+	file   int           // that it came in, counted from 1; zero where it is in hand
+	beside bool          // another one holds it: what is said of that one holds for it
 	File   int32         // of the file, where it is kept already
 }
 
@@ -59,65 +61,76 @@ func (in *intake) open(ctx context.Context, files []gather.File) error {
 		by = in.named[i].Mapping
 	}
 	in.sheets = append(in.sheets, in.opts.Sheets...)
-	firsts := make([]int, len(files))
 	for i := range files {
 		sheets, refused := gather.Sheets(&files[i], in.opts.Limits)
 		for _, r := range refused {
 			in.refuse(r)
 		}
-		firsts[i] = len(in.sheets)
 		for _, s := range sheets {
 			for _, part := range s.SplitAt(in.opts.Answers[s.Label()].Split) {
-				in.add(part, by)
+				for _, x := range in.grown(part, by, i+1) {
+					in.sheets = append(in.sheets, x)
+					in.met(&x)
+				}
 			}
 		}
 	}
 	if err := in.readCalendar(ctx, by); err != nil {
 		return err
 	}
-	for i, first := range firsts {
-		to := len(in.sheets)
-		if i+1 < len(firsts) {
-			to = firsts[i+1]
+	for from, to := 0, 0; from < len(in.sheets); from = to {
+		for to = from; to < len(in.sheets) && in.sheets[to].file == in.sheets[from].file; {
+			to++
 		}
-		in.passOver(in.sheets[first:to])
+		if in.sheets[from].file > 0 {
+			in.passOver(in.sheets[from:to])
+		}
 	}
 	return nil
 }
 
-// add understands a sheet, and what it holds beside.
-func (in *intake) add(s *gather.Sheet, by gather.Mapping) {
+// grown understands a sheet of a file, counted from 1, and what it holds beside: the links
+// of activities, and how far they are.
+func (in *intake) grown(s *gather.Sheet, by gather.Mapping, file int) []Sheet {
 	first := in.understand(s, by)
-	in.sheets = append(in.sheets, first)
-	in.met(&first)
+	out := []Sheet{first}
 	if first.Read.Linked && first.Read.Ready() {
 		links := first.Read.Links()
-		second := Sheet{Label: links.Label(), Read: links, sheet: s.Beside(links.Table)}
-		in.sheets = append(in.sheets, second)
-		in.met(&second)
+		out = append(out, Sheet{Label: links.Label(), Read: links, sheet: s.Beside(links.Table), beside: true})
 	}
-	if table := first.Read.Beside; table != "" && first.Read.Ready() && in.opts.Table == nil {
-		by.Table, by.Columns = table, maps.Clone(by.Columns)
-		if by.Columns == nil {
-			by.Columns = make(map[string]string)
-		}
-		for i := range first.Read.Uses { // what the first takes is not kept beside the second
-			if head := first.Read.Heads[i]; by.Columns[head] == "" && first.Read.Alone(i) {
-				by.Columns[head] = gather.AsNone
-			}
-		}
-		if d := first.Read.Duration; first.Read.Missing != "" && first.Read.Uses[d-1].Form != "" {
-			by.Forms = maps.Clone(by.Forms)
-			if by.Forms == nil {
-				by.Forms = make(map[string]string)
-			}
-			by.Forms[first.Read.Heads[d-1]] = first.Read.Uses[d-1].Form
-		}
-		by.Match = cmp.Or(in.opts.Answers[s.Label()].Match, in.opts.Say.Match)
-		beside := in.understand(s.Beside(table), by)
-		beside.Read.MatchedAs(first.Read)
-		in.sheets = append(in.sheets, beside)
+	if first.Read.Beside != "" && first.Read.Ready() && in.opts.Table == nil {
+		second := in.understand(s.Beside(first.Read.Beside), in.beside(s, first.Read, by))
+		second.beside = true
+		second.Read.MatchedAs(first.Read)
+		out = append(out, second)
 	}
+	for i := range out {
+		out[i].file = file
+	}
+	return out
+}
+
+// beside is how what a sheet holds beside is read: what the sheet itself takes is not kept
+// there, and what was said of it holds.
+func (in *intake) beside(s *gather.Sheet, first *gather.Understanding, by gather.Mapping) gather.Mapping {
+	own := func(m map[string]string) map[string]string {
+		if m == nil {
+			return make(map[string]string)
+		}
+		return maps.Clone(m)
+	}
+	by.Table, by.Columns = first.Beside, own(by.Columns)
+	for i := range first.Uses {
+		if head := first.Heads[i]; by.Columns[head] == "" && first.Alone(i) {
+			by.Columns[head] = gather.AsNone
+		}
+	}
+	if d := first.Duration; first.Missing != "" && first.Uses[d-1].Form != "" {
+		by.Forms = own(by.Forms)
+		by.Forms[first.Heads[d-1]] = first.Uses[d-1].Form
+	}
+	by.Match = cmp.Or(in.opts.Answers[s.Label()].Match, in.opts.Say.Match)
+	return by
 }
 
 // readCalendar looks whether the sheets draw another reporting calendar; the
@@ -142,9 +155,14 @@ func (in *intake) readCalendar(ctx context.Context, by gather.Mapping) error {
 		return nil
 	}
 	in.reading.Periods = p.snap.Office.Periods
-	for i := range in.sheets {
-		if s := &in.sheets[i]; s.sheet != nil && !slices.Contains(CalendarTables, s.Read.Table) {
-			*s = in.understand(s.sheet, by)
+	before := in.sheets
+	in.sheets = nil
+	for _, s := range before {
+		switch {
+		case s.sheet == nil || slices.Contains(CalendarTables, s.Read.Table):
+			in.sheets = append(in.sheets, s)
+		case !s.beside:
+			in.sheets = append(in.sheets, in.grown(s.sheet, by, s.file)...)
 		}
 	}
 	return nil
