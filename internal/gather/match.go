@@ -43,6 +43,7 @@ func (l *Layout) recodings(s *Sheet, o *Options) []recoding {
 	var rows []row
 	names := make(map[end]string)
 	parent := l.column("parent")
+	placed := parent >= 0 || r.nests != nil
 	l.walk(s, o, everyRow, func(_ int, e end, line *Line) bool {
 		x := row{end: e, name: strings.Clone(strings.TrimFunc(line.At(name).Text, isSpace)), up: r.nests[line.N]}
 		if parent >= 0 {
@@ -61,7 +62,7 @@ func (l *Layout) recodings(s *Sheet, o *Options) []recoding {
 		if o.Placed != nil {
 			known = o.Placed(x.project, names[end{x.project, LooseCode(x.up)}], x.name)
 		}
-		if known == "" {
+		if known == "" && !placed { // the list does not say where they stand
 			known = o.Activity(x.project, x.name)
 		}
 		at := end{x.project, LooseCode(known)}

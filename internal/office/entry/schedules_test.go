@@ -366,6 +366,15 @@ func TestScheduleAgain(t *testing.T) {
 	_, err := o.ParsePeriod(t.Context(), officetest.Operator, "2026-03")
 	require.NoError(t, err)
 
+	// A name at another place is another activity; where no place is told, the name tells.
+	o = fresh()
+	say.Match = ""
+	r = officetest.Take(t, o, entry.Options{Say: say}, officetest.File("schedule.csv", "ID;WBS;Task Name;Start;Finish\n71;7;Dig;02.03.2026;03.03.2026\n72;7.1;Deep;02.03.2026;03.03.2026\n"))
+	require.Empty(t, r.Sheets[0].Questions)
+	r = officetest.Take(t, o, entry.Options{Say: say, DryRun: true}, officetest.File("schedule.csv", "ID;Task Name;Start;Finish\n81;Pour;02.03.2026;03.03.2026\n"))
+	require.Len(t, r.Sheets[0].Questions, 1)
+	say.Match = gather.MatchByName
+
 	// A new activity under a code that is another's by name changes neither.
 	o = fresh()
 	r = officetest.Take(t, o, entry.Options{Say: say}, officetest.File("schedule.csv", strings.ReplaceAll(again, "30;1.2", "3;1.2")))
