@@ -104,23 +104,12 @@ func (c *callings) find(project, calling string) (end, bool) {
 // walk hands over the rows of data as they are read, with the project and the code of the
 // activity of each.
 func (l *Layout) walk(s *Sheet, o *Options, most int, row func(n int, at end, line *Line) bool) {
-	r := &reader{Layout: l, o: o, above: make([]Cell, len(l.Down))}
 	activity, n := l.column("activity"), 0
 	if activity < 0 {
 		activity = l.column("name")
 	}
-	s.Each(func(line *Line) bool {
-		if line.N <= l.Head || line.Wrong != "" || line.Blank() || l.leaves(line) || l.repeatsHead(line) || r.section(line) {
-			return true
-		}
-		if l.totalRow(line) {
-			r.ends(line)
-			return true
-		}
-		r.repeat(line)
-		if n++; n > most {
-			return false
-		}
+	l.filled(s, o, most, func(r *reader, line *Line) bool {
+		n++
 		e := end{project: r.projectOf(line)}
 		e.activity = l.recoded(e.project, o.codeOf(e.project, strings.TrimFunc(line.At(activity).Text, isSpace)))
 		return row(n, e, line)

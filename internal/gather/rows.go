@@ -27,21 +27,26 @@ func (l *Layout) data(s *Sheet, f func(*Line) bool) {
 // empty cells filled in, and the reader that knows the headings above them.
 func (f *finder) filled(row func(*reader, *Line) bool) {
 	const most = 20_000 // rows that are looked at
-	u, n := f.u, 0
-	r := &reader{Layout: &u.Layout, o: f.o, above: make([]Cell, len(u.Down))}
-	f.s.Each(func(l *Line) bool {
-		if l.N <= u.Head || l.Wrong != "" || l.Blank() || u.leaves(l) || u.repeatsHead(l) || r.section(l) {
+	f.u.filled(f.s, f.o, most, row)
+}
+
+// filled does so for as many rows as are told.
+func (l *Layout) filled(s *Sheet, o *Options, most int, row func(*reader, *Line) bool) {
+	n := 0
+	r := &reader{Layout: l, o: o, above: make([]Cell, len(l.Down))}
+	s.Each(func(line *Line) bool {
+		if line.N <= l.Head || line.Wrong != "" || line.Blank() || l.leaves(line) || l.repeatsHead(line) || r.section(line) {
 			return true
 		}
-		if u.totalRow(l) {
-			r.ends(l)
+		if l.totalRow(line) {
+			r.ends(line)
 			return true
 		}
-		r.repeat(l)
+		r.repeat(line)
 		if n++; n > most {
 			return false
 		}
-		return row(r, l)
+		return row(r, line)
 	})
 }
 
