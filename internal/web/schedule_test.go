@@ -77,6 +77,37 @@ func TestDatesOfASchedule(t *testing.T) {
 	require.Contains(t, body, "Walls")
 }
 
+// everyRow goes down a timeline, window by window, and finds each of its activities once.
+func everyRow(t *testing.T, b *browser, path string, many int) {
+	t.Helper()
+	seen := make(map[string]int)
+	below := regexp.MustCompile(`href="([^"]+)" data-key="s"`)
+	for windows := 1; path != ""; windows++ {
+		require.LessOrEqual(t, windows, many/mostInWindow+1)
+		status, body, _ := b.get(path)
+		require.Equal(t, http.StatusOK, status, path)
+		_, table, _ := strings.Cut(body, "The same as a table")
+		for _, m := range regexp.MustCompile(`>(Wall \d+)|</span> (Wall \d+)<`).FindAllStringSubmatch(table, -1) {
+			seen[m[1]+m[2]]++
+		}
+		path = ""
+		if m := below.FindStringSubmatch(body); m != nil {
+			path = strings.ReplaceAll(m[1], "&amp;", "&")
+		}
+	}
+	require.Len(t, seen, many)
+	for name, times := range seen {
+		require.Equal(t, 1, times, name)
+	}
+	_, body, _ := b.get("/timeline?open=Q&top=9000")
+	require.Contains(t, body, "Rows 2801 to 3101 of 3101", "there are not so many: the last window")
+	_, body, _ = b.get("/timeline?open=Q&top=none")
+	require.Contains(t, body, "is no row; these are the first")
+}
+
+// mostInWindow is how many rows a window of the timeline has.
+const mostInWindow = 400
+
 // TestASchedulePastAllBounds: a project with more activities than a page can list still has
 // all its pages, each of which says how much it leaves out; a chain that is pushed is taken
 // together past the rows that are listed.
@@ -96,13 +127,14 @@ func TestASchedulePastAllBounds(t *testing.T) {
 		"/project/Q":         "These are the first; 2100 more are on the timeline",
 		"/plan/Q/activities": "rows, more than can be typed on one page",
 		"/state/Q/progress":  "These are 3100 rows, more than can be typed on one page",
-		"/timeline?open=Q":   "more activities are unfolded than one picture shows",
+		"/timeline?open=Q":   "Rows 1 to 400 of 3101",
 	} {
 		status, body, _ := b.get(path)
 		require.Equal(t, http.StatusOK, status, path)
 		require.Contains(t, body, says, path)
 		require.Less(t, len(body), 2_500_000, path)
 	}
+	everyRow(t, b, "/timeline?open=Q", many)
 	push := "/timeline/push?of=Q/0&start=2026-02-09&finish=2026-02-13"
 	status, body, _ := b.get(push)
 	require.Equal(t, http.StatusOK, status)

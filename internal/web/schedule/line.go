@@ -20,7 +20,7 @@ import (
 // lineWidth is the width that timelines are drawn in.
 const lineWidth = 1216
 
-// mostRows is how many rows are drawn.
+// mostRows is how many rows a window of the timeline has.
 const mostRows = 400
 
 // mostShaded is how many days are shown where those without work are shaded.
@@ -44,8 +44,8 @@ type Line struct {
 	Of     *One
 	Aside  int  // activities that are not drawn, as they lie outside the days that are shown
 	Drawn  int  // days that the drawing has
-	Beyond int  // activities that are not shown, as there are too many
 	Ties   bool // the reader may link what is shown
+	Window Window
 }
 
 // LineRow is an activity in the table that says the same.
@@ -62,6 +62,51 @@ type LineRow struct {
 type Zoom struct {
 	Name, Link string
 	On         bool
+}
+
+// Window is the part of the rows that is drawn, where there are more than one picture has.
+type Window struct {
+	Says         string // "" where all are drawn
+	Above, Below string // the windows before and after; "" where there is none
+}
+
+// windowOf gives the window that begins at a row of all, counted from 0.
+func (p *Line) windowOf(first, all int) (w Window) {
+	if all <= mostRows {
+		return w
+	}
+	w.Says = fmt.Sprintf("Rows %d to %d of %d", first+1, min(first+mostRows, all), all)
+	at := func(row int) string {
+		if row <= 0 {
+			return p.Turn("top", "")
+		}
+		return p.Turn("top", strconv.Itoa(row+1))
+	}
+	if first > 0 {
+		w.Above = at(first - mostRows)
+	}
+	if first+mostRows < all {
+		w.Below = at(first + mostRows)
+	}
+	return w
+}
+
+// top is the row that the window begins at: the one that is asked for, or where there are not
+// so many that of the last window.
+func (p *Line) top(all int) int {
+	text := p.State.Get("top")
+	if text == "" {
+		return 0
+	}
+	row, err := strconv.Atoi(text)
+	if err != nil || row < 1 {
+		p.Moment.Notes = append(p.Moment.Notes, fmt.Sprintf("%q is no row; these are the first.", text))
+		return 0
+	}
+	if row > all {
+		return max(0, all-1) / mostRows * mostRows
+	}
+	return row - 1
 }
 
 // Fold unfolds a project, or folds it.
@@ -164,27 +209,18 @@ func (p *Line) fill() {
 	if to-from < mostShaded {
 		x.Off = s.DaysOff(from, to)
 	}
+	rows := p.lines(from, to, zoom > 0)
+	first := p.top(len(rows))
+	p.Window = p.windowOf(first, len(rows))
 	at := make(map[string]int)
-	for _, r := range s.Projects {
-		p.Folds = append(p.Folds, Fold{r.Code, r.Name, p.Toggle("open", r.Code), s.Open[r.Code]})
-		x.Rows = append(x.Rows, p.project(r.Code, r.Name))
-		if !s.Open[r.Code] {
+	for _, l := range rows[first:min(first+mostRows, len(rows))] {
+		if l.a == nil {
+			x.Rows = append(x.Rows, p.project(l.of.Code, l.of.Name))
 			continue
 		}
-		list := s.By[r.Code]
-		for i := range list {
-			if len(x.Rows) >= mostRows {
-				p.Beyond++
-				continue
-			}
-			p.Rows = append(p.Rows, p.said(&list[i]))
-			if zoom > 0 && !within(&list[i], from, to) {
-				p.Aside++
-				continue
-			}
-			at[r.Code+"/"+list[i].Code] = len(x.Rows)
-			x.Rows = append(x.Rows, p.row(&list[i]))
-		}
+		p.Rows = append(p.Rows, p.said(l.a))
+		at[l.of.Code+"/"+l.a.Code] = len(x.Rows)
+		x.Rows = append(x.Rows, p.row(l.a))
 	}
 	p.ties(&x, at)
 	width := float64(lineWidth)
@@ -192,6 +228,34 @@ func (p *Line) fill() {
 		width -= 320
 	}
 	p.Picture = chart.Fit(width, x.Draw)
+}
+
+// lineOf is a row to be drawn: an activity, or its project where there is none.
+type lineOf struct {
+	of *office.Reading
+	a  *schedule.Activity
+}
+
+// lines are the rows that there are, in all windows: projects, and of those that are unfolded
+// the activities; where only some days are shown, those that lie in them.
+func (p *Line) lines(from, to calendar.Date, some bool) (out []lineOf) {
+	s := p.Found
+	for _, r := range s.Projects {
+		p.Folds = append(p.Folds, Fold{r.Code, r.Name, p.Toggle("open", r.Code), s.Open[r.Code]})
+		out = append(out, lineOf{of: r})
+		if !s.Open[r.Code] {
+			continue
+		}
+		list := s.By[r.Code]
+		for i := range list {
+			if some && !within(&list[i], from, to) {
+				p.Aside++
+				continue
+			}
+			out = append(out, lineOf{r, &list[i]})
+		}
+	}
+	return out
 }
 
 // within tells whether something of an activity lies within days.

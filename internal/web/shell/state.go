@@ -23,7 +23,7 @@ var names = [...]string{
 	"rows", "level", "per", "span", "amounts", "sum", "plan", "beside", "each", "rates", "currency", "unit", "flow", "class", "code", "centre", "activity", "open", "only", "row", "column", "version", // of the money table
 	"over", "under", "least", "period_index", "whole_index", "running", "worse", "idle", "idle_spent", "idle_earned", "unmoved", "moved", "after", // limits of exceptions
 	"by", "value", "ahead", "x", "y", "size", "shade", "box", // of drivers and of the map
-	"from", "month", "start", "finish", "way", "other", "tie", "lag", "drop", // of dates
+	"from", "top", "month", "start", "finish", "way", "other", "tie", "lag", "drop", // of dates
 	"trail",
 }
 
