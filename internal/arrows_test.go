@@ -41,12 +41,14 @@ var arrows = map[string][]string{
 
 	"office/access":    {"entry"},
 	"office/account":   {"access", "entry"},
-	"office/closing":   {},
+	"office/closing":   {"ledger"},
 	"office/export":    {},
+	"office/ledger":    {},
 	"office/network":   {},
 	"office/typing":    {},
 	"office/weigh":     {},
 	"office/entry":     {"closing"}, // a file can say that a period is closed
+	"office/funding":   {"entry"},
 	"office/history":   {"entry"},
 	"office/intake":    {"entry"},
 	"office/judge":     {"entry"},

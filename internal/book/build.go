@@ -99,6 +99,7 @@ func (rec Records) office() (*portfolio.Office, error) {
 		}
 	})
 	rec.stating(o)
+	rec.common(o)
 	o.Rates = money.NewRates(o.Reporting)
 	var bad error
 	rec.each(record.Rates.Kind, func(r *portfolio.Row) {

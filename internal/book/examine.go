@@ -35,7 +35,11 @@ func (s *Snapshot) ExamineGroup(
 	if err != nil {
 		return err
 	}
-	e := s.rollup(set, p, picked(parts, places)).Eval(p)
+	g := s.rollup(set, p, picked(parts, places))
+	if codes == nil {
+		g.Own = s.ownFunding(code)
+	}
+	e := g.Eval(p)
 	e.All()
 	use(e)
 	return nil

@@ -295,6 +295,7 @@ func (s *Snapshot) group(
 	g := was.follow(made)
 	if g == nil {
 		g = s.rollup(set, key.period, made)
+		g.Own = s.ownFunding(of.Code)
 	}
 	r := s.groupReading(set, g, key.period, made)
 	g.Settle()

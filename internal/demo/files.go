@@ -70,7 +70,7 @@ func masterFiles() []entry.File {
 	}
 	return append(
 		[]entry.File{pr.file(), cc.file(), cal.file(), set.file(), due.file(), deputies.file(), rates.file()},
-		projectFiles()...)
+		append(projectFiles(), fundingFiles()...)...)
 }
 
 func projectFiles() []entry.File {

@@ -146,8 +146,9 @@ func periodFiles(p int) []entry.File {
 	if p == openPeriod-3 {
 		ov.row("SP-04", "risk", month, code(openPeriod+3), "watch", "The insurer carries the trench risk until spring")
 	}
+	cl := controlTotals(po, p)
 	var out []entry.File
-	for _, s := range []*sheet{rates, ps, bl, pr, ac, st, it, pg, co, po, ri, na, ov, an} {
+	for _, s := range []*sheet{cl, rates, ps, bl, pr, ac, st, it, pg, co, po, ri, na, ov, an} {
 		s.w.Flush()
 		if bytes.Count(s.b.Bytes(), []byte("\n")) > 1 { // more than its header
 			out = append(out, s.file())

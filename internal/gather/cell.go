@@ -33,6 +33,9 @@ func parseCell(c *record.Column, text string, f *portfolio.Field, o *Options) st
 		f.Int = int64(d)
 	case record.Period:
 		p, err := o.Periods.Parse(text)
+		if q := o.Periods.ParseYear(text); c.Years && q != 0 {
+			p, err = q, nil
+		}
 		if err != nil {
 			return err.Error()
 		}

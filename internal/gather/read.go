@@ -1,6 +1,7 @@
 package gather
 
 import (
+	"cmp"
 	"fmt"
 	"hash/maphash"
 	"strings"
@@ -216,16 +217,40 @@ func (r *reader) asText(i int, c Cell) string {
 }
 
 func (r *reader) bad(line *Line, column, value, format string, args ...any) {
-	r.refuse(
-		Refusal{
-			File:   r.label,
-			Row:    line.N,
-			Column: column,
-			Value:  value,
-			Reason: fmt.Sprintf(format, args...),
-			Cells:  r.cells(line),
-		},
-	)
+	x := Refusal{
+		File:   r.label,
+		Row:    line.N,
+		Column: column,
+		Value:  value,
+		Reason: fmt.Sprintf(format, args...),
+		Cells:  r.cells(line),
+	}
+	if r.t.Keep == record.Ledger {
+		x.Amount, x.Unit = r.worth(line)
+	}
+	r.refuse(x)
+}
+
+// worth gives the amount of a posting that cannot be read otherwise, and its currency, as far
+// as the row tells them.
+func (r *reader) worth(line *Line) (amount, currency string) {
+	read := func(name string, at int) string {
+		i := r.t.Index(name)
+		if at < 0 || i < 0 {
+			return ""
+		}
+		var f portfolio.Field
+		c := line.At(at)
+		if why := r.cell(&r.t.Columns[i], &c, &r.Uses[at], &f); why != "" || f.Said != portfolio.Value {
+			return ""
+		}
+		return strings.Clone(f.Text)
+	}
+	amount = read("amount", r.column("amount"))
+	if credit := read("amount", r.credit); credit != "" && (amount == "" || isZero(amount)) {
+		amount = negated(credit)
+	}
+	return amount, cmp.Or(read("currency", r.column("currency")), r.Fixed["currency"])
 }
 
 // read takes one row of the sheet: it becomes one of the table, or one for each

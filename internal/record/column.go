@@ -8,12 +8,13 @@ import (
 // Option says more about a column.
 type Option func(*Column)
 
-// Key marks a column of the key, Blank one that may be empty all the same, and
-// Stamp one that tells who said the row, or on what.
+// Key marks a column of the key, Blank one that may be empty all the same, Stamp one that
+// tells who said the row, or on what, and Years one of periods that takes fiscal years too.
 var (
 	Key   Option = func(c *Column) { c.Key = true }
 	Blank Option = func(c *Column) { c.Blank = true }
 	Stamp Option = func(c *Column) { c.Stamp = true }
+	Years Option = func(c *Column) { c.Years = true }
 )
 
 // Within bounds a number, in the column's own scale.

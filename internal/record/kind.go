@@ -90,6 +90,7 @@ type Column struct {
 	Blank   bool     // a key that may be left empty
 	Domain  []string // of a Choice
 	Default string   // what an empty cell of a new row means
+	Years   bool     // of a Period: a fiscal year, such as FY27, is its first period
 	Stamp   bool     // it tells who said the row, or on what: not what is said
 	Min     int64    // of Whole and Decimal, in the column's own scale
 	Max     int64    // no limit where it is not above Min

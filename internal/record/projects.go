@@ -48,6 +48,7 @@ var Projects = func() *projectsKind {
 		"working days after the baseline start after which an item of its backlog counts as added; empty: 10",
 		Within(0, 999),
 	)
+	k.Client = k.text("client", "whom it is done for: a code, which clients give a name, or a name")
 	k.Refuse = k.refuse
 	k.Form = &Form{
 		Title: "Projects",
@@ -59,10 +60,10 @@ var Projects = func() *projectsKind {
 
 type projectsKind struct {
 	*Kind
-	Programme                                                                                     RefCol
-	Project, NameCol, Lead, Sponsor, Stage, State, Currency, Calendar, EarnedValue, OutlookMethod TextCol
-	StateSince, Start, Finish                                                                     DateCol
-	TooEarly, PacePeriods, GraceDays                                                              NumberCol
+	Programme                                                                                             RefCol
+	Project, NameCol, Lead, Sponsor, Stage, State, Currency, Calendar, EarnedValue, OutlookMethod, Client TextCol
+	StateSince, Start, Finish                                                                             DateCol
+	TooEarly, PacePeriods, GraceDays                                                                      NumberCol
 }
 
 func (k *projectsKind) refuse(r Run, x *Change) (column, why string) {

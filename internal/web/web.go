@@ -41,9 +41,11 @@ import (
 	"turret/internal/web/exceptions"
 	"turret/internal/web/find"
 	"turret/internal/web/forecasts"
+	"turret/internal/web/funding"
 	"turret/internal/web/gather"
 	"turret/internal/web/guard"
 	"turret/internal/web/history"
+	"turret/internal/web/ledger"
 	letterpages "turret/internal/web/letters"
 	"turret/internal/web/mappings"
 	"turret/internal/web/maps"
@@ -98,7 +100,7 @@ const (
 var screens = []func(*shell.Site) shell.Screen{
 	trail.Screen, board.Screen, sheet.Screen, accounts.Screen, gather.Screen, check.Screen, rules.Screen, closing.Screen,
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
-	structure.Screen, brief.Screen, forecasts.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
+	structure.Screen, brief.Screen, forecasts.Screen, funding.Screen, ledger.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
 	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen, planning.Screen,
 	typing.Screen, accesspages.Screen,
 }

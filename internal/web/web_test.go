@@ -121,6 +121,8 @@ func TestPages(t *testing.T) {
 		{"/drivers?by=lead&value=no+lead", 200, "Alpha"},
 		{"/drivers?by=code&value=10+Labour", 200, "No project here has"},
 		{"/forecasts", 200, "No forecast is old enough"},
+		{"/funding", 200, "No money is recorded as authorised"},
+		{"/ledger", 200, "no source has told a total"},
 		{"/forecasts?ahead=2", 200, "not of &#34;2&#34;"},
 		{"/forecasts?of=A%2F1+%C3%A4", 200, "no forecast was stated up to this period"},
 		{"/forecasts?of=NONE", 404, "There is no project NONE"},
@@ -230,7 +232,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=a": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/ledger": "there is no ledger", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -317,6 +319,8 @@ func TestRoutesByRole(t *testing.T) {
 		{"/map", "/map", all},
 		{"/drivers", "/drivers", all},
 		{"/forecasts", "/forecasts", all},
+		{"/funding", "/funding", all},
+		{"/ledger", "/ledger", all},
 		{"/timeline", "/timeline?open=B&per=months", all},
 		{"/timeline/push", "/timeline/push", all},
 		{"/timeline/link", "/timeline/link", all},
@@ -426,6 +430,9 @@ func TestRoutesByRole(t *testing.T) {
 		{"/history/2", url.Values{"do": {"undo"}}, analyst},
 		{"/history/2", url.Values{"do": {"rest"}}, analyst},
 		{"/standings", url.Values{"do": {"end"}, "project": {"B"}, "dimension": {"overall"}}, analyst},
+		{"/funding", url.Values{"do": {"authorise"}, "scope": {"B"}, "source": {"Council"}, "period": {"2026-02"}, "amount": {"5"}, "decision": {"x"}}, maps},
+		{"/ledger", url.Values{"source": {"ledger"}, "period": {"2026-02"}, "amount": {"5"}}, analyst},
+		{"/funding", url.Values{"do": {"move"}, "transfer": {"T-1"}, "from": {"B"}, "to": {"A"}, "from_period": {"2026-02"}, "moved": {"5"}, "reason": {"x"}}, maps},
 		{"/setup/rules", url.Values{"do": {"save"}, "table": {"rules"}, "dimension": {"cost"}, "reading": {"cpi"}, "from": {"2026-01"}}, analyst},
 		{"/setup/rules", url.Values{"do": {"preview"}, "table": {"rules"}, "dimension": {"cost"}, "reading": {"cpi"}, "from": {"2026-01"}}, analyst},
 		{"/setup/checks", url.Values{"do": {"save"}, "check": {"no-rate"}, "severity": {"note"}, "from": {"2026-01"}}, analyst},

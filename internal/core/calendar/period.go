@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/big"
 	"sort"
+	"strconv"
 	"strings"
 	"time"
 )
@@ -154,6 +155,22 @@ func (s *Periods) Parse(code string) (Period, error) {
 		return 0, fmt.Errorf("%q is not a period like 2026-11", code)
 	}
 	return s.Of(d), nil
+}
+
+// ParseYear gives the first period of a fiscal year that is written as FY27 or FY2027; zero
+// where a text is none, or the office has none of it.
+func (s *Periods) ParseYear(text string) Period {
+	digits, ok := strings.CutPrefix(strings.ToUpper(strings.TrimSpace(text)), "FY")
+	n, err := strconv.Atoi(digits)
+	switch {
+	case !ok || err != nil || n < 0:
+		return 0
+	case len(digits) == 2:
+		n += 2000
+	case len(digits) != 4:
+		return 0
+	}
+	return s.InYear(n, 1)
 }
 
 // FiscalYear is the year in which the fiscal year of a period ends.

@@ -6,7 +6,7 @@ import (
 
 // Version of the catalogue. It rises whenever the result of an entry may
 // change, and is kept in every cut.
-const Version = 4
+const Version = 5
 
 // Entry defines one figure.
 type Entry struct {
@@ -124,6 +124,9 @@ const (
 	FinishNetwork
 	FinishStretched
 	FinishSpread
+	Funded
+	FundingGap
+	RunsOut
 	entries
 )
 
@@ -916,6 +919,32 @@ func init() {
 			Source:  own,
 			Formula: "working days from the earliest to the latest known of {finish_stated}, {finish_computed}, {finish_pace}, {finish_network}, {finish_stretched}",
 			of:      finishSpread,
+		},
+		Funded: {
+			Name:    "funded",
+			Title:   "Authorised",
+			Symbol:  "authorised",
+			Unit:    Money,
+			Source:  own,
+			Formula: "sum of the money that is authorised, for any period, with what transfers brought and took; in a group that of its parts and its own",
+		},
+		FundingGap: {
+			Name:    "funding_gap",
+			Title:   "Not authorised",
+			Symbol:  "funding gap",
+			Unit:    Money,
+			Source:  own,
+			Formula: "{eac_stated}, where it is known, else {eac_computed}, − {funded}; below 0 money is left",
+			of:      fundingGap,
+		},
+		RunsOut: {
+			Name:    "runs_out",
+			Title:   "Money runs out",
+			Symbol:  "runs out",
+			Unit:    Day,
+			Source:  own,
+			Formula: "last day of the first period, from this one on, through which more is spent and forecast than is authorised by then; without a forecast by the plan's cells of later periods",
+			of:      runsOut,
 		},
 	}
 	catalogue[EACComputed].of = computedOutlook

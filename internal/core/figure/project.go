@@ -126,6 +126,9 @@ func (s *Project) Base(e *Eval, id ID, q calendar.Period) Value {
 		return amount(s.Money.OnOrder, first(s.moneyWhy(), s.OnOrderWhy))
 	case IncomePlan, Income, IncomeStated:
 		return s.income(id)
+	case Funded:
+		course, why := s.Authorised(e)
+		return amount(course.Total(), why)
 	case EarnedShare:
 		f, why := s.Share(q)
 		return Value{Known: f.Is(), R: f, Why: why}

@@ -124,6 +124,8 @@ func (s *Project) Facts(e *Eval, id ID, q calendar.Period) []Fact {
 		return s.webFacts(id)
 	case Scope, Accepted, AddedShare, Pace, NetPace, Blocked, BlockedAge, FinishPace:
 		return s.itemFacts(id)
+	case Funded:
+		return FundingFacts(s.Office, s.Project.Funding, e.Currency, s.Period)
 	}
 	return nil
 }

@@ -30,6 +30,8 @@ type Office struct {
 	Second       []string          // roles that are asked for a second factor
 	AccessDays   int               // for how many days the log of access is kept; zero: for ever
 	Remind       Reminding         // of statements that are owed
+	Funding      []Funding         // of programmes and the whole portfolio, by period
+	Clients      map[string]string // names of clients, by code
 	standard     *calendar.Calendar
 }
 

@@ -44,8 +44,10 @@ type Project struct {
 	TooEarly    int64  // millionths of a percent; below zero: the default
 	PacePeriods int    // that the pace of its backlog is taken over; zero: the default
 	GraceDays   int    // working days after the baseline start in which items belong to the plan; below zero: the default
+	Client      string
 	Sources     []Source
 
+	Funding    []Funding  // of its own, by period
 	Baselines  []Baseline // sorted by number
 	Shares     []Sharing  // of its money to cost centres
 	Activities []Activity

@@ -44,8 +44,9 @@ func (p *Part) plan() (earned.Series, string) {
 
 // Group is a group as a subject of figures.
 type Group struct {
-	Parts   []Part    // what counts
-	LeftOut []LeftOut // what cannot
+	Parts   []Part              // what counts
+	Own     []portfolio.Funding // that is authorised for the group itself, beside its parts'
+	LeftOut []LeftOut           // what cannot
 	office  *portfolio.Office
 	policy  standing.Policy
 	day     calendar.Date
@@ -108,7 +109,7 @@ const FewChanges = 16
 // one added up; nil where one of them does not count, before or after.
 func (g *Group) Follow(changes []Change) *Group {
 	out := &Group{
-		Parts: slices.Clone(g.Parts), LeftOut: g.LeftOut,
+		Parts: slices.Clone(g.Parts), LeftOut: g.LeftOut, Own: g.Own,
 		office: g.office, policy: g.policy, day: g.day, was: g, changed: changes,
 	}
 	for i := range changes {
@@ -150,6 +151,8 @@ func (g *Group) Base(e *figure.Eval, id figure.ID, q calendar.Period) figure.Val
 		return g.sum(id, q, earningIncome)
 	case figure.EACStated:
 		return g.stated(all)
+	case figure.Funded:
+		return g.funded(q)
 	case figure.EACStatedEarned:
 		return g.stated(earning)
 	case figure.EarnedShare:
@@ -248,7 +251,7 @@ func (g *Group) sumPlans() *earned.Series {
 }
 
 // Facts lists what each part adds.
-func (g *Group) Facts(_ *figure.Eval, id figure.ID, q calendar.Period) []figure.Fact {
+func (g *Group) Facts(e *figure.Eval, id figure.ID, q calendar.Period) []figure.Fact {
 	var out []figure.Fact
 	for i := range g.Parts {
 		p := &g.Parts[i]
@@ -258,6 +261,9 @@ func (g *Group) Facts(_ *figure.Eval, id figure.ID, q calendar.Period) []figure.
 			f.Value, f.Detail = p.Eval.Get(figure.EACComputed), "states none: its computed outlook counts"
 		}
 		out = append(out, f)
+	}
+	if id == figure.Funded {
+		out = append(out, figure.FundingFacts(g.office, g.Own, e.Currency, e.Period)...)
 	}
 	for _, l := range g.LeftOut {
 		out = append(

@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/finding"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/ledger"
 	"turret/internal/right"
 	"turret/internal/store"
 	"turret/internal/tell"
@@ -21,6 +22,7 @@ import (
 // The kinds of points that stand in the way of a close.
 const (
 	RefusedRows = "refused" // rows that were refused and wait
+	ControlsOff = "ledger"  // totals that sources told and that are not what was taken
 	OpenErrors  = "errors"
 	Unanswered  = "unanswered" // warnings that nobody has explained
 	BigMoves    = "moves"      // standings that moved two levels
@@ -30,6 +32,7 @@ const (
 // pointWords are what points say after their number, in the order in which they show.
 var pointWords = []struct{ kind, one, many string }{
 	{RefusedRows, "refused row waits", "refused rows wait"},
+	{ControlsOff, "control total differs from the ledger", "control totals differ from the ledger"},
 	{OpenErrors, "project has errors open", "projects have errors open"},
 	{Unanswered, "project has warnings without an answer", "projects have warnings without an answer"},
 	{BigMoves, "standing moved two levels", "standings moved two levels"},
@@ -178,8 +181,12 @@ func (o Room) points(ctx context.Context, m *office.Moment) ([]Point, error) {
 			moves = append(moves, x)
 		}
 	}
+	off, err := ledger.In(o.Office).Off(ctx, m)
+	if err != nil {
+		return nil, err
+	}
 	about := map[string][]string{
-		RefusedRows: waiting, OpenErrors: errors, Unanswered: warnings, BigMoves: moves, Owing: late,
+		RefusedRows: waiting, ControlsOff: off, OpenErrors: errors, Unanswered: warnings, BigMoves: moves, Owing: late,
 	}
 	for _, k := range pointWords {
 		n := len(about[k.kind])
@@ -255,7 +262,7 @@ func (o Room) CloseOver(
 }
 
 // PointKinds are the kinds of points, as reasons name them.
-var PointKinds = []string{RefusedRows, OpenErrors, Unanswered, BigMoves, Owing}
+var PointKinds = []string{RefusedRows, ControlsOff, OpenErrors, Unanswered, BigMoves, Owing}
 
 // CloseFor closes a period, by its code, over reasons by the kind of point. What is open
 // and has none is told all at once; a reason for what is not open is refused.

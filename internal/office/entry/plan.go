@@ -227,8 +227,24 @@ func (p *plan) bad(r *portfolio.Row, cells map[string]string, column, value, for
 		Reason: fmt.Sprintf(format, args...),
 		Cells:  cells,
 	}
+	if p.table.Keep == record.Ledger {
+		p.worth(&x, r)
+	}
 	p.wait(&x, r)
 	p.refuse(x)
+}
+
+// worth notes the amount of a refused row, and its currency.
+func (p *plan) worth(x *gather.Refusal, r *portfolio.Row) {
+	a := p.table.Index("amount")
+	if a < 0 || a >= len(r.Fields) {
+		return
+	}
+	x.Amount = r.Fields[a].Text
+	x.Unit = r.Fields[p.table.Index("currency")].Text
+	if j := p.table.Index("project"); x.Unit == "" && x.Amount != "" {
+		x.Unit = string(p.projectCurrency(r.Fields[j].Text))
+	}
 }
 
 // wait notes that a refused row waits for a code: a project or cost code that
@@ -247,13 +263,7 @@ func (p *plan) wait(x *gather.Refusal, r *portfolio.Row) {
 	default:
 		return
 	}
-	if a := p.table.Index("amount"); a >= 0 {
-		x.Amount = r.Fields[a].Text
-		x.Unit = r.Fields[p.table.Index("currency")].Text
-		if j := p.table.Index("project"); x.Unit == "" && x.Amount != "" {
-			x.Unit = string(p.projectCurrency(r.Fields[j].Text))
-		}
-	}
+	p.worth(x, r)
 }
 
 // amount reads an amount as minor units. One that a spreadsheet computed is

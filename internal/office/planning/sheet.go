@@ -111,7 +111,7 @@ func (o Room) sheet(ctx context.Context, a right.Actor, s *book.Snapshot, projec
 		return nil, err
 	}
 	out := &Sheet{Code: p.Code, Name: p.Name, Currency: string(p.Currency), Template: p.State == portfolio.Template, Revision: s.Revision}
-	out.Baseline, out.Proposed, out.Shut = baselineOf(s, p)
+	out.Baseline, out.Proposed, out.Shut = BaselineOf(s, p)
 	drawn, err := export.In(o.Office).Drawing(ctx, a, s, p)
 	if err != nil {
 		return nil, err
@@ -142,9 +142,9 @@ func projectOf(ctx context.Context, s *book.Snapshot, code string) (*portfolio.P
 	return nil, nil
 }
 
-// baselineOf is the baseline that is typed: one that is proposed, or the original until
-// it is approved on a day or a period is closed with it.
-func baselineOf(s *book.Snapshot, p *portfolio.Project) (number int, proposed bool, shut string) {
+// BaselineOf is the baseline that is typed: one that is proposed, or the original until
+// it is approved on a day or a period is closed with it. Shut tells why none can be, or is "".
+func BaselineOf(s *book.Snapshot, p *portfolio.Project) (number int, proposed bool, shut string) {
 	number = 1
 	rows := s.Records.Of(record.Baselines.Kind)
 	approved := false

@@ -19,6 +19,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/office"
 	"turret/internal/office/check"
+	"turret/internal/office/ledger"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -54,6 +55,7 @@ type Page struct {
 	Projects   []string
 	Until      []office.PeriodInfo // ends that can be chosen
 	Left       int                 // findings that are not listed
+	LedgerOff  int                 // control totals that differ from what was taken
 }
 
 // Chip is a filter.
@@ -121,6 +123,11 @@ func (p *Page) fill(c fiber.Ctx) (err error) {
 	if p.Checking, err = check.In(p.Site.Office).Checking(c.Context(), p.Actor, p.Moment, filterOf(p.State)); err != nil {
 		return err
 	}
+	off, err := ledger.In(p.Site.Office).Off(c.Context(), p.Moment)
+	if err != nil {
+		return err
+	}
+	p.LedgerOff = len(off)
 	p.Sentence = p.say()
 	p.trend()
 	for _, x := range p.Checking.Causes {

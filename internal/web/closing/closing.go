@@ -75,6 +75,7 @@ func Get(site *shell.Site) fiber.Handler {
 		}
 		to := map[string][2]string{
 			closing.RefusedRows: {s.To("/gather/refused"), rows},
+			closing.ControlsOff: {s.To("/ledger"), "Find the difference"},
 			closing.OpenErrors: {
 				s.Moment().With("severity", "error").With("show", "all").CheckPage(),
 				"Look at the errors",
@@ -141,7 +142,7 @@ func Post(site *shell.Site) fiber.Handler {
 		switch c.FormValue("do") {
 		case "close":
 			reasons := make(map[string]string)
-			for _, k := range [...]string{closing.RefusedRows, closing.OpenErrors, closing.Unanswered, closing.BigMoves, closing.Owing} {
+			for _, k := range [...]string{closing.RefusedRows, closing.ControlsOff, closing.OpenErrors, closing.Unanswered, closing.BigMoves, closing.Owing} {
 				reasons[k] = c.FormValue("reason." + k)
 			}
 			_, err = closing.In(site.Office).CloseOver(ctx, a, m, c.FormValue("period"), reasons)

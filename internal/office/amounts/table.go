@@ -1,0 +1,555 @@
+package amounts
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"turret/internal/book"
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
+	"turret/internal/office"
+	"turret/internal/office/planning"
+	"turret/internal/right"
+	"turret/internal/store"
+)
+
+// Kind is what a table holds.
+type Kind struct {
+	Name, Title string
+	Part        portfolio.PartKind
+	Says        string // what its amounts are
+}
+
+// Kinds are all that can be typed, in the order in which they are offered.
+var Kinds = []Kind{
+	{"plan", "Plan", portfolio.PlanPart, "the plan of the baseline that is proposed, or of the original until it is approved"},
+	{"forecast", "Forecast", portfolio.ForecastPart, "what is still to come, after the period"},
+	{"commitment", "Orders", portfolio.CommitmentPart, "ordered and not yet invoiced, by the period in which the invoice is expected"},
+	{"accrual", "Accruals", portfolio.AccrualPart, "work done in the period and not yet booked; it counts in that period alone"},
+	{"actual", "Booked totals", portfolio.ActualPart, "booked cost by month, where no ledger tells it"},
+}
+
+// KindNamed finds a kind; nil where there is none of that name.
+func KindNamed(name string) *Kind {
+	if i := slices.IndexFunc(Kinds, func(k Kind) bool { return k.Name == name }); i >= 0 {
+		return &Kinds[i]
+	}
+	return nil
+}
+
+// Table is the money of one kind of a project, as it is typed.
+type Table struct {
+	*Kind
+	Project, Name string
+	Currency      money.Currency
+	At            office.PeriodInfo // the period that is stated
+	Baseline      int               // of a plan
+	Proposed      bool
+	Shut          string // why nothing can be typed, or ""
+	Stated        bool   // something of the kind is stated for the period
+	Columns       []Column
+	Lines         []Line
+	Since         time.Time // when the draft was begun; zero: there is none
+	Besides       []Beside  // what it can stand beside
+	Beside        string    // the one that it stands beside
+	Revision      int64
+
+	version string // of its rows
+	periods *calendar.Periods
+	subject *subject
+	typed   map[string]Typed
+}
+
+// Column is a period.
+type Column struct {
+	Code, Name string
+	Period     calendar.Period
+	Year       string // its fiscal year
+	Locked     bool   // nothing is typed there
+}
+
+// Line is a cost line.
+type Line struct {
+	Key                                  string
+	Code, Name                           string
+	Flow, Class, Centre, Activity, Money string
+	Added                                bool // in the draft, and not there before
+	Cells                                []Cell
+
+	currency money.Currency
+	rest     map[string]int64
+}
+
+// Cell is the amount of a line in a period.
+type Cell struct {
+	Name   string // of the field
+	Is     string // what holds, in canonical form; "" is nothing
+	Beside string // what the version beside it says
+	Note   string
+	Locked bool
+	Typed  *Typed // what is typed and not sent; nil: nothing
+	Wrong  string // why it cannot be taken, or ""
+}
+
+// Beside is a version that a draft can stand beside.
+type Beside struct{ Code, Name string }
+
+// Value is what the cell shows.
+func (c *Cell) Value() string {
+	if c.Typed != nil {
+		return c.Typed.Text
+	}
+	return c.Is
+}
+
+// Shown is what the cell showed when it was typed in.
+func (c *Cell) Shown() string {
+	if c.Typed != nil {
+		return c.Typed.Was
+	}
+	return c.Is
+}
+
+// Changed tells that sending would change what holds.
+func (c *Cell) Changed() bool { return c.Typed != nil && c.Typed.Text != c.Is }
+
+// Clashes tells that someone else made it another since it was typed.
+func (c *Cell) Clashes() bool { return c.Changed() && c.Typed.Was != c.Is }
+
+// subject is what a table is of.
+type subject struct {
+	*Kind
+	snap    *book.Snapshot
+	project *portfolio.Project
+	view    *portfolio.View
+	at      calendar.Period
+	today   calendar.Date
+}
+
+// ahead is how many periods to come are shown at least, and longest how many in all at most.
+const (
+	ahead   = 6
+	longest = 60
+)
+
+// lineKey tells a line from others of its table, in the canonical form of its cells.
+func lineKey(code, flow, class, centre, activity, currency string) string {
+	return strings.Join([]string{code, flow, class, centre, activity, currency}, "~")
+}
+
+// keyColumns are the columns of a line's key.
+var keyColumns = [...]string{"cost_code", "flow", "class", "cost_centre", "activity", "currency"}
+
+// fieldOf is the name of a cell's field.
+func fieldOf(line, period string) string { return line + "/" + period }
+
+// may checks that an actor may type a kind for a project.
+func may(a right.Actor, p *portfolio.Project, k *Kind, at calendar.Period) error {
+	if k.Part == portfolio.PlanPart {
+		return right.Check(a, right.Found)
+	}
+	kind := k.Name
+	if k.Part == portfolio.AccrualPart || k.Part == portfolio.ActualPart {
+		kind = "forecast" // who states what comes tells what came
+	}
+	return right.CheckState(a, p.ID, kind, int(at))
+}
+
+// May tells whether an actor may type a kind for a project in a moment's period.
+func May(a right.Actor, m *office.Moment, project string, k *Kind) bool {
+	p := m.Snapshot().Project(project)
+	return p != nil && may(a, p, k, m.Asked.Number) == nil
+}
+
+// subject finds what a table is of, where the actor may type it.
+func (o Room) subject(ctx context.Context, a right.Actor, s *book.Snapshot, at calendar.Period, project, kind string) (*subject, error) {
+	k := KindNamed(kind)
+	p := s.Project(project)
+	switch {
+	case k == nil:
+		return nil, office.Refusef("There is no money of the kind %q.", kind)
+	case p == nil:
+		return nil, office.Refusef("There is no project %q.", project)
+	case !s.Office.Periods.Exists(at):
+		return nil, office.Refusef("There are no periods yet, so no money can be typed.")
+	}
+	if err := may(a, p, k, at); err != nil {
+		return nil, err
+	}
+	v, err := s.View(ctx, project, at, portfolio.Latest)
+	if err != nil {
+		return nil, err
+	}
+	return &subject{Kind: k, snap: s, project: p, view: v, at: at, today: calendar.DateIn(o.Clock())}, nil
+}
+
+// Table reads the money of a kind of a project for a moment's period, with what the actor has
+// typed of it. Beside is the code of a version that it stands beside, "" for the usual one.
+func (o Room) Table(ctx context.Context, a right.Actor, m *office.Moment, project, kind, beside string) (*Table, error) {
+	s, err := o.subject(ctx, a, m.Snapshot(), m.Asked.Number, project, kind)
+	if err != nil {
+		return nil, err
+	}
+	t, err := o.table(ctx, a, s, beside)
+	if err == nil {
+		t.At = m.Asked
+		if m.Asked.Closed && s.Part != portfolio.PlanPart {
+			t.Shut = fmt.Sprintf("%s is closed: what was stated for it stays. State the next period.", m.Asked.Name)
+		} else if m.Asked.Checking() && s.Part != portfolio.PlanPart && !right.May(a, right.State) && !s.snap.LetIn(s.project.ID, s.at) {
+			t.Shut = fmt.Sprintf("%s is in checking, so leads state no more for it.", m.Asked.Name)
+		}
+	}
+	return t, err
+}
+
+func (o Room) table(ctx context.Context, a right.Actor, s *subject, beside string) (*Table, error) {
+	ps := s.snap.Office.Periods
+	t := &Table{
+		Kind: s.Kind, Project: s.project.Code, Name: s.project.Name, Currency: s.project.Currency, Revision: s.snap.Revision,
+		periods: ps, subject: s, version: ps.Code(s.at), Stated: s.stated(),
+	}
+	if s.Part == portfolio.PlanPart {
+		t.Baseline, t.Proposed, t.Shut = planning.BaselineOf(s.snap, s.project)
+		t.version = fmt.Sprint(t.Baseline)
+	} else if s.Part == portfolio.AccrualPart || s.Part == portfolio.ActualPart {
+		t.version = ""
+	}
+	typed, since, err := o.draft(ctx, a, s)
+	if err != nil {
+		return nil, err
+	}
+	t.typed, t.Since = typed, since
+	is := s.lines(t.Baseline)
+	t.span(is)
+	t.stand(beside)
+	t.lay(is)
+	t.take()
+	return t, nil
+}
+
+// stated tells whether something of the kind was stated for the period itself.
+func (s *subject) stated() bool {
+	return slices.ContainsFunc(s.snap.Stated[s.project.ID], func(x store.Stated) bool { return x.Kind == s.Part && calendar.Period(x.Version) == s.at })
+}
+
+// lines are those that hold: of a plan the baseline's own, else those last stated.
+func (s *subject) lines(baseline int) []portfolio.Line {
+	switch s.Part {
+	case portfolio.PlanPart:
+		for i := range s.view.Project.Plan {
+			if v := &s.view.Project.Plan[i]; v.Number == baseline {
+				return v.Lines
+			}
+		}
+		return nil
+	case portfolio.ForecastPart:
+		return linesOf(portfolio.VersionAt(s.view.Project.Forecast, int(s.at)))
+	case portfolio.CommitmentPart:
+		return linesOf(portfolio.VersionAt(s.view.Project.Commitment, int(s.at)))
+	case portfolio.AccrualPart:
+		return s.view.Project.Accrual
+	}
+	return s.view.Project.Actual
+}
+
+func linesOf(v *portfolio.Version) []portfolio.Line {
+	if v == nil {
+		return nil
+	}
+	return v.Lines
+}
+
+// locked tells that nothing is typed in a period, whatever the line.
+func (s *subject) locked(p calendar.Period) bool {
+	switch s.Part {
+	case portfolio.PlanPart:
+		return false
+	case portfolio.ForecastPart:
+		return p <= s.at
+	case portfolio.CommitmentPart:
+		return p < s.at
+	case portfolio.AccrualPart:
+		return p != s.at
+	}
+	return p > s.at || s.snap.Closed[p]
+}
+
+// span draws the periods: from the first amount or date to the last, and some to come.
+func (t *Table) span(is []portfolio.Line) {
+	s, ps := t.subject, t.periods
+	low, high := s.at, s.at+ahead
+	if s.Part == portfolio.PlanPart {
+		low, high = 0, 0
+	}
+	see := func(p calendar.Period) {
+		if p != 0 {
+			low, high = min(cmp.Or(low, p), p), max(high, p)
+		}
+	}
+	for i := range is {
+		for _, c := range is[i].Cells {
+			see(c.Period)
+		}
+	}
+	for field := range t.typed {
+		if _, code, ok := cutField(field); ok {
+			if p, err := ps.Parse(code); err == nil {
+				see(p)
+			}
+		}
+	}
+	start, finish := s.view.BaselineSpan()
+	dates := []calendar.Date{start, finish, s.project.Start, s.project.Finish}
+	for i := range s.view.Activities {
+		dates = append(dates, s.view.Status(i, s.at).Finish)
+	}
+	for _, d := range dates {
+		if d != 0 {
+			see(ps.Near(d))
+		}
+	}
+	if low == 0 {
+		low = s.at
+	}
+	high = max(high, low+ahead)
+	switch s.Part {
+	case portfolio.ForecastPart, portfolio.CommitmentPart:
+		low = max(low, s.at-2)
+	case portfolio.AccrualPart, portfolio.ActualPart:
+		high = s.at
+		low = max(low, s.at-11)
+	}
+	high = min(high, low+longest-1)
+	for p := low; p <= high && ps.Exists(p); p++ {
+		t.Columns = append(t.Columns, Column{Code: ps.Code(p), Name: ps.Name(p), Period: p, Year: fmt.Sprintf("FY%02d", ps.FiscalYear(p)%100), Locked: t.Shut != "" || s.locked(p)})
+	}
+}
+
+// lay makes the lines: those that hold, those that are added, and for what is stated one for
+// each cost code that is planned or booked.
+func (t *Table) lay(is []portfolio.Line) {
+	at := make(map[string]int)
+	add := func(key string) *Line {
+		if i, ok := at[key]; ok {
+			return &t.Lines[i]
+		}
+		at[key] = len(t.Lines)
+		t.Lines = append(t.Lines, t.line(key))
+		return &t.Lines[len(t.Lines)-1]
+	}
+	for i := range is {
+		l := &is[i]
+		x := add(t.keyOf(l))
+		for _, c := range l.Cells {
+			k := int(c.Period - t.first())
+			if k < 0 || k >= len(x.Cells) {
+				continue
+			}
+			x.Cells[k].Is = short(c.Amount, x.currency)
+			if r := l.Remarks[c.Period]; r != nil {
+				x.Cells[k].Note = r.Note
+			}
+		}
+	}
+	if t.subject.Part == portfolio.ForecastPart || t.subject.Part == portfolio.CommitmentPart {
+		t.known(at, add)
+	}
+	for field, typed := range t.typed {
+		if key, period, ok := cutField(field); ok && period == "" && typed.Text == added && strings.Count(key, "~") == len(keyColumns)-1 {
+			if _, there := at[key]; !there {
+				add(key).Added = true
+			}
+		}
+	}
+	slices.SortStableFunc(t.Lines, func(a, b Line) int {
+		return cmp.Or(cmp.Compare(flows[a.Flow], flows[b.Flow]), cmp.Compare(a.Code, b.Code), cmp.Compare(a.Key, b.Key))
+	})
+	t.compare()
+	t.lock()
+}
+
+// flows in the order in which they stand.
+var flows = map[string]int{"cost": 0, "income": 1, "benefit": 2}
+
+// known adds a line for each cost code of the plan or the ledger that nothing is stated of.
+func (t *Table) known(at map[string]int, add func(string) *Line) {
+	there := make(map[string]bool)
+	for key := range at {
+		code, rest, _ := strings.Cut(key, "~")
+		flow, _, _ := strings.Cut(rest, "~")
+		there[code+"~"+flow] = true
+	}
+	var more []portfolio.Line
+	if p := t.subject.view.Plan; p != nil {
+		more = append(more, p.Lines...)
+	}
+	more = append(append(more, t.subject.view.Ledger...), t.subject.view.Actual...)
+	for i := range more {
+		l := &more[i]
+		code := t.subject.snap.Office.Codes[l.CodeID].Code
+		if name := code + "~" + flowName(l.Flow); !there[name] {
+			there[name] = true
+			add(lineKey(code, flowName(l.Flow), "", "", "", string(t.Currency)))
+		}
+	}
+}
+
+func flowName(f portfolio.Flow) string { return string(f) }
+
+// keyOf gives the key of a line that holds.
+func (t *Table) keyOf(l *portfolio.Line) string {
+	return lineKey(t.subject.snap.Office.Codes[l.CodeID].Code, flowName(l.Flow), l.Class, l.Centre, l.Activity, string(l.Currency))
+}
+
+// line makes an empty line of a key.
+func (t *Table) line(key string) Line {
+	x := strings.Split(key, "~")
+	l := Line{Key: key, Code: x[0], Flow: x[1], Class: x[2], Centre: x[3], Activity: x[4], Money: x[5], currency: money.Currency(x[5])}
+	for _, c := range t.subject.snap.Office.Codes {
+		if c.Code == l.Code {
+			l.Name = c.Name
+		}
+	}
+	for i := range t.Columns {
+		l.Cells = append(l.Cells, Cell{Name: fieldOf(key, t.Columns[i].Code), Locked: t.Columns[i].Locked})
+	}
+	return l
+}
+
+// first is the period of the first column.
+func (t *Table) first() calendar.Period {
+	if len(t.Columns) == 0 {
+		return 0
+	}
+	return t.Columns[0].Period
+}
+
+// lock shows what came where the table begins with it, and shuts booked months that the ledger
+// tells.
+func (t *Table) lock() {
+	v := t.subject.view
+	show := func(lines []portfolio.Line, upTo calendar.Period, lock bool) {
+		for i := range lines {
+			key := t.keyOf(&lines[i])
+			for j := range t.Lines {
+				if t.Lines[j].Key != key && !(lock && t.Lines[j].Code == t.subject.snap.Office.Codes[lines[i].CodeID].Code) {
+					continue
+				}
+				for _, c := range lines[i].Cells {
+					k := int(c.Period - t.first())
+					if k < 0 || k >= len(t.Lines[j].Cells) || c.Period > upTo {
+						continue
+					}
+					if lock {
+						t.Lines[j].Cells[k].Locked = true
+					}
+				}
+			}
+		}
+	}
+	if t.subject.Part == portfolio.ActualPart {
+		show(v.Ledger, t.subject.at, true)
+	}
+}
+
+// take puts what is typed into the table.
+func (t *Table) take() {
+	for i := range t.Lines {
+		l := &t.Lines[i]
+		for j := range l.Cells {
+			c := &l.Cells[j]
+			if note, ok := t.typed[c.Name+noted]; ok {
+				c.Note = note.Text
+			}
+			x, ok := t.typed[c.Name]
+			if !ok || c.Locked {
+				continue
+			}
+			c.Typed = &x
+			if x.Text != "" {
+				if _, err := money.Parse(x.Text, l.currency); err != nil {
+					c.Wrong = err.Error()
+				}
+			}
+		}
+	}
+}
+
+// Changes counts the cells that sending would change, Wrong those that cannot be taken, and
+// Clashes those that someone else made others meanwhile.
+func (t *Table) Changes() (changes, wrong, clashes int) {
+	t.each(func(_ *Line, _ int, c *Cell) {
+		if c.Changed() {
+			changes++
+		}
+		if c.Wrong != "" {
+			wrong++
+		}
+		if c.Clashes() {
+			clashes++
+		}
+	})
+	return changes, wrong, clashes
+}
+
+func (t *Table) each(do func(l *Line, column int, c *Cell)) {
+	for i := range t.Lines {
+		for j := range t.Lines[i].Cells {
+			do(&t.Lines[i], j, &t.Lines[i].Cells[j])
+		}
+	}
+}
+
+// Cell finds a field; nil where there is none.
+func (t *Table) Cell(name string) (*Line, *Cell) {
+	key, code, ok := cutField(name)
+	if !ok {
+		return nil, nil
+	}
+	for i := range t.Lines {
+		if t.Lines[i].Key != key {
+			continue
+		}
+		for j := range t.Columns {
+			if t.Columns[j].Code == code {
+				return &t.Lines[i], &t.Lines[i].Cells[j]
+			}
+		}
+	}
+	return nil, nil
+}
+
+// cutField parts the name of a field into its line and its period.
+func cutField(name string) (line, period string, ok bool) {
+	i := strings.LastIndex(name, "/")
+	if i < 0 {
+		return "", "", false
+	}
+	return name[:i], name[i+1:], true
+}
+
+// short writes an amount without decimals that say nothing.
+func short(n int64, c money.Currency) string {
+	text := money.Format(n, c)
+	if whole, decimals, ok := strings.Cut(text, "."); ok && strings.Trim(decimals, "0") == "" {
+		return whole
+	}
+	return text
+}
+
+// amountsOf gives the amounts that a line shows, in minor units; what cannot be read counts
+// as nothing.
+func (l *Line) amountsOf() []int64 {
+	out := make([]int64, len(l.Cells))
+	for i := range l.Cells {
+		if n, err := money.Parse(cmp.Or(l.Cells[i].Value(), "0"), l.currency); err == nil {
+			out[i] = n
+		}
+	}
+	return out
+}
