@@ -28,6 +28,7 @@ ifeq ($(CHROMIUM),)
 	apt-get update -qq
 	apt-get install -y -qq chromium
 endif
+	npm run --silent modules
 	npm run --silent e2e
 
 node_modules: package-lock.json

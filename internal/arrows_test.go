@@ -41,6 +41,7 @@ var arrows = map[string][]string{
 
 	"office/access":    {"entry"},
 	"office/account":   {"access", "entry"},
+	"office/amounts":   {"entry", "planning"},
 	"office/closing":   {"ledger"},
 	"office/export":    {},
 	"office/ledger":    {},

@@ -30,6 +30,7 @@ import (
 	accesspages "turret/internal/web/access"
 	"turret/internal/web/account"
 	"turret/internal/web/accounts"
+	"turret/internal/web/amounts"
 	"turret/internal/web/asking"
 	"turret/internal/web/assets"
 	"turret/internal/web/baselines"
@@ -100,7 +101,7 @@ const (
 var screens = []func(*shell.Site) shell.Screen{
 	trail.Screen, board.Screen, sheet.Screen, accounts.Screen, gather.Screen, check.Screen, rules.Screen, closing.Screen,
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
-	structure.Screen, brief.Screen, forecasts.Screen, funding.Screen, ledger.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
+	structure.Screen, brief.Screen, forecasts.Screen, funding.Screen, ledger.Screen, amounts.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
 	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen, planning.Screen,
 	typing.Screen, accesspages.Screen,
 }

@@ -249,7 +249,7 @@ func TestAssetsAreKeptForEver(t *testing.T) {
 	require.Contains(t, css, "--brass")
 	require.NotContains(t, css, "url(archivo)")
 	require.NotContains(t, css, "@charset")
-	require.Equal(t, 13, strings.Count(body, "<script "), "htmx, what moves in Bootstrap, and eleven modules")
+	require.Equal(t, 14, strings.Count(body, "<script "), "htmx, what moves in Bootstrap, and twelve modules")
 }
 
 func TestLongHeadIsRead(t *testing.T) {
@@ -347,6 +347,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/rules", "/setup/rules", all},
 		{"/desk", "/desk", all},
 		{"/state/:project/:part", "/state/B/progress", states},
+		{"/amounts/:project/:kind", "/amounts/B/forecast", states},
 		{"/questions", "/questions", all},
 		{"/begin", "/begin", maps},
 		{"/typed", "/typed", all},
@@ -392,6 +393,8 @@ func TestRoutesByRole(t *testing.T) {
 		{"/gather/codes", url.Values{"column": {"cost_code"}, "code": {"1"}, "to": {"10"}}, analyst},
 		{"/state/B/progress", url.Values{"do": {"keep"}, "f:1/percent": {"5"}}, states},
 		{"/state/B/send", url.Values{"do": {"send"}}, states},
+		{"/amounts/B/forecast", url.Values{"do": {"keep"}, "f:10~cost~~~~EUR/2026-03": {"5"}}, states},
+		{"/amounts/B/forecast", url.Values{"do": {"add"}, "cost_code": {"10"}, "flow": {"income"}}, states},
 		{"/typed", url.Values{"at": {"/board"}, "form": {"x"}, "fields": {"[]"}}, all},
 		{"/brief?at=2026-01", url.Values{"do": {"make"}}, analyst},
 		{"/brief", url.Values{"do": {"withdraw"}, "brief": {"1"}, "why": {"x"}}, analyst},

@@ -2,11 +2,13 @@ package amounts
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
+	"turret/internal/office"
 )
 
 // stand lists the versions that the table can stand beside, and takes the one that is asked
@@ -94,5 +96,119 @@ func (t *Table) compare() {
 				l.Cells[j].Beside = short(n, l.currency)
 			}
 		}
+	}
+}
+
+// Codes are the cost codes of an office, with their names, in order.
+func Codes(m *office.Moment) (out [][2]string) {
+	for _, c := range m.Snapshot().Office.Codes {
+		out = append(out, [2]string{c.Code, c.Name})
+	}
+	slices.SortFunc(out, func(a, b [2]string) int { return strings.Compare(a[0], b[0]) })
+	return out
+}
+
+// Total is a figure of the table's project that follows what is typed: Value is what it comes
+// to with it, Base what it is without the table's cells of its flow, from one column through
+// another, in the project's currency and in minor units.
+type Total struct {
+	Title, Flow, From, To string
+	Base, Value           int64
+}
+
+// Totals are those that follow a kind: of a plan all it comes to and each fiscal year, of a
+// forecast the outlook, that of the year and what of the year's plan it leaves, of others
+// their sum. Lines in another currency than the project's do not count here; sending tells
+// what they come to.
+func (t *Table) Totals() (out []Total) {
+	if len(t.Columns) == 0 {
+		return nil
+	}
+	first, last := t.Columns[0], t.Columns[len(t.Columns)-1]
+	add := func(title, flow string, from, to Column, base int64) {
+		x := Total{Title: title, Flow: flow, From: from.Code, To: to.Code, Base: base, Value: base}
+		for i := range t.Lines {
+			if l := &t.Lines[i]; l.Flow == flow && l.currency == t.Currency {
+				for j, n := range l.amountsOf() {
+					if p := t.Columns[j].Period; p >= from.Period && p <= to.Period && !(t.subject.Part == portfolio.ForecastPart && t.Columns[j].Locked) {
+						x.Value += n
+					}
+				}
+			}
+		}
+		out = append(out, x)
+	}
+	if t.subject.Part == portfolio.ForecastPart {
+		t.outlooks(add)
+	} else {
+		add(t.Title+", cost", "cost", first, last, 0)
+	}
+	for _, flow := range [...]string{"income", "benefit"} {
+		if slices.ContainsFunc(t.Lines, func(l Line) bool { return l.Flow == flow }) {
+			add(t.Title+", "+flow, flow, first, last, 0)
+		}
+	}
+	if t.subject.Part == portfolio.PlanPart {
+		for from := 0; from < len(t.Columns); {
+			to := from
+			for to+1 < len(t.Columns) && t.Columns[to+1].Year == t.Columns[from].Year {
+				to++
+			}
+			add(t.Columns[from].Year, "cost", t.Columns[from], t.Columns[to], 0)
+			from = to + 1
+		}
+	}
+	return out
+}
+
+// outlooks are the totals of a forecast.
+func (t *Table) outlooks(add func(title, flow string, from, to Column, base int64)) {
+	s, ps := t.subject, t.periods
+	year := ps.FiscalYear(s.at)
+	var booked, inYear, planned, plannedYear, before, none int64
+	sum := func(lines []portfolio.Line, from, upTo calendar.Period, all, ofYear *int64) {
+		for i := range lines {
+			if l := &lines[i]; l.Flow == portfolio.Cost && l.Currency == t.Currency {
+				for _, c := range l.Cells {
+					if c.Period < from || c.Period > upTo {
+						continue
+					}
+					*all += c.Amount
+					if ps.FiscalYear(c.Period) == year {
+						*ofYear += c.Amount
+					}
+				}
+			}
+		}
+	}
+	const ever = calendar.Period(1 << 30)
+	for _, lines := range [...][]portfolio.Line{s.view.Actual, s.view.Ledger} {
+		sum(lines, 0, s.at, &booked, &inYear)
+		sum(lines, 0, s.at-1, &before, &none)
+	}
+	sum(s.view.Accrual, s.at, s.at, &booked, &inYear)
+	sum(s.view.Accrual, s.at-1, s.at-1, &before, &none)
+	last := portfolio.VersionAt(s.view.Project.Forecast, int(s.at)-1)
+	sum(linesOf(last), s.at, ever, &before, &none)
+	if p := s.view.Plan; p != nil {
+		sum(slices.DeleteFunc(slices.Clone(p.Lines), func(l portfolio.Line) bool { return s.snap.Office.ManagementReserve(l.CodeID) }), 0, ever, &planned, &plannedYear)
+	}
+	first, final := t.Columns[0], t.Columns[len(t.Columns)-1]
+	end := first
+	for _, c := range t.Columns {
+		if ps.FiscalYear(c.Period) == year {
+			end = c
+		}
+	}
+	add("Still to come", "cost", first, final, 0)
+	add("Outlook", "cost", first, final, booked)
+	name := fmt.Sprintf("FY%02d", year%100)
+	add("Outlook of "+name, "cost", first, end, inYear)
+	if planned != 0 {
+		add("Above plan", "cost", first, final, booked-planned)
+		add(name+" above its plan", "cost", first, end, inYear-plannedYear)
+	}
+	if last != nil {
+		add("Above the outlook of "+ps.Name(s.at-1), "cost", first, final, booked-before)
 	}
 }

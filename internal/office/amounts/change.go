@@ -37,8 +37,15 @@ type Change struct {
 
 // Changes are what can be done, in the order in which they are offered.
 var Changes = [][2]string{
-	{"spread", "Spread a total"}, {"scale", "Scale by a percent"}, {"total", "Scale to a total"}, {"shift", "Shift by periods"},
-	{"repeat", "Repeat into the next years"}, {"carry", "Carry on what did not come"}, {"part", "Part in two"}, {"copy", "Copy to another line"}, {"clear", "Empty"},
+	{"spread", "Spread a total"},
+	{"scale", "Scale by a percent"},
+	{"total", "Scale to a total"},
+	{"shift", "Shift by periods"},
+	{"repeat", "Repeat into the next years"},
+	{"carry", "Carry on what did not come"},
+	{"part", "Part in two"},
+	{"copy", "Copy to another line"},
+	{"clear", "Empty"},
 }
 
 // Ways are how a total can be spread.

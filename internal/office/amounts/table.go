@@ -27,11 +27,11 @@ type Kind struct {
 
 // Kinds are all that can be typed, in the order in which they are offered.
 var Kinds = []Kind{
-	{"plan", "Plan", portfolio.PlanPart, "the plan of the baseline that is proposed, or of the original until it is approved"},
-	{"forecast", "Forecast", portfolio.ForecastPart, "what is still to come, after the period"},
-	{"commitment", "Orders", portfolio.CommitmentPart, "ordered and not yet invoiced, by the period in which the invoice is expected"},
-	{"accrual", "Accruals", portfolio.AccrualPart, "work done in the period and not yet booked; it counts in that period alone"},
-	{"actual", "Booked totals", portfolio.ActualPart, "booked cost by month, where no ledger tells it"},
+	{"plan", "Plan", portfolio.PlanPart, "The plan of the baseline that is proposed, or of the original until it is approved"},
+	{"forecast", "Forecast", portfolio.ForecastPart, "What is still to come, after the period"},
+	{"commitment", "Orders", portfolio.CommitmentPart, "Ordered and not yet invoiced, by the period in which the invoice is expected"},
+	{"accrual", "Accruals", portfolio.AccrualPart, "Work done in the period and not yet booked; it counts in that period alone"},
+	{"actual", "Booked totals", portfolio.ActualPart, "Booked cost by month, where no ledger tells it"},
 }
 
 // KindNamed finds a kind; nil where there is none of that name.
@@ -82,7 +82,6 @@ type Line struct {
 	Cells                                []Cell
 
 	currency money.Currency
-	rest     map[string]int64
 }
 
 // Cell is the amount of a line in a period.
@@ -429,32 +428,53 @@ func (t *Table) first() calendar.Period {
 	return t.Columns[0].Period
 }
 
-// lock shows what came where the table begins with it, and shuts booked months that the ledger
-// tells.
+// lock shuts booked months that the ledger tells, and shows of what is still to come what came
+// in the periods before.
 func (t *Table) lock() {
 	v := t.subject.view
-	show := func(lines []portfolio.Line, upTo calendar.Period, lock bool) {
-		for i := range lines {
-			key := t.keyOf(&lines[i])
-			for j := range t.Lines {
-				if t.Lines[j].Key != key && !(lock && t.Lines[j].Code == t.subject.snap.Office.Codes[lines[i].CodeID].Code) {
-					continue
-				}
-				for _, c := range lines[i].Cells {
-					k := int(c.Period - t.first())
-					if k < 0 || k >= len(t.Lines[j].Cells) || c.Period > upTo {
-						continue
-					}
-					if lock {
-						t.Lines[j].Cells[k].Locked = true
-					}
+	switch t.subject.Part {
+	case portfolio.ActualPart:
+		t.onCode(v.Ledger, func(c *Cell, _ int64, _ *Line) { c.Locked = true })
+	case portfolio.ForecastPart:
+		came := make(map[string]int64)
+		t.onCode(append(slices.Clone(v.Ledger), v.Actual...), func(c *Cell, n int64, l *Line) {
+			if c.Locked && t.alone(l) {
+				came[c.Name] += n
+				c.Is = short(came[c.Name], l.currency)
+			}
+		})
+	}
+}
+
+// onCode goes through the amounts of lines, and the cells of the table's lines on the same cost
+// code, flow and currency, in the same period.
+func (t *Table) onCode(lines []portfolio.Line, do func(*Cell, int64, *Line)) {
+	for i := range lines {
+		x := &lines[i]
+		code := t.subject.snap.Office.Codes[x.CodeID].Code
+		for j := range t.Lines {
+			l := &t.Lines[j]
+			if l.Code != code || l.Flow != string(x.Flow) || l.currency != x.Currency {
+				continue
+			}
+			for _, c := range x.Cells {
+				if k := int(c.Period - t.first()); k >= 0 && k < len(l.Cells) {
+					do(&l.Cells[k], c.Amount, l)
 				}
 			}
 		}
 	}
-	if t.subject.Part == portfolio.ActualPart {
-		show(v.Ledger, t.subject.at, true)
+}
+
+// alone tells that a line is the only one of its cost code, flow and currency.
+func (t *Table) alone(l *Line) bool {
+	n := 0
+	for i := range t.Lines {
+		if x := &t.Lines[i]; x.Code == l.Code && x.Flow == l.Flow && x.currency == l.currency {
+			n++
+		}
 	}
+	return n == 1
 }
 
 // take puts what is typed into the table.

@@ -305,3 +305,13 @@ func (p *Page) Copied() string { return p.State.MoneyFile("tsv") }
 
 // Named is what a dimension's head says.
 func (p *Page) Named(d costs.Dimension) string { return tell.Capital(dimensionName(d)) }
+
+// TypeIt is where the money of the one project that is shown is typed; "" for who may not, and
+// where several are shown.
+func (p *Page) TypeIt() string {
+	of := p.State.Get("of")
+	if of == "" {
+		return ""
+	}
+	return p.State.AmountsPage(p.Moment, p.Actor, of)
+}

@@ -60,6 +60,9 @@ func (p *Page) TooMany() int {
 
 // Link is the address of a part.
 func (p *Page) Link(part string) string {
+	if part == planning.Money && !p.Sheet.Template {
+		return "/amounts/" + url.PathEscape(p.Sheet.Code) + "/plan"
+	}
 	return "/plan/" + url.PathEscape(p.Sheet.Code) + "/" + part
 }
 

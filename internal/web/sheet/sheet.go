@@ -376,6 +376,11 @@ func (p *Page) MoneyTable() string {
 // Proposed counts the project's baselines that wait for a decision.
 func (p *Page) Proposed() int { return p.Moment.ProposedBaselines(p.Sheet.Now.Code) }
 
+// TypeIt is where the project's money is typed; "" for who may not.
+func (p *Page) TypeIt() string {
+	return p.State.AmountsPage(p.Moment, p.Actor, p.Code)
+}
+
 // BaselineList is the address of the project's baselines.
 func (p *Page) BaselineList() string {
 	return p.State.BaselinesPage(p.Sheet.Now.Code)

@@ -1,3 +1,5 @@
+import { Steps } from "./steps.js";
+
 // A grid of cells: arrows move, Shift and an arrow or a click chooses a block, which is
 // copied, cut, emptied, filled from its first row (Ctrl+D) or pasted over; a block from a
 // spreadsheet fills from the cell on. Ctrl+Z takes back what was typed or pasted, cell by
@@ -66,30 +68,13 @@ const shown = (cell) =>
 const show = (cell) =>
   cell.classList.toggle("changed", cell.value !== shown(cell));
 
-let done = []; // steps: lists of cells with what they were and became
-let undone = [];
-
-function step(cells) {
-  done.push(cells);
-  undone = [];
-}
-
-// Moves one step from a stack to the other; false where there is none on this page.
-function move(from, to, which) {
-  const cells = from.pop();
-  if (!cells?.[0][0].isConnected) {
-    from.length = 0;
-    return false;
-  }
-  for (const [cell, ...values] of cells) {
-    set(cell, values[which]);
+const steps = new Steps(
+  (cell, value) => {
+    set(cell, value);
     tell(cell);
-  }
-  to.push(cells);
-  near(cells[0][0]);
-  cells[0][0].focus();
-  return true;
-}
+  },
+  (cell) => cell.isConnected,
+);
 
 // Who keeps what is typed hears of what was pasted too.
 const tell = (cell) =>
@@ -119,7 +104,7 @@ function write(pairs) {
     else written.push([cell, cell.value, value]);
   }
   for (const [cell, , value] of written) set(cell, value);
-  if (written.length) step(written);
+  steps.take(written);
   for (const [cell] of written) tell(cell);
   if (outside)
     say(
@@ -148,7 +133,7 @@ document.addEventListener("focusout", (e) => {
 document.addEventListener("change", (e) => {
   const { before } = e.target.dataset;
   if (!isCell(e) || before === undefined || before === e.target.value) return;
-  step([[e.target, before, e.target.value]]);
+  steps.take([[e.target, before, e.target.value]]);
   e.target.dataset.before = e.target.value;
 });
 document.addEventListener("mousedown", (e) => {
@@ -190,7 +175,10 @@ document.addEventListener("keydown", (e) => {
       fill(cell);
     } else if (key === "z" || again) {
       if (cell.value !== cell.dataset.before) return; // the cell's own is first
-      if (!(again ? move(undone, done, 1) : move(done, undone, 0))) return;
+      const first = again ? steps.again() : steps.back();
+      if (!first) return;
+      near(first);
+      first.focus();
       e.preventDefault();
     }
     return;

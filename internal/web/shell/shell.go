@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/url"
+	"regexp"
 	"strconv"
 	"strings"
 	"sync"
@@ -38,7 +39,7 @@ var Scripts = map[string]string{
 	"find.js":  File(files, "find.js"),
 	"page.js":  File(files, "page.js"),
 	"take.js":  File(files, "take.js"),
-	"grid.js":  File(files, "grid.js"),
+	"grid.js":  Module(files, "steps.js", "grid.js"),
 	"typed.js": File(files, "typed.js"),
 }
 
@@ -53,6 +54,20 @@ func File(fsys embed.FS, names ...string) string {
 		text.Write(b)
 	}
 	return text.String()
+}
+
+// imported are the imports of a module from others of its folder, and exported what it gives
+// to them.
+var (
+	imported = regexp.MustCompile(`(?m)^import [^;]*from "\./[^"]*";\n`)
+	exported = regexp.MustCompile(`(?m)^export `)
+)
+
+// Module joins modules of a folder to one, each after those that it imports: they are served
+// under names that tell what is in them, so none could name another. By themselves they are
+// modules for their tests.
+func Module(fsys embed.FS, names ...string) string {
+	return exported.ReplaceAllString(imported.ReplaceAllString(File(fsys, names...), ""), "")
 }
 
 // Site is what all screens share.

@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/office"
+	"turret/internal/office/amounts"
 	"turret/internal/office/board"
 )
 
@@ -237,6 +238,15 @@ func (s State) MoneyFile(form string) string {
 
 // MoneyCell is the address of what is behind a cell of the money table.
 func (s State) MoneyCell() string { return "/money/cell" + s.With("trail", "").query() }
+
+// AmountsPage is where a project's money is typed, as an actor may; "" where they may not.
+func (s State) AmountsPage(m *office.Moment, a office.Actor, project string) string {
+	k := amounts.KindNamed("forecast")
+	if m.Empty || !amounts.May(a, m, project, k) {
+		return ""
+	}
+	return s.Moment().To("/amounts/" + url.PathEscape(project) + "/" + k.Name)
+}
 
 // CheckPage is the address of Check in this state, with what it lists.
 func (s State) CheckPage() string { return "/check" + s.query() }

@@ -1,0 +1,313 @@
+// The table of amounts: totals follow what is typed, blocks are filled to the right, what is
+// pasted is read in the form that its numbers have, and what is chosen is what the form beside
+// changes.
+import { formOf, parse, read, write } from "./model.js";
+
+const gridOf = (e) => e.target.closest?.(".grid.money");
+
+// amounts of a grid, each row once: what its cells hold, by column.
+let known; // of the grid that is on the page: rows with their sums
+function learn(grid) {
+  const periods = [...grid.querySelectorAll("thead [data-period]")].map(
+    (th) => th.dataset.period,
+  );
+  const rows = [...grid.querySelectorAll("tbody tr")].map((tr) => {
+    const exponent = Number(tr.dataset.exponent);
+    const cells = [...tr.cells].slice(1, -1).map((td) => {
+      const cell = td.querySelector(".cell");
+      const fixed = td.querySelector("[data-fixed]");
+      return {
+        cell,
+        n: parse(cell?.value ?? fixed?.dataset.fixed ?? "", exponent) ?? 0n,
+      };
+    });
+    return { tr, exponent, cells, output: tr.querySelector("output") };
+  });
+  const at = new Map();
+  rows.forEach((row, r) =>
+    row.cells.forEach((x, c) => x.cell && at.set(x.cell, [r, c])),
+  );
+  const feet = [...grid.querySelectorAll("tfoot output")];
+  known = { grid, periods, rows, at, feet };
+}
+
+// own tells the rows that the sums below count: cost in the project's currency.
+const counts = (row, flow) =>
+  row.tr.dataset.flow === flow && row.tr.dataset.currency === currency();
+const currency = () =>
+  document.querySelector(".grid.money tfoot th").textContent.slice(-3);
+
+// Of a forecast, what came before is shown and not added to what is still to come.
+const adds = (x) => x.cell || known.grid.dataset.kind !== "forecast";
+const rowSum = (row) =>
+  row.cells.reduce((sum, x) => (adds(x) ? sum + x.n : sum), 0n);
+
+function sumRow(row) {
+  row.output.textContent = write(rowSum(row), row.exponent);
+}
+
+function sumColumns(columns) {
+  const own = known.rows.filter((row) => counts(row, "cost"));
+  const exponent = own[0]?.exponent ?? 2;
+  for (const c of columns)
+    known.feet[c].textContent = write(
+      own.reduce((sum, row) => sum + row.cells[c].n, 0n),
+      exponent,
+    );
+  known.feet.at(-1).textContent = write(
+    own.reduce((sum, row) => sum + rowSum(row), 0n),
+    exponent,
+  );
+  for (const out of document.querySelectorAll("#effect output[data-base]")) {
+    const { base, from, to, flow } = out.dataset;
+    const [first, last] = [from, to].map((p) => known.periods.indexOf(p));
+    let sum = BigInt(base);
+    for (const row of known.rows)
+      if (counts(row, flow))
+        for (let c = first; c <= last; c++)
+          if (adds(row.cells[c])) sum += row.cells[c].n;
+    out.textContent = write(sum, exponent);
+  }
+}
+
+let touched = new Set(); // columns that are to be added up again
+let painting;
+function paint() {
+  painting = undefined;
+  if (!known?.grid.isConnected) return;
+  sumColumns(touched);
+  touched = new Set();
+}
+
+document.addEventListener("input", (e) => {
+  if (!gridOf(e)) return;
+  if (known?.grid !== gridOf(e)) begin();
+  const place = known.at.get(e.target);
+  if (!place) return;
+  const row = known.rows[place[0]];
+  const x = row.cells[place[1]];
+  const was = x.n;
+  x.n = parse(e.target.value, row.exponent) ?? 0n;
+  if (x.n === was) return;
+  sumRow(row);
+  touched.add(place[1]);
+  painting ??= requestAnimationFrame(paint);
+});
+
+function begin() {
+  const grid = document.querySelector(".grid.money");
+  if (!grid) {
+    known = undefined;
+    return;
+  }
+  learn(grid);
+  known.rows.forEach(sumRow);
+  sumColumns(known.periods.keys());
+  offer();
+}
+begin();
+document.addEventListener("htmx:afterSettle", begin);
+
+// offer shows of the form beside what the change that is chosen asks for.
+function offer() {
+  const what = document.querySelector('.block [name="what"]')?.value;
+  for (const x of document.querySelectorAll(".block [data-for]"))
+    x.hidden = !x.dataset.for.split(" ").includes(what);
+}
+document.addEventListener("change", (e) => {
+  if (e.target.matches?.('.block [name="what"]')) offer();
+});
+
+// chosen are the cells of the block, or the one that is typed in.
+const chosen = () => {
+  const list = [...document.querySelectorAll(".grid.money .cell.chosen")];
+  return list.length ? list : [];
+};
+
+// What is chosen is what the form changes: it is told when the form is gone into.
+let last = [];
+document.addEventListener("focusin", (e) => {
+  if (gridOf(e)) last = [e.target];
+});
+document.addEventListener("keyup", (e) => {
+  if (gridOf(e) && chosen().length) last = chosen();
+});
+document.addEventListener("mouseup", () => {
+  if (chosen().length) last = chosen();
+});
+document.addEventListener("focusin", (e) => {
+  const form = e.target.closest?.(".block");
+  if (!form || last.length < 2 || !known) return;
+  const places = last.map((x) => known.at.get(x)).filter(Boolean);
+  if (!places.length) return;
+  const columns = places.map(([, c]) => c);
+  const keys = new Set(places.map(([r]) => known.rows[r].tr.dataset.line));
+  form.elements.from.value = known.periods[Math.min(...columns)];
+  form.elements.to.value = known.periods[Math.max(...columns)];
+  for (const o of form.elements.line.options) o.selected = keys.has(o.value);
+  form.querySelector("[data-chosen]").textContent =
+    `${places.length} cells on ${keys.size === 1 ? "one line" : keys.size + " lines"} are chosen.`;
+  last = [];
+});
+
+// write puts texts into cells, as if they were typed.
+function type(cell, text) {
+  cell.value = text;
+  cell.dispatchEvent(new Event("input", { bubbles: true }));
+  cell.dispatchEvent(new Event("change", { bubbles: true }));
+}
+
+// A cell that is clicked is typed over; a double click goes into it, as F2 does.
+document.addEventListener("click", (e) => {
+  if (gridOf(e) && e.target.matches(".cell") && e.detail === 1)
+    e.target.select();
+});
+
+// Ctrl+R fills a block to the right from its first column; F2 goes into a cell, and Escape
+// gives back what it held.
+document.addEventListener("keydown", (e) => {
+  if (!gridOf(e) || !e.target.matches(".cell")) return;
+  const cell = e.target;
+  if (e.key === "F2") {
+    e.preventDefault();
+    cell.setSelectionRange(cell.value.length, cell.value.length);
+  } else if (e.key === "Escape" && cell.value !== cell.dataset.before) {
+    e.stopPropagation();
+    cell.value = cell.dataset.before ?? cell.defaultValue;
+    cell.dispatchEvent(new Event("input", { bubbles: true }));
+  } else if (e.ctrlKey && e.key.toLowerCase() === "r") {
+    e.preventDefault();
+    fillRight(chosen().length ? chosen() : [cell]);
+  } else if (e.ctrlKey && e.key.toLowerCase() === "m") {
+    e.preventDefault();
+    const to = new URL(location);
+    to.searchParams.set("row", cell.name.slice(2));
+    location.assign(to);
+  }
+});
+
+// fillRight repeats the first of each row's cells; of one cell, the one before it.
+function fillRight(cells) {
+  const rows = new Map();
+  for (const cell of cells) {
+    const place = known.at.get(cell);
+    if (place) rows.set(place[0], [...(rows.get(place[0]) ?? []), place[1]]);
+  }
+  for (const [r, columns] of rows) {
+    const from = columns.length > 1 ? Math.min(...columns) : columns[0] - 1;
+    const text = known.rows[r].cells[from]?.cell?.value;
+    if (text === undefined) continue;
+    for (const c of columns)
+      if (c !== from) type(known.rows[r].cells[c].cell, text);
+  }
+}
+
+// The handle at the corner of what is chosen fills it on, to where it is let go: to the right
+// from its last column, down from its last row.
+let handle;
+function showHandle() {
+  handle?.remove();
+  const cells = chosen().length ? chosen() : [document.activeElement];
+  const corner = cells.at(-1);
+  if (!known?.at.has(corner)) return;
+  handle = document.createElement("span");
+  handle.className = "handle";
+  handle.setAttribute("aria-hidden", "true");
+  corner.closest("td").append(handle);
+}
+document.addEventListener("focusin", (e) => gridOf(e) && showHandle());
+document.addEventListener("keyup", (e) => gridOf(e) && showHandle());
+let filling; // the block that the handle is drawn from
+document.addEventListener("pointerdown", (e) => {
+  if (e.target !== handle) return;
+  e.preventDefault();
+  const cells = chosen().length ? chosen() : [document.activeElement];
+  filling = cells.map((x) => known.at.get(x)).filter(Boolean);
+});
+document.addEventListener("pointerup", (e) => {
+  if (!filling) return;
+  const from = filling;
+  filling = undefined;
+  const over = document
+    .elementFromPoint(e.clientX, e.clientY)
+    ?.closest("td")
+    ?.querySelector(".cell");
+  const to = known.at.get(over);
+  if (to) fillTo(from, to);
+});
+
+function fillTo(from, [r, c]) {
+  const rows = from.map((x) => x[0]);
+  const columns = from.map((x) => x[1]);
+  const [bottom, right] = [Math.max(...rows), Math.max(...columns)];
+  const text = (row, column) => known.rows[row].cells[column].cell?.value;
+  const put = (row, column, value) => {
+    const { cell } = known.rows[row].cells[column];
+    if (cell && value !== undefined) type(cell, value);
+  };
+  if (c > right)
+    for (const row of new Set(rows))
+      for (let k = right + 1; k <= c; k++) put(row, k, text(row, right));
+  else if (r > bottom)
+    for (const column of new Set(columns))
+      for (let k = bottom + 1; k <= r; k++)
+        put(k, column, text(bottom, column));
+}
+
+// What is pasted is read in the form that its numbers have; where that can be told in two ways
+// it is asked, and where some are no amounts they are marked, and the rest waits for a yes.
+document.addEventListener(
+  "paste",
+  (e) => {
+    if (!gridOf(e) || !e.target.matches(".cell")) return;
+    const text = e.clipboardData.getData("text/plain");
+    const lines = text.replace(/\r?\n$/, "").split(/\r?\n/);
+    const table = lines.map((line) => line.split("\t"));
+    const texts = table.flat().filter((x) => x.trim());
+    if (
+      texts.every((x) => /^-?\d+(\.\d+)?$/.test(x.trim())) &&
+      texts.length < 2
+    )
+      return; // one plain number is typed
+    e.preventDefault();
+    e.stopImmediatePropagation();
+    let form = formOf(texts);
+    if (form === "ask")
+      form = confirm(
+        `“${texts.find((x) => read(x, "point") !== read(x, "comma"))}” can be read in two ways. Is the comma its decimal sign? OK: the comma. Cancel: the point.`,
+      )
+        ? "comma"
+        : "point";
+    const bad = texts.filter((x) => read(x, form) === undefined);
+    if (
+      bad.length &&
+      !confirm(
+        `${bad.length} of ${texts.length} cells are no amounts, such as “${bad[0].slice(0, 40)}”. Paste the rest?`,
+      )
+    )
+      return;
+    paste(e.target, table, form);
+  },
+  true,
+);
+
+function paste(cell, table, form) {
+  const [top, left] = known.at.get(cell);
+  let outside = 0;
+  table.forEach((line, i) =>
+    line.forEach((text, j) => {
+      const to = known.rows[top + i]?.cells[left + j]?.cell;
+      const value = read(text, form);
+      if (value === undefined) to?.classList.add("wrong-cell");
+      else if (to) {
+        to.classList.remove("wrong-cell");
+        type(to, value);
+      } else if (value) outside++;
+    }),
+  );
+  if (!outside) return;
+  const toast = document.getElementById("unanswered");
+  toast.querySelector("span").textContent =
+    `${outside === 1 ? "1 amount was" : outside + " amounts were"} left out: they lie outside the table, or where nothing is typed.`;
+  window.bootstrap.Toast.getOrCreateInstance(toast).show();
+}
