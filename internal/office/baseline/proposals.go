@@ -19,17 +19,19 @@ import (
 	"turret/internal/tell"
 )
 
-// Kept and Stated say what the money or the dates of a proposed baseline are
-// made of: those of the baseline in force, or what is spent and stated.
+// Kept, Stated and ToType say what the money or the dates of a proposed baseline are
+// made of: those of the baseline in force, what is spent and stated, or, of money, that of
+// the baseline in force, to be typed over until it is decided.
 const (
 	Kept   = "kept"
 	Stated = "stated"
+	ToType = "typed"
 )
 
 // Proposal is what someone proposes as the new baseline of a project.
 type Proposal struct {
 	Project string
-	Money   string // Kept or Stated
+	Money   string // Kept, Stated or ToType
 	Dates   string // Kept or Stated
 	Reason  string
 }
@@ -79,9 +81,9 @@ func (o Room) proposal(
 			Column: "reason",
 			Why:    "say why the plan should change; the approver and every later reader will see it",
 		}
-	case p.Money != Stated && p.Dates != Stated:
+	case p.Money != Stated && p.Money != ToType && p.Dates != Stated:
 		return 0, nil, office.Refusef(
-			"Nothing would change: take the money or the dates from what is stated. A plan of another make is gathered, with the state proposed.",
+			"Nothing would change: take the money or the dates from what is stated, or type the money. A plan of another make is gathered, with the state proposed.",
 		)
 	case p.Money == Stated && portfolio.VersionAt(v.Forecast, int(m.Period.Number)) == nil:
 		return 0, nil, &office.Misfit{
@@ -126,7 +128,28 @@ func (o Room) proposal(
 		}
 		rows = append(rows, entry.Of("costs", cells...))
 	}
+	if cells := plannedMoney(m, v, number); p.Money == ToType && len(cells) > 0 {
+		rows = append(rows, entry.Of("costs", cells...))
+	}
 	return number, rows, nil
+}
+
+// plannedMoney gives the rows of a plan as the one in force has them.
+func plannedMoney(m *office.Moment, v *portfolio.View, number int) (out []entry.Row) {
+	if v.Plan == nil {
+		return nil
+	}
+	o := m.Snapshot().Office
+	for i := range v.Plan.Lines {
+		l := &v.Plan.Lines[i]
+		for _, c := range l.Cells {
+			out = append(out, entry.Row{
+				"project": v.Code, "cost_code": o.Codes[l.CodeID].Code, "kind": "plan", "flow": string(l.Flow), "class": l.Class, "period": o.Periods.Code(c.Period),
+				"version": fmt.Sprint(number), "cost_centre": l.Centre, "activity": l.Activity, "amount": money.Format(c.Amount, l.Currency), "currency": string(l.Currency),
+			})
+		}
+	}
+	return out
 }
 
 func someone(name string) string {

@@ -321,3 +321,19 @@ func TestProposedPlanIsTheStatedOutlook(t *testing.T) {
 		require.Equal(t, portfolio.PlanProposed, c.Row.State)
 	}
 }
+
+// TestProposedToBeTyped: the plan as it is now under the next number, which is then typed over;
+// it counts nowhere by itself.
+func TestProposedToBeTyped(t *testing.T) {
+	ctx := context.Background()
+	o := officetest.Pier(t)
+	m := officetest.Moment(t, o, office.Ask{At: "2026-05"})
+	before := officetest.Said(t, o, "2026-05")
+	n, err := baseline.In(o).Propose(ctx, officetest.Ines, m, 0, baseline.Proposal{Project: "P", Money: baseline.ToType, Dates: baseline.Kept, Reason: "to be typed"})
+	require.NoError(t, err)
+	require.Equal(t, before, officetest.Said(t, o, "2026-05"))
+	c, err := baseline.In(o).BaselineChange(ctx, officetest.Ines, officetest.Moment(t, o, office.Ask{At: "2026-05"}), "P", n)
+	require.NoError(t, err)
+	require.Zero(t, c.Row.Change, "as it is now")
+	require.Equal(t, c.Before.Value(figure.BAC).N, c.After.Value(figure.BAC).N)
+}

@@ -5,6 +5,7 @@ package baselines
 import (
 	"embed"
 	"fmt"
+	"net/url"
 	"strconv"
 
 	"github.com/gofiber/fiber/v3"
@@ -95,15 +96,11 @@ func Post(site *shell.Site) fiber.Handler {
 			Reason:  c.FormValue("reason"),
 		}
 		n, err := baseline.In(site.Office).Propose(ctx, a, m, shell.Mark(c), p)
-		return shell.Settle(
-			c,
-			err,
-			again,
-			shell.WithDone(
-				s.BaselinePage(p.Project, n),
-				"It is proposed, and counts nowhere until someone else approves it.",
-			),
-		)
+		to := s.BaselinePage(p.Project, n)
+		if p.Money == baseline.ToType {
+			to = s.Moment().To("/amounts/" + url.PathEscape(p.Project) + "/plan")
+		}
+		return shell.Settle(c, err, again, shell.WithDone(to, "It is proposed, and counts nowhere until someone else approves it."))
 	}
 }
 
