@@ -154,6 +154,8 @@ func (f *filler) steps(d Dimension, p *portfolio.Project, l *Key) (out []step) {
 		return f.down(out)
 	case ByProject:
 		return []step{{p.ID, p.Code, p.Name}}
+	case ByClient:
+		return []step{{0, p.Client, cmp.Or(f.office.Clients[p.Client], p.Client, "No client")}}
 	case ByCode:
 		chain := f.chain(l.CodeID)
 		if len(chain) == 0 {

@@ -22,10 +22,15 @@ const (
 	ByFlow      Dimension = "flow"
 	ByCentre    Dimension = "centre"
 	ByActivity  Dimension = "activity"
+	ByClient    Dimension = "client"
 )
 
+// OfProjects tells a dimension that projects have as wholes: of one project there is nothing to
+// tell by it.
+func (d Dimension) OfProjects() bool { return d == ByProgramme || d == ByProject || d == ByClient }
+
 // Dimensions lists all of them.
-var Dimensions = []Dimension{ByProgramme, ByProject, ByCode, ByClass, ByFlow, ByCentre, ByActivity}
+var Dimensions = []Dimension{ByProgramme, ByProject, ByCode, ByClass, ByFlow, ByCentre, ByActivity, ByClient}
 
 // Column is a span of periods, both ends included.
 type Column struct {

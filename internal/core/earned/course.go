@@ -10,40 +10,43 @@ import (
 // plan's cells of later periods. What is done goes on with nothing. Why tells why it is not
 // known, or is "".
 func (m *Money) Course(done bool) (course Series, why string) {
-	var s sums
 	if m.ActualWhy != "" {
 		return Series{}, m.ActualWhy
 	}
-	for i, cum := range m.actual.Cum {
-		n := cum
-		if i > 0 {
-			n -= m.actual.Cum[i-1]
-		}
-		s.add(m.actual.First+calendar.Period(i), n)
-	}
-	if !s.add(m.Period, m.accrual[m.Period]) {
-		return Series{}, tooLarge
-	}
-	s.after = m.Period
+	ahead := m.toGo
 	switch {
 	case m.Forecast != nil:
-		why = m.addUp(&s, m.Forecast.Lines, money.PeriodRates, true, isCost)
+		why = m.ToGoWhy
 	case done:
-	case m.View.Plan != nil:
-		why = m.addUp(&s, m.View.Plan.Lines, money.PlanRates, false, m.CountsInPlan)
-	case m.ByBudget:
-		why = m.addUp(&s, m.SpreadBudgets(), money.PlanRates, false, isCost)
+	case m.PlanWhy == "":
+		ahead = m.Plan.after(m.Period)
 	default:
 		why = "neither a forecast nor a plan tells how it goes on"
 	}
 	if why != "" {
 		return Series{}, why
 	}
-	course, ok := s.series()
+	course, ok := m.actual.Plus(ahead)
+	if n := m.accrual[m.Period]; ok && n != 0 {
+		course, ok = course.Plus(Series{First: m.Period, Cum: []int64{n}})
+	}
 	if !ok {
 		return Series{}, tooLarge
 	}
 	return course, ""
+}
+
+// after is what comes after a period, cumulative from there on.
+func (s Series) after(p calendar.Period) (out Series) {
+	end := s.First + calendar.Period(len(s.Cum)) - 1
+	if len(s.Cum) == 0 || end <= p {
+		return Series{}
+	}
+	out.First = max(s.First, p+1)
+	for q := out.First; q <= end; q++ {
+		out.Cum = append(out.Cum, s.At(q)-s.At(p))
+	}
+	return out
 }
 
 // Plus adds another course to this one.

@@ -45,6 +45,7 @@ type Money struct {
 	accrual    map[calendar.Period]int64
 	ActualWhy  string
 	ToGo       int64 // forecast cells after the period
+	toGo       Series
 	HasToGo    bool  // there are such cells
 	ToGoWhy    string
 	OnOrder    int64
@@ -60,8 +61,11 @@ func NewMoney(p *Progress, currency money.Currency) *Money {
 	m.booked()
 	m.Forecast = portfolio.VersionAt(p.Project.Forecast, int(p.Period))
 	m.Commitment = portfolio.VersionAt(p.Project.Commitment, int(p.Period))
-	m.ToGo, m.HasToGo, m.ToGoWhy = m.stated(m.Forecast, "forecast", p.Period)
-	m.OnOrder, _, m.OnOrderWhy = m.stated(m.Commitment, "commitment", 0)
+	m.toGo, m.HasToGo, m.ToGoWhy = m.stated(m.Forecast, "forecast", p.Period)
+	m.ToGo = m.toGo.Total()
+	var ordered Series
+	ordered, _, m.OnOrderWhy = m.stated(m.Commitment, "commitment", 0)
+	m.OnOrder = ordered.Total()
 	return m
 }
 
@@ -321,19 +325,19 @@ func (m *Money) booked() {
 }
 
 // stated sums the cells of a version that come after a period.
-func (m *Money) stated(v *portfolio.Version, kind string, after calendar.Period) (sum int64, any bool, why string) {
+func (m *Money) stated(v *portfolio.Version, kind string, after calendar.Period) (sum Series, any bool, why string) {
 	if v == nil {
-		return 0, false, fmt.Sprintf("no %s was stated up to this period", kind)
+		return Series{}, false, fmt.Sprintf("no %s was stated up to this period", kind)
 	}
 	s := sums{after: after}
 	if why := m.addUp(&s, v.Lines, money.PeriodRates, true, isCost); why != "" {
-		return 0, s.any, why
+		return Series{}, s.any, why
 	}
-	total, ok := s.series()
+	sum, ok := s.series()
 	if !ok {
-		return 0, s.any, tooLarge
+		return Series{}, s.any, tooLarge
 	}
-	return total.Total(), s.any, ""
+	return sum, s.any, ""
 }
 
 // AC gives the actual cost through a period no later than the view's: actual

@@ -127,6 +127,9 @@ const (
 	Funded
 	FundingGap
 	RunsOut
+	YearPlan
+	YearOutlook
+	CarryOver
 	entries
 )
 
@@ -945,6 +948,31 @@ func init() {
 			Source:  own,
 			Formula: "last day of the first period, from this one on, through which more is spent and forecast than is authorised by then; without a forecast by the plan's cells of later periods",
 			of:      runsOut,
+		},
+		YearPlan: {
+			Name:    "year_plan",
+			Title:   "Plan of the fiscal year",
+			Symbol:  "year plan",
+			Unit:    Money,
+			Source:  own,
+			Formula: "plan cells of the fiscal year that the period is in",
+		},
+		YearOutlook: {
+			Name:    "year_outlook",
+			Title:   "Outlook of the fiscal year",
+			Symbol:  "year outlook",
+			Unit:    Money,
+			Source:  own,
+			Formula: "what is booked in the fiscal year through the period, and what the stated forecast adds to its end; without a forecast the plan's cells of later periods",
+		},
+		CarryOver: {
+			Name:    "carry_over",
+			Title:   "Carried over",
+			Symbol:  "carry-over",
+			Unit:    Money,
+			Source:  own,
+			Formula: "{year_plan} − {year_outlook}: of the year's plan, what the year does not use; below 0 it uses more",
+			of:      func(e *Eval, _ calendar.Period) Value { return less(e.Get(YearPlan), e.Get(YearOutlook)) },
 		},
 	}
 	catalogue[EACComputed].of = computedOutlook

@@ -39,6 +39,16 @@ func (s *Project) Course(*Eval) (earned.Series, string) {
 	return s.Money.Course(s.done)
 }
 
+// fiscalYear gives the first and the last period of the fiscal year that an evaluation is in.
+func fiscalYear(e *Eval) (first, last calendar.Period) {
+	year := e.Calendar.FiscalYear(e.Period)
+	for first = e.Period; first > 1 && e.Calendar.FiscalYear(first-1) == year; first-- {
+	}
+	for last = e.Period; e.Calendar.FiscalYear(last+1) == year; last++ {
+	}
+	return first, last
+}
+
 func fundingGap(e *Eval, _ calendar.Period) Value {
 	funded := e.Get(Funded)
 	if !funded.Known {

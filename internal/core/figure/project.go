@@ -126,6 +126,13 @@ func (s *Project) Base(e *Eval, id ID, q calendar.Period) Value {
 		return amount(s.Money.OnOrder, first(s.moneyWhy(), s.OnOrderWhy))
 	case IncomePlan, Income, IncomeStated:
 		return s.income(id)
+	case YearPlan:
+		first, last := fiscalYear(e)
+		return amount(s.Money.Plan.At(last)-s.Money.Plan.At(first-1), s.planWhy())
+	case YearOutlook:
+		course, why := s.Course(e)
+		first, last := fiscalYear(e)
+		return amount(course.At(last)-course.At(first-1), why)
 	case Funded:
 		course, why := s.Authorised(e)
 		return amount(course.Total(), why)

@@ -124,10 +124,42 @@ func (s *Project) Facts(e *Eval, id ID, q calendar.Period) []Fact {
 		return s.webFacts(id)
 	case Scope, Accepted, AddedShare, Pace, NetPace, Blocked, BlockedAge, FinishPace:
 		return s.itemFacts(id)
+	case YearPlan, YearOutlook:
+		return s.ofYear(e, id)
 	case Funded:
 		return FundingFacts(s.Office, s.Project.Funding, e.Currency, s.Period)
 	}
 	return nil
+}
+
+// ofYear lists the cells of the fiscal year: planned, or booked and still to come.
+func (s *Project) ofYear(e *Eval, id ID) []Fact {
+	first, last := fiscalYear(e)
+	in := func(from, to calendar.Period) func(*portfolio.Cell) bool {
+		return func(c *portfolio.Cell) bool { return c.Period >= from && c.Period <= to }
+	}
+	planned := func(from calendar.Period) []Fact {
+		switch {
+		case s.View.Plan != nil:
+			return s.cells(fmt.Sprintf("plan %d", s.View.Plan.Number), s.View.Plan.Lines, money.PlanRates, false, s.CountsInPlan, in(from, last))
+		case s.ByBudget:
+			return s.cells("budget", s.SpreadBudgets(), money.PlanRates, false, costOnly, in(from, last))
+		}
+		return nil
+	}
+	if id == YearPlan {
+		return planned(first)
+	}
+	out := s.cells("booked", s.Actual, money.PeriodRates, false, costOnly, in(first, s.Period))
+	out = append(out, s.cells("postings", s.Ledger, money.PeriodRates, false, costOnly, in(first, s.Period))...)
+	out = append(out, s.cells("accrual", s.Accrual, money.PeriodRates, false, costOnly, in(s.Period, s.Period))...)
+	switch {
+	case s.Forecast != nil:
+		out = append(out, s.cells("forecast", s.Forecast.Lines, money.PeriodRates, true, costOnly, in(s.Period+1, last))...)
+	case !s.done:
+		out = append(out, planned(s.Period+1)...)
+	}
+	return out
 }
 
 func costOnly(l *portfolio.Line) bool { return l.Flow == portfolio.Cost }

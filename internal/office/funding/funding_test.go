@@ -74,6 +74,15 @@ func TestFunding(t *testing.T) {
 		require.Equal(t, c.gap, text(c.scope, figure.FundingGap), c.scope)
 		require.Equal(t, c.runsOut, text(c.scope, figure.RunsOut), c.scope)
 	}
+	// The fiscal year ends in March: P's plan of it is 300.00, its outlook 240.00 + 120.00; Q
+	// states no forecast, so its plan goes on: 200.00 + 100.00.
+	for _, c := range []struct{ scope, plan, outlook, carry string }{
+		{"P", "300.00", "360.00", "-60.00"}, {"Q", "300.00", "300.00", "0.00"}, {"G", "600.00", "660.00", "-60.00"},
+	} {
+		require.Equal(t, c.plan, text(c.scope, figure.YearPlan), c.scope)
+		require.Equal(t, c.outlook, text(c.scope, figure.YearOutlook), c.scope)
+		require.Equal(t, c.carry, text(c.scope, figure.CarryOver), c.scope)
+	}
 	require.Equal(t, 1, x.Unfunded, "Q")
 	require.Len(t, x.Lines, 3)
 	g, p := x.Lines[0], x.Lines[1]

@@ -37,7 +37,7 @@ type Ask struct {
 	Unfolded string // levels of rows that are shown
 	Fold     string // rows that are folded otherwise than the levels say
 	focus    *moneyFocus
-	Only     string // differs: rows that do not are left out; empty: rows without amounts stay
+	Only     string // differs: rows that do not are left out; empty: rows without amounts stay; largest: the largest few
 }
 
 // moneyFocus asks for one row and one amount of a table alone.
@@ -68,8 +68,8 @@ func (b *moneyBuilder) choose() error {
 		switch {
 		case name == "":
 		case !slices.Contains(costs.Dimensions, d):
-			b.note("Rows cannot go by %q; there are programme, project, code, class, flow, centre and activity.", name)
-		case !slices.Contains(b.query.Rows, d) && (t.Project == nil || d != costs.ByProgramme && d != costs.ByProject):
+			b.note("Rows cannot go by %q; there are programme, project, code, class, flow, centre, activity and client.", name)
+		case !slices.Contains(b.query.Rows, d) && (t.Project == nil || !d.OfProjects()):
 			b.query.Rows = append(b.query.Rows, d)
 		}
 	}

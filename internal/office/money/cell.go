@@ -193,7 +193,7 @@ func expected(
 func withinProject(t *Table, row *costs.Row) string {
 	var keep []string
 	for r := row; r.Parent != nil; r = r.Parent {
-		if r.Dimension != costs.ByProgramme && r.Dimension != costs.ByProject {
+		if !r.Dimension.OfProjects() {
 			keep = append(keep, escapeKey(r.Key))
 		}
 	}

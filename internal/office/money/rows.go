@@ -1,6 +1,7 @@
 package money
 
 import (
+	"cmp"
 	"context"
 	"net/url"
 	"slices"
@@ -39,10 +40,11 @@ func (b *moneyBuilder) list() {
 			turned[k] = true
 		}
 	}
+	few := b.largest()
 	var walk func(*costs.Row)
 	walk = func(r *costs.Row) {
 		for _, c := range r.Below {
-			if !b.shown(c) {
+			if !b.shown(c) || few != nil && c.Parent == t.Root && !few[c] {
 				continue
 			}
 			row := Row{Row: c, Depth: c.Depth}
@@ -58,6 +60,36 @@ func (b *moneyBuilder) list() {
 		}
 	}
 	walk(t.Root)
+}
+
+// mostLargest is how many rows the largest few are.
+const mostLargest = 10
+
+// largest are the rows at the top with the most money, either way, where those alone are asked
+// for: all others are in the total, and it is told how many they are. Nil: all are wanted.
+func (b *moneyBuilder) largest() map[*costs.Row]bool {
+	t := b.out
+	if b.ask.Only != "largest" || len(t.Root.Below) <= mostLargest {
+		return nil
+	}
+	size := func(r *costs.Row) (sum uint64) {
+		for _, m := range t.Measures {
+			for c := range t.Columns {
+				if n, ok := t.Value(r, 0, m, c); ok {
+					sum += uint64(max(n, -n))
+				}
+			}
+		}
+		return sum
+	}
+	list := slices.Clone(t.Root.Below)
+	slices.SortStableFunc(list, func(a, b *costs.Row) int { return cmp.Compare(size(b), size(a)) })
+	out := make(map[*costs.Row]bool)
+	for _, r := range list[:mostLargest] {
+		out[r] = true
+	}
+	b.note("These are the %d largest of %d rows; the total counts all of them.", mostLargest, len(list))
+	return out
 }
 
 // shown tells whether a row is wanted: one with amounts, and, where that is

@@ -145,9 +145,9 @@ func readPlain(t *testing.T, files map[string]string) *plainMoney {
 		return out
 	}
 	programmes, codes := above("programmes.csv", "programme"), above("cost_codes.csv", "cost_code")
-	programme := make(map[string]string)
+	programme, client := make(map[string]string), make(map[string]string)
 	for _, r := range rowsOf(t, files["projects.csv"]) {
-		programme[r["project"]], p.currency[r["project"]] = r["programme"], r["currency"]
+		programme[r["project"]], p.currency[r["project"]], client[r["project"]] = r["programme"], r["currency"], r["client"]
 	}
 	for _, r := range rowsOf(t, files["rates.csv"]) {
 		if p.rates[r["currency"]] == nil {
@@ -201,7 +201,7 @@ func readPlain(t *testing.T, files map[string]string) *plainMoney {
 					programmes,
 					programme[r["project"]],
 				), costs.ByProject: {r["project"]}, costs.ByCode: chain(codes, r["cost_code"]), costs.ByClass: {class(r)},
-				costs.ByFlow: {"cost"}, costs.ByCentre: {r["cost_centre"]}, costs.ByActivity: {r["activity"]},
+				costs.ByFlow: {"cost"}, costs.ByCentre: {r["cost_centre"]}, costs.ByActivity: {r["activity"]}, costs.ByClient: {client[r["project"]]},
 			}, n},
 		)
 	}
@@ -374,6 +374,11 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 		r := rand.New(rand.NewPCG(7, seed))
 		o := officetest.NewOffice(t)
 		require.Empty(t, officetest.Take(t, o, entry.Options{}, officetest.FilesOf(officetest.Random(r))...).Refusals)
+		clients := "project,client\n"
+		for i, p := range officetest.Moment(t, o, office.Ask{}).ProjectNames() {
+			clients += p[0] + "," + []string{"", "Isles council", "C2"}[i%3] + "\n"
+		}
+		officetest.GatherMap(t, o, map[string]string{"projects.csv": clients, "clients.csv": "client,name\nC2,Ferry company\n"})
 		plain := readPlain(t, officetest.Exported(t, o))
 		months := []string{"2026-01", "2026-02", "2026-03", "2026-04"}
 		activity := ""

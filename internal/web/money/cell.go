@@ -99,7 +99,7 @@ func GetCell(site *shell.Site) fiber.Handler {
 func (p *CellPage) rowsOfProject() string {
 	out := ""
 	for _, d := range p.Cell.Table.Dims {
-		if d == costs.ByProgramme || d == costs.ByProject {
+		if d.OfProjects() {
 			continue
 		}
 		if out != "" {

@@ -71,6 +71,8 @@ func (p *Page) rowsMenu() Menu {
 		Item{Text: "Rows without amounts"},
 		p.item("left out", "only", ""),
 		p.item("listed", "only", "empty"),
+		Item{Text: "How many"},
+		p.item("the ten largest", "only", "largest"),
 	)
 	if t.Compared() {
 		rows.Items = append(rows.Items, p.item("only what differs", "only", "differs"))
@@ -93,6 +95,8 @@ func (p *Page) ways() (out []Item) {
 		"class,code",
 		"centre",
 		"activity",
+		"client",
+		"client,project",
 		"flow,code",
 	}
 	if t.Project != nil {
