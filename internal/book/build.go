@@ -83,6 +83,7 @@ func (rec Records) office() (*portfolio.Office, error) {
 		Calendars: make(map[string]*calendar.Calendar),
 		Codes:     make(map[int64]portfolio.CostCode),
 		Due:       make(map[string]int),
+		Discount:  -1,
 		Centres:   make(map[string]portfolio.Centre),
 	}
 	var ok bool
@@ -156,6 +157,11 @@ func (rec Records) office() (*portfolio.Office, error) {
 		if record.Settings.Setting.Of(r) == record.NearCritical {
 			if n, err := strconv.Atoi(record.Settings.Value.Of(r)); err == nil {
 				o.NearCritical = n
+			}
+		}
+		if record.Settings.Setting.Of(r) == record.DiscountRate {
+			if n, err := money.ParseScaled(record.Settings.Value.Of(r), portfolio.QuantityScale); err == nil && record.Settings.Value.Of(r) != "" {
+				o.Discount = n
 			}
 		}
 		if record.Settings.Setting.Of(r) == record.AccessDays {

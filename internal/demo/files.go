@@ -54,6 +54,7 @@ func masterFiles() []entry.File {
 	}
 	set := newSheet("settings.csv", "setting", "value")
 	set.row("calendar", "office")
+	set.row("discount_rate", "4")
 	due := newSheet("due_days.csv", "statement", "days")
 	for _, d := range [][2]string{{"progress", "3"}, {"forecast", "4"}, {"ledger", "2"}, {"risks", "4"}, {"narratives", "5"}} {
 		due.row(d[0], d[1])

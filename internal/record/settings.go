@@ -12,7 +12,7 @@ import (
 // Settings are the office's settings, as export writes them.
 var Settings = func() *settingsKind {
 	k := &settingsKind{Kind: records("settings", "setting", "setting", "the office's settings, as export writes them")}
-	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, near_critical, remind_before, remind_after, leads_read, executives_read, analysts_read, access_days, second_factor, or code_level_ with a role", Key)
+	k.Setting = k.text("setting", "name, reporting_currency, fiscal_start, calendar, moved_limit, near_critical, remind_before, remind_after, leads_read, executives_read, analysts_read, access_days, second_factor, discount_rate, or code_level_ with a role", Key)
 	k.Value = k.text("value", "its value")
 	k.Refuse = k.refuse
 	k.Own = true
@@ -69,6 +69,10 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 				return "value", fmt.Sprintf("%q is not a role that can be asked for a second factor", role)
 			}
 		}
+	case DiscountRate:
+		if n, err := money.ParseScaled(value, portfolio.QuantityScale); value != "" && (err != nil || n < 0 || n > hundred) {
+			return "value", fmt.Sprintf("%q is no yearly rate in percent from 0 to 100, such as 3.5", value)
+		}
 	case AccessDays:
 		if n, err := strconv.Atoi(value); value != "" && (err != nil || n < leastKept || n > mostKept) {
 			return "value", fmt.Sprintf("%q is no number of days from %d to %d that the log of access is kept", value, leastKept, mostKept)
@@ -77,7 +81,7 @@ func (k *settingsKind) refuse(r Run, x *Change) (column, why string) {
 		role, ok := strings.CutPrefix(name, CodeLevel)
 		if !ok || !r.Role(role) {
 			return "setting", fmt.Sprintf(
-				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, near_critical, remind_before, remind_after, leads_read, executives_read, analysts_read, access_days, second_factor, and code_level_ with a role",
+				"%q is not a setting; there are name, reporting_currency, fiscal_start, calendar, moved_limit, near_critical, remind_before, remind_after, leads_read, executives_read, analysts_read, access_days, second_factor, discount_rate, and code_level_ with a role",
 				name,
 			)
 		}
@@ -150,6 +154,10 @@ const (
 	leastKept  = 30
 	mostKept   = 36_500
 )
+
+// DiscountRate is the setting of the yearly rate, in percent, by which what is to come is worth
+// less than what is there.
+const DiscountRate = "discount_rate"
 
 // SecondFactor is the setting of which roles are asked for a second factor, with blanks
 // between them.

@@ -46,7 +46,7 @@ type Money struct {
 	ActualWhy  string
 	ToGo       int64 // forecast cells after the period
 	toGo       Series
-	HasToGo    bool  // there are such cells
+	HasToGo    bool // there are such cells
 	ToGoWhy    string
 	OnOrder    int64
 	OnOrderWhy string

@@ -130,6 +130,8 @@ const (
 	YearPlan
 	YearOutlook
 	CarryOver
+	NPV
+	Payback
 	entries
 )
 
@@ -973,6 +975,22 @@ func init() {
 			Source:  own,
 			Formula: "{year_plan} − {year_outlook}: of the year's plan, what the year does not use; below 0 it uses more",
 			of:      func(e *Eval, _ calendar.Period) Value { return less(e.Get(YearPlan), e.Get(YearOutlook)) },
+		},
+		NPV: {
+			Name:    "npv",
+			Title:   "Net present value of the plan",
+			Symbol:  "NPV",
+			Unit:    Money,
+			Source:  "discounted cash flow",
+			Formula: "sum of planned income and benefit less cost, each over (1 + the office's yearly rate) to the power of the days from the period's end to its own ÷ 365",
+		},
+		Payback: {
+			Name:    "payback",
+			Title:   "Paid back",
+			Symbol:  "payback",
+			Unit:    Day,
+			Source:  "discounted cash flow",
+			Formula: "last day of the first period through which planned income and benefit cover planned cost, without discount",
 		},
 	}
 	catalogue[EACComputed].of = computedOutlook

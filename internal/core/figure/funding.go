@@ -103,3 +103,25 @@ func FundingFacts(o *portfolio.Office, list []portfolio.Funding, to money.Curren
 	}
 	return out
 }
+
+// worth gives what the plan is worth, and when it is paid back.
+func (s *Project) worth(e *Eval, id ID) Value {
+	if why := s.moneyWhy(); why != "" {
+		return Value{Why: why}
+	}
+	if id == NPV && s.Office.Discount < 0 {
+		return Value{Why: "the office has set no yearly rate for it"}
+	}
+	net, why := s.Net()
+	if why != "" {
+		return Value{Why: why}
+	}
+	if id == NPV {
+		return wholeOr(earned.Present(net, s.Office.Discount, e.Period, e.Calendar))
+	}
+	p := earned.PaidBack(net)
+	if p == 0 {
+		return Value{Why: "what is planned to come in never covers what it costs"}
+	}
+	return day(e.Calendar.Last(p), "it lies beyond the periods that are drawn")
+}

@@ -126,6 +126,8 @@ func (s *Project) Base(e *Eval, id ID, q calendar.Period) Value {
 		return amount(s.Money.OnOrder, first(s.moneyWhy(), s.OnOrderWhy))
 	case IncomePlan, Income, IncomeStated:
 		return s.income(id)
+	case NPV, Payback:
+		return s.worth(e, id)
 	case YearPlan:
 		first, last := fiscalYear(e)
 		return amount(s.Money.Plan.At(last)-s.Money.Plan.At(first-1), s.planWhy())

@@ -32,6 +32,7 @@ type Office struct {
 	Remind       Reminding         // of statements that are owed
 	Funding      []Funding         // of programmes and the whole portfolio, by period
 	Clients      map[string]string // names of clients, by code
+	Discount     int64             // yearly rate of present values, in millionths of a percent; below zero: none is set
 	standard     *calendar.Calendar
 }
 

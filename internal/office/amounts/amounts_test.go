@@ -115,6 +115,9 @@ func TestForecast(t *testing.T) {
 	require.NoError(t, err)
 	require.NotNil(t, s.Effect)
 	require.Empty(t, s.Why)
+	require.Equal(t, []amounts.Moved{
+		{Title: "20 Fees", Currency: "EUR", Was: 0, Is: 123450}, {Title: "10 Works", Currency: "EUR", Was: 20000, Is: 95000},
+	}, s.Bridge)
 	require.Equal(t, int64(236450), s.Effect.After.Value(figure.EACStated).N)
 	require.Empty(t, shows(table(t, o, officetest.Admitted(t, o, "writer2", right.Analyst), "P", "forecast"), fees), "nobody else's")
 

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"turret/internal/book"
+	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
 	"turret/internal/office/entry"
@@ -22,12 +23,45 @@ type Sending struct {
 	Wrong            int    // cells that cannot be taken
 	Why              string // why it cannot be sent though no cell is wrong, or ""
 	Effect           *entry.Effect
+	Bridge           []Moved // lines that sending moves, those that it moves most first
+}
+
+// Moved is a line with what it came to and what it would come to, over the cells that can be
+// typed, in minor units of its currency.
+type Moved struct {
+	Title    string
+	Currency money.Currency
+	Was, Is  int64
+}
+
+// bridge lists the lines that a draft moves.
+func (t *Table) bridge() (out []Moved) {
+	for i := range t.Lines {
+		l := &t.Lines[i]
+		x := Moved{Title: l.Title(), Currency: l.currency}
+		for j, n := range l.amountsOf() {
+			if c := &l.Cells[j]; !c.Locked {
+				x.Is += n
+				was, _ := money.Parse(cmp.Or(c.Is, "0"), l.currency) // it holds, so it can be read
+				x.Was += was
+			}
+		}
+		if x.Was != x.Is {
+			out = append(out, x)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Moved) int {
+		size := func(x Moved) int64 { return max(x.Is-x.Was, x.Was-x.Is) }
+		return cmp.Compare(size(b), size(a))
+	})
+	return out
 }
 
 // Sending tells what sending would do; refusals stand at their cells of the table.
 func (o Room) Sending(ctx context.Context, a right.Actor, m *office.Moment, t *Table) (*Sending, error) {
 	out := &Sending{}
 	out.Changes, out.Wrong, out.Clashes = t.Changes()
+	out.Bridge = t.bridge()
 	if out.Changes == 0 || out.Wrong > 0 || out.Clashes > 0 || t.Shut != "" {
 		return out, nil
 	}

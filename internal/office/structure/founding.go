@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
 	"turret/internal/office"
 	"turret/internal/office/access"
 	"turret/internal/office/entry"
@@ -21,6 +22,7 @@ type Founding struct {
 	Fiscal    int               // the month in which its fiscal year begins
 	Drawn     bool              // its periods are drawn, and are no calendar months
 	Reads     map[string]string // by role that can be limited: all, or own
+	Rate      string            // the yearly rate of present values, in percent; "" where none is set
 	Stated    bool              // something is stated, so that currency and fiscal year stay
 	May       bool              // the actor may change it
 	Steps     []Step
@@ -58,6 +60,9 @@ func (o Room) Founding(ctx context.Context, a right.Actor) (*Founding, error) {
 		Stated:    len(s.Stated) > 0,
 		May:       right.May(a, right.Found),
 	}
+	if s.Office.Discount >= 0 {
+		out.Rate = money.FormatShort(s.Office.Discount, portfolio.QuantityScale)
+	}
 	for _, role := range Limited {
 		out.Reads[role] = record.ReadAll
 		if s.Office.ReadOwn[role] {
@@ -78,10 +83,16 @@ func (o Room) Founding(ctx context.Context, a right.Actor) (*Founding, error) {
 	return out, nil
 }
 
-// Found names the office, its reporting currency and the month in which its fiscal year
-// begins, and what those of some roles read, as they are typed. What stays as it is says nothing. Seen is
-// the revision that the page showed.
-func (o Room) Found(ctx context.Context, a right.Actor, seen int64, name, currency, month string, reads map[string]string) error {
+// Typed is what someone types of an office: its name, its reporting currency, the month in which
+// its fiscal year begins, the yearly rate of present values, and what those of some roles read.
+type Typed struct {
+	Name, Currency, Month, Rate string
+	Reads                       map[string]string
+}
+
+// Found keeps what is typed of the office. What stays as it is says nothing. Seen is the
+// revision that the page showed.
+func (o Room) Found(ctx context.Context, a right.Actor, seen int64, x Typed) error {
 	if err := right.Check(a, right.Found); err != nil {
 		return err
 	}
@@ -89,7 +100,7 @@ func (o Room) Found(ctx context.Context, a right.Actor, seen int64, name, curren
 	if err != nil {
 		return err
 	}
-	name, currency, month = strings.TrimSpace(name), strings.ToUpper(strings.TrimSpace(currency)), strings.TrimSpace(month)
+	name, currency, month, reads := strings.TrimSpace(x.Name), strings.ToUpper(strings.TrimSpace(x.Currency)), strings.TrimSpace(x.Month), x.Reads
 	if name == "" {
 		return &office.Misfit{Column: "name", Why: "write what the office is called"}
 	}
@@ -110,6 +121,9 @@ func (o Room) Found(ctx context.Context, a right.Actor, seen int64, name, curren
 		if x.was != x.is && x.is != "" {
 			rows = append(rows, entry.Row{"setting": x.setting, "value": x.is})
 		}
+	}
+	if rate := strings.TrimSuffix(strings.TrimSpace(x.Rate), "%"); rate != was.Rate {
+		rows = append(rows, entry.Row{"setting": record.DiscountRate, "value": record.OrClear(rate)})
 	}
 	if len(rows) == 0 {
 		return nil

@@ -167,6 +167,21 @@ func (p *Page) facts(m *office.Moment) {
 	}
 }
 
+// Bridge writes the lines that sending moves, by how much.
+func (p *Page) Bridge() (out [][2]string) {
+	for _, x := range p.Sending.Bridge {
+		text := money.Grouped(money.Format(x.Is-x.Was, x.Currency))
+		if x.Is > x.Was {
+			text = "+" + text
+		}
+		if x.Currency != p.Table.Currency {
+			text += " " + string(x.Currency)
+		}
+		out = append(out, [2]string{x.Title, strings.Replace(text, "-", "−", 1)})
+	}
+	return out
+}
+
 // follow tells which cells the server made others than they were typed.
 func (p *Page) follow(c fiber.Ctx) {
 	for name, t := range typed(c) {

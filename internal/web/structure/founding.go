@@ -46,8 +46,8 @@ func PostFounding(site *shell.Site) fiber.Handler {
 	again := GetFounding(site)
 	return func(c fiber.Ctx) error {
 		err := structure.In(site.Office).Found(
-			c.Context(), shell.Actor(c), shell.Mark(c), c.FormValue("name"), c.FormValue("currency"), c.FormValue("month"),
-			readsOf(c),
+			c.Context(), shell.Actor(c), shell.Mark(c),
+			structure.Typed{Name: c.FormValue("name"), Currency: c.FormValue("currency"), Month: c.FormValue("month"), Rate: c.FormValue("rate"), Reads: readsOf(c)},
 		)
 		return shell.Settle(c, err, again, shell.WithDone(foundingPath, "It is kept."))
 	}
