@@ -111,11 +111,7 @@ func (o Room) reconcile(ctx context.Context, m *office.Moment) (*Reconciled, err
 		return out, nil
 	}
 	at := m.Asked.Number
-	var ids []int64
-	for _, p := range s.Projects() {
-		ids = append(ids, p.ID)
-	}
-	sums, err := o.Store().PostingSums(ctx, ids, int(at))
+	sums, err := s.PostedSums(ctx, at)
 	if err != nil {
 		return nil, err
 	}
@@ -127,7 +123,7 @@ func (o Room) reconcile(ctx context.Context, m *office.Moment) (*Reconciled, err
 	if err != nil {
 		return nil, err
 	}
-	b := builder{office: s.Office, files: files, sums: sums, left: left, codes: make(map[string]int64)}
+	b := builder{office: s.Office, files: files, sums: sums, left: left, codes: make(map[string]int64), of: make(map[int32]string)}
 	for id, c := range s.Office.Codes {
 		b.codes[c.Code] = id
 	}
@@ -194,9 +190,20 @@ func flag(b bool) int {
 type builder struct {
 	office *portfolio.Office
 	files  map[int32]store.File
+	of     map[int32]string // sources, by file
 	sums   []store.PostingSum
 	left   []leftRow
 	codes  map[string]int64
+}
+
+// sourceOf gives the source of a file; each name is taken apart once.
+func (b *builder) sourceOf(file int32) string {
+	s, ok := b.of[file]
+	if !ok {
+		s = SourceOf(b.files[file].Name)
+		b.of[file] = s
+	}
+	return s
 }
 
 // leftRow is a row that was not taken, with what it is of.
@@ -216,7 +223,7 @@ func (b *builder) sources() (out []sourceKey) {
 		}
 	}
 	for i := range b.sums {
-		add(sourceKey{SourceOf(b.files[b.sums[i].File].Name), b.sums[i].Currency})
+		add(sourceKey{b.sourceOf(b.sums[i].File), b.sums[i].Currency})
 	}
 	for i := range b.left {
 		add(sourceKey{b.left[i].source, b.left[i].currency})
@@ -237,7 +244,7 @@ func (b *builder) fill(l *Line) {
 	for i := range b.sums {
 		x := &b.sums[i]
 		name := b.files[x.File].Name
-		if SourceOf(name) != l.Source || x.Currency != l.Currency || l.Code != "" && !(known && b.within(x.CostCode, id)) {
+		if b.sourceOf(x.File) != l.Source || x.Currency != l.Currency || l.Code != "" && !(known && b.within(x.CostCode, id)) {
 			continue
 		}
 		l.Taken += x.Amount

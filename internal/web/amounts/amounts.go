@@ -29,7 +29,6 @@ type Page struct {
 	Missing    string // why there is no such table, or ""
 	Table      *amounts.Table
 	Kinds      []Tab
-	Years      []Year
 	Besides    []Tab
 	BesideName string
 	Codes      [][2]string
@@ -50,12 +49,6 @@ type Page struct {
 type Tab struct {
 	Title, Link string
 	On          bool
-}
-
-// Year is a fiscal year over its periods.
-type Year struct {
-	Name string
-	Span int
 }
 
 // Fact is a figure that follows what is typed: what it is without the table, in minor units,
@@ -118,12 +111,6 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 		if amounts.May(p.Actor, f.Moment, code, &k) {
 			p.Kinds = append(p.Kinds, Tab{k.Title, p.State.With("beside", "").With("row", "").To("/amounts/" + url.PathEscape(code) + "/" + k.Name), k.Name == kind})
 		}
-	}
-	for _, x := range p.Table.Columns {
-		if n := len(p.Years); n == 0 || p.Years[n-1].Name != x.Year {
-			p.Years = append(p.Years, Year{Name: x.Year})
-		}
-		p.Years[len(p.Years)-1].Span++
 	}
 	for _, b := range p.Table.Besides {
 		p.Besides = append(p.Besides, Tab{b.Name, p.Turn("beside", b.Code), b.Code == p.Table.Beside})

@@ -28,55 +28,82 @@ function learn(grid) {
     row.cells.forEach((x, c) => x.cell && at.set(x.cell, [r, c])),
   );
   const feet = [...grid.querySelectorAll("tfoot output")];
-  known = { grid, periods, rows, at, feet };
+  const size = grid.querySelectorAll("td").length;
+  const currency = grid.querySelector("tfoot th").textContent.slice(-3);
+  known = { grid, periods, rows, at, feet, size, currency };
 }
 
 // own tells the rows that the sums below count: cost in the project's currency.
 const counts = (row, flow) =>
-  row.tr.dataset.flow === flow && row.tr.dataset.currency === currency();
-const currency = () =>
-  document.querySelector(".grid.money tfoot th").textContent.slice(-3);
-
+  row.tr.dataset.flow === flow && row.tr.dataset.currency === known.currency;
 // Of a forecast, what came before is shown and not added to what is still to come.
 const adds = (x) => x.cell || known.grid.dataset.kind !== "forecast";
 const rowSum = (row) =>
   row.cells.reduce((sum, x) => (adds(x) ? sum + x.n : sum), 0n);
 
-function sumRow(row) {
-  row.output.textContent = write(rowSum(row), row.exponent);
+// show writes a sum where it is another: what is written anew is laid out anew.
+function show(out, n, exponent) {
+  const text = write(n, exponent);
+  if (out.textContent !== text) out.textContent = text;
 }
+
+const sumRow = (row) => show(row.output, rowSum(row), row.exponent);
 
 function sumColumns(columns) {
   const own = known.rows.filter((row) => counts(row, "cost"));
   const exponent = own[0]?.exponent ?? 2;
   for (const c of columns)
-    known.feet[c].textContent = write(
+    show(
+      known.feet[c],
       own.reduce((sum, row) => sum + row.cells[c].n, 0n),
       exponent,
     );
-  known.feet.at(-1).textContent = write(
+  show(
+    known.feet.at(-1),
     own.reduce((sum, row) => sum + rowSum(row), 0n),
     exponent,
   );
+  sumFacts(exponent);
+}
+
+// sumFacts adds to each figure beside the table what its cells add to it.
+function sumFacts(exponent) {
+  const columns = new Map(); // sums of columns, by flow
+  const of = (flow) => {
+    if (!columns.has(flow)) {
+      const rows = known.rows.filter((row) => counts(row, flow));
+      columns.set(
+        flow,
+        known.periods.map((_, c) =>
+          rows.reduce(
+            (sum, row) => (adds(row.cells[c]) ? sum + row.cells[c].n : sum),
+            0n,
+          ),
+        ),
+      );
+    }
+    return columns.get(flow);
+  };
   for (const out of document.querySelectorAll("#effect output[data-base]")) {
     const { base, from, to, flow } = out.dataset;
     const [first, last] = [from, to].map((p) => known.periods.indexOf(p));
-    let sum = BigInt(base);
-    for (const row of known.rows)
-      if (counts(row, flow))
-        for (let c = first; c <= last; c++)
-          if (adds(row.cells[c])) sum += row.cells[c].n;
-    out.textContent = write(sum, exponent);
+    const sum = of(flow)
+      .slice(first, last + 1)
+      .reduce((a, b) => a + b, BigInt(base));
+    show(out, sum, exponent);
   }
 }
 
-let touched = new Set(); // columns that are to be added up again
+const touched = { rows: new Set(), columns: new Set() }; // to be added up again
 let painting;
 function paint() {
   painting = undefined;
-  if (!known?.grid.isConnected) return;
-  sumColumns(touched);
-  touched = new Set();
+  if (known?.grid.isConnected) {
+    touched.rows.forEach(sumRow);
+    sumColumns(touched.columns);
+  }
+  touched.rows.clear();
+  touched.columns.clear();
 }
 
 document.addEventListener("input", (e) => {
@@ -89,15 +116,40 @@ document.addEventListener("input", (e) => {
   const was = x.n;
   x.n = parse(e.target.value, row.exponent) ?? 0n;
   if (x.n === was) return;
-  sumRow(row);
-  touched.add(place[1]);
+  touched.rows.add(row);
+  touched.columns.add(place[1]);
   painting ??= requestAnimationFrame(paint);
 });
+
+// followed adds up what the server made of cells that were typed, such as what a formula comes
+// to; and what stands beside the table, which is another then.
+function followed() {
+  const { elements } = known.grid.closest("form");
+  for (const { value, dataset } of document.querySelectorAll(
+    "#effect data[data-field]",
+  )) {
+    const place = known.at.get(elements[dataset.field]);
+    if (!place) continue;
+    const row = known.rows[place[0]];
+    row.cells[place[1]].n = parse(value, row.exponent) ?? 0n;
+    sumRow(row);
+    touched.columns.add(place[1]);
+  }
+  sumColumns(touched.columns);
+  touched.columns.clear();
+}
 
 function begin() {
   const grid = document.querySelector(".grid.money");
   if (!grid) {
     known = undefined;
+    return;
+  }
+  if (
+    known?.grid === grid &&
+    known.size === grid.querySelectorAll("td").length
+  ) {
+    followed();
     return;
   }
   learn(grid);
@@ -150,12 +202,9 @@ document.addEventListener("focusin", (e) => {
   last = [];
 });
 
-// write puts texts into cells, as if they were typed.
-function type(cell, text) {
-  cell.value = text;
-  cell.dispatchEvent(new Event("input", { bubbles: true }));
-  cell.dispatchEvent(new Event("change", { bubbles: true }));
-}
+// type writes texts into cells, pairs of both, as one step that is taken back at once.
+const type = (pairs) =>
+  document.dispatchEvent(new CustomEvent("grid:write", { detail: pairs }));
 
 // A cell that is clicked is typed over; a double click goes into it, as F2 does.
 document.addEventListener("click", (e) => {
@@ -193,33 +242,26 @@ function fillRight(cells) {
     const place = known.at.get(cell);
     if (place) rows.set(place[0], [...(rows.get(place[0]) ?? []), place[1]]);
   }
+  const pairs = [];
   for (const [r, columns] of rows) {
     const from = columns.length > 1 ? Math.min(...columns) : columns[0] - 1;
     const text = known.rows[r].cells[from]?.cell?.value;
     if (text === undefined) continue;
     for (const c of columns)
-      if (c !== from) type(known.rows[r].cells[c].cell, text);
+      if (c !== from) pairs.push([known.rows[r].cells[c].cell, text]);
   }
+  type(pairs);
 }
 
-// The handle at the corner of what is chosen fills it on, to where it is let go: to the right
-// from its last column, down from its last row.
-let handle;
-function showHandle() {
-  handle?.remove();
-  const cells = chosen().length ? chosen() : [document.activeElement];
-  const corner = cells.at(-1);
-  if (!known?.at.has(corner)) return;
-  handle = document.createElement("span");
-  handle.className = "handle";
-  handle.setAttribute("aria-hidden", "true");
-  corner.closest("td").append(handle);
-}
-document.addEventListener("focusin", (e) => gridOf(e) && showHandle());
-document.addEventListener("keyup", (e) => gridOf(e) && showHandle());
-let filling; // the block that the handle is drawn from
+// The corner of the cell that is gone to is a handle: what is chosen is filled on to where it
+// is let go, to the right from its last column, down from its last row.
+const corner = 10; // pixels
+let filling; // the places that the handle is drawn from
 document.addEventListener("pointerdown", (e) => {
-  if (e.target !== handle) return;
+  const td = e.target.closest?.(".grid.money td:focus-within");
+  if (!td) return;
+  const box = td.getBoundingClientRect();
+  if (box.right - e.clientX > corner || box.bottom - e.clientY > corner) return;
   e.preventDefault();
   const cells = chosen().length ? chosen() : [document.activeElement];
   filling = cells.map((x) => known.at.get(x)).filter(Boolean);
@@ -240,18 +282,20 @@ function fillTo(from, [r, c]) {
   const rows = from.map((x) => x[0]);
   const columns = from.map((x) => x[1]);
   const [bottom, right] = [Math.max(...rows), Math.max(...columns)];
-  const text = (row, column) => known.rows[row].cells[column].cell?.value;
-  const put = (row, column, value) => {
+  const pairs = [];
+  const put = (row, column, from) => {
     const { cell } = known.rows[row].cells[column];
-    if (cell && value !== undefined) type(cell, value);
+    if (cell && from) pairs.push([cell, from.value]);
   };
   if (c > right)
     for (const row of new Set(rows))
-      for (let k = right + 1; k <= c; k++) put(row, k, text(row, right));
+      for (let k = right + 1; k <= c; k++)
+        put(row, k, known.rows[row].cells[right].cell);
   else if (r > bottom)
     for (const column of new Set(columns))
       for (let k = bottom + 1; k <= r; k++)
-        put(k, column, text(bottom, column));
+        put(k, column, known.rows[bottom].cells[column].cell);
+  type(pairs);
 }
 
 // What is pasted is read in the form that its numbers have; where that can be told in two ways
@@ -294,6 +338,7 @@ document.addEventListener(
 function paste(cell, table, form) {
   const [top, left] = known.at.get(cell);
   let outside = 0;
+  const pairs = [];
   table.forEach((line, i) =>
     line.forEach((text, j) => {
       const to = known.rows[top + i]?.cells[left + j]?.cell;
@@ -301,10 +346,11 @@ function paste(cell, table, form) {
       if (value === undefined) to?.classList.add("wrong-cell");
       else if (to) {
         to.classList.remove("wrong-cell");
-        type(to, value);
+        pairs.push([to, value]);
       } else if (value) outside++;
     }),
   );
+  type(pairs);
   if (!outside) return;
   const toast = document.getElementById("unanswered");
   toast.querySelector("span").textContent =

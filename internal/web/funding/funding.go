@@ -39,6 +39,7 @@ type Page struct {
 	Codes     [][2]string
 	May       bool
 	Unit      string
+	Beyond    int  // projects that are not listed
 	Moves     bool // a transfer was typed and not taken
 }
 
@@ -72,6 +73,9 @@ type Transfer struct {
 	Parts                []string
 }
 
+// mostLines is how many lines are listed.
+const mostLines = 250
+
 // shown are the figures of a row.
 var shown = [...]figure.ID{figure.Funded, figure.BAC, figure.AC, outlook, figure.FundingGap}
 
@@ -99,7 +103,11 @@ func Get(site *shell.Site) fiber.Handler {
 
 func (p *Page) fill() {
 	for i := range p.Found.Lines {
-		p.Rows = append(p.Rows, p.row(&p.Found.Lines[i]))
+		if l := &p.Found.Lines[i]; l.Group || len(p.Rows) < mostLines {
+			p.Rows = append(p.Rows, p.row(l))
+		} else {
+			p.Beyond++
+		}
 	}
 	for _, s := range p.Found.Sources {
 		x := Source{From: s.From, Money: write(s.Money, s.Currency), Spent: write(s.Spent, s.Currency), Left: write(s.Money-s.Spent, s.Currency), RunsOut: tell.Dash, For: strings.Join(tell.Few(s.For), ", ")}
@@ -214,10 +222,10 @@ func (p *Page) speak() {
 			continue
 		}
 		projects++
-		switch p.Rows[i].Class {
-		case "act":
+		switch {
+		case l.Gone:
 			gone++
-		case "watch":
+		case l.Value(figure.RunsOut).Known:
 			runs++
 		}
 	}

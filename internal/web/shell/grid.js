@@ -112,6 +112,10 @@ function write(pairs) {
     );
 }
 
+// Other modules write several cells as one step by this event: its detail is pairs of a cell
+// and its text.
+document.addEventListener("grid:write", (e) => write(e.detail));
+
 function say(text) {
   const toast = document.getElementById("unanswered");
   toast.querySelector("span").textContent = text;

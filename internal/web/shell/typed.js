@@ -2,15 +2,14 @@
 // there again when its page is opened: after a closed browser, a server that was stopped,
 // a session that ran out.
 const wait = 400;
-const forms = () =>
-  [...document.querySelectorAll("#main form")].filter(
-    (f) =>
-      f.method === "post" &&
-      f.enctype !== "multipart/form-data" &&
-      !f.dataset.keep &&
-      !f.querySelector('[type="password"], [autocomplete="one-time-code"]') &&
-      !f.closest(".dropdown-menu"),
-  );
+const kept = (f) =>
+  f.method === "post" &&
+  f.enctype !== "multipart/form-data" &&
+  !f.dataset.keep &&
+  !!f.closest("#main") &&
+  !f.closest(".dropdown-menu") &&
+  !f.querySelector('[type="password"], [autocomplete="one-time-code"]');
+const forms = () => [...document.querySelectorAll("#main form")].filter(kept);
 
 // plain are the fields that are typed in; those that tell what they showed are kept with
 // them, and the rest of what is hidden tells which form it is.
@@ -242,7 +241,7 @@ function say(text) {
 for (const kind of ["input", "change"])
   document.addEventListener(kind, (e) => {
     const { form } = e.target;
-    if (!form || !plain(e.target) || !forms().includes(form)) return;
+    if (!form || !plain(e.target) || !kept(form)) return;
     clearTimeout(due.get(form));
     due.set(
       form,
