@@ -10,7 +10,6 @@ const pages = {
   board: "/board",
   sheet: "/project/FR-01",
   exceptions: "/exceptions",
-  map: "/map?box=4,14,-2,34",
   trail: "/project/FR-01?trail=FR-01/cpi&vs=2026-10",
   money: "/money?of=FR-01&vs=2026-08",
   timeline:
@@ -19,6 +18,7 @@ const pages = {
   gone: "/dates/gone",
   calendar: "/calendar?month=2026-12",
   backlog: "/backlog",
+  funding: "/funding",
 };
 
 const browser = await chromium.launch(launch);
@@ -35,13 +35,11 @@ async function shoot(name, path) {
 await signIn(page, "executive", base);
 for (const [name, path] of Object.entries(pages)) await shoot(name, path);
 
-// A lead's desk, and a statement that is being typed.
-if (!only || ["desk", "state"].includes(only)) {
+// A statement that is being typed.
+if (!only || only === "state") {
   const lead = await browser.newPage({ viewport });
   await signIn(lead, "lead", base);
   await lead.waitForURL(/desk/);
-  await lead.evaluate(() => document.fonts.ready);
-  await lead.screenshot({ path: `${dir}/desk.png` });
   await lead.goto(base + "/state/QS-05/progress");
   for (const [nth, percent] of [
     [0, "77"],
@@ -70,17 +68,30 @@ if (!only || only.startsWith("brief")) {
   await analyst.goto(base + "/brief?vs=2026-10");
   await shot("brief");
 }
-if (!only || ["check", "rules"].includes(only)) {
+if (!only || only === "check") {
   await analyst.goto(base + "/check");
   await shot("check");
-  await analyst.goto(base + "/setup/rules?cause=dates%7Cspi_t%7C");
-  await analyst.getByLabel("Watch", { exact: true }).fill("0.98");
-  await analyst
-    .getByRole("button", { name: "See who would move" })
-    .first()
-    .click();
-  await analyst.waitForSelector(".effect");
-  await shot("rules");
+}
+if (!only || only === "ledger") {
+  await analyst.goto(base + "/ledger?of=postings%7C%7CEUR");
+  await shot("ledger");
+}
+// A forecast that is being typed, and a total that is to be spread over it.
+if (!only || only === "amounts") {
+  await analyst.goto(base + "/amounts/QS-02/forecast");
+  await analyst.getByLabel("110 Own staff · opex Dec 2026").fill("=60000*1.1");
+  await analyst.keyboard.press("Tab");
+  await analyst.getByText("Kept, and not sent yet.").waitFor();
+  const block = analyst.locator("form.block");
+  await block.locator('[name="line"]').selectOption({ index: 2 });
+  await block.locator('[name="total"]').fill("900000");
+  await block.locator('[name="how"]').selectOption("curve");
+  await block.locator('[name="from"]').selectOption("2026-12");
+  await block.locator('[name="to"]').selectOption("2027-05");
+  await block.getByRole("button", { name: "See what it does" }).click();
+  await analyst.locator("#preview").waitFor();
+  await shot("amounts");
+  await analyst.getByRole("button", { name: "Drop what I typed here" }).click();
 }
 if (!only || only.startsWith("gather")) {
   await analyst.goto(base + "/gather");

@@ -96,6 +96,11 @@ func TestBySource(t *testing.T) {
 	require.Zero(t, unmet)
 	require.Equal(t, int64(60), got[0].Used)
 	require.Zero(t, got[0].Spent, "in 1 there was none yet")
+	// What is given back to one source alone is there again.
+	got, unmet, _ = BySource(office(), []portfolio.Funding{given("A", 1, 50)}, earned.Series{First: 1, Cum: []int64{50, 20, 40}}, "EUR", 1)
+	require.Zero(t, unmet)
+	require.Equal(t, int64(40), got[0].Used)
+	require.Zero(t, got[0].RunsOut)
 	// Without cost nothing is used; without money nothing is met.
 	got, unmet, _ = BySource(office(), list, earned.Series{}, "EUR", 5)
 	require.Zero(t, unmet+got[0].Used+got[1].Used)

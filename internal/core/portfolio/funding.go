@@ -23,7 +23,7 @@ type Funding struct {
 // whole portfolio, and for the programmes in it: not that of projects.
 func (o *Office) FundingOf(group string) (out []Funding) {
 	for _, f := range o.Funding {
-		if group == Everywhere || f.Scope != Everywhere && o.Under(f.Scope, group) {
+		if group == Everywhere || o.Under(f.Scope, group) {
 			out = append(out, f)
 		}
 	}

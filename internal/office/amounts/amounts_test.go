@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/office"
 	"turret/internal/office/amounts"
+	"turret/internal/office/closing"
 	"turret/internal/office/history"
 	"turret/internal/office/officetest"
 	"turret/internal/right"
@@ -96,7 +97,8 @@ func TestForecast(t *testing.T) {
 	require.Equal(t, "200.00", total(x, "Still to come"))
 	require.Equal(t, "380.00", total(x, "Outlook")) // 180 + 200
 	require.Equal(t, "330.00", total(x, "Outlook of FY26"), "to March")
-	require.Equal(t, "-430.00", total(x, "Above plan")) // 380 − 600 − 210
+	require.Equal(t, "-430.00", total(x, "Above plan"))                   // 380 − 600 − 210
+	require.Equal(t, "-20.00", total(x, "Above the outlook of Jan 2026")) // 100 came, and 100, 150 and 50 were to
 
 	require.NoError(t, room.Keep(ctx, a, moment(t, o), "P", "forecast", map[string]amounts.Typed{
 		works + "/2026-03": {Was: "150", Text: "=1200*3/4"},
@@ -260,6 +262,7 @@ func TestOtherKinds(t *testing.T) {
 	send("commitment", works+"/2026-03", "", "40")
 	key, err := room.Add(ctx, a, moment(t, o), "P", "accrual", amounts.Added{Code: "20"})
 	require.NoError(t, err)
+	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nP,20,accrual,2026-01,3.00\n"})
 	send("accrual", key+"/2026-02", "", "7.25")
 	send("actual", works+"/2026-02", "80", "90")
 	key, err = room.Add(ctx, a, moment(t, o), "P", "forecast", amounts.Added{Code: "20", Flow: "income"})
@@ -277,10 +280,16 @@ func TestOtherKinds(t *testing.T) {
 	officetest.GatherMap(t, o, map[string]string{"postings.csv": "posting,date,project,cost_code,amount\n1,2026-02-03,P,20,5.00\n"})
 	_, err = room.Add(ctx, a, moment(t, o), "P", "actual", amounts.Added{Code: "20"})
 	require.NoError(t, err)
-	_, c := table(t, o, a, "P", "actual").Cell(fees + "/2026-02")
-	require.True(t, c.Locked, "the ledger tells it")
-	_, c = table(t, o, a, "P", "actual").Cell(fees + "/2026-01")
+	january, err := o.ParsePeriod(ctx, officetest.Operator, "2026-01")
+	require.NoError(t, err)
+	_, c := table(t, o, a, "P", "actual").Cell(works + "/2026-01")
 	require.False(t, c.Locked)
+	_, err = closing.In(o).ClosePeriod(ctx, officetest.Operator, january)
+	require.NoError(t, err)
+	_, c = table(t, o, a, "P", "actual").Cell(works + "/2026-01")
+	require.True(t, c.Locked, "it is closed")
+	_, c = table(t, o, a, "P", "actual").Cell(fees + "/2026-02")
+	require.True(t, c.Locked, "the ledger tells it")
 }
 
 // TestWhatCannotBe: each with its field and a sentence, and nothing kept.
@@ -411,4 +420,30 @@ func TestPlainModel(t *testing.T) {
 			}
 		}
 	}
+}
+
+// TestBeyondWhatIsShown: what was forecast for later than the table shows stays, when the first
+// cell of a period's forecast is sent; signs that part keys may be in codes.
+func TestBeyondWhatIsShown(t *testing.T) {
+	o := typing(t)
+	ctx, a, room := t.Context(), officetest.Admitted(t, o, "far", right.Analyst), amounts.In(o)
+	officetest.GatherMap(t, o, map[string]string{
+		"costs.csv": "project,cost_code,kind,period,version,cost_centre,amount\nP,10,forecast,2034-01,2026-01,A~B/C%7E,7.00\nP,10,forecast,2026-03,2026-01,A~B/C%7E,3.00\n",
+	})
+	x := table(t, o, a, "P", "forecast")
+	require.Len(t, x.Beyond, 1)
+	at := -1
+	for i, l := range x.Lines {
+		if l.Centre == "A~B/C%7E" {
+			at = i
+		}
+	}
+	require.GreaterOrEqual(t, at, 0)
+	key := x.Lines[at].Key
+	require.Equal(t, "EUR", x.Lines[at].Money)
+	require.NoError(t, room.Keep(ctx, a, moment(t, o), "P", "forecast", map[string]amounts.Typed{key + "/2026-03": {Was: "3", Text: "4.5"}}))
+	_, err := room.Send(ctx, a, moment(t, o), "P", "forecast")
+	require.NoError(t, err)
+	// 180.00 came; 150.00, 50.00, 4.50 and 7.00 are to come.
+	require.Equal(t, int64(39150), officetest.ReadingOf(officetest.Moment(t, o, office.Ask{At: "2026-02"}), "P").Value(figure.EACStated).N)
 }

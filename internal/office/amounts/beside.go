@@ -65,7 +65,7 @@ func (t *Table) compare() {
 	}
 	exact, all := make(map[string]map[calendar.Period]int64), make(map[loose]map[calendar.Period]int64)
 	looseOf := func(key string) loose {
-		x := strings.Split(key, "~")
+		x := partsOf(key)
 		return loose{x[0], x[1], money.Currency(x[5])}
 	}
 	for _, l := range t.besideLines() {

@@ -563,7 +563,7 @@ func (t *Table) didNotCome() map[string]int64 {
 	type on struct{ code, flow, currency string }
 	came, lines := make(map[on]int64), make(map[on]int)
 	onOf := func(key string) on {
-		x := strings.Split(key, "~")
+		x := partsOf(key)
 		return on{x[0], x[1], x[5]}
 	}
 	booked := s.view.Ledger

@@ -246,11 +246,6 @@ func (t *Table) newLine(x Added) (string, error) {
 			return "", &office.Misfit{Column: "activity", Why: fmt.Sprintf("the project has no activity %q", activity)}
 		}
 	}
-	for _, text := range [...]string{trim(x.Centre), activity} {
-		if strings.ContainsAny(text, "~/") {
-			return "", &office.Misfit{Column: "cost_centre", Why: "it has a sign that no code has, ~ or /"}
-		}
-	}
 	key := lineKey(code, flow, class, trim(x.Centre), activity, string(currency))
 	for i := range t.Lines {
 		if t.Lines[i].Key == key {

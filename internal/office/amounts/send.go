@@ -217,6 +217,16 @@ func (t *Table) rows() (fields map[string]Typed, rows []entry.Row) {
 		}
 		rows = append(rows, row)
 	})
+	for _, x := range t.Beyond {
+		if !whole {
+			break
+		}
+		l := t.line(x.line)
+		rows = append(rows, entry.Row{
+			"project": t.Project, "kind": t.Kind.Name, "version": t.version, "period": t.periods.Code(x.period), "amount": money.Format(x.amount, l.currency),
+			"cost_code": l.Code, "flow": l.Flow, "class": l.Class, "cost_centre": l.Centre, "activity": l.Activity, "currency": l.Money,
+		})
+	}
 	slices.SortStableFunc(rows, func(a, b entry.Row) int {
 		return cmp.Or(cmp.Compare(a["cost_code"], b["cost_code"]), cmp.Compare(a["period"], b["period"]))
 	})

@@ -55,6 +55,7 @@ type Table struct {
 	Columns       []Column
 	Lines         []Line
 	Since         time.Time // when the draft was begun; zero: there is none
+	Beyond        []Beyond  // what holds after the last period that is shown
 	Besides       []Beside  // what it can stand beside
 	Beside        string    // the one that it stands beside
 	Revision      int64
@@ -93,6 +94,13 @@ type Cell struct {
 	Locked bool
 	Typed  *Typed // what is typed and not sent; nil: nothing
 	Wrong  string // why it cannot be taken, or ""
+}
+
+// Beyond is an amount that holds after the last period that is shown.
+type Beyond struct {
+	line   string
+	period calendar.Period
+	amount int64
 }
 
 // Beside is a version that a draft can stand beside.
@@ -138,7 +146,26 @@ const (
 
 // lineKey tells a line from others of its table, in the canonical form of its cells.
 func lineKey(code, flow, class, centre, activity, currency string) string {
-	return strings.Join([]string{code, flow, class, centre, activity, currency}, "~")
+	parts := []string{code, flow, class, centre, activity, currency}
+	for i := range parts {
+		parts[i] = escaped.Replace(parts[i])
+	}
+	return strings.Join(parts, "~")
+}
+
+// Signs that part a key and a field are written otherwise within them.
+var (
+	escaped   = strings.NewReplacer("%", "%25", "~", "%7E", "/", "%2F")
+	unescaped = strings.NewReplacer("%2F", "/", "%7E", "~", "%25", "%")
+)
+
+// partsOf gives the cells of a line's key.
+func partsOf(key string) [6]string {
+	var out [6]string
+	for i, text := range strings.SplitN(key, "~", len(out)) {
+		out[i] = unescaped.Replace(text)
+	}
+	return out
 }
 
 // keyColumns are the columns of a line's key.
@@ -346,6 +373,9 @@ func (t *Table) lay(is []portfolio.Line) {
 		x := add(t.keyOf(l))
 		for _, c := range l.Cells {
 			k := int(c.Period - t.first())
+			if k >= len(x.Cells) {
+				t.Beyond = append(t.Beyond, Beyond{x.Key, c.Period, c.Amount})
+			}
 			if k < 0 || k >= len(x.Cells) {
 				continue
 			}
@@ -379,9 +409,8 @@ var flows = map[string]int{"cost": 0, "income": 1, "benefit": 2}
 func (t *Table) known(at map[string]int, add func(string) *Line) {
 	there := make(map[string]bool)
 	for key := range at {
-		code, rest, _ := strings.Cut(key, "~")
-		flow, _, _ := strings.Cut(rest, "~")
-		there[code+"~"+flow] = true
+		x := partsOf(key)
+		there[x[0]+"~"+x[1]] = true
 	}
 	var more []portfolio.Line
 	if p := t.subject.view.Plan; p != nil {
@@ -407,7 +436,7 @@ func (t *Table) keyOf(l *portfolio.Line) string {
 
 // line makes an empty line of a key.
 func (t *Table) line(key string) Line {
-	x := strings.Split(key, "~")
+	x := partsOf(key)
 	l := Line{Key: key, Code: x[0], Flow: x[1], Class: x[2], Centre: x[3], Activity: x[4], Money: x[5], currency: money.Currency(x[5])}
 	for _, c := range t.subject.snap.Office.Codes {
 		if c.Code == l.Code {

@@ -36,7 +36,7 @@ func funded(t *testing.T) *office.Office {
 		"cost_codes.csv": "cost_code,name,reserve\n10,Works,\n90,Contingency,contingency\n",
 		"activities.csv": "project,activity,name,kind,baseline_start,baseline_finish\nP,1,Pile,task,2026-01-01,2026-04-30\nQ,1,Light,task,2026-01-01,2026-04-30\n",
 		"costs.csv":      costs,
-		"progress.csv":   "project,activity,period,percent\nP,1,2026-02,50\nQ,1,2026-02,50\n",
+		"progress.csv":   "project,activity,period,percent\nP,1,2026-02,40\nQ,1,2026-02,50\n",
 		"funding.csv":    "scope,source,period,decision,amount\nP,Council,FY26,board of 3 January,250.00\nG,Loan,2026-04,,200.00\n",
 	})
 	return o
@@ -101,9 +101,58 @@ func TestFunding(t *testing.T) {
 		"costs.csv":    "project,cost_code,kind,period,amount\nP,10,actual,2026-03,120.00\n",
 		"progress.csv": "project,activity,period,percent\nP,1,2026-04,60\n",
 	})
-	_, x = at(t, o, "2026-04")
+	m, x = at(t, o, "2026-04")
+	require.Equal(t, "100.00", figureOf(m, "P", figure.YearPlan), "April alone, in the next fiscal year")
+	require.Equal(t, "0.00", figureOf(m, "P", figure.YearOutlook), "nothing came in April, and 360.00 before")
 	require.Empty(t, x.Sources[0].RunsOut)
 	require.Equal(t, []string{"P"}, x.Sources[0].Gone)
+}
+
+func figureOf(m *office.Moment, scope string, id figure.ID) string {
+	now, _ := m.Find(scope)
+	return now.Value(id).Text(now.Currency)
+}
+
+// TestAccrued: what is accrued in the period is spent in it: 240.00 and 20.00 are more than the
+// 250.00 that there are.
+func TestAccrued(t *testing.T) {
+	o := funded(t)
+	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nP,10,accrual,2026-02,20.00\n"})
+	m, x := at(t, o, "2026-02")
+	require.Equal(t, "2026-02-28", figureOf(m, "P", figure.RunsOut))
+	require.Equal(t, "380.00", figureOf(m, "P", figure.YearOutlook)) // 240 + 20 + 120
+	require.True(t, x.Lines[1].Gone)
+}
+
+// TestWorth: 400.00 of cost over four months, and 500.00 of benefit in the last: at 0% it is
+// worth 100.00, and it is paid back in April.
+func TestWorth(t *testing.T) {
+	o := funded(t)
+	officetest.GatherMap(t, o, map[string]string{
+		"costs.csv":    "project,cost_code,kind,flow,period,version,amount\nP,10,plan,benefit,2026-04,1,500.00\n",
+		"settings.csv": "setting,value\ndiscount_rate,0\n",
+	})
+	m, _ := at(t, o, "2026-02")
+	require.Equal(t, "100.00", figureOf(m, "P", figure.NPV))
+	require.Equal(t, "2026-04-30", figureOf(m, "P", figure.Payback))
+	require.Equal(t, "100.00", figureOf(m, "G", figure.NPV))
+	require.Equal(t, "", figureOf(m, "Q", figure.NPV), "it plans no income")
+}
+
+// TestTransferInAnotherCurrency: parts without a currency are in the reporting one, whatever the
+// project's: 10.00 EUR of a project in crowns, 0.1 each, are 100.00.
+func TestTransferInAnotherCurrency(t *testing.T) {
+	o := funded(t)
+	officetest.GatherMap(t, o, map[string]string{
+		"projects.csv": "project,name,programme,currency\nN,Nordic,G,NOK\n",
+		"rates.csv":    "currency,period,set,rate\nNOK,2025-01,plan,0.1\nNOK,2025-01,period,0.1\n",
+		"costs.csv":    "project,cost_code,kind,period,version,amount\nN,10,plan,2026-01,1,50.00\n",
+	})
+	require.NoError(t, funding.In(o).Move(t.Context(), officetest.Operator, officetest.LastBatch(t, o), funding.Move{
+		Code: "T-9", From: "P", To: "N", Period: "2026-01", Amount: "10", Reason: "board",
+	}))
+	m := officetest.Moment(t, o, office.Ask{At: "2026-02", In: "project"})
+	require.Equal(t, "100.00", figureOf(m, "N", figure.Funded))
 }
 
 // TestMove: what one scope gives another gets, as one change; without a pair it is refused,
@@ -144,9 +193,10 @@ func TestMove(t *testing.T) {
 		require.Equal(t, c.column, misfit.Column, name)
 	}
 	require.Error(t, room.Move(ctx, right.Actor{Name: "Ada", Role: right.Lead}, before, move))
-	r := officetest.Take(t, o, entry.Options{}, officetest.File("transfers.csv", "transfer,scope,period,amount,reason\nT-3,P,2026-03,-10.00,x\nT-3,Q,2026-03,9.99,x\n"))
-	require.Len(t, r.Refusals, 2)
+	r := officetest.Take(t, o, entry.Options{}, officetest.File("transfers.csv", "transfer,scope,period,amount,reason\nT-3,P,2026-03,-10.00,x\nT-3,Q,2026-03,9.99,x\nT-5,P,2026-03,-10.00,x\nT-5,Q,2026-03,10.01,x\n"))
+	require.Len(t, r.Refusals, 4)
 	require.Contains(t, r.Refusals[0].Reason, "add up to -0.01")
+	require.Contains(t, r.Refusals[2].Reason, "add up to 0.01")
 	_, x = at(t, o, "2026-02")
 	require.Len(t, x.Transfers, 1, "none of it was taken")
 	before = officetest.LastBatch(t, o)
@@ -193,4 +243,28 @@ func TestNothingFunded(t *testing.T) {
 	require.Equal(t, figure.NotFunded, now.Value(figure.RunsOut).Why)
 	_, x = at(t, officetest.NewOffice(t), "")
 	require.Empty(t, x.Lines)
+}
+
+// TestLeavesAndComes: what is authorised and moved leaves with an export, and is the same where
+// that is gathered.
+func TestLeavesAndComes(t *testing.T) {
+	o := funded(t)
+	require.NoError(t, funding.In(o).Move(t.Context(), officetest.Operator, officetest.LastBatch(t, o), funding.Move{
+		Code: "T-1", From: "G", To: "Q", Period: "FY27", Amount: "75", Reason: "board",
+	}))
+	again := officetest.NewOffice(t)
+	var files []entry.File
+	for name, body := range officetest.Exported(t, o) {
+		files = append(files, officetest.File(name, body))
+	}
+	require.Empty(t, officetest.Take(t, again, entry.Options{}, files...).Refusals)
+	for _, x := range []*office.Office{o, again} {
+		m, table := at(t, x, "2026-02")
+		now, _ := m.Find("Q")
+		require.Equal(t, "75.00", now.Value(figure.Funded).Text("EUR"))
+		now, _ = m.Find("G")
+		require.Equal(t, "450.00", now.Value(figure.Funded).Text("EUR"))
+		require.Len(t, table.Transfers, 1)
+		require.Zero(t, table.Unfunded)
+	}
 }

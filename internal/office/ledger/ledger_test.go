@@ -42,8 +42,8 @@ func booked(t *testing.T) *office.Office {
 	})
 	r := officetest.Take(t, o, entry.Options{}, officetest.File("ledger-2026-02.csv", "posting,date,period,project,cost_code,amount,currency\n"+
 		"1,2026-02-03,2026-02,P,10,100.00,EUR\n2,2026-02-04,2026-02,Q,10,50.00,EUR\n3,2026-02-05,2026-02,P,79,0.03,EUR\n"+
-		"4,2026-02-31,2026-02,P,10,7.00,EUR\n5,2026-02-06,2026-02,P,11,20.00,NOK\n6,2026-01-06,2026-01,P,10,999.00,EUR\n"))
-	require.Len(t, r.Refusals, 2)
+		"4,2026-02-31,2026-02,P,10,7.00,EUR\n5,2026-02-06,2026-02,P,11,20.00,NOK\n6,2026-01-06,2026-01,P,10,999.00,EUR\n7,2026-01-07,2026-01,P,88,11.00,EUR\n"))
+	require.Len(t, r.Refusals, 3)
 	return o
 }
 

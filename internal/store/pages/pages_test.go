@@ -1,6 +1,7 @@
 package pages
 
 import (
+	"bytes"
 	"os"
 	"path/filepath"
 	"testing"
@@ -106,4 +107,63 @@ func TestSealAndCheck(t *testing.T) {
 	require.NoError(t, os.WriteFile(path, b[:len(b)-100], 0o600))
 	_, err = Check(path)
 	require.ErrorContains(t, err, "ends in the middle of a page")
+}
+
+// TestLargeValuesOfAnyLength: SQLite reads what does not fit a page without the ends of its
+// pages, and of the last one as much as there is: of any length it is what was written, and a
+// bit that turns in any of its pages is told.
+func TestLargeValuesOfAnyLength(t *testing.T) {
+	require.NoError(t, Use())
+	path := filepath.Join(t.TempDir(), "x.db")
+	db, err := sqlx.Open("sqlite", path)
+	require.NoError(t, err)
+	c, err := db.Conn(t.Context())
+	require.NoError(t, err)
+	require.NoError(t, Reserve(t.Context(), c))
+	_, err = c.ExecContext(t.Context(), "VACUUM; CREATE TABLE x (n INTEGER PRIMARY KEY, y BLOB, z BLOB)")
+	require.NoError(t, err)
+	// A value with another behind it ends anywhere in a page.
+	var lengths []int
+	for _, rest := range [...]int{512, 1024, 2048} {
+		for n := rest - 24; n < rest+24; n++ {
+			lengths = append(lengths, 4084+488+n)
+		}
+	}
+	for i, n := range lengths {
+		_, err := c.ExecContext(t.Context(), "INSERT INTO x VALUES (?, ?, zeroblob(6000))", i+1, bytes.Repeat([]byte{byte(i), 7}, n)[:n])
+		require.NoError(t, err)
+	}
+	require.NoError(t, c.Close())
+	require.NoError(t, db.Close())
+	bad, err := Check(path)
+	require.NoError(t, err)
+	require.Empty(t, bad)
+	read := func() (wrong int) {
+		db, err := sqlx.Open("sqlite", path)
+		require.NoError(t, err)
+		defer db.Close()
+		for i, n := range lengths {
+			var y []byte
+			if err := db.Get(&y, "SELECT y FROM x WHERE n = ?", i+1); err != nil {
+				wrong++
+				continue
+			}
+			require.Equal(t, bytes.Repeat([]byte{byte(i), 7}, n)[:n], y)
+		}
+		return wrong
+	}
+	require.Zero(t, read())
+	b, err := os.ReadFile(path)
+	require.NoError(t, err)
+	turned := 0
+	for page := 40; page < len(b)/4096; page += 1 + len(b)/4096/40 {
+		was := b[page*4096+100]
+		b[page*4096+100] ^= 4
+		require.NoError(t, os.WriteFile(path, b, 0o600))
+		if read() > 0 { // what follows the values is not read
+			turned++
+		}
+		b[page*4096+100] = was
+	}
+	require.Greater(t, turned, 10)
 }

@@ -71,6 +71,15 @@ func sealed(header []byte) bool {
 	return bytes.HasPrefix(header, magic) && header[reservedAt] == Reserved
 }
 
+// pageSize gives the size of a database's pages, by its header.
+func pageSize(header []byte) int64 {
+	size := int64(binary.BigEndian.Uint16(header[16:]))
+	if size == 1 { // which 16 bits do not hold
+		return 1 << 16
+	}
+	return size
+}
+
 // ErrUnsealed is the error of a database whose pages have no sums.
 var ErrUnsealed = errors.New("its pages have no checksums")
 
@@ -145,10 +154,7 @@ func each(f *os.File, do func(page []byte, number uint32, at int64) error) error
 	if !sealed(head) {
 		return fmt.Errorf("%s: %w", f.Name(), ErrUnsealed)
 	}
-	size := int64(binary.BigEndian.Uint16(head[16:]))
-	if size == 1 {
-		size = 1 << 16
-	}
+	size := pageSize(head)
 	if !isPage(int32(size), 0) {
 		return fmt.Errorf("%s: pages of %d bytes: %w", f.Name(), size, ErrUnsealed)
 	}

@@ -25,7 +25,7 @@ var Use = sync.OnceValue(register)
 // files keeps of it.
 type file struct {
 	methods   uintptr // the system's own
-	sums      int32   // that the database has them
+	size      int32   // of the database's pages, where they have sums; else zero
 	unchecked int32   // that they are not compared
 }
 
@@ -144,15 +144,39 @@ func read(tls *libc.TLS, f, buffer uintptr, length int32, offset int64) int32 {
 	if offset == 0 && length >= headerLength {
 		mine.look(bytesAt(buffer, length))
 	}
-	if mine.sums == 0 || mine.unchecked != 0 || !isPage(length, offset) {
+	if mine.size == 0 || mine.unchecked != 0 || offset%int64(mine.size) != 0 {
 		return rc
 	}
-	page, number := bytesAt(buffer, length), uint32(offset/int64(length))+1
-	if !sound(page, number) {
-		lastBad.Store(number)
-		return sqlite.SQLITE_IOERR_DATA
+	number := uint32(offset/int64(mine.size)) + 1
+	switch {
+	case length == mine.size:
+		page := bytesAt(buffer, length)
+		if !sound(page, number) {
+			return bad(number)
+		}
+		clear(page[length-Reserved:])
+	case offset > 0 && length < mine.size: // what is large is read without the end of its pages
+		return mine.whole(tls, f, number, offset)
 	}
-	clear(page[length-Reserved:])
+	return rc
+}
+
+func bad(number uint32) int32 {
+	lastBad.Store(number)
+	return sqlite.SQLITE_IOERR_DATA
+}
+
+// whole looks at the page that a part was read of.
+func (m *file) whole(tls *libc.TLS, f uintptr, number uint32, offset int64) int32 {
+	buffer := libc.Xmalloc(tls, libc.Tsize_t(m.size))
+	if buffer == 0 {
+		return sqlite.SQLITE_NOMEM
+	}
+	defer libc.Xfree(tls, buffer)
+	rc := call[readFunc](at[sqlite.Tsqlite3_io_methods](m.methods).FxRead)(tls, f, buffer, m.size, offset)
+	if rc == sqlite.SQLITE_OK && !sound(bytesAt(buffer, m.size), number) {
+		return bad(number)
+	}
 	return rc
 }
 
@@ -163,7 +187,7 @@ func write(tls *libc.TLS, f, buffer uintptr, length int32, offset int64) int32 {
 	if offset == 0 && length >= headerLength {
 		mine.look(bytesAt(buffer, length))
 	}
-	if mine.sums != 0 && isPage(length, offset) {
+	if length == mine.size && isPage(length, offset) {
 		page := bytesAt(buffer, length)
 		put(page, uint32(offset/int64(length))+1)
 		defer clear(page[length-Reserved:])
@@ -172,9 +196,9 @@ func write(tls *libc.TLS, f, buffer uintptr, length int32, offset int64) int32 {
 }
 
 func (m *file) look(header []byte) {
-	m.sums = 0
+	m.size = 0
 	if sealed(header) {
-		m.sums = 1
+		m.size = int32(pageSize(header))
 	}
 }
 

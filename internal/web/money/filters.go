@@ -52,6 +52,8 @@ func (p *Page) filter(d costs.Dimension) *Filter {
 		f.Options = [][2]string{{"income", ""}, {"benefit", ""}, {"margin", "income less cost"}, {"all", "flows"}}
 	case costs.ByActivity:
 		f.Part, f.Options = "activity", t.Activities
+	case costs.ByClient:
+		return nil
 	}
 	if f.Now = p.State.Get(f.Part); len(f.Options) == 0 {
 		return nil
