@@ -447,3 +447,26 @@ func TestBeyondWhatIsShown(t *testing.T) {
 	// 180.00 came; 150.00, 50.00, 4.50 and 7.00 are to come.
 	require.Equal(t, int64(39150), officetest.ReadingOf(officetest.Moment(t, o, office.Ask{At: "2026-02"}), "P").Value(figure.EACStated).N)
 }
+
+// TestLead: who states a project types what is to come and what is ordered; the plan and what
+// came are the office's, and of another project nothing is theirs.
+func TestLead(t *testing.T) {
+	o := typing(t)
+	ctx, room := t.Context(), amounts.In(o)
+	lead := officetest.Admitted(t, o, "lead", right.Lead, "P")
+	for _, kind := range []string{"forecast", "commitment"} {
+		field := works + "/2026-03"
+		_, c := table(t, o, lead, "P", kind).Cell(field)
+		require.NoError(t, room.Keep(ctx, lead, moment(t, o), "P", kind, map[string]amounts.Typed{field: {Was: c.Is, Text: "1.25"}}), kind)
+		_, err := room.Send(ctx, lead, moment(t, o), "P", kind)
+		require.NoError(t, err, kind)
+	}
+	var denied *right.Denied
+	for project, kinds := range map[string][]string{"P": {"plan", "accrual", "actual"}, "Q": {"forecast", "commitment", "plan"}} {
+		for _, kind := range kinds {
+			_, err := room.Table(ctx, lead, moment(t, o), project, kind, "")
+			require.ErrorAs(t, err, &denied, kind)
+			require.False(t, amounts.May(lead, moment(t, o), project, amounts.KindNamed(kind)))
+		}
+	}
+}

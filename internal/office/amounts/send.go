@@ -127,6 +127,9 @@ func (o Room) form(a right.Actor, m *office.Moment, project, kind string, sent *
 	if k.Part == portfolio.PlanPart {
 		f.Origin, f.Takes, f.Note = office.Planned, right.Found, "plan of "+project
 	}
+	if k.Part == portfolio.AccrualPart || k.Part == portfolio.ActualPart {
+		f.Takes = right.Gather
+	}
 	f.Rows = func(ctx context.Context, s *book.Snapshot) ([]entry.Rows, error) {
 		sub, err := o.subject(ctx, a, s, m.Asked.Number, project, kind)
 		if err != nil {

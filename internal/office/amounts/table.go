@@ -134,14 +134,13 @@ const (
 
 // may checks that an actor may type a kind for a project.
 func may(a right.Actor, p *portfolio.Project, k *Kind, at calendar.Period) error {
-	if k.Part == portfolio.PlanPart {
+	switch k.Part {
+	case portfolio.PlanPart:
 		return right.Check(a, right.Found)
+	case portfolio.AccrualPart, portfolio.ActualPart: // what came is the office's to say
+		return right.Check(a, right.Gather)
 	}
-	kind := k.Name
-	if k.Part == portfolio.AccrualPart || k.Part == portfolio.ActualPart {
-		kind = "forecast" // who states what comes tells what came
-	}
-	return right.CheckState(a, p.ID, kind, int(at))
+	return right.CheckState(a, p.ID, k.Name, int(at))
 }
 
 // May tells whether an actor may type a kind for a project in a moment's period.
