@@ -34,6 +34,7 @@ const theirs = {
 const whoseIs = (path) => {
   if (path.startsWith("/state/")) return ["analyst", "lead"];
   if (path.startsWith("/plan/")) return theirs["/begin"];
+  if (path.startsWith("/amounts/")) return ["analyst"];
   return theirs[path] ?? roles;
 };
 
