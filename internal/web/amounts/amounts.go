@@ -128,6 +128,10 @@ func page(c fiber.Ctx, site *shell.Site) (*Page, error) {
 	}
 	p.Preview = fiber.Locals[*amounts.Preview](c, previewKey{})
 	if p.Preview != nil {
+		p.Kept = make(url.Values)
+		for k, v := range c.Request().PostArgs().All() {
+			p.Kept.Set(string(k), string(v)) // so that it can be changed and tried again
+		}
 		p.Steps = p.Preview.Steps
 		if len(p.Steps) > mostSteps {
 			p.More, p.Steps = len(p.Steps)-mostSteps, p.Steps[:mostSteps]
@@ -167,6 +171,11 @@ func (p *Page) Bridge() (out [][2]string) {
 		out = append(out, [2]string{x.Title, strings.Replace(text, "-", "−", 1)})
 	}
 	return out
+}
+
+// Picked tells that a line is one that the change which is shown is for.
+func (p *Page) Picked(line string) bool {
+	return p.Preview != nil && slices.Contains(p.Preview.Lines, line)
 }
 
 // follow tells which cells the server made others than they were typed.
