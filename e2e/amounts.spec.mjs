@@ -40,6 +40,7 @@ test("plans three years of a new project by pasting and spreading; someone else 
   await page.getByLabel("Name", { exact: true }).fill("Ice wall");
   await page.getByLabel("Starts on").fill("2026-12-01");
   await page.getByRole("button", { name: "Begin the project" }).click();
+  await page.waitForURL(/plan\/QS-90/);
   await page.goto("/amounts/QS-90/plan");
   await expect(page.locator(".note")).toContainText("There is no line yet");
   const add = async (code, flow) => {

@@ -470,3 +470,23 @@ func TestLead(t *testing.T) {
 		}
 	}
 }
+
+// TestBeforeAnythingIsStated: the plan of the first project of an office is typed before any
+// period says anything.
+func TestBeforeAnythingIsStated(t *testing.T) {
+	o := officetest.NewOffice(t)
+	officetest.GatherMap(t, o, map[string]string{
+		"projects.csv": "project,name,start,finish\nP,Piling,2026-01-01,2026-03-31\n", "cost_codes.csv": "cost_code,name\n10,Works\n",
+	})
+	ctx, a, room := t.Context(), officetest.Admitted(t, o, "first", right.Analyst), amounts.In(o)
+	m := officetest.Moment(t, o, office.Ask{})
+	require.True(t, m.Empty)
+	key, err := room.Add(ctx, a, m, "P", "plan", amounts.Added{Code: "10"})
+	require.NoError(t, err)
+	require.NoError(t, room.Keep(ctx, a, m, "P", "plan", map[string]amounts.Typed{key + "/2026-02": {Text: "12.5"}}))
+	_, err = room.Send(ctx, a, m, "P", "plan")
+	require.NoError(t, err)
+	x, err := room.Table(ctx, a, officetest.Moment(t, o, office.Ask{}), "P", "plan", "")
+	require.NoError(t, err)
+	require.Equal(t, map[string]string{"2026-02": "12.50"}, shows(x, key))
+}

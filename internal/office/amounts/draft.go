@@ -87,7 +87,7 @@ func (o Room) change(ctx context.Context, a right.Actor, s *subject, change func
 // begins with an equals sign is computed, and its note says so. Where there is another amount
 // than was typed it is told, by field.
 func (o Room) Keep(ctx context.Context, a right.Actor, m *office.Moment, project, kind string, typed map[string]Typed) error {
-	s, err := o.subject(ctx, a, m.Snapshot(), m.Asked.Number, project, kind)
+	s, err := o.subject(ctx, a, m.Snapshot(), o.at(m), project, kind)
 	if err != nil {
 		return err
 	}
@@ -160,7 +160,7 @@ func Compute(formula string, c money.Currency) (int64, error) {
 
 // Drop forgets what someone has typed of a kind.
 func (o Room) Drop(ctx context.Context, a right.Actor, m *office.Moment, project, kind string) error {
-	s, err := o.subject(ctx, a, m.Snapshot(), m.Asked.Number, project, kind)
+	s, err := o.subject(ctx, a, m.Snapshot(), o.at(m), project, kind)
 	if err != nil {
 		return err
 	}

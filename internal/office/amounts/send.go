@@ -131,7 +131,7 @@ func (o Room) form(a right.Actor, m *office.Moment, project, kind string, sent *
 		f.Takes = right.Gather
 	}
 	f.Rows = func(ctx context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-		sub, err := o.subject(ctx, a, s, m.Asked.Number, project, kind)
+		sub, err := o.subject(ctx, a, s, o.at(m), project, kind)
 		if err != nil {
 			return nil, err
 		}

@@ -171,10 +171,18 @@ func (o Room) subject(ctx context.Context, a right.Actor, s *book.Snapshot, at c
 	return &subject{Kind: k, snap: s, project: p, view: v, at: at, today: calendar.DateIn(o.Clock())}, nil
 }
 
+// at is the period that a moment is about; before anything is stated, the one of today.
+func (o Room) at(m *office.Moment) calendar.Period {
+	if m.Asked.Number != 0 {
+		return m.Asked.Number
+	}
+	return m.Snapshot().Office.Periods.Near(calendar.DateIn(o.Clock()))
+}
+
 // Table reads the money of a kind of a project for a moment's period, with what the actor has
 // typed of it. Beside is the code of a version that it stands beside, "" for the usual one.
 func (o Room) Table(ctx context.Context, a right.Actor, m *office.Moment, project, kind, beside string) (*Table, error) {
-	s, err := o.subject(ctx, a, m.Snapshot(), m.Asked.Number, project, kind)
+	s, err := o.subject(ctx, a, m.Snapshot(), o.at(m), project, kind)
 	if err != nil {
 		return nil, err
 	}
