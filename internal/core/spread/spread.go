@@ -153,22 +153,6 @@ func Part(cells []int64, percent int64) (taken, stays []int64, err error) {
 	return taken, stays, nil
 }
 
-// Shift moves cells by some places, later above zero. What would leave the row on either
-// side is lost, in which case it tells the amounts that would.
-func Shift(cells []int64, by int) (out, lost []int64) {
-	out = make([]int64, len(cells))
-	for i, n := range cells {
-		switch to := i + by; {
-		case n == 0:
-		case to < 0 || to >= len(cells):
-			lost = append(lost, n)
-		default:
-			out[to] = n
-		}
-	}
-	return out, lost
-}
-
 // Sum adds cells up; false where that leaves 64 bits.
 func Sum(cells []int64) (sum int64, ok bool) {
 	ok = true

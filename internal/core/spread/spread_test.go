@@ -147,18 +147,3 @@ func TestPart(t *testing.T) {
 		require.Equal(t, cell, taken[0]+stays[0])
 	}
 }
-
-func TestShift(t *testing.T) {
-	out, lost := Shift([]int64{1, 2, 3, 0}, 1)
-	require.Equal(t, []int64{0, 1, 2, 3}, out)
-	require.Empty(t, lost)
-	out, lost = Shift([]int64{1, 2, 3}, 1)
-	require.Equal(t, []int64{0, 1, 2}, out)
-	require.Equal(t, []int64{3}, lost)
-	out, lost = Shift([]int64{1, 2, 3}, -2)
-	require.Equal(t, []int64{3, 0, 0}, out)
-	require.Equal(t, []int64{1, 2}, lost)
-	out, lost = Shift([]int64{1, 2}, 0)
-	require.Equal(t, []int64{1, 2}, out)
-	require.Empty(t, lost)
-}
