@@ -132,6 +132,7 @@ const (
 	CarryOver
 	NPV
 	Payback
+	SlipPace
 	entries
 )
 
@@ -991,6 +992,15 @@ func init() {
 			Unit:    Day,
 			Source:  "discounted cash flow",
 			Formula: "last day of the first period through which planned income and benefit cover planned cost, without discount",
+		},
+		SlipPace: {
+			Name:    "slip_pace",
+			Title:   "Slip at pace",
+			Symbol:  "slip at pace",
+			Unit:    Workdays,
+			Source:  own,
+			Formula: "working days from {finish_planned} to {finish_pace}, on the project's calendar",
+			of:      slipPace,
 		},
 	}
 	catalogue[EACComputed].of = computedOutlook

@@ -75,6 +75,23 @@ func (s *Project) backlog(id ID) Value {
 	}
 }
 
+// slipPace is how far the finish at pace lies behind the planned one. Where it never comes
+// its reason says so.
+func slipPace(e *Eval, _ calendar.Period) Value {
+	p, ok := e.Subject.(*Project)
+	if !ok {
+		return Value{Why: "it belongs to projects"}
+	}
+	finish, planned := e.Get(FinishPace), e.Get(FinishPlanned)
+	switch {
+	case !finish.Known:
+		return Value{Why: finish.Why}
+	case !planned.Known:
+		return Value{Why: planned.Why}
+	}
+	return Value{Known: true, N: int64(p.Cal.Slip(calendar.Date(planned.N), calendar.Date(finish.N)))}
+}
+
 const noStart = "no baseline start tells what was added later"
 
 func ratio(r exact.Ratio) Value { return Value{Known: true, R: r} }

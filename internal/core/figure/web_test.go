@@ -96,12 +96,14 @@ func TestBacklogFigures(t *testing.T) {
 		figure.FinishNetPace: "2028-01-31", // at a third, 21 months
 		figure.NotReady:      "0.100000",   // six months to October: 7 − 6 of 10
 		figure.Blocked:       "1", figure.BlockedAge: "3",
+		figure.SlipPace: "21", // the working days of November
 	} {
 		require.Equal(t, want, e.Get(id).Text("EUR"), figure.Get(id).Name)
 	}
 	require.True(t, strings.HasPrefix(b.at(0).Get(figure.Pace).Why, "too early"))
 	require.True(t, b.at(0).Get(figure.Scope).Known, "what there is is no matter of performance")
 	require.Equal(t, figure.NoItems, build().at(3).Get(figure.Pace).Why)
+	require.Equal(t, figure.NoItems, build().at(3).Get(figure.SlipPace).Why)
 	require.Len(t, e.Subject.Facts(e, figure.Pace, b.jan+3), 1)
 	require.Len(t, e.Subject.Facts(e, figure.Scope, b.jan+3), 3)
 	require.Len(t, e.Subject.Facts(e, figure.AddedShare, b.jan+3), 1)

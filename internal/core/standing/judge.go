@@ -120,16 +120,22 @@ func (r *Result) apply(get func(figure.ID) figure.Value, rule *Rule, rates strin
 	case !v.Known:
 		reason.Silent = v.Why
 	default:
-		reason.Standing = Steady
-		if breaks(v.Ratio(), rule.Direction, rule.Watch) {
-			reason.Standing = Watch
-		}
-		if breaks(v.Ratio(), rule.Direction, rule.Act) {
-			reason.Standing = Act
-		}
+		reason.rate(rule.Watch, rule.Act)
 		r.Computed[rule.Dimension] = max(r.Computed[rule.Dimension], reason.Standing)
 	}
 	r.Reasons = append(r.Reasons, reason)
+}
+
+// rate sets the standing that a known value has by its limits.
+func (r *Reason) rate(watch, act *big.Rat) {
+	v := r.Value.Ratio()
+	r.Standing = Steady
+	if breaks(v, r.Direction, watch) {
+		r.Standing = Watch
+	}
+	if breaks(v, r.Direction, act) {
+		r.Standing = Act
+	}
 }
 
 func breaks(v exact.Ratio, d Direction, limit *big.Rat) bool {

@@ -94,6 +94,7 @@ type Form struct {
 	Dry          bool   // nothing is written, and the effects are told
 	Rows         RowsOn
 	Takes        right.Action // what it needs, where the origin does not tell
+	Checked      bool         // Rows refuse whoever may not enter them: nothing else is asked of the actor
 
 	// Wrong is told of every row that is refused: the table, the row's place among
 	// those that were entered of it, the column, and why. Nil asks for none.

@@ -194,6 +194,53 @@ func TestDeliver(t *testing.T) {
 	require.Equal(t, "none", state())
 }
 
+// TestWhoHandsOver: the lead of the giver says that it is handed over, the lead of a project
+// that waits for it or is its receiver that it is accepted or sent back; nobody else.
+func TestWhoHandsOver(t *testing.T) {
+	o := harbour(t)
+	room := schedule.In(o)
+	m := november(t, o)
+	lead := func(name string, projects ...string) right.Actor {
+		a := right.Actor{Account: 7, Name: name, Role: right.Lead}
+		for _, code := range projects {
+			a.Projects = append(a.Projects, m.Snapshot().Project(code).ID)
+		}
+		return a
+	}
+	pier, yard := lead("Pia", "PIER"), lead("Dag", "YARD")
+	do := func(a right.Actor, d schedule.Deliver) error {
+		d.Day = "2026-11-30"
+		return room.Deliver(t.Context(), a, november(t, o).Revision(), "PIER", "test", d)
+	}
+	var denied *right.Denied
+	refused := func(a right.Actor, d schedule.Deliver) {
+		t.Helper()
+		require.ErrorAs(t, do(a, d), &denied)
+	}
+	refused(pier, schedule.Deliver{To: "YARD"})
+	require.NoError(t, do(officetest.Ines, schedule.Deliver{To: "yard"}), "however it is written")
+	refused(yard, schedule.Deliver{Now: due.HandedOver})
+	refused(right.Actor{Account: 8, Name: "Eve", Role: right.Executive}, schedule.Deliver{Now: due.HandedOver})
+	require.NoError(t, do(pier, schedule.Deliver{Now: due.HandedOver}))
+	refused(pier, schedule.Deliver{Now: due.Accepted})
+	refused(pier, schedule.Deliver{Now: due.SentBack, Remark: "No seal"})
+	refused(yard, schedule.Deliver{Nobody: true})
+	require.NoError(t, do(yard, schedule.Deliver{Now: due.SentBack, Remark: "No seal"}))
+	require.NoError(t, do(pier, schedule.Deliver{Now: due.HandedOver}))
+	require.NoError(t, do(yard, schedule.Deliver{Now: due.Accepted}))
+	require.NoError(t, do(officetest.Ines, schedule.Deliver{To: "Pia"}))
+	require.NoError(t, do(pier, schedule.Deliver{Now: due.SentBack, Remark: "Once more"}), "the receiver by name")
+	give := func(a right.Actor, now due.Handing) error {
+		return room.Deliver(t.Context(), a, november(t, o).Revision(), "YARD", "out", schedule.Deliver{Now: now, Remark: "x"})
+	}
+	require.ErrorAs(t, give(pier, due.HandedOver), &denied)
+	require.NoError(t, give(yard, due.HandedOver))
+	require.ErrorAs(t, give(yard, due.Accepted), &denied)
+	require.NoError(t, give(pier, due.Accepted), "PIER/fit waits for it")
+	require.ErrorAs(t, room.Constrain(t.Context(), pier, november(t, o).Revision(), "PIER", "test", schedule.Bound{}), &denied)
+	require.ErrorAs(t, room.Raise(t.Context(), pier, november(t, o).Revision(), "PIER", "test", "project"), &denied)
+}
+
 // TestLeading: what the opening waits for, by how far each may move before it does.
 func TestLeading(t *testing.T) {
 	o := harbour(t)

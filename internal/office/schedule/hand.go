@@ -39,7 +39,7 @@ func (o Room) Constrain(ctx context.Context, a right.Actor, seen int64, project,
 			note = b.Constraint + " " + day.String()
 		}
 	}
-	return o.plan(ctx, a, seen, project, activity, note, func(*portfolio.Activity) (entry.Row, error) { return row, nil })
+	return o.plan(ctx, a, seen, project, activity, note, nil, func(*portfolio.Activity) (entry.Row, error) { return row, nil })
 }
 
 // Deliver says what becomes of what an activity makes: it is for a receiver, or for nobody any
@@ -50,6 +50,48 @@ type Deliver struct {
 	Now    due.Handing // due.HandedOver, due.Accepted or due.SentBack; "" leaves it
 	Day    string      // on which that is; "": the room's
 	Remark string
+}
+
+// Hands tells what an actor may say of an activity's deliverable, at a moment: that it is
+// handed over, and that it is accepted or sent back.
+func (o Room) Hands(a right.Actor, m *office.Moment, project string, x *Activity) (over, back bool) {
+	s := m.Snapshot()
+	if p := s.Project(project); p != nil && x.Deliverable != nil {
+		return hands(a, s, p, x.Code, x.Deliverable.Receiver)
+	}
+	return false, false
+}
+
+// hands is the same of an activity of a giver: who states the giver's progress hands over;
+// the receiver, who states for a project that is called so, and who states for one whose
+// activities wait for it, accept and send back. Who sets up projects does both.
+func hands(a right.Actor, s *book.Snapshot, giver *portfolio.Project, activity, receiver string) (over, back bool) {
+	if right.May(a, right.Found) {
+		return true, true
+	}
+	states := func(p *portfolio.Project) bool { return right.CheckState(a, p.ID, "progress", int(s.Current())) == nil }
+	receiver = strings.TrimSpace(receiver)
+	back = receiver != "" && strings.EqualFold(receiver, a.Name)
+	for _, p := range s.Everyone() {
+		if back {
+			break
+		}
+		if p != giver && states(p) {
+			named := strings.EqualFold(receiver, p.Code) || strings.EqualFold(receiver, p.Name)
+			back = named || waits(giver, activity, p)
+		}
+	}
+	return states(giver), back
+}
+
+// waits tells whether a project has an activity that comes after one of the giver's, as one
+// of the two states it.
+func waits(giver *portfolio.Project, activity string, p *portfolio.Project) bool {
+	return slices.ContainsFunc(p.Across, func(x portfolio.Across) bool {
+		return x.Into && x.Other == giver.Code && x.Code == activity
+	}) || slices.ContainsFunc(giver.Across, func(x portfolio.Across) bool {
+		return !x.Into && x.Other == p.Code && giver.Activities[x.Here].Code == activity
+	})
 }
 
 // Deliver keeps it as one change of the project's plan.
@@ -72,7 +114,16 @@ func (o Room) Deliver(ctx context.Context, a right.Actor, seen int64, project, a
 	case d.To != "":
 		note = "a deliverable for " + d.To
 	}
-	return o.plan(ctx, a, seen, project, activity, note, func(x *portfolio.Activity) (entry.Row, error) {
+	may := func(s *book.Snapshot, p *portfolio.Project, x *portfolio.Activity) error {
+		if x.Deliverable != nil && d.Now != "" {
+			over, back := hands(a, s, p, x.Code, x.Deliverable.Receiver)
+			if d.Now == due.HandedOver && over || d.Now != due.HandedOver && back {
+				return nil
+			}
+		}
+		return right.Check(a, right.Found)
+	}
+	return o.plan(ctx, a, seen, project, activity, note, may, func(x *portfolio.Activity) (entry.Row, error) {
 		switch {
 		case d.Nobody:
 			return entry.Row{"receiver": "-", "handed_over": "-", "accepted": "-", "sent_back": "-", "sent_back_reason": "-"}, nil
@@ -106,15 +157,19 @@ func (o Room) Deliver(ctx context.Context, a right.Actor, seen int64, project, a
 	})
 }
 
-// plan changes what the plan of a project says of one activity.
+// plan changes what the plan of a project says of one activity; may tells whether the actor
+// may, on what it is changed on; nil: who sets up projects.
 func (o Room) plan(
-	ctx context.Context, a right.Actor, seen int64, project, activity, note string, row func(*portfolio.Activity) (entry.Row, error),
+	ctx context.Context, a right.Actor, seen int64, project, activity, note string,
+	may func(*book.Snapshot, *portfolio.Project, *portfolio.Activity) error, row func(*portfolio.Activity) (entry.Row, error),
 ) error {
-	if err := right.Check(a, right.Found); err != nil {
-		return err
+	if may == nil {
+		may = func(*book.Snapshot, *portfolio.Project, *portfolio.Activity) error {
+			return right.Check(a, right.Found)
+		}
 	}
 	_, err := entry.In(o.Office).Enter(ctx, a, &entry.Form{
-		Origin: office.Planned, Note: fmt.Sprintf("%s/%s %s", project, activity, note), Seen: seen, Takes: right.Found,
+		Origin: office.Planned, Note: fmt.Sprintf("%s/%s %s", project, activity, note), Seen: seen, Takes: right.Found, Checked: true,
 		Rows: func(ctx context.Context, s *book.Snapshot) ([]entry.Rows, error) {
 			if _, err := s.Filled(ctx); err != nil {
 				return nil, err
@@ -124,8 +179,11 @@ func (o Room) plan(
 			if p != nil {
 				i = slices.IndexFunc(p.Activities, func(x portfolio.Activity) bool { return x.Code == activity })
 			}
-			if i < 0 {
+			if i < 0 || !a.Reads(p.ID) {
 				return nil, &office.Misfit{Column: "activity", Why: fmt.Sprintf("there is no activity %s/%s", project, activity)}
+			}
+			if err := may(s, p, &p.Activities[i]); err != nil {
+				return nil, err
 			}
 			r, err := row(&p.Activities[i])
 			if err != nil {

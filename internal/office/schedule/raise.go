@@ -23,7 +23,7 @@ func (o Room) Raise(ctx context.Context, a right.Actor, seen int64, project, act
 	if !slices.Contains(Levels, level) {
 		return &office.Misfit{Column: "level", Why: fmt.Sprintf("%q is no level; there are activity, project, programme and portfolio", level)}
 	}
-	return o.plan(ctx, a, seen, project, activity, "raised to "+level, func(*portfolio.Activity) (entry.Row, error) {
+	return o.plan(ctx, a, seen, project, activity, "raised to "+level, nil, func(*portfolio.Activity) (entry.Row, error) {
 		return entry.Row{"level": level}, nil
 	})
 }

@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
 	"turret/internal/office/schedule"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -30,6 +31,14 @@ type Backlog struct {
 	Recent  []schedule.Recent
 	Added   []Item
 	Course  [][3]string
+	Stands  []Stand
+}
+
+// Stand is how the project stands by its dates, or by its backlog's pace alone.
+type Stand struct {
+	Glyph template.HTML
+	What  string
+	Says  string
 }
 
 // Figured is a figure with its trail.
@@ -70,7 +79,7 @@ func GetBacklog(site *shell.Site) fiber.Handler {
 // shown are the figures that the page lists.
 var shown = []figure.ID{
 	figure.Scope, figure.Accepted, figure.AddedShare, figure.Pace, figure.NetPace, figure.NotReady, figure.FinishPlanned, figure.FinishStated,
-	figure.FinishPace, figure.FinishNetPace,
+	figure.FinishPace, figure.FinishNetPace, figure.SlipPace,
 }
 
 func (p *Backlog) fill() {
@@ -84,6 +93,7 @@ func (p *Backlog) fill() {
 		f := Figured{Title: figure.Get(id).Title, Value: tell.Figure(id, v, r.Currency, false), Link: p.trail(id)}
 		p.Figures = append(p.Figures, f)
 	}
+	p.stands()
 	p.speak()
 	scope := b.Scope(b.Day)
 	for _, s := range b.States() {
@@ -128,6 +138,28 @@ func item(it *portfolio.Item, when, says string) Item {
 	return Item{Code: it.Code, Name: it.Name, Owner: it.Owner, Size: size(exact.Of(it.Size, portfolio.Quantity)), When: when, Says: says}
 }
 
+// stands tells how the project stands by its dates, and how its backlog's pace alone would
+// have it stand by the same limits.
+func (p *Backlog) stands() {
+	r := p.Found.One.Of
+	dates := r.Standing[standing.Dates]
+	p.Stands = []Stand{{chart.Glyph{Standing: dates, What: "Dates"}.SVG(), "Dates", dates.String()}}
+	x, ok := standing.AtPace(r.Reasons, r.Value)
+	if !ok {
+		return
+	}
+	by := Stand{chart.Glyph{Standing: x.Standing, What: "By pace alone"}.SVG(), "By pace alone", x.Standing.String() + ": "}
+	switch {
+	case x.Silent != "":
+		by.Says += x.Silent
+	case !x.Value.Known:
+		by.Says += x.Value.Why
+	default:
+		by.Says += fmt.Sprintf("%s behind the planned finish (%s)", tell.Plural(max(0, int(x.Value.N)), "working day", "working days"), tell.Limits(x))
+	}
+	p.Stands = append(p.Stands, by)
+}
+
 // speak says when the backlog will be done, and why.
 func (p *Backlog) speak() {
 	b, r := p.Found.One, p.Found.One.Of
@@ -147,7 +179,9 @@ func (p *Backlog) speak() {
 		p.say(".")
 	default:
 		tone := "steady"
-		if b.PlannedBy != 0 && calendar.Date(finish.N) > b.PlannedBy {
+		if x, ok := standing.AtPace(r.Reasons, r.Value); ok {
+			tone = x.Standing.Code()
+		} else if b.PlannedBy != 0 && calendar.Date(finish.N) > b.PlannedBy {
 			tone = "watch"
 		}
 		p.say("; at %s a period the %s left are done by ", size(b.Pace()), size(left))

@@ -33,6 +33,8 @@ type One struct {
 	Others int       // that are not listed
 	Linking
 	May      bool        // the reader may change what the plan says of it
+	Over     bool        // they may say now that what it makes is handed over
+	Back     bool        // or that it is accepted or sent back
 	Bound    [3]string   // constraint, day, reason
 	State    due.Handing // of a deliverable; "" where it is none
 	Receiver string
@@ -137,6 +139,9 @@ func (p *Line) one(c fiber.Ctx, site *shell.Site) error {
 	}
 	p.Of.May = office.MayFound(p.Actor)
 	p.handed(found)
+	over, back := schedule.In(site.Office).Hands(p.Actor, p.Moment, project, found)
+	given := p.Of.State == due.HandedOver || p.Of.State == due.Accepted
+	p.Of.Over, p.Of.Back = over && !given, back && given
 	p.Of.Linking = linkingOf(func(string) string { return "" })
 	if found.Milestone() && found.Done == 0 {
 		if err := p.leads(c, site, project, code); err != nil {
