@@ -192,6 +192,17 @@ func NewConverter(from, to Rate, shift int) Converter {
 	return Converter{num: r.Num().Uint64(), den: r.Denom().Uint64()}
 }
 
+// Ratio is what one minor unit comes to, before it is rounded.
+func (c Converter) Ratio() *big.Rat {
+	switch {
+	case c.exact != nil:
+		return new(big.Rat).Set(c.exact)
+	case c.den == 0:
+		return big.NewRat(1, 1)
+	}
+	return new(big.Rat).SetFrac(new(big.Int).SetUint64(c.num), new(big.Int).SetUint64(c.den))
+}
+
 // Convert gives the converted amount, rounded half to even, or ErrRange.
 func (c Converter) Convert(n int64) (int64, error) {
 	if c.exact != nil {

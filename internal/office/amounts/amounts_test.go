@@ -422,6 +422,51 @@ func TestPlainModel(t *testing.T) {
 	}
 }
 
+// TestOtherCurrencies: what is typed in crowns follows in euros, cell by cell, as the figures
+// have it once it is sent. Plan rate 0.1, February 0.125; March, not yet known, takes
+// February's.
+func TestOtherCurrencies(t *testing.T) {
+	o := typing(t)
+	officetest.GatherMap(t, o, map[string]string{
+		"rates.csv": "currency,period,set,rate\nNOK,2026-01,plan,0.1\nNOK,2026-01,period,0.11\nNOK,2026-02,period,0.125\n",
+		"costs.csv": "project,cost_code,kind,period,version,amount,currency\nP,20,actual,2026-02,,200.00,NOK\nP,20,forecast,2026-03,2026-01,40.00,NOK\n",
+	})
+	ctx, a, room := t.Context(), officetest.Admitted(t, o, "writer11", right.Analyst), amounts.In(o)
+	totals := func() map[string]int64 {
+		out := make(map[string]int64)
+		for _, f := range table(t, o, a, "P", "forecast").Totals() {
+			out[f.Title] = f.Value
+		}
+		return out
+	}
+	const crowns = "20~cost~~~~NOK"
+	require.NoError(t, room.Keep(ctx, a, moment(t, o), "P", "forecast", map[string]amounts.Typed{
+		crowns + "/2026-03": {Was: shown(t, o, a, crowns+"/2026-03"), Text: "100.04"},
+		crowns + "/2026-04": {Text: "0.04"},
+	}))
+	got := totals()
+	// 150.00 + 50.00 of euros, 100.04 × 0.125 = 12.505 to the even 12.50, and 0.005 to 0.00.
+	require.Equal(t, int64(20000+1250), got["Still to come"])
+	// Booked are 100.00 + 80.00 and 200.00 × 0.125.
+	require.Equal(t, int64(18000+2500+21250), got["Outlook"])
+	_, err := room.Send(ctx, a, moment(t, o), "P", "forecast")
+	require.NoError(t, err)
+	r := officetest.ReadingOf(moment(t, o), "P")
+	require.Equal(t, r.Value(figure.EACStated).N, got["Outlook"])
+	x := table(t, o, a, "P", "forecast")
+	require.Empty(t, x.Unrated())
+	_, err = room.Add(ctx, a, moment(t, o), "P", "forecast", amounts.Added{Code: "20", Currency: "CHF"})
+	require.NoError(t, err)
+	x = table(t, o, a, "P", "forecast")
+	require.Equal(t, []money.Currency{"CHF"}, x.Unrated())
+}
+
+func shown(t *testing.T, o *office.Office, a right.Actor, field string) string {
+	t.Helper()
+	_, c := table(t, o, a, "P", "forecast").Cell(field)
+	return c.Shown()
+}
+
 // TestBeyondWhatIsShown: what was forecast for later than the table shows stays, when the first
 // cell of a period's forecast is sent; signs that part keys may be in codes.
 func TestBeyondWhatIsShown(t *testing.T) {

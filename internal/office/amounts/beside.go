@@ -118,8 +118,7 @@ type Total struct {
 
 // Totals are those that follow a kind: of a plan all it comes to and each fiscal year, of a
 // forecast the outlook, that of the year and what of the year's plan it leaves, of others
-// their sum. Lines in another currency than the project's do not count here; sending tells
-// what they come to.
+// their sum. Lines in another currency count as converted, cell by cell.
 func (t *Table) Totals() (out []Total) {
 	if len(t.Columns) == 0 {
 		return nil
@@ -128,10 +127,10 @@ func (t *Table) Totals() (out []Total) {
 	add := func(title, flow string, from, to Column, base int64) {
 		x := Total{Title: title, Flow: flow, From: from.Code, To: to.Code, Base: base, Value: base}
 		for i := range t.Lines {
-			if l := &t.Lines[i]; l.Flow == flow && l.currency == t.Currency {
+			if l := &t.Lines[i]; l.Flow == flow {
 				for j, n := range l.amountsOf() {
 					if p := t.Columns[j].Period; p >= from.Period && p <= to.Period && !(t.subject.Part == portfolio.ForecastPart && t.Columns[j].Locked) {
-						x.Value += n
+						x.Value += t.own(t.subject.Part, l.currency, p, n)
 					}
 				}
 			}
@@ -166,16 +165,17 @@ func (t *Table) outlooks(add func(title, flow string, from, to Column, base int6
 	s, ps := t.subject, t.periods
 	year := ps.FiscalYear(s.at)
 	var booked, inYear, planned, plannedYear, before, none int64
-	sum := func(lines []portfolio.Line, from, upTo calendar.Period, all, ofYear *int64) {
+	sum := func(part portfolio.PartKind, lines []portfolio.Line, from, upTo calendar.Period, all, ofYear *int64) {
 		for i := range lines {
-			if l := &lines[i]; l.Flow == portfolio.Cost && l.Currency == t.Currency {
+			if l := &lines[i]; l.Flow == portfolio.Cost {
 				for _, c := range l.Cells {
 					if c.Period < from || c.Period > upTo {
 						continue
 					}
-					*all += c.Amount
+					n := t.own(part, l.Currency, c.Period, c.Amount)
+					*all += n
 					if ps.FiscalYear(c.Period) == year {
-						*ofYear += c.Amount
+						*ofYear += n
 					}
 				}
 			}
@@ -183,15 +183,15 @@ func (t *Table) outlooks(add func(title, flow string, from, to Column, base int6
 	}
 	const ever = calendar.Period(1 << 30)
 	for _, lines := range [...][]portfolio.Line{s.view.Actual, s.view.Ledger} {
-		sum(lines, 0, s.at, &booked, &inYear)
-		sum(lines, 0, s.at-1, &before, &none)
+		sum(portfolio.ActualPart, lines, 0, s.at, &booked, &inYear)
+		sum(portfolio.ActualPart, lines, 0, s.at-1, &before, &none)
 	}
-	sum(s.view.Accrual, s.at, s.at, &booked, &inYear)
-	sum(s.view.Accrual, s.at-1, s.at-1, &before, &none)
+	sum(portfolio.AccrualPart, s.view.Accrual, s.at, s.at, &booked, &inYear)
+	sum(portfolio.AccrualPart, s.view.Accrual, s.at-1, s.at-1, &before, &none)
 	last := portfolio.VersionAt(s.view.Project.Forecast, int(s.at)-1)
-	sum(linesOf(last), s.at, ever, &before, &none)
+	sum(portfolio.ForecastPart, linesOf(last), s.at, ever, &before, &none)
 	if p := s.view.Plan; p != nil {
-		sum(slices.DeleteFunc(slices.Clone(p.Lines), func(l portfolio.Line) bool { return s.snap.Office.ManagementReserve(l.CodeID) }), 0, ever, &planned, &plannedYear)
+		sum(portfolio.PlanPart, slices.DeleteFunc(slices.Clone(p.Lines), func(l portfolio.Line) bool { return s.snap.Office.ManagementReserve(l.CodeID) }), 0, ever, &planned, &plannedYear)
 	}
 	first, final := t.Columns[0], t.Columns[len(t.Columns)-1]
 	end := first

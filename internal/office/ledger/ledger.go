@@ -128,6 +128,7 @@ func (o Room) reconcile(ctx context.Context, m *office.Moment) (*Reconciled, err
 		b.codes[c.Code] = id
 	}
 	told := make(map[sourceKey]bool)
+	once := make(map[[3]string]bool)
 	k := record.Controls
 	for _, r := range s.Records.Of(k.Kind) {
 		if k.Period.Of(&r) != at {
@@ -139,6 +140,11 @@ func (o Room) reconcile(ctx context.Context, m *office.Moment) (*Reconciled, err
 			l.Why = err.Error()
 		}
 		b.fill(&l)
+		if key := [3]string{l.Source, l.Code, string(l.Currency)}; once[key] {
+			l.Why = "it is told twice: with its currency, and without one, which means the reporting one"
+		} else {
+			once[key] = true
+		}
 		told[sourceKey{l.Source, l.Currency}] = true
 		out.Lines = append(out.Lines, l)
 	}

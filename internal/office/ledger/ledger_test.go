@@ -121,3 +121,22 @@ func TestWhoReadsSome(t *testing.T) {
 	_, err := ledger.In(o).Reconcile(t.Context(), right.Actor{}, officetest.Moment(t, o, office.Ask{At: "2026-02"}))
 	require.Error(t, err)
 }
+
+// TestReconcileByCurrency: a source that posts in two currencies tells a total of each; one
+// that is told with and without its currency is told twice.
+func TestReconcileByCurrency(t *testing.T) {
+	o := booked(t)
+	officetest.GatherMap(t, o, map[string]string{
+		"controls.csv": "source,period,amount,currency\nledger,2026-02,157.03,\nledger,2026-02,20.01,NOK\n",
+	})
+	x := reconcile(t, o)
+	require.Len(t, x.Lines, 2)
+	require.Zero(t, x.Untold)
+	euros, crowns := x.Lines[0], x.Lines[1]
+	require.Equal(t, []any{"EUR", int64(703)}, []any{string(euros.Currency), euros.Difference()})
+	require.Equal(t, []any{"NOK", int64(1), int64(1)}, []any{string(crowns.Currency), crowns.Difference(), crowns.Unexplained()})
+	officetest.GatherMap(t, o, map[string]string{"controls.csv": "source,period,amount,currency\nledger,2026-02,157.03,EUR\n"})
+	x = reconcile(t, o)
+	require.Len(t, x.Lines, 3)
+	require.Contains(t, x.Lines[0].Why+x.Lines[1].Why, "told twice")
+}

@@ -15,9 +15,11 @@ import (
 	"turret/internal/core/costs"
 	"turret/internal/core/figure"
 	"turret/internal/office"
+	"turret/internal/office/amounts"
 	"turret/internal/office/entry"
 	"turret/internal/office/money"
 	"turret/internal/office/officetest"
+	"turret/internal/right"
 )
 
 // plainCell is a cell as the exported rows say it, with the kind it is of and
@@ -364,12 +366,48 @@ func next(month string) string {
 	return fmt.Sprintf("2026-%02d", m+1)
 }
 
+// typeSome types amounts of every kind into the tables of some projects, in blocks and by
+// cell, and sends them; it gives how many were.
+func typeSome(t *testing.T, r *rand.Rand, o *office.Office) (sent int) {
+	t.Helper()
+	ctx, a, room := t.Context(), officetest.Admitted(t, o, "types", right.Analyst), amounts.In(o)
+	m := officetest.Moment(t, o, office.Ask{Own: true})
+	for _, p := range m.ProjectNames() {
+		for _, k := range amounts.Kinds {
+			x, err := room.Table(ctx, a, m, p[0], k.Name, "")
+			if err != nil || x.Shut != "" || len(x.Lines) == 0 {
+				continue
+			}
+			typed := make(map[string]amounts.Typed)
+			for range 6 {
+				l := &x.Lines[r.IntN(len(x.Lines))]
+				if c := &l.Cells[r.IntN(len(l.Cells))]; !c.Locked {
+					typed[c.Name] = amounts.Typed{Was: c.Shown(), Text: fmt.Sprint(r.IntN(100_000) - 10_000)}
+				}
+			}
+			require.NoError(t, room.Keep(ctx, a, m, p[0], k.Name, typed))
+			do := amounts.Change{Do: []string{"scale", "spread"}[r.IntN(2)], Percent: "33.3", Total: "10001", How: "even"}
+			if p1, err := room.Preview(ctx, a, m, p[0], k.Name, do); err == nil {
+				_, err = room.Apply(ctx, a, m, p[0], k.Name, do, p1.Seen)
+				require.NoError(t, err)
+			}
+			if _, err := room.Send(ctx, a, m, p[0], k.Name); err == nil {
+				sent++
+			} else {
+				require.ErrorIs(t, err, office.ErrRefused, "%s of %s", k.Name, p[0])
+			}
+			m = officetest.Moment(t, o, office.Ask{Own: true})
+		}
+	}
+	return sent
+}
+
 // TestRandomSlicesOfMoney takes random slices (scope, rows, span, amounts, second
 // version, currency, rates, filters) of random portfolios, and recomputes every
 // cell of them plainly from the exported rows.
 func TestRandomSlicesOfMoney(t *testing.T) {
 	ctx := context.Background()
-	checked, slicesTaken := 0, 0
+	checked, slicesTaken, sent := 0, 0, 0
 	for seed := range officetest.Fewer(uint64(8)) {
 		r := rand.New(rand.NewPCG(7, seed))
 		o := officetest.NewOffice(t)
@@ -379,6 +417,9 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 			clients += p[0] + "," + []string{"", "Isles council", "C2"}[i%3] + "\n"
 		}
 		officetest.GatherMap(t, o, map[string]string{"projects.csv": clients, "clients.csv": "client,name\nC2,Ferry company\n"})
+		if seed%2 == 1 {
+			sent += typeSome(t, r, o)
+		}
 		plain := readPlain(t, officetest.Exported(t, o))
 		months := []string{"2026-01", "2026-02", "2026-03", "2026-04"}
 		activity := ""
@@ -485,7 +526,8 @@ func TestRandomSlicesOfMoney(t *testing.T) {
 			}
 		}
 	}
-	t.Logf("%d slices, %d cells", slicesTaken, checked)
+	require.Positive(t, sent, "tables were typed and sent")
+	t.Logf("%d slices, %d cells, %d tables typed", slicesTaken, checked, sent)
 	if !testing.Short() {
 		require.Greater(t, checked, 50_000)
 	}

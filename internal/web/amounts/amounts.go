@@ -191,6 +191,19 @@ func (p *Page) follow(c fiber.Ctx) {
 // Exponent is the number of digits of a currency's minor unit.
 func (*Page) Exponent(code string) int { return money.Currency(code).Exponent() }
 
+// Rates are the rates of a line into the project's currency, by column, as a script reads
+// them; none is 0, and "" is of a line in that currency.
+func (p *Page) Rates(l amounts.Line) string {
+	list := p.Table.Rates(&l)
+	out := make([]string, len(list))
+	for i, r := range list {
+		if out[i] = "0"; r != nil {
+			out[i] = r.RatString()
+		}
+	}
+	return strings.Join(out, " ")
+}
+
 // Grouped writes a number in groups of three, for reading.
 func (*Page) Grouped(text string) string { return tell.Amount(text, -1) }
 

@@ -1,7 +1,7 @@
 // The table of amounts: totals follow what is typed, blocks are filled to the right, what is
 // pasted is read in the form that its numbers have, and what is chosen is what the form beside
 // changes.
-import { formOf, parse, read, write } from "./model.js";
+import { convert, formOf, parse, read, write } from "./model.js";
 
 const gridOf = (e) => e.target.closest?.(".grid.money");
 
@@ -21,7 +21,11 @@ function learn(grid) {
         n: parse(cell?.value ?? fixed?.dataset.fixed ?? "", exponent) ?? 0n,
       };
     });
-    return { tr, exponent, cells, output: tr.querySelector("output") };
+    const rates = tr.dataset.rates?.split(" ").map((x) => {
+      const [num, den] = x.split("/");
+      return [BigInt(num), BigInt(den ?? 1)];
+    });
+    return { tr, exponent, cells, rates, output: tr.querySelector("output") };
   });
   const at = new Map();
   rows.forEach((row, r) =>
@@ -29,13 +33,15 @@ function learn(grid) {
   );
   const feet = [...grid.querySelectorAll("tfoot output")];
   const size = grid.querySelectorAll("td").length;
-  const currency = grid.querySelector("tfoot th").textContent.slice(-3);
-  known = { grid, periods, rows, at, feet, size, currency };
+  const exponent = Number(grid.dataset.exponent);
+  known = { grid, periods, rows, at, feet, size, exponent };
 }
 
-// own tells the rows that the sums below count: cost in the project's currency.
-const counts = (row, flow) =>
-  row.tr.dataset.flow === flow && row.tr.dataset.currency === known.currency;
+// own gives what a cell comes to in the project's currency, in which the sums below and beside
+// the table are.
+const own = (row, c) =>
+  row.rates ? convert(row.cells[c].n, row.rates[c]) : row.cells[c].n;
+const of = (flow) => known.rows.filter((row) => row.tr.dataset.flow === flow);
 // Of a forecast, what came before is shown and not added to what is still to come.
 const adds = (x) => x.cell || known.grid.dataset.kind !== "forecast";
 const rowSum = (row) =>
@@ -49,48 +55,38 @@ function show(out, n, exponent) {
 
 const sumRow = (row) => show(row.output, rowSum(row), row.exponent);
 
+// ownSums adds up the columns of rows in the project's currency.
+const ownSums = (rows, counted) =>
+  known.periods.map((_, c) =>
+    rows.reduce(
+      (sum, row) => (counted(row.cells[c]) ? sum + own(row, c) : sum),
+      0n,
+    ),
+  );
+const total = (list) => list.reduce((a, b) => a + b, 0n);
+
 function sumColumns(columns) {
-  const own = known.rows.filter((row) => counts(row, "cost"));
-  const exponent = own[0]?.exponent ?? 2;
+  const rows = of("cost");
   for (const c of columns)
     show(
       known.feet[c],
-      own.reduce((sum, row) => sum + row.cells[c].n, 0n),
-      exponent,
+      rows.reduce((sum, row) => sum + own(row, c), 0n),
+      known.exponent,
     );
-  show(
-    known.feet.at(-1),
-    own.reduce((sum, row) => sum + rowSum(row), 0n),
-    exponent,
-  );
-  sumFacts(exponent);
+  const cost = ownSums(rows, adds);
+  show(known.feet.at(-1), total(cost), known.exponent);
+  sumFacts(new Map([["cost", cost]]));
 }
 
-// sumFacts adds to each figure beside the table what its cells add to it.
-function sumFacts(exponent) {
-  const columns = new Map(); // sums of columns, by flow
-  const of = (flow) => {
-    if (!columns.has(flow)) {
-      const rows = known.rows.filter((row) => counts(row, flow));
-      columns.set(
-        flow,
-        known.periods.map((_, c) =>
-          rows.reduce(
-            (sum, row) => (adds(row.cells[c]) ? sum + row.cells[c].n : sum),
-            0n,
-          ),
-        ),
-      );
-    }
-    return columns.get(flow);
-  };
+// sumFacts adds to each figure beside the table what its cells add to it; columns are the sums
+// by flow.
+function sumFacts(columns) {
   for (const out of document.querySelectorAll("#effect output[data-base]")) {
     const { base, from, to, flow } = out.dataset;
     const [first, last] = [from, to].map((p) => known.periods.indexOf(p));
-    const sum = of(flow)
-      .slice(first, last + 1)
-      .reduce((a, b) => a + b, BigInt(base));
-    show(out, sum, exponent);
+    if (!columns.has(flow)) columns.set(flow, ownSums(of(flow), adds));
+    const sum = total(columns.get(flow).slice(first, last + 1));
+    show(out, BigInt(base) + sum, known.exponent);
   }
 }
 

@@ -15,6 +15,16 @@ export function parse(text, exponent) {
   return m[1] ? -n : n;
 }
 
+// convert gives minor units of one currency in those of another at a rate, a pair of whole
+// numbers: rounded half to even, as each cell is by itself.
+export function convert(n, [num, den]) {
+  const product = (n < 0n ? -n : n) * num;
+  let q = product / den;
+  const twice = (product % den) * 2n;
+  if (twice > den || (twice === den && q % 2n === 1n)) q++;
+  return n < 0n ? -q : q;
+}
+
 // write gives minor units as people read them: in groups, without decimals that say nothing.
 export function write(n, exponent) {
   const digits = (n < 0n ? -n : n).toString().padStart(exponent + 1, "0");

@@ -5,9 +5,24 @@ import { readFileSync } from "node:fs";
 import { test } from "node:test";
 
 const source = readFileSync(new URL("model.js", import.meta.url), "utf8");
-const { formOf, parse, plain, read, sums, write } = await import(
+const { convert, formOf, parse, plain, read, sums, write } = await import(
   "data:text/javascript," + encodeURIComponent(source)
 );
+
+test("amounts are converted half to even", () => {
+  for (const [n, rate, want] of [
+    [100n, [1n, 10n], 10n],
+    [105n, [1n, 10n], 10n], // 10.5 goes to the even 10
+    [115n, [1n, 10n], 12n], // and 11.5 to the even 12
+    [116n, [1n, 10n], 12n],
+    [-105n, [1n, 10n], -10n],
+    [-115n, [1n, 10n], -12n],
+    [7n, [3n, 1n], 21n],
+    [5n, [0n, 1n], 0n],
+    [0n, [5n, 3n], 0n],
+  ])
+    assert.equal(convert(n, rate), want, `${n} at ${rate}`);
+});
 
 test("amounts are read to the minor unit, and no further", () => {
   for (const [text, exponent, want] of [
