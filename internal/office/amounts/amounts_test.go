@@ -4,15 +4,18 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/change"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/office"
 	"turret/internal/office/amounts"
+	"turret/internal/office/baseline"
 	"turret/internal/office/closing"
 	"turret/internal/office/history"
 	"turret/internal/office/officetest"
@@ -465,6 +468,39 @@ func shown(t *testing.T, o *office.Office, a right.Actor, field string) string {
 	t.Helper()
 	_, c := table(t, o, a, "P", "forecast").Cell(field)
 	return c.Shown()
+}
+
+// TestBesideAKeptVersion: what held when a version was kept stands beside what holds now, by
+// the name that it was kept under or was given since.
+func TestBesideAKeptVersion(t *testing.T) {
+	o := typing(t)
+	ctx, a, room := t.Context(), officetest.Admitted(t, o, "writer12", right.Analyst), amounts.In(o)
+	set := func(text string) {
+		require.NoError(t, room.Keep(ctx, a, moment(t, o), "P", "forecast", map[string]amounts.Typed{works + "/2026-03": {Was: shown(t, o, a, works+"/2026-03"), Text: text}}))
+		_, err := room.Send(ctx, a, moment(t, o), "P", "forecast")
+		require.NoError(t, err)
+	}
+	set("160.00")
+	require.NoError(t, closing.In(o).MakeCut(ctx, a, moment(t, o), "Before the talk"))
+	set("170.00")
+	require.NoError(t, closing.In(o).MakeCut(ctx, a, moment(t, o), "After it"))
+	set("180.00")
+	besides := table(t, o, a, "P", "forecast").Besides
+	require.Equal(t, []string{"Kept: Before the talk, Feb 2026", "Kept: After it, Feb 2026"}, []string{besides[len(besides)-2].Name, besides[len(besides)-1].Name})
+	for i, want := range []string{"160", "170"} {
+		code := besides[len(besides)-2+i].Code
+		x, err := room.Table(ctx, a, moment(t, o), "P", "forecast", code)
+		require.NoError(t, err)
+		require.Equal(t, code, x.Beside)
+		_, c := x.Cell(works + "/2026-03")
+		require.Equal(t, []string{"180", want}, []string{c.Value(), c.Beside})
+		_, c = x.Cell(works + "/2026-04")
+		require.Equal(t, "50", c.Beside, "the same then")
+	}
+	require.NoError(t, baseline.In(o).NameVersion(ctx, a, moment(t, o), change.Unseen, "statement~~2026-01", "First talk", ""))
+	x := table(t, o, a, "P", "forecast")
+	require.Equal(t, "First talk, Forecast of Jan 2026", x.Besides[slices.IndexFunc(x.Besides, func(b amounts.Beside) bool { return b.Code == "forecast-2026-01" })].Name)
+	require.Equal(t, "forecast-2026-01", x.Beside, "the usual one stays what was stated before")
 }
 
 // TestBeyondWhatIsShown: what was forecast for later than the table shows stays, when the first

@@ -1,30 +1,42 @@
 package amounts
 
 import (
+	"context"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
+	"turret/internal/record"
+	"turret/internal/store"
 )
 
-// stand lists the versions that the table can stand beside, and takes the one that is asked
-// for: of a plan usually the one in force, of what is stated what was stated before.
+// stand lists the versions that the table can stand beside, those that were kept by hand last,
+// and takes the one that is asked for: of a plan usually the one in force, of what is stated
+// what was stated before.
 func (t *Table) stand(asked string) {
 	p := t.subject.view.Project
+	named := t.names()
+	offer := func(code, title, key string) {
+		if name := named[key]; name != "" {
+			title = name + ", " + title
+		}
+		t.Besides = append(t.Besides, Beside{code, title})
+	}
 	for i := range p.Plan {
 		if n := p.Plan[i].Number; t.subject.Part != portfolio.PlanPart || n != t.Baseline {
-			t.Besides = append(t.Besides, Beside{fmt.Sprintf("plan-%d", n), fmt.Sprintf("Plan, baseline %d", n)})
+			offer(fmt.Sprintf("plan-%d", n), fmt.Sprintf("Plan, baseline %d", n), fmt.Sprintf("baseline~%d~%d", p.ID, n))
 		}
 	}
 	stated := func(name, title string, list []portfolio.Version) {
 		for i := range list {
 			q := calendar.Period(list[i].Number)
 			if q < t.subject.at || q == t.subject.at && t.subject.Name != name {
-				t.Besides = append(t.Besides, Beside{name + "-" + t.periods.Code(q), title + " of " + t.periods.Name(q)})
+				offer(name+"-"+t.periods.Code(q), title+" of "+t.periods.Name(q), "statement~0~"+t.periods.Code(q))
 			}
 		}
 	}
@@ -32,25 +44,64 @@ func (t *Table) stand(asked string) {
 	stated("commitment", "Orders", p.Commitment)
 	usual := ""
 	for _, b := range t.Besides {
-		switch {
-		case b.Code == asked && asked != "":
-			t.Beside = asked
-			return
-		case strings.HasPrefix(b.Code, t.subject.Name+"-"):
+		if strings.HasPrefix(b.Code, t.subject.Name+"-") {
 			usual = b.Code // the last of its kind
 		}
 	}
+	for i := range t.subject.snap.History {
+		if c := &t.subject.snap.History[i]; c.Kind == store.HandCut {
+			offer(fmt.Sprintf("cut-%d", c.ID), fmt.Sprintf("Kept: %s, %s", c.Name, t.periods.Name(calendar.Period(c.Period))), fmt.Sprintf("cut~0~%d", c.ID))
+		}
+	}
 	t.Beside = usual
+	if slices.ContainsFunc(t.Besides, func(b Beside) bool { return b.Code == asked }) {
+		t.Beside = asked
+	}
 }
 
-// besideLines are the lines of the version beside.
-func (t *Table) besideLines() []portfolio.Line {
-	p := t.subject.view.Project
+// names are those that the office gave to versions, by kind, project and version.
+func (t *Table) names() map[string]string {
+	k, out := record.Versions, make(map[string]string)
+	rows := t.subject.snap.Records.Of(k.Kind)
+	for i := range rows {
+		r := &rows[i]
+		out[fmt.Sprintf("%s~%d~%s", k.KindCol.Of(r), k.Project.ID(r), k.VersionCol.Of(r))] = k.NameCol.Of(r)
+	}
+	return out
+}
+
+// besideLines reads the lines of the version beside, with the codes of its office: of a cut
+// those that held of the table's kind when it was made.
+func (o Room) besideLines(ctx context.Context, t *Table) error {
+	s, p := t.subject, t.subject.view.Project
+	t.codes = s.snap.Office.Codes
 	kind, code, _ := strings.Cut(t.Beside, "-")
-	list := map[string][]portfolio.Version{"plan": p.Plan, "forecast": p.Forecast, "commitment": p.Commitment}[kind]
-	for i := range list {
-		if kind == "plan" && fmt.Sprint(list[i].Number) == code || kind != "plan" && t.periods.Code(calendar.Period(list[i].Number)) == code {
-			return list[i].Lines
+	switch kind {
+	case "cut":
+		id, err := strconv.ParseInt(code, 10, 64)
+		if err != nil {
+			return err
+		}
+		in, err := o.Book().InputsOf(ctx, s.snap, id)
+		if err != nil {
+			return err
+		}
+		if _, err := in.Filled(ctx); err != nil {
+			return err
+		}
+		at := s.snap.History[slices.IndexFunc(s.snap.History, func(c store.Cut) bool { return c.ID == id })].Period
+		v, err := in.View(ctx, s.project.Code, calendar.Period(at), portfolio.Latest)
+		if err != nil || v == nil { // it was not there yet
+			return err
+		}
+		then := &subject{Kind: s.Kind, snap: in, project: v.Project, view: v, at: calendar.Period(at)}
+		t.codes, t.beside = in.Office.Codes, then.lines(t.Baseline)
+	default:
+		list := map[string][]portfolio.Version{"plan": p.Plan, "forecast": p.Forecast, "commitment": p.Commitment}[kind]
+		for i := range list {
+			if kind == "plan" && fmt.Sprint(list[i].Number) == code || kind != "plan" && t.periods.Code(calendar.Period(list[i].Number)) == code {
+				t.beside = list[i].Lines
+			}
 		}
 	}
 	return nil
@@ -68,8 +119,8 @@ func (t *Table) compare() {
 		x := partsOf(key)
 		return loose{x[0], x[1], money.Currency(x[5])}
 	}
-	for _, l := range t.besideLines() {
-		key := t.keyOf(&l)
+	for _, l := range t.beside {
+		key := keyIn(t.codes, &l)
 		if exact[key] == nil {
 			exact[key] = make(map[calendar.Period]int64)
 		}

@@ -13,6 +13,7 @@ import (
 type Line struct {
 	Key                                  string
 	Code, Name                           string
+	Above                                string // the code above its own, with its name; "" at the top
 	Flow, Class, Centre, Activity, Money string
 	Added                                bool // in the draft, and not there before
 	Cells                                []Cell
@@ -124,8 +125,11 @@ func (t *Table) known(at map[string]int, add func(string) *Line) {
 func flowName(f portfolio.Flow) string { return string(f) }
 
 // keyOf gives the key of a line that holds.
-func (t *Table) keyOf(l *portfolio.Line) string {
-	return lineKey(t.subject.snap.Office.Codes[l.CodeID].Code, flowName(l.Flow), l.Class, l.Centre, l.Activity, string(l.Currency))
+func (t *Table) keyOf(l *portfolio.Line) string { return keyIn(t.subject.snap.Office.Codes, l) }
+
+// keyIn gives it by the codes of an office.
+func keyIn(codes map[int64]portfolio.CostCode, l *portfolio.Line) string {
+	return lineKey(codes[l.CodeID].Code, flowName(l.Flow), l.Class, l.Centre, l.Activity, string(l.Currency))
 }
 
 // line makes an empty line of a key.
@@ -135,6 +139,9 @@ func (t *Table) line(key string) Line {
 	for _, c := range t.subject.snap.Office.Codes {
 		if c.Code == l.Code {
 			l.Name = c.Name
+			if up, ok := t.subject.snap.Office.Codes[c.Parent]; ok {
+				l.Above = up.Code + " " + up.Name
+			}
 		}
 	}
 	for i := range t.Columns {

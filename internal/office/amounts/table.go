@@ -63,6 +63,8 @@ type Table struct {
 	periods *calendar.Periods
 	subject *subject
 	typed   map[string]Typed
+	beside  []portfolio.Line
+	codes   map[int64]portfolio.CostCode // of the lines beside
 }
 
 // Column is a period.
@@ -218,6 +220,9 @@ func (o Room) table(ctx context.Context, a right.Actor, s *subject, beside strin
 	is := s.lines(t.Baseline)
 	t.span(is)
 	t.stand(beside)
+	if err := o.besideLines(ctx, t); err != nil {
+		return nil, err
+	}
 	t.lay(is)
 	t.take()
 	return t, nil

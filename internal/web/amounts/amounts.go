@@ -14,6 +14,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/office"
 	"turret/internal/office/amounts"
+	"turret/internal/office/closing"
 	"turret/internal/office/entry"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -67,6 +68,9 @@ const (
 
 // Names that the page shows: of changes, and of ways to spread.
 func (*Page) Changes() [][2]string { return amounts.Changes }
+
+// Keeps tells whether the actor keeps versions of what holds.
+func (p *Page) Keeps() bool { return office.MayClose(p.Actor) && !p.Moment.Empty }
 
 // Ways are how a total can be spread.
 func (*Page) Ways() [][2]string { return amounts.Ways }
@@ -291,6 +295,13 @@ func Post(site *shell.Site) fiber.Handler {
 		case "note":
 			err = room.Note(ctx, a, m, project, kind, c.FormValue("cell"), c.FormValue("note"))
 			to = shell.WithDone(s.With("row", "").To(c.Path()), "The note is kept with the draft.")
+		case "version":
+			if err = closing.In(site.Office).MakeCut(ctx, a, m, c.FormValue("name")); err == nil {
+				var list []closing.CutInfo
+				if list, err = closing.In(site.Office).Cuts(ctx, a, m); err == nil && len(list) > 0 {
+					to = shell.WithDone(s.With("beside", fmt.Sprintf("cut-%d", list[0].ID)).To(c.Path()), "The version is kept, and stands beside what is typed.")
+				}
+			}
 		case "try":
 			var p *amounts.Preview
 			if p, err = room.Preview(ctx, a, m, project, kind, changeOf(c)); err == nil {

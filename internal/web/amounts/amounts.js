@@ -5,29 +5,54 @@ import { convert, formOf, parse, read, write } from "./model.js";
 
 const gridOf = (e) => e.target.closest?.(".grid.money");
 
+// rowOf reads a row of amounts once.
+function rowOf(tr) {
+  const exponent = Number(tr.dataset.exponent);
+  const cells = [...tr.cells].slice(1, -1).map((td) => {
+    const cell = td.querySelector(".cell");
+    const fixed = td.querySelector("[data-fixed]");
+    return {
+      cell,
+      n: parse(cell?.value ?? fixed?.dataset.fixed ?? "", exponent) ?? 0n,
+    };
+  });
+  const rates = tr.dataset.rates?.split(" ").map((x) => {
+    const [num, den] = x.split("/");
+    return [BigInt(num), BigInt(den ?? 1)];
+  });
+  return { tr, exponent, cells, rates, output: tr.querySelector("output") };
+}
+
+// groupOf reads a head, and within tells which of them the row after them is below.
+const groupOf = (tr) => ({
+  level: Number(tr.dataset.group),
+  feet: [...tr.querySelectorAll("output")],
+  rows: [],
+});
+const within = (groups) => {
+  const last = groups.at(-1);
+  if (!last) return [];
+  const above = last.level && groups.findLast((g) => g.level < last.level);
+  return above ? [above, last] : [last];
+};
+
 // amounts of a grid, each row once: what its cells hold, by column.
 let known; // of the grid that is on the page: rows with their sums
 function learn(grid) {
   const periods = [...grid.querySelectorAll("thead [data-period]")].map(
     (th) => th.dataset.period,
   );
-  const rows = [...grid.querySelectorAll("tbody tr")].map((tr) => {
-    const exponent = Number(tr.dataset.exponent);
-    const cells = [...tr.cells].slice(1, -1).map((td) => {
-      const cell = td.querySelector(".cell");
-      const fixed = td.querySelector("[data-fixed]");
-      return {
-        cell,
-        n: parse(cell?.value ?? fixed?.dataset.fixed ?? "", exponent) ?? 0n,
-      };
-    });
-    const rates = tr.dataset.rates?.split(" ").map((x) => {
-      const [num, den] = x.split("/");
-      return [BigInt(num), BigInt(den ?? 1)];
-    });
-    return { tr, exponent, cells, rates, output: tr.querySelector("output") };
-  });
+  const groups = []; // those of heads, with the rows below each
+  const rows = [];
+  for (const tr of grid.querySelectorAll("tbody tr")) {
+    if (tr.dataset.group) groups.push(groupOf(tr));
+    else {
+      rows.push(rowOf(tr));
+      rows.at(-1).groups = within(groups);
+    }
+  }
   const at = new Map();
+  for (const row of rows) for (const g of row.groups) g.rows.push(row);
   rows.forEach((row, r) =>
     row.cells.forEach((x, c) => x.cell && at.set(x.cell, [r, c])),
   );
@@ -53,7 +78,18 @@ function show(out, n, exponent) {
   if (out.textContent !== text) out.textContent = text;
 }
 
-const sumRow = (row) => show(row.output, rowSum(row), row.exponent);
+const sumRow = (row) => {
+  show(row.output, rowSum(row), row.exponent);
+  for (const g of row.groups) touched.groups.add(g);
+};
+
+// sumGroup writes the sums of what is below a head, in the project's currency.
+function sumGroup({ rows, feet }) {
+  known.periods.forEach((_, c) =>
+    show(feet[c], total(rows.map((row) => own(row, c))), known.exponent),
+  );
+  show(feet.at(-1), total(ownSums(rows, adds)), known.exponent);
+}
 
 // ownSums adds up the columns of rows in the project's currency.
 const ownSums = (rows, counted) =>
@@ -90,12 +126,18 @@ function sumFacts(columns) {
   }
 }
 
-const touched = { rows: new Set(), columns: new Set() }; // to be added up again
+// touched is what is to be added up again.
+const touched = { rows: new Set(), columns: new Set(), groups: new Set() };
+function sumGroups() {
+  touched.groups.forEach(sumGroup);
+  touched.groups.clear();
+}
 let painting;
 function paint() {
   painting = undefined;
   if (known?.grid.isConnected) {
     touched.rows.forEach(sumRow);
+    sumGroups();
     sumColumns(touched.columns);
   }
   touched.rows.clear();
@@ -131,6 +173,7 @@ function followed() {
     sumRow(row);
     touched.columns.add(place[1]);
   }
+  sumGroups();
   sumColumns(touched.columns);
   touched.columns.clear();
 }
@@ -150,6 +193,7 @@ function begin() {
   }
   learn(grid);
   known.rows.forEach(sumRow);
+  sumGroups();
   sumColumns(known.periods.keys());
   offer();
 }
@@ -353,3 +397,22 @@ function paste(cell, table, form) {
     `${outside === 1 ? "1 amount was" : outside + " amounts were"} left out: they lie outside the table, or where nothing is typed.`;
   window.bootstrap.Toast.getOrCreateInstance(toast).show();
 }
+
+// A head is dragged onto the table: its lines are grouped by it.
+const onTable = (e) => e.dataTransfer?.types.includes("text/head") && gridOf(e);
+document.addEventListener("dragstart", (e) => {
+  const head = e.target.closest?.(".heads [draggable]");
+  if (!head) return;
+  e.dataTransfer.setData("text/head", head.textContent);
+});
+document.addEventListener("dragover", (e) => {
+  if (onTable(e)) e.preventDefault();
+});
+document.addEventListener("drop", (e) => {
+  if (!onTable(e)) return;
+  e.preventDefault();
+  const title = e.dataTransfer.getData("text/head");
+  [...document.querySelectorAll(".heads a:not([aria-current])")]
+    .find((a) => a.textContent === title)
+    ?.click();
+});
