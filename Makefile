@@ -9,7 +9,7 @@ test: unit e2e
 # those that take long then, the screens and what is kept, what several do at once. The
 # database, which is SQLite carried over to Go, is left as it is: it has locks of its own,
 # and to watch it takes four times as long. What shares nothing is not run again.
-RACE = -race -short "-gcflags=modernc.org/...=-race=false"
+RACE = -race -short -vet=off "-gcflags=modernc.org/...=-race=false"
 RACED = $(shell go list ./... | grep -vE '/(web|book|store|office|demo|bench|turret|gather|record|right|chart|tell|brief|provider|format|pages)$$|/core/|/office/(money|period|trail|check|board|sheet|asking|export|planning|weigh|baseline|judge|structure)$$')
 TOGETHER := TwoForms|FormsOfTwo|AKindOfItsOwn|TooMany|Idle|Many(Pairs|ReadAtOnce)|SnapshotIsWhole|Twice|Stag|SomeoneIsLeft
 
@@ -19,7 +19,7 @@ unit: export TMPDIR = $(shell [ "$$(df --output=avail -m /dev/shm 2>/dev/null | 
 unit: export GOGC = 400
 unit:
 	go vet ./...
-	go test ./...
+	go test -vet=off ./...
 	go test $(RACE) $(RACED)
 	go test $(RACE) -run "$(TOGETHER)" ./internal/web ./internal/book ./internal/store ./internal/office
 

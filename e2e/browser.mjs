@@ -10,6 +10,10 @@ export const launch = {
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    // One process draws, and one holds the pages: they are all of one site.
+    "--in-process-gpu",
+    "--renderer-process-limit=1",
+    "--disable-site-isolation-trials",
   ],
 };
 export const viewport = { width: 1280, height: 800 };

@@ -15,8 +15,13 @@ func grouped(by string) *Page {
 	p.Path = "/amounts/P/plan"
 	p.State = shell.State{}.With("by", by)
 	for _, x := range [][4]string{
-		{"110", "100 Labour", "opex", "cost"}, {"120", "100 Labour", "opex", "cost"}, {"210", "200 Works", "capex", "cost"},
-		{"220", "200 Works", "opex", "cost"}, {"900", "", "", "cost"}, {"700", "", "opex", "income"}, {"710", "", "capex", "income"},
+		{"110", "100 Labour", "opex", "cost"},
+		{"120", "100 Labour", "opex", "cost"},
+		{"210", "200 Works", "capex", "cost"},
+		{"220", "200 Works", "opex", "cost"},
+		{"900", "", "", "cost"},
+		{"700", "", "opex", "income"},
+		{"710", "", "capex", "income"},
 	} {
 		p.Table.Lines = append(p.Table.Lines, amounts.Line{Key: x[0], Code: x[0], Above: x[1], Class: x[2], Flow: x[3], Money: "EUR"})
 	}
