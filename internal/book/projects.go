@@ -20,7 +20,7 @@ func (rec Records) projects(o *portfolio.Office) map[int64]*portfolio.Project {
 			Start: record.Projects.Start.Of(
 				r,
 			), Finish: record.Projects.Finish.Of(r), Calendar: record.Projects.Calendar.Of(r), EarnedOff: record.Projects.EarnedValue.Or(r) == "off",
-			Method: record.Projects.OutlookMethod.Of(r), TooEarly: -1, GraceDays: -1, Client: record.Projects.Client.Of(r), PacePeriods: int(record.Projects.PacePeriods.Of(r)), Sources: []portfolio.Source{r.Source},
+			Method: record.Projects.OutlookMethod.Of(r), TooEarly: -1, GraceDays: -1, Client: record.Projects.Client.Of(r), PacePeriods: int(record.Projects.PacePeriods.Of(r)), FromTime: record.Projects.Actuals.Or(r) == "time", Sources: []portfolio.Source{r.Source},
 		}
 		if p.Currency == "" {
 			p.Currency = o.Reporting

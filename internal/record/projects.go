@@ -49,6 +49,12 @@ var Projects = func() *projectsKind {
 		Within(0, 999),
 	)
 	k.Client = k.text("client", "whom it is done for: a code, which clients give a name, or a name")
+	k.Actuals = k.choice(
+		"actuals",
+		[]string{"booked", "time"},
+		"time: of periods of which nothing is booked, its plan is its actual cost",
+		Default("booked"),
+	)
 	k.Refuse = k.refuse
 	k.Form = &Form{
 		Title: "Projects",
@@ -60,10 +66,10 @@ var Projects = func() *projectsKind {
 
 type projectsKind struct {
 	*Kind
-	Programme                                                                                             RefCol
-	Project, NameCol, Lead, Sponsor, Stage, State, Currency, Calendar, EarnedValue, OutlookMethod, Client TextCol
-	StateSince, Start, Finish                                                                             DateCol
-	TooEarly, PacePeriods, GraceDays                                                                      NumberCol
+	Programme                                                                                                      RefCol
+	Project, NameCol, Lead, Sponsor, Stage, State, Currency, Calendar, EarnedValue, OutlookMethod, Client, Actuals TextCol
+	StateSince, Start, Finish                                                                                      DateCol
+	TooEarly, PacePeriods, GraceDays                                                                               NumberCol
 }
 
 func (k *projectsKind) refuse(r Run, x *Change) (column, why string) {

@@ -93,6 +93,7 @@ type Project struct {
 	Number   int    // of the baseline in force
 	Why      string // why they are not known, or ""
 	Stated   bool   // a forecast is in force
+	Passed   bool   // its actual cost is in part its plan, as time passed
 	Span     [2]calendar.Period
 }
 
@@ -146,6 +147,7 @@ type Cell struct {
 	Period calendar.Period // in which it counts
 	Back   bool            // an accrual that is taken back
 	Posted bool            // a sum of postings
+	Passed bool            // planned, and spent only because time passed
 	Line   *portfolio.Line
 	Stated *portfolio.Cell
 	Amount int64
@@ -168,13 +170,15 @@ func collect(p *earned.Progress, currency money.Currency, rates Rates, each func
 		money: &earned.Money{Progress: p, Currency: currency},
 	}
 	forecast := portfolio.VersionAt(p.Project.Forecast, int(p.Period))
-	out.Stated = forecast != nil
+	out.Stated, out.Passed = forecast != nil, len(p.Elapsed) > 0
 	through := func(q calendar.Period) bool { return q <= p.Period }
 	c.lines(Plan, earned.PlanLines(p), money.PlanRates, false, nil)
 	c.lines(Actual, p.Actual, money.PeriodRates, false, through)
 	c.posted = true
 	c.lines(Actual, p.Ledger, money.PeriodRates, false, through)
-	c.posted = false
+	c.posted, c.elapsed = false, true
+	c.lines(Actual, p.Elapsed, money.PeriodRates, false, through)
+	c.elapsed = false
 	c.lines(Accrual, p.Accrual, money.PeriodRates, false, through)
 	if forecast != nil {
 		c.lines(Forecast, forecast.Lines, money.PeriodRates, true, func(q calendar.Period) bool { return q > p.Period })
@@ -214,8 +218,9 @@ type collector struct {
 	money *earned.Money
 	each  func(*Cell) // or nil
 
-	posted bool
-	whole  [1]cellPart
+	posted  bool
+	elapsed bool
+	whole   [1]cellPart
 }
 
 func (c *collector) lines(
@@ -288,6 +293,7 @@ func (c *collector) line(kind Kind, l *portfolio.Line, set money.Set, stated boo
 					Key:    out.Key,
 					Period: cells[i].Period,
 					Posted: c.posted,
+					Passed: c.elapsed,
 					Line:   l,
 					Stated: &cells[i],
 					Amount: part.amount,

@@ -87,6 +87,7 @@ type Table struct {
 	Reserve  int64        // plan on management reserve in all columns, which is in no sum
 	LeftOut  []*Project   // whose money is not known, with its reason
 	Unstated []*Project   // of version 0 without a forecast
+	Passed   []*Project   // of version 0 whose actual cost is in part a plan
 	codes    [2]codeChain // chains of codes by id, of each version
 	segments int          // the stretches of periods that no column parts
 	made     []Row        // rows that are not handed out yet
@@ -156,6 +157,9 @@ func (t *Table) fill(version int, office *portfolio.Office, projects []*Project)
 		}
 		if version == 0 && !p.Stated {
 			t.Unstated = append(t.Unstated, p)
+		}
+		if version == 0 && p.Passed {
+			t.Passed = append(t.Passed, p)
 		}
 		f.project(p)
 	}

@@ -69,6 +69,7 @@ func (m *Money) ByCode() ([]CodeSum, string) {
 		},
 		func() string { return add(m.Actual, money.PeriodRates, false, booked, spent) },
 		func() string { return add(m.Ledger, money.PeriodRates, false, booked, spent) },
+		func() string { return add(m.Elapsed, money.PeriodRates, false, booked, spent) },
 		func() string {
 			return add(
 				m.Accrual,

@@ -308,7 +308,7 @@ func (m *Progress) SpreadBudgets() []portfolio.Line {
 
 func (m *Money) booked() {
 	s := sums{through: m.Period}
-	for _, lines := range [][]portfolio.Line{m.Actual, m.Ledger} {
+	for _, lines := range [][]portfolio.Line{m.Actual, m.Ledger, m.Elapsed} {
 		if m.ActualWhy = m.addUp(&s, lines, money.PeriodRates, false, isCost); m.ActualWhy != "" {
 			return
 		}
@@ -343,6 +343,18 @@ func (m *Money) stated(v *portfolio.Version, kind string, after calendar.Period)
 // AC gives the actual cost through a period no later than the view's: actual
 // cells and postings through it, and the accruals of that period alone.
 func (m *Money) AC(q calendar.Period) int64 { return m.actual.At(q) + m.accrual[q] }
+
+// Passed gives what of AC is the plan of periods through q of which nothing is booked. Why says
+// why it is not known, or "".
+func (m *Money) Passed(q calendar.Period) (n int64, why string) {
+	s := sums{through: q}
+	why = m.addUp(&s, m.Elapsed, money.PeriodRates, false, isCost)
+	out, ok := s.series()
+	if !ok {
+		why = tooLarge
+	}
+	return out.Total(), why
+}
 
 // ACParts splits AC into booked cost and accruals.
 func (m *Money) ACParts(q calendar.Period) (booked, accrued int64) {

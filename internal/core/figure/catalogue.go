@@ -133,6 +133,7 @@ const (
 	NPV
 	Payback
 	SlipPace
+	ACFromPlan
 	entries
 )
 
@@ -195,7 +196,7 @@ func init() {
 			Unit:    Money,
 			Source:  pmi,
 			Series:  true,
-			Formula: "booked cost through the period + accruals of the period",
+			Formula: "booked cost through the period + accruals of the period; of a project that takes its plan as actual cost, its plan cells of periods of which nothing is booked",
 		},
 		BACEarned: {
 			Name:    "bac_earned",
@@ -1001,6 +1002,14 @@ func init() {
 			Source:  own,
 			Formula: "working days from {finish_planned} to {finish_pace}, on the project's calendar",
 			of:      slipPace,
+		},
+		ACFromPlan: {
+			Name:    "ac_from_plan",
+			Title:   "Of actual cost, from the plan",
+			Symbol:  "from plan",
+			Unit:    Money,
+			Source:  own,
+			Formula: "of {ac}, the plan cells of periods of which nothing is booked, in projects that take their plan as their actual cost; in a group the sum of those",
 		},
 	}
 	catalogue[EACComputed].of = computedOutlook

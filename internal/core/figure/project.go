@@ -124,6 +124,15 @@ func (s *Project) Base(e *Eval, id ID, q calendar.Period) Value {
 		return s.stated(e)
 	case OnOrder:
 		return amount(s.Money.OnOrder, first(s.moneyWhy(), s.OnOrderWhy))
+	case ACFromPlan:
+		switch {
+		case !s.FromTime:
+			return Value{Why: "its actual cost is what is booked"}
+		case s.ActualWhy != "":
+			return Value{Why: s.ActualWhy}
+		}
+		n, why := s.Passed(q)
+		return amount(n, why)
 	case IncomePlan, Income, IncomeStated:
 		return s.income(id)
 	case NPV, Payback:

@@ -74,6 +74,8 @@ func (s *Project) Facts(e *Eval, id ID, q calendar.Period) []Fact {
 		}
 	case AC, ACEarned:
 		return s.booked(costOnly, q)
+	case ACFromPlan:
+		return s.cells(Passed, s.Elapsed, money.PeriodRates, false, costOnly, func(c *portfolio.Cell) bool { return c.Period <= q })
 	case EACStated, EACStatedEarned:
 		if s.Forecast != nil {
 			return s.forecast(costOnly)
@@ -152,6 +154,7 @@ func (s *Project) ofYear(e *Eval, id ID) []Fact {
 	}
 	out := s.cells("booked", s.Actual, money.PeriodRates, false, costOnly, in(first, s.Period))
 	out = append(out, s.cells("postings", s.Ledger, money.PeriodRates, false, costOnly, in(first, s.Period))...)
+	out = append(out, s.cells(Passed, s.Elapsed, money.PeriodRates, false, costOnly, in(first, s.Period))...)
 	out = append(out, s.cells("accrual", s.Accrual, money.PeriodRates, false, costOnly, in(s.Period, s.Period))...)
 	switch {
 	case s.Forecast != nil:
@@ -164,11 +167,15 @@ func (s *Project) ofYear(e *Eval, id ID) []Fact {
 
 func costOnly(l *portfolio.Line) bool { return l.Flow == portfolio.Cost }
 
+// Passed is what a fact is called that was spent only because time passed.
+const Passed = "planned, as time passed"
+
 // booked lists what was booked through a period, and the period's accruals.
 func (s *Project) booked(keep func(*portfolio.Line) bool, q calendar.Period) []Fact {
 	upTo := func(c *portfolio.Cell) bool { return c.Period <= q }
 	out := s.cells("booked", s.Actual, money.PeriodRates, false, keep, upTo)
 	out = append(out, s.cells("postings", s.Ledger, money.PeriodRates, false, keep, upTo)...)
+	out = append(out, s.cells(Passed, s.Elapsed, money.PeriodRates, false, keep, upTo)...)
 	return append(
 		out,
 		s.cells(

@@ -396,23 +396,7 @@ func (r *run) totalsDiffer() {
 	if len(r.Actual) == 0 || len(r.Ledger) == 0 {
 		return
 	}
-	by := func(lines []portfolio.Line) map[calendar.Period]int64 {
-		out := make(map[calendar.Period]int64)
-		for i := range lines {
-			l := &lines[i]
-			for _, c := range l.Cells {
-				if l.Flow != portfolio.Cost || c.Period > r.at {
-					continue
-				}
-				if conv, err := r.Converter(l.Currency, money.PeriodRates, c.Period, false); err == nil {
-					n, _ := conv.Convert(c.Amount)
-					out[c.Period] += n
-				}
-			}
-		}
-		return out
-	}
-	totals, ledger := by(r.Actual), by(r.Ledger)
+	totals, ledger := r.byPeriod(money.PeriodRates, r.Actual), r.byPeriod(money.PeriodRates, r.Ledger)
 	var a, b int64
 	n := 0
 	for p, x := range totals {

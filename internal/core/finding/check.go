@@ -34,7 +34,7 @@ type Setting struct {
 
 // Checks are the checks that the office begins with, by code.
 var Checks = func() []Check {
-	all := slices.Concat(basisChecks, wovenChecks, saidChecks, bookedChecks, classChecks, statedChecks)
+	all := slices.Concat(basisChecks, wovenChecks, saidChecks, bookedChecks, passedChecks, classChecks, statedChecks)
 	for i := range all {
 		if all[i].Severity == "" {
 			all[i].Severity = Warning

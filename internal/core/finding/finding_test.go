@@ -322,6 +322,12 @@ func TestChecks(t *testing.T) {
 			b.p.Ledger, b.p.Actual[0].Class = []portfolio.Line{cost(cells(b.at, 9000))}, ""
 		}},
 		{"totals of 100.00, ledger 90.00", "totals-differ", 1000, "In 1 period with both, the lead's totals say 100 EUR and the ledger 90 EUR, 10 EUR apart", func(b *bench) { b.p.Ledger = []portfolio.Line{cost(cells(b.at, 9000))} }},
+		{"nothing booked of two months", "cost-from-time", 20000, "200 EUR of its actual cost is its plan, as 2 periods passed", func(b *bench) {
+			b.p.FromTime, b.p.Actual[0].Cells = true, b.p.Actual[0].Cells[:3]
+		}},
+		{"more booked than its plan has", "booked-beside-time", 2000, "Of Feb 2026 120 EUR is booked, and takes the place of the 100 EUR that its plan has: 20 EUR apart", func(b *bench) {
+			b.p.FromTime, b.p.Actual[0].Cells[1].Amount = true, 12000
+		}},
 		{"two invoices alike", "posted-twice", 1234, "Posting L2 of 12.34 EUR on cost code 10 says the same as L1", func(b *bench) {
 			b.outside.Twice = []Twice{{First: "L1", Posting: "L2", Code: "10", Amount: 1234, Currency: "EUR"}}
 		}},

@@ -45,6 +45,7 @@ type Project struct {
 	PacePeriods int    // that the pace of its backlog is taken over; zero: the default
 	GraceDays   int    // working days after the baseline start in which items belong to the plan; below zero: the default
 	Client      string
+	FromTime    bool // its plan is its actual cost as time passes, where nothing is booked
 	Sources     []Source
 
 	Funding    []Funding  // of its own, by period

@@ -36,6 +36,7 @@ type View struct {
 	Cal     *calendar.Calendar
 	Number  int            // number of the baseline in force
 	Plan    *Version       // nil where none states plan cells
+	Elapsed []Line         // spent only because time passed, see Elapsed
 	rows    []*BaselineRow // by activity; nil where the baseline has none
 	staged  bool           // some baseline states dates or budgets
 	overall *Baseline
@@ -49,23 +50,14 @@ func At(o *Office, p *Project, period calendar.Period, against Against) *View {
 	if against == Latest {
 		number = inForce(p, o.Periods.Last(period))
 	}
-	counts := func(n int) bool { // what was proposed in between is no part of a later one
-		b := p.Baseline(n)
-		return n == number || b == nil || b.Counts()
-	}
 	v := &View{
 		Project: p, Office: o, Period: period, Day: o.Periods.Last(period), Cal: o.CalendarOf(p.Calendar),
 		Number: number, rows: make([]*BaselineRow, len(p.Activities)),
 	}
-	for i := len(p.Plan) - 1; i >= 0; i-- {
-		if n := p.Plan[i].Number; n <= v.Number && counts(n) && len(p.Plan[i].Lines) > 0 {
-			v.Plan = &p.Plan[i]
-			break
-		}
-	}
+	v.Plan, v.Elapsed = p.planOf(number), Elapsed(o, p, period)
 	for i := len(p.Baselines) - 1; i >= 0; i-- {
 		b := &p.Baselines[i]
-		if b.Number > v.Number || !counts(b.Number) || !b.statesAny() {
+		if b.Number > v.Number || !p.counts(b.Number, number) || !b.statesAny() {
 			continue
 		}
 		v.overall, v.staged = b, true

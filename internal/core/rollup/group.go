@@ -145,7 +145,7 @@ func (g *Group) Base(e *figure.Eval, id figure.ID, q calendar.Period) figure.Val
 		return g.sum(id, q, all)
 	case figure.EV, figure.BACEarned, figure.PVEarned, figure.ACEarned:
 		return g.sum(id, q, earning)
-	case figure.NPV, figure.YearPlan, figure.YearOutlook, figure.IncomePlan, figure.Income, figure.OnOrder:
+	case figure.NPV, figure.YearPlan, figure.YearOutlook, figure.IncomePlan, figure.Income, figure.OnOrder, figure.ACFromPlan:
 		return g.sum(id, q, knowing)
 	case figure.IncomeStated:
 		return g.sum(id, q, earningIncome)

@@ -233,7 +233,7 @@ func (t *Table) outlooks(add func(title, flow string, from, to Column, base int6
 		}
 	}
 	const ever = calendar.Period(1 << 30)
-	for _, lines := range [...][]portfolio.Line{s.view.Actual, s.view.Ledger} {
+	for _, lines := range [...][]portfolio.Line{s.view.Actual, s.view.Ledger, s.view.Elapsed} {
 		sum(portfolio.ActualPart, lines, 0, s.at, &booked, &inYear)
 		sum(portfolio.ActualPart, lines, 0, s.at-1, &before, &none)
 	}

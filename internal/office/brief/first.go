@@ -30,6 +30,9 @@ func (w *briefWriter) first(ctx context.Context, kind string, p Part) error {
 		brief.Head{Text: cmp.Or(m.Scope.Name, m.Name), Small: kind + ", " + m.Period.Name, Level: 1},
 		brief.Sentence{Phrases: board.Tell(m, w.list).Say()},
 	)
+	if says := tell.Passed(r.Value(figure.ACFromPlan), r.Currency); says != "" {
+		page.Blocks = append(page.Blocks, brief.Words{Text: says, Quiet: true})
+	}
 	if why := board.NotCounted(m, w.list); why != "" {
 		page.Blocks = append(page.Blocks, brief.Words{Text: "Outside the sums: " + why + ".", Quiet: true})
 	}

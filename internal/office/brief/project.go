@@ -78,6 +78,9 @@ func (w *briefWriter) project(s *sheet.Sheet, wide bool, depth int) {
 	if s.Shown != nil {
 		blocks = append(blocks, brief.Words{Text: tell.InOwn(n.Currency, w.m.Reporting, s.Shown.Value), Quiet: true})
 	}
+	if says := tell.Passed(n.Value(figure.ACFromPlan), n.Currency); says != "" {
+		blocks = append(blocks, brief.Words{Text: says, Quiet: true})
+	}
 	blocks = append(blocks, brief.Head{Text: "In the lead's words", Level: 2})
 	blocks = append(blocks, w.story(s)...)
 	blocks = append(

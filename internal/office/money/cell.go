@@ -232,6 +232,9 @@ func fact(p *portfolio.Project, x *costs.Cell, c money.Currency) figure.Fact {
 			x.Line.Currency,
 		)
 	}
+	if x.Passed {
+		f.What = strings.Replace(f.What, kindWords[costs.Actual], figure.Passed, 1)
+	}
 	if x.Posted {
 		f.Posted = &figure.Posted{
 			CodeID:     x.Key.CodeID,

@@ -212,6 +212,13 @@ func (b *moneyBuilder) tell() {
 		}
 		t.tell("Without a stated forecast, so with nothing still to come: %s.", strings.Join(tell.Few(list), ", "))
 	}
+	if len(t.Passed) > 0 {
+		var list []string
+		for _, p := range t.Passed {
+			list = append(list, p.Code)
+		}
+		t.tell("With actual cost that is in part the plan, as time passed: %s.", strings.Join(tell.Few(list), ", "))
+	}
 }
 
 // HasEffect tells whether period rates would show another amount: at constant

@@ -47,6 +47,7 @@ type Page struct {
 	Beginning  []shell.Begin // of an office that begins, for those who can do any of it
 	Sentence   []shell.Phrase
 	NotCounted string
+	Passed     string // how much of the actual cost is a plan
 	Band       template.HTML
 	Columns    []Column
 	Others     []Column // that could be added
@@ -182,6 +183,7 @@ func (p *Page) fill(c fiber.Ctx, site *shell.Site) (err error) {
 	}
 	p.arrange()
 	p.Sentence, p.NotCounted = p.say(), board.NotCounted(p.Moment, p.List)
+	p.Passed = tell.Passed(p.List.Total.Now.Value(figure.ACFromPlan), p.List.Total.Now.Currency)
 	p.Band = p.band()
 	p.choices()
 	saved, err := account.In(site.Office).Views(ctx, p.Actor)

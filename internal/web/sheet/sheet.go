@@ -52,6 +52,7 @@ type Page struct {
 	Overrides  []string
 	Moved      []string
 	Money      Chart
+	Passed     string // how much of the actual cost is a plan
 	Dates      Chart
 	Codes      []CodeRow
 	CodeTotal  *CodeRow
@@ -187,6 +188,7 @@ func (p *Page) fill() {
 	p.reasons()
 	p.moved()
 	p.Money, p.Dates = p.curve(), p.dateLines()
+	p.Passed = tell.Passed(n.Value(figure.ACFromPlan), n.Currency)
 	p.Measures = p.measures()
 	p.codes()
 	p.activities()
@@ -271,6 +273,7 @@ var sections = []struct {
 			figure.PV,
 			figure.EV,
 			figure.AC,
+			figure.ACFromPlan,
 			figure.SV,
 			figure.CV,
 			figure.OnOrder,
@@ -356,6 +359,9 @@ func (p *Page) earns() bool {
 func (p *Page) section(title string, ids []figure.ID) Section {
 	out := Section{Title: title, Money: figure.Get(ids[0]).Unit == figure.Money}
 	for _, id := range ids {
+		if id == figure.ACFromPlan && !p.Sheet.Now.Value(id).Known {
+			continue // it is of few projects
+		}
 		e := figure.Get(id)
 		l := Line{Title: e.Title, Symbol: e.Symbol}
 		l.Now, l.Link = p.write(id, p.Sheet.Now, e.Unit == figure.Money)
