@@ -111,6 +111,7 @@ test("a lead does not reach what is not theirs", async ({
     "Who states",
     "Who reads",
     "Clients",
+    "Estimates by stage",
     "Funding",
     "Control totals",
     "Let in again",

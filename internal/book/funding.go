@@ -65,8 +65,8 @@ func (rec Records) funding(reporting money.Currency, projects map[int64]*portfol
 	}
 }
 
-// common fills in the money of programmes and of the whole portfolio, and what clients are
-// called.
+// common fills in the money of programmes and of the whole portfolio, what clients are
+// called, and how deep plans go.
 func (rec Records) common(o *portfolio.Office) {
 	projects := make(map[string]bool)
 	rec.each(record.Projects.Kind, func(r *portfolio.Row) { projects[record.Projects.Project.Of(r)] = true })
@@ -78,6 +78,10 @@ func (rec Records) common(o *portfolio.Office) {
 	o.Clients = make(map[string]string)
 	rec.each(record.Clients.Kind, func(r *portfolio.Row) {
 		o.Clients[record.Clients.Client.Of(r)] = record.Clients.NameCol.Of(r)
+	})
+	o.Depths = make(map[string]int)
+	rec.each(record.Depths.Kind, func(r *portfolio.Row) {
+		o.Depths[record.Depths.Stage.Of(r)] = int(record.Depths.Level.Of(r))
 	})
 }
 

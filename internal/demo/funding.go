@@ -64,7 +64,9 @@ func fundingFiles() []entry.File {
 	const why = "harbour board, 9 September 2026: dredging came cheaper"
 	tr.row("T-01", "QS-04", council, "", code(openPeriod-2), "-150000.00", "EUR", why)
 	tr.row("T-01", "QS-01", council, "", code(openPeriod-2), "150000.00", "EUR", why)
-	return []entry.File{fu.file(), tr.file()}
+	de := newSheet("depths.csv", "stage", "level") // a proposal is estimated in a few large codes
+	de.row("proposal", "1")
+	return []entry.File{fu.file(), tr.file(), de.file()}
 }
 
 // missed is what the ledger of the open period says beyond what it sent, in cents.

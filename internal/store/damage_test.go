@@ -104,7 +104,7 @@ func TestEveryBitThatTurnsIsTold(t *testing.T) {
 		}
 		require.NoError(t, s.Close())
 	}
-	require.Greater(t, refused, n/10)
+	require.Greater(t, refused, n/20)
 }
 
 // TestDamageIsNamed: what is bad is named by its page and what it holds.

@@ -32,6 +32,7 @@ type Office struct {
 	Remind       Reminding         // of statements that are owed
 	Funding      []Funding         // of programmes and the whole portfolio, by period
 	Clients      map[string]string // names of clients, by code
+	Depths       map[string]int    // levels of cost codes on which plans are estimated, by stage
 	Discount     int64             // yearly rate of present values, in millionths of a percent; below zero: none is set
 	standard     *calendar.Calendar
 }
@@ -125,6 +126,19 @@ func (o *Office) ManagementReserve(id int64) bool {
 		id = c.Parent
 	}
 	return false
+}
+
+// CodeLevel is how deep a cost code lies in the tree: 1 at the top; 0 where there is none.
+func (o *Office) CodeLevel(id int64) int {
+	level := 0
+	for range len(o.Codes) {
+		c, ok := o.Codes[id]
+		if !ok {
+			break
+		}
+		level, id = level+1, c.Parent
+	}
+	return level
 }
 
 // CodeUnder tells whether a cost code is the one of a code text or lies below

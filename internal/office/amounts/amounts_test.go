@@ -503,6 +503,40 @@ func TestBesideAKeptVersion(t *testing.T) {
 	require.Equal(t, "forecast-2026-01", x.Beside, "the usual one stays what was stated before")
 }
 
+// TestDepth: plans of a stage are typed on the level of codes that it asks for; on others no
+// line is added, and those that are there stay.
+func TestDepth(t *testing.T) {
+	o := typing(t)
+	officetest.GatherMap(t, o, map[string]string{
+		"cost_codes.csv": "cost_code,name,parent\n11,Piles,10\n12,Caps,10\n111,Steel,11\n",
+		"projects.csv":   "project,name,stage\nQ,Quay,proposal\nR,Ramp,build\n",
+		"depths.csv":     "stage,level\nproposal,1\nbuild,2\n",
+	})
+	ctx, a, room := t.Context(), officetest.Admitted(t, o, "writer13", right.Analyst), amounts.In(o)
+	codes := func(project string) (out []string) {
+		for _, l := range table(t, o, a, project, "plan").Lines {
+			out = append(out, l.Code)
+		}
+		return out
+	}
+	require.Equal(t, []string{"10", "20", "90"}, codes("Q"))
+	require.Equal(t, []string{"11", "12", "20", "90"}, codes("R"), "20 and 90 have none below")
+	add := func(project, code string) error {
+		_, err := room.Add(ctx, a, moment(t, o), project, "plan", amounts.Added{Code: code, Class: "opex"})
+		return err
+	}
+	require.ErrorContains(t, add("Q", "111"), "plans of the stage proposal are estimated on codes of level 1; take 10 Works")
+	require.ErrorContains(t, add("R", "10"), "level 2; take one below 10: 11, 12")
+	require.ErrorContains(t, add("R", "111"), "take 11 Piles")
+	require.NoError(t, add("R", "20"))
+	require.NoError(t, room.Keep(ctx, a, moment(t, o), "R", "plan", map[string]amounts.Typed{"11~cost~~~~EUR/2026-03": {Text: "5"}}))
+	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,version,amount\nR,10,plan,2026-03,1,7\n"})
+	x := table(t, o, a, "R", "plan")
+	require.Equal(t, 1, x.Elsewhere)
+	require.Equal(t, []any{"build", 2}, []any{x.Stage, x.Depth})
+	require.Zero(t, table(t, o, a, "P", "plan").Depth, "a stage that asks for nothing")
+}
+
 // TestBeyondWhatIsShown: what was forecast for later than the table shows stays, when the first
 // cell of a period's forecast is sent; signs that part keys may be in codes.
 func TestBeyondWhatIsShown(t *testing.T) {

@@ -219,6 +219,9 @@ func (t *Table) newLine(x Added) (string, error) {
 	if !ok {
 		return "", &office.Misfit{Column: "cost_code", Why: fmt.Sprintf("no cost code is %q; choose one of the list", trim(x.Code))}
 	}
+	if why := t.tooDeep(code); why != "" {
+		return "", &office.Misfit{Column: "cost_code", Why: why}
+	}
 	flow := trim(x.Flow)
 	if flow == "" {
 		flow = "cost"

@@ -83,6 +83,7 @@ func (t *Table) lay(is []portfolio.Line) {
 	if t.subject.Part == portfolio.ForecastPart || t.subject.Part == portfolio.CommitmentPart {
 		t.known(at, add)
 	}
+	t.estimated(add)
 	for field, typed := range t.typed {
 		if key, period, ok := cutField(field); ok && period == "" && typed.Text == added && strings.Count(key, "~") == len(keyColumns)-1 {
 			if _, there := at[key]; !there {

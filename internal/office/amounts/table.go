@@ -54,6 +54,9 @@ type Table struct {
 	Columns       []Column
 	Lines         []Line
 	Since         time.Time // when the draft was begun; zero: there is none
+	Depth         int       // of a plan: the level of codes that its stage is estimated on; 0: any
+	Stage         string    // that asks for it
+	Elsewhere     int       // lines on other levels
 	Beyond        []Beyond  // what holds after the last period that is shown
 	Besides       []Beside  // what it can stand beside
 	Beside        string    // the one that it stands beside
@@ -209,6 +212,7 @@ func (o Room) table(ctx context.Context, a right.Actor, s *subject, beside strin
 	if s.Part == portfolio.PlanPart {
 		t.Baseline, t.Proposed, t.Shut = planning.BaselineOf(s.snap, s.project)
 		t.version = fmt.Sprint(t.Baseline)
+		t.Stage, t.Depth = s.project.Stage, s.snap.Office.Depths[s.project.Stage]
 	} else if s.Part == portfolio.AccrualPart || s.Part == portfolio.ActualPart {
 		t.version = ""
 	}
