@@ -294,3 +294,94 @@ test("holds a ledger against what its source told: three cents never came", asyn
   );
   complaints.splice(0);
 });
+
+test("keeps a version first, sets lines below heads by key and by dragging, and carries on what did not come", async ({
+  page,
+  as,
+}) => {
+  test.setTimeout(240_000);
+  await as("analyst");
+  await page.goto("/amounts/QS-02/forecast");
+  const cell = (line, month) => page.getByLabel(`${line} ${month}`);
+  await page.getByText("Keep a version first").click();
+  const version = page.locator("details.end form", { hasText: "kept under" });
+  await version.getByLabel("Name").fill("Before the talk");
+  await version.getByRole("button", { name: "Keep it" }).click();
+  await expect(page.getByRole("status").first()).toContainText(
+    "The version is kept",
+  );
+  await expect(page.locator(".parts .dropdown > button")).toContainText(
+    "Beside: Kept: Before the talk, Nov 2026",
+  );
+
+  // What is typed stands beside it, and its head's sum follows.
+  await page.locator("h1").click();
+  await page.keyboard.press("g");
+  await expect(page.locator("tr[data-group] th").first()).toHaveText(
+    "100 Labour",
+  );
+  const head = page.locator("tr[data-group]").first().locator("output");
+  const before = cents(await head.nth(3).innerText());
+  const staff = cell("110 Own staff · opex", "Dec 2026");
+  const was = cents(await staff.inputValue());
+  await staff.fill("50000.01");
+  await expect(head.nth(3)).toHaveText(
+    ((before - was + 5000001) / 100).toLocaleString("en", {
+      minimumFractionDigits: 2,
+    }),
+  );
+  await expect(
+    page.locator("tr[data-line]").first().locator("td").nth(3),
+  ).toContainText(
+    (was / 100).toLocaleString("en", { maximumFractionDigits: 2 }),
+  );
+  await kept(page);
+
+  // A head is dragged onto the table, within the first; the key takes them out again.
+  await page
+    .locator(".heads a", { hasText: "class" })
+    .dragTo(page.locator(".grid.money thead th").first());
+  await expect(page.locator("tr[data-group='1'] th").first()).toHaveText(
+    "opex",
+  );
+  await expect(staff).toHaveValue("50000.01");
+  await accessible(page);
+  await page.locator("h1").click();
+  await page.keyboard.press("g");
+  await expect(page.locator("tr[data-group]")).toHaveCount(0);
+
+  // A note is written by key.
+  await staff.focus();
+  await page.keyboard.press("Control+m");
+  await page
+    .getByLabel(/110 Own staff/)
+    .last()
+    .fill("Two more divers");
+  await page.getByRole("button", { name: "Keep the note" }).click();
+  await expect(page.getByRole("status").first()).toContainText("note is kept");
+  await expect(staff).toHaveAttribute("title", "Two more divers");
+
+  // The corner of a cell fills on to where it is let go.
+  await staff.focus();
+  const box = await staff.locator("xpath=ancestor::td").boundingBox();
+  const to = await cell("110 Own staff · opex", "Feb 2027").boundingBox();
+  await page.mouse.move(box.x + box.width - 4, box.y + box.height - 4);
+  await page.mouse.down();
+  await page.mouse.move(to.x + 20, to.y + 8, { steps: 4 });
+  await page.mouse.up();
+  await expect(cell("110 Own staff · opex", "Jan 2027")).toHaveValue(
+    "50000.01",
+  );
+  await expect(cell("110 Own staff · opex", "Feb 2027")).toHaveValue(
+    "50000.01",
+  );
+  await kept(page);
+
+  // What was forecast for November and did not come moves on, after it is shown.
+  const block = page.locator("form.block");
+  await block.getByLabel("What").selectOption("carry");
+  await block.getByRole("button", { name: "See what it does" }).click();
+  await expect(page.locator("#preview")).toContainText("what it would do");
+  await page.getByRole("button", { name: "Drop what I typed here" }).click();
+  await expect(page.getByRole("status").first()).toContainText("is dropped");
+});

@@ -266,7 +266,7 @@ func Post(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		to := s.To(c.Path())
+		to := s.With("row", "").Page(c.Path())
 		do, field, _ := strings.Cut(c.FormValue("do"), " ")
 		if do != "drop" {
 			if list := typed(c); len(list) > 0 {
@@ -294,12 +294,12 @@ func Post(site *shell.Site) fiber.Handler {
 			to = shell.WithDone(to, "The line is there; it is kept once it has an amount and is sent.")
 		case "note":
 			err = room.Note(ctx, a, m, project, kind, c.FormValue("cell"), c.FormValue("note"))
-			to = shell.WithDone(s.With("row", "").To(c.Path()), "The note is kept with the draft.")
+			to = shell.WithDone(to, "The note is kept with the draft.")
 		case "version":
 			if err = closing.In(site.Office).MakeCut(ctx, a, m, c.FormValue("name")); err == nil {
 				var list []closing.CutInfo
 				if list, err = closing.In(site.Office).Cuts(ctx, a, m); err == nil && len(list) > 0 {
-					to = shell.WithDone(s.With("beside", fmt.Sprintf("cut-%d", list[0].ID)).To(c.Path()), "The version is kept, and stands beside what is typed.")
+					to = shell.WithDone(s.With("beside", fmt.Sprintf("cut-%d", list[0].ID)).Page(c.Path()), "The version is kept, and stands beside what is typed.")
 				}
 			}
 		case "try":

@@ -59,7 +59,8 @@ function learn(grid) {
   const feet = [...grid.querySelectorAll("tfoot output")];
   const size = grid.querySelectorAll("td").length;
   const exponent = Number(grid.dataset.exponent);
-  known = { grid, periods, rows, at, feet, size, exponent };
+  const sums = new Map(); // by flow
+  known = { grid, periods, rows, at, feet, size, exponent, sums };
 }
 
 // own gives what a cell comes to in the project's currency, in which the sums below and beside
@@ -82,54 +83,66 @@ const sumRow = (row) => {
   show(row.output, rowSum(row), row.exponent);
   for (const g of row.groups) touched.groups.add(g);
 };
-
-// sumGroup writes the sums of what is below a head, in the project's currency.
-function sumGroup({ rows, feet }) {
-  known.periods.forEach((_, c) =>
-    show(feet[c], total(rows.map((row) => own(row, c))), known.exponent),
-  );
-  show(feet.at(-1), total(ownSums(rows, adds)), known.exponent);
-}
-
-// ownSums adds up the columns of rows in the project's currency.
-const ownSums = (rows, counted) =>
-  known.periods.map((_, c) =>
-    rows.reduce(
-      (sum, row) => (counted(row.cells[c]) ? sum + own(row, c) : sum),
-      0n,
-    ),
-  );
 const total = (list) => list.reduce((a, b) => a + b, 0n);
 
-function sumColumns(columns) {
-  const rows = of("cost");
-  for (const c of columns)
-    show(
-      known.feet[c],
-      rows.reduce((sum, row) => sum + own(row, c), 0n),
-      known.exponent,
-    );
-  const cost = ownSums(rows, adds);
-  show(known.feet.at(-1), total(cost), known.exponent);
-  sumFacts(new Map([["cost", cost]]));
+// Sums of rows by column, in the project's currency: all that the cells hold, and what of it
+// counts. Only columns that are touched are added up again.
+class Sums {
+  all = [];
+  counted = [];
+  constructor(rows) {
+    this.rows = rows;
+    this.add(known.periods.keys());
+  }
+  add(columns) {
+    for (const c of columns) {
+      let all = 0n;
+      let counted = 0n;
+      for (const row of this.rows) {
+        const n = own(row, c);
+        all += n;
+        if (adds(row.cells[c])) counted += n;
+      }
+      this.all[c] = all;
+      this.counted[c] = counted;
+    }
+  }
+  show(feet, columns) {
+    for (const c of columns) show(feet[c], this.all[c], known.exponent);
+    show(feet.at(-1), total(this.counted), known.exponent);
+  }
 }
 
-// sumFacts adds to each figure beside the table what its cells add to it; columns are the sums
-// by flow.
-function sumFacts(columns) {
+// sumsOf are those of a flow, made when they are first asked for.
+function sumsOf(flow) {
+  if (!known.sums.has(flow)) known.sums.set(flow, new Sums(of(flow)));
+  return known.sums.get(flow);
+}
+
+function sumColumns(columns) {
+  for (const sums of known.sums.values()) sums.add(columns);
+  sumsOf("cost").show(known.feet, columns);
+  sumFacts();
+}
+
+// sumFacts adds to each figure beside the table what its cells add to it.
+function sumFacts() {
   for (const out of document.querySelectorAll("#effect output[data-base]")) {
     const { base, from, to, flow } = out.dataset;
     const [first, last] = [from, to].map((p) => known.periods.indexOf(p));
-    if (!columns.has(flow)) columns.set(flow, ownSums(of(flow), adds));
-    const sum = total(columns.get(flow).slice(first, last + 1));
+    const sum = total(sumsOf(flow).counted.slice(first, last + 1));
     show(out, BigInt(base) + sum, known.exponent);
   }
 }
 
 // touched is what is to be added up again.
 const touched = { rows: new Set(), columns: new Set(), groups: new Set() };
-function sumGroups() {
-  touched.groups.forEach(sumGroup);
+function sumGroups(columns) {
+  for (const g of touched.groups) {
+    if (g.sums) g.sums.add(columns);
+    else g.sums = new Sums(g.rows);
+    g.sums.show(g.feet, columns);
+  }
   touched.groups.clear();
 }
 let painting;
@@ -137,11 +150,26 @@ function paint() {
   painting = undefined;
   if (known?.grid.isConnected) {
     touched.rows.forEach(sumRow);
-    sumGroups();
+    sumGroups(touched.columns);
     sumColumns(touched.columns);
   }
   touched.rows.clear();
   touched.columns.clear();
+}
+
+// mark shows below a cell what the version beside says, where that is another.
+function mark(cell, n, exponent) {
+  const { beside } = cell.dataset;
+  if (beside === undefined) return;
+  const was = parse(beside, exponent);
+  let span = cell.parentElement.querySelector(".beside");
+  if (was === n) span?.remove();
+  else if (!span) {
+    span = document.createElement("span");
+    span.className = "was beside";
+    span.textContent = write(was, exponent);
+    cell.after(span);
+  }
 }
 
 document.addEventListener("input", (e) => {
@@ -154,6 +182,7 @@ document.addEventListener("input", (e) => {
   const was = x.n;
   x.n = parse(e.target.value, row.exponent) ?? 0n;
   if (x.n === was) return;
+  mark(e.target, x.n, row.exponent);
   touched.rows.add(row);
   touched.columns.add(place[1]);
   painting ??= requestAnimationFrame(paint);
@@ -173,7 +202,7 @@ function followed() {
     sumRow(row);
     touched.columns.add(place[1]);
   }
-  sumGroups();
+  sumGroups(touched.columns);
   sumColumns(touched.columns);
   touched.columns.clear();
 }
@@ -193,8 +222,9 @@ function begin() {
   }
   learn(grid);
   known.rows.forEach(sumRow);
-  sumGroups();
-  sumColumns(known.periods.keys());
+  const all = [...known.periods.keys()];
+  sumGroups(all);
+  sumColumns(all);
   offer();
 }
 begin();

@@ -32,11 +32,12 @@ var heads = []head{
 // mostHeads is how many heads can stand within each other.
 const mostHeads = 2
 
-// HeadTab is a head that lines can be grouped by: Link is of the table with it taken in, or
-// out, as the innermost; Key tells that its link has the key of grouping.
+// HeadTab is a head that lines can be grouped by: Link is of the table with it taken in, as the
+// innermost, or out. Next is where the key of grouping leads, with it alone; "" where it leads
+// elsewhere.
 type HeadTab struct {
-	Title, Link string
-	On, Key     bool
+	Title, Link, Next string
+	On                bool
 }
 
 // grouped are the heads that the address asks for, from outside in.
@@ -73,20 +74,23 @@ func (p *Page) Heads() (out []HeadTab) {
 		next = slices.IndexFunc(list, func(h head) bool { return h.name == names[len(names)-1] }) + 1
 	}
 	for i, h := range list {
-		x := HeadTab{Title: h.title, On: slices.Contains(names, h.name), Key: i == next}
+		x := HeadTab{Title: h.title, On: slices.Contains(names, h.name)}
+		if i == next {
+			x.Next = p.Turn("by", h.name)
+		}
 		to := slices.DeleteFunc(slices.Clone(names), func(n string) bool { return n == h.name })
-		switch {
-		case x.On:
-		case x.Key:
-			to = []string{h.name}
-		default:
+		if !x.On {
 			to = append(to[:min(len(to), mostHeads-1)], h.name)
 		}
 		x.Link = p.Turn("by", strings.Join(to, ","))
 		out = append(out, x)
 	}
 	if len(on) > 0 {
-		out = append(out, HeadTab{Title: "no heads", Link: p.Turn("by", ""), Key: next == len(list)})
+		x := HeadTab{Title: "no heads", Link: p.Turn("by", "")}
+		if next == len(list) {
+			x.Next = x.Link
+		}
+		out = append(out, x)
 	}
 	return out
 }

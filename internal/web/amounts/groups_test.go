@@ -62,17 +62,17 @@ func TestHeads(t *testing.T) {
 			if h.On {
 				text += " on"
 			}
-			if h.Key {
-				text += " key"
+			if h.Next != "" {
+				text += " key " + h.Next
 			}
 			out = append(out, text)
 		}
 		return out
 	}
-	require.Equal(t, []string{"code above /amounts/P/plan?by=above key", "class /amounts/P/plan?by=class"}, told(""))
-	require.Equal(t, []string{"code above /amounts/P/plan on", "class /amounts/P/plan?by=class key", "no heads /amounts/P/plan"}, told("above"))
-	require.Equal(t, []string{"code above /amounts/P/plan?by=class%2Cabove", "class /amounts/P/plan on", "no heads /amounts/P/plan key"}, told("class"))
-	require.Equal(t, []string{"code above /amounts/P/plan?by=class on", "class /amounts/P/plan?by=above on", "no heads /amounts/P/plan key"}, told("above,class"))
+	require.Equal(t, []string{"code above /amounts/P/plan?by=above key /amounts/P/plan?by=above", "class /amounts/P/plan?by=class"}, told(""))
+	require.Equal(t, []string{"code above /amounts/P/plan on", "class /amounts/P/plan?by=above%2Cclass key /amounts/P/plan?by=class", "no heads /amounts/P/plan"}, told("above"))
+	require.Equal(t, []string{"code above /amounts/P/plan?by=class%2Cabove", "class /amounts/P/plan on", "no heads /amounts/P/plan key /amounts/P/plan"}, told("class"))
+	require.Equal(t, []string{"code above /amounts/P/plan?by=class on", "class /amounts/P/plan?by=above on", "no heads /amounts/P/plan key /amounts/P/plan"}, told("above,class"))
 	one := grouped("")
 	one.Table.Lines = one.Table.Lines[:1]
 	require.Empty(t, one.Heads(), "one line is parted by nothing")
