@@ -97,8 +97,13 @@ if (!only || only.startsWith("gather")) {
   await analyst.goto(base + "/gather");
   await shot("gather");
 }
-if (!only || only === "closing") {
-  await analyst.goto(base + "/close?at=2026-11");
-  await shot("closing");
+if (!only || only === "explain") {
+  await analyst.goto(base + "/explain/QS-07");
+  const summary = analyst.getByRole("textbox", { name: "Summary" });
+  await summary.fill(
+    "The lantern came a week late. We expect to finish as planned, at a CPI of 0.95; costs run 3% above estimate.",
+  );
+  await analyst.locator(".doubts li").nth(2).waitFor();
+  await shot("explain");
 }
 await browser.close();

@@ -40,6 +40,7 @@ import (
 	"turret/internal/web/closing"
 	"turret/internal/web/drivers"
 	"turret/internal/web/exceptions"
+	"turret/internal/web/explain"
 	"turret/internal/web/find"
 	"turret/internal/web/forecasts"
 	"turret/internal/web/funding"
@@ -101,7 +102,7 @@ const (
 var screens = []func(*shell.Site) shell.Screen{
 	trail.Screen, board.Screen, sheet.Screen, accounts.Screen, gather.Screen, check.Screen, rules.Screen, closing.Screen,
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
-	structure.Screen, brief.Screen, forecasts.Screen, funding.Screen, ledger.Screen, amounts.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
+	structure.Screen, brief.Screen, forecasts.Screen, explain.Screen, funding.Screen, ledger.Screen, amounts.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
 	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen, planning.Screen,
 	typing.Screen, accesspages.Screen,
 }

@@ -121,6 +121,9 @@ func TestPages(t *testing.T) {
 		{"/drivers?by=lead&value=no+lead", 200, "Alpha"},
 		{"/drivers?by=code&value=10+Labour", 200, "No project here has"},
 		{"/forecasts", 200, "No forecast is old enough"},
+		{"/explain", 200, "for words on"},
+		{"/explain/B", 200, "What the figures say"},
+		{"/explain/NO", 404, "There is no project NO here"},
 		{"/funding", 200, "No money is recorded as authorised"},
 		{"/ledger", 200, "no source has told a total"},
 		{"/forecasts?ahead=2", 200, "not of &#34;2&#34;"},
@@ -232,7 +235,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/ledger": "there is no ledger", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/explain": "nothing to explain", "/explain/A": "There is no project A", "/ledger": "there is no ledger", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -320,6 +323,8 @@ func TestRoutesByRole(t *testing.T) {
 		{"/drivers", "/drivers", all},
 		{"/forecasts", "/forecasts", all},
 		{"/funding", "/funding", all},
+		{"/explain", "/explain", all},
+		{"/explain/:project", "/explain/B", all},
 		{"/ledger", "/ledger", all},
 		{"/timeline", "/timeline?open=B&per=months", all},
 		{"/timeline/push", "/timeline/push", all},
@@ -392,6 +397,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/gather/refused", url.Values{"do": {"send"}, "row": {"1"}}, analyst},
 		{"/gather/codes", url.Values{"column": {"cost_code"}, "code": {"1"}, "to": {"10"}}, analyst},
 		{"/state/B/progress", url.Values{"do": {"keep"}, "f:1/percent": {"5"}}, states},
+		{"/explain/B", url.Values{"do": {"keep"}, "f:summary/text": {"All well"}}, states},
 		{"/state/B/send", url.Values{"do": {"send"}}, states},
 		{"/amounts/B/forecast", url.Values{"do": {"keep"}, "f:10~cost~~~~EUR/2026-03": {"5"}}, states},
 		{"/amounts/B/forecast", url.Values{"do": {"add"}, "cost_code": {"10"}, "flow": {"income"}}, states},

@@ -266,11 +266,12 @@ func sameKeys(keys, row map[string]string) bool {
 // sent is what of drafts a statement is made of, by section and field.
 type sent map[string]map[string]Typed
 
-// form is what an actor's drafts of a project would state. It tells what it took.
-func (o Room) form(a right.Actor, m *office.Moment, project string, took *sent) *entry.Form {
+// form is what an actor's drafts of a project would state, of all sections or some. It tells
+// what it took.
+func (o Room) form(a right.Actor, m *office.Moment, project string, took *sent, only ...string) *entry.Form {
 	f := &entry.Form{Origin: office.Stated, Note: fmt.Sprintf("%s for %s", project, m.Asked.Name), Takes: right.State}
 	f.Rows = func(ctx context.Context, s *book.Snapshot) ([]entry.Rows, error) {
-		rows, from, wrong, err := o.rowsOn(ctx, a, s, m.Asked.Number, project)
+		rows, from, wrong, err := o.rowsOn(ctx, a, s, m.Asked.Number, project, only)
 		if took != nil {
 			*took = from
 		}
@@ -286,7 +287,7 @@ func (o Room) form(a right.Actor, m *office.Moment, project string, took *sent) 
 // else stated otherwise since it was typed is a *Conflict: it is chosen first. Wrong says
 // what of it cannot be true together, or "".
 func (o Room) rowsOn(
-	ctx context.Context, a right.Actor, s *book.Snapshot, at calendar.Period, project string,
+	ctx context.Context, a right.Actor, s *book.Snapshot, at calendar.Period, project string, only []string,
 ) (rows []entry.Rows, took sent, wrong string, err error) {
 	p := s.Project(project)
 	if p == nil {
@@ -296,7 +297,7 @@ func (o Room) rowsOn(
 	took = make(sent)
 	for i := range walked {
 		section := &walked[i]
-		if right.CheckState(a, p.ID, section.right(), int(at)) != nil {
+		if right.CheckState(a, p.ID, section.right(), int(at)) != nil || len(only) > 0 && !slices.Contains(only, section.Name) {
 			continue
 		}
 		sub := o.subjectOn(s, p, at, section)
@@ -366,14 +367,15 @@ func clash(x *Sheet) (text string) {
 	return text
 }
 
-// Send states what an actor has typed of a project, in one batch, and gives the batch.
+// Send states what an actor has typed of a project, of all sections or some, in one batch, and
+// gives the batch.
 // What was sent is no draft any more; what was typed meanwhile still is.
-func (o Room) Send(ctx context.Context, a right.Actor, m *office.Moment, project string) (int64, error) {
+func (o Room) Send(ctx context.Context, a right.Actor, m *office.Moment, project string, only ...string) (int64, error) {
 	if err := Open(a, m, project); err != nil {
 		return 0, err
 	}
 	var took sent
-	r, err := entry.In(o.Office).Enter(ctx, a, o.form(a, m, project, &took))
+	r, err := entry.In(o.Office).Enter(ctx, a, o.form(a, m, project, &took, only...))
 	if err != nil {
 		return 0, err
 	}

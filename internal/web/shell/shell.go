@@ -303,6 +303,9 @@ func (p Page) Gathered() string { return "" }
 // none.
 func (p Page) Checked() string { return "" }
 
+// ToWrite is the live count of the step Explain; a page without a moment knows none.
+func (p Page) ToWrite() string { return "" }
+
 // Asked counts the questions that wait for the actor; a page without a moment knows none.
 func (p Page) Asked() string { return "" }
 
@@ -357,6 +360,14 @@ func (f Frame) Gathered() string {
 // Checked counts the errors and warnings that nobody has explained.
 func (f Frame) Checked() string {
 	if n := f.Moment.Waiting(); n > 0 && !f.Moment.Waits() {
+		return strconv.Itoa(n)
+	}
+	return ""
+}
+
+// ToWrite counts the projects whose words are wanted and not written.
+func (f Frame) ToWrite() string {
+	if n := f.Moment.ToWrite(); n > 0 {
 		return strconv.Itoa(n)
 	}
 	return ""

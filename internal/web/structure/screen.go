@@ -9,9 +9,9 @@ func Screen(site *shell.Site) shell.Screen {
 	s := shell.Screen{
 		Setup: []shell.Entry{
 			{Path: foundingPath, Name: "Office", Order: 5},
-			{Path: "/setup/codes", Name: "Cost codes", Order: 40},
-			{Path: "/setup/centres", Name: "Cost centres", Order: 50},
-			{Path: "/setup/shares", Name: "Shares", Order: 60},
+			{Path: "/setup/codes", Name: "Cost codes", Order: 61},
+			{Path: "/setup/centres", Name: "Cost centres", Order: 62},
+			{Path: "/setup/shares", Name: "Shares", Order: 63},
 		},
 	}
 	s.Routes = append(s.Routes, shell.Route{Path: foundingPath, Get: GetFounding(site), Post: PostFounding(site)})

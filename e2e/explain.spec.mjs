@@ -1,0 +1,76 @@
+// The words beside the figures: whose are wanted is told, a text is begun from the figures,
+// says otherwise than they do, is mended and sent by keyboard, and is asked about.
+import { signIn } from "./browser.mjs";
+import { accessible, expect, fits, test } from "./pages.mjs";
+
+test("explains what is wanted by keyboard, meets a contradiction, and sends it", async ({
+  page,
+  as,
+  complaints,
+}) => {
+  await as("analyst");
+  await page.keyboard.press("4");
+  await expect(page.locator(".sentence")).toContainText("1 project waits");
+  const first = page.locator("tbody tr").first();
+  await expect(first).toContainText("QS-05 Slipway at Orran Bay");
+  await expect(first).toContainText("wanted");
+  await accessible(page);
+  await first.getByRole("link").press("Enter");
+  await expect(page.locator("h1")).toContainText("1 of 22, wanted");
+
+  // A first text is the figures', until someone has made it theirs.
+  await page.getByRole("button", { name: "Begin from the figures" }).click();
+  const summary = page.getByRole("textbox", { name: "Summary" });
+  await expect(summary).toHaveValue(/^Slipway at Orran Bay stands at Watch\./);
+  await expect(page.locator("#effect")).toContainText("This is the first text");
+  await page.getByRole("button", { name: "Send these words" }).click();
+  await expect(page.locator(".wrong")).toContainText("words of your own first");
+  complaints.splice(0); // of what was refused
+
+  // What says otherwise than the figures is marked as one types, and nothing is changed.
+  await summary.fill("All is on time, at a CPI of 0.80; SPI(t) 0.89.");
+  const doubts = page.locator(".doubts li");
+  await expect(doubts).toHaveCount(2);
+  await expect(doubts.first()).toContainText("on time");
+  await expect(doubts.first()).toContainText("Finish slip +6 d");
+  await expect(doubts.last()).toContainText("CPI of 0.80");
+  await expect(doubts.last()).toContainText("Cost performance index 1.01");
+  await accessible(page);
+  await summary.fill("Six days late, at a CPI of 1.01; SPI(t) 0.89.");
+  await expect(doubts).toHaveCount(0);
+  await expect(page.locator(".kept")).toContainText("Kept, and not sent yet");
+
+  // It is sent by key, the next one comes, and nobody waits any more.
+  await page.locator("h1").click();
+  await page.keyboard.press("s");
+  await expect(page.getByRole("status").first()).toContainText(
+    "The words of QS-05 are stated",
+  );
+  await expect(page.locator("header.bar")).not.toContainText("Explain 1");
+  await page.goto("/project/QS-05");
+  await expect(page.locator("#story")).toContainText(
+    "Six days late, at a CPI of 1.01",
+  );
+});
+
+test("a lead reads what the figures say of theirs, writes, and others read alone", async ({
+  page,
+  browser,
+  baseURL,
+}) => {
+  await page.setViewportSize({ width: 390, height: 800 });
+  await signIn(page, "lead");
+  await page.goto("/explain/FR-01");
+  await fits(page);
+  await expect(page.locator("form.stating")).toBeVisible();
+  await page.goto("/explain/QS-01");
+  await expect(page.locator("form.stating")).toHaveCount(0);
+  await expect(page.locator("main")).toContainText(
+    "Its lead and the office write these words",
+  );
+  const executive = await browser.newPage({ baseURL });
+  await signIn(executive, "executive", baseURL);
+  await executive.goto("/explain/FR-01");
+  await expect(executive.locator("form.stating")).toHaveCount(0);
+  await executive.close();
+});

@@ -1,0 +1,127 @@
+package explain_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/core/standing"
+	"turret/internal/office"
+	"turret/internal/office/explain"
+	"turret/internal/office/officetest"
+	"turret/internal/office/stating"
+	"turret/internal/right"
+)
+
+// written is an office of three projects at February: L is 60 working days late since January,
+// S is as planned, and W, as planned too, owes words.
+func written(t *testing.T) *office.Office {
+	t.Helper()
+	o := officetest.NewOffice(t)
+	officetest.GatherMap(t, o, map[string]string{
+		"projects.csv":   "project,name,lead\nL,Lock,Ada\nS,Sluice,Ben\nW,Weir,Cy\n",
+		"cost_codes.csv": "cost_code,name\n10,Works\n",
+		"activities.csv": "project,activity,name,kind,level,baseline_start,baseline_finish\n" +
+			"L,1,Gate,task,,2026-01-01,2026-06-30\nL,M,Open,milestone,portfolio,,2026-06-30\nS,1,Sill,task,,2026-01-01,2026-06-30\nW,1,Dam,task,,2026-01-01,2026-06-30\n",
+		"costs.csv": "project,cost_code,kind,period,version,amount\nL,10,plan,2026-01,1,1000\nL,10,plan,2026-06,1,5000\nL,10,actual,2026-01,,900\n" +
+			"S,10,plan,2026-03,1,1000\nW,10,plan,2026-03,1,1000\n",
+		"progress.csv": "project,activity,period,percent,finish\nL,1,2026-01,16,2026-06-30\nL,M,2026-01,,2026-06-30\nL,1,2026-02,17,2026-09-25\nL,M,2026-02,,2026-09-25\n" +
+			"S,1,2026-02,34,\nW,1,2026-02,34,\n",
+		"owing.csv":      "scope,kind,from,owed\nW,narratives,2026-01,yes\n",
+		"narratives.csv": "project,period,section,text\nL,2026-01,next,The gate comes next\n",
+	})
+	return o
+}
+
+func moment(t *testing.T, o *office.Office) *office.Moment {
+	t.Helper()
+	return officetest.Moment(t, o, office.Ask{At: "2026-02"})
+}
+
+func states(t *testing.T, o *office.Office) map[string]explain.State {
+	t.Helper()
+	x, err := explain.In(o).Texts(t.Context(), officetest.Operator, moment(t, o))
+	require.NoError(t, err)
+	out := make(map[string]explain.State)
+	for _, y := range x.List {
+		out[y.Code] = y.State
+	}
+	require.Len(t, x.List, x.Wanted+x.Drafted+x.Ready)
+	return out
+}
+
+// TestTexts: words are wanted of what stands at Watch or Act, of what moved, and where they are
+// owed; they are drafted while someone types, and ready once they are stated.
+func TestTexts(t *testing.T) {
+	o := written(t)
+	ctx, a := t.Context(), officetest.Admitted(t, o, "pen", right.Analyst)
+	require.Equal(t, map[string]explain.State{"L": explain.Wanted, "W": explain.Wanted}, states(t, o))
+	require.Equal(t, 2, moment(t, o).ToWrite())
+	x, err := explain.In(o).Texts(ctx, a, moment(t, o))
+	require.NoError(t, err)
+	require.Equal(t, []string{"L", "W"}, []string{x.List[0].Code, x.List[1].Code}, "what moved most comes first")
+	room := stating.In(o)
+	keep := func(code, text string) {
+		t.Helper()
+		require.NoError(t, room.Keep(ctx, a, moment(t, o), code, "narratives", map[string]stating.Typed{"summary/text": {Text: text}}))
+	}
+	keep("L", "The gate is late")
+	require.Equal(t, map[string]explain.State{"L": explain.Drafted, "W": explain.Wanted}, states(t, o))
+	_, err = room.Send(ctx, a, moment(t, o), "L", "narratives")
+	require.NoError(t, err)
+	keep("S", "Nothing to tell")
+	_, err = room.Send(ctx, a, moment(t, o), "S", "narratives")
+	require.NoError(t, err)
+	require.Equal(t, map[string]explain.State{"L": explain.Ready, "W": explain.Wanted, "S": explain.Ready}, states(t, o), "words that nobody wanted are told too")
+	require.Equal(t, 1, moment(t, o).ToWrite())
+}
+
+// TestSendWordsAlone: what is typed of other parts stays a draft.
+func TestSendWordsAlone(t *testing.T) {
+	o := written(t)
+	ctx, a, room := t.Context(), officetest.Admitted(t, o, "pen", right.Analyst), stating.In(o)
+	require.NoError(t, room.Keep(ctx, a, moment(t, o), "L", "narratives", map[string]stating.Typed{"summary/text": {Text: "Late"}}))
+	x, err := room.Sheet(ctx, a, moment(t, o), "L", "progress")
+	require.NoError(t, err)
+	cell := x.Grid.Rows[0].Cells[0]
+	require.NoError(t, room.Keep(ctx, a, moment(t, o), "L", "progress", map[string]stating.Typed{cell.Name: {Was: cell.Shown(), Text: "18"}}))
+	_, err = room.Send(ctx, a, moment(t, o), "L", "narratives")
+	require.NoError(t, err)
+	x, err = room.Sheet(ctx, a, moment(t, o), "L", "progress")
+	require.NoError(t, err)
+	require.Equal(t, 1, x.Grid.Changes())
+	require.Equal(t, "18", x.Grid.Rows[0].Cells[0].Value())
+}
+
+// TestOne: what stands beside the words of the late lock, and what of them is not so.
+func TestOne(t *testing.T) {
+	o := written(t)
+	a := officetest.Admitted(t, o, "pen", right.Analyst)
+	x, err := explain.In(o).One(t.Context(), a, moment(t, o), "L")
+	require.NoError(t, err)
+	require.Equal(t, standing.Act, x.Now.Standing[standing.Dates])
+	require.Len(t, x.Slipped, 1)
+	require.Equal(t, []string{"2026-06-30", "2026-09-25"}, []string{x.Slipped[0].Was.String(), x.Slipped[0].Is.String()})
+	require.Equal(t, "The gate comes next", x.Promised[0].Text)
+	require.NotNil(t, x.Pen)
+	said := func(text string) (out []string) {
+		for _, d := range x.Doubts(text) {
+			out = append(out, text[d.From:d.To])
+		}
+		return out
+	}
+	require.Equal(t, []string{"on time"}, said("It is on time."))
+	require.Empty(t, said("It opens on 25 September 2026, EUR 0.5k spent"))
+	require.Equal(t, []string{"opens on 1 August 2026"}, said("It opens on 1 August 2026"))
+	first := x.First()
+	require.Contains(t, first, "Lock stands at Act.")
+	require.Contains(t, first, "Open moved from")
+	require.Empty(t, said(first), "what the figures say is not in doubt")
+	none, err := explain.In(o).One(t.Context(), a, moment(t, o), "NO")
+	require.NoError(t, err)
+	require.Nil(t, none)
+	reader := right.Actor{Account: 9, Name: "Eve", Role: right.Executive}
+	x, err = explain.In(o).One(t.Context(), reader, moment(t, o), "L")
+	require.NoError(t, err)
+	require.Nil(t, x.Pen, "who reads alone has no pen")
+}

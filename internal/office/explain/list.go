@@ -1,0 +1,125 @@
+package explain
+
+import (
+	"cmp"
+	"context"
+	"slices"
+
+	"turret/internal/core/exact"
+	"turret/internal/core/figure"
+	"turret/internal/core/portfolio"
+	"turret/internal/core/standing"
+	"turret/internal/office"
+	"turret/internal/office/stating"
+	"turret/internal/right"
+)
+
+// State is how far the words of a project are.
+type State string
+
+// The states, in the order in which they are listed.
+const (
+	Wanted  State = "wanted"
+	Drafted State = "drafted" // someone has typed some of it
+	Ready   State = "ready"   // they are stated
+)
+
+// Text is a project whose words are wanted, or stated, for a moment's period.
+type Text struct {
+	*office.Reading
+	State   State
+	Was     standing.Standing // overall, at the moment's Since; as now where nothing is known of it
+	Moved   []office.Change
+	Outlook figure.Value // what the computed outlook moved since, in the project's currency
+	share   exact.Ratio  // of the plan
+}
+
+// Texts are those of a moment, wanted before drafted before ready, and in each those that moved
+// most first.
+type Texts struct {
+	List                   []Text
+	Wanted, Drafted, Ready int
+}
+
+var order = []State{Wanted, Drafted, Ready}
+
+// Texts lists the projects in scope whose words are wanted or stated.
+func (o Room) Texts(ctx context.Context, a right.Actor, m *office.Moment) (*Texts, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, err
+	}
+	out := &Texts{}
+	if m.Empty {
+		return out, nil
+	}
+	drafted, err := stating.In(o.Office).Drafted(ctx, a, m)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range m.Readings().Rows {
+		if !m.InScope(r) || !m.Filter.Wants(r) {
+			continue
+		}
+		due, said := m.WordsDue(r)
+		if !due && !said {
+			continue
+		}
+		x := Text{Reading: r, State: Wanted, Was: r.Standing[standing.Overall]}
+		switch {
+		case drafted[r.Code][portfolio.NarrativePart]:
+			x.State = Drafted
+			out.Drafted++
+		case said:
+			x.State = Ready
+			out.Ready++
+		default:
+			out.Wanted++
+		}
+		x.since(m)
+		out.List = append(out.List, x)
+	}
+	slices.SortStableFunc(out.List, func(x, y Text) int {
+		return cmp.Or(
+			cmp.Compare(slices.Index(order, x.State), slices.Index(order, y.State)),
+			cmp.Compare(y.steps(), x.steps()), y.share.Cmp(x.share), cmp.Compare(x.Code, y.Code),
+		)
+	})
+	return out, nil
+}
+
+// since tells what moved of a text's project.
+func (x *Text) since(m *office.Moment) {
+	if moved, ok := m.MovedOf(x.Code); ok {
+		x.Moved = moved.Changes
+	}
+	x.Outlook = figure.Unknown(figure.Money, "nothing stands beside it")
+	earlier := m.Earlier()
+	if earlier == nil {
+		return
+	}
+	was := earlier.Project(x.Code)
+	if was == nil {
+		return
+	}
+	x.Was = was.Standing[standing.Overall]
+	before, now, bac := was.Value(figure.EACComputed), x.Value(figure.EACComputed), x.Value(figure.BAC)
+	if before.Known && now.Known && was.Currency == x.Currency {
+		x.Outlook = figure.Whole(figure.Money, now.N-before.N)
+		if bac.Known && bac.N > 0 {
+			x.share = exact.Of(max(now.N-before.N, before.N-now.N), bac.N)
+		}
+	}
+}
+
+// steps is how far its standings moved: a step of one dimension is one, of overall two.
+func (x *Text) steps() (n int) {
+	for _, c := range x.Moved {
+		by := int(c.Is) - int(c.Was)
+		by = max(by, -by)
+		if c.Dimension == standing.Overall {
+			by *= 2
+		}
+		n += by
+	}
+	return n
+}

@@ -1,0 +1,173 @@
+package explain
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/claim"
+	"turret/internal/core/dates"
+	"turret/internal/core/figure"
+	"turret/internal/core/finding"
+	"turret/internal/core/standing"
+	"turret/internal/office"
+	"turret/internal/office/money"
+	"turret/internal/office/sheet"
+	"turret/internal/office/stating"
+	"turret/internal/right"
+	"turret/internal/tell"
+)
+
+// One is a project with what its words stand beside.
+type One struct {
+	*sheet.Sheet
+	Since    office.PeriodInfo
+	Facts    []Fact
+	Causes   []money.BridgeStep // of the change of the computed outlook, the largest first
+	Slipped  []Slipped
+	Findings []finding.Finding // errors and warnings
+	Promised []sheet.Paragraph // what was said last to come next
+	Pen      *stating.Sheet    // nil for who does not state it
+}
+
+// Fact is a figure now and then; Was is unknown where nothing is known of it.
+type Fact struct {
+	ID      figure.ID
+	Was, Is figure.Value
+}
+
+// Slipped is a raised milestone whose stated day moved in the period.
+type Slipped struct {
+	Name    string
+	Was, Is calendar.Date
+}
+
+// refused tells an answer to a question that cannot be had from an error.
+func refused(err error) bool {
+	var denied *right.Denied
+	return errors.Is(err, office.ErrRefused) || errors.As(err, &denied)
+}
+
+// facts that are told beside words.
+var facts = []figure.ID{
+	figure.EACComputed, figure.EACStated, figure.AC, figure.AtStake, figure.CPI, figure.SPIT, figure.EarnedShare, figure.FinishStated,
+	figure.FinishSlip, figure.LateShare, figure.RiskExposure,
+}
+
+// One reads what the words of a project stand beside. Nil where there is no such project.
+func (o Room) One(ctx context.Context, a right.Actor, m *office.Moment, code string) (*One, error) {
+	s, err := sheet.In(o.Office).Sheet(ctx, a, m, code)
+	if err != nil || s == nil {
+		return nil, err
+	}
+	out := &One{Sheet: s, Since: m.Since}
+	var was *office.Reading
+	if earlier := m.Earlier(); earlier != nil {
+		was = earlier.Project(code)
+	}
+	for _, id := range facts {
+		f := Fact{ID: id, Is: s.Now.Value(id), Was: figure.Unknown(figure.Get(id).Unit, "nothing stands beside it")}
+		if was != nil && was.Currency == s.Now.Currency {
+			f.Was = was.Value(id)
+		}
+		if f.Is.Known || f.Was.Known {
+			out.Facts = append(out.Facts, f)
+		}
+	}
+	for _, x := range s.Milestones {
+		if n := len(x.Stated); x.Raised && n > 1 && x.State != dates.Met && x.Stated[n-1] != 0 && x.Stated[n-2] != 0 && x.Stated[n-1] != x.Stated[n-2] {
+			out.Slipped = append(out.Slipped, Slipped{x.Name, x.Stated[n-2], x.Stated[n-1]})
+		}
+	}
+	for _, f := range s.Findings {
+		if f.Severity == finding.Error || f.Severity == finding.Warning {
+			out.Findings = append(out.Findings, f)
+		}
+	}
+	for _, x := range s.Story {
+		for _, w := range x.Words {
+			if x.Name == "next" && w.Period != m.Asked.Name && len(out.Promised) == 0 {
+				out.Promised = append(out.Promised, w)
+			}
+		}
+	}
+	if out.Pen, err = stating.In(o.Office).Sheet(ctx, a, m, code, "narratives"); err != nil {
+		if !refused(err) {
+			return nil, err
+		}
+		out.Pen = nil
+	}
+	return out, o.causes(ctx, a, m, code, out)
+}
+
+// causes tells by what the computed outlook moved.
+func (o Room) causes(ctx context.Context, a right.Actor, m *office.Moment, code string, out *One) error {
+	if m.Since.Code == "" || m.Since.Code == m.Period.Code {
+		return nil
+	}
+	then, err := o.Moment(ctx, a, office.Ask{At: m.Period.Code, Vs: m.Since.Code, Own: true})
+	if err != nil {
+		return err
+	}
+	b, err := money.In(o.Office).OutlookBridge(ctx, a, then, code, "")
+	if err != nil {
+		if refused(err) {
+			return nil
+		}
+		return err
+	}
+	for _, s := range b.Steps {
+		if s.Amount != 0 {
+			out.Causes = append(out.Causes, s)
+		}
+	}
+	return nil
+}
+
+// Doubts hold a text against what the figures say of the project.
+func (x *One) Doubts(text string) []claim.Doubt {
+	f := claim.Facts{Value: x.Now.Value, Currency: x.Now.Currency, Overall: x.Now.Standing[standing.Overall]}
+	for _, m := range x.Milestones {
+		for _, d := range []calendar.Date{m.Baseline, m.Current} {
+			if d != 0 {
+				f.Days = append(f.Days, d)
+			}
+		}
+	}
+	for _, y := range x.Facts {
+		if figure.Get(y.ID).Unit == figure.Money && y.Is.Known && y.Was.Known {
+			f.Sums = append(f.Sums, y.Is.N-y.Was.N, y.Was.N)
+		}
+	}
+	for _, c := range x.Codes {
+		f.Sums = append(f.Sums, c.Plan, c.Spent, c.ToGo, c.OnOrder)
+	}
+	for _, c := range x.Causes {
+		f.Sums = append(f.Sums, c.Amount)
+	}
+	return claim.Check(text, f)
+}
+
+// First writes a first text from the figures, by rules: how it stands, what moved it, and what
+// comes next. It is a beginning, for someone to make theirs.
+func (x *One) First() string {
+	var b strings.Builder
+	fmt.Fprintf(&b, "%s stands at %s. ", x.Now.Name, x.Now.Standing[standing.Overall])
+	for _, p := range sheet.Telling(x.Now, x.Now.Currency).Say() {
+		b.WriteString(p.Text)
+	}
+	if x.Moved != nil {
+		for _, line := range x.Moved.Lines() {
+			fmt.Fprintf(&b, " %s.", strings.TrimSuffix(line, "."))
+		}
+	}
+	for _, s := range x.Slipped {
+		fmt.Fprintf(&b, " %s moved from %s to %s.", s.Name, tell.Date(s.Was), tell.Date(s.Is))
+	}
+	if n := x.Now.Next; n.Name != "" {
+		fmt.Fprintf(&b, " Next is %s, %s.", n.Name, tell.Date(n.Date))
+	}
+	return strings.TrimSpace(b.String())
+}

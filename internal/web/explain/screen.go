@@ -1,0 +1,28 @@
+package explain
+
+import (
+	"embed"
+
+	"turret/internal/web/shell"
+)
+
+//go:embed list.html one.html explain.css
+var files embed.FS
+
+// Templates of the pages.
+var (
+	ListTemplate = shell.Parse(files, "list.html")
+	OneTemplate  = shell.Parse(files, "one.html")
+)
+
+// Screen is the place of these pages in the application.
+func Screen(site *shell.Site) shell.Screen {
+	return shell.Screen{
+		Work: true,
+		Routes: []shell.Route{
+			{Of: shell.Anyone, Path: "/explain", Get: GetList(site)},
+			{Of: "project", Path: "/explain/:project", Get: GetOne(site), Post: PostOne(site)},
+		},
+		Style: shell.File(files, "explain.css"),
+	}
+}
