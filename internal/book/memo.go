@@ -14,10 +14,11 @@ import (
 	"turret/internal/core/standing"
 )
 
-// room is how much a book keeps of what it derived, in the weights of its keys: the
-// readings of some tens of periods, tables of money in three ways, and the inputs of
-// two cuts beside them.
-const room = 480
+// room is how much a book keeps of what it derived, in the weights of its keys: the readings
+// of the 24 periods that a sheet goes back, which weigh 22 each with the network and what they
+// are judged by, tables of money in three ways, and the inputs of two cuts beside them. With
+// less, a sheet that is read again makes all of its periods again.
+const room = 640
 
 // evaluated holds the figures of one project at one period, before anything is
 // judged: they do not change with the rules.

@@ -58,7 +58,7 @@ var facts = []figure.ID{
 
 // One reads what the words of a project stand beside. Nil where there is no such project.
 func (o Room) One(ctx context.Context, a right.Actor, m *office.Moment, code string) (*One, error) {
-	s, err := sheet.In(o.Office).Sheet(ctx, a, m, code)
+	s, err := sheet.In(o.Office).Told(ctx, a, m, code)
 	if err != nil || s == nil {
 		return nil, err
 	}

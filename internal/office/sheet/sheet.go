@@ -95,11 +95,28 @@ const (
 
 // Sheet reads a project, in the moment's currency; nil where there is none of that code.
 func (o Room) Sheet(ctx context.Context, a right.Actor, m *office.Moment, code string) (*Sheet, error) {
-	if err := right.Check(a, right.Read); err != nil {
+	s, project, err := o.told(ctx, a, m, code)
+	if err != nil || s == nil {
 		return nil, err
 	}
+	if err := o.measure(ctx, m, s); err != nil {
+		return nil, err
+	}
+	return s, o.history(ctx, m, s, project)
+}
+
+// Told reads the same without its history, and without how it compares with others.
+func (o Room) Told(ctx context.Context, a right.Actor, m *office.Moment, code string) (*Sheet, error) {
+	s, _, err := o.told(ctx, a, m, code)
+	return s, err
+}
+
+func (o Room) told(ctx context.Context, a right.Actor, m *office.Moment, code string) (*Sheet, int64, error) {
+	if err := right.Check(a, right.Read); err != nil {
+		return nil, 0, err
+	}
 	if m.Empty || m.Readings().Project(code) == nil {
-		return nil, nil
+		return nil, 0, nil
 	}
 	s := &Sheet{Now: m.Readings().Project(code), Last: m.Period.Last}
 	s.Findings = s.Now.Findings
@@ -111,22 +128,24 @@ func (o Room) Sheet(ctx context.Context, a right.Actor, m *office.Moment, code s
 	}
 	var err error
 	if s.Shown, err = o.Shown(ctx, m, code); err != nil {
-		return nil, err
+		return nil, 0, err
 	}
 	project, err := o.Examine(ctx, m, code, s)
 	if err != nil || project == 0 {
-		return nil, err
+		return nil, 0, err
 	}
-	if err := o.measure(ctx, m, s); err != nil {
-		return nil, err
-	}
+	return s, project, nil
+}
+
+// history lists the last changes of a sheet's project.
+func (o Room) history(ctx context.Context, m *office.Moment, s *Sheet, project int64) error {
 	upTo := int64(math.MaxInt64)
 	if cut, ok := m.Snapshot().Cuts[m.Period.Number]; ok {
 		upTo = cut.Batch
 	}
 	batches, err := o.Store().BatchesOf(ctx, project, upTo, mostBatches)
 	if err != nil {
-		return nil, err
+		return err
 	}
 	for _, b := range batches {
 		s.History = append(
@@ -141,7 +160,7 @@ func (o Room) Sheet(ctx context.Context, a right.Actor, m *office.Moment, code s
 			},
 		)
 	}
-	return s, nil
+	return nil
 }
 
 // Examine fills a sheet with all but its history, and gives the project's id;
