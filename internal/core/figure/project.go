@@ -355,7 +355,13 @@ func statementAge(v *portfolio.View) (int64, string) {
 
 func amount(n int64, why string) Value { return Value{Known: why == "", N: n, Why: why} }
 
-func day(d calendar.Date, why string) Value { return Value{Known: d != 0, N: int64(d), Why: why} }
+// day is a date, or the reason why there is none.
+func day(d calendar.Date, why string) Value {
+	if d == 0 {
+		return Value{Why: why}
+	}
+	return Value{Known: true, N: int64(d)}
+}
 
 func first(texts ...string) string {
 	for _, t := range texts {

@@ -100,6 +100,13 @@ func TestBacklogFigures(t *testing.T) {
 	} {
 		require.Equal(t, want, e.Get(id).Text("EUR"), figure.Get(id).Name)
 	}
+	for i := range figure.Len() {
+		if v := e.Get(figure.ID(i)); v.Known {
+			require.Empty(t, v.Why, "%s is known, and has no reason why not", figure.Get(figure.ID(i)).Name)
+		} else {
+			require.NotEmpty(t, v.Why, figure.Get(figure.ID(i)).Name)
+		}
+	}
 	require.True(t, strings.HasPrefix(b.at(0).Get(figure.Pace).Why, "too early"))
 	require.True(t, b.at(0).Get(figure.Scope).Known, "what there is is no matter of performance")
 	require.Equal(t, figure.NoItems, build().at(3).Get(figure.Pace).Why)
