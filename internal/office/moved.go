@@ -85,6 +85,23 @@ func (m *Moment) MovedOf(code string) (x Moved, ok bool) {
 	return x, len(x.Changes) > 0
 }
 
+// hasMoved tells whether a project's standings changed, data aside.
+func (m *Moment) hasMoved(r *Reading) bool {
+	if m.since == nil {
+		return false
+	}
+	was := m.since.Project(r.Code)
+	if was == nil {
+		return false
+	}
+	for _, d := range m.snap.Rules.Dimensions() {
+		if d != standing.Data && was.Standing[d] != r.Standing[d] {
+			return true
+		}
+	}
+	return false
+}
+
 // fired finds the rule that made a dimension what it is, or, where it
 // recovered, what it was.
 func (c *Change) fired(now, before *Reading) {

@@ -1,29 +1,33 @@
 package office
 
 import (
+	"slices"
+
 	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
+	"turret/internal/store"
 )
 
 // WordsDue tells whether a project's words are wanted for a moment's period: it runs, and they
-// are owed, or it stands at Watch or Act, or its standings moved; and whether they are said.
-func (m *Moment) WordsDue(r *Reading) (due, said bool) {
+// are owed, or it stands at Watch or Act, or its standings moved.
+func (m *Moment) WordsDue(r *Reading) bool {
+	if r.Group || r.State != portfolio.Active {
+		return false
+	}
+	if r.Standing[standing.Overall] >= standing.Watch || m.hasMoved(r) {
+		return true
+	}
 	p := m.snap.Project(r.Code)
-	if r.Group || p == nil {
-		return false, false
-	}
-	for _, x := range m.snap.Stated[p.ID] {
-		said = said || x.Kind == portfolio.NarrativePart && calendar.Period(x.Version) == m.Asked.Number
-	}
-	if r.State != portfolio.Active {
-		return false, said
-	}
-	if m.snap.Office.Owes(p, portfolio.NarrativePart, m.Asked.Number) || r.Standing[standing.Overall] >= standing.Watch {
-		return true, said
-	}
-	_, moved := m.MovedOf(r.Code)
-	return moved, said
+	return p != nil && m.snap.Office.Owes(p, portfolio.NarrativePart, m.Asked.Number)
+}
+
+// WordsSaid tells whether some were stated for the period.
+func (m *Moment) WordsSaid(r *Reading) bool {
+	p := m.snap.Project(r.Code)
+	return !r.Group && p != nil && slices.ContainsFunc(m.snap.Stated[p.ID], func(x store.Stated) bool {
+		return x.Kind == portfolio.NarrativePart && calendar.Period(x.Version) == m.Asked.Number
+	})
 }
 
 // ToWrite counts the projects in scope whose words are wanted and not said; none where nothing
@@ -33,10 +37,7 @@ func (m *Moment) ToWrite() (n int) {
 		return 0
 	}
 	for _, r := range m.Readings().Rows {
-		if !m.InScope(r) {
-			continue
-		}
-		if due, said := m.WordsDue(r); due && !said {
+		if m.InScope(r) && m.WordsDue(r) && !m.WordsSaid(r) {
 			n++
 		}
 	}

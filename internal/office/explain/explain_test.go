@@ -13,20 +13,20 @@ import (
 	"turret/internal/right"
 )
 
-// written is an office of three projects at February: L is 60 working days late since January,
-// S is as planned, and W, as planned too, owes words.
+// written is an office of four projects at February: L is 60 working days late since January,
+// R was a month late and is as planned again, S is as planned, and W, as planned too, owes words.
 func written(t *testing.T) *office.Office {
 	t.Helper()
 	o := officetest.NewOffice(t)
 	officetest.GatherMap(t, o, map[string]string{
-		"projects.csv":   "project,name,lead\nL,Lock,Ada\nS,Sluice,Ben\nW,Weir,Cy\n",
+		"projects.csv":   "project,name,lead\nL,Lock,Ada\nR,Rake,Di\nS,Sluice,Ben\nW,Weir,Cy\n",
 		"cost_codes.csv": "cost_code,name\n10,Works\n",
 		"activities.csv": "project,activity,name,kind,level,baseline_start,baseline_finish\n" +
-			"L,1,Gate,task,,2026-01-01,2026-06-30\nL,M,Open,milestone,portfolio,,2026-06-30\nS,1,Sill,task,,2026-01-01,2026-06-30\nW,1,Dam,task,,2026-01-01,2026-06-30\n",
+			"L,1,Gate,task,,2026-01-01,2026-06-30\nL,M,Open,milestone,portfolio,,2026-06-30\nR,1,Comb,task,,2026-01-01,2026-06-30\nS,1,Sill,task,,2026-01-01,2026-06-30\nW,1,Dam,task,,2026-01-01,2026-06-30\n",
 		"costs.csv": "project,cost_code,kind,period,version,amount\nL,10,plan,2026-01,1,1000\nL,10,plan,2026-06,1,5000\nL,10,actual,2026-01,,900\n" +
-			"S,10,plan,2026-03,1,1000\nW,10,plan,2026-03,1,1000\n",
+			"R,10,plan,2026-03,1,1000\nS,10,plan,2026-03,1,1000\nW,10,plan,2026-03,1,1000\n",
 		"progress.csv": "project,activity,period,percent,finish\nL,1,2026-01,16,2026-06-30\nL,M,2026-01,,2026-06-30\nL,1,2026-02,17,2026-09-25\nL,M,2026-02,,2026-09-25\n" +
-			"S,1,2026-02,34,\nW,1,2026-02,34,\n",
+			"R,1,2026-01,17,2026-07-31\nR,1,2026-02,34,2026-06-30\nS,1,2026-02,34,\nW,1,2026-02,34,\n",
 		"owing.csv":      "scope,kind,from,owed\nW,narratives,2026-01,yes\n",
 		"narratives.csv": "project,period,section,text\nL,2026-01,next,The gate comes next\n",
 	})
@@ -35,7 +35,7 @@ func written(t *testing.T) *office.Office {
 
 func moment(t *testing.T, o *office.Office) *office.Moment {
 	t.Helper()
-	return officetest.Moment(t, o, office.Ask{At: "2026-02"})
+	return officetest.Moment(t, o, office.Ask{At: "2026-02", Vs: "2026-01"})
 }
 
 func states(t *testing.T, o *office.Office) map[string]explain.State {
@@ -55,25 +55,25 @@ func states(t *testing.T, o *office.Office) map[string]explain.State {
 func TestTexts(t *testing.T) {
 	o := written(t)
 	ctx, a := t.Context(), officetest.Admitted(t, o, "pen", right.Analyst)
-	require.Equal(t, map[string]explain.State{"L": explain.Wanted, "W": explain.Wanted}, states(t, o))
-	require.Equal(t, 2, moment(t, o).ToWrite())
+	require.Equal(t, map[string]explain.State{"L": explain.Wanted, "R": explain.Wanted, "W": explain.Wanted}, states(t, o))
+	require.Equal(t, 3, moment(t, o).ToWrite())
 	x, err := explain.In(o).Texts(ctx, a, moment(t, o))
 	require.NoError(t, err)
-	require.Equal(t, []string{"L", "W"}, []string{x.List[0].Code, x.List[1].Code}, "what moved most comes first")
+	require.Equal(t, []string{"L", "R", "W"}, []string{x.List[0].Code, x.List[1].Code, x.List[2].Code}, "what moved most comes first")
 	room := stating.In(o)
 	keep := func(code, text string) {
 		t.Helper()
 		require.NoError(t, room.Keep(ctx, a, moment(t, o), code, "narratives", map[string]stating.Typed{"summary/text": {Text: text}}))
 	}
 	keep("L", "The gate is late")
-	require.Equal(t, map[string]explain.State{"L": explain.Drafted, "W": explain.Wanted}, states(t, o))
+	require.Equal(t, map[string]explain.State{"L": explain.Drafted, "R": explain.Wanted, "W": explain.Wanted}, states(t, o))
 	_, err = room.Send(ctx, a, moment(t, o), "L", "narratives")
 	require.NoError(t, err)
 	keep("S", "Nothing to tell")
 	_, err = room.Send(ctx, a, moment(t, o), "S", "narratives")
 	require.NoError(t, err)
-	require.Equal(t, map[string]explain.State{"L": explain.Ready, "W": explain.Wanted, "S": explain.Ready}, states(t, o), "words that nobody wanted are told too")
-	require.Equal(t, 1, moment(t, o).ToWrite())
+	require.Equal(t, map[string]explain.State{"L": explain.Ready, "R": explain.Wanted, "W": explain.Wanted, "S": explain.Ready}, states(t, o), "words that nobody wanted are told too")
+	require.Equal(t, 2, moment(t, o).ToWrite())
 }
 
 // TestSendWordsAlone: what is typed of other parts stays a draft.

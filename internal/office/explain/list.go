@@ -60,8 +60,8 @@ func (o Room) Texts(ctx context.Context, a right.Actor, m *office.Moment) (*Text
 		if !m.InScope(r) || !m.Filter.Wants(r) {
 			continue
 		}
-		due, said := m.WordsDue(r)
-		if !due && !said {
+		said := m.WordsSaid(r)
+		if !said && !m.WordsDue(r) {
 			continue
 		}
 		x := Text{Reading: r, State: Wanted, Was: r.Standing[standing.Overall]}
