@@ -40,6 +40,16 @@ test("explains what is wanted by keyboard, meets a contradiction, and sends it",
   await expect(doubts).toHaveCount(0);
   await expect(page.locator(".kept")).toContainText("Kept, and not sent yet");
 
+  // A figure that is put in by name follows the figures.
+  await summary.press("End");
+  await summary.pressSequentially(" Spent {");
+  const list = page.locator("[data-living]");
+  await expect(list).toBeFocused();
+  await list.selectOption("{ac}");
+  await expect(summary).toHaveValue(/SPI\(t\) 0\.89\. Spent \{ac\}$/);
+  await expect(page.locator("#effect")).toContainText("As it reads now");
+  await expect(page.locator("#effect")).toContainText(/Spent €[\d.,]+ M$/m);
+
   // It is sent by key, the next one comes, and nobody waits any more.
   await page.locator("h1").click();
   await page.keyboard.press("s");
@@ -49,7 +59,7 @@ test("explains what is wanted by keyboard, meets a contradiction, and sends it",
   await expect(page.locator("header.bar")).not.toContainText("Explain 1");
   await page.goto("/project/QS-05");
   await expect(page.locator("#story")).toContainText(
-    "Six days late, at a CPI of 1.01",
+    /Six days late, at a CPI of 1\.01; SPI\(t\) 0\.89\. Spent €[\d.,]+ M/,
   );
 });
 

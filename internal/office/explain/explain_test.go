@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/closing"
 	"turret/internal/office/explain"
 	"turret/internal/office/officetest"
 	"turret/internal/office/stating"
@@ -124,4 +125,32 @@ func TestOne(t *testing.T) {
 	x, err = explain.In(o).One(t.Context(), reader, moment(t, o), "L")
 	require.NoError(t, err)
 	require.Nil(t, x.Pen, "who reads alone has no pen")
+}
+
+// TestLivingFigures: names in braces follow the figures of the period that the words were said
+// for, and stay once it is closed, whatever comes later.
+func TestLivingFigures(t *testing.T) {
+	o := written(t)
+	ctx, a, room := t.Context(), officetest.Admitted(t, o, "pen", right.Analyst), stating.In(o)
+	require.NoError(t, room.Keep(ctx, a, moment(t, o), "L", "narratives", map[string]stating.Typed{"summary/text": {Text: "Spent {ac}, slip {finish_slip}, {standing}, CPI {spi}, {nope}"}}))
+	_, err := room.Send(ctx, a, moment(t, o), "L", "narratives")
+	require.NoError(t, err)
+	reads := func() string {
+		t.Helper()
+		x, err := explain.In(o).One(ctx, a, moment(t, o), "L")
+		require.NoError(t, err)
+		return x.Story[0].Words[0].Text
+	}
+	require.Contains(t, reads(), "Spent €900, slip +")
+	require.Contains(t, reads(), "Act, CPI ")
+	require.Contains(t, reads(), "{nope}", "what is no figure stays")
+	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nL,10,actual,2026-02,100\n"})
+	require.Contains(t, reads(), "Spent €1,000")
+	m := moment(t, o)
+	_, err = closing.In(o).ClosePeriod(ctx, a, m.Asked.Number)
+	require.NoError(t, err)
+	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nL,10,actual,2026-03,5000\n"})
+	march, err := explain.In(o).One(ctx, a, officetest.Moment(t, o, office.Ask{At: "2026-03"}), "L")
+	require.NoError(t, err)
+	require.Contains(t, march.Story[0].Words[0].Text, "Spent €1,000", "as February was closed")
 }

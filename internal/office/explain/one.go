@@ -126,7 +126,10 @@ func (o Room) causes(ctx context.Context, a right.Actor, m *office.Moment, code 
 	return nil
 }
 
-// Doubts hold a text against what the figures say of the project.
+// Alive fills the living figures of a text.
+func (x *One) Alive(text string) string { return office.Alive(text, x.Now) }
+
+// Doubts hold a text, its living figures filled, against what the figures say of the project.
 func (x *One) Doubts(text string) []claim.Doubt {
 	f := claim.Facts{Value: x.Now.Value, Currency: x.Now.Currency, Overall: x.Now.Standing[standing.Overall]}
 	for _, m := range x.Milestones {

@@ -77,7 +77,11 @@ func (o Room) Went(ctx context.Context, a right.Actor, m *office.Moment) (*Went,
 					days := x.calendar.Slip(was, d)
 					g.Moved += days
 					p := first + calendar.Period(k)
-					g.Steps = append(g.Steps, Step{m.PeriodName(p), was, d, days, words(v.Narratives, p)})
+					said, err := o.Living(ctx, m, r.Code, p, words(v.Narratives, p))
+					if err != nil {
+						return nil, err
+					}
+					g.Steps = append(g.Steps, Step{m.PeriodName(p), was, d, days, said})
 				}
 				was = cmp.Or(d, was)
 			}

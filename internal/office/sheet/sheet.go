@@ -78,7 +78,10 @@ type Section struct {
 }
 
 // Paragraph is what was said in one period.
-type Paragraph struct{ Text, Period string }
+type Paragraph struct {
+	Text, Period string
+	at           calendar.Period
+}
 
 // HistoryEntry is a batch that touched the project.
 type HistoryEntry struct {
@@ -133,6 +136,14 @@ func (o Room) told(ctx context.Context, a right.Actor, m *office.Moment, code st
 	project, err := o.Examine(ctx, m, code, s)
 	if err != nil || project == 0 {
 		return nil, 0, err
+	}
+	for _, section := range s.Story {
+		for i := range section.Words {
+			w := &section.Words[i]
+			if w.Text, err = o.Living(ctx, m, code, w.at, w.Text); err != nil {
+				return nil, 0, err
+			}
+		}
 	}
 	return s, project, nil
 }
@@ -380,7 +391,7 @@ func story(p *figure.Project, periods *calendar.Periods) []Section {
 		sec := Section{Name: name}
 		for i := len(p.Narratives) - 1; i >= 0 && len(sec.Words) < mostWords; i-- {
 			if n := &p.Narratives[i]; n.Section == name && n.Period <= p.Period && n.Text != "" {
-				sec.Words = append(sec.Words, Paragraph{n.Text, periods.Name(n.Period)})
+				sec.Words = append(sec.Words, Paragraph{n.Text, periods.Name(n.Period), n.Period})
 			}
 		}
 		if len(sec.Words) > 0 {

@@ -34,7 +34,8 @@ type One struct {
 	Slipped []string
 	Story   []sheet.Section
 	Pen     []Section
-	Doubts  []Doubt // of all sections
+	Doubts  []Doubt     // of all sections
+	Alive   [][2]string // sections with living figures, as they read now
 	Shut    string
 	Before  string // addresses of the text before and after in the list; "" at its ends
 	After   string
@@ -159,11 +160,17 @@ func (p *One) write() {
 			x.Standing = &r.Cells[1]
 		}
 		p.Pen = append(p.Pen, x)
-		text := x.Value()
+		text := p.Found.Alive(x.Value())
+		if claim.Lives(x.Value()) {
+			p.Alive = append(p.Alive, [2]string{r.Title, text})
+		}
+		for _, name := range claim.Unknown(text) {
+			p.Doubts = append(p.Doubts, Doubt{Section: r.Title, Said: "{" + name + "}", Is: "no figure is called so; it stays as it stands"})
+		}
 		for _, d := range p.Found.Doubts(text) {
 			p.Doubts = append(p.Doubts, p.doubt(r.Title, text[d.From:d.To], d))
 		}
-		p.First = p.First || r.Key == "summary" && x.Changed() && text == p.Found.First()
+		p.First = p.First || r.Key == "summary" && x.Changed() && x.Value() == p.Found.First()
 	}
 }
 
@@ -184,6 +191,21 @@ func (p *One) doubt(section, said string, d claim.Doubt) Doubt {
 		out.Is = says()
 	}
 	out.Link = p.State.Trail(p.Code, figure.Get(d.ID).Name)
+	return out
+}
+
+// Living are the names that a text can have in braces, with what they are now.
+func (p *One) Living() (out [][2]string) {
+	add := func(name, title string) {
+		out = append(out, [2]string{"{" + name + "}", title + ": " + p.Found.Alive("{"+name+"}")})
+	}
+	add("standing", "Standing")
+	add("next", "Next milestone")
+	for i := range figure.Len() {
+		if id := figure.ID(i); p.Found.Now.Value(id).Known {
+			add(figure.Get(id).Name, figure.Get(id).Title)
+		}
+	}
 	return out
 }
 
