@@ -158,12 +158,14 @@ function paint() {
 }
 
 // mark shows below a cell what the version beside says, where that is another.
-function mark(cell, n, exponent) {
+function mark(cell) {
+  const [r, c] = known.at.get(cell) ?? [];
   const { beside } = cell.dataset;
-  if (beside === undefined) return;
+  if (r === undefined || beside === undefined) return;
+  const { cells, exponent } = known.rows[r];
   const was = parse(beside, exponent);
   let span = cell.parentElement.querySelector(".beside");
-  if (was === n) span?.remove();
+  if (was === cells[c].n) span?.remove();
   else if (!span) {
     span = document.createElement("span");
     span.className = "was beside";
@@ -171,6 +173,23 @@ function mark(cell, n, exponent) {
     cell.after(span);
   }
 }
+
+// Cells that were typed in are marked once they are painted, and those that are too far to be
+// drawn once they are scrolled to.
+const unmarked = new Set();
+let marking;
+function markSeen() {
+  marking = undefined;
+  for (const cell of unmarked) {
+    if (cell.parentElement?.classList.contains("far")) continue;
+    unmarked.delete(cell);
+    if (known) mark(cell);
+  }
+}
+const markSoon = () => {
+  if (unmarked.size) marking ??= setTimeout(markSeen, 100);
+};
+document.addEventListener("scroll", markSoon, true);
 
 document.addEventListener("input", (e) => {
   if (!gridOf(e)) return;
@@ -182,7 +201,8 @@ document.addEventListener("input", (e) => {
   const was = x.n;
   x.n = parse(e.target.value, row.exponent) ?? 0n;
   if (x.n === was) return;
-  mark(e.target, x.n, row.exponent);
+  unmarked.add(e.target);
+  markSoon();
   touched.rows.add(row);
   touched.columns.add(place[1]);
   painting ??= requestAnimationFrame(paint);
