@@ -77,11 +77,12 @@ export async function accessible(page, rules, outside = []) {
     );
   };
   // A page that is just being replaced by the next is looked at once it stands.
-  const found = await look().catch(async (err) => {
+  const again = async (err) => {
     if (!/context was destroyed|reading 'run'/.test(err.message)) throw err;
     await page.waitForLoadState("load");
     return look();
-  });
+  };
+  const found = await look().catch(again).catch(again);
   expect(found, page.url()).toEqual([]);
 }
 
