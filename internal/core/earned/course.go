@@ -5,8 +5,8 @@ import (
 	"turret/internal/core/money"
 )
 
-// Course is the cumulative cost as it was booked through the view's period, with that period's
-// accruals, and as it is to go on: by the forecast in force, or, where none is stated, by the
+// Course is the cumulative cost as it was booked through each period up to the view's, with that
+// period's accruals, which the next takes back, and as it is to go on: by the forecast in force, or, where none is stated, by the
 // plan's cells of later periods. What is done goes on with nothing. Why tells why it is not
 // known, or is "".
 func (m *Money) Course(done bool) (course Series, why string) {
@@ -27,13 +27,28 @@ func (m *Money) Course(done bool) (course Series, why string) {
 		return Series{}, why
 	}
 	course, ok := m.actual.Plus(ahead)
-	if n := m.accrual[m.Period]; ok && n != 0 {
-		course, ok = course.Plus(Series{First: m.Period, Cum: []int64{n}})
+	if ok {
+		course, ok = course.Plus(m.accrued())
 	}
 	if !ok {
 		return Series{}, tooLarge
 	}
 	return course, ""
+}
+
+// accrued is what each period through the view's has accrued; what the last has stays.
+func (m *Money) accrued() (out Series) {
+	if len(m.accrual) == 0 {
+		return Series{}
+	}
+	out.First = m.Period
+	for q := range m.accrual {
+		out.First = min(out.First, q)
+	}
+	for q := out.First; q <= m.Period; q++ {
+		out.Cum = append(out.Cum, m.accrual[q])
+	}
+	return out
 }
 
 // after is what comes after a period, cumulative from there on.

@@ -27,6 +27,7 @@ type Ask struct {
 	Sum      string // cumulative
 	Plan     string // of a project: the number of the baseline to plan by, approved or not
 	Beside   string // a second version: original, latest, baseline and its number, or cut and its id
+	Ends     string // year: how the fiscal year of each row ends, and how long its money lasts
 	Rates    string // plan: constant rates
 	Currency string // one that has rates; empty: the reporting currency, or the project's own where the moment says so
 	Flow     string // cost unless said; all

@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/brief"
 	"turret/internal/core/costs"
+	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/office"
 	"turret/internal/right"
@@ -46,7 +47,10 @@ func (o Room) File(ctx context.Context, a right.Actor, m *office.Moment, ask Ask
 		cells := []brief.Cell{{Text: r.code}, {Text: strings.Repeat("  ", r.depth) + r.name}}
 		for k, v := range r.values {
 			kind := brief.Money
-			if table.heads[k].share {
+			switch {
+			case table.heads[k].plain:
+				kind = brief.Ratio
+			case table.heads[k].share:
 				kind = brief.Share
 			}
 			cells = append(cells, brief.Cell{Type: kind, Number: v})
@@ -63,10 +67,12 @@ type moneySheet struct {
 	below []int // of each row, how many of the next ones it sums
 }
 
-// moneyHead is a column of a file: of amounts, or of shares.
+// moneyHead is a column of a file: of amounts, or of shares and other numbers, which add up to
+// nothing.
 type moneyHead struct {
 	name   string
 	share  bool
+	plain  bool                    // a share that is not told in percent
 	amount func(*costs.Row) int64  // zero of a share
 	part   func(*costs.Row) string // of a share
 }
@@ -188,6 +194,26 @@ func (t *Table) heads() (out []moneyHead) {
 				},
 			)
 		}
+	}
+	if t.Ends != nil {
+		amount := func(of func(costs.End) int64) func(*costs.Row) int64 {
+			return func(r *costs.Row) int64 { return of(t.Ends.Of(r)) }
+		}
+		left := func(r *costs.Row) string {
+			end := t.Ends.Of(r)
+			if end.Why != "" {
+				return ""
+			}
+			return figure.Decimals(end.Left, 6)
+		}
+		out = append(out,
+			moneyHead{name: "Outlook " + t.Year, amount: amount(func(e costs.End) int64 { return e.Outlook })},
+			moneyHead{name: "Carried over", amount: amount(func(e costs.End) int64 { return e.Carried })},
+			moneyHead{
+				name: "Periods left", share: true, plain: true, part: left,
+				amount: func(*costs.Row) int64 { return 0 },
+			},
+		)
 	}
 	return out
 }

@@ -10,6 +10,8 @@ import (
 	"turret/internal/book"
 	"turret/internal/core/calendar"
 	"turret/internal/core/costs"
+	"turret/internal/core/exact"
+	"turret/internal/core/figure"
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
@@ -23,6 +25,8 @@ type Table struct {
 	Project  *office.Reading // whose money it is, or nil
 	Currency money.Currency
 	Measures []costs.Measure
+	Ends     *costs.Ends // how the fiscal year of rows ends, where it is asked for; or nil
+	Year     string      // of the moment's period
 
 	Currencies []string // others that have rates
 	Rows       []Row
@@ -151,7 +155,14 @@ func (b *moneyBuilder) build(ctx context.Context) error {
 		}
 		t.usual = costs.New(b.query, b.inputs.Office, usual)
 	}
-	if t.TooLarge {
+	t.Year = fmt.Sprintf("FY%02d", b.inputs.Office.Periods.FiscalYear(t.period)%100)
+	if b.ask.Ends == "year" && b.ask.focus == nil {
+		t.Ends = costs.EndsOf(b.query, b.inputs.Office, b.projects, t.period, t.first, t.last, func(p *costs.Project) bool {
+			r := now.Project(p.Code)
+			return r != nil && (r.State == portfolio.Finished || whole(r.Value(figure.EarnedShare)))
+		})
+	}
+	if t.TooLarge || t.Ends != nil && t.Ends.TooLarge() {
 		return office.Refusef(
 			"A sum of this table is beyond 64 bits of minor units; choose fewer rows or a shorter span.",
 		)
@@ -250,3 +261,6 @@ func (t *Table) CurrencyEffect(r *costs.Row, m costs.Measure) int64 {
 func (t *Table) tell(format string, args ...any) {
 	t.Notes = append(t.Notes, fmt.Sprintf(format, args...))
 }
+
+// whole tells whether a share is all of it.
+func whole(v figure.Value) bool { return v.Known && v.R.Cmp(exact.Whole(1)) == 0 }

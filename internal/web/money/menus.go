@@ -176,6 +176,11 @@ func (p *Page) showMenu() Menu {
 		)
 	}
 	show.Now = strings.Join(shown, "; ")
+	ends := p.item("how "+t.Year+" ends, and what is left", "ends", "year")
+	if ends.On {
+		ends = Item{ends.Text, p.With(s.With("ends", "").With("show", "")), true}
+	}
+	show.Items = append(show.Items, Item{Text: "At the end of each row"}, ends)
 	return show
 }
 

@@ -14,6 +14,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/core/costs"
+	"turret/internal/core/figure"
 	"turret/internal/office/baseline"
 	"turret/internal/office/closing"
 	"turret/internal/office/money"
@@ -90,7 +91,7 @@ func ask(s shell.State) money.Ask {
 		), Rows: s.Get("rows"), Level: s.Get("level"), Per: s.Get("per"), Span: s.Get("span"), Show: s.Get("amounts"), Sum: s.Get("sum"),
 		Plan: s.Get(
 			"plan",
-		), Beside: s.Get("beside"), Rates: s.Get("rates"), Currency: s.Get("currency"), Flow: s.Get("flow"), Class: s.Get("class"), Code: s.Get("code"), Centre: s.Get("centre"), Activity: s.Get("activity"), Unfolded: s.Get("open"), Fold: s.Get("fold"), Only: s.Get("only"),
+		), Beside: s.Get("beside"), Ends: s.Get("ends"), Rates: s.Get("rates"), Currency: s.Get("currency"), Flow: s.Get("flow"), Class: s.Get("class"), Code: s.Get("code"), Centre: s.Get("centre"), Activity: s.Get("activity"), Unfolded: s.Get("open"), Fold: s.Get("fold"), Only: s.Get("only"),
 	}
 }
 
@@ -239,15 +240,39 @@ func (p *Page) cells(r *costs.Row, key string) (out []Cell) {
 			}
 			if last && t.HasEffect(m) {
 				n := t.CurrencyEffect(r, m)
-				c := Cell{Text: p.Scale.Change(n, t.Currency), Title: p.exact(n), Class: "sum"}
-				if n == 0 {
-					c.Class = "sum nil"
-				}
-				out = append(out, c)
+				out = append(out, p.sum(p.Scale.Change(n, t.Currency), n))
 			}
 		}
 	}
+	if t.Ends != nil {
+		out = append(out, p.ends(r)...)
+	}
 	return out
+}
+
+// sum is an amount beside the whole span, as it is written there.
+func (p *Page) sum(text string, n int64) Cell {
+	c := Cell{Text: text, Title: p.exact(n), Class: "sum"}
+	if n == 0 {
+		c.Class = "sum nil"
+	}
+	return c
+}
+
+// ends writes how the fiscal year of a row ends, and how long its money lasts.
+func (p *Page) ends(r *costs.Row) []Cell {
+	t := p.Table
+	end := t.Ends.Of(r)
+	carried := p.sum(p.Scale.Change(end.Carried, t.Currency), end.Carried)
+	if end.Carried < 0 {
+		carried.Class += " act"
+	}
+	left := tell.Figure(figure.MonthsLeft, figure.Value{Known: end.Why == "", R: end.Left, Why: end.Why}, t.Currency, false)
+	return []Cell{
+		p.sum(p.Scale.Write(end.Outlook, t.Currency), end.Outlook),
+		carried,
+		{Text: left.Text, Title: left.Title, Class: "sum"},
+	}
 }
 
 // cell writes an amount of the first version, and marks where the second
@@ -382,6 +407,9 @@ func (p *Page) Besides() (out []string) {
 		if t.HasEffect(m) {
 			out = append(out, "Currency effect")
 		}
+	}
+	if t.Ends != nil {
+		out = append(out, "Outlook "+t.Year, "Carried over", "Periods left")
 	}
 	return out
 }

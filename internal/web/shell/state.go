@@ -21,7 +21,7 @@ var names = [...]string{
 	"scope", "standing", "disagree", "lead", "stage", "state", "q", // what is listed
 	"group", "sort", "cols", "fold", "view", // how
 	"show", "curve", "shut", "of", "pages", "paper", "leaf", "cause", "severity", "said", "age", // of one page
-	"rows", "level", "per", "span", "amounts", "sum", "plan", "beside", "each", "rates", "currency", "unit", "flow", "class", "code", "centre", "activity", "open", "only", "row", "column", "version", // of the money table
+	"rows", "level", "per", "span", "amounts", "sum", "plan", "beside", "each", "ends", "rates", "currency", "unit", "flow", "class", "code", "centre", "activity", "open", "only", "row", "column", "version", // of the money table
 	"over", "under", "least", "period_index", "whole_index", "running", "worse", "idle", "idle_spent", "idle_earned", "unmoved", "moved", "after", // limits of exceptions
 	"by", "value", "ahead", "x", "y", "size", "shade", "box", // of drivers and of the map
 	"from", "top", "month", "start", "finish", "way", "other", "tie", "lag", "drop", // of dates
