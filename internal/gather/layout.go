@@ -45,6 +45,7 @@ type Use struct {
 // file, so that its rows can be read again.
 type Layout struct {
 	Table     string            `json:"table"`
+	Source    string            `json:"source,omitempty"`    // the name of the mapping that it was read by
 	Canonical bool              `json:"canonical,omitempty"` // Turret's own form: "-" means none
 	Head      int               `json:"head"`                // row of the header; zero: all rows are data
 	Heads     []string          `json:"heads"`               // a name for each column, each its own

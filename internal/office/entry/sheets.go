@@ -367,7 +367,9 @@ func layoutText(u *gather.Understanding) string {
 	if !u.Ready() {
 		return ""
 	}
-	b, err := json.Marshal(u.Layout)
+	l := u.Layout
+	l.Source = u.From
+	b, err := json.Marshal(l)
 	if err != nil {
 		return "" // texts and numbers always encode
 	}

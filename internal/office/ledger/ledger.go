@@ -119,11 +119,23 @@ func (o Room) reconcile(ctx context.Context, m *office.Moment) (*Reconciled, err
 	if err != nil {
 		return nil, err
 	}
-	left, err := o.left(ctx, m, files)
-	if err != nil {
+	whose := &sources{files: files, said: make(map[string]bool), known: make(map[int32]string)}
+	for _, r := range s.Records.Of(record.Controls.Kind) {
+		if record.Controls.Period.Of(&r) == at {
+			whose.said[normal(record.Controls.From.Of(&r))] = true
+		}
+	}
+	b := builder{office: s.Office, files: files, codes: make(map[string]int64)}
+	for _, x := range sums {
+		source, err := whose.of(x.File)
+		if err != nil {
+			return nil, err
+		}
+		b.sums = append(b.sums, takenSum{x, source})
+	}
+	if b.left, err = o.left(ctx, m, whose); err != nil {
 		return nil, err
 	}
-	b := builder{office: s.Office, files: files, sums: sums, left: left, codes: make(map[string]int64), of: make(map[int32]string)}
 	for id, c := range s.Office.Codes {
 		b.codes[c.Code] = id
 	}
@@ -134,7 +146,7 @@ func (o Room) reconcile(ctx context.Context, m *office.Moment) (*Reconciled, err
 		if k.Period.Of(&r) != at {
 			continue
 		}
-		l := Line{Source: strings.ToLower(strings.TrimSpace(k.From.Of(&r))), Code: k.CostCode.Of(&r), Told: true}
+		l := Line{Source: normal(k.From.Of(&r)), Code: k.CostCode.Of(&r), Told: true}
 		l.Currency = cmp.Or(money.Currency(k.Currency.Of(&r)), m.Reporting)
 		if l.Control, err = record.AmountOf(&r, k.Amount, l.Currency); err != nil {
 			l.Why = err.Error()
@@ -196,20 +208,15 @@ func flag(b bool) int {
 type builder struct {
 	office *portfolio.Office
 	files  map[int32]store.File
-	of     map[int32]string // sources, by file
-	sums   []store.PostingSum
+	sums   []takenSum
 	left   []leftRow
 	codes  map[string]int64
 }
 
-// sourceOf gives the source of a file; each name is taken apart once.
-func (b *builder) sourceOf(file int32) string {
-	s, ok := b.of[file]
-	if !ok {
-		s = SourceOf(b.files[file].Name)
-		b.of[file] = s
-	}
-	return s
+// takenSum is what was taken of a file on a code, with its source.
+type takenSum struct {
+	store.PostingSum
+	source string
 }
 
 // leftRow is a row that was not taken, with what it is of.
@@ -229,7 +236,7 @@ func (b *builder) sources() (out []sourceKey) {
 		}
 	}
 	for i := range b.sums {
-		add(sourceKey{b.sourceOf(b.sums[i].File), b.sums[i].Currency})
+		add(sourceKey{b.sums[i].source, b.sums[i].Currency})
 	}
 	for i := range b.left {
 		add(sourceKey{b.left[i].source, b.left[i].currency})
@@ -250,7 +257,7 @@ func (b *builder) fill(l *Line) {
 	for i := range b.sums {
 		x := &b.sums[i]
 		name := b.files[x.File].Name
-		if b.sourceOf(x.File) != l.Source || x.Currency != l.Currency || l.Code != "" && !(known && b.within(x.CostCode, id)) {
+		if x.source != l.Source || x.Currency != l.Currency || l.Code != "" && !(known && b.within(x.CostCode, id)) {
 			continue
 		}
 		l.Taken += x.Amount
@@ -298,7 +305,7 @@ func (b *builder) within(code, above int64) bool {
 }
 
 // left lists the rows with amounts that were not taken, of a moment's period.
-func (o Room) left(ctx context.Context, m *office.Moment, files map[int32]store.File) (out []leftRow, err error) {
+func (o Room) left(ctx context.Context, m *office.Moment, whose *sources) (out []leftRow, err error) {
 	list, err := o.Store().RefusedAmounts(ctx)
 	if err != nil {
 		return nil, err
@@ -314,7 +321,11 @@ func (o Room) left(ctx context.Context, m *office.Moment, files map[int32]store.
 		if periodOf(&r, ps) != m.Asked.Number {
 			continue
 		}
-		x := leftRow{source: SourceOf(files[r.File].Name), currency: cmp.Or(money.Currency(r.Currency), m.Reporting)}
+		source, err := whose.of(r.File)
+		if err != nil {
+			return nil, err
+		}
+		x := leftRow{source: source, currency: cmp.Or(money.Currency(r.Currency), m.Reporting)}
 		if x.Amount, err = money.Parse(money.RoundText(r.Amount, x.currency.Exponent()), x.currency); err != nil {
 			continue // no amount that could be told
 		}
@@ -322,7 +333,7 @@ func (o Room) left(ctx context.Context, m *office.Moment, files map[int32]store.
 			x.code = r.Value
 		}
 		x.Left = Left{
-			File: files[r.File].Name, ID: r.File, Line: int(r.Line), Run: r.Batch, Value: r.Value, Reason: r.Reason, Why: r.Why, Amount: x.Amount,
+			File: whose.files[r.File].Name, ID: r.File, Line: int(r.Line), Run: r.Batch, Value: r.Value, Reason: r.Reason, Why: r.Why, Amount: x.Amount,
 			Waiting: r.State == store.Waiting, Code: r.Waits != "" && r.State == store.Waiting,
 		}
 		out = append(out, x)

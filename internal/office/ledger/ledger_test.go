@@ -1,10 +1,12 @@
 package ledger_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/gather"
 	"turret/internal/office"
 	"turret/internal/office/closing"
 	"turret/internal/office/entry"
@@ -139,4 +141,42 @@ func TestReconcileByCurrency(t *testing.T) {
 	x = reconcile(t, o)
 	require.Len(t, x.Lines, 3)
 	require.Contains(t, x.Lines[0].Why+x.Lines[1].Why, "told twice")
+}
+
+// TestSourceByItsMapping: files of any name that the mapping "Main books" reads are of one source;
+// totals that were told by their files' names keep holding, and those of the mapping go before.
+func TestSourceByItsMapping(t *testing.T) {
+	o := booked(t)
+	head := "Beleg;Buchungstag;Periode;Projekt;Kostenart;Betrag\n"
+	uses := map[string]string{
+		"Beleg": "posting", "Buchungstag": "date", "Periode": "period", "Projekt": "project", "Kostenart": "cost_code", "Betrag": "amount",
+	}
+	require.NoError(t, entry.In(o).SaveMapping(t.Context(), officetest.Operator, entry.NamedMapping{
+		Name: "Main books", Look: "beleg|buchungstag|periode|projekt|kostenart|betrag",
+		Mapping: gather.Mapping{Table: "postings", Columns: uses},
+	}))
+	for _, f := range []string{"export_a", "dump-b"} {
+		r := officetest.Take(t, o, entry.Options{Map: "Main books"}, officetest.File(f+" 2026-02.csv", head+f+"1;2026-02-03;2026-02;P;10;30.00\n"+f+"2;2026-02-03;2026-02;P;77;0.50\n"))
+		require.Len(t, r.Refusals, 1)
+	}
+	line := func(source string) *ledger.Line {
+		x := reconcile(t, o)
+		i := slices.IndexFunc(x.Lines, func(l ledger.Line) bool { return l.Source == source && l.Currency == "EUR" })
+		if i < 0 {
+			return nil
+		}
+		return &x.Lines[i]
+	}
+	books := line("main books")
+	require.Equal(t, []int64{60_00, 1_00}, []int64{books.Taken, books.Waits})
+	require.Len(t, books.Files, 2)
+	require.Nil(t, line("export a"))
+
+	// A total of a file's name alone takes that file; one of the mapping takes both again.
+	officetest.GatherMap(t, o, map[string]string{"controls.csv": "source,period,amount\nExport A,2026-02,30.50\n"})
+	require.Equal(t, []int64{30_00, 50, 0}, []int64{line("export a").Taken, line("export a").Waits, line("export a").Unexplained()})
+	require.Equal(t, int64(30_00), line("main books").Taken)
+	officetest.GatherMap(t, o, map[string]string{"controls.csv": "source,period,amount\nmain books,2026-02,61.00\n"})
+	require.Equal(t, []int64{60_00, 0}, []int64{line("main books").Taken, line("main books").Unexplained()})
+	require.Zero(t, line("export a").Taken)
 }
