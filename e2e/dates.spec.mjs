@@ -204,9 +204,9 @@ test("links two activities by keys and by dragging, takes a link out, binds a da
   await last.getByText("What it hands over is handed over").click();
   await last.getByLabel("What is wrong").fill("The seals are missing");
   await last.getByRole("button", { name: "Send back" }).click();
-  await expect(page.getByRole("status")).toContainText(
-    "SP-05/F4 is sent back.",
-  );
+  await expect(
+    page.getByRole("status").filter({ hasText: "SP-05/F4 is sent back." }),
+  ).toBeVisible();
   await page.goto("/interfaces");
   await expect(page.locator("main")).toContainText("The seals are missing");
   expect(complaints.splice(0).filter((c) => !c.includes("422"))).toEqual([]); // of the loop, and the constraint without a reason

@@ -214,7 +214,7 @@ func TestMeasuresOnTheSheet(t *testing.T) {
 	} {
 		require.Contains(t, said, says)
 	}
-	require.Equal(t, 1, strings.Count(part, `class="taken"`))
+	require.Equal(t, 1, strings.Count(part, `class="taken`))
 	require.Equal(t, 2*3, strings.Count(part, `<rect class="spent`), "three periods, at two widths")
 
 	// Against the period before, and of a project that is cancelled.

@@ -72,7 +72,7 @@ var every = func() []Column {
 			Name:  "milestone",
 			Title: "Next milestone",
 			Kind:  "milestone",
-			Class: "next",
+			Class: "next quiet",
 		},
 		Column{Name: "milestone_date", Title: "Next milestone's date", Kind: "text", Class: "n"},
 	)

@@ -90,9 +90,9 @@ func (p *Page) cell(r board.Row, c Column) Cell {
 		}
 		return cell
 	case "milestone":
-		cell := Cell{Class: "next", Cell: tell.Cell{Text: n.Next.Said(p.Moment.Period.Last), Known: true}}
+		cell := Cell{Class: "next quiet", Cell: tell.Cell{Text: n.Next.Said(p.Moment.Period.Last), Known: true}}
 		if n.Next.Name == "" {
-			return Cell{Class: "next", Cell: tell.Cell{Text: tell.Dash, Title: "No raised milestone of what runs is left"}}
+			return Cell{Class: "next quiet", Cell: tell.Cell{Text: tell.Dash, Title: "No raised milestone of what runs is left"}}
 		}
 		cell.Title = fmt.Sprintf("%s, %s", n.Next.Said(p.Moment.Period.Last), tell.Date(n.Next.Date))
 		if r.Before != nil && r.Before.Next.Name != n.Next.Name && r.Before.Next.Name != "" {

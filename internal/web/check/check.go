@@ -24,7 +24,7 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed check.html finding.html check.css
+//go:embed check.html finding.html
 var files embed.FS
 
 // Templates of the screens.
@@ -32,9 +32,6 @@ var (
 	Template        = shell.Parse(files, "check.html")
 	FindingTemplate = shell.Parse(files, "finding.html")
 )
-
-// Style is the style sheet of both.
-var Style = shell.File(files, "check.css")
 
 // Page lists causes, or the findings of one cause.
 type Page struct {

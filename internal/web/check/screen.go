@@ -7,7 +7,6 @@ import (
 // Screen is the place of these pages in the application.
 func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
-		Style: Style,
 		Routes: []shell.Route{
 			{Path: "/check", Get: Get(site), Post: Post(site)},
 			{Of: "project", Path: "/check/:project/:check", Get: GetFinding(site), Post: PostFinding(site)},

@@ -6,7 +6,7 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed list.html one.html explain.css explain.js
+//go:embed list.html one.html explain.js
 var files embed.FS
 
 // Templates of the pages.
@@ -23,7 +23,6 @@ func Screen(site *shell.Site) shell.Screen {
 			{Of: shell.Anyone, Path: "/explain", Get: GetList(site)},
 			{Of: "project", Path: "/explain/:project", Get: GetOne(site), Post: PostOne(site)},
 		},
-		Style:   shell.File(files, "explain.css"),
 		Scripts: map[string]string{"explain.js": shell.File(files, "explain.js")},
 	}
 }

@@ -20,7 +20,7 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed rules.html checks.html preview.html rules.css
+//go:embed rules.html checks.html preview.html
 var files embed.FS
 
 // Templates of the screens.
@@ -28,9 +28,6 @@ var (
 	Template       = shell.Parse(files, "rules.html", "preview.html")
 	ChecksTemplate = shell.Parse(files, "checks.html", "preview.html")
 )
-
-// Style is the style sheet of both.
-var Style = shell.File(files, "rules.css")
 
 // Page shows the rules of standing.
 type Page struct {

@@ -7,8 +7,7 @@ import (
 // Screen is the place of these pages in the application.
 func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
-		Work:  true,
-		Style: Style,
+		Work: true,
 		Setup: []shell.Entry{
 			{Path: "/setup/rules", Name: "Rules", Order: 70},
 			{Path: "/setup/checks", Name: "Checks", Order: 80},
