@@ -16,11 +16,8 @@ import (
 	"turret/internal/store"
 )
 
-// Typed is what someone typed into a cell, and what the cell showed then.
-type Typed struct {
-	Was  string `json:"was"`
-	Text string `json:"is"`
-}
+// Typed is a cell of a draft.
+type Typed = office.Typed
 
 const (
 	added       = "+"     // a line that a draft adds: the text of its field without a period

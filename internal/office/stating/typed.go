@@ -13,11 +13,8 @@ import (
 	"turret/internal/store"
 )
 
-// Typed is what someone typed into a cell, and what the cell showed then.
-type Typed struct {
-	Was  string `json:"was"`
-	Text string `json:"is"`
-}
+// Typed is a cell of a draft.
+type Typed = office.Typed
 
 // longestCell is how long what is typed into one cell may be.
 const longestCell = 8000

@@ -184,7 +184,7 @@ func (p *Page) Picked(line string) bool {
 
 // follow tells which cells the server made others than they were typed.
 func (p *Page) follow(c fiber.Ctx) {
-	for name, t := range typed(c) {
+	for name, t := range shell.Fields(c) {
 		if _, cell := p.Table.Cell(name); cell != nil && cell.Value() != t.Text {
 			p.Following = append(p.Following, Follow{"f:" + name, cell.Value()})
 		}
@@ -222,17 +222,6 @@ func (p *Page) Long() string {
 // previewKey is of what a change would do, before it is kept.
 type previewKey struct{}
 
-// typed reads the fields of a form: what was typed, and what each field showed.
-func typed(c fiber.Ctx) map[string]amounts.Typed {
-	out := make(map[string]amounts.Typed)
-	for k, v := range c.Request().PostArgs().All() {
-		if name, ok := strings.CutPrefix(string(k), "f:"); ok {
-			out[name] = amounts.Typed{Was: c.FormValue("w:" + name), Text: string(v)}
-		}
-	}
-	return out
-}
-
 // changeOf reads what is to be done with the cells that are chosen.
 func changeOf(c fiber.Ctx) amounts.Change {
 	x := amounts.Change{
@@ -269,7 +258,7 @@ func Post(site *shell.Site) fiber.Handler {
 		to := s.With("row", "").Page(c.Path())
 		do, field, _ := strings.Cut(c.FormValue("do"), " ")
 		if do != "drop" {
-			if list := typed(c); len(list) > 0 {
+			if list := shell.Fields(c); len(list) > 0 {
 				if err := room.Keep(ctx, a, m, project, kind, list); err != nil {
 					return shell.Settle(c, err, again, to)
 				}

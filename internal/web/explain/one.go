@@ -232,7 +232,7 @@ func PostOne(site *shell.Site) fiber.Handler {
 		to := s.Page(c.Path())
 		do, field, _ := strings.Cut(c.FormValue("do"), " ")
 		if do != "drop" {
-			if err := room.Keep(ctx, a, m, project, section, typed(c)); err != nil {
+			if err := room.Keep(ctx, a, m, project, section, shell.Fields(c)); err != nil {
 				return shell.Settle(c, err, again, to)
 			}
 		}
@@ -288,15 +288,4 @@ func begin(c fiber.Ctx, site *shell.Site) error {
 	return stating.In(site.Office).Keep(c.Context(), p.Actor, p.Moment, p.Code, "narratives", map[string]stating.Typed{
 		cell.Name: {Was: cell.Shown(), Text: p.Found.First()},
 	})
-}
-
-// typed reads the fields of the form.
-func typed(c fiber.Ctx) map[string]stating.Typed {
-	out := make(map[string]stating.Typed)
-	for k, v := range c.Request().PostArgs().All() {
-		if name, ok := strings.CutPrefix(string(k), "f:"); ok {
-			out[name] = stating.Typed{Was: c.FormValue("w:" + name), Text: string(v)}
-		}
-	}
-	return out
 }

@@ -294,23 +294,6 @@ func (p *Page) DueWord() string {
 	return "due " + p.Sheet.Due.Time().Format("2 Jan")
 }
 
-// Fields of the form: what is typed, and what the field showed.
-const (
-	typedField = "f:"
-	shownField = "w:"
-)
-
-// typed reads the fields of a form.
-func typed(c fiber.Ctx) map[string]stating.Typed {
-	out := make(map[string]stating.Typed)
-	for k, v := range c.Request().PostArgs().All() {
-		if name, ok := strings.CutPrefix(string(k), typedField); ok {
-			out[name] = stating.Typed{Was: c.FormValue(shownField + name), Text: string(v)}
-		}
-	}
-	return out
-}
-
 // Post keeps what is typed, settles what two stated, sends, and confirms.
 func Post(site *shell.Site) fiber.Handler {
 	again := Get(site)
@@ -324,7 +307,7 @@ func Post(site *shell.Site) fiber.Handler {
 		to := s.To(c.Path())
 		do, field, _ := strings.Cut(c.FormValue("do"), " ")
 		if part != sending && do != "drop" {
-			if err := room.Keep(ctx, a, m, project, part, typed(c)); err != nil {
+			if err := room.Keep(ctx, a, m, project, part, shell.Fields(c)); err != nil {
 				return shell.Settle(c, err, again, to)
 			}
 		}
