@@ -44,6 +44,9 @@ test("reads the table by programme, class and quarter against last period", asyn
   await expect(page.locator("caption")).toContainText("constant plan rates");
   await expect(page.locator("thead")).toContainText("Oct 2026 said");
   await expect(page.locator("thead")).toContainText("Currency effect");
+  await choose(page, "Show", "how FY27 ends, and what is left");
+  await expect(page.locator("thead")).toContainText("Outlook FY27");
+  await expect(page.locator("tfoot td").last()).toHaveText(/^\d+\.\d\d$/); // periods left
   await accessible(page);
   await fits(page);
 

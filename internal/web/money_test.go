@@ -219,3 +219,17 @@ func TestBaselineForms(t *testing.T) {
 	require.Equal(t, http.StatusNotFound, status)
 	require.Contains(t, body, "has no baseline 1 beside its original")
 }
+
+// TestMoneyEnds: the pier planned 160, the reserve aside, spent 110 in January and states 60 to
+// come: 170 in the year, 10 more than its plan has, and 50 left at 36.67 a period.
+func TestMoneyEnds(t *testing.T) {
+	b := signedIn(t, newApp(newOffice(t, moneyed)), office.Analyst)
+	_, body, _ := b.get("/money?at=2026-01&of=P&ends=year")
+	said := text(body)
+	require.Contains(t, said, "Outlook FY26 Carried over Periods left")
+	require.Contains(t, said, "All cost 110 60 0 0 0 0 0 0 0 0 0 0 170 170 −10 1.36")
+	require.Contains(t, body, `class="sum act"`)
+	_, body, _ = b.get("/money?at=2026-01&of=P")
+	require.NotContains(t, body, "Carried over")
+	require.Contains(t, body, "ends=year", "it is offered")
+}

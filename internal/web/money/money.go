@@ -267,7 +267,7 @@ func (p *Page) ends(r *costs.Row) []Cell {
 	if end.Carried < 0 {
 		carried.Class += " act"
 	}
-	left := tell.Figure(figure.MonthsLeft, figure.Value{Known: end.Why == "", R: end.Left, Why: end.Why}, t.Currency, false)
+	left := tell.Figure(figure.MonthsLeft, figure.Value{Known: end.Why == "", Unit: figure.Periods, R: end.Left, Why: end.Why}, t.Currency, false)
 	return []Cell{
 		p.sum(p.Scale.Write(end.Outlook, t.Currency), end.Outlook),
 		carried,
