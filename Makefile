@@ -1,4 +1,4 @@
-.PHONY: test unit e2e bench demo lint shots vendor mutate
+.PHONY: test unit e2e bench demo lint shots vendor mutate formats
 
 # Everything a fresh Debian machine needs beside Go and npm is installed here.
 CHROMIUM := $(shell command -v chromium 2>/dev/null)
@@ -51,6 +51,11 @@ lint: node_modules
 	bin/staticcheck ./...
 	test -z "$$(bin/gofumpt -l cmd internal bench)"
 	npx prettier --check e2e 'internal/web/**/*.{css,scss,js,mjs}' '!internal/web/assets/vendor/**'
+
+# What briefs are written as, opened by an office suite that is not ours. Nothing else needs it.
+formats: bin/turret
+	dpkg -s libreoffice-impress libreoffice-calc poppler-utils unzip >/dev/null 2>&1 || apt-get install -y -qq --no-install-recommends libreoffice-impress libreoffice-calc poppler-utils unzip
+	sh bench/formats.sh bin/turret
 
 # Pictures of the main views, made from the demonstration.
 shots: node_modules bin/turret

@@ -121,6 +121,13 @@ test("the portfolio brief says what the screens say, and stays as it was made", 
   }
   await alone.close();
 
+  // As slides: each of them has the words as text.
+  const slides = await download(page, () =>
+    made.getByRole("link", { name: "slides" }).click(),
+  );
+  expect(slides.name).toMatch(/\.pptx$/);
+  expect(slides.body.subarray(0, 2).toString()).toBe("PK");
+
   await made.getByText("Withdraw", { exact: true }).click();
   await made.getByLabel("Why it no longer holds").fill("a rate was wrong");
   await made.getByRole("button", { name: "Withdraw it" }).click();

@@ -90,7 +90,7 @@ func TestSetSaysWhatAllRowsSay(t *testing.T) {
 func TestBriefOfTheCommandLine(t *testing.T) {
 	db, _ := withExample(t)
 	dir := t.TempDir()
-	for form, begins := range map[string]string{"pdf": "%PDF-", "html": "<!doctype html>", "xlsx": "PK"} {
+	for form, begins := range map[string]string{"pdf": "%PDF-", "html": "<!doctype html>", "xlsx": "PK", "pptx": "PK"} {
 		var bodies [2][]byte
 		for i := range bodies {
 			path := filepath.Join(dir, string(rune('a'+i))+"."+form)

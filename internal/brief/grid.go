@@ -15,6 +15,7 @@ func (l *layer) grid(g Grid) {
 	xs := l.columns(g)
 	l.room(46)
 	l.heads(g, xs)
+	l.place(g, xs)
 	for i := range g.Rows {
 		r := &g.Rows[i]
 		h := l.height(g, r, xs)
@@ -23,6 +24,7 @@ func (l *layer) grid(g Grid) {
 			l.leaf()
 			l.x, l.w = x, w
 			l.heads(g, xs)
+			l.place(g, xs)
 		}
 		l.line(g, r, xs, h)
 	}
@@ -67,10 +69,15 @@ func (l *layer) heads(g Grid, xs []float64) {
 			case c.Middle:
 				x, form = (xs[i]+xs[i+1])/2, chart.TextMiddle
 			}
-			l.text(x, y, line, size, true, chart.Ink2, form)
+			if !l.pack.Slides {
+				l.text(x, y, line, size, true, chart.Ink2, form)
+			}
 		}
 	}
-	l.y += h
+	l.head0, l.y = l.y, l.y+h
+	if l.pack.Slides {
+		return
+	}
 	l.put(
 		chart.Mark{
 			Form:   chart.Line,
@@ -86,7 +93,11 @@ func (l *layer) height(g Grid, r *Line, xs []float64) float64 {
 	lines := 1
 	for i, c := range r.Cells {
 		if i < len(g.Columns) && g.Columns[i].Wrap && !r.Group {
-			lines = max(lines, len(wrap(c.Text, body, xs[i+1]-xs[i]-cellPad-l.indent(r, i), c.Bold)))
+			room := xs[i+1] - xs[i] - cellPad - l.indent(r, i)
+			if l.pack.Slides {
+				room /= flowing
+			}
+			lines = max(lines, len(wrap(c.Text, body, room, c.Bold)))
 		}
 	}
 	return float64(lines)*body*1.25 + 2*rowPad
@@ -100,7 +111,9 @@ func (l *layer) indent(r *Line, column int) float64 {
 }
 
 func (l *layer) line(g Grid, r *Line, xs []float64, h float64) {
-	if r.Group {
+	if l.pack.Slides {
+		l.placeRow(r, h)
+	} else if r.Group {
 		l.put(chart.Mark{Form: chart.Rect, X: xs[0], Y: l.y, W: xs[len(xs)-1] - xs[0], H: h, Fill: "#F2ECE0"})
 	}
 	for i, c := range r.Cells {
@@ -110,6 +123,9 @@ func (l *layer) line(g Grid, r *Line, xs []float64, h float64) {
 		l.cell(&g.Columns[i], &c, r, xs[i], xs[i+1], l.indent(r, i), h)
 	}
 	l.y += h
+	if l.pack.Slides {
+		return
+	}
 	stroke, thick := chart.Rule2, 0.5
 	if r.Total {
 		stroke, thick = chart.Ink, 0.9
@@ -152,7 +168,7 @@ func (l *layer) cell(col *Col, c *Piece, r *Line, left, right, indent, h float64
 		l.put(c.Draw.Inked(left+cellPad/2, middle-c.Draw.Height*scale/2, scale)...)
 		return
 	}
-	if c.Text == "" {
+	if c.Text == "" || l.pack.Slides {
 		return
 	}
 	if col.Wrap && !r.Group {

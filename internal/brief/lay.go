@@ -26,7 +26,26 @@ const (
 type Sheet struct {
 	chart.Leaf
 	Wide    bool
-	Entries []Entry // of the outline: the pages that begin on it
+	Entries []Entry   // of the outline: the pages that begin on it
+	Texts   []Passage // of a slide: what is no mark, since it can be read and changed as a whole
+	Tables  []Placed
+}
+
+// Passage is words on a slide, which flow within their width.
+type Passage struct {
+	X, Y, W, H, Size float64
+	Title            bool // of the slide
+	Phrases          []tell.Phrase
+	Fill             string
+	Bold             bool
+}
+
+// Placed is a table on a slide: the edges of its columns, and of its rows, the heads first.
+type Placed struct {
+	Columns []Col
+	Xs, Ys  []float64
+	Rows    []Line
+	Scale   float64
 }
 
 // Entry is a page in the outline.
@@ -64,8 +83,11 @@ const (
 // that fits on none is set in full.
 func (l *layer) together(pages []Page) (n int, scale float64) {
 	n, scale = 1, l.fits(pages[:1], smallestAlone)
-	if scale == 0 {
+	switch {
+	case scale == 0:
 		return 1, 1
+	case l.pack.Slides:
+		return 1, scale
 	}
 	for n < len(pages) && !pages[0].Alone && !pages[n].Alone && pages[n].Wide == pages[0].Wide {
 		s := l.fits(pages[:n+1], smallestShared)
@@ -99,11 +121,15 @@ type layer struct {
 	x, w    float64 // of the column being filled
 	y       float64
 	bottom  float64
-	beside  bool // columns do not break across leaves
-	endless bool // nothing breaks: it is only measured
+	head0   float64 // where the heads of the table that is laid begin
+	beside  bool    // columns do not break across leaves
+	endless bool    // nothing breaks: it is only measured
 }
 
 func (p *Pack) size(wide bool) (w, h float64) {
+	if p.Slides {
+		return slideWidth, slideHeight
+	}
 	w, h = 595.28, 841.89
 	if p.Letter {
 		w, h = 612, 792
@@ -138,6 +164,12 @@ func (l *layer) pages(list []Page, scale float64) {
 	for i := from; i < len(l.sheets); i++ {
 		for j := range l.sheets[i].Marks {
 			l.sheets[i].Marks[j].Scale(marginX, marginTop, scale)
+		}
+		for j := range l.sheets[i].Texts {
+			l.sheets[i].Texts[j].scale(scale)
+		}
+		for j := range l.sheets[i].Tables {
+			l.sheets[i].Tables[j].scale(scale)
 		}
 	}
 }
@@ -193,6 +225,10 @@ func (l *layer) text(x, y float64, text string, size float64, b bool, fill strin
 }
 
 func (l *layer) head(h Head) {
+	if l.pack.Slides {
+		l.slideHead(h)
+		return
+	}
 	size, before, after := 15.0, 0.0, 6.0
 	if h.Level > 1 {
 		size, before, after = 10, 10, 4
@@ -249,6 +285,10 @@ func toneOf(t string) string {
 // sentence flows phrases of several tones.
 func (l *layer) sentence(s Sentence) {
 	const size = 12.5
+	if l.pack.Slides {
+		l.flow(Passage{Size: size, Phrases: s.Phrases, Fill: chart.Ink}, gap)
+		return
+	}
 	l.room(size * 3)
 	x := l.x
 	l.y += size
@@ -304,6 +344,10 @@ func (l *layer) words(p Words) {
 	fill := chart.Ink
 	if p.Quiet {
 		fill = chart.Ink2
+	}
+	if l.pack.Slides {
+		l.flow(Passage{Size: body, Phrases: []tell.Phrase{{Text: p.Text}}, Fill: fill, Bold: p.Bold}, 4)
+		return
 	}
 	for _, line := range wrap(p.Text, body, min(l.w, 520), p.Bold) {
 		l.room(body * leading)

@@ -14,6 +14,7 @@ type Pack struct {
 	Foot   string // at the foot of every page: period, compared period, cut, currency
 	Made   time.Time
 	Letter bool // US Letter in place of A4
+	Slides bool // laid on 16:9, where texts and tables stay what they are
 	Pages  []Page
 }
 

@@ -25,9 +25,10 @@ type Brief struct {
 	Withdrawn   sql.NullString
 	WithdrawnBy sql.NullString `db:"withdrawn_by"`
 	WithdrawnAt sql.NullInt64  `db:"withdrawn_at"`
+	Forms       string         // in which it was made, with commas
 }
 
-const briefColumns = "SELECT id, title, spec, period, hash, at, actor, leaves, withdrawn, withdrawn_by, withdrawn_at FROM brief "
+const briefColumns = "SELECT id, title, spec, period, hash, at, actor, leaves, withdrawn, withdrawn_by, withdrawn_at, (SELECT coalesce(group_concat(form), '') FROM brief_form WHERE brief = brief.id) AS forms FROM brief "
 
 // SaveBrief keeps a brief with its forms, by name such as pdf.
 func (s *Store) SaveBrief(ctx context.Context, b Brief, forms map[string][]byte) (id int64, err error) {

@@ -225,7 +225,11 @@ const (
 	FormPDF  = "pdf"
 	FormHTML = "html"
 	FormXLSX = "xlsx"
+	FormPPTX = "pptx"
 )
+
+// Forms lists them.
+var Forms = []string{FormPDF, FormHTML, FormXLSX, FormPPTX}
 
 // Write writes a brief in one form.
 func (b *Brief) Write(form string) ([]byte, error) {
@@ -236,15 +240,17 @@ func (b *Brief) Write(form string) ([]byte, error) {
 		return brief.HTML(b.Pack)
 	case FormXLSX:
 		return brief.Workbook(b.Title, b.Pack.Made, b.tables)
+	case FormPPTX:
+		return brief.Slides(b.Pack)
 	}
-	return nil, office.Refusef("A brief is written as pdf, html or xlsx, not as %q.", form)
+	return nil, office.Refusef("A brief is written as pdf, html, xlsx or pptx, not as %q.", form)
 }
 
 // FormOf tells the form by the name of a file.
 func FormOf(name string) (string, error) {
 	form := strings.ToLower(strings.TrimPrefix(path.Ext(name), "."))
-	if form != FormPDF && form != FormHTML && form != FormXLSX {
-		return "", office.Refusef("A brief is written to a file that ends in .pdf, .html or .xlsx, not %q.", name)
+	if !slices.Contains(Forms, form) {
+		return "", office.Refusef("A brief is written to a file that ends in .pdf, .html, .xlsx or .pptx, not %q.", name)
 	}
 	return form, nil
 }
@@ -258,7 +264,8 @@ type Made struct {
 	At          time.Time
 	Actor       string
 	Leaves      int
-	Withdrawn   string // the reason; "" where it stands
+	Forms       []string // in which it was made
+	Withdrawn   string   // the reason; "" where it stands
 	WithdrawnBy string
 }
 
@@ -277,7 +284,7 @@ func (o Room) Make(ctx context.Context, a right.Actor, spec Spec, tell func(stri
 	}
 	spec.At = b.m.Period.Code
 	forms := make(map[string][]byte)
-	for _, form := range [...]string{FormPDF, FormHTML, FormXLSX} {
+	for _, form := range Forms {
 		tell(fmt.Sprintf("Writing %d pages as %s", len(b.Sheets), form))
 		if forms[form], err = b.Write(form); err != nil {
 			return 0, err
@@ -321,6 +328,12 @@ func madeBrief(b *store.Brief) (Made, error) {
 		Leaves:      b.Leaves,
 		Withdrawn:   b.Withdrawn.String,
 		WithdrawnBy: b.WithdrawnBy.String,
+	}
+	of := strings.Split(b.Forms, ",")
+	for _, form := range Forms {
+		if slices.Contains(of, form) {
+			x.Forms = append(x.Forms, form)
+		}
 	}
 	if err := json.Unmarshal([]byte(b.Spec), &x.Spec); err != nil {
 		return x, fmt.Errorf("brief %d: %w", b.ID, err)

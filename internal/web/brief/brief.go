@@ -302,6 +302,7 @@ var types = map[string]string{
 	brief.FormPDF:  "application/pdf",
 	brief.FormHTML: "text/html; charset=utf-8",
 	brief.FormXLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+	brief.FormPPTX: "application/vnd.openxmlformats-officedocument.presentationml.presentation",
 }
 
 // Old answers /brief/{id}.{form}: a brief that was made, with the bytes of then.
@@ -360,4 +361,12 @@ func Post(site *shell.Site) fiber.Handler {
 		}
 		return shell.Settle(c, err, again, to)
 	}
+}
+
+// FormName is what a form is called.
+func (p *Page) FormName(form string) string {
+	if form == brief.FormPPTX {
+		return "slides"
+	}
+	return strings.ToUpper(form)
 }
