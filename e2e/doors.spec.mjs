@@ -114,6 +114,7 @@ test("a lead does not reach what is not theirs", async ({
     "Estimates by stage",
     "Funding",
     "Control totals",
+    "Packs",
     "Let in again",
     "Cost codes",
     "Cost centres",

@@ -30,6 +30,7 @@ const theirs = {
   "/setup/mappings": ["administrator", "analyst"],
   "/setup/letters": ["administrator", "analyst"],
   "/begin": ["administrator", "analyst"],
+  "/packs": ["analyst"],
 };
 const whoseIs = (path) => {
   if (path.startsWith("/state/")) return ["analyst", "lead"];

@@ -68,6 +68,7 @@ var arrows = map[string][]string{
 	"office/money":     {"trail"},
 	"office/sheet":     {"history", "weigh"},
 	"office/brief":     {"baseline", "board", "check", "money", "schedule", "sheet", "weigh"},
+	"office/packs":     {"account", "brief", "closing", "letters"},
 	"office/ready":     {"board", "money", "weigh"},
 
 	"office/officetest": {"account", "closing", "entry", "export", "history", "money", "sheet"}, // in tests alone

@@ -66,7 +66,10 @@ func fundingFiles() []entry.File {
 	tr.row("T-01", "QS-01", council, "", code(openPeriod-2), "150000.00", "EUR", why)
 	de := newSheet("depths.csv", "stage", "level") // a proposal is estimated in a few large codes
 	de.row("proposal", "1")
-	return []entry.File{fu.file(), tr.file(), de.file()}
+	pa := newSheet("packs.csv", "pack", "name", "scopes", "pages", "forms", "readers", "send")
+	pa.row("BOARD", "Harbour board", "*", "first,board,moved,exceptions,milestones,trust", "pdf,pptx", "board@skerrow.example,tor", "2 working days after closing")
+	pa.row("LEADS", "To each lead", "projects", "", "pdf", "leads", "")
+	return []entry.File{fu.file(), tr.file(), de.file(), pa.file()}
 }
 
 // missed is what the ledger of the open period says beyond what it sent, in cents.

@@ -38,23 +38,29 @@ func (s *Store) QueueLetters(ctx context.Context, list []Letter) (n int64, err e
 	if len(list) == 0 {
 		return 0, nil
 	}
-	err = s.write(ctx, func(tx *sqlx.Tx) error {
-		for _, l := range list {
-			r, err := tx.ExecContext(ctx,
-				"INSERT INTO letter (name, account, made, address, subject, plain, html, next) VALUES (?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (name) DO NOTHING",
-				l.Name, l.Account, l.Made, l.Address, l.Subject, l.Plain, l.HTML, l.Next)
-			if err != nil {
-				return err
-			}
-			one, err := r.RowsAffected()
-			if err != nil {
-				return err
-			}
-			n += one
-		}
-		return nil
+	err = s.write(ctx, func(tx *sqlx.Tx) (err error) {
+		n, err = queue(ctx, tx, list)
+		return err
 	})
 	return n, err
+}
+
+// queue is QueueLetters within a transaction.
+func queue(ctx context.Context, tx *sqlx.Tx, list []Letter) (n int64, err error) {
+	for _, l := range list {
+		r, err := tx.ExecContext(ctx,
+			"INSERT INTO letter (name, account, made, address, subject, plain, html, next) VALUES (?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (name) DO NOTHING",
+			l.Name, l.Account, l.Made, l.Address, l.Subject, l.Plain, l.HTML, l.Next)
+		if err != nil {
+			return 0, err
+		}
+		one, err := r.RowsAffected()
+		if err != nil {
+			return 0, err
+		}
+		n += one
+	}
+	return n, nil
 }
 
 // KnownLetters tells which of some names have a letter.

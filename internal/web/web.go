@@ -25,6 +25,7 @@ import (
 	"turret/internal/office"
 	people "turret/internal/office/account"
 	"turret/internal/office/letters"
+	officepacks "turret/internal/office/packs"
 	"turret/internal/office/ready"
 	"turret/internal/post"
 	accesspages "turret/internal/web/access"
@@ -52,6 +53,7 @@ import (
 	"turret/internal/web/mappings"
 	"turret/internal/web/maps"
 	"turret/internal/web/money"
+	"turret/internal/web/packs"
 	"turret/internal/web/periods"
 	"turret/internal/web/planning"
 	"turret/internal/web/registers"
@@ -104,7 +106,7 @@ var screens = []func(*shell.Site) shell.Screen{
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
 	structure.Screen, brief.Screen, forecasts.Screen, explain.Screen, funding.Screen, ledger.Screen, amounts.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
 	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen, planning.Screen,
-	typing.Screen, accesspages.Screen,
+	typing.Screen, accesspages.Screen, packs.Screen,
 }
 
 // served are the assets that the screens need together.
@@ -233,6 +235,8 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []sh
 	app.Get("/welcome/:code", signin.Welcome(site))
 	app.Post("/welcome/:code", signin.Enter(site, sessions))
 	app.Get("/calendar/:token", schedule.GetFeed(site))
+	app.Get("/shared/:token", packs.GetShared(site))
+	app.Get("/shared/:token/:form", packs.GetSharedForm(site))
 	app.Get("/sign-out", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	app.Post("/sign-out", signin.Out(site, sessions))
 
@@ -262,6 +266,9 @@ func Serve(ctx context.Context, l net.Listener, o *office.Office, opts Options) 
 	defer ready.In(o).Begin(ctx, machine, opts.Log, calm.wait)()
 	if opts.Mail.Carry != nil {
 		defer letters.In(o).Begin(ctx, machine, addresses(opts.Origin), opts.Mail.Carry, opts.Log)()
+		defer officepacks.In(o).Begin(ctx, machine, officepacks.Addresses{
+			Addresses: addresses(opts.Origin), Shared: func(token string) string { return opts.Origin + "/shared/" + token },
+		}, opts.Log)()
 	}
 	opts.Log.Info("serving", "addr", l.Addr().String())
 	err := app.Listener(

@@ -126,6 +126,8 @@ func TestPages(t *testing.T) {
 		{"/explain/NO", 404, "There is no project NO here"},
 		{"/funding", 200, "No money is recorded as authorised"},
 		{"/ledger", 200, "no source has told a total"},
+		{"/packs", 200, "No pack is set up yet"},
+		{"/shared/none", 404, "This link does not open anything"},
 		{"/forecasts?ahead=2", 200, "not of &#34;2&#34;"},
 		{"/forecasts?of=A%2F1+%C3%A4", 200, "no forecast was stated up to this period"},
 		{"/forecasts?of=NONE", 404, "There is no project NONE"},
@@ -235,7 +237,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/explain": "nothing to explain", "/explain/A": "There is no project A", "/ledger": "there is no ledger", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/explain": "nothing to explain", "/explain/A": "There is no project A", "/ledger": "there is no ledger", "/packs": "No pack is set up yet", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -326,6 +328,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/explain", "/explain", all},
 		{"/explain/:project", "/explain/B", all},
 		{"/ledger", "/ledger", all},
+		{"/packs", "/packs", analyst},
 		{"/timeline", "/timeline?open=B&per=months", all},
 		{"/timeline/push", "/timeline/push", all},
 		{"/timeline/link", "/timeline/link", all},
@@ -440,6 +443,9 @@ func TestRoutesByRole(t *testing.T) {
 		{"/history/2", url.Values{"do": {"rest"}}, analyst},
 		{"/standings", url.Values{"do": {"end"}, "project": {"B"}, "dimension": {"overall"}}, analyst},
 		{"/funding", url.Values{"do": {"authorise"}, "scope": {"B"}, "source": {"Council"}, "period": {"2026-02"}, "amount": {"5"}, "decision": {"x"}}, maps},
+		{"/packs", url.Values{"do": {"send"}, "pack": {"X"}, "at": {"2026-01"}}, analyst},
+		{"/packs", url.Values{"do": {"revoke"}, "id": {"1"}}, analyst},
+		{"/packs", url.Values{"do": {"again"}, "id": {"1"}}, analyst},
 		{"/ledger", url.Values{"source": {"ledger"}, "period": {"2026-02"}, "amount": {"5"}}, analyst},
 		{"/funding", url.Values{"do": {"move"}, "transfer": {"T-1"}, "from": {"B"}, "to": {"A"}, "from_period": {"2026-02"}, "moved": {"5"}, "reason": {"x"}}, maps},
 		{"/setup/rules", url.Values{"do": {"save"}, "table": {"rules"}, "dimension": {"cost"}, "reading": {"cpi"}, "from": {"2026-01"}}, analyst},
@@ -464,7 +470,7 @@ func TestRoutesByRole(t *testing.T) {
 			}
 		}
 	}
-	public := map[string]bool{"/sign-in": true, "/sign-in/code": true, "/sign-out": true, "/welcome/:code": true, "/calendar/:token": true, "/healthz": true}
+	public := map[string]bool{"/sign-in": true, "/sign-in/code": true, "/sign-out": true, "/welcome/:code": true, "/calendar/:token": true, "/shared/:token": true, "/shared/:token/:form": true, "/healthz": true}
 	for _, r := range app.GetRoutes(true) {
 		if r.Method == http.MethodGet && !strings.HasPrefix(r.Path, "/assets/") {
 			require.True(t, walked[r.Path] || public[r.Path], "the route %s is not walked", r.Path)

@@ -191,7 +191,7 @@ func (o Room) dateOf(ctx context.Context, m *office.Moment, b *Brief) (time.Time
 	if err != nil {
 		return time.Time{}, err
 	}
-	if _, b.Hash, err = m.Snapshot().Inputs(ctx); err != nil {
+	if b.Hash, err = o.Book().InputsHash(ctx, m.Snapshot()); err != nil {
 		return time.Time{}, err
 	}
 	return time.UnixMilli(at).UTC(), nil
@@ -271,6 +271,11 @@ type Made struct {
 
 // Make makes a brief and freezes it in every form.
 func (o Room) Make(ctx context.Context, a right.Actor, spec Spec, tell func(string)) (int64, error) {
+	return o.MakeFor(ctx, a, a, spec, Forms, tell)
+}
+
+// MakeFor makes one of what a reader sees, in some forms.
+func (o Room) MakeFor(ctx context.Context, a, reader right.Actor, spec Spec, in []string, tell func(string)) (int64, error) {
 	if err := right.Check(a, right.Brief); err != nil {
 		return 0, err
 	}
@@ -278,13 +283,13 @@ func (o Room) Make(ctx context.Context, a right.Actor, spec Spec, tell func(stri
 		tell = func(string) {}
 	}
 	tell("Putting the pages together")
-	b, err := o.Brief(ctx, a, spec)
+	b, err := o.Brief(ctx, reader, spec)
 	if err != nil {
 		return 0, err
 	}
 	spec.At = b.m.Period.Code
 	forms := make(map[string][]byte)
-	for _, form := range Forms {
+	for _, form := range in {
 		tell(fmt.Sprintf("Writing %d pages as %s", len(b.Sheets), form))
 		if forms[form], err = b.Write(form); err != nil {
 			return 0, err

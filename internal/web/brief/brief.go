@@ -294,11 +294,12 @@ func Now(site *shell.Site) fiber.Handler {
 		if err != nil {
 			return err
 		}
-		return shell.Send(c, b.Title+"."+form, types[form], body)
+		return shell.Send(c, b.Title+"."+form, Types[form], body)
 	}
 }
 
-var types = map[string]string{
+// Types are those of the forms, as a browser is told.
+var Types = map[string]string{
 	brief.FormPDF:  "application/pdf",
 	brief.FormHTML: "text/html; charset=utf-8",
 	brief.FormXLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
@@ -310,7 +311,7 @@ func Old(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		id, err := strconv.ParseInt(shell.Param(c, "id"), 10, 64)
 		form := shell.Param(c, "form")
-		if err != nil || types[form] == "" {
+		if err != nil || Types[form] == "" {
 			return fiber.NewError(fiber.StatusNotFound)
 		}
 		title, body, err := brief.In(site.Office).Form(c.Context(), shell.Actor(c), id, form)
@@ -320,7 +321,7 @@ func Old(site *shell.Site) fiber.Handler {
 		if body == nil {
 			return fiber.NewError(fiber.StatusNotFound)
 		}
-		return shell.Send(c, title+"."+form, types[form], body)
+		return shell.Send(c, title+"."+form, Types[form], body)
 	}
 }
 
@@ -364,7 +365,10 @@ func Post(site *shell.Site) fiber.Handler {
 }
 
 // FormName is what a form is called.
-func (p *Page) FormName(form string) string {
+func (p *Page) FormName(form string) string { return FormName(form) }
+
+// FormName is what a form is called.
+func FormName(form string) string {
 	if form == brief.FormPPTX {
 		return "slides"
 	}

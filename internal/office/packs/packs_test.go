@@ -1,0 +1,219 @@
+package packs_test
+
+import (
+	"context"
+	"fmt"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/book"
+	"turret/internal/office"
+	"turret/internal/office/closing"
+	"turret/internal/office/letters"
+	"turret/internal/office/officetest"
+	"turret/internal/office/packs"
+	"turret/internal/right"
+)
+
+var to = packs.Addresses{
+	Addresses: letters.Addresses{Desk: "http://t/desk", Account: "http://t/account"},
+	Shared:    func(token string) string { return "http://t/shared/" + token },
+}
+
+// sender is an office with two projects of two leads, and packs.
+type sender struct {
+	*office.Office
+	t    *testing.T
+	wait func(time.Duration)
+	ines right.Actor
+}
+
+func begin(t *testing.T, rows string) *sender {
+	o, wait := officetest.BareOffice(t)
+	s := &sender{Office: o, t: t, wait: wait}
+	s.ines = officetest.Admitted(t, o, "ines", office.Analyst)
+	officetest.GatherMap(t, o, map[string]string{
+		"programmes.csv": "programme,name\nG,Green\n",
+		"cost_codes.csv": "cost_code,name\n10,Works\n",
+		"projects.csv":   "project,name,programme,lead,sponsor\nA,Arch,G,The ada,Edda\nB,Beacon,G,Bo,Edda\n",
+		"costs.csv":      "project,cost_code,kind,period,version,amount\nA,10,plan,2026-01,1,100.00\nB,10,plan,2026-01,1,100.00\nA,10,actual,2026-01,,90.00\nB,10,actual,2026-01,,80.00\n",
+		"progress.csv":   "project,activity,period,percent\n",
+		"packs.csv":      "pack,name,scopes,pages,forms,readers,send\n" + rows,
+	})
+	officetest.Admitted(t, o, "ada", office.Lead, "A")
+	s.address("ada", "ada@office.example")
+	return s
+}
+
+func (s *sender) address(login, address string) {
+	x, err := s.Store().AccountBy(s.t.Context(), 0, login)
+	require.NoError(s.t, err)
+	require.NotNil(s.t, x)
+	require.NoError(s.t, s.Store().SetLetters(s.t.Context(), x.ID, address, "at once"))
+}
+
+// letter is what a carrier took.
+type letter struct{ address, subject, plain string }
+
+func (s *sender) post() (out []letter) {
+	_, err := letters.In(s.Office).Deliver(s.t.Context(), officetest.Operator, func(_ context.Context, _, address, _, subject, plain, html string) error {
+		require.NotContains(s.t, html, "ZgotmplZ")
+		out = append(out, letter{address, subject, plain})
+		return nil
+	})
+	require.NoError(s.t, err)
+	return out
+}
+
+// token is that of the link in a letter.
+func (l letter) token() string {
+	return regexp.MustCompile(`/shared/(\S+)`).FindStringSubmatch(l.plain)[1]
+}
+
+func (s *sender) send(code string) (*packs.Result, error) {
+	return packs.In(s.Office).Send(s.t.Context(), s.ines, code, "2026-01", to, nil)
+}
+
+// TestSend: the whole portfolio to someone outside and to a lead, one brief for both, since
+// they see the same; each opens it by a link that counts, ends and can be revoked.
+func TestSend(t *testing.T) {
+	s := begin(t, "BOARD,Board brief,*,\"first,board\",\"pdf,pptx\",\"board@elsewhere.example, ada\",\n")
+	room := packs.In(s.Office)
+	r, err := s.send("BOARD")
+	require.NoError(t, err)
+	require.Equal(t, &packs.Result{Briefs: 1, Readers: 2}, r)
+	got := s.post()
+	require.Len(t, got, 2)
+	require.Equal(t, "board@elsewhere.example", got[0].address)
+	require.Contains(t, got[0].subject, "Portfolio brief")
+	require.NotContains(t, got[0].plain, "/desk", "who does not sign in has no desk")
+	require.Contains(t, got[1].plain, "http://t/desk")
+
+	x, err := room.Open(t.Context(), got[0].token())
+	require.NoError(t, err)
+	require.Equal(t, []string{"pdf", "pptx"}, x.Forms)
+	_, body, err := room.Form(t.Context(), got[0].token(), "pdf")
+	require.NoError(t, err)
+	require.Equal(t, "%PDF-", string(body[:5]))
+	_, body, err = room.Form(t.Context(), got[0].token(), "xlsx")
+	require.NoError(t, err)
+	require.Nil(t, body, "it was not offered")
+	x, err = room.Open(t.Context(), "no such token")
+	require.NoError(t, err)
+	require.Nil(t, x)
+
+	list, err := room.Sent(t.Context(), s.ines, "BOARD")
+	require.NoError(t, err)
+	require.Equal(t, []int64{0, 1}, []int64{list[0].Opens, list[1].Opens}, "the last first")
+	require.Equal(t, "sent", list[1].Letter)
+	require.NoError(t, room.Revoke(t.Context(), s.ines, list[1].ID))
+	x, err = room.Open(t.Context(), got[0].token())
+	require.NoError(t, err)
+	require.Nil(t, x, "revoked")
+	_, body, _ = room.Form(t.Context(), got[0].token(), "pdf")
+	require.Nil(t, body)
+
+	// Sent again, the link of before opens nothing; after sixty days neither does the new one.
+	require.NoError(t, room.Again(t.Context(), s.ines, list[0].ID, to))
+	again := s.post()
+	require.Len(t, again, 1)
+	x, _ = room.Open(t.Context(), got[1].token())
+	require.Nil(t, x)
+	x, _ = room.Open(t.Context(), again[0].token())
+	require.NotNil(t, x)
+	s.wait(61 * 24 * time.Hour)
+	x, _ = room.Open(t.Context(), again[0].token())
+	require.Nil(t, x)
+	var denied *office.Denied
+	for _, a := range []right.Actor{officetest.Admitted(t, s.Office, "tor", office.Executive), officetest.Admitted(t, s.Office, "leo", office.Lead)} {
+		_, err = room.Send(t.Context(), a, "BOARD", "2026-01", to, nil)
+		require.ErrorAs(t, err, &denied)
+		require.ErrorAs(t, room.Revoke(t.Context(), a, 1), &denied)
+		_, err = room.List(t.Context(), a, officetest.Moment(t, s.Office, office.Ask{}))
+		require.ErrorAs(t, err, &denied)
+	}
+}
+
+// TestWhoGetsWhat: leads get their projects, one brief each; whom a pack does not reach is told.
+func TestWhoGetsWhat(t *testing.T) {
+	s := begin(t, "LEADS,To leads,projects,,pdf,leads,\nODD,Odd,\"A,Z\",,pdf,\"nobody, x@y.example\",\nNONE,None,Z,,pdf,sponsors,\n")
+	r, err := s.send("LEADS")
+	require.NoError(t, err)
+	require.Equal(t, []string{"1 person with no account: Bo"}, r.Left)
+	got := s.post()
+	require.Len(t, got, 1)
+	require.Contains(t, got[0].subject, "Project brief: A Arch")
+	r, err = s.send("ODD")
+	require.NoError(t, err)
+	require.Equal(t, []string{"no programme and no project is called Z in Jan 2026", "nobody signs in as nobody"}, r.Left)
+	require.Len(t, s.post(), 1)
+	_, err = s.send("NONE")
+	require.ErrorContains(t, err, "no programme and no project is called Z")
+	_, err = s.send("GONE")
+	require.ErrorContains(t, err, `There is no pack "GONE"`)
+	list, err := packs.In(s.Office).List(t.Context(), s.ines, officetest.Moment(t, s.Office, office.Ask{At: "2026-01"}))
+	require.NoError(t, err)
+	require.Contains(t, fmt.Sprint(list), "with no account: Bo")
+}
+
+// TestByItself: two working days after January is closed the pack is sent once; opened, corrected
+// and closed again, it is sent anew and says what has changed. A weekly one goes out on its day.
+func TestByItself(t *testing.T) {
+	s := begin(t, "C,Closing,*,first,pdf,b@e.example,2 working days after closing\nW,Weekly,*,first,pdf,w@e.example,each Monday\n")
+	room := packs.In(s.Office)
+	round := func() (subjects []string, all string) {
+		t.Helper()
+		_, err := room.Round(t.Context(), officetest.Operator, to)
+		require.NoError(t, err)
+		for _, l := range s.post() {
+			subjects = append(subjects, l.address+": "+l.subject)
+			all += l.plain
+		}
+		return subjects, all
+	}
+	days := func(n int) { s.wait(time.Duration(n) * 24 * time.Hour) }
+	until := func(d time.Weekday) {
+		for s.Clock().Weekday() != d {
+			days(1)
+		}
+	}
+	until(time.Tuesday)
+	got, _ := round()
+	require.Empty(t, got, "nothing is closed, and it is no Monday")
+	closed := func() {
+		_, err := closing.In(s.Office).CloseWith(t.Context(), s.ines, 2026*12, func(context.Context, *book.Snapshot) ([]closing.Over, error) { return nil, nil })
+		require.NoError(t, err)
+	}
+	closed()
+	days(1)
+	got, _ = round()
+	require.Empty(t, got, "one working day")
+	days(1)
+	got, _ = round()
+	require.Len(t, got, 1)
+	require.Contains(t, got[0], "b@e.example: Portfolio brief")
+	got, _ = round()
+	require.Empty(t, got, "once")
+
+	require.NoError(t, closing.In(s.Office).ReopenCode(t.Context(), s.ines, "2026-01", "an invoice came"))
+	officetest.GatherMap(t, s.Office, map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nA,10,actual,2026-01,95.00\n"})
+	closed()
+	until(time.Sunday)
+	got, _ = round()
+	require.Empty(t, got, "closed on a Thursday, two working days later is Monday")
+	until(time.Monday)
+	officetest.GatherMap(t, s.Office, map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nA,10,actual,2026-02,5.00\n"}) // else nothing is told of the open period
+	got, all := round()
+	require.Len(t, got, 2)
+	require.Contains(t, got[0], "b@e.example: Corrected: Portfolio brief")
+	require.Contains(t, all, "What has changed")
+	require.Contains(t, all, "Arch: actual cost 95.00, was 90.00")
+	require.True(t, strings.HasPrefix(got[1], "w@e.example"))
+	days(1)
+	got, _ = round()
+	require.Empty(t, got)
+}

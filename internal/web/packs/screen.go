@@ -1,0 +1,8 @@
+package packs
+
+import "turret/internal/web/shell"
+
+// Screen is the place of these pages in the application.
+func Screen(site *shell.Site) shell.Screen {
+	return shell.Screen{Routes: []shell.Route{{Path: "/packs", Get: Get(site), Post: Post(site)}}}
+}
