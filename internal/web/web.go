@@ -54,6 +54,7 @@ import (
 	"turret/internal/web/maps"
 	"turret/internal/web/money"
 	"turret/internal/web/packs"
+	"turret/internal/web/pages"
 	"turret/internal/web/periods"
 	"turret/internal/web/planning"
 	"turret/internal/web/registers"
@@ -106,7 +107,7 @@ var screens = []func(*shell.Site) shell.Screen{
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
 	structure.Screen, brief.Screen, forecasts.Screen, explain.Screen, funding.Screen, ledger.Screen, amounts.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
 	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen, planning.Screen,
-	typing.Screen, accesspages.Screen, packs.Screen,
+	typing.Screen, accesspages.Screen, packs.Screen, pages.Screen,
 }
 
 // served are the assets that the screens need together.

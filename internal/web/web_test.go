@@ -127,6 +127,7 @@ func TestPages(t *testing.T) {
 		{"/funding", 200, "No money is recorded as authorised"},
 		{"/ledger", 200, "no source has told a total"},
 		{"/packs", 200, "No pack is set up yet"},
+		{"/page", 200, "The portfolio in a sentence"},
 		{"/shared/none", 404, "This link does not open anything"},
 		{"/forecasts?ahead=2", 200, "not of &#34;2&#34;"},
 		{"/forecasts?of=A%2F1+%C3%A4", 200, "no forecast was stated up to this period"},
@@ -237,7 +238,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/explain": "nothing to explain", "/explain/A": "There is no project A", "/ledger": "there is no ledger", "/packs": "No pack is set up yet", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/explain": "nothing to explain", "/explain/A": "There is no project A", "/ledger": "there is no ledger", "/packs": "No pack is set up yet", "/page": "nothing to put on a page", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -329,6 +330,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/explain/:project", "/explain/B", all},
 		{"/ledger", "/ledger", all},
 		{"/packs", "/packs", analyst},
+		{"/page", "/page", all},
 		{"/timeline", "/timeline?open=B&per=months", all},
 		{"/timeline/push", "/timeline/push", all},
 		{"/timeline/link", "/timeline/link", all},

@@ -370,3 +370,8 @@ func (p *Page) Ledger() []LedgerRow {
 	}
 	return out
 }
+
+// PutOnPage is the address that puts the board, as it is shown, on a page.
+func (p *Page) PutOnPage() string {
+	return shell.Adding("/page", "add", "/board?"+p.State.Query())
+}

@@ -25,6 +25,7 @@ var names = [...]string{
 	"over", "under", "least", "period_index", "whole_index", "running", "worse", "idle", "idle_spent", "idle_earned", "unmoved", "moved", "after", // limits of exceptions
 	"by", "value", "ahead", "x", "y", "size", "shade", "box", // of drivers and of the map
 	"from", "top", "month", "start", "finish", "way", "other", "tie", "lag", "drop", // of dates
+	"blocks", "arrange", // of a page that someone arranges
 	"trail",
 }
 
@@ -78,6 +79,18 @@ func (s State) Get(name string) string { return s.v[place(name)] }
 // With changes one part.
 func (s State) With(name, value string) State {
 	s.v[place(name)] = value
+	return s
+}
+
+// WithoutMoment leaves out the parts of time and money, the scope, and what belongs to no view.
+func (s State) WithoutMoment() State {
+	clear(s.v[:moments])
+	return s.With("scope", "").With("view", "").With("trail", "").With("show", "")
+}
+
+// AtMoment takes the parts of time and money from another.
+func (s State) AtMoment(of State) State {
+	copy(s.v[:moments], of.v[:moments])
 	return s
 }
 

@@ -24,6 +24,7 @@ var screens = []screen{
 	{"map", "map", []string{"show", "of", "trail"}},
 	{"drivers", "drivers", []string{"trail"}},
 	{"forecasts", "forecasts", []string{"of", "trail"}},
+	{"page", "page", []string{"arrange", "trail"}},
 }
 
 // of finds the screen of a name; nil is the board.
@@ -69,12 +70,14 @@ type Saved struct {
 	Items        []Item
 	Name, Title  string // of the screen
 	Token, Query string
+	Put          string // the address that puts the screen, as it is shown, on a page; "": it is one
 	Shares       bool
 }
 
 // Item is a saved view with its address.
 type Item struct {
 	Name, Link, Owner string
+	Blocks            string // of a page
 	On                bool
 }
 
@@ -87,6 +90,9 @@ func On(c fiber.Ctx, f shell.Frame, name string) (Saved, error) {
 		Query:  f.State.Query(),
 		Shares: office.MayShare(f.Actor),
 	}
+	if name != "page" {
+		s.Put = shell.Adding("/page", "add", "/"+name+"?"+f.State.Query())
+	}
 	list, err := account.In(f.Site.Office).Views(c.Context(), f.Actor)
 	if err != nil {
 		return s, err
@@ -95,7 +101,8 @@ func On(c fiber.Ctx, f shell.Frame, name string) (Saved, error) {
 		if x, _ := parts(v); x == nil || x.name != name {
 			continue
 		}
-		item := Item{Name: v.Name, Link: Link(v), On: f.State.Get("view") == strconv.FormatInt(v.ID, 10)}
+		_, query := parts(v)
+		item := Item{Name: v.Name, Link: Link(v), Blocks: shell.ParseState(query).Get("blocks"), On: f.State.Get("view") == strconv.FormatInt(v.ID, 10)}
 		if v.Account != f.Actor.Account {
 			item.Owner = v.Owner
 		}
