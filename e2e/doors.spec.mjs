@@ -115,6 +115,7 @@ test("a lead does not reach what is not theirs", async ({
     "Funding",
     "Control totals",
     "Packs",
+    "Sections of words",
     "Let in again",
     "Cost codes",
     "Cost centres",

@@ -15,8 +15,7 @@ const pages = {
   timeline:
     "/timeline?open=FR-01,QS-02&per=quarters&from=2027-04-01&of=QS-02/E3",
   roadmap: "/roadmap?per=3",
-  gone: "/dates/gone",
-  calendar: "/calendar?month=2026-12",
+  page: "/page",
   backlog: "/backlog",
   funding: "/funding",
 };
@@ -27,7 +26,7 @@ const page = await context.newPage();
 
 async function shoot(name, path) {
   if (only && only !== name) return;
-  await page.goto(base + path);
+  await page.goto(base + path, { waitUntil: "networkidle" });
   await page.evaluate(() => document.fonts.ready);
   await page.screenshot({ path: `${dir}/${name}.png` });
 }
@@ -105,5 +104,15 @@ if (!only || only === "explain") {
   );
   await analyst.locator(".doubts li").nth(2).waitFor();
   await shot("explain");
+}
+// A pack that was sent to its readers.
+if (!only || only === "packs") {
+  await analyst.goto(base + "/packs");
+  await analyst
+    .getByRole("row", { name: /Harbour board/ })
+    .getByRole("button", { name: /^Send for/ })
+    .click();
+  await analyst.getByText("is on its way").waitFor();
+  await shot("packs");
 }
 await browser.close();

@@ -4,22 +4,20 @@ import (
 	"slices"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/claim"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/store"
 )
 
-// WordsDue tells whether a project's words are wanted for a moment's period: it runs, and they
-// are owed, or it stands at Watch or Act, or its standings moved.
+// WordsDue tells whether a project's words are wanted for a moment's period.
 func (m *Moment) WordsDue(r *Reading) bool {
-	if r.Group || r.State != portfolio.Active {
+	if r.Group {
 		return false
 	}
-	if r.Standing[standing.Overall] >= standing.Watch || m.hasMoved(r) {
-		return true
-	}
 	p := m.snap.Project(r.Code)
-	return p != nil && m.snap.Office.Owes(p, portfolio.NarrativePart, m.Asked.Number)
+	owed := p != nil && m.snap.Office.Owes(p, portfolio.NarrativePart, m.Asked.Number)
+	return claim.Wanted(r.State, r.Standing[standing.Overall], m.hasMoved(r), owed)
 }
 
 // WordsSaid tells whether some were stated for the period.
@@ -32,14 +30,22 @@ func (m *Moment) WordsSaid(r *Reading) bool {
 
 // ToWrite counts the projects in scope whose words are wanted and not said; none where nothing
 // is stated yet, or the period is closed.
-func (m *Moment) ToWrite() (n int) {
-	if m.Empty || m.Waits() || m.Asked.Closed {
+func (m *Moment) ToWrite() int {
+	if m.Empty || m.Asked.Closed {
 		return 0
+	}
+	return len(m.Unexplained())
+}
+
+// Unexplained are the projects in scope whose words are wanted and not said, by code.
+func (m *Moment) Unexplained() (out []string) {
+	if m.Empty || m.Waits() {
+		return nil
 	}
 	for _, r := range m.Readings().Rows {
 		if m.InScope(r) && m.WordsDue(r) && !m.WordsSaid(r) {
-			n++
+			out = append(out, r.Code)
 		}
 	}
-	return n
+	return out
 }

@@ -5,6 +5,7 @@ import (
 	"context"
 	"slices"
 
+	"turret/internal/core/claim"
 	"turret/internal/core/exact"
 	"turret/internal/core/figure"
 	"turret/internal/core/portfolio"
@@ -81,7 +82,7 @@ func (o Room) Texts(ctx context.Context, a right.Actor, m *office.Moment) (*Text
 	slices.SortStableFunc(out.List, func(x, y Text) int {
 		return cmp.Or(
 			cmp.Compare(slices.Index(order, x.State), slices.Index(order, y.State)),
-			cmp.Compare(y.steps(), x.steps()), y.share.Cmp(x.share), cmp.Compare(x.Code, y.Code),
+			cmp.Compare(y.far(), x.far()), y.share.Cmp(x.share), cmp.Compare(x.Code, y.Code),
 		)
 	})
 	return out, nil
@@ -111,15 +112,11 @@ func (x *Text) since(m *office.Moment) {
 	}
 }
 
-// steps is how far its standings moved: a step of one dimension is one, of overall two.
-func (x *Text) steps() (n int) {
+// far is how far its standings moved.
+func (x *Text) far() int {
+	var steps []claim.Step
 	for _, c := range x.Moved {
-		by := int(c.Is) - int(c.Was)
-		by = max(by, -by)
-		if c.Dimension == standing.Overall {
-			by *= 2
-		}
-		n += by
+		steps = append(steps, claim.Step{Dimension: c.Dimension, Was: c.Was, Is: c.Is})
 	}
-	return n
+	return claim.Far(steps)
 }

@@ -16,6 +16,7 @@ import (
 	"turret/internal/office/money"
 	"turret/internal/office/sheet"
 	"turret/internal/office/stating"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/tell"
 )
@@ -30,6 +31,14 @@ type One struct {
 	Findings []finding.Finding // errors and warnings
 	Promised []sheet.Paragraph // what was said last to come next
 	Pen      *stating.Sheet    // nil for who does not state it
+	Wanted   []WantedOf        // what the office wants of sections
+}
+
+// WantedOf is what the office wants of a section: what belongs there, and how many words at most;
+// zero is as many as it takes.
+type WantedOf struct {
+	Section, Note string
+	Words         int
 }
 
 // Fact is a figure now and then; Was is unknown where nothing is known of it.
@@ -92,6 +101,10 @@ func (o Room) One(ctx context.Context, a right.Actor, m *office.Moment, code str
 				out.Promised = append(out.Promised, w)
 			}
 		}
+	}
+	k := record.Sections
+	for _, r := range m.Snapshot().Records.Of(k.Kind) {
+		out.Wanted = append(out.Wanted, WantedOf{k.Section.Of(&r), k.Note.Of(&r), int(k.Words.Of(&r))})
 	}
 	if out.Pen, err = stating.In(o.Office).Sheet(ctx, a, m, code, "narratives"); err != nil {
 		if !refused(err) {

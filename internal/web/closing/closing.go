@@ -345,3 +345,11 @@ func (p *ComparePage) change(x *closing.CutChange) Change {
 	c.Found = strings.Join(found, ", ")
 	return c
 }
+
+// Unexplained lists the projects whose words are wanted and not said; "" where there are none.
+func (p *Page) Unexplained() string {
+	if p.Moment.Period.Closed {
+		return ""
+	}
+	return strings.Join(tell.Few(p.Moment.Unexplained()), ", ")
+}

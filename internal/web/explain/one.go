@@ -14,7 +14,6 @@ import (
 	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/office/explain"
-	"turret/internal/office/sheet"
 	"turret/internal/office/stating"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
@@ -32,7 +31,7 @@ type One struct {
 	Figures []Figured
 	Causes  [][2]string
 	Slipped []string
-	Story   []sheet.Section
+	Said    []Said
 	Pen     []Section
 	Doubts  []Doubt     // of all sections
 	Alive   [][2]string // sections with living figures, as they read now
@@ -51,6 +50,8 @@ type Section struct {
 	Name, Title string
 	*stating.Cell
 	Standing *stating.Cell // of the summary
+	Note     string        // what belongs there
+	Long     string        // that it is longer than wanted, or ""
 }
 
 // Doubt is a place of a text that says otherwise than the figures.
@@ -140,7 +141,25 @@ func (p *One) tell() {
 	for _, s := range x.Slipped {
 		p.Slipped = append(p.Slipped, fmt.Sprintf("%s: %s → %s", s.Name, tell.Date(s.Was), tell.Date(s.Is)))
 	}
-	p.Story = x.Story
+	for _, s := range x.Story {
+		if len(s.Words) == 0 {
+			continue
+		}
+		said := Said{Title: p.Called(s.Name), Period: s.Words[0].Period}
+		if len(s.Words) > 1 {
+			said.Before = s.Words[1].Period
+			said.Marks = tell.Marks(s.Words[1].Text, s.Words[0].Text)
+		} else {
+			said.Marks = tell.Marks("", s.Words[0].Text)
+		}
+		p.Said = append(p.Said, said)
+	}
+}
+
+// Said is what was said last of a section, beside what was said before.
+type Said struct {
+	Title, Period, Before string
+	Marks                 []tell.Stretch
 }
 
 func signed(n int64, c money.Currency) string {
@@ -158,6 +177,15 @@ func (p *One) write() {
 		x := Section{Name: r.Key, Title: r.Title, Cell: &r.Cells[0]}
 		if len(r.Cells) > 1 {
 			x.Standing = &r.Cells[1]
+		}
+		for _, w := range p.Found.Wanted {
+			if w.Section != r.Key {
+				continue
+			}
+			x.Note = w.Note
+			if n := len(strings.Fields(x.Value())); w.Words > 0 && n > w.Words {
+				x.Long = fmt.Sprintf("%d words, wanted are %d at most", n, w.Words)
+			}
 		}
 		p.Pen = append(p.Pen, x)
 		text := p.Found.Alive(x.Value())
