@@ -13,6 +13,7 @@ import (
 	"turret/internal/book"
 	"turret/internal/office"
 	"turret/internal/office/closing"
+	"turret/internal/office/entry"
 	"turret/internal/office/letters"
 	"turret/internal/office/officetest"
 	"turret/internal/office/packs"
@@ -216,4 +217,24 @@ func TestByItself(t *testing.T) {
 	days(1)
 	got, _ = round()
 	require.Empty(t, got)
+}
+
+// TestBySight: a reader who may see one project alone gets a brief of what they see, made apart
+// from that of someone who sees all; of a scope that is not theirs they get nothing, and it is told.
+func TestBySight(t *testing.T) {
+	s := begin(t, "ALL,All,*,board,html,\"board@elsewhere.example,ada\",\nB,Beacon,B,,html,ada,\n")
+	_, err := entry.In(s.Office).Gather(t.Context(), officetest.Operator, []entry.File{officetest.File("rights.csv", "account,right,scope\nada,read,A\n")}, nil, entry.Options{})
+	require.NoError(t, err)
+	r, err := s.send("ALL")
+	require.NoError(t, err)
+	require.Equal(t, 2, r.Briefs)
+	for _, l := range s.post() {
+		_, body, err := packs.In(s.Office).Form(t.Context(), l.token(), "html")
+		require.NoError(t, err)
+		require.Contains(t, string(body), "Arch", l.address)
+		require.Equal(t, l.address == "board@elsewhere.example", strings.Contains(string(body), "Beacon"), l.address)
+	}
+	_, err = s.send("B")
+	require.ErrorContains(t, err, "B for The ada")
+	require.Empty(t, s.post())
 }
