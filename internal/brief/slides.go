@@ -139,9 +139,9 @@ func (w *slideWriter) next() int {
 	return w.id
 }
 
-// box is where a shape stands, with how it is flipped.
-func box(tag string, x, y, width, height float64, flip string) string {
-	return fmt.Sprintf(`<%s%s><a:off x="%d" y="%d"/><a:ext cx="%d" cy="%d"/></%s>`, tag, flip, emu(x), emu(y), max(emu(width), 0), max(emu(height), 0), tag)
+// box is where a shape stands.
+func box(tag string, x, y, width, height float64) string {
+	return fmt.Sprintf(`<%s><a:off x="%d" y="%d"/><a:ext cx="%d" cy="%d"/></%s>`, tag, emu(x), emu(y), max(emu(width), 0), max(emu(height), 0), tag)
 }
 
 func colour(hex string, opacity float64) string {
@@ -198,7 +198,7 @@ func (w *slideWriter) passage(t *Passage) {
 		kind, place = `<p:cNvSpPr><a:spLocks noGrp="1"/></p:cNvSpPr><p:nvPr><p:ph type="title"/></p:nvPr>`, "Title"
 	}
 	fmt.Fprintf(&w.b, `<p:sp><p:nvSpPr><p:cNvPr id="%d" name="%s %d"/>%s</p:nvSpPr><p:spPr>%s<a:prstGeom prst="rect"><a:avLst/></a:prstGeom><a:noFill/></p:spPr><p:txBody><a:bodyPr wrap="square" lIns="0" tIns="0" rIns="0" bIns="0" anchor="t"><a:noAutofit/></a:bodyPr><a:p>%s`,
-		id, place, id, kind, box("a:xfrm", t.X, t.Y, t.W, t.H, ""), paragraph("l", all))
+		id, place, id, kind, box("a:xfrm", t.X, t.Y, t.W, t.H), paragraph("l", all))
 	for _, p := range t.Phrases {
 		tall, bold, fill := t.Size, t.Bold || strong(p), toneOf(p.Tone)
 		switch {
@@ -216,7 +216,7 @@ func (w *slideWriter) table(t *Placed) {
 	id := w.next()
 	x, y := t.Xs[0], t.Ys[0]
 	fmt.Fprintf(&w.b, `<p:graphicFrame><p:nvGraphicFramePr><p:cNvPr id="%d" name="Table %d"/><p:cNvGraphicFramePr><a:graphicFrameLocks noGrp="1"/></p:cNvGraphicFramePr><p:nvPr/></p:nvGraphicFramePr>%s<a:graphic><a:graphicData uri="http://schemas.openxmlformats.org/drawingml/2006/table"><a:tbl><a:tblPr firstRow="1"/><a:tblGrid>`,
-		id, id, box("p:xfrm", x, y, t.Xs[len(t.Xs)-1]-x, t.Ys[len(t.Ys)-1]-y, ""))
+		id, id, box("p:xfrm", x, y, t.Xs[len(t.Xs)-1]-x, t.Ys[len(t.Ys)-1]-y))
 	for i := range t.Columns {
 		fmt.Fprintf(&w.b, `<a:gridCol w="%d"/>`, emu(t.Xs[i+1]-t.Xs[i]))
 	}
@@ -226,18 +226,16 @@ func (w *slideWriter) table(t *Placed) {
 		heads[i] = Piece{Text: c.Head, Tone: "quiet", Bold: true}
 	}
 	smaller := t.smaller(nil)
-	w.row(t, heads, t.smaller(heads), 0, 7*t.Scale, func(int) string { return edge("lnB", chart.Ink, 0.9) }, "", 0)
+	w.row(t, heads, t.smaller(heads), 0, 7*t.Scale, edge("lnB", chart.Ink, 0.9), "", 0)
 	for k := range t.Rows {
 		r := &t.Rows[k]
 		fill := ""
 		if r.Group {
 			fill = "#F2ECE0"
 		}
-		lines := func(int) string {
-			if r.Total {
-				return edge("lnT", chart.Ink, 0.9) + edge("lnB", chart.Ink, 0.9)
-			}
-			return edge("lnB", chart.Rule2, 0.5)
+		lines := edge("lnB", chart.Rule2, 0.5)
+		if r.Total {
+			lines = edge("lnT", chart.Ink, 0.9) + edge("lnB", chart.Ink, 0.9)
 		}
 		cells := make([]Piece, len(t.Columns))
 		copy(cells, r.Cells)
@@ -299,7 +297,7 @@ func edge(side, ink string, wide float64) string {
 }
 
 // row writes a row of cells; what is drawn in a cell lies over it.
-func (w *slideWriter) row(t *Placed, cells []Piece, smaller []float64, n int, tall float64, lines func(int) string, fill string, indent float64) {
+func (w *slideWriter) row(t *Placed, cells []Piece, smaller []float64, n int, tall float64, lines string, fill string, indent float64) {
 	fmt.Fprintf(&w.b, `<a:tr h="%d">`, emu(t.Ys[n+1]-t.Ys[n]))
 	for i, c := range cells {
 		col := t.Columns[i]
@@ -332,7 +330,7 @@ func (w *slideWriter) row(t *Placed, cells []Piece, smaller []float64, n int, ta
 			background = colour(fill, 0)
 		}
 		fmt.Fprintf(&w.b, `</a:p></a:txBody><a:tcPr marL="%d" marR="%d" marT="0" marB="0" anchor="%s">%s%s</a:tcPr></a:tc>`,
-			emu(left), emu(cellPad/2*t.Scale), map[bool]string{true: "b", false: "ctr"}[n == 0], lines(i), background)
+			emu(left), emu(cellPad/2*t.Scale), map[bool]string{true: "b", false: "ctr"}[n == 0], lines, background)
 	}
 	w.b.WriteString(`</a:tr>`)
 }
@@ -354,7 +352,7 @@ func (w *slideWriter) mark(m *chart.Mark) {
 func (w *slideWriter) shape(m *chart.Mark, x, y, width, height float64, geometry string) {
 	id := w.next()
 	fmt.Fprintf(&w.b, `<p:sp><p:nvSpPr><p:cNvPr id="%d" name="Shape %d"/><p:cNvSpPr/><p:nvPr/></p:nvSpPr><p:spPr>%s%s%s</p:spPr></p:sp>`,
-		id, id, box("a:xfrm", x, y, width, height, ""), geometry, inks(m))
+		id, id, box("a:xfrm", x, y, width, height), geometry, inks(m))
 }
 
 // inks are the fill and the line of a shape.
@@ -418,5 +416,5 @@ func (w *slideWriter) words(m *chart.Mark) {
 	}
 	id := w.next()
 	fmt.Fprintf(&w.b, `<p:sp><p:nvSpPr><p:cNvPr id="%d" name="Label %d"/><p:cNvSpPr txBox="1"/><p:nvPr/></p:nvSpPr><p:spPr>%s<a:prstGeom prst="rect"><a:avLst/></a:prstGeom><a:noFill/></p:spPr><p:txBody><a:bodyPr wrap="none" lIns="0" tIns="0" rIns="0" bIns="0" anchor="b"><a:noAutofit/></a:bodyPr><a:p>%s%s</a:p></p:txBody></p:sp>`,
-		id, id, box("a:xfrm", x, m.Y-m.Size, wide, m.Size*1.22, ""), paragraph(align, m.Text), letters(m.Text, m.Size, m.Bold, fill))
+		id, id, box("a:xfrm", x, m.Y-m.Size, wide, m.Size*1.22), paragraph(align, m.Text), letters(m.Text, m.Size, m.Bold, fill))
 }

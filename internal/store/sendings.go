@@ -35,9 +35,15 @@ const sendings = `SELECT s.id, s.pack, s.occasion, s.brief, s.forms, s.account, 
 // LetterOf names the letter with the link of what was sent.
 func LetterOf(hash []byte) string { return fmt.Sprintf("sending %X", hash) }
 
-// Send keeps what is sent together with its letters: all or nothing.
-func (s *Store) Send(ctx context.Context, list []Sending, letters []Letter) error {
+// Send keeps what is sent together with its letters, and ends the links that it takes the place
+// of: all or nothing.
+func (s *Store) Send(ctx context.Context, list []Sending, letters []Letter, ends ...int64) error {
 	return s.write(ctx, func(tx *sqlx.Tx) error {
+		for _, id := range ends {
+			if err := revoke(ctx, tx, id, list[0].At); err != nil {
+				return err
+			}
+		}
 		for _, x := range list {
 			if _, err := tx.NamedExecContext(ctx, `INSERT INTO sending (pack, occasion, brief, forms, account, address, reader, hash, at, until, actor)
 VALUES (:pack, :occasion, :brief, :forms, :account, :address, :reader, :hash, :at, :until, :actor)`, x); err != nil {
@@ -80,8 +86,10 @@ func (s *Store) Opened(ctx context.Context, id, at int64) error {
 
 // RevokeSending ends the link of one at a moment.
 func (s *Store) RevokeSending(ctx context.Context, id, at int64) error {
-	return s.write(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, "UPDATE sending SET revoked = ? WHERE id = ? AND revoked = 0", at, id)
-		return err
-	})
+	return s.write(ctx, func(tx *sqlx.Tx) error { return revoke(ctx, tx, id, at) })
+}
+
+func revoke(ctx context.Context, tx *sqlx.Tx, id, at int64) error {
+	_, err := tx.ExecContext(ctx, "UPDATE sending SET revoked = ? WHERE id = ? AND revoked = 0", at, id)
+	return err
 }

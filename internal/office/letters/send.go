@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"log/slog"
 	"net/mail"
-	"runtime/debug"
 	"slices"
 	"strings"
 	"time"
@@ -91,7 +90,8 @@ func (o Room) Begin(ctx context.Context, a right.Actor, to Addresses, carry Carr
 		var wrote time.Time
 		seen := int64(-1)
 		for {
-			if err := o.round(ctx, a, to, carry, log, &wrote, &seen); err != nil && ctx.Err() == nil {
+			err := office.Safely(log, "letters", func() error { return o.round(ctx, a, to, carry, &wrote, &seen) })
+			if err != nil && ctx.Err() == nil {
 				log.Warn("letters", "err", err)
 			}
 			select {
@@ -108,12 +108,7 @@ func (o Room) Begin(ctx context.Context, a right.Actor, to Addresses, carry Carr
 }
 
 // round writes where something changed or a while has passed, and sends what is due.
-func (o Room) round(ctx context.Context, a right.Actor, to Addresses, carry Carrier, log *slog.Logger, wrote *time.Time, seen *int64) (err error) {
-	defer func() {
-		if x := recover(); x != nil {
-			log.Error("letters", "panic", fmt.Sprint(x), "stack", string(debug.Stack()))
-		}
-	}()
+func (o Room) round(ctx context.Context, a right.Actor, to Addresses, carry Carrier, wrote *time.Time, seen *int64) (err error) {
 	s, err := o.Book().Snapshot(ctx)
 	if err != nil {
 		return err

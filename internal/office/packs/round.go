@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
-	"runtime/debug"
 	"time"
 
 	"turret/internal/core/calendar"
@@ -83,7 +82,11 @@ func (o Room) Begin(ctx context.Context, a right.Actor, to Addresses, log *slog.
 	go func() {
 		defer close(done)
 		for {
-			if err := o.safely(ctx, a, to, log); err != nil && ctx.Err() == nil {
+			err := office.Safely(log, "packs", func() error {
+				_, err := o.Round(ctx, a, to)
+				return err
+			})
+			if err != nil && ctx.Err() == nil {
 				log.Warn("packs", "err", err)
 			}
 			select {
@@ -97,15 +100,4 @@ func (o Room) Begin(ctx context.Context, a right.Actor, to Addresses, log *slog.
 		cancel()
 		<-done
 	}
-}
-
-// safely is a round whose panic ends nothing but itself.
-func (o Room) safely(ctx context.Context, a right.Actor, to Addresses, log *slog.Logger) (err error) {
-	defer func() {
-		if x := recover(); x != nil {
-			log.Error("packs", "panic", fmt.Sprint(x), "stack", string(debug.Stack()))
-		}
-	}()
-	_, err = o.Round(ctx, a, to)
-	return err
 }

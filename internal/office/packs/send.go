@@ -1,8 +1,8 @@
 package packs
 
 import (
+	"bytes"
 	"context"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"slices"
@@ -136,7 +136,7 @@ func (s *sender) one(ctx context.Context, r *reader, scope string) error {
 	note := letters.Note{
 		Letter: store.LetterOf(hash), Account: r.account, Name: r.name, Address: r.address,
 		Subject: b.Title, Opening: fmt.Sprintf("%s sends you: %s.", s.a.Name, s.p.Name),
-		Text: b.Title, Link: s.to.Shared(token), Remark: fmt.Sprintf("%d pages; the link opens this brief alone, through %s", b.Leaves, tell.Date(dayOf(until))),
+		Text: b.Title, Link: s.to.Shared(token), Remark: remark(b, until),
 	}
 	if len(s.changed) > 0 {
 		note.Subject = "Corrected: " + b.Title
@@ -149,6 +149,11 @@ func (s *sender) one(ctx context.Context, r *reader, scope string) error {
 	}
 	s.list, s.letters = append(s.list, x), append(s.letters, l)
 	return nil
+}
+
+// remark says of a link what it opens, and until when.
+func remark(b *store.Brief, until int64) string {
+	return fmt.Sprintf("%d pages; the link opens this brief alone, through %s", b.Leaves, tell.Date(dayOf(until)))
 }
 
 // mostChanges bounds what a correction tells.
@@ -171,11 +176,11 @@ func (o Room) corrected(ctx context.Context, a right.Actor, m *office.Moment, co
 		if err != nil {
 			return nil, err
 		}
-		if b == nil || calendar.Period(b.Period) != m.Period.Number || hex.EncodeToString(b.Hash) == hex.EncodeToString(cut.Hash[:]) {
+		if b == nil || calendar.Period(b.Period) != m.Period.Number || bytes.Equal(b.Hash, cut.Hash[:]) {
 			continue
 		}
 		for _, c := range m.Snapshot().History {
-			if c.Period == b.Period && hex.EncodeToString(c.Hash[:]) == hex.EncodeToString(b.Hash) {
+			if c.Period == b.Period && bytes.Equal(c.Hash[:], b.Hash) {
 				was = c.ID
 			}
 		}
@@ -226,16 +231,13 @@ func (o Room) Again(ctx context.Context, a right.Actor, id int64, to Addresses) 
 	note := letters.Note{
 		Letter: store.LetterOf(hash), Account: x.Account, Name: x.Reader, Address: x.Address, Subject: b.Title,
 		Opening: a.Name + " sends you this again; the link of before opens nothing any more.", Text: b.Title, Link: to.Shared(token),
-		Remark: fmt.Sprintf("%d pages; the link opens this brief alone, through %s", b.Leaves, tell.Date(dayOf(x.Until))),
+		Remark: remark(b, x.Until),
 	}
 	l, err := note.Written(o.Now(), to.Addresses)
 	if err != nil {
 		return err
 	}
-	if err := o.Store().RevokeSending(ctx, was, o.Now()); err != nil {
-		return err
-	}
-	return o.Store().Send(ctx, []store.Sending{*x}, []store.Letter{l})
+	return o.Store().Send(ctx, []store.Sending{*x}, []store.Letter{l}, was)
 }
 
 // Revoke ends the link of what was sent.
