@@ -29,7 +29,7 @@ func (s *Store) stage(ctx context.Context, list []Posting) error {
 		return nil
 	}
 	s.staged = nil
-	for _, q := range []string{"CREATE TEMP TABLE IF NOT EXISTS staged AS SELECT " + postingColumns + " FROM posting LIMIT 0", "PRAGMA temp.cache_size = -4096", "BEGIN DEFERRED", "DELETE FROM staged"} {
+	for _, q := range []string{"CREATE TEMP TABLE IF NOT EXISTS staged (" + strings.Replace(postingColumns, "id,", "id INTEGER PRIMARY KEY,", 1) + ")", "PRAGMA temp.cache_size = -4096", "BEGIN DEFERRED", "DELETE FROM staged"} {
 		if _, err := c.ExecContext(ctx, q); err != nil {
 			return plain(err)
 		}

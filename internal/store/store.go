@@ -69,9 +69,11 @@ func (s *Store) wait(ctx context.Context, d time.Duration) error {
 	return plain(err)
 }
 
+// dsn is the address of a database as connections open it. What a connection keeps of pages
+// takes twice what is named here, as memory comes in powers of two.
 func dsn(path string, pragmas ...string) string {
 	q := url.Values{}
-	for _, p := range append([]string{fmt.Sprintf("busy_timeout(%d)", patience.Milliseconds()), "foreign_keys(1)", "cache_size(-65536)", "synchronous(FULL)"}, pragmas...) {
+	for _, p := range append([]string{fmt.Sprintf("busy_timeout(%d)", patience.Milliseconds()), "foreign_keys(1)", "cache_size(-32768)", "synchronous(FULL)"}, pragmas...) {
 		q.Add("_pragma", p)
 	}
 	q.Set("_txlock", "immediate")
