@@ -43,7 +43,7 @@ var arrows = map[string][]string{
 	"office/account":   {"access", "entry"},
 	"office/amounts":   {"entry", "planning"},
 	"office/closing":   {"ledger"},
-	"office/explain":   {"money", "sheet", "stating"},
+	"office/explain":   {"asking", "entry", "money", "sheet", "stating"},
 	"office/export":    {},
 	"office/ledger":    {},
 	"office/network":   {},

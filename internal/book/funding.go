@@ -83,6 +83,7 @@ func (rec Records) common(o *portfolio.Office) {
 	rec.each(record.Depths.Kind, func(r *portfolio.Row) {
 		o.Depths[record.Depths.Stage.Of(r)] = int(record.Depths.Level.Of(r))
 	})
+	o.Sections = rec.sections()
 }
 
 // ownFunding is the money of a group itself. Who reads but some of the projects reads what is

@@ -146,9 +146,9 @@ func periodFiles(p int) []entry.File {
 	if p == openPeriod-3 {
 		ov.row("SP-04", "risk", month, code(openPeriod+3), "watch", "The insurer carries the trench risk until spring")
 	}
-	cl := controlTotals(po, p)
+	cl, cm := controlTotals(po, p), commentary(p)
 	var out []entry.File
-	for _, s := range []*sheet{cl, rates, ps, bl, pr, ac, st, it, pg, co, po, ri, na, ov, an} {
+	for _, s := range []*sheet{cl, rates, ps, bl, pr, ac, st, it, pg, co, po, ri, na, cm, ov, an} {
 		s.w.Flush()
 		if bytes.Count(s.b.Bytes(), []byte("\n")) > 1 { // more than its header
 			out = append(out, s.file())
@@ -297,4 +297,17 @@ func storyRows(na *sheet, l *life, p int) {
 			break
 		}
 	}
+}
+
+// commentary are the office's words on the whole of the last closed period and the one before,
+// with figures that follow.
+func commentary(p int) *sheet {
+	out := newSheet("commentaries-"+code(p)+".csv", "scope", "period", "section", "text")
+	if p < openPeriod-2 || p == openPeriod {
+		return out
+	}
+	say := func(section, text string) { out.row("*", code(p), section, text) }
+	say("summary", "The portfolio comes to {eac_computed} where {bac} is planned, and stands at {standing}. {earned_share} of the work is earned.")
+	say("next", "Each project at Act tells the next board what it needs to come back.")
+	return out
 }

@@ -2,6 +2,7 @@ package gather
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -70,7 +71,15 @@ func parseCell(c *record.Column, text string, f *portfolio.Field, o *Options) st
 				return ""
 			}
 		}
-		return fmt.Sprintf("%q is not one of: %s", text, strings.Join(c.Domain, ", "))
+		words := c.Domain
+		if c.Open {
+			if own := o.Names.Find(c.Name, text); len(own) == 1 {
+				f.Text = own[0]
+				return ""
+			}
+			words = slices.Concat(words, o.Names.codes(c.Name))
+		}
+		return fmt.Sprintf("%q is not one of: %s", text, strings.Join(words, ", "))
 	case record.CurrencyCode:
 		cur, ok := money.ParseCurrency(text)
 		if !ok {

@@ -77,6 +77,20 @@ func (n *Names) Known(column, code string) bool {
 	return ok
 }
 
+// codes lists those of a column, sorted.
+func (n *Names) codes(column string) (out []string) {
+	if n == nil {
+		return nil
+	}
+	for of, code := range n.exact {
+		if of[0] == column {
+			out = append(out, code)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
 // Find gives the codes that a text can stand for: one where it is the code itself,
 // else all whose code is the same but for how it is written, else all of that name.
 func (n *Names) Find(column, text string) []string {

@@ -32,7 +32,7 @@ func (f *finder) report() (sheet *Sheet, left []string) {
 	for _, x := range forms {
 		sections := 0
 		for _, h := range x.heads {
-			if sectionOf(h) != "" {
+			if f.section(h) != "" {
 				sections++
 			}
 			if !slices.Contains(heads, h) {
@@ -203,7 +203,7 @@ func (f *finder) labelOf(label string, may bool) string {
 	if !may {
 		return ""
 	}
-	if s := sectionOf(label); s != "" {
+	if s := f.section(label); s != "" {
 		return s
 	}
 	column, weight := called(record.Narratives.Kind, label, f.o.Words)

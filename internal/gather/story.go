@@ -2,6 +2,7 @@ package gather
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -19,6 +20,15 @@ prossimi|prossime|volgende|nasta|naeste|kommende`,
 fait|accompli|hecho|logros|avance|fatto|realizzato|bereikt|gedaan|gjort|uppnatt|opnaet`,
 	"summary": `summary|overview|executive|highlights|headline|situation|zusammenfassung|uberblick|lage|sammendrag|oppsummering|synthese|resume|resumen|
 riepilogo|sintesi|samenvatting|sammanfattning`,
+}
+
+// section gives the section that a head names: one of the office's own by its code or title,
+// else one of those that everyone has.
+func (f *finder) section(head string) string {
+	if own := f.o.Names.Find("section", head); len(own) == 1 {
+		return own[0]
+	}
+	return sectionOf(head)
 }
 
 // sectionOf gives the section that a head names, or ""; a head of many words names
@@ -56,11 +66,11 @@ func (f *finder) loneComment() {
 		return
 	}
 	for i := range u.Uses {
-		if i != at && sectionOf(u.Columns[i].Head) != "" && f.mayTell(i) {
+		if i != at && f.section(u.Columns[i].Head) != "" && f.mayTell(i) {
 			return
 		}
 	}
-	if sectionOf(u.Columns[at].Head) != "" {
+	if f.section(u.Columns[at].Head) != "" {
 		return
 	}
 	f.summary = true
@@ -77,7 +87,7 @@ func (f *finder) stories() {
 	f.loneComment()
 	taken := make(map[string]int)
 	for i := range u.Uses {
-		if s := sectionOf(u.Columns[i].Head); s == "" || !f.mayTell(i) {
+		if s := f.section(u.Columns[i].Head); s == "" || !f.mayTell(i) {
 			continue
 		} else if _, before := without(u.Columns[i].Head, ofBefore); before {
 			u.Uses[i].As, u.Columns[i].As = AsNone, AsNone
@@ -92,14 +102,14 @@ func (f *finder) stories() {
 		few = 1
 	}
 	if len(taken) < few ||
-		slices.ContainsFunc([]string{"summary", "done", "next", "help"}, func(s string) bool { return taken[s] > 1 }) {
+		slices.ContainsFunc(slices.Collect(maps.Values(taken)), func(n int) bool { return n > 1 }) {
 		return
 	}
 	for i := range u.Uses {
 		if _, before := without(u.Columns[i].Head, ofBefore); before && u.Uses[i].As == AsNone {
 			continue
 		}
-		if s := sectionOf(u.Columns[i].Head); s != "" && f.mayTell(i) {
+		if s := f.section(u.Columns[i].Head); s != "" && f.mayTell(i) {
 			u.Uses[i] = Use{As: "text", Kind: s}
 			u.Columns[i].As, u.Columns[i].Certainty, u.Columns[i].Why = "text", Sure, fmt.Sprintf(
 				"its head says that it is the section %s",
@@ -127,7 +137,7 @@ func (f *finder) sectionsIn(at int) int {
 	found := make(map[string]bool)
 	standing := false
 	for _, c := range f.rows[at].cells {
-		if s := sectionOf(c.Text); s != "" && c.Kind == Words {
+		if s := f.section(c.Text); s != "" && c.Kind == Words {
 			found[s] = true
 			continue
 		}

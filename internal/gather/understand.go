@@ -444,7 +444,7 @@ func (f *finder) wordsElsewhere(t *record.Kind) bool {
 		if t.Index(canonical(c.Text)) >= 0 {
 			continue
 		}
-		if sectionOf(c.Text) != "" && f.mostlySentences(i) {
+		if f.section(c.Text) != "" && f.mostlySentences(i) {
 			return true // what a lead tells
 		}
 		if f.month(0, i) != 0 {

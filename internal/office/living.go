@@ -58,3 +58,21 @@ func (o *Office) Living(ctx context.Context, m *Moment, code string, at calendar
 	}
 	return Alive(text, r), nil
 }
+
+// livingOf is Living for what was said of a group.
+func (o *Office) livingOf(ctx context.Context, m *Moment, group string, at calendar.Period, text string) (string, error) {
+	if !claim.Lives(text) {
+		return text, nil
+	}
+	rs := m.Readings()
+	if at != m.Period.Number {
+		var err error
+		if rs, err = o.book.Readings(ctx, m.snap, at, portfolio.Latest, !m.InProject); err != nil {
+			return text, err
+		}
+	}
+	if r := rs.Group(group); r != nil {
+		return Alive(text, r), nil
+	}
+	return text, nil
+}

@@ -52,6 +52,7 @@ type Moment struct {
 	before *book.Readings // of the compared period, or nil
 	since  *book.Readings // or nil
 	found  []Finding      // once they are asked for
+	texts  bool           // those of projects are at hand
 	owes   bool           // statements for the period are owed by now
 	named  bool           // the reporting currency was asked for by name
 }
@@ -228,6 +229,9 @@ func (o *Office) MomentOf(ctx context.Context, s *book.Snapshot, ask Ask) (*Mome
 		m.After = m.Info(chosen + 1)
 	}
 	if err := o.read(ctx, m); err != nil {
+		return nil, err
+	}
+	if err := m.readWords(ctx); err != nil {
 		return nil, err
 	}
 	if g := m.now.Group(ask.Scope); g != nil && ask.Scope != "*" {

@@ -68,7 +68,19 @@ func (m *Moment) MovedOf(code string) (x Moved, ok bool) {
 	if m.since == nil {
 		return x, false
 	}
-	x.Now, x.Before = m.now.Project(code), m.since.Project(code)
+	return m.movedBetween(m.now.Project(code), m.since.Project(code))
+}
+
+// GroupMoved is MovedOf for a group.
+func (m *Moment) GroupMoved(code string) (x Moved, ok bool) {
+	if m.since == nil {
+		return x, false
+	}
+	return m.movedBetween(m.now.Group(code), m.since.Group(code))
+}
+
+func (m *Moment) movedBetween(now, before *Reading) (x Moved, ok bool) {
+	x.Now, x.Before = now, before
 	if x.Now == nil || x.Before == nil {
 		return x, false
 	}
@@ -85,10 +97,14 @@ func (m *Moment) MovedOf(code string) (x Moved, ok bool) {
 	return x, len(x.Changes) > 0
 }
 
-// hasMoved tells whether a project's standings changed, data aside.
+// hasMoved tells whether a project's standings changed, data aside, or a group's overall.
 func (m *Moment) hasMoved(r *Reading) bool {
 	if m.since == nil {
 		return false
+	}
+	if r.Group {
+		was := m.since.Group(r.Code)
+		return was != nil && was.Standing[standing.Overall] != r.Standing[standing.Overall]
 	}
 	was := m.since.Project(r.Code)
 	if was == nil {

@@ -5,7 +5,7 @@ var Clients = func() *clientsKind {
 	k := &clientsKind{Kind: records("clients", "client", "client", "those that projects are done for, and what they are called")}
 	k.Client = k.code("client", "code, as projects name it", Key)
 	k.NameCol = k.text("name", "name")
-	k.Touches = Names
+	k.Touches = Workings
 	k.Form = &Form{
 		Title: "Clients", Needs: founding,
 		Says: "Projects name their client by its code; here it gets its name.",

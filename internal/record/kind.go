@@ -89,6 +89,7 @@ type Column struct {
 	Key     bool
 	Blank   bool     // a key that may be left empty
 	Domain  []string // of a Choice
+	Open    bool     // of a Choice: the office has words of its own beside them
 	Default string   // what an empty cell of a new row means
 	Years   bool     // of a Period: a fiscal year, such as FY27, is its first period
 	Stamp   bool     // it tells who said the row, or on what: not what is said

@@ -5,7 +5,8 @@ var Narratives = func() *narrativesKind {
 	k := &narrativesKind{Kind: parts("narratives", "period", "text", "the lead's own words")}
 	k.Project = k.ref("project", ProjectRef, "project", Key)
 	k.Period = k.period("period", "stated in", Key)
-	k.Section = k.choice("section", []string{"summary", "done", "next", "help"}, "section", Key)
+	k.Section = k.choice("section", UsualSections, "section, or one of the office's own", Key)
+	k.Section.Column().Open = true
 	k.Text = k.text("text", "text")
 	k.StatedStanding = k.choice(
 		"stated_standing",

@@ -80,19 +80,20 @@ const (
 	Keep    Action = "keep an account, its password and its views"
 	Share   Action = "share views"
 	Ask     Action = "ask and answer questions"
+	Explain Action = "write words on programmes and agree to words"
 )
 
 // Actions lists every action.
 var Actions = []Action{
-	Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit, Keep, Share, Ask,
+	Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit, Keep, Share, Ask, Explain,
 }
 
 var granted = map[Role][]Action{
-	Analyst:       {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Keep, Share, Ask},
+	Analyst:       {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Keep, Share, Ask, Explain},
 	Lead:          {Read, Keep, Ask},
 	Executive:     {Read, Approve, Keep, Ask},
 	Administrator: {Read, Map, Draw, Found, Export, Install, Admit, Keep, Share, Ask},
-	Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit, Ask},
+	Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit, Ask, Explain},
 }
 
 // Denied is the error of doing what is not granted.

@@ -11,11 +11,11 @@ import (
 // TestEveryRoleAndAction writes out who may do what.
 func TestEveryRoleAndAction(t *testing.T) {
 	may := map[Role][]Action{
-		Analyst:       {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Keep, Share, Ask},
+		Analyst:       {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Keep, Share, Ask, Explain},
 		Lead:          {Read, Keep, Ask},
 		Executive:     {Read, Approve, Keep, Ask},
 		Administrator: {Read, Map, Draw, Found, Export, Install, Admit, Keep, Share, Ask},
-		Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit, Ask},
+		Operator:      {Read, State, Gather, Map, Brief, Answer, Propose, Approve, Rule, Close, Draw, Found, Export, Install, Admit, Ask, Explain},
 		"":            {},
 		"king":        {},
 	}

@@ -30,5 +30,5 @@ func TestSectionsOfWords(t *testing.T) {
 	_, body, _ = b.get("/explain/Q?at=2026-02")
 	require.NotContains(t, text(body), "wanted are", "nothing is written, so nothing is too long")
 	_, body, _ = b.get("/close?at=2026-02")
-	require.Contains(t, text(body), "No words yet of Q:")
+	require.Contains(t, text(body), "No words yet of Q, the whole:")
 }

@@ -33,6 +33,7 @@ type Office struct {
 	Funding      []Funding         // of programmes and the whole portfolio, by period
 	Clients      map[string]string // names of clients, by code
 	Depths       map[string]int    // levels of cost codes on which plans are estimated, by stage
+	Sections     []Section         // of words, in their order
 	Discount     int64             // yearly rate of present values, in millionths of a percent; below zero: none is set
 	standard     *calendar.Calendar
 }

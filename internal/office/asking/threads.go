@@ -250,3 +250,46 @@ func (o Room) Waiting(a right.Actor, m *office.Moment) (n int) {
 	}
 	return n
 }
+
+// Asked are the open questions about a place of projects, such as their words, for a moment's
+// period, that wait for whom they were put to: their codes by the project's.
+func (o Room) Asked(m *office.Moment, place string) map[string][]string {
+	s := m.Snapshot()
+	out := make(map[string][]string)
+	rows := s.Records.Of(record.Questions.Kind)
+	if len(rows) == 0 {
+		return out
+	}
+	said := replies(s)
+	for i := range rows {
+		q := &rows[i]
+		p := s.ByID(record.Questions.Project.ID(q))
+		if p == nil || record.Questions.Period.Of(q) != m.Asked.Number || record.Questions.About.Of(q) != place {
+			continue
+		}
+		code := record.Questions.Question.Of(q)
+		if turnOf(q, said[key{p.ID, code}]).Turn() == thread.Asked {
+			out[p.Code] = append(out[p.Code], code)
+		}
+	}
+	return out
+}
+
+// Done answers the open questions about a place of a project that wait for an actor, where what
+// they asked for was done; it tells which.
+func (o Room) Done(ctx context.Context, a right.Actor, m *office.Moment, project, place, text string) (out []string, err error) {
+	for _, code := range o.Asked(m, place)[project] {
+		t, err := o.Thread(ctx, a, project, code)
+		if err != nil {
+			return out, err
+		}
+		if t == nil || !t.Mine {
+			continue
+		}
+		if err := o.Answer(ctx, a, project, code, text); err != nil {
+			return out, err
+		}
+		out = append(out, code)
+	}
+	return out, nil
+}

@@ -9,6 +9,7 @@ import (
 	"turret/internal/brief"
 	"turret/internal/chart"
 	"turret/internal/core/figure"
+	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/office/baseline"
@@ -39,6 +40,11 @@ func (w *briefWriter) first(ctx context.Context, kind string, p Part) error {
 	if hides := m.Hides(); hides != "" {
 		page.Blocks = append(page.Blocks, brief.Words{Text: hides, Quiet: true})
 	}
+	words, err := w.remarks(ctx)
+	if err != nil {
+		return err
+	}
+	page.Blocks = append(page.Blocks, words...)
 	if band, ok := tell.Band("Money", r.Value, r.Currency, func(figure.ID) string { return "" }); ok {
 		page.Blocks = append(page.Blocks, brief.Picture{Draw: band.Draw})
 	}
@@ -64,6 +70,20 @@ func (w *briefWriter) first(ctx context.Context, kind string, p Part) error {
 	}
 	w.add(page)
 	return nil
+}
+
+// remarks are the office's words on the scope for the period.
+func (w *briefWriter) remarks(ctx context.Context) (out []brief.Block, err error) {
+	said, err := w.o.Remarks(ctx, w.m, cmp.Or(w.m.Scope.Code, portfolio.Everywhere))
+	if err != nil {
+		return nil, err
+	}
+	for _, s := range w.m.Snapshot().Office.Sections {
+		if list := said[s.Code]; len(list) > 0 && list[0].Period == w.m.Period.Number {
+			out = append(out, brief.Words{Text: s.Title, Bold: true}, brief.Words{Text: list[0].Text})
+		}
+	}
+	return out, nil
 }
 
 // programmes are the groups of the list, the whole at the foot.

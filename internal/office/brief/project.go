@@ -249,9 +249,6 @@ func (w *briefWriter) risks(s *sheet.Sheet) brief.Grid {
 	return g
 }
 
-// sectionNames are what the parts of the lead's words are called.
-var sectionNames = map[string]string{"summary": "Summary", "done": "Done", "next": "Next", "help": "Help needed"}
-
 // story is what the lead last said, each section with its period.
 func (w *briefWriter) story(s *sheet.Sheet) []brief.Block {
 	var out []brief.Block
@@ -261,7 +258,7 @@ func (w *briefWriter) story(s *sheet.Sheet) []brief.Block {
 		}
 		out = append(
 			out,
-			brief.Words{Text: fmt.Sprintf("%s, %s", sectionNames[x.Name], x.Words[0].Period), Bold: true},
+			brief.Words{Text: fmt.Sprintf("%s, %s", x.Title, x.Words[0].Period), Bold: true},
 			brief.Words{Text: x.Words[0].Text},
 		)
 	}

@@ -301,6 +301,12 @@ func namesOf(s *book.Snapshot) []gather.Name {
 			names = append(names, x)
 		}
 	}
+	for i := range s.Records[record.Sections.Name] {
+		r := &s.Records[record.Sections.Name][i]
+		if code := record.Sections.Section.Of(r); !slices.Contains(record.UsualSections, code) {
+			names = append(names, gather.Name{Column: "section", Code: code, Name: record.Sections.Title.Of(r)})
+		}
+	}
 	return names
 }
 

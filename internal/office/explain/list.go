@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/asking"
 	"turret/internal/office/stating"
 	"turret/internal/right"
 )
@@ -21,35 +22,41 @@ type State string
 // The states, in the order in which they are listed.
 const (
 	Wanted  State = "wanted"
-	Drafted State = "drafted" // someone has typed some of it
-	Ready   State = "ready"   // they are stated
+	Drafted State = "drafted"   // someone has typed some of it
+	Back    State = "sent back" // its lead is asked about them
+	Ready   State = "ready"     // they are stated
+	Agreed  State = "agreed"    // the office agreed to them as they are
 )
 
-// Text is a project whose words are wanted, or stated, for a moment's period.
+// Text is a project or group whose words are wanted, or stated, for a moment's period.
 type Text struct {
 	*office.Reading
 	State   State
+	Words   office.Words
 	Was     standing.Standing // overall, at the moment's Since; as now where nothing is known of it
 	Moved   []office.Change
 	Outlook figure.Value // what the computed outlook moved since, in the project's currency
 	share   exact.Ratio  // of the plan
 }
 
-// Texts are those of a moment, wanted before drafted before ready, and in each those that moved
-// most first.
+// Texts are those of a moment in the order of their states, and in each those that moved most
+// first, projects before groups.
 type Texts struct {
-	List                   []Text
-	Wanted, Drafted, Ready int
+	List  []Text
+	Count map[State]int
 }
 
-var order = []State{Wanted, Drafted, Ready}
+// place is what questions about words are about.
+var place = portfolio.NarrativePart.String()
 
-// Texts lists the projects in scope whose words are wanted or stated.
+var order = []State{Wanted, Back, Drafted, Ready, Agreed}
+
+// Texts lists the projects and groups in scope whose words are wanted or stated.
 func (o Room) Texts(ctx context.Context, a right.Actor, m *office.Moment) (*Texts, error) {
 	if err := right.Check(a, right.Read); err != nil {
 		return nil, err
 	}
-	out := &Texts{}
+	out := &Texts{Count: make(map[State]int)}
 	if m.Empty {
 		return out, nil
 	}
@@ -57,32 +64,35 @@ func (o Room) Texts(ctx context.Context, a right.Actor, m *office.Moment) (*Text
 	if err != nil {
 		return nil, err
 	}
+	asked := asking.In(o.Office).Asked(m, place)
 	for _, r := range m.Readings().Rows {
 		if !m.InScope(r) || !m.Filter.Wants(r) {
 			continue
 		}
-		said := m.WordsSaid(r)
-		if !said && !m.WordsDue(r) {
+		x := Text{Reading: r, State: Wanted, Words: m.WordsOf(r), Was: r.Standing[standing.Overall]}
+		due := m.WordsDue(r)
+		if !x.Words.Said && !due {
 			continue
 		}
-		x := Text{Reading: r, State: Wanted, Was: r.Standing[standing.Overall]}
 		switch {
-		case drafted[r.Code][portfolio.NarrativePart]:
+		case !r.Group && drafted[r.Code][portfolio.NarrativePart]:
 			x.State = Drafted
-			out.Drafted++
-		case said:
-			x.State = Ready
-			out.Ready++
+		case x.Words.Said && !r.Group && len(asked[r.Code]) > 0:
+			x.State = Back
+		case due && len(x.Words.Missing) > 0 || !x.Words.Said:
+		case x.Words.Agreed != "":
+			x.State = Agreed
 		default:
-			out.Wanted++
+			x.State = Ready
 		}
+		out.Count[x.State]++
 		x.since(m)
 		out.List = append(out.List, x)
 	}
 	slices.SortStableFunc(out.List, func(x, y Text) int {
 		return cmp.Or(
 			cmp.Compare(slices.Index(order, x.State), slices.Index(order, y.State)),
-			cmp.Compare(y.far(), x.far()), y.share.Cmp(x.share), cmp.Compare(x.Code, y.Code),
+			groupsLast(x.Group, y.Group), cmp.Compare(y.far(), x.far()), y.share.Cmp(x.share), cmp.Compare(x.Code, y.Code),
 		)
 	})
 	return out, nil
@@ -90,7 +100,11 @@ func (o Room) Texts(ctx context.Context, a right.Actor, m *office.Moment) (*Text
 
 // since tells what moved of a text's project.
 func (x *Text) since(m *office.Moment) {
-	if moved, ok := m.MovedOf(x.Code); ok {
+	of := m.MovedOf
+	if x.Group {
+		of = m.GroupMoved
+	}
+	if moved, ok := of(x.Code); ok {
 		x.Moved = moved.Changes
 	}
 	x.Outlook = figure.Unknown(figure.Money, "nothing stands beside it")
@@ -99,6 +113,9 @@ func (x *Text) since(m *office.Moment) {
 		return
 	}
 	was := earlier.Project(x.Code)
+	if x.Group {
+		was = earlier.Group(x.Code)
+	}
 	if was == nil {
 		return
 	}
@@ -119,4 +136,15 @@ func (x *Text) far() int {
 		steps = append(steps, claim.Step{Dimension: c.Dimension, Was: c.Was, Is: c.Is})
 	}
 	return claim.Far(steps)
+}
+
+// groupsLast puts groups behind projects: their words rest on those of their projects.
+func groupsLast(x, y bool) int {
+	switch {
+	case x == y:
+		return 0
+	case x:
+		return 1
+	}
+	return -1
 }

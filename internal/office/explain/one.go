@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -11,34 +12,36 @@ import (
 	"turret/internal/core/dates"
 	"turret/internal/core/figure"
 	"turret/internal/core/finding"
+	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/asking"
 	"turret/internal/office/money"
 	"turret/internal/office/sheet"
 	"turret/internal/office/stating"
-	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/tell"
 )
 
-// One is a project with what its words stand beside.
+// One is a project or group with what its words stand beside.
 type One struct {
-	*sheet.Sheet
-	Since    office.PeriodInfo
-	Facts    []Fact
-	Causes   []money.BridgeStep // of the change of the computed outlook, the largest first
-	Slipped  []Slipped
-	Findings []finding.Finding // errors and warnings
-	Promised []sheet.Paragraph // what was said last to come next
-	Pen      *stating.Sheet    // nil for who does not state it
-	Wanted   []WantedOf        // what the office wants of sections
-}
-
-// WantedOf is what the office wants of a section: what belongs there, and how many words at most;
-// zero is as many as it takes.
-type WantedOf struct {
-	Section, Note string
-	Words         int
+	Now       *office.Reading
+	Moved     *office.Moved // since the moment's Since, or nil
+	Since     office.PeriodInfo
+	Facts     []Fact
+	Causes    []money.BridgeStep // of the change of the computed outlook, the largest first
+	Slipped   []Slipped
+	Findings  []finding.Finding // errors and warnings
+	Movers    []office.Moved    // of a group's projects
+	Story     []sheet.Section   // what was said, the latest first
+	Promised  []sheet.Paragraph // what was said last to come next
+	Pen       *stating.Sheet    // of a project; nil for who does not state it
+	Draft     *Draft            // of a group; nil for who does not write on it
+	Sections  []portfolio.Section
+	Words     office.Words
+	Questions []asking.Thread // about the words, of the period, that are open
+	days      []calendar.Date // of milestones
+	sums      []int64         // of cost codes
 }
 
 // Fact is a figure now and then; Was is unknown where nothing is known of it.
@@ -71,21 +74,21 @@ func (o Room) One(ctx context.Context, a right.Actor, m *office.Moment, code str
 	if err != nil || s == nil {
 		return nil, err
 	}
-	out := &One{Sheet: s, Since: m.Since}
+	out := &One{Now: s.Now, Moved: s.Moved, Since: m.Since, Story: s.Story, Sections: m.Snapshot().Office.Sections, Words: m.WordsOf(s.Now)}
 	var was *office.Reading
 	if earlier := m.Earlier(); earlier != nil {
 		was = earlier.Project(code)
 	}
-	for _, id := range facts {
-		f := Fact{ID: id, Is: s.Now.Value(id), Was: figure.Unknown(figure.Get(id).Unit, "nothing stands beside it")}
-		if was != nil && was.Currency == s.Now.Currency {
-			f.Was = was.Value(id)
-		}
-		if f.Is.Known || f.Was.Known {
-			out.Facts = append(out.Facts, f)
-		}
+	out.facts(was)
+	for _, c := range s.Codes {
+		out.sums = append(out.sums, c.Plan, c.Spent, c.ToGo, c.OnOrder)
 	}
 	for _, x := range s.Milestones {
+		for _, d := range []calendar.Date{x.Baseline, x.Current} {
+			if d != 0 {
+				out.days = append(out.days, d)
+			}
+		}
 		if n := len(x.Stated); x.Raised && n > 1 && x.State != dates.Met && x.Stated[n-1] != 0 && x.Stated[n-2] != 0 && x.Stated[n-1] != x.Stated[n-2] {
 			out.Slipped = append(out.Slipped, Slipped{x.Name, x.Stated[n-2], x.Stated[n-1]})
 		}
@@ -102,9 +105,18 @@ func (o Room) One(ctx context.Context, a right.Actor, m *office.Moment, code str
 			}
 		}
 	}
-	k := record.Sections
-	for _, r := range m.Snapshot().Records.Of(k.Kind) {
-		out.Wanted = append(out.Wanted, WantedOf{k.Section.Of(&r), k.Note.Of(&r), int(k.Words.Of(&r))})
+	if _, err := m.Snapshot().Filled(ctx); err != nil {
+		return nil, err
+	}
+	out.Words.Text = m.Text(code)
+	threads, err := asking.In(o.Office).Threads(ctx, a, asking.Which{Project: code, Open: true})
+	if err != nil {
+		return nil, err
+	}
+	for _, t := range threads {
+		if t.About.Place == place && t.Period == m.Asked.Number {
+			out.Questions = append(out.Questions, t)
+		}
 	}
 	if out.Pen, err = stating.In(o.Office).Sheet(ctx, a, m, code, "narratives"); err != nil {
 		if !refused(err) {
@@ -115,12 +127,25 @@ func (o Room) One(ctx context.Context, a right.Actor, m *office.Moment, code str
 	return out, o.causes(ctx, a, m, code, out)
 }
 
-// causes tells by what the computed outlook moved.
+// facts are told as they are and as they were; was is nil where nothing is known of it.
+func (x *One) facts(was *office.Reading) {
+	for _, id := range facts {
+		f := Fact{ID: id, Is: x.Now.Value(id), Was: figure.Unknown(figure.Get(id).Unit, "nothing stands beside it")}
+		if was != nil && was.Currency == x.Now.Currency {
+			f.Was = was.Value(id)
+		}
+		if f.Is.Known || f.Was.Known {
+			x.Facts = append(x.Facts, f)
+		}
+	}
+}
+
+// causes tells by what the computed outlook of a project moved, or with "" that of the scope.
 func (o Room) causes(ctx context.Context, a right.Actor, m *office.Moment, code string, out *One) error {
 	if m.Since.Code == "" || m.Since.Code == m.Period.Code {
 		return nil
 	}
-	then, err := o.Moment(ctx, a, office.Ask{At: m.Period.Code, Vs: m.Since.Code, Own: true})
+	then, err := o.Moment(ctx, a, office.Ask{At: m.Period.Code, Vs: m.Since.Code, Scope: m.Scope.Code, Own: true})
 	if err != nil {
 		return err
 	}
@@ -145,20 +170,11 @@ func (x *One) Alive(text string) string { return office.Alive(text, x.Now) }
 // Doubts hold a text, its living figures filled, against what the figures say of the project.
 func (x *One) Doubts(text string) []claim.Doubt {
 	f := claim.Facts{Value: x.Now.Value, Currency: x.Now.Currency, Overall: x.Now.Standing[standing.Overall]}
-	for _, m := range x.Milestones {
-		for _, d := range []calendar.Date{m.Baseline, m.Current} {
-			if d != 0 {
-				f.Days = append(f.Days, d)
-			}
-		}
-	}
+	f.Days, f.Sums = x.days, slices.Clone(x.sums)
 	for _, y := range x.Facts {
 		if figure.Get(y.ID).Unit == figure.Money && y.Is.Known && y.Was.Known {
 			f.Sums = append(f.Sums, y.Is.N-y.Was.N, y.Was.N)
 		}
-	}
-	for _, c := range x.Codes {
-		f.Sums = append(f.Sums, c.Plan, c.Spent, c.ToGo, c.OnOrder)
 	}
 	for _, c := range x.Causes {
 		f.Sums = append(f.Sums, c.Amount)
@@ -169,6 +185,9 @@ func (x *One) Doubts(text string) []claim.Doubt {
 // First writes a first text from the figures, by rules: how it stands, what moved it, and what
 // comes next. It is a beginning, for someone to make theirs.
 func (x *One) First() string {
+	if x.Now.Group {
+		return x.firstOfGroup()
+	}
 	var b strings.Builder
 	fmt.Fprintf(&b, "%s stands at %s. ", x.Now.Name, x.Now.Standing[standing.Overall])
 	for _, p := range sheet.Telling(x.Now, x.Now.Currency).Say() {

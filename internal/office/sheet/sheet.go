@@ -3,6 +3,7 @@ package sheet
 import (
 	"context"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -73,8 +74,8 @@ type Milestone struct {
 
 // Section is a part of the lead's words, as last said and before.
 type Section struct {
-	Name  string
-	Words []Paragraph // the latest first
+	Name, Title string
+	Words       []Paragraph // the latest first
 }
 
 // Paragraph is what was said in one period.
@@ -184,7 +185,7 @@ func (o Room) Examine(ctx context.Context, m *office.Moment, code string, s *She
 	_, err = inputs.Examine(ctx, code, m.Period.Number, m.Against, !m.InProject, func(e *figure.Eval) {
 		p := e.Subject.(*figure.Project)
 		project = p.ID
-		s.examine(e, p, inputs.Office.Periods, m.Against)
+		s.examine(e, p, inputs.Office, m.Against)
 	})
 	return project, err
 }
@@ -214,13 +215,14 @@ func touched(parts, fields string) string {
 }
 
 // examine takes what the sheet shows beside the readings.
-func (s *Sheet) examine(e *figure.Eval, p *figure.Project, periods *calendar.Periods, against portfolio.Against) {
+func (s *Sheet) examine(e *figure.Eval, p *figure.Project, of *portfolio.Office, against portfolio.Against) {
+	periods := of.Periods
 	s.Baseline, s.calendar = p.Number, p.Cal
 	s.Codes, s.CodesWhy = p.ByCode()
 	s.Measures = measured(e, p)
 	s.Ordered, s.Forecast = p.Commitment != nil, p.Forecast != nil
 	s.Risks = figure.RisksInForce(p.View)
-	s.Story = story(p, periods)
+	s.Story = story(p, of)
 	s.curve(e, p, periods, against)
 	s.activities(p)
 	s.milestones(p, periods)
@@ -384,14 +386,22 @@ func (s *Sheet) milestones(p *figure.Project, periods *calendar.Periods) {
 	}
 }
 
-// story gives each section of the lead's words, the latest first.
-func story(p *figure.Project, periods *calendar.Periods) []Section {
+// story gives each section of the lead's words in the office's order, the latest first; those
+// that the office has no more come last.
+func story(p *figure.Project, of *portfolio.Office) []Section {
+	list := slices.Clone(of.Sections)
+	for i := range p.Narratives {
+		code := p.Narratives[i].Section
+		if !slices.ContainsFunc(list, func(s portfolio.Section) bool { return s.Code == code }) {
+			list = append(list, portfolio.Section{Code: code, Title: tell.Capital(code)})
+		}
+	}
 	var out []Section
-	for _, name := range [...]string{"summary", "done", "next", "help"} {
-		sec := Section{Name: name}
+	for _, x := range list {
+		sec := Section{Name: x.Code, Title: x.Title}
 		for i := len(p.Narratives) - 1; i >= 0 && len(sec.Words) < mostWords; i-- {
-			if n := &p.Narratives[i]; n.Section == name && n.Period <= p.Period && n.Text != "" {
-				sec.Words = append(sec.Words, Paragraph{n.Text, periods.Name(n.Period), n.Period})
+			if n := &p.Narratives[i]; n.Section == x.Code && n.Period <= p.Period && n.Text != "" {
+				sec.Words = append(sec.Words, Paragraph{n.Text, of.Periods.Name(n.Period), n.Period})
 			}
 		}
 		if len(sec.Words) > 0 {

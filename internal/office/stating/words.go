@@ -12,13 +12,11 @@ func layWords(ctx context.Context, s *subject) (*Grid, error) {
 	if err != nil {
 		return nil, err
 	}
-	for _, x := range [...][2]string{
-		{"summary", "Summary"}, {"done", "Done since"}, {"next", "What comes next"}, {"help", "Help needed"},
-	} {
-		r := Row{Key: x[0], Title: x[1], keys: map[string]string{"section": x[0]}}
+	for _, x := range s.snap.Office.Sections {
+		r := Row{Key: x.Code, Title: x.Title, keys: map[string]string{"section": x.Code}}
 		var is, last map[string]string
 		for i := range said {
-			if said[i].Cells["section"] != x[0] {
+			if said[i].Cells["section"] != x.Code {
 				continue
 			}
 			if last = said[i].Before; said[i].Said == s.at { // words are of their own period
@@ -26,7 +24,7 @@ func layWords(ctx context.Context, s *subject) (*Grid, error) {
 			}
 		}
 		g.fill(&r, is, last)
-		if x[0] != "summary" {
+		if x.Code != "summary" {
 			r.Cells = r.Cells[:1]
 		}
 		g.Rows = append(g.Rows, r)

@@ -16,6 +16,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/figure"
 	"turret/internal/core/forecast"
+	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/office/account"
@@ -47,6 +48,7 @@ type Page struct {
 	Beginning  []shell.Begin // of an office that begins, for those who can do any of it
 	Sentence   []shell.Phrase
 	NotCounted string
+	Said       string // the office's summary of the scope, of the period; "" for none
 	Passed     string // how much of the actual cost is a plan
 	Band       template.HTML
 	Columns    []Column
@@ -182,6 +184,13 @@ func (p *Page) fill(c fiber.Ctx, site *shell.Site) (err error) {
 		}
 	}
 	p.arrange()
+	remarks, err := site.Office.Remarks(ctx, m, cmp.Or(m.Scope.Code, portfolio.Everywhere))
+	if err != nil {
+		return err
+	}
+	if list := remarks["summary"]; len(list) > 0 && list[0].Period == m.Period.Number {
+		p.Said = list[0].Text
+	}
 	p.Sentence, p.NotCounted = p.say(), board.NotCounted(p.Moment, p.List)
 	p.Passed = tell.Passed(p.List.Total.Now.Value(figure.ACFromPlan), p.List.Total.Now.Currency)
 	p.Band = p.band()

@@ -12,6 +12,7 @@ import (
 
 	"turret/internal/chart"
 	"turret/internal/core/figure"
+	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
 	"turret/internal/office/closing"
@@ -351,5 +352,11 @@ func (p *Page) Unexplained() string {
 	if p.Moment.Period.Closed {
 		return ""
 	}
-	return strings.Join(tell.Few(p.Moment.Unexplained()), ", ")
+	list := p.Moment.Unexplained()
+	for i := range list {
+		if list[i] == portfolio.Everywhere {
+			list[i] = "the whole"
+		}
+	}
+	return strings.Join(tell.Few(list), ", ")
 }

@@ -13,6 +13,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office/explain"
 	"turret/internal/tell"
@@ -33,7 +34,8 @@ type Row struct {
 	Was, Is                template.HTML
 	Moved                  []string
 	Outlook                tell.Cell
-	State, Class           string
+	State, Class, By       string
+	Missing                []string // sections
 }
 
 // GetList answers /explain.
@@ -57,7 +59,18 @@ func GetList(site *shell.Site) fiber.Handler {
 }
 
 func (p *List) row(x *explain.Text) Row {
-	r := Row{Code: x.Code, Name: x.Name, Lead: x.Lead, Link: oneOf(p.State, x.Code), State: string(x.State)}
+	r := Row{Code: x.Code, Name: x.Name, Lead: x.Lead, Link: oneOf(p.State, x), State: string(x.State)}
+	if x.Group && x.Code == portfolio.Everywhere {
+		r.Code, r.Name = "", p.Moment.Everything()
+	}
+	for _, s := range x.Words.Missing {
+		if x.Words.Said {
+			r.Missing = append(r.Missing, s.Title)
+		}
+	}
+	if x.State == explain.Agreed {
+		r.By = "by " + x.Words.Agreed
+	}
 	overall := x.Standing[standing.Overall]
 	r.Is = chart.Glyph{Standing: overall, Overall: true, What: "Overall"}.SVG()
 	if x.Was != overall {
@@ -69,44 +82,77 @@ func (p *List) row(x *explain.Text) Row {
 		}
 	}
 	r.Outlook = moved(x.Outlook, x.Currency)
-	if x.State == explain.Wanted {
+	if x.State == explain.Wanted || x.State == explain.Back {
 		r.Class = "due"
 	}
 	return r
 }
 
-// oneOf is the page of a project's words.
-func oneOf(s shell.State, code string) string {
-	return s.Scoped("/explain/" + url.PathEscape(code))
+// oneOf is the page of the words on a project or group.
+func oneOf(s shell.State, x *explain.Text) string {
+	if !x.Group {
+		return s.Scoped("/explain/" + url.PathEscape(x.Code))
+	}
+	if x.Code == portfolio.Everywhere {
+		return s.With("scope", "").Page("/words")
+	}
+	return s.With("scope", x.Code).Page("/words")
 }
 
 func (p *List) speak() {
 	say := func(tone, format string, args ...any) {
 		p.Sentence = append(p.Sentence, shell.Phrase{Text: fmt.Sprintf(format, args...), Tone: tone})
 	}
-	n := p.Found
+	n := p.Found.Count
+	rest := func() {
+		for _, x := range [...]struct {
+			state     explain.State
+			one, many string
+		}{
+			{explain.Back, "is sent back to its lead", "are sent back to their leads"}, {explain.Drafted, "is begun", "are begun"},
+			{explain.Ready, "is written", "are written"}, {explain.Agreed, "is agreed", "are agreed"},
+		} {
+			if n[x.state] > 0 {
+				say("", ", %s", tell.Plural(n[x.state], x.one, x.many))
+			}
+		}
+	}
 	switch {
 	case p.Moment.Empty:
 		return
-	case len(n.List) == 0:
+	case len(p.Found.List) == 0:
 		say("", "No words are wanted for %s: nothing stands at Watch or Act, and no standing moved.", p.Moment.Asked.Name)
 		return
-	case n.Wanted == 0:
-		say("steady", "All that is wanted for %s is written", p.Moment.Asked.Name)
-		if n.Drafted > 0 {
-			say("", "; %s not sent yet", tell.Plural(n.Drafted, "draft is", "drafts are"))
-		}
+	case n[explain.Wanted] == 0:
+		say("steady", "Nothing waits for first words on %s", p.Moment.Asked.Name)
+		rest()
 		say("", ".")
 		return
 	}
-	say("watch", "%s", tell.Plural(n.Wanted, "project waits", "projects wait"))
+	projects, groups := 0, 0
+	for i := range p.Found.List {
+		switch x := &p.Found.List[i]; {
+		case x.State != explain.Wanted:
+		case x.Group:
+			groups++
+		default:
+			projects++
+		}
+	}
+	var who []string
+	if projects > 0 {
+		who = append(who, tell.Plural(projects, "project", "projects"))
+	}
+	if groups > 0 {
+		who = append(who, tell.Plural(groups, "group", "groups"))
+	}
+	waits := " waits"
+	if projects+groups > 1 {
+		waits = " wait"
+	}
+	say("watch", "%s", strings.Join(who, " and ")+waits)
 	say("", " for words on %s", p.Moment.Asked.Name)
-	if n.Drafted > 0 {
-		say("", ", %s begun", tell.Plural(n.Drafted, "is", "are"))
-	}
-	if n.Ready > 0 {
-		say("", ", %s written", tell.Plural(n.Ready, "is", "are"))
-	}
+	rest()
 	say("", ". Those that moved most")
 	if s := p.Moment.Since.Name; s != "" {
 		say("", " since %s", s)

@@ -3,6 +3,8 @@ package explain
 import (
 	"fmt"
 	"html/template"
+	"net/url"
+	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -11,10 +13,11 @@ import (
 	"turret/internal/core/claim"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
+	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
-	"turret/internal/office"
 	"turret/internal/office/explain"
 	"turret/internal/office/stating"
+	"turret/internal/right"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -22,7 +25,9 @@ import (
 // One is the page of a project's words: what the figures say, what was said last, and the pen.
 type One struct {
 	shell.Frame
-	Code    string
+	Code    string // of a project or programme, or *
+	Name    string
+	Group   bool
 	Found   *explain.One
 	Missing bool
 	Is, Was template.HTML
@@ -31,7 +36,7 @@ type One struct {
 	Figures []Figured
 	Causes  [][2]string
 	Slipped []string
-	Said    []Said
+	Said    []*Said
 	Pen     []Section
 	Doubts  []Doubt     // of all sections
 	Alive   [][2]string // sections with living figures, as they read now
@@ -40,28 +45,36 @@ type One struct {
 	After   string
 	Place   string // which of how many
 	First   bool   // the pen holds a first text that nobody has touched
+	Movers  []Mover
+	Asked   []Asked
+	Digest  string // of the words as they are; "" where nothing is said
+	Stated  string // who stated them, or since when they are typed
+	Typed   bool   // there is a draft
 }
+
+// Mover is a project of a group whose standings moved.
+type Mover struct{ Name, Link, Text string }
+
+// Asked is an open question about the words.
+type Asked struct{ By, Text, Link, Waits string }
 
 // Figured is a figure, now and then.
 type Figured struct{ Title, Was, Is, Link string }
 
 // Section is one that is written, with what it showed.
 type Section struct {
-	Name, Title string
-	*stating.Cell
-	Standing *stating.Cell // of the summary
-	Note     string        // what belongs there
-	Long     string        // that it is longer than wanted, or ""
+	Name, Title      string
+	Field            string // its name in the form
+	Is, Shown, Value string // what is said; what was when it was begun; what the field shows
+	Changed, Clashes bool
+	Standing         *stating.Cell // of a project's summary
+	Note             string        // what belongs there
+	Long             string        // that it is longer than wanted, or ""
+	Missing          bool          // it must be said, and is not
 }
 
 // Doubt is a place of a text that says otherwise than the figures.
 type Doubt struct{ Section, Said, Is, Link string }
-
-// titles of sections, as stories name them.
-var titles = map[string]string{"summary": "Summary", "done": "Done since", "next": "What comes next", "help": "Help needed"}
-
-// Called is what a section is called.
-func (*One) Called(name string) string { return titles[name] }
 
 // GetOne answers /explain/{project}.
 func GetOne(site *shell.Site) fiber.Handler {
@@ -95,6 +108,7 @@ func one(c fiber.Ctx, site *shell.Site) (*One, error) {
 	if err != nil {
 		return nil, err
 	}
+	p.Name = p.Found.Now.Name
 	p.walk(list)
 	p.tell()
 	p.write()
@@ -104,18 +118,61 @@ func one(c fiber.Ctx, site *shell.Site) (*One, error) {
 	return p, nil
 }
 
+// GetGroup answers /words: the words on the scope.
+func GetGroup(site *shell.Site) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		p, err := group(c, site)
+		if err != nil {
+			return err
+		}
+		return shell.Render(c, OneTemplate, p)
+	}
+}
+
+func group(c fiber.Ctx, site *shell.Site) (*One, error) {
+	f, err := shell.NewFrame(c, site, "Explain", "")
+	if err != nil {
+		return nil, err
+	}
+	p := &One{Frame: f, Group: true}
+	p.Step = "explain"
+	room := explain.In(site.Office)
+	if p.Found, err = room.Group(c.Context(), p.Actor, f.Moment); err != nil {
+		return nil, err
+	}
+	if p.Found == nil {
+		p.Missing = true
+		return p, nil
+	}
+	p.Code, p.Name = p.Found.Now.Code, p.Found.Now.Name
+	if p.Code == portfolio.Everywhere {
+		p.Name = f.Moment.Everything()
+	}
+	list, err := room.Texts(c.Context(), p.Actor, f.Moment)
+	if err != nil {
+		return nil, err
+	}
+	p.walk(list)
+	p.tell()
+	p.write()
+	if f.Moment.Asked.Closed {
+		p.Shut = f.Moment.Asked.Name + " is closed: its words stay as they are."
+	}
+	return p, nil
+}
+
 // walk finds the neighbours in the list.
 func (p *One) walk(list *explain.Texts) {
 	for i := range list.List {
-		if list.List[i].Code != p.Code {
+		if list.List[i].Code != p.Code || list.List[i].Group != p.Group {
 			continue
 		}
 		p.Place = fmt.Sprintf("%d of %d, %s", i+1, len(list.List), list.List[i].State)
 		if i > 0 {
-			p.Before = oneOf(p.State, list.List[i-1].Code)
+			p.Before = oneOf(p.State, &list.List[i-1])
 		}
 		if i+1 < len(list.List) {
-			p.After = oneOf(p.State, list.List[i+1].Code)
+			p.After = oneOf(p.State, &list.List[i+1])
 		}
 	}
 }
@@ -129,7 +186,7 @@ func (p *One) tell() {
 		p.Moved = x.Moved.Lines()
 	}
 	for _, f := range x.Facts {
-		y := Figured{Title: figure.Get(f.ID).Title, Is: figureOf(f.ID, f.Is, x), Link: p.State.Trail(p.Code, figure.Get(f.ID).Name)}
+		y := Figured{Title: figure.Get(f.ID).Title, Is: figureOf(f.ID, f.Is, x), Link: p.trail(f.ID)}
 		if f.Was.Known && !f.Was.Equal(f.Is) {
 			y.Was = figureOf(f.ID, f.Was, x)
 		}
@@ -141,11 +198,19 @@ func (p *One) tell() {
 	for _, s := range x.Slipped {
 		p.Slipped = append(p.Slipped, fmt.Sprintf("%s: %s → %s", s.Name, tell.Date(s.Was), tell.Date(s.Is)))
 	}
+	for i := range x.Movers {
+		m := &x.Movers[i]
+		p.Movers = append(p.Movers, Mover{m.Now.Name, p.State.Scoped("/explain/" + url.PathEscape(m.Now.Code)), strings.Join(m.Lines(), "; ")})
+	}
+	for _, q := range x.Questions {
+		p.Asked = append(p.Asked, Asked{q.Said[0].By, q.Said[len(q.Said)-1].Text, p.State.Question(q.Project, q.Question), q.WaitsFor})
+	}
+	p.Digest = claim.Digest(x.Words.Text)
 	for _, s := range x.Story {
 		if len(s.Words) == 0 {
 			continue
 		}
-		said := Said{Title: p.Called(s.Name), Period: s.Words[0].Period}
+		said := &Said{Title: s.Title, Period: s.Words[0].Period}
 		if len(s.Words) > 1 {
 			said.Before = s.Words[1].Period
 			said.Marks = tell.Marks(s.Words[1].Text, s.Words[0].Text)
@@ -162,44 +227,88 @@ type Said struct {
 	Marks                 []tell.Stretch
 }
 
+// Same tells that the words are those of before.
+func (s *Said) Same() bool {
+	return !slices.ContainsFunc(s.Marks, func(x tell.Stretch) bool { return x.New || x.Gone })
+}
+
 func signed(n int64, c money.Currency) string {
 	return moved(figure.Whole(figure.Money, n), c).Text + " " + tell.Unit(figure.Money, c)
 }
 
+// trail is the address of a figure's trail.
+func (p *One) trail(id figure.ID) string { return p.State.Trail(p.Code, figure.Get(id).Name) }
+
 // write lays out the pen, and holds what is in it against the figures.
 func (p *One) write() {
+	p.Pen = p.pen()
+	for i := range p.Pen {
+		x := &p.Pen[i]
+		for _, s := range p.Found.Sections {
+			if s.Code != x.Name {
+				continue
+			}
+			x.Note = s.Note
+			if n := len(strings.Fields(x.Value)); s.Most > 0 && n > s.Most {
+				x.Long = fmt.Sprintf("%d words, wanted are %d at most", n, s.Most)
+			}
+		}
+		x.Missing = x.Value == "" && slices.ContainsFunc(p.Found.Words.Missing, func(s portfolio.Section) bool { return s.Code == x.Name })
+		text := p.Found.Alive(x.Value)
+		if claim.Lives(x.Value) {
+			p.Alive = append(p.Alive, [2]string{x.Title, text})
+		}
+		for _, name := range claim.Unknown(text) {
+			p.Doubts = append(p.Doubts, Doubt{Section: x.Title, Said: "{" + name + "}", Is: "no figure is called so; it stays as it stands"})
+		}
+		for _, d := range p.Found.Doubts(text) {
+			p.Doubts = append(p.Doubts, p.doubt(x.Title, text[d.From:d.To], d))
+		}
+		p.First = p.First || x.Name == "summary" && x.Changed && x.Value == p.Found.First()
+	}
+}
+
+// pen are the sections as who writes them sees them; none to who does not.
+func (p *One) pen() (out []Section) {
+	if d := p.Found.Draft; d != nil {
+		p.Typed = !d.Since.IsZero()
+		if p.Typed {
+			p.Stated = "Typed since " + d.Since.Format("2 Jan 15:04") + ", and not sent yet."
+		}
+		for _, s := range p.Found.Sections {
+			out = append(out, Section{
+				Name: s.Code, Title: s.Title, Field: s.Code, Is: d.Said[s.Code], Shown: d.Shown(s.Code), Value: d.Value(s.Code),
+				Changed: d.Changed(s.Code), Clashes: d.Clashes(s.Code),
+			})
+		}
+		return out
+	}
 	s := p.Found.Pen
 	if s == nil {
-		return
+		return nil
+	}
+	switch p.Typed = !s.Since.IsZero(); {
+	case p.Typed:
+		p.Stated = "Typed since " + s.Since.Format("2 Jan 15:04") + ", and not sent yet."
+	case s.Stated && s.By != "":
+		p.Stated = "Stated by " + s.By
+		if lead := p.Found.Now.Lead; lead != "" && lead != s.By {
+			p.Stated += ", whose words stand for " + lead
+		}
+		p.Stated += "."
+	case s.Stated:
+		p.Stated = "Stated."
 	}
 	for i := range s.Grid.Rows {
 		r := &s.Grid.Rows[i]
-		x := Section{Name: r.Key, Title: r.Title, Cell: &r.Cells[0]}
+		c := &r.Cells[0]
+		x := Section{Name: r.Key, Title: r.Title, Field: c.Name, Is: c.Is, Shown: c.Shown(), Value: c.Value(), Changed: c.Changed(), Clashes: c.Clashes()}
 		if len(r.Cells) > 1 {
 			x.Standing = &r.Cells[1]
 		}
-		for _, w := range p.Found.Wanted {
-			if w.Section != r.Key {
-				continue
-			}
-			x.Note = w.Note
-			if n := len(strings.Fields(x.Value())); w.Words > 0 && n > w.Words {
-				x.Long = fmt.Sprintf("%d words, wanted are %d at most", n, w.Words)
-			}
-		}
-		p.Pen = append(p.Pen, x)
-		text := p.Found.Alive(x.Value())
-		if claim.Lives(x.Value()) {
-			p.Alive = append(p.Alive, [2]string{r.Title, text})
-		}
-		for _, name := range claim.Unknown(text) {
-			p.Doubts = append(p.Doubts, Doubt{Section: r.Title, Said: "{" + name + "}", Is: "no figure is called so; it stays as it stands"})
-		}
-		for _, d := range p.Found.Doubts(text) {
-			p.Doubts = append(p.Doubts, p.doubt(r.Title, text[d.From:d.To], d))
-		}
-		p.First = p.First || r.Key == "summary" && x.Changed() && x.Value() == p.Found.First()
+		out = append(out, x)
 	}
+	return out
 }
 
 // doubt says of a place what the figures say.
@@ -218,7 +327,7 @@ func (p *One) doubt(section, said string, d claim.Doubt) Doubt {
 	default:
 		out.Is = says()
 	}
-	out.Link = p.State.Trail(p.Code, figure.Get(d.ID).Name)
+	out.Link = p.trail(d.ID)
 	return out
 }
 
@@ -243,77 +352,23 @@ func (*One) Choices() []string { return []string{"steady", "watch", "act", "unra
 // Ask is where its lead is asked about the words.
 func (p *One) Ask() string { return p.State.AskPage(p.Code, "narratives") }
 
+// MayAgree tells whether the reader agrees to words, and there are some.
+func (p *One) MayAgree() bool {
+	return right.May(p.Actor, right.Explain) && p.Digest != "" && !p.Moment.Asked.Closed
+}
+
+// Agreed tells who agreed to the words as they are, and when; "" where nobody did.
+func (p *One) Agreed() string {
+	w := p.Found.Words
+	if w.Agreed == "" {
+		return ""
+	}
+	if w.On == 0 {
+		return "Agreed by " + w.Agreed
+	}
+	return "Agreed by " + w.Agreed + " on " + tell.Date(w.On)
+}
+
 // All is the list.
 func (p *One) All() string { return p.State.Scoped("/explain") }
 
-// PostOne keeps what is typed, begins a text from the figures, and sends it.
-func PostOne(site *shell.Site) fiber.Handler {
-	again := GetOne(site)
-	const section = "narratives"
-	return func(c fiber.Ctx) error {
-		ctx, a, s := c.Context(), shell.Actor(c), shell.StateOf(c)
-		room, project := stating.In(site.Office), shell.Param(c, "project")
-		m, err := site.Office.Moment(ctx, a, s.Ask())
-		if err != nil {
-			return err
-		}
-		to := s.Page(c.Path())
-		do, field, _ := strings.Cut(c.FormValue("do"), " ")
-		if do != "drop" {
-			if err := room.Keep(ctx, a, m, project, section, shell.Fields(c)); err != nil {
-				return shell.Settle(c, err, again, to)
-			}
-		}
-		switch do {
-		case "keep":
-			if shell.Wants(c, "effect") {
-				p, err := one(c, site)
-				if err != nil {
-					return err
-				}
-				return shell.RenderPart(c, OneTemplate, "effect", p)
-			}
-		case "drop":
-			err = room.Drop(ctx, a, m, project, section)
-			to = shell.WithDone(to, "What was typed here is dropped.")
-		case "own", "theirs":
-			err = room.Choose(ctx, a, m, project, section, field, do == "own")
-		case "first":
-			if err = begin(c, site); err == nil {
-				to = shell.WithDone(to, "A first text stands in the summary. It is made from the figures, and yours to change.")
-			}
-		case "send":
-			if p, wrong := one(c, site); wrong != nil {
-				err = wrong
-			} else if p.First {
-				err = office.Refusef("The summary is still the first text, as the figures made it. Say it in words of your own first.")
-			} else if _, err = room.Send(ctx, a, m, project, section); err == nil {
-				if p.After != "" {
-					to = p.After
-				}
-				to = shell.WithDone(to, "The words of "+project+" are stated.")
-			}
-		default:
-			err = shell.Unclear()
-		}
-		return shell.Settle(c, err, again, to)
-	}
-}
-
-// begin puts a first text into an empty summary.
-func begin(c fiber.Ctx, site *shell.Site) error {
-	p, err := one(c, site)
-	if err != nil {
-		return err
-	}
-	if p.Found == nil || len(p.Pen) == 0 {
-		return shell.Unclear()
-	}
-	cell := p.Pen[0].Cell
-	if cell.Value() != "" {
-		return office.Refusef("The summary holds words already; a first text is for an empty one.")
-	}
-	return stating.In(site.Office).Keep(c.Context(), p.Actor, p.Moment, p.Code, "narratives", map[string]stating.Typed{
-		cell.Name: {Was: cell.Shown(), Text: p.Found.First()},
-	})
-}

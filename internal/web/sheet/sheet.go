@@ -403,7 +403,3 @@ func (p *Page) BatchAt(id int64) string {
 // HistoryAt is the address of all of the project's history.
 func (p *Page) HistoryAt() string { return "/history?project=" + url.QueryEscape(p.Code) }
 
-// SectionName is what the lead's words are called.
-func (p *Page) SectionName(s string) string {
-	return map[string]string{"summary": "Summary", "done": "Done", "next": "Next", "help": "Help needed"}[s]
-}
