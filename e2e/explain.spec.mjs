@@ -10,13 +10,15 @@ test("explains what is wanted by keyboard, meets a contradiction, and sends it",
 }) => {
   await as("analyst");
   await page.keyboard.press("4");
-  await expect(page.locator(".sentence")).toContainText("1 project waits");
+  await expect(page.locator(".sentence")).toContainText(
+    "1 project and 5 groups wait",
+  );
   const first = page.locator("tbody tr").first();
   await expect(first).toContainText("QS-05 Slipway at Orran Bay");
   await expect(first).toContainText("wanted");
   await accessible(page);
   await first.getByRole("link").press("Enter");
-  await expect(page.locator("h1")).toContainText("1 of 22, wanted");
+  await expect(page.locator("h1")).toContainText("1 of 27, wanted");
 
   // A first text is the figures', until someone has made it theirs.
   await page.getByRole("button", { name: "Begin from the figures" }).click();
@@ -56,7 +58,7 @@ test("explains what is wanted by keyboard, meets a contradiction, and sends it",
   await expect(page.getByRole("status").first()).toContainText(
     "The words of QS-05 are stated",
   );
-  await expect(page.locator("header.bar")).not.toContainText("Explain 1");
+  await expect(page.locator("header.bar")).toContainText(/Explain\s*5/);
   await page.goto("/project/QS-05");
   await expect(page.locator("#story")).toContainText(
     /Six days late, at a CPI of 1\.01; SPI\(t\) 0\.89\. Spent €[\d.,]+ M/,
@@ -83,4 +85,98 @@ test("a lead reads what the figures say of theirs, writes, and others read alone
   await executive.goto("/explain/FR-01");
   await expect(executive.locator("form.stating")).toHaveCount(0);
   await executive.close();
+});
+
+test("an analyst explains what waits by keyboard alone, up to the whole, and agrees", async ({
+  page,
+  as,
+}) => {
+  await as("analyst");
+  await page.keyboard.press("4");
+  await page
+    .locator("tbody tr")
+    .filter({ hasText: "Shore power" })
+    .getByRole("link")
+    .press("Enter");
+  const said = [];
+  for (const name of ["SP", "FR", "PS", "Whole portfolio", "QS"]) {
+    await expect(page.locator("h1")).toContainText(name);
+    await expect(page.locator("h1")).toContainText("wanted");
+    said.push(await page.locator("h1").innerText());
+    await page.keyboard.press("w");
+    await expect(page.getByRole("textbox", { name: "Summary" })).toBeFocused();
+    await page.keyboard.type("We stand at {standing", { delay: 2 });
+    const list = page.locator("[data-living]"); // the brace opened it
+    await expect(list).toBeFocused();
+    await list.selectOption("{standing}");
+    await page.keyboard.press("Escape");
+    await page.keyboard.press("s");
+    await expect(page.getByRole("status").first()).toContainText(
+      "These words are said",
+    );
+  }
+  expect(new Set(said).size).toBe(5);
+  await page.keyboard.press("4");
+  await expect(page.locator(".sentence")).not.toContainText("group");
+
+  // What was said of the whole is agreed to by key, and reads so on the list; once it is said
+  // otherwise it is agreed no more.
+  await page.goto("/words/*");
+  await expect(page.getByRole("textbox", { name: "Summary" })).toHaveValue(
+    "We stand at {standing}",
+  );
+  await page.keyboard.press("g");
+  await expect(page.locator("main")).toContainText("Agreed by Ines Marlow on");
+  await accessible(page);
+  await page.goto("/explain");
+  await expect(
+    page.locator("tr", { hasText: "Whole portfolio" }),
+  ).toContainText("agreed by Ines Marlow");
+  await accessible(page);
+  await page.goto("/board");
+  await expect(page.locator("main")).toContainText("We stand at Act");
+  await page.goto("/words/*");
+  await page.getByRole("textbox", { name: /^Next/ }).fill("Ice, then spring.");
+  await page.getByRole("button", { name: "Send these words" }).click();
+  await page.goto("/words/*");
+  await expect(
+    page.getByRole("button", { name: "Agree to these words" }),
+  ).toBeVisible();
+});
+
+test("a lead's words go back with a question, and come again", async ({
+  page,
+  browser,
+  baseURL,
+}) => {
+  await signIn(page, "analyst");
+  await page.goto("/explain/FR-02");
+  await page.getByRole("link", { name: /Send them back to/ }).click();
+  await page.getByLabel("Question").fill("By how much?");
+  await page.getByRole("button", { name: "Ask", exact: true }).click();
+  await page.goto("/explain");
+  const row = page.locator("tr", { hasText: "FR-02" });
+  await expect(row).toContainText("sent back");
+
+  const lead = await browser.newPage({ baseURL });
+  await signIn(lead, "lead", baseURL);
+  await lead.goto("/explain/FR-02");
+  await expect(lead.locator("main")).toContainText(
+    "Ines Marlow asks: By how much?",
+  );
+  await lead.setViewportSize({ width: 390, height: 800 });
+  await fits(lead);
+  await lead.getByRole("textbox", { name: "Summary" }).fill("By eleven weeks.");
+  await lead.getByRole("button", { name: "Send these words" }).click();
+  await expect(lead.getByRole("status").first()).toContainText(
+    /Q\d+ is answered/,
+  );
+  await lead.close();
+
+  await page.goto("/explain");
+  await expect(row).toContainText("ready");
+  await page.goto("/explain/FR-02");
+  await expect(page.locator("main")).toContainText("By eleven weeks.");
+  await page.getByRole("button", { name: "Agree to these words" }).click();
+  await expect(page.locator("main")).toContainText("Agreed by Ines Marlow on");
 });

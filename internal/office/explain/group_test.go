@@ -110,6 +110,10 @@ func TestSectionsOfTheOffice(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "Health and safety", x.Story[1].Title)
 	require.Equal(t, "None hurt", x.Story[1].Words[0].Text)
+	officetest.GatherMap(t, o, map[string]string{"leads.csv": "Project,Month,Summary,Health and Safety,Next steps\nL,Feb 2026,The gate is later,One hurt,The sill\n"})
+	x, err = explain.In(o).One(t.Context(), a, moment(t, o), "L")
+	require.NoError(t, err)
+	require.Equal(t, map[string]string{"summary": "The gate is later", "safety": "One hurt", "next": "The sill"}, x.Words.Text, "as heads of columns too")
 	report := officetest.Take(t, o, entry.Options{}, officetest.File("narratives.csv", "project,period,section,text\nL,2026-02,weather,Windy\n"))
 	require.Contains(t, report.Refusals[0].Reason, `"weather" is not one of: summary, done, next, help, safety`)
 }

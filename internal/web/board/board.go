@@ -384,3 +384,8 @@ func (p *Page) Ledger() []LedgerRow {
 func (p *Page) PutOnPage() string {
 	return shell.Adding("/page", "add", "/board?"+p.State.Query())
 }
+
+// Words is the address of the office's words on the scope.
+func (p *Page) Words() string {
+	return p.State.Scoped("/words/" + url.PathEscape(cmp.Or(p.Moment.Scope.Code, portfolio.Everywhere)))
+}

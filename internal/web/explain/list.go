@@ -90,13 +90,10 @@ func (p *List) row(x *explain.Text) Row {
 
 // oneOf is the page of the words on a project or group.
 func oneOf(s shell.State, x *explain.Text) string {
-	if !x.Group {
-		return s.Scoped("/explain/" + url.PathEscape(x.Code))
+	if x.Group {
+		return s.Scoped("/words/" + url.PathEscape(x.Code))
 	}
-	if x.Code == portfolio.Everywhere {
-		return s.With("scope", "").Page("/words")
-	}
-	return s.With("scope", x.Code).Page("/words")
+	return s.Scoped("/explain/" + url.PathEscape(x.Code))
 }
 
 func (p *List) speak() {

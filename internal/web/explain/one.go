@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
+	"turret/internal/office"
 	"turret/internal/office/explain"
 	"turret/internal/office/stating"
 	"turret/internal/right"
@@ -118,7 +119,7 @@ func one(c fiber.Ctx, site *shell.Site) (*One, error) {
 	return p, nil
 }
 
-// GetGroup answers /words: the words on the scope.
+// GetGroup answers /words/{group}: the words on a programme, or with * on the whole.
 func GetGroup(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		p, err := group(c, site)
@@ -129,19 +130,37 @@ func GetGroup(site *shell.Site) fiber.Handler {
 	}
 }
 
+// groupAsk is the moment of a group's page: of that group, whatever the list is of.
+func groupAsk(c fiber.Ctx, s shell.State) office.Ask {
+	ask := s.Ask()
+	if ask.Scope = shell.Param(c, "group"); ask.Scope == portfolio.Everywhere {
+		ask.Scope = ""
+	}
+	return ask
+}
+
 func group(c fiber.Ctx, site *shell.Site) (*One, error) {
 	f, err := shell.NewFrame(c, site, "Explain", "")
 	if err != nil {
 		return nil, err
 	}
-	p := &One{Frame: f, Group: true}
+	p := &One{Frame: f, Group: true, Code: shell.Param(c, "group")}
 	p.Step = "explain"
 	room := explain.In(site.Office)
-	if p.Found, err = room.Group(c.Context(), p.Actor, f.Moment); err != nil {
+	m, err := site.Office.Moment(c.Context(), p.Actor, groupAsk(c, p.State))
+	if err != nil {
 		return nil, err
+	}
+	if p.Code == portfolio.Everywhere || m.Scope.Code == p.Code {
+		if p.Found, err = room.Group(c.Context(), p.Actor, m); err != nil {
+			return nil, err
+		}
 	}
 	if p.Found == nil {
 		p.Missing = true
+		if !m.Empty {
+			c.Status(fiber.StatusNotFound)
+		}
 		return p, nil
 	}
 	p.Code, p.Name = p.Found.Now.Code, p.Found.Now.Name

@@ -12,7 +12,6 @@ import (
 	"turret/internal/office/explain"
 	"turret/internal/office/stating"
 	"turret/internal/right"
-	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
 
@@ -54,7 +53,11 @@ func PostOne(site *shell.Site) fiber.Handler {
 					return "", fmt.Errorf("the words are stated, but the question about them is not answered: %w", err)
 				}
 				if len(answered) > 0 {
-					done += " " + strings.Join(answered, ", ") + tell.Plural(len(answered), " is answered", " are answered")[1:]
+					verb := " is answered."
+					if len(answered) > 1 {
+						verb = " are answered."
+					}
+					done += " " + strings.Join(answered, ", ") + verb
 				}
 				return done, nil
 			},
@@ -62,12 +65,12 @@ func PostOne(site *shell.Site) fiber.Handler {
 	}
 }
 
-// PostGroup does so on the scope.
+// PostGroup does so on a programme or the whole.
 func PostGroup(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		a, s := shell.Actor(c), shell.StateOf(c)
 		room := explain.In(site.Office)
-		m, err := site.Office.Moment(c.Context(), a, s.Ask())
+		m, err := site.Office.Moment(c.Context(), a, groupAsk(c, s))
 		if err != nil {
 			return err
 		}

@@ -21,7 +21,7 @@ func Screen(site *shell.Site) shell.Screen {
 		Work: true,
 		Routes: []shell.Route{
 			{Of: shell.Anyone, Path: "/explain", Get: GetList(site)},
-			{Of: shell.Anyone, Path: "/words", Get: GetGroup(site), Post: PostGroup(site)},
+			{Of: shell.Anyone, Path: "/words/:group", Get: GetGroup(site), Post: PostGroup(site)},
 			{Of: "project", Path: "/explain/:project", Get: GetOne(site), Post: PostOne(site)},
 		},
 		Scripts: map[string]string{"explain.js": shell.File(files, "explain.js")},

@@ -151,7 +151,7 @@ document.addEventListener("keydown", (e) => {
     const cell = document.querySelector("form.stating .cell");
     if (!cell) return;
     e.preventDefault();
-    cell.closest("td").classList.remove("far");
+    cell.closest("td")?.classList.remove("far");
     cell.focus();
     cell.select?.();
   }
