@@ -51,6 +51,31 @@ test("an executive arranges a page of their own, and keeps it", async ({
   await expect(block("Exceptions")).toHaveCount(2);
   await expect(block("Exceptions").last().locator("tbody tr")).toHaveCount(7);
 
+  // A figure and how it moved, from its trail.
+  await page.goto("/trail/FR-01/cpi");
+  await page.getByRole("link", { name: "How it moved" }).click();
+  await expect(page.locator(".sentence")).toContainText(
+    /Cost performance index, Hybrid ferry Marrin: 0\.\d\d, [+−]0\.\d\d since/,
+  );
+  await expect(page.locator("#trend svg")).toBeVisible();
+  await accessible(page);
+  await page.getByRole("link", { name: "Put it on a page" }).click();
+  await expect(
+    block("A figure and its trend").locator(".sentence"),
+  ).toContainText("Hybrid ferry Marrin: 0.");
+
+  // A block is dragged onto another's place.
+  await page.goto("/page?arrange=1&blocks=6:sum+6:moved+6:due+6:decide");
+  await block("To decide").dragTo(block("What moved"), {
+    sourcePosition: { x: 40, y: 20 },
+    targetPosition: { x: 40, y: 20 },
+  });
+  await expect(page.locator(".grid-12 > section").nth(1)).toHaveAttribute(
+    "aria-label",
+    "To decide",
+  );
+  await expect(page.locator(".grid-12 > section")).toHaveCount(4);
+
   // It opens again as it was kept, in another period too; a figure leads to its trail.
   await page.goto("/views");
   await page.getByRole("link", { name: "Tuesday" }).click();

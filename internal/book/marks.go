@@ -2,21 +2,24 @@ package book
 
 import (
 	"context"
+	"slices"
 
 	"turret/internal/book/cache"
 	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
 	"turret/internal/core/finding"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 )
 
-// Marks are what a closed period's cut says of overall standings: of each
-// project, and how many of a group's parts stood where.
+// Marks are what a closed period's cut says of overall standings, of each
+// project and how many of a group's parts stood where, and of the figures of groups.
 type Marks struct {
 	Checked  bool              // findings were kept
 	ByCode   map[string]Counts // findings by project
 	Projects map[string]standing.Standing
 	Groups   map[string][4]int
+	Figures  map[string][]figure.Value // of groups, by figure.ID
 }
 
 // Marks gives the overall standings of a closed period; nil where it is not
@@ -50,10 +53,12 @@ func MarksOf(rs *Readings) *Marks {
 		ByCode:   make(map[string]Counts),
 		Projects: make(map[string]standing.Standing),
 		Groups:   make(map[string][4]int),
+		Figures:  make(map[string][]figure.Value),
 	}
 	for _, r := range rs.Rows {
 		if r.Group {
 			m.Groups[r.Code] = r.Counts
+			m.Figures[r.Code] = slices.Clone(r.Values)
 		} else {
 			m.Projects[r.Code] = r.Standing[standing.Overall]
 			var n Counts

@@ -63,3 +63,6 @@ func MayAsk(a Actor) bool { return right.May(a, right.Ask) }
 
 // MayFound tells whether an actor may set up the office, its programmes and projects.
 func MayFound(a Actor) bool { return right.May(a, right.Found) }
+
+// MayExplain tells whether an actor writes words on programmes, and agrees to words.
+func MayExplain(a Actor) bool { return right.May(a, right.Explain) }

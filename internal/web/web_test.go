@@ -123,6 +123,7 @@ func TestPages(t *testing.T) {
 		{"/forecasts", 200, "No forecast is old enough"},
 		{"/explain", 200, "for words on"},
 		{"/words/*", 200, "The pen"},
+		{"/trend?figure=cpi", 200, "Cost performance index, Whole portfolio"},
 		{"/explain/B", 200, "What the figures say"},
 		{"/explain/NO", 404, "There is no project NO here"},
 		{"/funding", 200, "No money is recorded as authorised"},
@@ -239,7 +240,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/explain": "nothing to explain", "/words/*": "nothing to explain", "/explain/A": "There is no project A", "/ledger": "there is no ledger", "/packs": "No pack is set up yet", "/page": "nothing to put on a page", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/explain": "nothing to explain", "/words/*": "nothing to explain", "/trend": "no figure has moved", "/explain/A": "There is no project A", "/ledger": "there is no ledger", "/packs": "No pack is set up yet", "/page": "nothing to put on a page", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -256,7 +257,7 @@ func TestAssetsAreKeptForEver(t *testing.T) {
 	require.Contains(t, css, "--brass")
 	require.NotContains(t, css, "url(archivo)")
 	require.NotContains(t, css, "@charset")
-	require.Equal(t, 15, strings.Count(body, "<script "), "htmx, what moves in Bootstrap, and thirteen modules")
+	require.Equal(t, 16, strings.Count(body, "<script "), "htmx, what moves in Bootstrap, and fourteen modules")
 }
 
 func TestLongHeadIsRead(t *testing.T) {
@@ -329,6 +330,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/funding", "/funding", all},
 		{"/explain", "/explain", all},
 		{"/words/:group", "/words/*", all},
+		{"/trend", "/trend", all},
 		{"/explain/:project", "/explain/B", all},
 		{"/ledger", "/ledger", all},
 		{"/packs", "/packs", analyst},

@@ -232,7 +232,7 @@ func TestPlaces(t *testing.T) {
 	_, body, _ := b.get("/board?at=2026-03&lead=Ben&sort=-bac&cols=overall,cpi")
 	line := body[strings.Index(body, `<nav class="places`):]
 	line = line[:strings.Index(line, "</nav>")]
-	require.Equal(t, "Board Page Dates Exceptions Map Drivers Forecasts Money Funding", text(line))
+	require.Equal(t, "Board Page Dates Exceptions Map Drivers Trend Forecasts Money Funding", text(line))
 	for _, to := range linksTo(line, "/") {
 		require.Contains(t, to, "at=2026-03")
 		require.NotContains(t, to, "cols=")

@@ -18,7 +18,6 @@ import (
 	"turret/internal/office"
 	"turret/internal/office/explain"
 	"turret/internal/office/stating"
-	"turret/internal/right"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -373,7 +372,7 @@ func (p *One) Ask() string { return p.State.AskPage(p.Code, "narratives") }
 
 // MayAgree tells whether the reader agrees to words, and there are some.
 func (p *One) MayAgree() bool {
-	return right.May(p.Actor, right.Explain) && p.Digest != "" && !p.Moment.Asked.Closed
+	return office.MayExplain(p.Actor) && p.Digest != "" && !p.Moment.Asked.Closed
 }
 
 // Agreed tells who agreed to the words as they are, and when; "" where nobody did.
@@ -390,4 +389,3 @@ func (p *One) Agreed() string {
 
 // All is the list.
 func (p *One) All() string { return p.State.Scoped("/explain") }
-

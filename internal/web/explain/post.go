@@ -11,7 +11,6 @@ import (
 	"turret/internal/office/asking"
 	"turret/internal/office/explain"
 	"turret/internal/office/stating"
-	"turret/internal/right"
 	"turret/internal/web/shell"
 )
 
@@ -76,7 +75,9 @@ func PostGroup(site *shell.Site) fiber.Handler {
 		}
 		return post(c, site, a, m, explain.Of(m), GetGroup(site), pen{
 			page: group,
-			keep: func(ctx context.Context, typed map[string]office.Typed) error { return room.KeepGroup(ctx, a, m, typed) },
+			keep: func(ctx context.Context, typed map[string]office.Typed) error {
+				return room.KeepGroup(ctx, a, m, typed)
+			},
 			drop: func(ctx context.Context) error { return room.DropGroup(ctx, a, m) },
 			choose: func(ctx context.Context, field string, own bool) error {
 				return room.ChooseGroup(ctx, a, m, field, own)
@@ -89,7 +90,7 @@ func PostGroup(site *shell.Site) fiber.Handler {
 }
 
 // post does what a button asks for.
-func post(c fiber.Ctx, site *shell.Site, a right.Actor, m *office.Moment, code string, again fiber.Handler, x pen) error {
+func post(c fiber.Ctx, site *shell.Site, a office.Actor, m *office.Moment, code string, again fiber.Handler, x pen) error {
 	ctx := c.Context()
 	to := shell.StateOf(c).Page(c.Path())
 	do, field, _ := strings.Cut(c.FormValue("do"), " ")

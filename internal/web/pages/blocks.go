@@ -31,6 +31,7 @@ var kinds = []kind{
 	{"bridge", "Why the outlook changed", "/money/bridge", "#main .sentence, #main .wide, #main .narrow"},
 	{"funding", "Funding", "/funding", "#main .sentence, #main section > .scroll:first-child table"},
 	{"forecasts", "Forecasts", "/forecasts", "#main .sentence, #main > .scroll table"},
+	{"trend", "A figure and its trend", "/trend", "#trend"},
 	{"timeline", "Timeline", "/timeline", "#main .sentence, figure.line"},
 	{"roadmap", "Roadmap", "/roadmap", "#main .sentence, #main figure"},
 	{"due", "What is due", "/dates", "#main .sentence, #main > .scroll table"},

@@ -16,7 +16,7 @@ import (
 	"turret/internal/web/views"
 )
 
-//go:embed pages.html
+//go:embed pages.html page.js
 var files embed.FS
 
 // Template is the page.

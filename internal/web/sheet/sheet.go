@@ -402,4 +402,3 @@ func (p *Page) BatchAt(id int64) string {
 
 // HistoryAt is the address of all of the project's history.
 func (p *Page) HistoryAt() string { return "/history?project=" + url.QueryEscape(p.Code) }
-

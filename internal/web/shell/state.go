@@ -25,6 +25,7 @@ var names = [...]string{
 	"over", "under", "least", "period_index", "whole_index", "running", "worse", "idle", "idle_spent", "idle_earned", "unmoved", "moved", "after", // limits of exceptions
 	"by", "value", "ahead", "x", "y", "size", "shade", "box", // of drivers and of the map
 	"from", "top", "month", "start", "finish", "way", "other", "tie", "lag", "drop", // of dates
+	"figure",            // of a trend
 	"blocks", "arrange", // of a page that someone arranges
 	"trail",
 }
@@ -285,6 +286,11 @@ func (s State) To(path string) string { return path + s.Moment().query() }
 // Project is the address of a project's sheet.
 func (s State) Project(code string) string {
 	return "/project/" + url.PathEscape(code) + s.List().query()
+}
+
+// TrendPage is the address of how a figure of a scope moved.
+func (s State) TrendPage(scope, figure string) string {
+	return "/trend" + s.Moment().With("of", scope).With("figure", figure).query()
 }
 
 // Trail is the address of a figure's trail, as a page of its own.

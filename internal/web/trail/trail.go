@@ -73,6 +73,7 @@ type Panel struct {
 	Behind   []Made
 	Omitted  int
 	Files    []trail.SourceFile
+	Trend    string // address of how it moved; "" of a cost code
 	Ask      string // address where a question on it is asked; "" of a group
 	History  string // address of the history of what it is made of; "" of a group
 	Baseline string
@@ -288,6 +289,9 @@ func (p *Page) panel(state shell.State, period string, t *trail.Trail) *Panel {
 		out.ScopeOf, out.Link = "programme "+t.Scope.Name, state.With("scope", scope).Board()
 	}
 	out.Shown = p.shown(t)
+	if t.Code == "" && !t.Some {
+		out.Trend = state.TrendPage(scope, t.Entry.Name)
+	}
 	if t.Some {
 		out.ScopeOf = tell.Plural(t.Parts, "project", "projects") + " of " + out.ScopeOf
 	}
