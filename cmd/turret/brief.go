@@ -53,7 +53,7 @@ func briefCommand() *cobra.Command {
 		nil,
 		"pages in their order, such as first,board,projects; + behind one makes it landscape, - portrait",
 	)
-	f.StringVar(&out, "out", "", "the file, ending in .pdf, .html, .xlsx or .pptx")
+	f.StringVar(&out, "out", "", "the file, ending in .pdf, .html, .xlsx, .pptx or .zip (tables as CSV)")
 	if err := cmd.MarkFlagRequired("out"); err != nil {
 		panic(err) // the flag is defined above
 	}

@@ -240,9 +240,13 @@ func copied(ctx context.Context, s settings.Settings, path string) (end func(), 
 
 // carry hands letters to a mail server.
 func carry(to post.Server) letters.Carrier {
-	return func(ctx context.Context, name, address, reader, subject, plain, html string) error {
+	return func(ctx context.Context, name, address, reader, subject, plain, html string, files []letters.Enclosure) error {
 		id := fmt.Sprintf("%x@turret", sha256.Sum256([]byte(name)))
-		return to.Send(ctx, post.Letter{ID: id, To: address, Name: reader, Subject: subject, Plain: plain, HTML: html})
+		l := post.Letter{ID: id, To: address, Name: reader, Subject: subject, Plain: plain, HTML: html}
+		for _, f := range files {
+			l.Files = append(l.Files, post.File(f))
+		}
+		return to.Send(ctx, l)
 	}
 }
 

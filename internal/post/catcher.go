@@ -2,6 +2,7 @@ package post
 
 import (
 	"bytes"
+	"encoding/base64"
 	"errors"
 	"io"
 	"mime"
@@ -9,6 +10,7 @@ import (
 	"mime/quotedprintable"
 	"net"
 	netmail "net/mail"
+	"net/textproto"
 	"slices"
 	"strings"
 	"sync"
@@ -22,6 +24,13 @@ type Caught struct {
 	At          time.Time
 	To, Subject string
 	Plain, HTML string
+	Files       []CaughtFile
+}
+
+// CaughtFile is a file that went with a letter, by its size in bytes.
+type CaughtFile struct {
+	Name string
+	Size int
 }
 
 // Catcher is a mail server that keeps what it is given, the last letters of it, and sends
@@ -36,7 +45,7 @@ type Catcher struct {
 
 const (
 	mostCaught  = 200
-	largestMail = 4 << 20
+	largestMail = 24 << 20
 )
 
 // Catch begins to catch letters; now tells the moment.
@@ -115,44 +124,48 @@ func parse(body []byte) (x Caught, err error) {
 	if x.To, err = words.DecodeHeader(m.Header.Get("To")); err != nil {
 		return x, err
 	}
-	kind, params, err := mime.ParseMediaType(m.Header.Get("Content-Type"))
-	if err != nil {
-		return x, err
-	}
-	if !strings.HasPrefix(kind, "multipart/") {
-		return x, x.part(kind, m.Header.Get("Content-Transfer-Encoding"), m.Body)
-	}
-	parts := multipart.NewReader(m.Body, params["boundary"])
-	for {
-		p, err := parts.NextRawPart()
-		if errors.Is(err, io.EOF) {
-			return x, nil
-		}
-		if err != nil {
-			return x, err
-		}
-		kind, _, err := mime.ParseMediaType(p.Header.Get("Content-Type"))
-		if err != nil {
-			return x, err
-		}
-		if err := x.part(kind, p.Header.Get("Content-Transfer-Encoding"), p); err != nil {
-			return x, err
-		}
-	}
+	return x, x.part(textproto.MIMEHeader(m.Header), m.Body)
 }
 
-func (x *Caught) part(kind, encoding string, r io.Reader) error {
-	if strings.EqualFold(encoding, "quoted-printable") {
-		r = quotedprintable.NewReader(r)
-	}
-	body, err := io.ReadAll(r)
+// part reads a part of a letter: its words, the parts that it is made of, or a file.
+func (x *Caught) part(head textproto.MIMEHeader, body io.Reader) error {
+	kind, params, err := mime.ParseMediaType(head.Get("Content-Type"))
 	if err != nil {
 		return err
 	}
-	if kind == "text/html" {
-		x.HTML = string(body)
-	} else {
-		x.Plain = strings.ReplaceAll(string(body), "\r\n", "\n")
+	if strings.HasPrefix(kind, "multipart/") {
+		parts := multipart.NewReader(body, params["boundary"])
+		for {
+			p, err := parts.NextRawPart()
+			if errors.Is(err, io.EOF) {
+				return nil
+			}
+			if err != nil {
+				return err
+			}
+			if err := x.part(p.Header, p); err != nil {
+				return err
+			}
+		}
+	}
+	switch strings.ToLower(head.Get("Content-Transfer-Encoding")) {
+	case "quoted-printable":
+		body = quotedprintable.NewReader(body)
+	case "base64":
+		body = base64.NewDecoder(base64.StdEncoding, body)
+	}
+	text, err := io.ReadAll(body)
+	if err != nil {
+		return err
+	}
+	how, named, err := mime.ParseMediaType(head.Get("Content-Disposition"))
+	switch {
+	case err == nil && how == "attachment":
+		x.Files = append(x.Files, CaughtFile{named["filename"], len(text)})
+	case kind == "text/html":
+		x.HTML = string(text)
+	default:
+		x.Plain = strings.ReplaceAll(string(text), "\r\n", "\n")
 	}
 	return nil
 }

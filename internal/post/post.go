@@ -3,6 +3,7 @@
 package post
 
 import (
+	"bytes"
 	"context"
 	"crypto/tls"
 	"fmt"
@@ -19,6 +20,13 @@ type Letter struct {
 	To, Name    string
 	Subject     string
 	Plain, HTML string
+	Files       []File
+}
+
+// File goes with a letter.
+type File struct {
+	Name string
+	Body []byte
 }
 
 // Server is a mail server. TLS is "starttls", "tls" or "none".
@@ -67,6 +75,9 @@ func (s Server) Send(ctx context.Context, l Letter) error {
 	m.SetGenHeader("Auto-Submitted", "auto-generated")
 	m.SetBodyString(mail.TypeTextPlain, l.Plain)
 	m.AddAlternativeString(mail.TypeTextHTML, l.HTML)
+	for _, f := range l.Files {
+		m.AttachReadSeeker(f.Name, bytes.NewReader(f.Body))
+	}
 	opts := []mail.Option{mail.WithPort(s.Port), mail.WithTimeout(patience)}
 	switch s.TLS {
 	case "tls":

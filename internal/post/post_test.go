@@ -23,10 +23,14 @@ func TestSend(t *testing.T) {
 		Plain: "Is it so?\n.\n" + strings.Repeat("a long line ", 200) + "\n", HTML: "<p>Is it <b>so</b>?</p>\n",
 	}
 	require.NoError(t, s.Send(context.Background(), l))
-	require.NoError(t, s.Send(context.Background(), Letter{ID: "2@turret", To: "bo@office.example", Name: "Bo", Subject: "Second", Plain: "2", HTML: "2"}))
+	require.NoError(t, s.Send(context.Background(), Letter{ID: "2@turret", To: "bo@office.example", Name: "Bo", Subject: "Second", Plain: "2", HTML: "2",
+		Files: []File{{"brief-1.pdf", []byte(strings.Repeat("%PDF\x00\xff", 10_000))}, {"brief-1.zip", []byte{1, 2, 3}}}}))
 	got := c.Letters()
 	require.Len(t, got, 2)
 	require.Equal(t, "Second", got[0].Subject, "the last first")
+	require.Equal(t, []CaughtFile{{"brief-1.pdf", 60_000}, {"brief-1.zip", 3}}, got[0].Files)
+	require.Equal(t, []string{"2", "2"}, []string{strings.TrimSpace(got[0].Plain), strings.TrimSpace(got[0].HTML)}, "beside what is enclosed")
+	require.Empty(t, got[1].Files)
 	require.Equal(t, l.Subject, got[1].Subject)
 	require.Equal(t, l.Plain, got[1].Plain)
 	require.Equal(t, strings.TrimSpace(l.HTML), strings.TrimSpace(got[1].HTML))

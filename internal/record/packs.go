@@ -9,7 +9,7 @@ import (
 )
 
 // BriefForms are the forms that a brief is written in.
-var BriefForms = []string{"pdf", "html", "xlsx", "pptx"}
+var BriefForms = []string{"pdf", "html", "xlsx", "pptx", "zip"}
 
 // Packs are briefs that are made again and again for the same readers.
 var Packs = func() *packsKind {
@@ -18,9 +18,10 @@ var Packs = func() *packsKind {
 	k.NameCol = k.text("name", "what it is called")
 	k.Scopes = k.text("scopes", "programmes and projects by their codes, with commas; * is the whole portfolio, programmes and projects are each of them", Default("*"))
 	k.Pages = k.text("pages", "the pages in their order, with commas, as the address of a brief has them; empty: all", Blank)
-	k.Forms = k.text("forms", "pdf, html, xlsx or pptx, with commas", Default("pdf"))
+	k.Forms = k.text("forms", "pdf, html, xlsx, pptx or zip (tables as CSV), with commas", Default("pdf"))
 	k.Readers = k.text("readers", "mail addresses and sign-in names, with commas; leads and sponsors each get their projects")
 	k.When = k.text("send", `by itself: "2 working days after closing" or "each Monday"; empty: by hand`, Blank)
+	k.As = k.choice("as", []string{"link", "attachment"}, "how it reaches its readers: by a link that ends, or enclosed with the letter, with the link beside", Default("link"), As("sent_as"))
 	k.Refuse = k.refuse
 	k.Touches = Names
 	k.Form = &Form{
@@ -33,7 +34,7 @@ var Packs = func() *packsKind {
 
 type packsKind struct {
 	*Kind
-	Pack, NameCol, Scopes, Pages, Forms, Readers, When TextCol
+	Pack, NameCol, Scopes, Pages, Forms, Readers, When, As TextCol
 }
 
 func (k *packsKind) refuse(_ Run, x *Change) (column, why string) {

@@ -10,19 +10,20 @@ import (
 
 // Letter is a letter to an account. Moments are UTC milliseconds.
 type Letter struct {
-	ID      int64  `db:"id"`
-	Name    string `db:"name"` // what it is of: there is one letter of a name, ever
-	Account int64  `db:"account"`
-	Made    int64  `db:"made"`
-	Address string `db:"address"`
-	Subject string `db:"subject"`
-	Plain   string `db:"plain"`
-	HTML    string `db:"html"`
-	State   string `db:"state"`
-	Tries   int64  `db:"tries"`
-	Next    int64  `db:"next"`  // when it is tried next
-	At      int64  `db:"at"`    // when it was tried last; zero: never
-	Fault   string `db:"fault"` // why it was not taken, or ""
+	ID       int64  `db:"id"`
+	Name     string `db:"name"` // what it is of: there is one letter of a name, ever
+	Account  int64  `db:"account"`
+	Made     int64  `db:"made"`
+	Address  string `db:"address"`
+	Subject  string `db:"subject"`
+	Plain    string `db:"plain"`
+	HTML     string `db:"html"`
+	State    string `db:"state"`
+	Tries    int64  `db:"tries"`
+	Next     int64  `db:"next"`     // when it is tried next
+	At       int64  `db:"at"`       // when it was tried last; zero: never
+	Fault    string `db:"fault"`    // why it was not taken, or ""
+	Enclosed string `db:"enclosed"` // a brief's number, a colon and its forms with commas; "": nothing
 }
 
 // States of letters.
@@ -49,8 +50,8 @@ func (s *Store) QueueLetters(ctx context.Context, list []Letter) (n int64, err e
 func queue(ctx context.Context, tx *sqlx.Tx, list []Letter) (n int64, err error) {
 	for _, l := range list {
 		r, err := tx.ExecContext(ctx,
-			"INSERT INTO letter (name, account, made, address, subject, plain, html, next) VALUES (?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (name) DO NOTHING",
-			l.Name, l.Account, l.Made, l.Address, l.Subject, l.Plain, l.HTML, l.Next)
+			"INSERT INTO letter (name, account, made, address, subject, plain, html, next, enclosed) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (name) DO NOTHING",
+			l.Name, l.Account, l.Made, l.Address, l.Subject, l.Plain, l.HTML, l.Next, l.Enclosed)
 		if err != nil {
 			return 0, err
 		}
@@ -96,7 +97,7 @@ func (s *Store) LettersDue(ctx context.Context, at int64, most int) (out []Lette
 // Letters lists what was sent and is to be sent, the last first, without texts.
 func (s *Store) Letters(ctx context.Context, most int) (out []Letter, err error) {
 	err = s.readers.SelectContext(ctx, &out,
-		"SELECT id, name, account, made, address, subject, '' AS plain, '' AS html, state, tries, next, at, fault FROM letter ORDER BY id DESC LIMIT ?", most)
+		"SELECT id, name, account, made, address, subject, '' AS plain, '' AS html, state, tries, next, at, fault, enclosed FROM letter ORDER BY id DESC LIMIT ?", most)
 	return out, plain(err)
 }
 

@@ -13,6 +13,7 @@ import (
 
 	"turret/internal/brief"
 	"turret/internal/office"
+	"turret/internal/record"
 	"turret/internal/right"
 	"turret/internal/store"
 )
@@ -226,10 +227,11 @@ const (
 	FormHTML = "html"
 	FormXLSX = "xlsx"
 	FormPPTX = "pptx"
+	FormZIP  = "zip" // tables as CSV
 )
 
 // Forms lists them.
-var Forms = []string{FormPDF, FormHTML, FormXLSX, FormPPTX}
+var Forms = []string{FormPDF, FormHTML, FormXLSX, FormPPTX, FormZIP}
 
 // Write writes a brief in one form.
 func (b *Brief) Write(form string) ([]byte, error) {
@@ -242,15 +244,17 @@ func (b *Brief) Write(form string) ([]byte, error) {
 		return brief.Workbook(b.Title, b.Pack.Made, b.tables)
 	case FormPPTX:
 		return brief.Slides(b.Pack)
+	case FormZIP:
+		return brief.CSV(b.Pack.Made, b.tables, record.Guard)
 	}
-	return nil, office.Refusef("A brief is written as pdf, html, xlsx or pptx, not as %q.", form)
+	return nil, office.Refusef("A brief is written as pdf, html, xlsx, pptx or zip, not as %q.", form)
 }
 
 // FormOf tells the form by the name of a file.
 func FormOf(name string) (string, error) {
 	form := strings.ToLower(strings.TrimPrefix(path.Ext(name), "."))
 	if !slices.Contains(Forms, form) {
-		return "", office.Refusef("A brief is written to a file that ends in .pdf, .html, .xlsx or .pptx, not %q.", name)
+		return "", office.Refusef("A brief is written to a file that ends in .pdf, .html, .xlsx, .pptx or .zip, not %q.", name)
 	}
 	return form, nil
 }

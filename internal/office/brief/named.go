@@ -19,6 +19,13 @@ var askedPages = []struct {
 	{"bridge:", bridgeTitle, (*briefWriter).bridge},
 	{"found:", foundTitle, (*briefWriter).exceptionPage},
 	{"road:", roadTitle, (*briefWriter).roadmap},
+	{"money:", moneyTitle, (*briefWriter).moneyPage},
+	{"decide:", decideTitle, (*briefWriter).decidePage},
+	{"each:", eachTitle, (*briefWriter).eachPage},
+	{"forecasts:", forecastsTitle, (*briefWriter).forecastsPage},
+	{"since:", sinceTitle, (*briefWriter).sincePage},
+	{"trend:", trendTitle, (*briefWriter).trendPage},
+	{"text:", textTitle, (*briefWriter).textPage},
 }
 
 // askedPage names a page by what it asks.

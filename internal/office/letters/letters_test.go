@@ -36,7 +36,7 @@ type server struct {
 	fault error
 }
 
-func (s *server) carry(_ context.Context, name, address, reader, subject, plain, html string) error {
+func (s *server) carry(_ context.Context, name, address, reader, subject, plain, html string, _ []letters.Enclosure) error {
 	s.calls++
 	if s.fault != nil {
 		return s.fault
@@ -278,7 +278,7 @@ func TestFaultsBetween(t *testing.T) {
 	_, err := letters.In(p.Office).Write(context.Background(), officetest.Operator, places)
 	require.NoError(t, err)
 	calls := 0
-	n, err := letters.In(p.Office).Deliver(context.Background(), officetest.Operator, func(context.Context, string, string, string, string, string, string) error {
+	n, err := letters.In(p.Office).Deliver(context.Background(), officetest.Operator, func(context.Context, string, string, string, string, string, string, []letters.Enclosure) error {
 		if calls++; calls == 3 || calls == 6 {
 			return nil
 		}
@@ -294,7 +294,7 @@ func TestBegin(t *testing.T) {
 	p := newPost(t, at("2026-01-20", 9), map[string]string{"ada": letters.AtOnce})
 	p.ask(t, "Is it so?")
 	called := make(chan struct{})
-	hang := func(ctx context.Context, _, _, _, _, _, _ string) error {
+	hang := func(ctx context.Context, _, _, _, _, _, _ string, _ []letters.Enclosure) error {
 		close(called)
 		<-ctx.Done()
 		return ctx.Err()

@@ -6,6 +6,7 @@ import (
 	"log/slog"
 	"net/mail"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -19,7 +20,36 @@ import (
 
 // Carrier hands a letter to a mail server, or tells why it was not taken. The name is the
 // same for each attempt at a letter.
-type Carrier func(ctx context.Context, name, address, reader, subject, plain, html string) error
+type Carrier func(ctx context.Context, name, address, reader, subject, plain, html string, files []Enclosure) error
+
+// Enclosure is a file that goes with a letter.
+type Enclosure struct {
+	Name string
+	Body []byte
+}
+
+// enclosed reads the forms of a brief that go with a letter.
+func (o Room) enclosed(ctx context.Context, l *store.Letter) (out []Enclosure, err error) {
+	if l.Enclosed == "" {
+		return nil, nil
+	}
+	number, forms, _ := strings.Cut(l.Enclosed, ":")
+	id, err := strconv.ParseInt(number, 10, 64)
+	if err != nil {
+		return nil, fmt.Errorf("what the letter %s encloses: %w", l.Name, err)
+	}
+	for form := range strings.SplitSeq(forms, ",") {
+		body, err := o.Store().BriefForm(ctx, id, form)
+		if err != nil {
+			return nil, err
+		}
+		if body == nil {
+			return nil, fmt.Errorf("the letter %s encloses a brief that is not there as %s", l.Name, form)
+		}
+		out = append(out, Enclosure{fmt.Sprintf("brief-%d.%s", id, form), body})
+	}
+	return out, nil
+}
 
 const (
 	atOnce   = 50              // letters of one round
@@ -51,7 +81,10 @@ func (o Room) Deliver(ctx context.Context, a right.Actor, carry Carrier) (sent i
 	failed := 0
 	for i := range list {
 		l := &list[i]
-		fault := carry(ctx, l.Name, l.Address, names[l.Account], l.Subject, l.Plain, l.HTML)
+		files, fault := o.enclosed(ctx, l)
+		if fault == nil {
+			fault = carry(ctx, l.Name, l.Address, names[l.Account], l.Subject, l.Plain, l.HTML, files)
+		}
 		if ctx.Err() != nil {
 			return sent, ctx.Err() // nobody knows whether it was taken: it is tried again
 		}

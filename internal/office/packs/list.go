@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/book"
 	"turret/internal/core/calendar"
 	"turret/internal/core/pack"
 	"turret/internal/core/portfolio"
@@ -27,17 +28,18 @@ type Pack struct {
 	Forms      []string
 	Readers    []string
 	When       pack.When
+	Enclosed   bool   // its forms go with the letter
 	Fault      string // why it cannot be sent, or ""
 }
 
 // packsOf reads the packs of the office.
-func packsOf(m *office.Moment) (out []Pack) {
+func packsOf(s *book.Snapshot) (out []Pack) {
 	k := record.Packs
-	for _, r := range m.Snapshot().Records.Of(k.Kind) {
+	for _, r := range s.Records.Of(k.Kind) {
 		p := Pack{
 			Code: k.Pack.Of(&r), Name: k.NameCol.Of(&r),
 			Scopes: pack.List(k.Scopes.Of(&r)), Pages: pack.List(k.Pages.Of(&r)),
-			Forms: pack.List(k.Forms.Of(&r)), Readers: pack.List(k.Readers.Of(&r)),
+			Forms: pack.List(k.Forms.Of(&r)), Readers: pack.List(k.Readers.Of(&r)), Enclosed: k.As.Or(&r) == "attachment",
 		}
 		if len(p.Scopes) == 0 {
 			p.Scopes = []string{pack.Everything}
@@ -60,7 +62,7 @@ func (o Room) List(ctx context.Context, a right.Actor, m *office.Moment) ([]Pack
 	if err := right.Check(a, right.Brief); err != nil {
 		return nil, err
 	}
-	out := packsOf(m)
+	out := packsOf(m.Snapshot())
 	for i := range out {
 		p := &out[i]
 		if p.Fault != "" {

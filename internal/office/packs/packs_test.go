@@ -58,12 +58,15 @@ func (s *sender) address(login, address string) {
 }
 
 // letter is what a carrier took.
-type letter struct{ address, subject, plain string }
+type letter struct {
+	address, subject, plain string
+	files                   []letters.Enclosure
+}
 
 func (s *sender) post() (out []letter) {
-	_, err := letters.In(s.Office).Deliver(s.t.Context(), officetest.Operator, func(_ context.Context, _, address, _, subject, plain, html string) error {
+	_, err := letters.In(s.Office).Deliver(s.t.Context(), officetest.Operator, func(_ context.Context, _, address, _, subject, plain, html string, files []letters.Enclosure) error {
 		require.NotContains(s.t, html, "ZgotmplZ")
-		out = append(out, letter{address, subject, plain})
+		out = append(out, letter{address, subject, plain, files})
 		return nil
 	})
 	require.NoError(s.t, err)
@@ -237,4 +240,44 @@ func TestBySight(t *testing.T) {
 	_, err = s.send("B")
 	require.ErrorContains(t, err, "B for The ada")
 	require.Empty(t, s.post())
+}
+
+// TestEnclosed: a pack whose forms go with the letter encloses them, as they are frozen, with the
+// link beside.
+func TestEnclosed(t *testing.T) {
+	s := begin(t, "BOARD,Board brief,*,first,\"pdf,zip\",board@elsewhere.example,\n")
+	officetest.GatherMap(t, s.Office, map[string]string{"packs.csv": "pack,as\nBOARD,attachment\n"})
+	_, err := s.send("BOARD")
+	require.NoError(t, err)
+	got := s.post()
+	require.Len(t, got[0].files, 2)
+	_, body, err := packs.In(s.Office).Form(t.Context(), got[0].token(), "pdf")
+	require.NoError(t, err)
+	require.Equal(t, body, got[0].files[0].Body)
+	require.Regexp(t, `^brief-\d+\.pdf$`, got[0].files[0].Name)
+	require.Equal(t, "PK", string(got[0].files[1].Body[:2]))
+}
+
+// TestShipped: each pack that an office can begin with is set up once, goes to who set it up, and
+// can be sent as it comes.
+func TestShipped(t *testing.T) {
+	s := begin(t, "")
+	s.address("ines", "ines@office.example")
+	room := packs.In(s.Office)
+	m := officetest.Moment(t, s.Office, office.Ask{})
+	require.Len(t, room.Beginning(m), len(packs.Shipped))
+	for _, p := range packs.Shipped {
+		require.NoError(t, room.Set(t.Context(), s.ines, p.Code), p.Code)
+		require.ErrorContains(t, room.Set(t.Context(), s.ines, p.Code), "set up meanwhile")
+		r, err := s.send(p.Code)
+		require.NoError(t, err, p.Code)
+		require.Equal(t, &packs.Result{Briefs: 1, Readers: 1}, r, p.Code)
+		got := s.post()
+		require.Len(t, got, 1)
+		require.Equal(t, "ines@office.example", got[0].address)
+	}
+	require.Empty(t, room.Beginning(officetest.Moment(t, s.Office, office.Ask{})))
+	require.ErrorIs(t, room.Set(t.Context(), s.ines, "NONE"), office.ErrRefused)
+	var denied *right.Denied
+	require.ErrorAs(t, room.Set(t.Context(), officetest.Admitted(t, s.Office, "bo", office.Lead, "B"), "TABLE"), &denied)
 }

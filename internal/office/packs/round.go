@@ -24,7 +24,7 @@ func (o Room) Round(ctx context.Context, a right.Actor, to Addresses) (sent int,
 		return 0, err
 	}
 	today := calendar.DateIn(o.Clock())
-	for _, p := range packsOf(m) {
+	for _, p := range packsOf(m.Snapshot()) {
 		at, occasion := o.occasion(m, &p, today)
 		if occasion == "" {
 			continue

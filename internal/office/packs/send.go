@@ -40,7 +40,7 @@ func (o Room) send(ctx context.Context, a right.Actor, code, at, occasion string
 	if err != nil {
 		return nil, err
 	}
-	list := packsOf(m)
+	list := packsOf(m.Snapshot())
 	i := slices.IndexFunc(list, func(p Pack) bool { return p.Code == code })
 	switch {
 	case i < 0:
@@ -143,12 +143,42 @@ func (s *sender) one(ctx context.Context, r *reader, scope string) error {
 		note.Opening = fmt.Sprintf("%s sends you again: %s. The period was opened and closed again since.", s.a.Name, s.p.Name)
 		note.Title, note.More = "What has changed", s.changed
 	}
+	enclosed := ""
+	if s.p.Enclosed {
+		if enclosed, err = s.enclosed(ctx, id); err != nil {
+			return err
+		}
+		if enclosed == "" {
+			note.Remark += "; it is too large to be enclosed"
+		}
+	}
 	l, err := note.Written(now, s.to.Addresses)
 	if err != nil {
 		return err
 	}
+	l.Enclosed = enclosed
 	s.list, s.letters = append(s.list, x), append(s.letters, l)
 	return nil
+}
+
+// largest is how many bytes a letter encloses at most; mail servers seldom take more than 20 MB,
+// of which writing files as text takes a quarter.
+const largest = 12 << 20
+
+// enclosed is what a letter encloses of a brief, as store.Letter has it; "" where it is too large.
+func (s *sender) enclosed(ctx context.Context, brief int64) (string, error) {
+	all := 0
+	for _, form := range s.p.Forms {
+		body, err := s.o.Store().BriefForm(ctx, brief, form)
+		if err != nil {
+			return "", err
+		}
+		all += len(body)
+	}
+	if all > largest {
+		return "", nil
+	}
+	return fmt.Sprintf("%d:%s", brief, strings.Join(s.p.Forms, ",")), nil
 }
 
 // remark says of a link what it opens, and until when.

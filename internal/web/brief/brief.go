@@ -198,6 +198,9 @@ func (p *Page) choices() {
 		}
 		p.Parts = append(p.Parts, x)
 	}
+	if len(all) > 0 && all[0].Name == "first" {
+		all = slices.Concat(all, brief.More)
+	}
 	for _, x := range all {
 		if !slices.Contains(used, x.Name) {
 			p.Others = append(p.Others, Part{Part: x, With: to(append(slices.Clone(names), x.Name))})
@@ -369,8 +372,11 @@ func (p *Page) FormName(form string) string { return FormName(form) }
 
 // FormName is what a form is called.
 func FormName(form string) string {
-	if form == brief.FormPPTX {
+	switch form {
+	case brief.FormPPTX:
 		return "slides"
+	case brief.FormZIP:
+		return "CSV"
 	}
 	return strings.ToUpper(form)
 }

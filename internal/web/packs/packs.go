@@ -14,6 +14,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/core/pack"
+	"turret/internal/office"
 	"turret/internal/office/packs"
 	"turret/internal/tell"
 	"turret/internal/web/brief"
@@ -30,6 +31,7 @@ var Template = shell.Parse(files, "packs.html")
 type Page struct {
 	shell.Frame
 	Packs    []packs.Pack
+	Begins   []packs.Pack // that can be set up as they come; none for who does not set packs up
 	Sent     []packs.Sent
 	Of       string // the pack whose sendings are listed, or ""
 	Progress string
@@ -48,6 +50,9 @@ func Get(site *shell.Site) fiber.Handler {
 		room := packs.In(site.Office)
 		if p.Packs, err = room.List(c.Context(), p.Actor, p.Moment); err != nil {
 			return err
+		}
+		if office.MayFound(p.Actor) {
+			p.Begins = room.Beginning(p.Moment)
 		}
 		if p.Sent, err = room.Sent(c.Context(), p.Actor, p.Of); err != nil {
 			return err
@@ -109,6 +114,9 @@ func Post(site *shell.Site) fiber.Handler {
 				return room.Send(ctx, a, code, at, addresses, j.Tell)
 			})
 			to = shell.Adding(to, "sending", key)
+		case "set":
+			err = room.Set(ctx, a, c.FormValue("pack"))
+			to = shell.WithDone(to, "The pack is set up with you as its reader; say under Setup who else gets it, and when.")
 		case "again":
 			err = room.Again(ctx, a, id, addresses)
 			to = shell.WithDone(to, "It is sent again; the link of before opens nothing any more.")
