@@ -43,6 +43,7 @@ var arrows = map[string][]string{
 	"office/account":   {"access", "entry"},
 	"office/amounts":   {"entry", "planning"},
 	"office/closing":   {"ledger"},
+	"office/feedback":  {"entry"},
 	"office/explain":   {"asking", "entry", "money", "sheet", "stating"},
 	"office/export":    {},
 	"office/ledger":    {},
@@ -68,7 +69,7 @@ var arrows = map[string][]string{
 	"office/money":     {"trail"},
 	"office/sheet":     {"history", "weigh"},
 	"office/brief":     {"baseline", "board", "check", "money", "schedule", "sheet", "weigh"},
-	"office/packs":     {"account", "brief", "closing", "letters"},
+	"office/packs":     {"account", "asking", "brief", "closing", "entry", "feedback", "letters"},
 	"office/ready":     {"board", "money", "weigh"},
 
 	"office/officetest": {"account", "closing", "entry", "export", "history", "money", "sheet"}, // in tests alone

@@ -10,7 +10,7 @@ import (
 // row refers to comes before it.
 var kinds = []*Kind{
 	Settings.Kind, Boundaries.Kind, Programmes.Kind, Calendars.Kind, DueDays.Kind, Rates.Kind, CostCodes.Kind,
-	CostCentres.Kind, Projects.Kind, Owing.Kind, Stating.Kind, Rights.Kind, Clients.Kind, Depths.Kind, Funding.Kind, Transfers.Kind, Controls.Kind, Packs.Kind, Sections.Kind, Commentaries.Kind, Agreements.Kind, Baselines.Kind, Shares.Kind, Activities.Kind, Links.Kind, Steps.Kind,
+	CostCentres.Kind, Projects.Kind, Owing.Kind, Stating.Kind, Rights.Kind, Clients.Kind, Depths.Kind, Funding.Kind, Transfers.Kind, Controls.Kind, Packs.Kind, Sections.Kind, Commentaries.Kind, Agreements.Kind, Feedback.Kind, News.Kind, FirstPages.Kind, Baselines.Kind, Shares.Kind, Activities.Kind, Links.Kind, Steps.Kind,
 	Items.Kind, Progress.Kind, Costs.Kind, Postings.Kind, Risks.Kind, Narratives.Kind, Dimensions.Kind, Rules.Kind,
 	Policies.Kind, Checks.Kind, ChecksOff.Kind, Answers.Kind, Overrides.Kind, Versions.Kind, LetIn.Kind, Questions.Kind, Replies.Kind,
 	Periods.Kind,

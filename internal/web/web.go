@@ -42,6 +42,7 @@ import (
 	"turret/internal/web/drivers"
 	"turret/internal/web/exceptions"
 	"turret/internal/web/explain"
+	"turret/internal/web/feedback"
 	"turret/internal/web/find"
 	"turret/internal/web/forecasts"
 	"turret/internal/web/funding"
@@ -106,7 +107,7 @@ const (
 var screens = []func(*shell.Site) shell.Screen{
 	trail.Screen, board.Screen, sheet.Screen, accounts.Screen, gather.Screen, check.Screen, rules.Screen, closing.Screen,
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
-	structure.Screen, brief.Screen, forecasts.Screen, explain.Screen, trend.Screen, funding.Screen, ledger.Screen, amounts.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
+	structure.Screen, brief.Screen, forecasts.Screen, explain.Screen, trend.Screen, feedback.Screen, funding.Screen, ledger.Screen, amounts.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
 	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen, planning.Screen,
 	typing.Screen, accesspages.Screen, packs.Screen, pages.Screen,
 }
@@ -238,12 +239,19 @@ func routes(app *fiber.App, site *shell.Site, sessions *session.Store, list []sh
 	app.Post("/welcome/:code", signin.Enter(site, sessions))
 	app.Get("/calendar/:token", schedule.GetFeed(site))
 	app.Get("/shared/:token", packs.GetShared(site))
+	app.Post("/shared/:token", packs.PostShared(site))
 	app.Get("/shared/:token/:form", packs.GetSharedForm(site))
 	app.Get("/sign-out", func(c fiber.Ctx) error { return c.Redirect().To("/board") })
 	app.Post("/sign-out", signin.Out(site, sessions))
 
 	app.Use(signin.Needed, accesspages.Watch(site), typing.Watch(site))
-	app.Get("/", func(c fiber.Ctx) error { return c.Redirect().To(shell.Home(shell.Actor(c))) })
+	app.Get("/", func(c fiber.Ctx) error {
+		to, err := shell.Home(c.Context(), site, shell.Actor(c))
+		if err != nil {
+			return err
+		}
+		return c.Redirect().To(to)
+	})
 	for _, s := range list {
 		for _, r := range s.Routes {
 			if s.Work {

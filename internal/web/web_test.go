@@ -123,6 +123,7 @@ func TestPages(t *testing.T) {
 		{"/forecasts", 200, "No forecast is old enough"},
 		{"/explain", 200, "for words on"},
 		{"/words/*", 200, "The pen"},
+		{"/feedback?about=/board", 200, "About /board"},
 		{"/trend?figure=cpi", 200, "Cost performance index, Whole portfolio"},
 		{"/explain/B", 200, "What the figures say"},
 		{"/explain/NO", 404, "There is no project NO here"},
@@ -240,7 +241,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/explain": "nothing to explain", "/words/*": "nothing to explain", "/trend": "no figure has moved", "/explain/A": "There is no project A", "/ledger": "there is no ledger", "/packs": "No pack is set up yet", "/page": "nothing to put on a page", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/explain": "nothing to explain", "/words/*": "nothing to explain", "/trend": "no figure has moved", "/feedback": "Nobody has said anything", "/explain/A": "There is no project A", "/ledger": "there is no ledger", "/packs": "No pack is set up yet", "/page": "nothing to put on a page", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -331,6 +332,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/explain", "/explain", all},
 		{"/words/:group", "/words/*", all},
 		{"/trend", "/trend", all},
+		{"/feedback", "/feedback", all},
 		{"/explain/:project", "/explain/B", all},
 		{"/ledger", "/ledger", all},
 		{"/packs", "/packs", analyst},
@@ -459,6 +461,9 @@ func TestRoutesByRole(t *testing.T) {
 		{"/setup/checks", url.Values{"do": {"save"}, "check": {"no-rate"}, "severity": {"note"}, "from": {"2026-01"}}, analyst},
 		{"/setup/mappings", url.Values{"do": {"word"}, "word": {"x"}, "column": {"project"}}, maps},
 		{"/setup/mappings/1", url.Values{"do": {"save"}, "name": {"y"}, "rules": {"{}"}}, maps},
+		{"/feedback", url.Values{"do": {"give"}, "about": {"/board"}, "text": {"Well made"}}, all},
+		{"/feedback", url.Values{"do": {"answer"}, "code": {"B1"}, "answer": {"Thanks"}}, analyst},
+		{"/page?blocks=12:sum", url.Values{"do": {"first"}, "role": {"lead"}}, func(r office.Role) bool { return r == office.Analyst || r == office.Administrator }},
 		{"/words/*", url.Values{"do": {"agree"}, "digest": {"x"}}, analyst},
 		{"/words/*", url.Values{"do": {"send"}, "f:summary": {"Well"}, "w:summary": {""}}, analyst},
 		{"/views", url.Values{"do": {"save"}, "name": {"Mine"}, "query": {"standing=act"}}, all},

@@ -77,6 +77,30 @@ type Question struct{ Project, About, To, Text string }
 
 // Ask puts a question, and gives its code. It is about a moment's month.
 func (o Room) Ask(ctx context.Context, a right.Actor, m *office.Moment, q Question) (code string, err error) {
+	return o.ask(ctx, a, a.Login, m, q)
+}
+
+// mostOpen is how many questions of one reader who does not sign in can be open.
+const mostOpen = 20
+
+// Comment puts what a reader of a brief says, who does not sign in, to the office as a question;
+// by is their mail address.
+func (o Room) Comment(ctx context.Context, by string, m *office.Moment, q Question) (code string, err error) {
+	n := 0
+	rows := m.Snapshot().Records.Of(record.Questions.Kind)
+	for i := range rows {
+		if r := &rows[i]; strings.EqualFold(record.Questions.By.Of(r), by) && record.Questions.State.Or(r) != "closed" {
+			n++
+		}
+	}
+	if n >= mostOpen {
+		return "", office.Refusef("%d questions of yours are open already; wait for their answers.", n)
+	}
+	q.To = thread.Office
+	return o.ask(ctx, right.Actor{Name: by, Role: right.Operator}, by, m, q)
+}
+
+func (o Room) ask(ctx context.Context, a right.Actor, by string, m *office.Moment, q Question) (code string, err error) {
 	d, err := o.Draft(ctx, a, q.Project, q.About)
 	if err != nil {
 		return "", err
@@ -106,7 +130,7 @@ func (o Room) Ask(ctx context.Context, a right.Actor, m *office.Moment, q Questi
 		code = next(s, p)
 		row := entry.Row{
 			"project": p.Code, "question": code, "about": d.About.Text, "text": text, "to": q.To,
-			"by": a.Login, "on": o.today(),
+			"by": by, "on": o.today(),
 		}
 		if !m.Empty {
 			row["period"] = m.Asked.Code

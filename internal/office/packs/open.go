@@ -2,10 +2,19 @@ package packs
 
 import (
 	"context"
+	"encoding/json"
+	"fmt"
 	"slices"
 	"strings"
 	"time"
 
+	"turret/internal/core/figure"
+	"turret/internal/core/pack"
+	"turret/internal/office"
+	"turret/internal/office/account"
+	"turret/internal/office/asking"
+	"turret/internal/office/brief"
+	"turret/internal/office/feedback"
 	"turret/internal/right"
 	"turret/internal/store"
 )
@@ -15,8 +24,12 @@ type Shared struct {
 	Title, Reader string
 	Forms         []string
 	Until         time.Time
-	Withdrawn     string // why it no longer holds, or ""
+	Withdrawn     string      // why it no longer holds, or ""
+	Projects      [][2]string // code and name, of those that the reader can ask about
+	Figures       [][2]string // name and title, of what of them
 	brief         int64
+	by            string // the reader's sign-in name, or mail address
+	moment        *office.Moment
 }
 
 // Open gives the brief of a link, to whoever has it, and counts that it was opened; nil where the
@@ -48,7 +61,68 @@ func (o Room) shared(ctx context.Context, token string) (*store.Sending, *Shared
 	if err != nil || b == nil {
 		return nil, nil, err
 	}
-	return x, &Shared{
+	s := &Shared{
 		Title: b.Title, Reader: x.Reader, Forms: strings.Split(x.Forms, ","), Until: time.UnixMilli(x.Until).UTC(), Withdrawn: b.Withdrawn.String, brief: b.ID,
-	}, nil
+	}
+	return x, s, o.askable(ctx, x, b, s)
+}
+
+// pointed are the figures that a reader can point at.
+var pointed = []figure.ID{figure.BAC, figure.AC, figure.EACComputed, figure.EACStated, figure.CPI, figure.SPIT, figure.FinishStated, figure.FinishSlip, figure.RiskExposure}
+
+// askable tells what a reader can ask about: the projects of the brief, as far as they see them.
+func (o Room) askable(ctx context.Context, x *store.Sending, b *store.Brief, s *Shared) error {
+	var spec brief.Spec
+	if err := json.Unmarshal([]byte(b.Spec), &spec); err != nil {
+		return fmt.Errorf("brief %d: %w", b.ID, err)
+	}
+	actor := right.Actor{Name: x.Reader, Role: right.Executive}
+	s.by = x.Address
+	if x.Account != 0 {
+		var err error
+		var ok bool
+		if actor, ok, err = account.In(o.Office).ActorOf(ctx, x.Account); err != nil || !ok {
+			return err // who is no more let in asks nothing
+		}
+		s.by = actor.Login
+	}
+	m, err := o.Moment(ctx, actor, office.Ask{At: spec.At, Scope: spec.Scope})
+	if err != nil || m.Empty {
+		return err
+	}
+	s.moment = m
+	for _, r := range m.Readings().Rows {
+		if !r.Group && (r.Code == spec.Scope || spec.Scope == "" || spec.Scope == pack.Everything || office.Within(m.Readings(), r, spec.Scope)) {
+			s.Projects = append(s.Projects, [2]string{r.Code, r.Name})
+		}
+	}
+	for _, id := range pointed {
+		s.Figures = append(s.Figures, [2]string{figure.Get(id).Name, figure.Get(id).Title})
+	}
+	return nil
+}
+
+// Comment takes what a reader says of a brief: on a figure of a project, or on the project where
+// figure is "", it becomes a question to the office; on the whole where project is "" too, it is
+// feedback. It tells what became of it; "" where the link opens nothing.
+func (o Room) Comment(ctx context.Context, token, project, name, text string) (done string, err error) {
+	_, s, err := o.shared(ctx, token)
+	if err != nil || s == nil || s.moment == nil {
+		return "", err
+	}
+	if project == "" {
+		return "The office has what you say.", feedback.In(o.Office).GiveAs(ctx, s.by, s.Title, text)
+	}
+	if !slices.ContainsFunc(s.Projects, func(p [2]string) bool { return p[0] == project }) {
+		return "", office.Refusef("The brief is not of the project %q; choose one of the list.", project)
+	}
+	about := "project"
+	if name != "" {
+		about = "figure " + name
+	}
+	code, err := asking.In(o.Office).Comment(ctx, s.by, s.moment, asking.Question{Project: project, About: about, Text: text})
+	if err != nil {
+		return "", err
+	}
+	return fmt.Sprintf("The office is asked: it is question %s of %s.", code, project), nil
 }

@@ -12,8 +12,10 @@ import (
 
 	"turret/internal/book"
 	"turret/internal/office"
+	"turret/internal/office/asking"
 	"turret/internal/office/closing"
 	"turret/internal/office/entry"
+	"turret/internal/office/feedback"
 	"turret/internal/office/letters"
 	"turret/internal/office/officetest"
 	"turret/internal/office/packs"
@@ -280,4 +282,55 @@ func TestShipped(t *testing.T) {
 	require.ErrorIs(t, room.Set(t.Context(), s.ines, "NONE"), office.ErrRefused)
 	var denied *right.Denied
 	require.ErrorAs(t, room.Set(t.Context(), officetest.Admitted(t, s.Office, "bo", office.Lead, "B"), "TABLE"), &denied)
+}
+
+// TestComment: what a reader says of a brief becomes a question on the figure that they point at,
+// or feedback on the whole; nothing else can be asked through a link, and nothing once it is
+// revoked.
+func TestComment(t *testing.T) {
+	s := begin(t, "BOARD,Board brief,*,first,pdf,board@elsewhere.example,\nONE,Arch,A,,pdf,board@elsewhere.example,\n")
+	room := packs.In(s.Office)
+	_, err := s.send("BOARD")
+	require.NoError(t, err)
+	token := s.post()[0].token()
+	x, err := room.Open(t.Context(), token)
+	require.NoError(t, err)
+	require.Equal(t, [][2]string{{"A", "Arch"}, {"B", "Beacon"}}, x.Projects)
+	done, err := room.Comment(t.Context(), token, "A", "eac_computed", "Why so much?")
+	require.NoError(t, err)
+	require.Equal(t, "The office is asked: it is question Q1 of A.", done)
+	list, err := asking.In(s.Office).Threads(t.Context(), s.ines, asking.Which{})
+	require.NoError(t, err)
+	require.Equal(t, []string{"figure eac_computed", "board@elsewhere.example", "Jan 2026", "the portfolio office"}, []string{list[0].About.Text, list[0].Said[0].By, list[0].PeriodName, list[0].ToName})
+	require.True(t, list[0].Mine)
+	_, err = room.Comment(t.Context(), token, "", "", "A good brief")
+	require.NoError(t, err)
+	said, err := feedback.In(s.Office).List(t.Context(), s.ines)
+	require.NoError(t, err)
+	require.Equal(t, []string{"A good brief", x.Title, "board@elsewhere.example"}, []string{said[0].Text, said[0].About, said[0].By})
+	_, err = room.Comment(t.Context(), token, "Z", "", "?")
+	require.ErrorContains(t, err, "not of the project")
+	_, err = room.Comment(t.Context(), token, "A", "nonsense", "?")
+	require.ErrorIs(t, err, office.ErrRefused)
+	_, err = room.Comment(t.Context(), token, "A", "", " ")
+	require.ErrorIs(t, err, office.ErrRefused)
+	for range 19 {
+		_, err = room.Comment(t.Context(), token, "B", "", "And this?")
+		require.NoError(t, err)
+	}
+	_, err = room.Comment(t.Context(), token, "B", "", "And this?")
+	require.ErrorContains(t, err, "20 questions of yours are open")
+
+	_, err = s.send("ONE")
+	require.NoError(t, err)
+	one := s.post()
+	x, err = room.Open(t.Context(), one[len(one)-1].token())
+	require.NoError(t, err)
+	require.Equal(t, [][2]string{{"A", "Arch"}}, x.Projects, "a brief of one project is asked about that one alone")
+	sent, err := room.Sent(t.Context(), s.ines, "BOARD")
+	require.NoError(t, err)
+	require.NoError(t, room.Revoke(t.Context(), s.ines, sent[0].ID))
+	done, err = room.Comment(t.Context(), token, "A", "", "Still there?")
+	require.NoError(t, err)
+	require.Empty(t, done)
 }

@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/office/asking"
+	"turret/internal/office/feedback"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 )
@@ -25,6 +26,14 @@ type Page struct {
 	Mine    int
 	Open    int
 	All     int
+}
+
+// Feedback tells the office how much of what readers said of pages and briefs is not answered.
+func (p *Page) Feedback() string {
+	if n := feedback.Waiting(p.Actor, p.Moment); n > 0 {
+		return tell.Plural(n, "piece of feedback waits", "pieces of feedback wait") + " for an answer"
+	}
+	return ""
 }
 
 // Get answers /questions.

@@ -307,6 +307,7 @@ var Types = map[string]string{
 	brief.FormHTML: "text/html; charset=utf-8",
 	brief.FormXLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
 	brief.FormPPTX: "application/vnd.openxmlformats-officedocument.presentationml.presentation",
+	brief.FormZIP:  "application/zip",
 }
 
 // Old answers /brief/{id}.{form}: a brief that was made, with the bytes of then.

@@ -206,6 +206,19 @@ func GetShared(site *shell.Site) fiber.Handler {
 	}
 }
 
+// PostShared takes what a reader says of a brief.
+func PostShared(site *shell.Site) fiber.Handler {
+	again := GetShared(site)
+	return func(c fiber.Ctx) error {
+		token := shell.Param(c, "token")
+		done, err := packs.In(site.Office).Comment(c.Context(), token, c.FormValue("project"), c.FormValue("figure"), c.FormValue("text"))
+		if err == nil && done == "" {
+			return again(c)
+		}
+		return shell.Settle(c, err, again, shell.WithDone("/shared/"+token, done))
+	}
+}
+
 // GetSharedForm answers /shared/TOKEN/FORM: the brief in a form.
 func GetSharedForm(site *shell.Site) fiber.Handler {
 	return func(c fiber.Ctx) error {

@@ -3,6 +3,7 @@
 package pages
 
 import (
+	"cmp"
 	"embed"
 	"fmt"
 	"slices"
@@ -11,6 +12,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/office"
+	"turret/internal/office/feedback"
 	"turret/internal/tell"
 	"turret/internal/web/shell"
 	"turret/internal/web/views"
@@ -65,7 +68,10 @@ func Get(site *shell.Site) fiber.Handler {
 			}
 		}
 		if text == "" {
-			text, p.Bare = shipped(f.Actor.Role), true
+			p.Bare = true
+			if text, err = p.first(c); err != nil {
+				return err
+			}
 		}
 		list, odd := read(text)
 		if len(odd) > 0 {
@@ -83,6 +89,38 @@ func Get(site *shell.Site) fiber.Handler {
 	}
 }
 
+// first are the blocks that people of the reader's role begin with.
+func (p *Page) first(c fiber.Ctx) (string, error) {
+	page, err := feedback.In(p.Site.Office).FirstPage(c.Context(), p.Actor.Role)
+	return cmp.Or(page, shipped(p.Actor.Role)), err
+}
+
+// Post sets the page that people of a role begin with.
+func Post(site *shell.Site) fiber.Handler {
+	again := Get(site)
+	return func(c fiber.Ctx) error {
+		s, role := shell.StateOf(c), office.Role(c.FormValue("role"))
+		list, odd := read(s.Get("blocks"))
+		var err error
+		said := fmt.Sprintf("Each %s begins with this page.", role)
+		switch do := c.FormValue("do"); {
+		case !slices.Contains(office.Roles, role) || do != "first" && do != "usual":
+			err = shell.Unclear()
+		case do == "usual":
+			said = fmt.Sprintf("Each %s begins with the page that comes.", role)
+			err = feedback.In(site.Office).SetFirstPage(c.Context(), shell.Actor(c), role, "")
+		case len(list) == 0 || len(odd) > 0:
+			err = office.Refusef("The page has no blocks, or some that are none; arrange it first.")
+		default:
+			err = feedback.In(site.Office).SetFirstPage(c.Context(), shell.Actor(c), role, write(list))
+		}
+		return shell.Settle(c, err, again, shell.WithDone(s.Page("/page"), said))
+	}
+}
+
+// Roles are those whose first page can be set.
+func (*Page) Roles() []office.Role { return office.Roles }
+
 // add puts a block on the page: a kind of its own, or a screen by its address.
 func (p *Page) add(c fiber.Ctx, add string) error {
 	text := p.State.Get("blocks")
@@ -90,7 +128,10 @@ func (p *Page) add(c fiber.Ctx, add string) error {
 		text = p.Saved.Items[0].Blocks // of the first page that is kept
 	}
 	if text == "" {
-		text = shipped(p.Actor.Role)
+		var err error
+		if text, err = p.first(c); err != nil {
+			return err
+		}
 	}
 	list, _ := read(text)
 	b, ok := of(add)

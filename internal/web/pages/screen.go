@@ -7,6 +7,6 @@ func Screen(site *shell.Site) shell.Screen {
 	return shell.Screen{
 		Weigh:   []shell.Entry{{Path: "/page", Name: "Page", Order: 11}},
 		Scripts: map[string]string{"blocks.js": shell.File(files, "page.js")},
-		Routes:  []shell.Route{{Of: shell.Anyone, Path: "/page", Get: Get(site)}},
+		Routes:  []shell.Route{{Of: shell.Anyone, Path: "/page", Get: Get(site), Post: Post(site)}},
 	}
 }

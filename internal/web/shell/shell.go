@@ -5,6 +5,7 @@ package shell
 import (
 	"bytes"
 	"cmp"
+	"context"
 	"embed"
 	"fmt"
 	"html/template"
@@ -18,10 +19,12 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/chart"
+	"turret/internal/core/calendar"
 	"turret/internal/core/portfolio"
 	"turret/internal/office"
 	"turret/internal/office/asking"
 	"turret/internal/office/board"
+	"turret/internal/office/feedback"
 	"turret/internal/office/letters"
 	"turret/internal/post"
 	"turret/internal/tell"
@@ -240,12 +243,16 @@ func (p Page) Figure(scope, figure string) string {
 	return p.Path + p.State.With("trail", scope+"/"+figure).query()
 }
 
-// Home is the page that someone begins on: leads on their desk, others on the board.
-func Home(a office.Actor) string {
+// Home is where an actor begins: leads at their desk, others on the board, or on the page that the
+// office has set for their role.
+func Home(ctx context.Context, site *Site, a office.Actor) (string, error) {
 	if a.Role == office.Lead {
-		return "/desk"
+		return "/desk", nil
 	}
-	return "/board"
+	if page, err := feedback.In(site.Office).FirstPage(ctx, a.Role); err != nil || page != "" {
+		return "/page", err
+	}
+	return "/board", nil
 }
 
 // Limited tells whether the actor reads less than everything.
@@ -309,6 +316,9 @@ func (p Page) ToWrite() string { return "" }
 // Asked counts the questions that wait for the actor; a page without a moment knows none.
 func (p Page) Asked() string { return "" }
 
+// FeedbackAt is where the office is told something about the page.
+func (p Page) FeedbackAt() string { return Adding("/feedback", "about", p.With(p.State)) }
+
 // Shares tells whether the actor may share views.
 func (p Page) Shares() bool { return office.MayShare(p.Actor) }
 
@@ -371,6 +381,11 @@ func (f Frame) ToWrite() string {
 		return strconv.Itoa(n)
 	}
 	return ""
+}
+
+// News are what the office tells everyone today.
+func (f Frame) News() []string {
+	return feedback.News(f.Moment, calendar.DateIn(f.Site.Office.Clock()))
 }
 
 // Asked counts the questions that wait for the actor.

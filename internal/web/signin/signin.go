@@ -43,7 +43,11 @@ const accountKey = "account"
 func Get(site *shell.Site, elsewhere Provider) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		if shell.Actor(c).Role != "" {
-			return c.Redirect().To(within(c.Query("next"), shell.Home(shell.Actor(c))))
+			home, err := shell.Home(c.Context(), site, shell.Actor(c))
+			if err != nil {
+				return err
+			}
+			return c.Redirect().To(within(c.Query("next"), home))
 		}
 		p := &Page{Page: shell.NewPage(c, site, "Sign in"), Next: c.Query("next", c.FormValue("next"))}
 		if elsewhere != nil {
@@ -288,5 +292,9 @@ func enter(c fiber.Ctx, site *shell.Site, sessions *session.Store, id int64, nex
 	}
 	a.From = site.Door.Address(c)
 	access.In(site.Office).Note(c.Context(), a, access.SignedIn, c.Get(fiber.HeaderUserAgent))
-	return c.Redirect().Status(fiber.StatusSeeOther).To(within(next, shell.Home(a)))
+	home, err := shell.Home(c.Context(), site, a)
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(within(next, home))
 }
