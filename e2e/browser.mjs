@@ -33,5 +33,5 @@ export async function signIn(page, role, base = "") {
   await page.getByLabel("Sign-in name").fill(login);
   await page.getByLabel("Password").fill(password);
   await page.getByRole("button", { name: "Sign in" }).click();
-  await page.waitForURL(/\/(board|desk)/);
+  await page.waitForURL(/\/(board|desk|page)/);
 }

@@ -1,15 +1,7 @@
 // The end of the month: the analyst closes over open points with reasons, is
 // refused a late file, opens again, takes it, closes again, and compares the
 // two cuts down to the row. It comes last, as it closes the open period.
-import { accessible, expect, fits, test } from "./pages.mjs";
-
-const paste = async (page, rows) => {
-  await page.goto("/gather");
-  await page.locator(".drop summary").click();
-  await page.locator(".drop textarea").fill(rows);
-  await page.locator(".drop button").click();
-  await page.waitForURL(/draft/);
-};
+import { accessible, expect, fits, paste, test } from "./pages.mjs";
 
 test.describe.configure({ mode: "serial" });
 

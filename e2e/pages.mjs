@@ -106,3 +106,12 @@ export const project = (page, code) =>
   page.locator("table.board tbody tr", {
     has: page.locator(".code", { hasText: new RegExp(`^${code}$`) }),
   });
+
+// paste gathers rows as someone pastes them, up to their draft.
+export const paste = async (page, rows) => {
+  await page.goto("/gather");
+  await page.locator(".drop summary").click();
+  await page.locator(".drop textarea").fill(rows);
+  await page.locator(".drop button").click();
+  await page.waitForURL(/draft/);
+};

@@ -61,7 +61,7 @@ var arrows = map[string][]string{
 	"office/stating":   {"entry"},
 	"office/planning":  {"entry", "export"},
 	"office/asking":    {"entry"},
-	"office/letters":   {"account", "asking", "entry", "stating"},
+	"office/letters":   {"account", "asking", "entry", "feedback", "stating"},
 	"office/trail":     {"entry"}, // how a kept file was read
 	"office/baseline":  {"entry", "closing"},
 	"office/check":     {"entry", "history"},

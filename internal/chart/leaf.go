@@ -56,12 +56,12 @@ type Leaf struct {
 	Marks         []Mark
 }
 
-// SVG writes a page of paper for a screen.
+// SVG writes a page of paper for a screen, in the width of type that it was laid out with.
 func (l Leaf) SVG() template.HTML {
 	var w svg
 	fmt.Fprintf(
 		&w.b,
-		`<svg class="leaf" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s"><title>%s</title>`,
+		`<svg class="leaf" viewBox="0 0 %s %s" width="%s" height="%s" font-stretch="92%%" font-variant="tabular-nums" role="img" aria-label="%s"><title>%s</title>`,
 		num(l.Width),
 		num(l.Height),
 		num(l.Width),

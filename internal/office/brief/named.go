@@ -39,6 +39,24 @@ func askedPage(prefix string, ask map[string]string) string {
 	return prefix + strings.NewReplacer("+", "%20", "-", "%2D").Replace(v.Encode()) // a sign at the end turns a page
 }
 
+// PageAsking names a page that asks something, by the beginning of its name and the query of an
+// address; pages that ask nothing are named as they are.
+func PageAsking(name, query string) string {
+	prefix, fixed, asks := strings.Cut(name, ":")
+	if !asks || fixed != "" {
+		return name
+	}
+	v, err := url.ParseQuery(query)
+	if err != nil {
+		return name
+	}
+	ask := make(map[string]string, len(v))
+	for k := range v {
+		ask[k] = v.Get(k)
+	}
+	return askedPage(prefix+":", ask)
+}
+
 // BridgePart names the page of a brief that shows a bridge, by the parts of its
 // address: of, vs, against, plan, beside, per, span, amounts, rows, row, flow,
 // class, code, centre, activity, rates, currency and scope.

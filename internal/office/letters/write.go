@@ -3,12 +3,17 @@ package letters
 import (
 	"context"
 	"fmt"
+	"maps"
+	"net/mail"
+	"slices"
+	"strings"
 	"time"
 
 	"turret/internal/core/calendar"
 	"turret/internal/office"
 	"turret/internal/office/account"
 	"turret/internal/office/asking"
+	"turret/internal/office/feedback"
 	"turret/internal/office/stating"
 	"turret/internal/right"
 	"turret/internal/store"
@@ -86,7 +91,59 @@ func (o Room) Write(ctx context.Context, a right.Actor, to Addresses) (int64, er
 		}
 		letters = append(letters, some...)
 	}
-	return o.Store().QueueLetters(ctx, letters)
+	some, err := o.outside(ctx, a, to)
+	if err != nil {
+		return 0, err
+	}
+	return o.Store().QueueLetters(ctx, append(letters, some...))
+}
+
+// outside writes what was answered to readers of briefs who do not sign in: they asked from the
+// page of their link, by their mail address.
+func (o Room) outside(ctx context.Context, a right.Actor, to Addresses) (out []store.Letter, err error) {
+	today := calendar.DateIn(o.Clock())
+	notes := make(map[string]Note)
+	add := func(name, address, subject, opening, text string) {
+		if _, err := mail.ParseAddress(address); err == nil && strings.Contains(address, "@") {
+			notes[name] = Note{Letter: name, Name: address, Address: address, Subject: subject, Opening: opening, Text: text}
+		}
+	}
+	threads, err := asking.In(o.Office).Threads(ctx, a, asking.Which{})
+	if err != nil {
+		return nil, err
+	}
+	for _, q := range threads {
+		asked, last := q.Said[0], q.Said[len(q.Said)-1]
+		if len(q.Said) > 1 && last.By != asked.By && int(today-q.Since) <= fresh {
+			add(fmt.Sprintf("answered %s %s %d", q.Project, q.Question, len(q.Said)), asked.By, fmt.Sprintf("%s: an answer about %s", q.Project, q.About.Title),
+				fmt.Sprintf("%s answers what you asked about %s of %s %s: %s", last.By, q.About.Title, q.Project, q.Name, asked.Text), last.Text)
+		}
+	}
+	said, err := feedback.In(o.Office).List(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	for _, x := range said {
+		if x.Answer != "" && int(today-x.AnsweredOn) <= fresh {
+			add("answered "+x.Code, x.By, "An answer about "+x.About, "The office answers what you said: "+x.Text, x.Answer)
+		}
+	}
+	known, err := o.Store().KnownLetters(ctx, slices.Collect(maps.Keys(notes)))
+	if err != nil {
+		return nil, err
+	}
+	for _, name := range slices.Sorted(maps.Keys(notes)) {
+		if known[name] {
+			continue
+		}
+		n := notes[name]
+		l, err := n.Written(o.Now(), to)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, l)
+	}
+	return out, nil
 }
 
 // reader gathers what waits for an account.

@@ -305,6 +305,16 @@ func TestComment(t *testing.T) {
 	require.True(t, list[0].Mine)
 	_, err = room.Comment(t.Context(), token, "", "", "A good brief")
 	require.NoError(t, err)
+	require.NoError(t, asking.In(s.Office).Answer(t.Context(), s.ines, "A", "Q1", "The quay sank."))
+	for range 2 {
+		_, err = letters.In(s.Office).Write(t.Context(), officetest.Operator, to.Addresses)
+		require.NoError(t, err)
+	}
+	answer := s.post()
+	require.Len(t, answer, 1, "once")
+	require.Equal(t, []string{"board@elsewhere.example", "A: an answer about Computed outlook"}, []string{answer[0].address, answer[0].subject})
+	require.Contains(t, answer[0].plain, "The quay sank.")
+	require.NotContains(t, answer[0].plain, "/desk")
 	said, err := feedback.In(s.Office).List(t.Context(), s.ines)
 	require.NoError(t, err)
 	require.Equal(t, []string{"A good brief", x.Title, "board@elsewhere.example"}, []string{said[0].Text, said[0].About, said[0].By})

@@ -2,6 +2,7 @@ package packs
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -187,7 +188,7 @@ func remark(b *store.Brief, until int64) string {
 }
 
 // mostChanges bounds what a correction tells.
-const mostChanges = 12
+const mostChanges = 24
 
 // corrected tells what has changed, figure by figure, since a pack was sent of a period that was
 // opened and closed again: nothing where it was not.
@@ -223,18 +224,34 @@ func (o Room) corrected(ctx context.Context, a right.Actor, m *office.Moment, co
 	if err != nil {
 		return nil, err
 	}
+	type line struct {
+		rank int
+		text string
+	}
+	var lines []line
 	for _, c := range d.Changes {
 		if c.Was == nil || c.Is == nil {
-			out = append(out, c.Name+" is new in it, or gone from it")
+			lines = append(lines, line{-1, c.Name + " is new in it, or gone from it"})
 			continue
 		}
 		for _, id := range c.Figures {
-			if len(out) == mostChanges {
-				return append(out, "and more"), nil
+			rank := slices.Index(pointed, id)
+			if rank < 0 {
+				rank = len(pointed) // figures that readers seldom ask for come last
 			}
-			out = append(out, fmt.Sprintf("%s: %s %s, was %s", c.Name, tell.Lower(figure.Get(id).Title),
-				tell.Figure(id, c.Is.Value(id), c.Is.Currency, true).Text, tell.Figure(id, c.Was.Value(id), c.Was.Currency, true).Text))
+			if c.Is.Group {
+				rank += len(pointed) + 1
+			}
+			lines = append(lines, line{rank, fmt.Sprintf("%s: %s %s, was %s", c.Name, tell.Lower(figure.Get(id).Title),
+				tell.Figure(id, c.Is.Value(id), c.Is.Currency, true).Text, tell.Figure(id, c.Was.Value(id), c.Was.Currency, true).Text)})
 		}
+	}
+	slices.SortStableFunc(lines, func(x, y line) int { return cmp.Compare(x.rank, y.rank) })
+	for i, l := range lines {
+		if i == mostChanges {
+			return append(out, fmt.Sprintf("and %d more", len(lines)-i)), nil
+		}
+		out = append(out, l.text)
 	}
 	return out, nil
 }

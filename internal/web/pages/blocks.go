@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"turret/internal/office"
+	"turret/internal/office/brief"
 	"turret/internal/web/shell"
 )
 
@@ -16,31 +17,32 @@ type kind struct {
 	name, title string
 	path        string // of its screen; "": a text, or a link
 	part        string // of the screen, as a selector
+	brief       string // the page of a brief that says the same, or ""
 }
 
 var kinds = []kind{
-	{"sum", "The portfolio in a sentence", "/board", "#main .sentence, #main .box.money"},
-	{"board", "The board", "/board", "table.board"},
-	{"decide", "To decide", "/board", "#decide > *:not(h2)"},
-	{"moved", "What moved", "/board", "#moved > *:not(h2)"},
-	{"trust", "Figures to trust", "/board", "#trust > *:not(h2)"},
-	{"exceptions", "Exceptions", "/exceptions", "#main .sentence, table.exceptions"},
-	{"map", "Map", "/map", ".mapbox, .legend"},
-	{"drivers", "Drivers", "/drivers", "#main .sentence, .drivers section:first-child table"},
-	{"money", "Money table", "/money", "#main .sentence, .moneytable"},
-	{"bridge", "Why the outlook changed", "/money/bridge", "#main .sentence, #main .wide, #main .narrow"},
-	{"funding", "Funding", "/funding", "#main .sentence, #main section > .scroll:first-child table"},
-	{"forecasts", "Forecasts", "/forecasts", "#main .sentence, #main > .scroll table"},
-	{"trend", "A figure and its trend", "/trend", "#trend"},
-	{"timeline", "Timeline", "/timeline", "#main .sentence, figure.line"},
-	{"roadmap", "Roadmap", "/roadmap", "#main .sentence, #main figure"},
-	{"due", "What is due", "/dates", "#main .sentence, #main > .scroll table"},
-	{"gone", "Where dates have gone", "/dates/gone", "#main .sentence, #main figure"},
-	{"check", "Check", "/check", "#main .sentence, #main > table.texts"},
-	{"explain", "Texts", "/explain", "#main .sentence, #main table"},
-	{"questions", "Questions", "/questions", "#main table, #main .sentence"},
-	{"text", "A text", "", ""},
-	{"link", "A link", "", ""},
+	{"sum", "The portfolio in a sentence", "/board", "#main .sentence, #main .box.money", "first"},
+	{"board", "The board", "/board", "table.board", "board"},
+	{"decide", "To decide", "/board", "#decide > *:not(h2)", "decide:"},
+	{"moved", "What moved", "/board", "#moved > *:not(h2)", "moved"},
+	{"trust", "Figures to trust", "/board", "#trust > *:not(h2)", "trust"},
+	{"exceptions", "Exceptions", "/exceptions", "#main .sentence, table.exceptions", "found:"},
+	{"map", "Map", "/map", ".mapbox, .legend", ""},
+	{"drivers", "Drivers", "/drivers", "#main .sentence, .drivers section:first-child table", ""},
+	{"money", "Money table", "/money", "#main .sentence, .moneytable", "money:"},
+	{"bridge", "Why the outlook changed", "/money/bridge", "#main .sentence, #main .wide, #main .narrow", "bridge:"},
+	{"funding", "Funding", "/funding", "#main .sentence, #main section > .scroll:first-child table", ""},
+	{"forecasts", "Forecasts", "/forecasts", "#main .sentence, #main > .scroll table", "forecasts:"},
+	{"trend", "A figure and its trend", "/trend", "#trend", "trend:"},
+	{"timeline", "Timeline", "/timeline", "#main .sentence, figure.line", "road:"},
+	{"roadmap", "Roadmap", "/roadmap", "#main .sentence, #main figure", "road:"},
+	{"due", "What is due", "/dates", "#main .sentence, #main > .scroll table", "milestones"},
+	{"gone", "Where dates have gone", "/dates/gone", "#main .sentence, #main figure", ""},
+	{"check", "Check", "/check", "#main .sentence, #main > table.texts", ""},
+	{"explain", "Texts", "/explain", "#main .sentence, #main table", ""},
+	{"questions", "Questions", "/questions", "#main table, #main .sentence", ""},
+	{"text", "A text", "", "", "text:"},
+	{"link", "A link", "", "", ""},
 }
 
 // widths are how wide a block can be, in twelfths of the page.
@@ -146,3 +148,11 @@ func (b *Block) Link() string {
 
 // Name tells the kind of block.
 func (b *Block) Name() string { return b.name }
+
+// Brief is the page of a brief that says what a block shows, or "" where none does.
+func (b *Block) Brief() string {
+	if b.brief == "" {
+		return ""
+	}
+	return brief.PageAsking(b.brief, b.query)
+}

@@ -69,3 +69,15 @@ func TestOfScreens(t *testing.T) {
 	}
 	require.True(t, strings.HasPrefix(kinds[len(kinds)-2].name, "text"))
 }
+
+// TestBriefOf: blocks name the page of a brief that says the same, with what they ask.
+func TestBriefOf(t *testing.T) {
+	for text, want := range map[string]string{
+		"12:sum": "first", "6:exceptions?cause=over&least=5": "found:cause=over&least=5", "6:money?rows=code": "money:rows=code",
+		"6:trend": "trend:", "4:text?q=A+word": "text:q=A%20word", "4:map": "", "4:link?of=x": "", "6:decide": "decide:",
+	} {
+		list, odd := read(text)
+		require.Empty(t, odd)
+		require.Equal(t, want, list[0].Brief(), text)
+	}
+}

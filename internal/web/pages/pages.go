@@ -212,6 +212,32 @@ func (p *Page) Arrange() string {
 	return p.With(p.State.With("blocks", write(list)).With("arrange", "1"))
 }
 
+// Paper is the address of a brief of what the page shows, and Only what of it a brief has no page
+// of.
+func (p *Page) Paper() string {
+	var pages []string
+	for _, b := range p.Blocks {
+		if x := b.Brief(); x != "" && !slices.Contains(pages, x) {
+			pages = append(pages, x)
+		}
+	}
+	if len(pages) == 0 {
+		return ""
+	}
+	return p.State.Moment().With("of", p.State.Get("scope")).With("pages", strings.Join(pages, ",")).Page("/brief")
+}
+
+// Only are the titles of blocks that a brief has no page of.
+func (p *Page) Only() string {
+	var out []string
+	for _, b := range p.Blocks {
+		if b.Brief() == "" && !slices.Contains(out, b.Block.Title()) {
+			out = append(out, b.Block.Title())
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
 // LinkName is what a link without words is called.
 func (p *Page) LinkName(address string) string {
 	name := strings.TrimPrefix(strings.TrimPrefix(address, "https://"), "http://")

@@ -6,7 +6,7 @@ const kept = (f) =>
   f.method === "post" &&
   f.enctype !== "multipart/form-data" &&
   !f.dataset.keep &&
-  !!f.closest("#main") &&
+  !!f.closest("#main:not(.door)") && // nobody is signed in at a door
   !f.closest(".dropdown-menu") &&
   !f.querySelector('[type="password"], [autocomplete="one-time-code"]');
 const forms = () => [...document.querySelectorAll("#main form")].filter(kept);
