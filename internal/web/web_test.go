@@ -123,6 +123,7 @@ func TestPages(t *testing.T) {
 		{"/forecasts", 200, "No forecast is old enough"},
 		{"/explain", 200, "for words on"},
 		{"/words/*", 200, "The pen"},
+		{"/contacts", 200, "Whom to ask"},
 		{"/feedback?about=/board", 200, "About /board"},
 		{"/trend?figure=cpi", 200, "Cost performance index, Whole portfolio"},
 		{"/explain/B", 200, "What the figures say"},
@@ -241,7 +242,7 @@ func TestLongBoardsComeInWindows(t *testing.T) {
 
 func TestEmptyDatabaseSaysWhatToDo(t *testing.T) {
 	b := signedIn(t, newApp(newOffice(t, nil)), office.Analyst)
-	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/explain": "nothing to explain", "/words/*": "nothing to explain", "/trend": "no figure has moved", "/feedback": "Nobody has said anything", "/explain/A": "There is no project A", "/ledger": "there is no ledger", "/packs": "No pack is set up yet", "/page": "nothing to put on a page", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
+	for path, says := range map[string]string{"/board": "turret gather", "/project/A": "There is no project A", "/trail/A/cpi": "Nothing is stated yet", "/board?trail=A%2Fcpi": "turret gather", "/find?q=cpi": "cpi", "/check": "nothing to check", "/standings": "nothing is stated", "/money": "no money to show", "/money/cell": "names no cell", "/baselines": "there is no plan", "/money/bridge": "nothing to compare", "/exceptions": "nothing to find", "/map": "nothing to map", "/drivers": "nothing drives", "/forecasts": "no forecast was right", "/funding": "nothing to fund", "/explain": "nothing to explain", "/words/*": "nothing to explain", "/trend": "no figure has moved", "/feedback": "Nobody has said anything", "/contacts": "Whom to ask", "/explain/A": "There is no project A", "/ledger": "there is no ledger", "/packs": "No pack is set up yet", "/page": "nothing to put on a page", "/setup/periods": "so they can be drawn anew", "/setup/calendars": "There is no calendar yet", "/setup/rates": "come with the first period", "/setup/codes": "There is no cost code yet", "/setup/centres": "There is no cost centre yet", "/setup/shares": "No project is shared out", "/setup/rules": "come with the first period", "/setup/checks": "come with the first period"} {
 		_, body, _ := b.get(path)
 		require.Contains(t, strings.ToLower(body), strings.ToLower(says), path)
 	}
@@ -333,6 +334,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/words/:group", "/words/*", all},
 		{"/trend", "/trend", all},
 		{"/feedback", "/feedback", all},
+		{"/contacts", "/contacts", all},
 		{"/explain/:project", "/explain/B", all},
 		{"/ledger", "/ledger", all},
 		{"/packs", "/packs", analyst},

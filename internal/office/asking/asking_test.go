@@ -178,3 +178,18 @@ func TestQuestionsTravel(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "Q8", code, "one more than the highest")
 }
+
+// TestContacts: the office, leads and sponsors of a scope, by name.
+func TestContacts(t *testing.T) {
+	o, who := people(t)
+	officetest.GatherMap(t, o, map[string]string{"programmes.csv": "programme,name\nG,Green\n", "projects.csv": "project,name,lead,sponsor,programme\nK1,Kiosk,ADA,Edda,G\nK2,Kerb,ADA,,\n"})
+	m := officetest.Moment(t, o, office.Ask{})
+	list, err := asking.In(o).Contacts(context.Background(), who["tor"], m)
+	require.NoError(t, err)
+	require.Equal(t, asking.Contact{Name: "INES", As: "portfolio office"}, list[0])
+	require.Contains(t, list, asking.Contact{Name: "ADA", As: "lead", Of: []string{"K1", "K2"}})
+	require.Contains(t, list, asking.Contact{Name: "Edda", As: "sponsor", Of: []string{"K1"}})
+	list, err = asking.In(o).Contacts(context.Background(), who["tor"], officetest.Moment(t, o, office.Ask{Scope: "G"}))
+	require.NoError(t, err)
+	require.Contains(t, list, asking.Contact{Name: "ADA", As: "lead", Of: []string{"K1"}}, "of the scope alone")
+}

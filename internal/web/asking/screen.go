@@ -15,6 +15,7 @@ func Screen(site *shell.Site) shell.Screen {
 		Work: true,
 		Routes: []shell.Route{
 			{Of: shell.Anyone, Path: "/questions", Get: Get(site)},
+			{Of: shell.Anyone, Path: "/contacts", Get: GetContacts(site)},
 			{Of: "project", Path: "/question/:project/:question", Get: GetOne(site), Post: PostOne(site)},
 			{Of: "project", Path: "/ask/:project", Get: GetAsk(site), Post: PostAsk(site)},
 		},

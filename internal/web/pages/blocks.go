@@ -41,6 +41,8 @@ var kinds = []kind{
 	{"check", "Check", "/check", "#main .sentence, #main > table.texts", ""},
 	{"explain", "Texts", "/explain", "#main .sentence, #main table", ""},
 	{"questions", "Questions", "/questions", "#main table, #main .sentence", ""},
+	{"contacts", "Contacts", "/contacts", "#main table", ""},
+	{"feedback", "Feedback", "/feedback", "#main .form-lines, #main ul.lines", ""},
 	{"text", "A text", "", "", "text:"},
 	{"link", "A link", "", "", ""},
 }
