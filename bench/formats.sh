@@ -1,7 +1,7 @@
 #!/bin/sh
 # Writes briefs of the demonstration in each form, and has an office suite open the slides and the
 # spreadsheets: as many pages come out as slides went in. What it renders stays in a folder that is
-# told, to be looked at.
+# told, to be looked at; a second argument is where the first slide's picture is put.
 set -eu
 turret=$1
 dir=$(mktemp -d)
@@ -24,4 +24,5 @@ for scope in "" QS-01 FR FR-01; do
 	pdftoppm -r 60 -png "$dir/pptx/$name.pdf" "$dir/pptx/$name"
 	echo "$name: $slides slides, opened as slides and as a spreadsheet"
 done
+if [ -n "${2-}" ]; then cp "$dir/pptx/brief-01.png" "$2"; fi
 echo "Pictures of the slides: $dir/pptx"

@@ -116,6 +116,7 @@ test("a lead does not reach what is not theirs", async ({
     "Control totals",
     "Packs",
     "Sections of words",
+    "News",
     "Let in again",
     "Cost codes",
     "Cost centres",

@@ -228,7 +228,9 @@ test("packs come to begin with; readers tell the office what they think, and it 
   await page.goto("/questions");
   await page.getByRole("link", { name: "1 piece of feedback waits" }).click();
   const item = page.locator("li", { hasText: "Sort by lead?" });
-  await item.getByRole("textbox", { name: "Answer" }).fill("By the menu of views.");
+  await item
+    .getByRole("textbox", { name: "Answer" })
+    .fill("By the menu of views.");
   await item.getByRole("button", { name: "Answer" }).click();
   await expect(item).toContainText("By the menu of views.");
   await accessible(page);

@@ -59,9 +59,14 @@ const shot = async (name, target = analyst) => {
   await analyst.evaluate(() => document.fonts.ready);
   await target.screenshot({ path: `${dir}/${name}.png` });
 };
-if (!only || only === "push") {
-  await analyst.goto(base + "/timeline/push?of=FR-01/D9&finish=2027-08-20");
-  await shot("push");
+// A page that is being arranged.
+if (!only || only === "arrange") {
+  await analyst.goto(
+    base +
+      "/page?arrange=1&blocks=12:sum+6:trend+6:trend?figure%3Dcpi%26of%3DFR-01+6:decide+6:contacts",
+    { waitUntil: "networkidle" },
+  );
+  await shot("arrange");
 }
 if (!only || only.startsWith("brief")) {
   await analyst.goto(base + "/brief?vs=2026-10");
@@ -70,10 +75,6 @@ if (!only || only.startsWith("brief")) {
 if (!only || only === "check") {
   await analyst.goto(base + "/check");
   await shot("check");
-}
-if (!only || only === "ledger") {
-  await analyst.goto(base + "/ledger?of=postings%7C%7CEUR");
-  await shot("ledger");
 }
 // A forecast that is being typed, and a total that is to be spread over it.
 if (!only || only === "amounts") {

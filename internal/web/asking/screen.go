@@ -6,7 +6,7 @@ import (
 	"turret/internal/web/shell"
 )
 
-//go:embed questions.html question.html ask.html asking.css
+//go:embed questions.html question.html ask.html contacts.html asking.css
 var files embed.FS
 
 // Screen is the place of these pages in the application.

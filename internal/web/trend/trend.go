@@ -30,8 +30,9 @@ type Page struct {
 	Entry   *figure.Entry
 	Figures [][2]string // that can be chosen: name and title
 	Of      [][2]string // scopes: code and name
-	Drawing template.HTML
-	Rows    []Row // the latest first
+	Wide    template.HTML
+	Narrow  template.HTML // for phones
+	Rows    []Row         // the latest first
 	Now     Row
 	Missing string
 }
@@ -96,8 +97,8 @@ func Get(site *shell.Site) fiber.Handler {
 func (p *Page) lay(id figure.ID) {
 	axis := tell.Axis{ID: id, Currency: p.Found.Currency}
 	t := tell.Trend(p.Entry.Title+", "+p.Called(), axis, p.Found.Names(), p.Found.Values())
-	const width = 720
-	p.Drawing = t.Draw(width).SVG()
+	const wide, narrow = 640, 300
+	p.Wide, p.Narrow = t.Draw(wide).SVG(), t.Draw(narrow).SVG()
 	var before *figure.Value
 	for i := range p.Found.Points {
 		x := &p.Found.Points[i]
