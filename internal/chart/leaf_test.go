@@ -104,3 +104,9 @@ func TestGlyphOnPaper(t *testing.T) {
 		require.Equal(t, filled, n, st)
 	}
 }
+
+// TestLeafSaysItsTypeWidth: a page on the screen is in the width of type that it was laid out
+// with, whatever the style sheets say of the type around it.
+func TestLeafSaysItsTypeWidth(t *testing.T) {
+	require.Contains(t, string(Leaf{Width: 10, Height: 10}.SVG()), `font-stretch="92%" font-variant="tabular-nums"`)
+}

@@ -23,8 +23,10 @@ func TestSend(t *testing.T) {
 		Plain: "Is it so?\n.\n" + strings.Repeat("a long line ", 200) + "\n", HTML: "<p>Is it <b>so</b>?</p>\n",
 	}
 	require.NoError(t, s.Send(context.Background(), l))
-	require.NoError(t, s.Send(context.Background(), Letter{ID: "2@turret", To: "bo@office.example", Name: "Bo", Subject: "Second", Plain: "2", HTML: "2",
-		Files: []File{{"brief-1.pdf", []byte(strings.Repeat("%PDF\x00\xff", 10_000))}, {"brief-1.zip", []byte{1, 2, 3}}}}))
+	require.NoError(t, s.Send(context.Background(), Letter{
+		ID: "2@turret", To: "bo@office.example", Name: "Bo", Subject: "Second", Plain: "2", HTML: "2",
+		Files: []File{{"brief-1.pdf", []byte(strings.Repeat("%PDF\x00\xff", 10_000))}, {"brief-1.zip", []byte{1, 2, 3}}},
+	}))
 	got := c.Letters()
 	require.Len(t, got, 2)
 	require.Equal(t, "Second", got[0].Subject, "the last first")

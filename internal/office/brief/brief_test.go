@@ -27,7 +27,7 @@ func TestBriefsAreMadeAndKept(t *testing.T) {
 	spec := brief.Spec{At: "2026-11"}
 	id, err := room.Make(ctx, officetest.Operator, spec, func(s string) { said = append(said, s) })
 	require.NoError(t, err)
-	require.Len(t, said, 5, "putting together, and four forms")
+	require.Len(t, said, 6, "putting together, and five forms")
 	list, err = room.List(ctx, officetest.Operator)
 	require.NoError(t, err)
 	require.Len(t, list, 1)

@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/costs"
 	"turret/internal/core/figure"
+	"turret/internal/core/forecast"
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
@@ -181,42 +182,34 @@ func (w *briefWriter) forecastsPage(ctx context.Context, p Part, v url.Values) e
 	for _, n := range weigh.Leads {
 		g.Columns = append(g.Columns, brief.Col{Head: tell.Plural(n, "period ahead", "periods ahead"), Share: 1.6, Number: true})
 	}
-	line := func(name string, errors []figureError, total bool) {
+	line := func(name string, errors []forecast.Summary, total bool) {
 		row := brief.Line{Total: total, Cells: []brief.Piece{brief.Txt(name)}}
 		for _, e := range errors {
-			row.Cells = append(row.Cells, brief.Txt(e.text))
+			row.Cells = append(row.Cells, brief.Txt(missed(e)))
 		}
 		g.Rows = append(g.Rows, row)
 	}
 	for i := range f.By {
-		var list []figureError
-		for _, e := range f.By[i].Errors {
-			list = append(list, missed(e.Count, e.Absolute))
-		}
-		line(cmp.Or(f.By[i].Name, "No lead"), list, false)
+		line(cmp.Or(f.By[i].Name, "No lead"), f.By[i].Errors, false)
 	}
 	if len(f.By) > 1 {
-		var list []figureError
-		for _, e := range f.All {
-			list = append(list, missed(e.Count, e.Absolute))
-		}
-		line("All", list, true)
+		line("All", f.All, true)
 	}
 	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{
-		brief.Head{Text: p.Title, Small: m.Period.Name, Level: 1}, brief.Sentence{Phrases: f.Say()}, g,
+		brief.Head{Text: p.Title, Small: m.Period.Name, Level: 1},
+		brief.Sentence{Phrases: f.Say()},
+		g,
 		brief.Words{Text: "By how much what was stated missed what came, on average and whichever way; in brackets of how many statements.", Quiet: true},
 	}})
 	return nil
 }
 
-// figureError is a mean error as it is written.
-type figureError struct{ text string }
-
-func missed(count int, absolute float64) figureError {
-	if count == 0 {
-		return figureError{tell.Dash}
+// missed writes a mean error, with of how many statements it is.
+func missed(e forecast.Summary) string {
+	if e.Count == 0 {
+		return tell.Dash
 	}
-	return figureError{fmt.Sprintf("%s (%d)", tell.Ratio(absolute, false), count)}
+	return fmt.Sprintf("%s (%d)", tell.Ratio(e.Absolute, false), e.Count)
 }
 
 func sinceTitle(url.Values) string { return "What changed since the last brief" }
@@ -334,7 +327,8 @@ func (w *briefWriter) trendPage(ctx context.Context, p Part, v url.Values) error
 	}
 	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{
 		brief.Head{Text: p.Title, Small: of + ", " + m.Period.Name, Level: 1},
-		brief.Picture{Draw: tell.Trend(figure.Get(id).Title, axis, t.Names(), t.Values()).Draw}, g,
+		brief.Picture{Draw: tell.Trend(figure.Get(id).Title, axis, t.Names(), t.Values()).Draw},
+		g,
 	}})
 	return nil
 }

@@ -106,8 +106,10 @@ func (p *List) speak() {
 			state     explain.State
 			one, many string
 		}{
-			{explain.Back, "is sent back to its lead", "are sent back to their leads"}, {explain.Drafted, "is begun", "are begun"},
-			{explain.Ready, "is written", "are written"}, {explain.Agreed, "is agreed", "are agreed"},
+			{explain.Back, "is sent back to its lead", "are sent back to their leads"},
+			{explain.Drafted, "is begun", "are begun"},
+			{explain.Ready, "is written", "are written"},
+			{explain.Agreed, "is agreed", "are agreed"},
 		} {
 			if n[x.state] > 0 {
 				say("", ", %s", tell.Plural(n[x.state], x.one, x.many))
