@@ -57,7 +57,7 @@ test("a pack goes to two readers; a stranger opens its link until it is revoked"
   ]);
   expect(file.suggestedFilename()).toMatch(/Nov 2026\.pptx$/);
   // What they ask comes back as a question on the figure that they point at.
-  await stranger.getByLabel("About").selectOption("QS-07");
+  await stranger.getByLabel("Project, by its code").fill("qs-07");
   await stranger.getByLabel("Its figure").selectOption("cpi");
   await stranger.getByLabel("What you ask").fill("Why did it fall so far?");
   await stranger.getByRole("button", { name: "Send it to the office" }).click();

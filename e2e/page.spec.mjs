@@ -76,6 +76,12 @@ test("an executive arranges a page of their own, and keeps it", async ({
   );
   await expect(page.locator(".grid-12 > section")).toHaveCount(4);
 
+  // A block is folded to its head, and shown again.
+  await block("What moved").getByRole("link", { name: "Fold What" }).click();
+  await expect(block("What moved").locator("[data-screen]")).toHaveCount(0);
+  await block("What moved").getByRole("link", { name: "Show What" }).click();
+  await expect(block("What moved")).toContainText("QS-07");
+
   // It opens again as it was kept, in another period too; a figure leads to its trail.
   await page.goto("/views");
   await page.getByRole("link", { name: "Tuesday" }).click();
@@ -89,4 +95,16 @@ test("an executive arranges a page of their own, and keeps it", async ({
     .waitFor({ state: "detached" });
   await block("Exceptions").locator("td a.f").last().click();
   await expect(page.locator("#trail .value")).toBeVisible();
+  await page.keyboard.press("Escape");
+
+  // Each table and chart of it can be taken.
+  await page.keyboard.press("d");
+  await expect(
+    page.locator("#take").getByRole("button", { name: /as PNG/ }),
+  ).not.toHaveCount(0);
+  const [file] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("button", { name: "Exceptions as XLSX" }).first().click(),
+  ]);
+  expect(file.suggestedFilename()).toBe("Exceptions.xlsx");
 });

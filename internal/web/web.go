@@ -67,6 +67,7 @@ import (
 	"turret/internal/web/standings"
 	"turret/internal/web/stating"
 	"turret/internal/web/structure"
+	"turret/internal/web/taking"
 	"turret/internal/web/trail"
 	"turret/internal/web/trend"
 	"turret/internal/web/typing"
@@ -107,7 +108,7 @@ const (
 var screens = []func(*shell.Site) shell.Screen{
 	trail.Screen, board.Screen, sheet.Screen, accounts.Screen, gather.Screen, check.Screen, rules.Screen, closing.Screen,
 	history.Screen, periods.Screen, money.Screen, baselines.Screen, drivers.Screen, exceptions.Screen, maps.Screen,
-	structure.Screen, brief.Screen, forecasts.Screen, explain.Screen, trend.Screen, feedback.Screen, funding.Screen, ledger.Screen, amounts.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
+	structure.Screen, brief.Screen, forecasts.Screen, explain.Screen, trend.Screen, feedback.Screen, taking.Screen, funding.Screen, ledger.Screen, amounts.Screen, schedule.Screen, standings.Screen, find.Screen, views.Screen, account.Screen,
 	mappings.Screen, registers.Screen, stating.Screen, asking.Screen, letterpages.Screen, planning.Screen,
 	typing.Screen, accesspages.Screen, packs.Screen, pages.Screen,
 }

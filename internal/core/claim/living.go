@@ -2,8 +2,8 @@ package claim
 
 import "regexp"
 
-// living is a name in braces.
-var living = regexp.MustCompile(`\{([a-z][a-z0-9_]*)\}`)
+// living is a name in braces, or a milestone by its code.
+var living = regexp.MustCompile(`\{([a-z][a-z0-9_]*|milestone [^{}\n]{1,60})\}`)
 
 // Lives tells whether a text has names in braces.
 func Lives(text string) bool { return living.MatchString(text) }

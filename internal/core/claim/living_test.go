@@ -11,7 +11,7 @@ import (
 // TestLiving: names in braces are filled where they are known; all else stays to the letter.
 func TestLiving(t *testing.T) {
 	fill := func(name string) (string, bool) {
-		return "0.90", name == "cpi" || name == "spi_t"
+		return "0.90", name == "cpi" || name == "spi_t" || name == "milestone E/3 ä"
 	}
 	for text, want := range map[string]string{
 		"":                         "",
@@ -20,6 +20,7 @@ func TestLiving(t *testing.T) {
 		"{nope} and {cpi}":         "{nope} and 0.90",
 		"{ cpi }, {CPI}, {}, {1a}": "{ cpi }, {CPI}, {}, {1a}",
 		"{{cpi}}":                  "{0.90}",
+		"{milestone E/3 ä}, {milestone }, {milestones E}, {milestone X}": "0.90, {milestone }, {milestones E}, {milestone X}",
 	} {
 		require.Equal(t, want, claim.Living(text, fill))
 	}

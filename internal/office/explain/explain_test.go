@@ -140,7 +140,7 @@ func TestOne(t *testing.T) {
 func TestLivingFigures(t *testing.T) {
 	o := written(t)
 	ctx, a, room := t.Context(), officetest.Admitted(t, o, "pen", right.Analyst), stating.In(o)
-	require.NoError(t, room.Keep(ctx, a, moment(t, o), "L", "narratives", map[string]stating.Typed{"summary/text": {Text: "Spent {ac}, slip {finish_slip}, {standing}, CPI {spi}, {nope}"}}))
+	require.NoError(t, room.Keep(ctx, a, moment(t, o), "L", "narratives", map[string]stating.Typed{"summary/text": {Text: "Spent {ac}, slip {finish_slip}, {standing}, CPI {spi}, {nope}, opens {milestone M}, dates {standing_dates}, {milestone Z}"}}))
 	_, err := room.Send(ctx, a, moment(t, o), "L", "narratives")
 	require.NoError(t, err)
 	reads := func() string {
@@ -152,13 +152,18 @@ func TestLivingFigures(t *testing.T) {
 	require.Contains(t, reads(), "Spent €900, slip +")
 	require.Contains(t, reads(), "Act, CPI ")
 	require.Contains(t, reads(), "{nope}", "what is no figure stays")
+	require.Contains(t, reads(), "opens 25 Sep 2026, dates Act, {milestone Z}")
+	x, err := explain.In(o).One(ctx, a, moment(t, o), "L")
+	require.NoError(t, err)
+	require.Equal(t, "25 Sep 2026 and Act", x.Alive("{milestone M} and {standing_dates}"))
 	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nL,10,actual,2026-02,100\n"})
 	require.Contains(t, reads(), "Spent €1,000")
 	m := moment(t, o)
 	_, err = closing.In(o).ClosePeriod(ctx, a, m.Asked.Number)
 	require.NoError(t, err)
-	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nL,10,actual,2026-03,5000\n"})
+	officetest.GatherMap(t, o, map[string]string{"costs.csv": "project,cost_code,kind,period,amount\nL,10,actual,2026-03,5000\n", "progress.csv": "project,activity,period,percent,finish\nL,M,2026-03,,2026-12-31\n"})
 	march, err := explain.In(o).One(ctx, a, officetest.Moment(t, o, office.Ask{At: "2026-03"}), "L")
 	require.NoError(t, err)
 	require.Contains(t, march.Story[0].Words[0].Text, "Spent €1,000", "as February was closed")
+	require.Contains(t, march.Story[0].Words[0].Text, "opens 25 Sep 2026", "as February was closed")
 }

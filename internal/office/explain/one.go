@@ -25,29 +25,36 @@ import (
 
 // One is a project or group with what its words stand beside.
 type One struct {
-	Now       *office.Reading
-	Moved     *office.Moved // since the moment's Since, or nil
-	Since     office.PeriodInfo
-	Facts     []Fact
-	Causes    []money.BridgeStep // of the change of the computed outlook, the largest first
-	Slipped   []Slipped
-	Findings  []finding.Finding // errors and warnings
-	Movers    []office.Moved    // of a group's projects
-	Story     []sheet.Section   // what was said, the latest first
-	Promised  []sheet.Paragraph // what was said last to come next
-	Pen       *stating.Sheet    // of a project; nil for who does not state it
-	Draft     *Draft            // of a group; nil for who does not write on it
-	Sections  []portfolio.Section
-	Words     office.Words
-	Questions []asking.Thread // about the words, of the period, that are open
-	days      []calendar.Date // of milestones
-	sums      []int64         // of cost codes
+	Now        *office.Reading
+	Moved      *office.Moved // since the moment's Since, or nil
+	Since      office.PeriodInfo
+	Facts      []Fact
+	Causes     []money.BridgeStep // of the change of the computed outlook, the largest first
+	Slipped    []Slipped
+	Findings   []finding.Finding // errors and warnings
+	Movers     []office.Moved    // of a group's projects
+	Story      []sheet.Section   // what was said, the latest first
+	Milestones []Milestone       // of a project
+	Promised   []sheet.Paragraph // what was said last to come next
+	Pen        *stating.Sheet    // of a project; nil for who does not state it
+	Draft      *Draft            // of a group; nil for who does not write on it
+	Sections   []portfolio.Section
+	Words      office.Words
+	Questions  []asking.Thread // about the words, of the period, that are open
+	days       []calendar.Date // of milestones
+	sums       []int64         // of cost codes
 }
 
 // Fact is a figure now and then; Was is unknown where nothing is known of it.
 type Fact struct {
 	ID      figure.ID
 	Was, Is figure.Value
+}
+
+// Milestone is one that a text can name; its day is zero where it is not known.
+type Milestone struct {
+	Code, Name string
+	Day        calendar.Date
 }
 
 // Slipped is a raised milestone whose stated day moved in the period.
@@ -89,6 +96,7 @@ func (o Room) One(ctx context.Context, a right.Actor, m *office.Moment, code str
 				out.days = append(out.days, d)
 			}
 		}
+		out.Milestones = append(out.Milestones, Milestone{x.Code, x.Name, x.Current})
 		if n := len(x.Stated); x.Raised && n > 1 && x.State != dates.Met && x.Stated[n-1] != 0 && x.Stated[n-2] != 0 && x.Stated[n-1] != x.Stated[n-2] {
 			out.Slipped = append(out.Slipped, Slipped{x.Name, x.Stated[n-2], x.Stated[n-1]})
 		}
@@ -165,7 +173,18 @@ func (o Room) causes(ctx context.Context, a right.Actor, m *office.Moment, code 
 }
 
 // Alive fills the living figures of a text.
-func (x *One) Alive(text string) string { return office.Alive(text, x.Now) }
+func (x *One) Alive(text string) string {
+	return office.Alive(text, x.Now, func(code string) (string, bool) {
+		i := slices.IndexFunc(x.Milestones, func(m Milestone) bool { return m.Code == code })
+		if i < 0 {
+			return "", false
+		}
+		if x.Milestones[i].Day == 0 {
+			return "not known", true
+		}
+		return tell.Date(x.Milestones[i].Day), true
+	})
+}
 
 // Doubts hold a text, its living figures filled, against what the figures say of the project.
 func (x *One) Doubts(text string) []claim.Doubt {

@@ -34,6 +34,9 @@ type Item struct {
 	AnsweredOn            calendar.Date
 }
 
+// mostOpen is how much that one reader of briefs said can wait for an answer.
+const mostOpen = 20
+
 // longest is how many characters are said or answered at most.
 const longest = 2000
 
@@ -89,6 +92,20 @@ func (o Room) Give(ctx context.Context, a right.Actor, about, text string) error
 
 // GiveAs says something of a brief in the name of a reader who does not sign in.
 func (o Room) GiveAs(ctx context.Context, reader, about, text string) error {
+	s, err := o.Book().Snapshot(ctx)
+	if err != nil {
+		return err
+	}
+	k, n := record.Feedback, 0
+	rows := s.Records.Of(k.Kind)
+	for i := range rows {
+		if strings.EqualFold(k.By.Of(&rows[i]), reader) && k.Answer.Of(&rows[i]) == "" {
+			n++
+		}
+	}
+	if n >= mostOpen {
+		return office.Refusef("%d things that you said wait for an answer already; wait for it.", n)
+	}
 	return o.give(ctx, right.Actor{Name: reader, Role: right.Operator}, reader, about, text, right.Ask)
 }
 

@@ -25,8 +25,10 @@ type Shared struct {
 	Forms         []string
 	Until         time.Time
 	Withdrawn     string      // why it no longer holds, or ""
-	Projects      [][2]string // code and name, of those that the reader can ask about
-	Figures       [][2]string // name and title, of what of them
+	Asks          bool        // its reader can ask about it
+	Project       string      // the code of the one project that it is of, or ""
+	Figures       [][2]string // name and title, of what can be asked about of a project
+	projects      []string    // codes of those that it is of, as far as its reader sees them
 	brief         int64
 	by            string // the reader's sign-in name, or mail address
 	moment        *office.Moment
@@ -71,6 +73,7 @@ func (o Room) shared(ctx context.Context, token string) (*store.Sending, *Shared
 var pointed = []figure.ID{figure.BAC, figure.AC, figure.EACComputed, figure.EACStated, figure.CPI, figure.SPIT, figure.FinishStated, figure.FinishSlip, figure.RiskExposure}
 
 // askable tells what a reader can ask about: the projects of the brief, as far as they see them.
+// They are not listed: the brief may name fewer.
 func (o Room) askable(ctx context.Context, x *store.Sending, b *store.Brief, s *Shared) error {
 	var spec brief.Spec
 	if err := json.Unmarshal([]byte(b.Spec), &spec); err != nil {
@@ -90,11 +93,14 @@ func (o Room) askable(ctx context.Context, x *store.Sending, b *store.Brief, s *
 	if err != nil || m.Empty {
 		return err
 	}
-	s.moment = m
+	s.moment, s.Asks = m, true
 	for _, r := range m.Readings().Rows {
 		if !r.Group && (r.Code == spec.Scope || spec.Scope == "" || spec.Scope == pack.Everything || office.Within(m.Readings(), r, spec.Scope)) {
-			s.Projects = append(s.Projects, [2]string{r.Code, r.Name})
+			s.projects = append(s.projects, r.Code)
 		}
+	}
+	if len(s.projects) == 1 {
+		s.Project = s.projects[0]
 	}
 	for _, id := range pointed {
 		s.Figures = append(s.Figures, [2]string{figure.Get(id).Name, figure.Get(id).Title})
@@ -106,15 +112,21 @@ func (o Room) askable(ctx context.Context, x *store.Sending, b *store.Brief, s *
 // figure is "", it becomes a question to the office; on the whole where project is "" too, it is
 // feedback. It tells what became of it; "" where the link opens nothing.
 func (o Room) Comment(ctx context.Context, token, project, name, text string) (done string, err error) {
+	project = strings.TrimSpace(project)
 	_, s, err := o.shared(ctx, token)
 	if err != nil || s == nil || s.moment == nil {
 		return "", err
 	}
+	if project == "" && name != "" {
+		return "", &office.Misfit{Column: "project", Why: "name the project whose figure you mean"}
+	}
 	if project == "" {
 		return "The office has what you say.", feedback.In(o.Office).GiveAs(ctx, s.by, s.Title, text)
 	}
-	if !slices.ContainsFunc(s.Projects, func(p [2]string) bool { return p[0] == project }) {
-		return "", office.Refusef("The brief is not of the project %q; choose one of the list.", project)
+	if i := slices.IndexFunc(s.projects, func(p string) bool { return strings.EqualFold(p, project) }); i >= 0 {
+		project = s.projects[i]
+	} else {
+		return "", office.Refusef("The brief is not of a project %q; write its code as the brief has it, or leave it empty.", project)
 	}
 	about := "project"
 	if name != "" {

@@ -230,8 +230,13 @@ func (p *One) tell() {
 		}
 		said := &Said{Title: s.Title, Period: s.Words[0].Period}
 		if len(s.Words) > 1 {
-			said.Before = s.Words[1].Period
-			said.Marks = tell.Marks(s.Words[1].Text, s.Words[0].Text)
+			before := s.Words[1]
+			for _, w := range s.Words[1:] {
+				if w.Period == p.Moment.Vs.Name { // what is compared with is told beside it
+					before = w
+				}
+			}
+			said.Before, said.Marks = before.Period, tell.Marks(before.Text, s.Words[0].Text)
 		} else {
 			said.Marks = tell.Marks("", s.Words[0].Text)
 		}
@@ -355,7 +360,15 @@ func (p *One) Living() (out [][2]string) {
 		out = append(out, [2]string{"{" + name + "}", title + ": " + p.Found.Alive("{"+name+"}")})
 	}
 	add("standing", "Standing")
+	for _, d := range standing.Dimensions {
+		if d != standing.Overall && d != standing.Data {
+			add("standing_"+d.String(), "Standing of "+d.String())
+		}
+	}
 	add("next", "Next milestone")
+	for _, m := range p.Found.Milestones {
+		add("milestone "+m.Code, "Milestone "+m.Name)
+	}
 	for i := range figure.Len() {
 		if id := figure.ID(i); p.Found.Now.Value(id).Known {
 			add(figure.Get(id).Name, figure.Get(id).Title)

@@ -51,11 +51,12 @@ var kinds = []kind{
 var widths = []int{4, 6, 8, 12}
 
 // Block is a block of a page: a width, a kind, and what its screen is asked, in an address as
-// 6:exceptions?cause=over.
+// 6:exceptions?cause=over; a folded one as 6f:exceptions.
 type Block struct {
 	kind
-	Width int
-	query string
+	Width  int
+	Folded bool // its head alone is shown
+	query  string
 }
 
 // shipped are the blocks of a page that nobody has arranged.
@@ -71,13 +72,14 @@ func read(text string) (out []Block, odd []string) {
 	for _, part := range strings.Fields(text) {
 		width, rest, ok := strings.Cut(part, ":")
 		name, query, _ := strings.Cut(rest, "?")
+		width, folded := strings.CutSuffix(width, "f")
 		w, err := strconv.Atoi(width)
 		i := slices.IndexFunc(kinds, func(k kind) bool { return k.name == name })
 		if !ok || err != nil || !slices.Contains(widths, w) || i < 0 {
 			odd = append(odd, part)
 			continue
 		}
-		out = append(out, Block{kinds[i], w, query})
+		out = append(out, Block{kinds[i], w, folded, query})
 	}
 	return out, odd
 }
@@ -86,7 +88,11 @@ func read(text string) (out []Block, odd []string) {
 func write(list []Block) string {
 	var out []string
 	for _, b := range list {
-		s := strconv.Itoa(b.Width) + ":" + b.name
+		s := strconv.Itoa(b.Width)
+		if b.Folded {
+			s += "f"
+		}
+		s += ":" + b.name
 		if b.query != "" {
 			s += "?" + b.query
 		}
@@ -103,7 +109,7 @@ func of(address string) (b Block, ok bool) {
 		i := slices.IndexFunc(kinds, func(k kind) bool { return k.path == path && k.path != "" && (name == "" || k.name == name) })
 		if i >= 0 {
 			state := shell.ParseState(query)
-			return Block{kinds[i], 12, state.WithoutMoment().Query()}, true
+			return Block{kinds[i], 12, false, state.WithoutMoment().Query()}, true
 		}
 	}
 	return Block{}, false

@@ -12,13 +12,13 @@ import (
 
 // TestBlocks: a page is read from its address and written as it was; what is none is told.
 func TestBlocks(t *testing.T) {
-	const text = "12:sum 6:exceptions?cause=over&least=5 4:money?rows=code 8:text?q=A+word"
+	const text = "12:sum 4f:map 6:exceptions?cause=over&least=5 4:money?rows=code 8:text?q=A+word"
 	list, odd := read(text)
 	require.Empty(t, odd)
 	require.Equal(t, text, write(list))
-	require.Equal(t, "A word", list[3].Text())
-	_, odd = read("5:sum 6:nothing 6 x:map 6:map")
-	require.Equal(t, []string{"5:sum", "6:nothing", "6", "x:map"}, odd)
+	require.Equal(t, "A word", list[4].Text())
+	_, odd = read("5:sum 6:nothing 6 x:map 6ff:map 6:map")
+	require.Equal(t, []string{"5:sum", "6:nothing", "6", "x:map", "6ff:map"}, odd)
 	for _, role := range []office.Role{office.Executive, office.Analyst, office.Lead, office.Administrator} {
 		list, odd := read(shipped(role))
 		require.Empty(t, odd, role)

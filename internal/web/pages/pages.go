@@ -42,6 +42,7 @@ type Page struct {
 type Shown struct {
 	*Block
 	Address                               string
+	Fold                                  string // the page with the block folded, or shown again
 	Earlier, Later, Wider, Narrower, Away string
 	Handled                               bool // the page is being arranged
 }
@@ -165,6 +166,9 @@ func (p *Page) show(list []Block) {
 		if b.path != "" {
 			x.Address = b.Address(p.State)
 		}
+		turned := slices.Clone(list)
+		turned[i].Folded = !b.Folded
+		x.Fold = to(turned)
 		if i > 0 {
 			x.Earlier = to(swapped(list, i, i-1))
 		}

@@ -1,4 +1,4 @@
-// The tables of a page as CSV, and its charts as SVG or PNG: as they are shown.
+// The tables of a page as CSV or XLSX, and its charts as SVG or PNG: as they are shown.
 const main = () => document.getElementById("main");
 
 function save(name, blob) {
@@ -49,6 +49,20 @@ function csv(table) {
     ]),
   );
   return "\ufeff" + rows.map((r) => r.join(",")).join("\r\n") + "\r\n";
+}
+
+// spreadsheet has the server write a table as a workbook.
+async function spreadsheet(name, table) {
+  const form = new FormData();
+  form.set("_csrf", document.querySelector('[name="_csrf"]').value);
+  form.set("name", name.slice(0, 100));
+  form.set("table", csv(table));
+  const answer = await fetch("/take", { method: "POST", body: form });
+  if (answer.ok) save(name + ".xlsx", await answer.blob());
+  else
+    document
+      .querySelector("#take .taken")
+      .append("It could not be written as XLSX; take it as CSV.");
 }
 
 const inks = [
@@ -138,10 +152,12 @@ function open() {
         "CSV",
         () => save(name + ".csv", new Blob([csv(table)], { type: "text/csv" })),
       ],
+      ["XLSX", () => spreadsheet(name, table)],
     ]);
   }
-  for (const svg of main().querySelectorAll("svg.band, svg.curve")) {
-    if (!svg.getClientRects().length) continue;
+  for (const svg of main().querySelectorAll("svg")) {
+    const { width, height } = svg.viewBox.baseVal;
+    if (!svg.getClientRects().length || width < 180 || height < 40) continue; // a glyph
     const name = nameOf(svg);
     offer(list, name, [
       [
