@@ -209,6 +209,9 @@ test("packs come to begin with; readers tell the office what they think, and it 
   await form.locator("[name='cell.from']").fill("2026-01-01");
   await form.locator("[name='cell.until']").fill("2027-12-31");
   await form.getByRole("button", { name: "Keep it" }).click();
+  await expect(
+    page.getByRole("status").filter({ hasText: "It is kept." }),
+  ).toBeVisible();
 
   await page.context().clearCookies();
   await as("executive");
@@ -239,6 +242,9 @@ test("packs come to begin with; readers tell the office what they think, and it 
   await page.goto("/page?arrange=1&blocks=12:sum+6:trend+6:decide");
   await page.getByLabel("First page of each").selectOption("executive");
   await page.getByRole("button", { name: "Let it be this one" }).click();
+  await expect(
+    page.getByRole("status").filter({ hasText: "Each executive begins" }),
+  ).toBeVisible();
   await page.context().clearCookies();
   await as("executive");
   await page.goto("/");

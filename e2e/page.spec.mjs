@@ -57,7 +57,7 @@ test("an executive arranges a page of their own, and keeps it", async ({
   await expect(page.locator(".sentence")).toContainText(
     /Cost performance index, Hybrid ferry Marrin: 0\.\d\d, [+−]0\.\d\d since/,
   );
-  await expect(page.locator("#trend svg")).toBeVisible();
+  await expect(page.locator("#trend .wide svg")).toBeVisible();
   await accessible(page);
   await page.getByRole("link", { name: "Put it on a page" }).click();
   await expect(
@@ -95,16 +95,24 @@ test("an executive arranges a page of their own, and keeps it", async ({
     .waitFor({ state: "detached" });
   await block("Exceptions").locator("td a.f").last().click();
   await expect(page.locator("#trail .value")).toBeVisible();
-  await page.keyboard.press("Escape");
 
   // Each table and chart of it can be taken.
+  await page.goto("/page");
+  await expect(page.locator(".box.money .wide svg")).toBeVisible();
+  await expect(block("Exceptions").last().locator("table")).toBeVisible();
   await page.keyboard.press("d");
   await expect(
     page.locator("#take").getByRole("button", { name: /as PNG/ }),
   ).not.toHaveCount(0);
   const [file] = await Promise.all([
     page.waitForEvent("download"),
-    page.getByRole("button", { name: "Exceptions as XLSX" }).first().click(),
+    page
+      .getByRole("button", {
+        name: "Authorised beside plan and outlook as XLSX",
+      })
+      .click(),
   ]);
-  expect(file.suggestedFilename()).toBe("Exceptions.xlsx");
+  expect(file.suggestedFilename()).toBe(
+    "Authorised beside plan and outlook.xlsx",
+  );
 });
