@@ -284,7 +284,7 @@ func TestLeadsReadTheirOwn(t *testing.T) {
 		"/state/B/progress": true, "/amounts/B/forecast": false, // they state its progress alone
 		"/history?project=B": true, "/history/2?project=B": true, "/check/B/no-rate?record=currency+NOK": true,
 
-		"/board": true, "/exceptions": true, "/drivers": true, "/forecasts": true, "/funding": true, "/page": true, "/explain": true, "/words/*": true, "/trend": true, "/feedback": true, "/contacts": true, "/explain/B": true, "/explain/A%2F1%20%C3%A4": false, "/timeline": true, "/timeline/push": true, "/timeline/link": true, "/roadmap": true, "/calendar": true, "/dates": true, "/dates/gone": true, "/interfaces": true, "/backlog": true, "/map": true, "/money": true, "/baselines": true, "/views": true, // with no more than what is theirs: TestSightByRoute
+		"/board": true, "/exceptions": true, "/drivers": true, "/forecasts": true, "/funding": true, "/page": true, "/explain": true, "/words/*": true, "/trend": true, "/feedback": true, "/contacts": true, "/take": true, "/explain/B": true, "/explain/A%2F1%20%C3%A4": false, "/timeline": true, "/timeline/push": true, "/timeline/link": true, "/roadmap": true, "/calendar": true, "/dates": true, "/dates/gone": true, "/interfaces": true, "/backlog": true, "/map": true, "/money": true, "/baselines": true, "/views": true, // with no more than what is theirs: TestSightByRoute
 		"/money?of=B": true, "/money.csv?of=B": true, "/baselines?of=B": true, "/money.csv": true, "/board.xlsx": true, "/brief/now.pdf": true, "/project/B?trail=%2A%2Fbac": true,
 		"/gather/refused.xlsx": false, "/project/A%2F1%20%C3%A4": false, "/project/nope": false, "/project/B%2F..%2FA": false,
 		"/question/A%2F1%20%C3%A4/Q1": false, "/ask/A%2F1%20%C3%A4": false, "/state/A%2F1%20%C3%A4/progress": false,

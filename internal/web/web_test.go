@@ -335,6 +335,7 @@ func TestRoutesByRole(t *testing.T) {
 		{"/trend", "/trend", all},
 		{"/feedback", "/feedback", all},
 		{"/contacts", "/contacts", all},
+		{"/take", "/take", all},
 		{"/explain/:project", "/explain/B", all},
 		{"/ledger", "/ledger", all},
 		{"/packs", "/packs", analyst},

@@ -1,4 +1,4 @@
-package taking
+package export
 
 import (
 	"testing"
@@ -8,7 +8,7 @@ import (
 	"turret/internal/brief"
 )
 
-func TestCell(t *testing.T) {
+func TestTakenCell(t *testing.T) {
 	for text, want := range map[string]brief.Cell{
 		"12":                {Type: brief.Units, Number: "12"},
 		"-1234567":          {Type: brief.Units, Number: "-1234567"},
@@ -26,7 +26,7 @@ func TestCell(t *testing.T) {
 	}
 }
 
-func TestTable(t *testing.T) {
+func TestTakenTable(t *testing.T) {
 	x, err := table("Projects", "Project,CPI\n\"A, B\",0.90\nC,1,extra\n")
 	require.NoError(t, err)
 	require.Equal(t, []brief.Column{{Head: "Project"}, {Head: "CPI"}, {}}, x.Columns)
