@@ -108,7 +108,7 @@ func (o Room) ask(ctx context.Context, a right.Actor, by string, m *office.Momen
 	if d == nil {
 		return "", office.Refusef("There is no project %s any more, so nothing was asked.", q.Project)
 	}
-	text, err := said("text", q.Text)
+	text, err := office.Said("text", q.Text, longest)
 	if err != nil {
 		return "", err
 	}
@@ -161,7 +161,7 @@ func (o Room) Answer(ctx context.Context, a right.Actor, project, question, text
 	if err := right.Check(a, right.Ask); err != nil {
 		return err
 	}
-	text, err := said("text", text)
+	text, err := office.Said("text", text, longest)
 	if err != nil {
 		return err
 	}
@@ -209,7 +209,7 @@ func (o Room) Settle(ctx context.Context, a right.Actor, project, question, text
 		if strings.TrimSpace(text) == "" {
 			return out, nil
 		}
-		text, err := said("text", text)
+		text, err := office.Said("text", text, longest)
 		return append(out, entry.Of("replies", o.reply(a, s, q, project, question, text))), err
 	})
 }
@@ -237,16 +237,4 @@ func find(s *book.Snapshot, project, question string) *portfolio.Row {
 
 func gone(project, question string) error {
 	return office.Refusef("There is no question %s of %s any more: it was taken back meanwhile.", question, project)
-}
-
-// said is a text that is asked or answered, without the blanks around it.
-func said(column, text string) (string, error) {
-	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
-	switch n := len([]rune(text)); {
-	case n == 0:
-		return "", &office.Misfit{Column: column, Why: "write something first"}
-	case n > longest:
-		return "", &office.Misfit{Column: column, Why: fmt.Sprintf("it has %d characters; %d is the most, so part it", n, longest)}
-	}
-	return text, nil
 }

@@ -110,7 +110,7 @@ func (o Room) GiveAs(ctx context.Context, reader, about, text string) error {
 }
 
 func (o Room) give(ctx context.Context, a right.Actor, by, about, text string, takes right.Action) error {
-	text, err := said("text", text)
+	text, err := office.Said("text", text, longest)
 	if err != nil {
 		return err
 	}
@@ -132,7 +132,7 @@ func (o Room) Answer(ctx context.Context, a right.Actor, code, text string) erro
 	if err := right.Check(a, right.Answer); err != nil {
 		return err
 	}
-	text, err := said("answer", text)
+	text, err := office.Said("answer", text, longest)
 	if err != nil {
 		return err
 	}
@@ -174,17 +174,6 @@ func short(about string) string {
 		return string(r[:most])
 	}
 	return about
-}
-
-func said(column, text string) (string, error) {
-	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
-	switch n := len([]rune(text)); {
-	case n == 0:
-		return "", &office.Misfit{Column: column, Why: "write something first"}
-	case n > longest:
-		return "", &office.Misfit{Column: column, Why: fmt.Sprintf("it has %d characters; %d is the most", n, longest)}
-	}
-	return text, nil
 }
 
 // News are the texts that are told on a day, the one that began last first.
