@@ -12,6 +12,7 @@ require (
 	github.com/emersion/go-smtp v0.26.0
 	github.com/expr-lang/expr v1.17.8
 	github.com/go-jose/go-jose/v4 v4.1.4
+	github.com/go-text/typesetting v0.3.5
 	github.com/gofiber/fiber/v3 v3.1.0
 	github.com/jmoiron/sqlx v1.4.0
 	github.com/klauspost/compress v1.20.3

@@ -19,17 +19,25 @@ var archivoBold []byte
 //go:embed fonts/dejavu.ttf
 var dejavu []byte
 
-// The faces: Archivo at two weights, and DejaVu for what it lacks.
+//go:embed fonts/han.ttf
+var droid []byte
+
+//go:embed fonts/hangul.ttf
+var nanum []byte
+
+// The faces: Archivo at two weights, and others for what it lacks.
 type face uint8
 
 const (
 	regular face = iota
 	bold
-	wide // of wide coverage
+	wide   // of wide coverage
+	han    // Chinese and Japanese
+	hangul // Korean
 	faces
 )
 
-var fontBytes = [faces][]byte{archivoRegular, archivoBold, dejavu}
+var fontBytes = [faces][]byte{archivoRegular, archivoBold, dejavu, droid, nanum}
 
 // missing stands for what no font has.
 const missing = '\u25af'
@@ -61,6 +69,10 @@ func (s *fontSet) advance(f face, r rune) (w float64, ok bool) {
 		return w, w >= 0
 	}
 	w = -1
+	if r > 0xffff {
+		s.known[f][r] = w
+		return w, false // PDF fonts cannot hold it
+	}
 	if i, err := s.fonts[f].GlyphIndex(&s.buf, r); err == nil && i != 0 {
 		if a, err := s.fonts[f].GlyphAdvance(&s.buf, i, fixed.I(1000), 0); err == nil {
 			w = float64(a) / 64 / 1000
@@ -70,11 +82,50 @@ func (s *fontSet) advance(f face, r rune) (w float64, ok bool) {
 	return w, w >= 0
 }
 
+// of gives the first face that has a character, and the character's width; below zero where
+// none has it.
+func (s *fontSet) of(first face, r rune) (face, float64) {
+	w, ok := s.advance(first, r)
+	for f := max(first, bold) + 1; !ok && f < faces; f++ {
+		if w, ok = s.advance(f, r); ok {
+			return f, w
+		}
+	}
+	return first, w
+}
+
 // run is a stretch of a text in one face.
 type run struct {
 	face  face
 	text  string
 	width float64 // at size 1
+}
+
+// printed gives what stands for a character on paper; below zero where nothing does.
+func printed(r rune) rune {
+	switch {
+	case r == '\t' || r == '\n' || r == '\r' || r == '\u00a0' || r == '\u2028':
+		return ' '
+	case r == unicode.ReplacementChar:
+		return missing
+	case unicode.IsControl(r) || unicode.Is(unicode.Cf, r) || unicode.Is(unicode.Variation_Selector, r):
+		return -1
+	}
+	return r
+}
+
+// lacking gives the characters of a text that no font has.
+func (s *fontSet) lacking(text string) (out []rune) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for _, r := range text {
+		if r = printed(r); r > 0 {
+			if _, w := s.of(regular, r); w < 0 {
+				out = append(out, r)
+			}
+		}
+	}
+	return out
 }
 
 // runs parts a text by the faces that have its characters. What no font has,
@@ -98,24 +149,14 @@ func (s *fontSet) runs(text string, b bool) []run {
 		}
 	}
 	for _, r := range text {
-		switch {
-		case r == '\t' || r == '\n' || r == '\r' || r == '\u00a0' || r == '\u2028':
-			r = ' '
-		case r == unicode.ReplacementChar:
-			r = missing
-		case unicode.IsControl(r) || unicode.Is(unicode.Cf, r) || unicode.Is(unicode.Variation_Selector, r):
+		r = printed(r)
+		if r < 0 {
 			continue
-		case r > 0xffff:
-			r = missing
 		}
-		f := first
-		w, ok := s.advance(f, r)
-		if !ok {
-			f = wide
-			if w, ok = s.advance(f, r); !ok {
-				r = missing
-				w, _ = s.advance(f, r)
-			}
+		f, w := s.of(first, r)
+		if w < 0 {
+			r = missing
+			f, w = s.of(wide, r)
 		}
 		if f != cur {
 			flush()
@@ -131,38 +172,48 @@ func (s *fontSet) runs(text string, b bool) []run {
 // width measures a text.
 func width(text string, size float64, b bool) float64 {
 	w := 0.0
-	for _, r := range fonts().runs(text, b) {
+	for _, r := range fonts().runs(visual(text), b) {
 		w += r.width
 	}
 	return w * size
 }
 
-// wrap breaks a text into lines no wider than most, at spaces where it can.
+// wrap breaks a text into lines no wider than most, at spaces where it can. The lines of a
+// paragraph that is read from the right say so of themselves.
 func wrap(text string, size, most float64, b bool) []string {
 	var out []string
+	space := width(" ", size, b)
 	for para := range strings.SplitSeq(strings.ReplaceAll(text, "\r\n", "\n"), "\n") {
+		first := len(out)
 		line, used := "", 0.0
-		space := width(" ", size, b)
 		for word := range strings.FieldsSeq(para) {
-			w := width(word, size, b)
-			if line != "" && used+space+w > most {
-				out = append(out, line)
-				line, used = "", 0
+			between := space
+			for _, part := range breaks(word) {
+				w := width(part, size, b)
+				if line != "" && used+between+w > most {
+					out = append(out, line)
+					line, used = "", 0
+				}
+				for w > most { // longer than the line
+					head, rest := cut(part, size, most, b)
+					out = append(out, head)
+					part = rest
+					w = width(part, size, b)
+				}
+				if line != "" && between > 0 {
+					line += " "
+					used += space
+				}
+				line += part
+				used += w
+				between = 0
 			}
-			for w > most { // a word longer than the line
-				head, rest := cut(word, size, most, b)
-				out = append(out, head)
-				word = rest
-				w = width(word, size, b)
-			}
-			if line != "" {
-				line += " "
-				used += space
-			}
-			line += word
-			used += w
 		}
-		out = append(out, line)
+		if out = append(out, line); fromRight(para) {
+			for i := range out[first:] {
+				out[first+i] = rightToLeft + out[first+i]
+			}
+		}
 	}
 	return out
 }

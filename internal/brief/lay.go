@@ -3,7 +3,10 @@ package brief
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
+
+	"github.com/go-text/typesetting/bidi"
 
 	"turret/internal/chart"
 	"turret/internal/tell"
@@ -290,28 +293,57 @@ func (l *layer) sentence(s Sentence) {
 		return
 	}
 	l.room(size * 3)
-	x := l.x
-	l.y += size
+	space := width(" ", size, false)
+	var line [][]tell.Phrase
+	used := 0.0
+	set := func() {
+		l.y += size
+		x := l.x
+		for _, i := range spoken(line) {
+			for _, p := range line[i] {
+				l.text(x, l.y, p.Text, size, strong(p), toneOf(p.Tone), chart.Text)
+				x += width(p.Text, size, strong(p))
+			}
+			x += space // it moves the pen: a screen would drop it
+		}
+	}
 	for _, word := range wordsOf(s.Phrases) {
 		w := 0.0
 		for _, p := range word {
 			w += width(p.Text, size, strong(p))
 		}
-		space := width(" ", size, false)
-		switch {
-		case x == l.x:
-		case x+space+w > l.x+l.w:
-			x = l.x
-			l.y += size * leading
-		default:
-			x += space // it moves the pen: a screen would drop it
+		if len(line) > 0 && used+w > l.w {
+			set()
+			l.y += size * (leading - 1)
+			line, used = nil, 0
 		}
+		line = append(line, word)
+		used += w + space
+	}
+	set()
+	l.y += gap
+}
+
+// spoken orders the words of a line from left to right.
+func spoken(line [][]tell.Phrase) []int {
+	var text []rune
+	at := make([]int, len(line)) // where each begins
+	for i, word := range line {
+		at[i] = len(text)
 		for _, p := range word {
-			l.text(x, l.y, p.Text, size, strong(p), toneOf(p.Tone), chart.Text)
-			x += width(p.Text, size, strong(p))
+			text = append(text, []rune(p.Text)...)
+		}
+		text = append(text, ' ')
+	}
+	level := func(int) int { return 0 }
+	if chart.FromRight(string(text)) {
+		runs := levels(text)
+		level = func(i int) int {
+			r := slices.IndexFunc(runs, func(r bidi.Run) bool { return r.End > at[i] })
+			return int(runs[r].Level)
 		}
 	}
-	l.y += gap
+	return visualOrder(len(line), level)
 }
 
 // strong tells whether a phrase is set in strong letters.
@@ -352,7 +384,11 @@ func (l *layer) words(p Words) {
 	for _, line := range wrap(p.Text, body, min(l.w, 520), p.Bold) {
 		l.room(body * leading)
 		l.y += body * leading
-		l.text(l.x, l.y-2, line, body, p.Bold, fill, chart.Text)
+		if fromRight(line) {
+			l.text(l.x+min(l.w, 520), l.y-2, line, body, p.Bold, fill, chart.TextEnd)
+		} else {
+			l.text(l.x, l.y-2, line, body, p.Bold, fill, chart.Text)
+		}
 	}
 	l.y += 4
 }

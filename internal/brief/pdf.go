@@ -10,7 +10,7 @@ import (
 	"turret/internal/chart"
 )
 
-var families = [faces]string{"archivo", "archivobold", "dejavu"}
+var families = [faces]string{"archivo", "archivobold", "dejavu", "han", "hangul"}
 
 // PDF writes leaves as a document with selectable text, an outline, a title and
 // a language. The same leaves give the same bytes.
@@ -31,10 +31,10 @@ func PDF(p *Pack, sheets []Sheet) ([]byte, error) {
 	doc.SetAutoPageBreak(false, 0)
 	doc.SetMargins(0, 0, 0)
 	doc.SetDisplayMode("fullpage", "continuous")
-	for f := range faces {
-		doc.AddUTF8FontFromBytes(families[f], "", fontBytes[f])
-	}
 	w := &pdfWriter{doc: doc}
+	for f := range han {
+		w.load(f)
+	}
 	for i := range sheets {
 		s := &sheets[i]
 		doc.AddPageFormat("P", fpdf.SizeType{Wd: s.Width, Ht: s.Height})
@@ -52,7 +52,18 @@ func PDF(p *Pack, sheets []Sheet) ([]byte, error) {
 	return b.Bytes(), nil
 }
 
-type pdfWriter struct{ doc *fpdf.Fpdf }
+type pdfWriter struct {
+	doc  *fpdf.Fpdf
+	held [faces]bool // the document knows the face
+}
+
+// load makes a face known to the document; the large ones only where they are used.
+func (w *pdfWriter) load(f face) {
+	if !w.held[f] {
+		w.doc.AddUTF8FontFromBytes(families[f], "", fontBytes[f])
+		w.held[f] = true
+	}
+}
 
 // plainText keeps what the fonts can show.
 func plainText(s string) string {
@@ -122,7 +133,7 @@ func (w *pdfWriter) line(m *chart.Mark) {
 
 // text writes a text, each stretch of it in the face that has it.
 func (w *pdfWriter) text(m *chart.Mark) {
-	runs := fonts().runs(m.Text, m.Bold)
+	runs := fonts().runs(visual(m.Text), m.Bold)
 	x := m.X
 	if m.Form != chart.Text {
 		all := 0.0
@@ -140,6 +151,7 @@ func (w *pdfWriter) text(m *chart.Mark) {
 	}
 	w.doc.SetTextColor(rgb(fill))
 	for _, r := range runs {
+		w.load(r.face)
 		w.doc.SetFont(families[r.face], "", m.Size)
 		w.doc.Text(x, m.Y, r.text)
 		x += r.width * m.Size

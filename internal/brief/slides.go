@@ -10,7 +10,6 @@ import (
 	"strings"
 	"text/template"
 	"time"
-	"unicode"
 
 	"turret/internal/chart"
 	"turret/internal/tell"
@@ -176,16 +175,6 @@ func paragraph(align, text string) string {
 		rtl = ` rtl="1"`
 	}
 	return fmt.Sprintf(`<a:pPr algn="%s"%s><a:lnSpc><a:spcPct val="100000"/></a:lnSpc><a:spcBef><a:spcPts val="0"/></a:spcBef><a:buNone/></a:pPr>`, align, rtl)
-}
-
-// fromRight tells whether the first letter of a text is of a script that is read from the right.
-func fromRight(s string) bool {
-	for _, r := range s {
-		if unicode.IsLetter(r) {
-			return unicode.In(r, unicode.Hebrew, unicode.Arabic, unicode.Syriac, unicode.Thaana, unicode.Nko)
-		}
-	}
-	return false
 }
 
 func (w *slideWriter) passage(t *Passage) {

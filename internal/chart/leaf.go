@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"strings"
+	"unicode"
 )
 
 // The inks of paper: those of the light screen, on white.
@@ -166,6 +167,9 @@ func (w *svg) mark(m *Mark) {
 		weight := "420"
 		if m.Bold {
 			weight = "650"
+		}
+		if FromRight(m.Text) {
+			anchor += ` unicode-bidi="plaintext"` // its own letters say from where it is read
 		}
 		fmt.Fprintf(
 			&w.b,
@@ -344,3 +348,11 @@ func (g Glyph) Inked(x, y, scale float64) []Mark {
 	}
 	return out
 }
+
+// FromRight tells whether any of a text is of a script that is read from the right.
+func FromRight(text string) bool {
+	return strings.IndexFunc(text, func(r rune) bool { return r >= 0x590 && unicode.In(r, RightToLeft...) }) >= 0
+}
+
+// RightToLeft are the scripts that are read from the right.
+var RightToLeft = []*unicode.RangeTable{unicode.Hebrew, unicode.Arabic, unicode.Syriac, unicode.Thaana, unicode.Nko}

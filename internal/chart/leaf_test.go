@@ -91,6 +91,9 @@ func TestLeavesEscapeTheirText(t *testing.T) {
 	require.Contains(t, s, `stroke-dasharray="1 2"`)
 	require.Contains(t, s, `opacity="0.5"`)
 	require.NotContains(t, s, "style=")
+	require.NotContains(t, s, "unicode-bidi")
+	s = string(Leaf{Marks: []Mark{{Form: TextEnd, Text: "1. \u05d0", Size: 8}}}.SVG())
+	require.Contains(t, s, `text-anchor="end" unicode-bidi="plaintext"`)
 }
 
 func TestGlyphOnPaper(t *testing.T) {

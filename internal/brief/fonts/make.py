@@ -1,8 +1,10 @@
 #!/usr/bin/python3
 """Makes the fonts of the briefs from the pinned npm packages: Archivo at two
 weights and width 92, Latin with its extension, with tabular figures in place of
-the others, and DejaVu Sans Condensed for all that Archivo lacks. It needs
-Debian's woff2 and fonttools, and npm ci; run it from the project's root."""
+the others, and DejaVu Sans Condensed for all that Archivo lacks; and from Debian's
+packages the letters of Chinese and Japanese, and of Korean. It needs Debian's
+woff2, fonttools, fonts-droid-fallback and fonts-nanum, and npm ci; run it from
+the project's root."""
 
 import os
 import shutil
@@ -10,6 +12,7 @@ import subprocess
 import tempfile
 
 from fontTools.merge import Merger
+from fontTools.subset import Options, Subsetter
 from fontTools.ttLib import TTFont
 from fontTools.varLib import instancer
 
@@ -62,3 +65,24 @@ with tempfile.TemporaryDirectory() as tmp:
 shutil.copy(os.path.join(ARCHIVO, "LICENSE"), os.path.join(HERE, "archivo.LICENSE"))
 shutil.copy(os.path.join(MODULES, "dejavu-fonts-ttf/ttf/DejaVuSansCondensed.ttf"), os.path.join(HERE, "dejavu.ttf"))
 shutil.copy(os.path.join(MODULES, "dejavu-fonts-ttf/LICENSE"), os.path.join(HERE, "dejavu.LICENSE"))
+
+DEBIAN = "/usr/share/fonts/truetype"
+FAR = (
+    ("han", "Brief Han", f"{DEBIAN}/droid/DroidSansFallbackFull.ttf",
+     (0x3000, 0x30FF), (0x3105, 0x312F), (0x3200, 0x33FF), (0x4E00, 0x9FFF), (0xF900, 0xFAFF), (0xFF00, 0xFFEF)),
+    ("hangul", "Brief Hangul", f"{DEBIAN}/nanum/NanumGothic.ttf", (0x1100, 0x11FF), (0x3131, 0x318E), (0xAC00, 0xD7A3)),
+)
+for file, name, source, *ranges in FAR:
+    font = TTFont(source, recalcTimestamp=False)
+    options = Options(hinting=False)
+    options.drop_tables += ["GSUB", "GPOS", "GDEF", "vhea", "vmtx", "DSIG"]
+    subset = Subsetter(options)
+    subset.populate(unicodes=[r for a, b in ranges for r in range(a, b + 1)])
+    subset.subset(font)
+    for record in font["name"].names:
+        if record.nameID in (1, 3, 4, 6, 16):
+            font["name"].setName(name, record.nameID, record.platformID, record.platEncID, record.langID)
+    font["head"].created = font["head"].modified = 0
+    font.save(os.path.join(HERE, f"{file}.ttf"))
+shutil.copy("/usr/share/common-licenses/Apache-2.0", os.path.join(HERE, "han.LICENSE"))
+shutil.copy("/usr/share/doc/fonts-nanum/copyright", os.path.join(HERE, "hangul.LICENSE"))

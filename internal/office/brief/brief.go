@@ -110,6 +110,7 @@ type Brief struct {
 	Spec   Spec
 	Pack   *brief.Pack
 	Sheets []brief.Sheet
+	Boxes  []string // scripts whose letters are boxes in its PDF
 
 	m      *office.Moment
 	tables []brief.Table
@@ -177,6 +178,7 @@ func (o Room) Brief(ctx context.Context, a right.Actor, spec Spec) (*Brief, erro
 		return nil, err
 	}
 	out.Sheets = brief.Lay(out.Pack)
+	out.Boxes = brief.Boxes(out.Sheets)
 	return out, nil
 }
 
