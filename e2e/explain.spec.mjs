@@ -154,6 +154,7 @@ test("a lead's words go back with a question, and come again", async ({
   await page.getByRole("link", { name: /Send them back to/ }).click();
   await page.getByLabel("Question").fill("By how much?");
   await page.getByRole("button", { name: "Ask", exact: true }).click();
+  await expect(page.locator(".thread")).toContainText("By how much?");
   await page.goto("/explain");
   const row = page.locator("tr", { hasText: "FR-02" });
   await expect(row).toContainText("sent back");
@@ -179,4 +180,63 @@ test("a lead's words go back with a question, and come again", async ({
   await expect(page.locator("main")).toContainText("By eleven weeks.");
   await page.getByRole("button", { name: "Agree to these words" }).click();
   await expect(page.locator("main")).toContainText("Agreed by Ines Marlow on");
+});
+
+test("the office wants one more section, and an analyst explains five projects by keyboard", async ({
+  page,
+  as,
+}) => {
+  await as("administrator");
+  await page.goto("/setup/records/sections");
+  const form = page.locator("#form");
+  for (const [name, text] of [
+    ["section", "board"],
+    ["title", "Asked of the board"],
+    ["place", "25"],
+  ])
+    await form.locator(`[name='cell.${name}']`).fill(text);
+  await form.locator("[name='cell.wanted']").selectOption("watch");
+  await form.getByRole("button", { name: "Keep it" }).click();
+  await expect(
+    page.getByRole("status").filter({ hasText: "It is kept." }),
+  ).toBeVisible();
+
+  await page.context().clearCookies();
+  await as("analyst");
+  await page.keyboard.press("4");
+  const wait = async () =>
+    Number(
+      (await page.locator(".sentence").innerText()).match(/^(\d+) projects/)[1],
+    );
+  const before = await wait();
+  const rows = page.locator("tbody tr");
+  await expect(rows.first()).toContainText("wanted without Asked of the board");
+  await rows.first().getByRole("link").press("Enter");
+  const said = [];
+  for (let i = 0; i < 5; i++) {
+    await expect(page.locator("h1")).toContainText(", wanted");
+    said.push(await page.locator("h1 .code").innerText());
+    await page.keyboard.press("w");
+    const section = page.getByRole("textbox", { name: "Asked of the board" });
+    const summary = page.getByRole("textbox", { name: "Summary" });
+    if ((await summary.inputValue()) === "") {
+      await expect(summary).toBeFocused(); // nothing is said: it begins there
+      await page.keyboard.type("As planned.");
+      await section.focus();
+    }
+    await expect(section).toBeFocused();
+    await page.keyboard.type(`A word on ${said[i]} in January.`, { delay: 2 });
+    await page.keyboard.press("Escape");
+    await page.keyboard.press("s");
+    await expect(page.getByRole("status").first()).toContainText(
+      `The words of ${said[i]} are stated`,
+    );
+  }
+  expect(new Set(said).size).toBe(5);
+  await page.keyboard.press("4");
+  expect(await wait()).toBe(before - 5);
+  await page.goto(`/project/${said[0]}`);
+  await expect(page.locator("#story")).toContainText(
+    `A word on ${said[0]} in January.`,
+  );
 });

@@ -4,14 +4,25 @@ import { accessible, expect, fits, paste, test } from "./pages.mjs";
 
 const sentence = (page) => page.locator(".sentence").first();
 
-test("a pack goes to two readers; a stranger opens its link until it is revoked", async ({
+// close closes Nov 2026 with a reason for whatever is left open.
+const close = async (page) => {
+  await page.goto("/close?at=2026-11");
+  const reasons = page.locator('input[name^="reason."]');
+  for (let i = 0; i < (await reasons.count()); i++)
+    await reasons.nth(i).fill("Seen by the board");
+  await page.getByRole("button", { name: "Close Nov 2026" }).click();
+  await expect(page.getByRole("status").first()).toContainText("is closed");
+};
+
+test("after closing a pack goes to three readers; a stranger opens its link until it is revoked", async ({
   page,
   as,
   browser,
   complaints,
 }) => {
   await as("analyst");
-  await page.goto("/brief");
+  await close(page);
+  await page.goto("/brief?at=2026-11");
   await page
     .getByRole("link", { name: "Send briefs to their readers" })
     .click();
@@ -25,7 +36,7 @@ test("a pack goes to two readers; a stranger opens its link until it is revoked"
   await expect(
     page
       .getByRole("status")
-      .filter({ hasText: "1 brief is on its way to 2 readers." }),
+      .filter({ hasText: "1 brief is on its way to 3 readers." }),
   ).toBeVisible();
   const to = (name) => page.getByRole("row", { name }).first();
   await expect(to(/board@skerrow.example Portfolio brief/)).toContainText(
@@ -35,9 +46,10 @@ test("a pack goes to two readers; a stranger opens its link until it is revoked"
   // The letters are caught; the link of one is opened by someone who has no account.
   await expect(async () => {
     await page.goto("/letters");
-    await expect(page.locator("main")).toContainText("board@skerrow.example,", {
-      timeout: 500,
+    const letters = page.locator("article", {
+      hasText: "Portfolio brief: Skerrow Sound, Nov 2026",
     });
+    await expect(letters).toHaveCount(3, { timeout: 500 });
   }).toPass();
   const letter = page
     .locator("main")
@@ -76,7 +88,7 @@ test("a pack goes to two readers; a stranger opens its link until it is revoked"
   await expect(asked).toContainText("Cost performance index");
   await expect(asked).toContainText("board@skerrow.example");
 
-  await page.goto("/packs");
+  await page.goto("/packs?at=2026-11");
   await expect(to(/board@skerrow.example Portfolio brief/)).not.toContainText(
     "not yet",
   );
@@ -143,14 +155,6 @@ test("after a period is opened and closed again, a correction says what changed"
   complaints,
 }) => {
   await as("analyst");
-  const close = async () => {
-    await page.goto("/close?at=2026-11");
-    const reasons = page.locator('input[name^="reason."]');
-    for (let i = 0; i < (await reasons.count()); i++)
-      await reasons.nth(i).fill("Seen by the board");
-    await page.getByRole("button", { name: "Close Nov 2026" }).click();
-    await expect(page.getByRole("status").first()).toContainText("is closed");
-  };
   const send = async () => {
     await page.goto("/packs?at=2026-11");
     await page
@@ -158,10 +162,9 @@ test("after a period is opened and closed again, a correction says what changed"
       .getByRole("button", { name: "Send for Nov 2026" })
       .click();
     await expect(
-      page.getByRole("status").filter({ hasText: "to 2 readers" }),
+      page.getByRole("status").filter({ hasText: "to 3 readers" }),
     ).toBeVisible();
   };
-  await close();
   await send();
   await page.goto("/close?at=2026-11");
   await page.getByLabel("Reason").fill("A late invoice of the workshop");
@@ -172,7 +175,7 @@ test("after a period is opened and closed again, a correction says what changed"
   );
   await page.getByRole("button", { name: "Accept" }).click();
   await page.waitForURL(/run/);
-  await close();
+  await close(page);
   await send();
   await expect(async () => {
     await page.goto("/letters");

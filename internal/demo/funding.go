@@ -67,7 +67,7 @@ func fundingFiles() []entry.File {
 	de := newSheet("depths.csv", "stage", "level") // a proposal is estimated in a few large codes
 	de.row("proposal", "1")
 	pa := newSheet("packs.csv", "pack", "name", "scopes", "pages", "forms", "readers", "send")
-	pa.row("BOARD", "Harbour board", "*", "first,board,moved,exceptions,milestones,trust", "pdf,pptx", "board@skerrow.example,tor", "2 working days after closing")
+	pa.row("BOARD", "Harbour board", "*", "first,board,moved,exceptions,milestones,trust", "pdf,pptx", "board@skerrow.example,treasury@skerrow.example,tor", "2 working days after closing")
 	pa.row("LEADS", "To each lead", "projects", "", "pdf", "leads", "")
 	return []entry.File{fu.file(), tr.file(), de.file(), pa.file()}
 }

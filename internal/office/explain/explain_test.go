@@ -62,13 +62,24 @@ func TestTexts(t *testing.T) {
 	ctx, a := t.Context(), officetest.Admitted(t, o, "pen", right.Analyst)
 	require.Equal(t, map[string]explain.State{"*": explain.Wanted, "L": explain.Wanted, "R": explain.Wanted, "W": explain.Wanted}, states(t, o))
 	require.Equal(t, 4, moment(t, o).ToWrite())
-	x, err := explain.In(o).Texts(ctx, a, moment(t, o))
-	require.NoError(t, err)
-	var order []string
-	for i := range x.List {
-		order = append(order, x.List[i].Code)
+	order := func() (out []string) {
+		x, err := explain.In(o).Texts(ctx, a, moment(t, o))
+		require.NoError(t, err)
+		for i := range x.List {
+			out = append(out, x.List[i].Code)
+		}
+		return out
 	}
-	require.Equal(t, []string{"L", "R", "W", "*"}, order, "what moved most comes first")
+	after := func(code string) string {
+		x, err := explain.In(o).Texts(ctx, a, moment(t, o))
+		require.NoError(t, err)
+		if next := x.After(code, code == "*"); next != nil {
+			return next.Code
+		}
+		return ""
+	}
+	require.Equal(t, []string{"L", "R", "W", "*"}, order(), "what moved most comes first")
+	require.Equal(t, []string{"R", "*", "L"}, []string{after("L"), after("W"), after("*")}, "after the last comes the first")
 	room := stating.In(o)
 	keep := func(code, text string) {
 		t.Helper()
@@ -76,13 +87,22 @@ func TestTexts(t *testing.T) {
 	}
 	keep("L", "The gate is late")
 	require.Equal(t, map[string]explain.State{"*": explain.Wanted, "L": explain.Drafted, "R": explain.Wanted, "W": explain.Wanted}, states(t, o))
-	_, err = room.Send(ctx, a, moment(t, o), "L", "narratives")
+	require.Equal(t, []string{"L", "R", "W", "*"}, order(), "what is being written keeps its place")
+	_, err := room.Send(ctx, a, moment(t, o), "L", "narratives")
 	require.NoError(t, err)
+	require.Equal(t, []string{"R", "W", "*", "L"}, order(), "what is said comes last")
+	require.Equal(t, []string{"R", "R"}, []string{after("L"), after("*")}, "what is said is passed over")
 	keep("S", "Nothing to tell")
 	_, err = room.Send(ctx, a, moment(t, o), "S", "narratives")
 	require.NoError(t, err)
 	require.Equal(t, map[string]explain.State{"*": explain.Wanted, "L": explain.Ready, "R": explain.Wanted, "W": explain.Wanted, "S": explain.Ready}, states(t, o), "words that nobody wanted are told too")
 	require.Equal(t, 3, moment(t, o).ToWrite())
+	for _, code := range []string{"R", "W"} {
+		keep(code, "As planned")
+		_, err = room.Send(ctx, a, moment(t, o), code, "narratives")
+		require.NoError(t, err)
+	}
+	require.Equal(t, []string{"*", ""}, []string{after("W"), after("*")}, "nothing else waits")
 }
 
 // TestSendWordsAlone: what is typed of other parts stays a draft.

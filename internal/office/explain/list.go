@@ -39,8 +39,11 @@ type Text struct {
 	share   exact.Ratio  // of the plan
 }
 
-// Texts are those of a moment in the order of their states, and in each those that moved most
-// first, projects before groups.
+// Waits tells whether there is still something to write, or to send.
+func (s State) Waits() bool { return s == Wanted || s == Drafted || s == Back }
+
+// Texts are those of a moment: those that wait before those that are said, and of each those
+// that moved most first, projects before groups. One keeps its place while it is written.
 type Texts struct {
 	List  []Text
 	Count map[State]int
@@ -48,8 +51,6 @@ type Texts struct {
 
 // place is what questions about words are about.
 var place = portfolio.NarrativePart.String()
-
-var order = []State{Wanted, Back, Drafted, Ready, Agreed}
 
 // Texts lists the projects and groups in scope whose words are wanted or stated.
 func (o Room) Texts(ctx context.Context, a right.Actor, m *office.Moment) (*Texts, error) {
@@ -91,8 +92,7 @@ func (o Room) Texts(ctx context.Context, a right.Actor, m *office.Moment) (*Text
 	}
 	slices.SortStableFunc(out.List, func(x, y Text) int {
 		return cmp.Or(
-			cmp.Compare(slices.Index(order, x.State), slices.Index(order, y.State)),
-			groupsLast(x.Group, y.Group), cmp.Compare(y.far(), x.far()), y.share.Cmp(x.share), cmp.Compare(x.Code, y.Code),
+			last(!x.State.Waits(), !y.State.Waits()), last(x.Group, y.Group), cmp.Compare(y.far(), x.far()), y.share.Cmp(x.share), cmp.Compare(x.Code, y.Code),
 		)
 	})
 	return out, nil
@@ -138,8 +138,9 @@ func (x *Text) far() int {
 	return claim.Far(steps)
 }
 
-// groupsLast puts groups behind projects: their words rest on those of their projects.
-func groupsLast(x, y bool) int {
+// last puts what is so behind what is not: groups behind projects, since their words rest on
+// those of their projects.
+func last(x, y bool) int {
 	switch {
 	case x == y:
 		return 0
@@ -147,4 +148,16 @@ func groupsLast(x, y bool) int {
 		return 1
 	}
 	return -1
+}
+
+// After gives the text that comes next once that of a project or group is sent: the next that
+// waits, from the first again at the end; nil where none else does.
+func (t *Texts) After(code string, group bool) *Text {
+	at := slices.IndexFunc(t.List, func(x Text) bool { return x.Code == code && x.Group == group })
+	for i := range t.List {
+		if x := &t.List[(at+1+i)%len(t.List)]; x.State.Waits() && (x.Code != code || x.Group != group) {
+			return x
+		}
+	}
+	return nil
 }

@@ -43,6 +43,7 @@ type One struct {
 	Shut    string
 	Before  string // addresses of the text before and after in the list; "" at its ends
 	After   string
+	Then    string // of what is written once this is sent: the next that waits, or the list
 	Place   string // which of how many
 	First   bool   // the pen holds a first text that nobody has touched
 	Movers  []Mover
@@ -181,6 +182,10 @@ func group(c fiber.Ctx, site *shell.Site) (*One, error) {
 
 // walk finds the neighbours in the list.
 func (p *One) walk(list *explain.Texts) {
+	p.Then = p.All()
+	if x := list.After(p.Code, p.Group); x != nil {
+		p.Then = oneOf(p.State, x)
+	}
 	for i := range list.List {
 		if list.List[i].Code != p.Code || list.List[i].Group != p.Group {
 			continue

@@ -133,10 +133,7 @@ func post(c fiber.Ctx, site *shell.Site, a office.Actor, m *office.Moment, code 
 		}
 		var done string
 		if done, err = x.send(ctx); err == nil {
-			if p.After != "" {
-				to = p.After
-			}
-			to = shell.WithDone(to, done)
+			to = shell.WithDone(p.Then, done)
 		}
 	default:
 		err = shell.Unclear()

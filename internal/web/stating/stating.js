@@ -141,19 +141,22 @@ document.addEventListener(
   true,
 );
 
-// w goes into the cells, Escape out of them.
+// w goes into the cells, where words are wanted first, Escape out of them.
 document.addEventListener("keydown", (e) => {
   if (e.ctrlKey || e.metaKey || e.altKey) return;
   const inside = formOf(e) && e.target.matches(".cell");
   if (e.key === "Escape" && inside) {
     e.target.blur();
   } else if (e.key === "w" && !e.target.closest?.("input, textarea, select")) {
-    const cell = document.querySelector("form.stating .cell");
-    if (!cell) return;
+    const cells = document.querySelectorAll("form.stating .cell");
+    if (!cells.length) return;
+    const wanted = cells[0].value && document.querySelector("[data-wanted]");
+    const cell = wanted || cells[0];
     e.preventDefault();
     cell.closest("td")?.classList.remove("far");
     cell.focus();
-    cell.select?.();
+    if (cell.matches("textarea")) cell.selectionStart = cell.value.length;
+    else cell.select?.();
   }
 });
 
