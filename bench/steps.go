@@ -37,13 +37,18 @@ func median(list []time.Duration) float64 {
 }
 
 // peak gives the peak memory of a process in megabytes.
-func peak(pid string) float64 {
+func peak(pid string) float64 { return status(pid, "VmHWM:") }
+
+// resident gives a line of this process's memory in megabytes.
+func resident(line string) float64 { return status("self", line) }
+
+func status(pid, wanted string) float64 {
 	b, err := os.ReadFile("/proc/" + pid + "/status")
 	if err != nil {
 		return 0
 	}
 	for line := range strings.Lines(string(b)) {
-		if rest, ok := strings.CutPrefix(line, "VmHWM:"); ok {
+		if rest, ok := strings.CutPrefix(line, wanted); ok {
 			kb, _ := strconv.ParseFloat(strings.TrimSuffix(strings.TrimSpace(rest), " kB"), 64)
 			return kb / 1024
 		}
