@@ -1,7 +1,9 @@
 package store
 
 import (
+	"cmp"
 	"context"
+	"errors"
 	"fmt"
 
 	"github.com/jmoiron/sqlx"
@@ -25,23 +27,34 @@ type Sending struct {
 	Revoked  int64  `db:"revoked"`
 	Opened   int64  `db:"opened"` // for the first time
 	Opens    int64  `db:"opens"`
-	Letter   string `db:"letter"` // the state of its letter
-	Fault    string `db:"fault"`  // why the letter was not taken
+	Letter   string `db:"letter"`   // the state of its letter
+	Fault    string `db:"fault"`    // why the letter was not taken
+	Enclosed string `db:"enclosed"` // what the letter encloses, as Letter has it
 }
 
+// Why nothing is sent, as it was found where it is written.
+var (
+	ErrSent  = errors.New("it was sent on that occasion already")
+	ErrEnded = errors.New("the link that it takes the place of has ended")
+)
+
 const sendings = `SELECT s.id, s.pack, s.occasion, s.brief, s.forms, s.account, s.address, s.reader, s.hash, s.at, s.until, s.actor, s.revoked, s.opened,
-  s.opens, coalesce(l.state, '') AS letter, coalesce(l.fault, '') AS fault FROM sending s LEFT JOIN letter l ON l.name = 'sending ' || hex(s.hash) `
+  s.opens, coalesce(l.state, '') AS letter, coalesce(l.fault, '') AS fault, coalesce(l.enclosed, '') AS enclosed FROM sending s LEFT JOIN letter l ON l.name = 'sending ' || hex(s.hash) `
 
 // LetterOf names the letter with the link of what was sent.
 func LetterOf(hash []byte) string { return fmt.Sprintf("sending %X", hash) }
 
-// Send keeps what is sent together with its letters, and ends the links that it takes the place
-// of: all or nothing.
+// Send keeps what is sent of a pack on one occasion together with its letters, and ends the links
+// that it takes the place of: all or nothing. What was sent on that occasion is not sent twice
+// (ErrSent), and a link that has ended is not begun again (ErrEnded).
 func (s *Store) Send(ctx context.Context, list []Sending, letters []Letter, ends ...int64) error {
 	return s.write(ctx, func(tx *sqlx.Tx) error {
+		if sent, err := sentOn(ctx, tx, list[0].Pack, list[0].Occasion); err != nil || sent {
+			return cmp.Or(err, ErrSent)
+		}
 		for _, id := range ends {
-			if err := revoke(ctx, tx, id, list[0].At); err != nil {
-				return err
+			if ended, err := revoke(ctx, tx, id, list[0].At); err != nil || !ended {
+				return cmp.Or(err, ErrEnded)
 			}
 		}
 		for _, x := range list {
@@ -63,8 +76,13 @@ func (s *Store) Sendings(ctx context.Context, pack string, most int) (out []Send
 
 // SentOn tells whether something was sent of a pack on an occasion.
 func (s *Store) SentOn(ctx context.Context, pack, occasion string) (yes bool, err error) {
-	err = s.readers.GetContext(ctx, &yes, "SELECT EXISTS (SELECT 1 FROM sending WHERE pack = ? AND occasion = ?)", pack, occasion)
+	yes, err = sentOn(ctx, s.readers, pack, occasion)
 	return yes, plain(err)
+}
+
+func sentOn(ctx context.Context, q sqlx.QueryerContext, pack, occasion string) (yes bool, err error) {
+	err = sqlx.GetContext(ctx, q, &yes, "SELECT EXISTS (SELECT 1 FROM sending WHERE pack = ? AND occasion = ?)", pack, occasion)
+	return yes, err
 }
 
 // SendingOf gives one by its id, or by the hash of its token; nil where there is none.
@@ -86,10 +104,18 @@ func (s *Store) Opened(ctx context.Context, id, at int64) error {
 
 // RevokeSending ends the link of one at a moment.
 func (s *Store) RevokeSending(ctx context.Context, id, at int64) error {
-	return s.write(ctx, func(tx *sqlx.Tx) error { return revoke(ctx, tx, id, at) })
+	return s.write(ctx, func(tx *sqlx.Tx) error {
+		_, err := revoke(ctx, tx, id, at)
+		return err
+	})
 }
 
-func revoke(ctx context.Context, tx *sqlx.Tx, id, at int64) error {
-	_, err := tx.ExecContext(ctx, "UPDATE sending SET revoked = ? WHERE id = ? AND revoked = 0", at, id)
-	return err
+// revoke ends a link, and tells whether it had not ended before.
+func revoke(ctx context.Context, tx *sqlx.Tx, id, at int64) (ended bool, err error) {
+	r, err := tx.ExecContext(ctx, "UPDATE sending SET revoked = ? WHERE id = ? AND revoked = 0", at, id)
+	if err != nil {
+		return false, err
+	}
+	n, err := r.RowsAffected()
+	return n > 0, err
 }

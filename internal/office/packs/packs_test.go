@@ -13,6 +13,7 @@ import (
 	"turret/internal/book"
 	"turret/internal/office"
 	"turret/internal/office/asking"
+	"turret/internal/office/brief"
 	"turret/internal/office/closing"
 	"turret/internal/office/entry"
 	"turret/internal/office/feedback"
@@ -20,6 +21,7 @@ import (
 	"turret/internal/office/officetest"
 	"turret/internal/office/packs"
 	"turret/internal/right"
+	"turret/internal/store"
 )
 
 var to = packs.Addresses{
@@ -131,6 +133,10 @@ func TestSend(t *testing.T) {
 	require.Nil(t, x)
 	x, _ = room.Open(t.Context(), again[0].token())
 	require.NotNil(t, x)
+	for _, ended := range list { // one was revoked, one sent again
+		require.ErrorContains(t, room.Again(t.Context(), s.ines, ended.ID, to), "meanwhile")
+	}
+	require.Empty(t, s.post())
 	s.wait(61 * 24 * time.Hour)
 	x, _ = room.Open(t.Context(), again[0].token())
 	require.Nil(t, x)
@@ -258,6 +264,43 @@ func TestEnclosed(t *testing.T) {
 	require.Equal(t, body, got[0].files[0].Body)
 	require.Regexp(t, `^brief-\d+\.pdf$`, got[0].files[0].Name)
 	require.Equal(t, "PK", string(got[0].files[1].Body[:2]))
+
+	// Sent again, the same files go with it; once the brief is withdrawn it is not sent again.
+	list, err := packs.In(s.Office).Sent(t.Context(), s.ines, "BOARD")
+	require.NoError(t, err)
+	require.NoError(t, packs.In(s.Office).Again(t.Context(), s.ines, list[0].ID, to))
+	again := s.post()
+	require.Equal(t, got[0].files, again[0].files)
+	list, err = packs.In(s.Office).Sent(t.Context(), s.ines, "BOARD")
+	require.NoError(t, err)
+	require.NoError(t, brief.In(s.Office).Withdraw(t.Context(), s.ines, list[0].Brief, "A figure was wrong."))
+	require.ErrorContains(t, packs.In(s.Office).Again(t.Context(), s.ines, list[0].ID, to), "was withdrawn: A figure was wrong. Send the pack itself again.")
+}
+
+// TestChangedMeanwhile: a pack whose readers change while its briefs are made is not sent.
+func TestChangedMeanwhile(t *testing.T) {
+	s := begin(t, "BOARD,Board brief,*,first,pdf,\"board@elsewhere.example,ada\",\n")
+	_, err := packs.In(s.Office).Send(t.Context(), s.ines, "BOARD", "2026-01", to, func(string) {
+		officetest.GatherMap(t, s.Office, map[string]string{"packs.csv": "pack,readers\nBOARD,ada\n"})
+	})
+	require.ErrorContains(t, err, "was changed while its briefs were made")
+	require.Empty(t, s.post())
+	_, err = s.send("BOARD")
+	require.NoError(t, err)
+	require.Len(t, s.post(), 1)
+}
+
+// TestSentOnce: on one occasion a pack is sent once, whoever was quicker.
+func TestSentOnce(t *testing.T) {
+	s := begin(t, "BOARD,Board brief,*,first,pdf,ada,\n")
+	_, err := s.send("BOARD")
+	require.NoError(t, err)
+	list, err := s.Store().Sendings(t.Context(), "BOARD", 1)
+	require.NoError(t, err)
+	list[0].Hash = []byte("another")
+	require.ErrorIs(t, s.Store().Send(t.Context(), list, nil), store.ErrSent)
+	list[0].Occasion = "another"
+	require.NoError(t, s.Store().Send(t.Context(), list, nil))
 }
 
 // TestShipped: each pack that an office can begin with is set up once, goes to who set it up, and

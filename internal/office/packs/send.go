@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
 
@@ -83,7 +84,28 @@ func (o Room) send(ctx context.Context, a right.Actor, code, at, occasion string
 		return nil, office.Refusef("There is nothing to send: %s.", strings.Join(s.out.Left, "; "))
 	}
 	s.out.Briefs, s.out.Readers = len(s.made), len(readers)
-	return &s.out, o.Store().Send(ctx, s.list, s.letters)
+	if err := s.unchanged(ctx); err != nil {
+		return nil, err
+	}
+	err = o.Store().Send(ctx, s.list, s.letters)
+	if errors.Is(err, store.ErrSent) {
+		err = office.Refusef("It was sent meanwhile.")
+	}
+	return &s.out, err
+}
+
+// unchanged refuses what was changed while its briefs were made: to whom it goes, above all.
+func (s *sender) unchanged(ctx context.Context) error {
+	m, err := s.o.Moment(ctx, s.a, office.Ask{At: s.m.Period.Code})
+	if err != nil {
+		return err
+	}
+	for _, p := range packsOf(m.Snapshot()) {
+		if p.Code == s.p.Code && reflect.DeepEqual(p, *s.p) {
+			return nil
+		}
+	}
+	return office.Refusef("The pack %s was changed while its briefs were made, so nothing was sent. See whom it goes to, and send it again.", s.p.Code)
 }
 
 // sender gathers what is sent.
@@ -272,6 +294,9 @@ func (o Room) Again(ctx context.Context, a right.Actor, id int64, to Addresses) 
 	if err != nil {
 		return err
 	}
+	if b.Withdrawn.Valid {
+		return office.Refusef("%s was withdrawn: %s. Send the pack itself again.", b.Title, strings.TrimSuffix(b.Withdrawn.String, "."))
+	}
 	token, hash := right.NewCode()
 	was := x.ID
 	x.Hash, x.At, x.Until, x.Actor, x.Occasion = hash, o.Now(), o.Now()+lasts.Milliseconds(), a.Name, fmt.Sprintf("again %d", was)
@@ -284,7 +309,12 @@ func (o Room) Again(ctx context.Context, a right.Actor, id int64, to Addresses) 
 	if err != nil {
 		return err
 	}
-	return o.Store().Send(ctx, []store.Sending{*x}, []store.Letter{l}, was)
+	l.Enclosed = x.Enclosed
+	err = o.Store().Send(ctx, []store.Sending{*x}, []store.Letter{l}, was)
+	if errors.Is(err, store.ErrEnded) || errors.Is(err, store.ErrSent) {
+		return office.Refusef("The link of %s was revoked or sent again meanwhile; nothing was sent.", x.Reader)
+	}
+	return err
 }
 
 // Revoke ends the link of what was sent.
