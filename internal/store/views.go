@@ -2,7 +2,9 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
 	"database/sql"
+	"encoding/hex"
 	"errors"
 
 	"github.com/jmoiron/sqlx"
@@ -33,10 +35,24 @@ WHERE v.account = ? OR v.shared = 1 ORDER BY v.name, v.id`,
 	return out, plain(err)
 }
 
-// SaveView keeps a view under its name, in place of one of the same owner and
-// name.
-func (s *Store) SaveView(ctx context.Context, v View) (id int64, err error) {
+// Mark tells one state of a view from another.
+func (v *View) Mark() string {
+	sum := sha256.Sum256([]byte(v.Query))
+	return hex.EncodeToString(sum[:4])
+}
+
+// SaveView keeps a view under its name. Where its owner keeps another of that name, whose mark is
+// not the one that was seen, it is left, and given as other.
+func (s *Store) SaveView(ctx context.Context, v View, seen string) (id int64, other *View, err error) {
 	err = s.write(ctx, func(tx *sqlx.Tx) error {
+		var is []View
+		if err := tx.SelectContext(ctx, &is, "SELECT id, account, name, query, shared FROM view WHERE account = ? AND name = ?", v.Account, v.Name); err != nil {
+			return err
+		}
+		if len(is) > 0 && is[0].Query != v.Query && is[0].Mark() != seen {
+			other = &is[0]
+			return nil
+		}
 		return tx.GetContext(
 			ctx,
 			&id,
@@ -47,7 +63,7 @@ func (s *Store) SaveView(ctx context.Context, v View) (id int64, err error) {
 			v.Shared,
 		)
 	})
-	return id, err
+	return id, other, err
 }
 
 // DropView removes a view of an account; ok is false where it has none of that

@@ -181,7 +181,7 @@ func TestViewsOverHTTP(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, status)
 	require.Equal(
 		t,
-		"/board?vs=2026-01&standing=act&view=1",
+		"/board?vs=2026-01&standing=act&view=1.675a6226",
 		head.Get("Location"),
 		"a view keeps what is listed, not the period",
 	)
@@ -199,6 +199,43 @@ func TestViewsOverHTTP(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, status)
 	status, _, _ = b.get("/board")
 	require.Equal(t, http.StatusOK, status)
+}
+
+// TestOnePageArrangedTwice: whoever keeps a page that was kept otherwise since they opened it is
+// told, with the way to that one, and says what they want.
+func TestOnePageArrangedTwice(t *testing.T) {
+	b := signedIn(t, newApp(newOffice(t, small)), office.Executive)
+	keep := func(blocks, seen string) (status int, body string, to url.Values) {
+		t.Helper()
+		status, body, head := b.post("/views", url.Values{"do": {"save"}, "of": {"page"}, "name": {"Tuesday"}, "query": {"blocks=" + blocks}, "seen": {seen}})
+		at, err := url.Parse(head.Get("Location"))
+		require.NoError(t, err)
+		return status, body, at.Query()
+	}
+	status, _, at := keep("12:sum", "")
+	require.Equal(t, http.StatusSeeOther, status)
+	_, mark, _ := strings.Cut(at.Get("view"), ".")
+	_, page, _ := b.get("/page?" + at.Encode())
+	require.Contains(t, page, `name="seen" value="`+mark+`"`)
+	require.Contains(t, page, `maxlength="60" value="Tuesday"`)
+	at.Set("blocks", "12:sum 6:decide")
+	_, page, _ = b.get("/page?" + at.Encode())
+	require.Contains(t, text(page), "Tuesday, changed and not kept yet")
+
+	// Two windows, each opened from the same: the one keeps, the other is asked.
+	status, _, _ = keep("6:decide", mark)
+	require.Equal(t, http.StatusSeeOther, status)
+	status, page, _ = keep("6:moved", mark)
+	require.Equal(t, http.StatusUnprocessableEntity, status)
+	require.Contains(t, text(page), "You keep a view \"Tuesday\" already, and it is not as you opened it")
+	require.Contains(t, page, "Keep this one in its place")
+	require.Contains(t, linksTo(page, "/page?")[0], "decide")
+	_, rest, _ := strings.Cut(page, `name="seen" value="`)
+	status, _, at = keep("6:moved", rest[:8])
+	require.Equal(t, http.StatusSeeOther, status)
+	require.Equal(t, "6:moved", at.Get("blocks"))
+	_, list, _ := b.get("/views")
+	require.Len(t, linksTo(list, "/page?"), 1)
 }
 
 func TestWelcome(t *testing.T) {

@@ -2,6 +2,7 @@ package account
 
 import (
 	"context"
+	"fmt"
 	"strings"
 
 	"turret/internal/office"
@@ -21,8 +22,16 @@ func (o Room) Views(ctx context.Context, a right.Actor) ([]View, error) {
 	return o.Store().Views(ctx, a.Account)
 }
 
-// SaveView keeps the query of a board's address under a name.
-func (o Room) SaveView(ctx context.Context, a right.Actor, name, query string, shared bool) (int64, error) {
+// Kept says that a view of the name is there, and is not the one that was seen.
+type Kept struct{ Is View }
+
+func (k *Kept) Error() string {
+	return fmt.Sprintf("You keep a view %q already, and it is not as you opened it. Look at it, give another name, or keep this one in its place.", k.Is.Name)
+}
+
+// SaveView keeps the query of a board's address under a name, in place of the view of that name
+// if that still has the mark that was seen; else it is refused with Kept.
+func (o Room) SaveView(ctx context.Context, a right.Actor, name, query string, shared bool, seen string) (int64, error) {
 	if err := right.Check(a, right.Keep); err != nil {
 		return 0, err
 	}
@@ -38,7 +47,11 @@ func (o Room) SaveView(ctx context.Context, a right.Actor, name, query string, s
 	if len(query) > 4000 {
 		return 0, office.Refusef("The view asks for too much to be kept; take fewer columns.")
 	}
-	return o.Store().SaveView(ctx, store.View{Account: a.Account, Name: name, Query: query, Shared: shared})
+	id, other, err := o.Store().SaveView(ctx, store.View{Account: a.Account, Name: name, Query: query, Shared: shared}, seen)
+	if other != nil {
+		return 0, &Kept{Is: *other}
+	}
+	return id, err
 }
 
 // DropView removes one of the actor's own views.

@@ -64,6 +64,7 @@ type Page struct {
 	Groups     []Chip
 	Views      []Chip
 	ViewName   string
+	Own        views.Own // view that it was opened from
 	Moved      []Moved
 	Trust      *check.Trust
 	Waiting    []baseline.BaselineEntry // baselines that are to be decided about
@@ -297,13 +298,12 @@ func (p *Page) offer(saved []account.View) {
 		if !views.Board(v) {
 			continue
 		}
-		id := strconv.FormatInt(v.ID, 10)
-		x := Chip{Text: v.Name, Link: views.Link(v), On: on == id}
+		x := Chip{Text: v.Name, Link: views.Link(v), On: views.Is(p.State, v)}
 		if v.Account != p.Actor.Account {
 			x.Hint = v.Owner
 		}
 		if x.On {
-			p.ViewName = v.Name
+			p.ViewName, p.Own = v.Name, views.OwnOf(p.State, p.Actor.Account, v)
 		}
 		if at := p.State.Get("at"); at != "" && shell.ParseState(v.Query).Get("at") == "" {
 			x.Link += "&at=" + url.QueryEscape(at)

@@ -65,7 +65,9 @@ func Get(site *shell.Site) fiber.Handler {
 		}
 		for _, x := range p.Saved.Items {
 			if x.On {
-				p.Name = x.Name
+				if p.Name = x.Name; x.Blocks != text {
+					p.Name += ", changed and not kept yet"
+				}
 			}
 		}
 		if text == "" {

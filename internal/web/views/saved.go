@@ -51,11 +51,20 @@ func cut(query string) (*screen, string) {
 // Link is the address of what a view keeps.
 func Link(v account.View) string {
 	s, query := parts(v)
-	state := shell.ParseState(query).With("view", strconv.FormatInt(v.ID, 10))
+	state := shell.ParseState(query).With("view", opened(v))
 	if s == nil {
 		return state.Board()
 	}
 	return state.Page("/" + s.name)
+}
+
+// opened names a view in an address, as it is when it is opened: its number and its mark.
+func opened(v account.View) string { return strconv.FormatInt(v.ID, 10) + "." + v.Mark() }
+
+// Is tells whether an address was opened from a view, whatever was changed of either since.
+func Is(s shell.State, v account.View) bool {
+	id, _, _ := strings.Cut(s.Get("view"), ".")
+	return id == strconv.FormatInt(v.ID, 10)
 }
 
 // Board tells whether a view is one of the board.
@@ -72,6 +81,22 @@ type Saved struct {
 	Token, Query string
 	Put          string // the address that puts the screen, as it is shown, on a page; "": it is one
 	Shares       bool
+	Own          Own
+}
+
+// Own is the reader's own view that a screen was opened from, as it was then.
+type Own struct {
+	Name, Mark string
+	Shared     bool
+}
+
+// OwnOf gives a view as one's own that an address was opened from; nothing where it is not.
+func OwnOf(s shell.State, account int64, v account.View) Own {
+	if v.Account != account || !Is(s, v) {
+		return Own{}
+	}
+	_, mark, _ := strings.Cut(s.Get("view"), ".")
+	return Own{v.Name, mark, v.Shared}
 }
 
 // Item is a saved view with its address.
@@ -102,9 +127,11 @@ func On(c fiber.Ctx, f shell.Frame, name string) (Saved, error) {
 			continue
 		}
 		_, query := parts(v)
-		item := Item{Name: v.Name, Link: Link(v), Blocks: shell.ParseState(query).Get("blocks"), On: f.State.Get("view") == strconv.FormatInt(v.ID, 10)}
+		item := Item{Name: v.Name, Link: Link(v), Blocks: shell.ParseState(query).Get("blocks"), On: Is(f.State, v)}
 		if v.Account != f.Actor.Account {
 			item.Owner = v.Owner
+		} else if item.On {
+			s.Own = OwnOf(f.State, f.Actor.Account, v)
 		}
 		s.Items = append(s.Items, item)
 	}

@@ -6,6 +6,7 @@ import (
 	"embed"
 	"errors"
 	"strconv"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -25,6 +26,7 @@ type Page struct {
 	shell.Page
 	Views []View
 	Query string // of a board that waits for a name
+	Other *View  // that the reader keeps under that name already
 }
 
 // View is a saved view with its address.
@@ -48,6 +50,9 @@ func Get(site *shell.Site) fiber.Handler {
 			x := View{View: v, Own: v.Account == p.Actor.Account, Link: Link(v)}
 			if s, _ := parts(v); s != nil {
 				x.Screen = s.title
+			}
+			if p.Query != "" && x.Own && v.Name == strings.TrimSpace(c.FormValue("name")) {
+				p.Other = &x
 			}
 			p.Views = append(p.Views, x)
 		}
@@ -79,11 +84,12 @@ func Post(site *shell.Site) fiber.Handler {
 				state = state.With("at", "").With("vs", "")
 			}
 			id, err = account.In(site.Office).
-				SaveView(ctx, a, c.FormValue("name"), query+state.Query(), c.FormValue("shared") != "")
+				SaveView(ctx, a, c.FormValue("name"), query+state.Query(), c.FormValue("shared") != "", c.FormValue("seen"))
 			if err == nil && page == nil && c.FormValue("first") != "" {
 				err = account.In(site.Office).SetDefaultView(ctx, a, id)
 			}
-			now := shell.ParseState(c.FormValue("query")).With("view", strconv.FormatInt(id, 10))
+			kept := account.View{ID: id, Query: query + state.Query()}
+			now := shell.ParseState(c.FormValue("query")).With("view", opened(kept))
 			if to = now.Board(); page != nil {
 				to = now.Page("/" + page.name)
 			}
@@ -96,7 +102,7 @@ func Post(site *shell.Site) fiber.Handler {
 			return again(c)
 		}
 		var denied *office.Denied
-		if errors.Is(err, office.ErrRefused) || errors.As(err, &denied) {
+		if errors.Is(err, office.ErrRefused) || errors.As(err, &denied) || errors.As(err, new(*account.Kept)) {
 			shell.Refuse(c, err.Error())
 			return again(c)
 		}
@@ -119,7 +125,7 @@ func Default(c fiber.Ctx, site *shell.Site) (string, error) {
 	if page, _ := cut(query); err != nil || id == 0 || page != nil {
 		return "", err
 	}
-	out := shell.ParseState(query).With("view", strconv.FormatInt(id, 10))
+	out := shell.ParseState(query).With("view", opened(account.View{ID: id, Query: query}))
 	for _, part := range [...]string{"at", "vs", "against", "in"} {
 		if v := state.Get(part); v != "" {
 			out = out.With(part, v)
