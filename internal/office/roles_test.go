@@ -74,7 +74,7 @@ func TestUseCasesByRole(t *testing.T) {
 		"views":        {an | le | ex | ad, func(a office.Actor) error { return read(account.In(o).Views(ctx, a)) }},
 		"drop view":    {an | le | ex | ad, func(a office.Actor) error { return account.In(o).DropView(ctx, a, 999) }},
 		"default view": {an | le | ex | ad, func(a office.Actor) error { return account.In(o).SetDefaultView(ctx, a, 0) }},
-		"share view":   {an | ad, func(a office.Actor) error { return read(account.In(o).SaveView(ctx, a, "", "", true)) }},
+		"share view":   {an | ad, func(a office.Actor) error { return read(account.In(o).SaveView(ctx, a, "", "", true, "")) }},
 		"sessions":     {an | le | ex | ad, func(a office.Actor) error { return read(account.In(o).OpenSessions(ctx, a, "")) }},
 		"end sessions": {an | le | ex | ad, func(a office.Actor) error { return account.In(o).EndSessions(ctx, a, "") }},
 		"password":     {an | le | ex | ad, func(a office.Actor) error { return account.In(o).ChangePassword(ctx, a, "", "", "") }},

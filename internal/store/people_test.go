@@ -189,11 +189,11 @@ func TestPassesAndSessions(t *testing.T) {
 func TestViews(t *testing.T) {
 	s := open(t, temp(t))
 	ada, bea := person(t, s, "ada", "lead"), person(t, s, "bea", "analyst")
-	mine, err := s.SaveView(ctx, View{Account: ada.ID, Name: "Mine", Query: "standing=act"})
+	mine, _, err := s.SaveView(ctx, View{Account: ada.ID, Name: "Mine", Query: "standing=act"}, "")
 	require.NoError(t, err)
-	ours, err := s.SaveView(ctx, View{Account: bea.ID, Name: "Ours", Query: "lead=Ada", Shared: true})
+	ours, _, err := s.SaveView(ctx, View{Account: bea.ID, Name: "Ours", Query: "lead=Ada", Shared: true}, "")
 	require.NoError(t, err)
-	_, err = s.SaveView(ctx, View{Account: bea.ID, Name: "Hers", Query: "x"})
+	_, _, err = s.SaveView(ctx, View{Account: bea.ID, Name: "Hers", Query: "x"}, "")
 	require.NoError(t, err)
 	names := func(account int64) (out []string) {
 		list, err := s.Views(ctx, account)

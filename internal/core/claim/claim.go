@@ -1,6 +1,6 @@
 // Package claim holds words against figures: what a text says of an index, a share, an amount,
-// a finish or a standing, and what is so. It changes nothing and guesses nothing: what it does
-// not recognise it leaves alone.
+// a day, a delay or a standing, and what is so. It changes nothing and guesses nothing: what it
+// does not recognise it leaves alone.
 package claim
 
 import (
@@ -9,7 +9,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
-	"time"
+	"unicode"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
@@ -18,13 +18,19 @@ import (
 )
 
 // Facts are what a text is held against: figures of its subject in a currency, and how it
-// stands overall.
+// stands.
 type Facts struct {
-	Value    func(figure.ID) figure.Value
-	Currency money.Currency
-	Overall  standing.Standing
-	Days     []calendar.Date // others that are known, such as those of milestones
-	Sums     []int64         // other amounts that are known, in minor units, such as changes and sums of cost codes
+	Value      func(figure.ID) figure.Value
+	Currency   money.Currency
+	Standing   standing.Table
+	Milestones []Milestone
+	Sums       []int64 // other amounts that are known, in minor units, such as changes and sums of cost codes
+}
+
+// Milestone is one that a text may name, with every day that it has or had, the current one last.
+type Milestone struct {
+	Name string
+	Days []calendar.Date
 }
 
 // Kind is what a doubt is about.
@@ -32,127 +38,291 @@ type Kind string
 
 // The kinds.
 const (
-	Number   Kind = "number"   // a figure is another
-	Amount   Kind = "amount"   // no figure is that amount
-	Finish   Kind = "finish"   // no finish and no milestone is on that day
-	OnTime   Kind = "on time"  // the finish slips
-	InBudget Kind = "budget"   // the outlook is above the plan
-	Standing Kind = "standing" // it stands otherwise
+	Number   Kind = "number"    // a figure is another
+	Amount   Kind = "amount"    // no figure is that amount
+	Finish   Kind = "finish"    // no finish and no milestone is on that day
+	Met      Kind = "milestone" // the milestone that is named is on another day
+	OnTime   Kind = "on time"   // the finish slips, or does not
+	InBudget Kind = "budget"    // the outlook is above the plan, or is not
+	Standing Kind = "standing"  // it stands otherwise
 )
 
 // Doubt is a place of a text that says otherwise than the figures: from one byte to before
-// another. ID and Is are the figure that it is held against; of Amount there is none, and of
-// Standing Stands is how it is.
+// another. ID and Is are the figure that it is held against; of Amount there is none. Of Met,
+// Name is the milestone, and Is its current day. Of Standing, Of is the dimension, and Stands
+// how it is.
 type Doubt struct {
 	From, To int
 	Kind     Kind
 	ID       figure.ID
 	Is       figure.Value
+	Name     string
+	Of       standing.Dimension
 	Stands   standing.Standing
 }
 
 // Check finds what a text says otherwise than the facts, in the order of the text.
-func Check(text string, f Facts) (out []Doubt) {
-	out = append(out, indices(text, f)...)
-	out = append(out, shares(text, f)...)
-	out = append(out, overs(text, f)...)
-	out = append(out, amounts(text, f)...)
-	out = append(out, words(text, f)...)
-	out = append(out, finishes(text, f)...)
-	slices.SortStableFunc(out, func(a, b Doubt) int { return cmp.Compare(a.From, b.From) })
-	return out
-}
-
-// decimal reads a plain number with a point or a comma, and how many decimals it has.
-func decimal(text string) (r *big.Rat, decimals int, ok bool) {
-	text = strings.Replace(text, ",", ".", 1)
-	if _, after, found := strings.Cut(text, "."); found {
-		decimals = len(after)
+func Check(text string, f Facts) []Doubt {
+	c := check{text: text, f: f, found: quantities(text, f.Currency)}
+	c.clauses()
+	for i := range c.found {
+		c.quantity(i)
 	}
-	r, ok = new(big.Rat).SetString(text)
-	return r, decimals, ok
+	c.words()
+	slices.SortStableFunc(c.out, func(a, b Doubt) int { return cmp.Compare(a.From, b.From) })
+	return slices.CompactFunc(c.out, func(next, is Doubt) bool { return next.From < is.To }) // one of a place
 }
 
-// rounds tells whether a number, rounded to so many decimals as someone wrote it, is what they
-// wrote; a cut-off one counts too. Decimals below zero are whole tens, hundreds and so on.
-func rounds(is, said *big.Rat, decimals int) bool {
-	ten := new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(max(decimals, -decimals))), nil)
-	unit := new(big.Rat).SetInt(ten)
-	if decimals > 0 {
-		unit.Inv(unit)
-	}
-	off := new(big.Rat).Sub(is, said)
-	return off.Abs(off).Cmp(unit) < 0
+type check struct {
+	text  string
+	f     Facts
+	found []quantity
+	cuts  []int // where clauses end
+	out   []Doubt
 }
 
-var indexed = regexp.MustCompile(`\b(CPI|SPI\(t\)|SPI|TCPI)([^\d\n.;]{0,16}?)(\d+[.,]\d+)`)
-
-var byIndex = map[string]figure.ID{"CPI": figure.CPI, "SPI": figure.SPI, "SPI(t)": figure.SPIT, "TCPI": figure.TCPIBAC}
-
-// indices holds indices that are named with a number against what they are.
-func indices(text string, f Facts) (out []Doubt) {
-	for _, m := range indexed.FindAllStringSubmatchIndex(text, -1) {
-		id := byIndex[text[m[2]:m[3]]]
-		said, decimals, ok := decimal(text[m[6]:m[7]])
-		is := f.Value(id)
-		between := strings.ToLower(text[m[4]:m[5]])
-		if !ok || !is.Known || strings.Contains(between, "was") || strings.Contains(between, "from") || strings.Contains(between, "below") || strings.Contains(between, "above") {
+// clauses parts the text where a sentence or a thought ends, but not within a quantity.
+func (c *check) clauses() {
+	for i, r := range c.text {
+		switch r {
+		case '.', ',':
+			if next := i + 1; next < len(c.text) && !unicode.IsSpace(rune(c.text[next])) {
+				continue
+			}
+		case '(':
+			if i > 0 && !unicode.IsSpace(rune(c.text[i-1])) {
+				continue // SPI(t)
+			}
+		case ';', '!', '?', '\n', '|', '•':
+		default:
 			continue
 		}
-		if !rounds(is.Rat(), said, decimals) {
-			out = append(out, Doubt{From: m[0], To: m[1], Kind: Number, ID: id, Is: is})
+		if n := c.before(i + 1); n == 0 || c.found[n-1].to <= i {
+			c.cuts = append(c.cuts, i)
 		}
 	}
-	return out
+	c.cuts = append(c.cuts, len(c.text))
 }
 
-var beyond = regexp.MustCompile(`(?i)\b(\d+(?:[.,]\d+)?) ?% (?:above|over|beyond) (?:the )?(?:estimate|plan|budget)\b`)
+// before counts the quantities that begin before a place.
+func (c *check) before(at int) int {
+	n, _ := slices.BinarySearchFunc(c.found, at, func(q quantity, at int) int { return cmp.Compare(q.from, at) })
+	return n
+}
 
-// overs holds what is said of the cost above the plan against both outlooks: it is in doubt
-// where neither is that far above it.
-func overs(text string, f Facts) (out []Doubt) {
-	for _, m := range beyond.FindAllStringSubmatchIndex(text, -1) {
-		said, decimals, ok := decimal(text[m[2]:m[3]])
-		same := !ok
-		for _, id := range [...]figure.ID{figure.ComputedOver, figure.StatedOver} {
-			is := f.Value(id)
-			same = same || is.Known && rounds(new(big.Rat).Mul(is.Rat(), big.NewRat(100, 1)), said, decimals)
-		}
-		if is := f.Value(figure.ComputedOver); !same && is.Known {
-			out = append(out, Doubt{From: m[0], To: m[1], Kind: Number, ID: figure.ComputedOver, Is: is})
-		}
+// clause gives where the clause of a place begins and ends.
+func (c *check) clause(at int) (from, to int) {
+	i, _ := slices.BinarySearch(c.cuts, at)
+	if i > 0 {
+		from = c.cuts[i-1] + 1
 	}
-	return out
+	return from, c.cuts[min(i, len(c.cuts)-1)]
 }
 
-var shared = regexp.MustCompile(`(?i)\b(\d+(?:[.,]\d+)?) ?% (?:of (?:the )?(?:work|plan|budget) (?:is |was )?)?(complete|completed|done|earned|spent|late)\b`)
-
-var byShare = map[string]figure.ID{
-	"complete": figure.EarnedShare, "completed": figure.EarnedShare, "done": figure.EarnedShare, "earned": figure.EarnedShare,
-	"spent": figure.SpentShare, "late": figure.LateShare,
+func (c *check) doubt(from, to int, d Doubt) {
+	d.From, d.To = from, to
+	c.out = append(c.out, d)
 }
 
-// shares holds percents of what is done, spent or late against what they are.
-func shares(text string, f Facts) (out []Doubt) {
-	hundred := big.NewRat(100, 1)
-	for _, m := range shared.FindAllStringSubmatchIndex(text, -1) {
-		id := byShare[strings.ToLower(text[m[4]:m[5]])]
-		said, decimals, ok := decimal(text[m[2]:m[3]])
-		is := f.Value(id)
-		if !ok || !is.Known {
+// What stands before a claim takes it out of the present: it is wished for, supposed, denied, or
+// told of another time.
+var (
+	otherwise = regexp.MustCompile(`(?i)(?:\b(?:if|unless|wants?|wish(?:es)?|targets?|targeted|aims?|goals?|limits?|should|would|could|until|threshold|last|previous(?:ly)?|former|earlier|before|originally|initial(?:ly)?|was|were|had|from|to be|never|no longer|back|instead|rather|hop(?:e|es|ing)|worst|best|case|in ` + month + `|` + month + `(?:'s)?)\b|\bnot\b|n't\b)`)
+	// what follows tells of another time, or that it becomes another
+	since = regexp.MustCompile(`(?i)^\W{0,3}(?:last|a (?:month|year|week) ago|in the last|in ` + month + `|before\b|previously|then\b|→|->|(?:to|and is now) [€$£]?[-−+]?\d)`)
+	// words that may stand between a name and its number
+	fillers = regexp.MustCompile(`(?i)^(?:[\s:=(~≈]|\b(?:is|are|at|of|to|now|about|some|around|approximately|roughly|only|just|already|currently|the|a|an|stands?|stays?|remains?|reache[sd]|comes?|amounts?|expected|planned|will|be|has|have|been|by|on|in|for|today|up|down|still|risen|fallen|rises|falls|rose|fell|dropped|improved|increased|it|we|project(?:ed)?|estimated|scheduled|shall|index|out|moves?|slips?|slipped|moved|passed|achieved|met|due)\b)*$`)
+)
+
+// present tells whether what stands from one place to another is said of now: neither what comes
+// before it in its clause nor what follows takes it elsewhere.
+func (c *check) present(from, to int) bool {
+	begin, _ := c.clause(from)
+	before := c.text[max(begin, from-48):from]
+	return !otherwise.MatchString(before) && !since.MatchString(c.text[to:])
+}
+
+// quantity holds a number against the figure that is named beside it; an amount that is of none
+// against all of them.
+func (c *check) quantity(i int) {
+	q := &c.found[i]
+	begin, end := c.clause(q.from)
+	if i > 0 { // a name belongs to the number that is nearest
+		begin = max(begin, c.found[i-1].to)
+	}
+	if i+1 < len(c.found) {
+		end = min(end, c.found[i+1].from)
+	}
+	before, after := c.text[begin:q.from], c.text[q.to:end]
+	switch q.unit {
+	case day:
+		c.day(q, begin, before)
+		return
+	case length:
+		c.length(q, begin, before, after)
+		return
+	}
+	for i := range names {
+		n := &names[i]
+		from, to, ok := n.beside(q, begin, before, after)
+		if !ok {
 			continue
 		}
-		if !rounds(new(big.Rat).Mul(is.Rat(), hundred), said, decimals) {
-			out = append(out, Doubt{From: m[0], To: m[1], Kind: Number, ID: id, Is: is})
+		if n.takes(q) && c.present(from, to) {
+			c.named(n, q, from, to)
+		}
+		return
+	}
+	if q.unit == amount && q.code != "" && c.present(q.from, q.to) {
+		c.amount(q)
+	}
+}
+
+// named holds a number against the figures that a name may mean.
+func (c *check) named(n *name, q *quantity, from, to int) {
+	if q.unit == amount && q.code != "" && q.code != c.f.Currency {
+		return
+	}
+	var first *Doubt
+	for _, id := range n.ids {
+		v := c.f.Value(id)
+		if !v.Known {
+			continue
+		}
+		if c.is(n, q, v) {
+			return
+		}
+		if first == nil {
+			first = &Doubt{Kind: Number, ID: id, Is: v}
 		}
 	}
-	return out
+	if first != nil && !(n.loose && c.known(q)) {
+		c.doubt(from, to, *first)
+	}
+}
+
+// is tells whether a quantity is a figure, as a name counts it.
+func (c *check) is(n *name, q *quantity, v figure.Value) bool {
+	x := v.Rat()
+	switch {
+	case v.Unit == figure.Money:
+		x = new(big.Rat).Quo(x, power(c.f.Currency.Exponent()))
+	case q.unit == share:
+		x = new(big.Rat).Mul(x, big.NewRat(100, 1))
+	}
+	if n.turned {
+		x = new(big.Rat).Neg(x)
+	}
+	if n.sided && !q.signs && x.Sign() < 0 {
+		return false // above is said of what is below
+	}
+	return q.fits(x)
+}
+
+// least is the amount below which a sum is too small to be a figure of the whole.
+var least = big.NewRat(10_000, 1)
+
+// amount finds one that no figure is.
+func (c *check) amount(q *quantity) {
+	if q.code == c.f.Currency && q.most().Cmp(least) >= 0 && !c.known(q) && slices.ContainsFunc(held, func(id figure.ID) bool { return c.f.Value(id).Known }) {
+		c.doubt(q.from, q.to, Doubt{Kind: Amount})
+	}
+}
+
+// known tells whether an amount is any figure, or another sum that is known.
+func (c *check) known(q *quantity) bool {
+	minor := power(c.f.Currency.Exponent())
+	return slices.ContainsFunc(held, func(id figure.ID) bool {
+		v := c.f.Value(id)
+		return v.Known && q.fits(new(big.Rat).Quo(v.Rat(), minor))
+	}) || slices.ContainsFunc(c.f.Sums, func(n int64) bool {
+		return q.fits(new(big.Rat).Quo(new(big.Rat).SetInt64(n), minor))
+	})
+}
+
+var finishing = regexp.MustCompile(`(?i)\b(?:finish(?:es|ed)?|completes?|completed|completion|opens?|opened|opening|ready|handover|hand(?:ed|s)? over|go(?:es)? live|in (?:use|service|operation))((?:\W|\w)*)$`)
+
+var ending = regexp.MustCompile(`(?i)^(?:finish|complet)`)
+
+var ends = []figure.ID{figure.FinishStated, figure.FinishPlanned, figure.FinishComputed, figure.FinishPace, figure.FinishNetPace, figure.FinishNetwork, figure.FinishStretched}
+
+// day holds a day or month against the milestone that is named before it; or, where something is
+// said to finish then, against every finish and milestone.
+func (c *check) day(q *quantity, begin int, before string) {
+	lower := strings.ToLower(before)
+	for _, m := range c.f.Milestones {
+		at := strings.LastIndex(lower, strings.ToLower(m.Name))
+		if len(m.Name) < 4 || at < 0 || len(m.Days) == 0 || !fillers.MatchString(before[min(at+len(m.Name), len(before)):]) {
+			continue
+		}
+		if !q.holds(m.Days) && !since.MatchString(c.text[q.to:]) {
+			c.doubt(begin+at, q.to, Doubt{Kind: Met, Name: m.Name, Is: figure.Whole(figure.Day, int64(m.Days[len(m.Days)-1]))})
+		}
+		return
+	}
+	m := finishing.FindStringSubmatchIndex(before)
+	if m == nil || !fillers.MatchString(before[m[2]:m[3]]) || !c.present(begin+m[0], q.to) {
+		return
+	}
+	var known []calendar.Date
+	for _, id := range ends {
+		if v := c.f.Value(id); v.Known {
+			known = append(known, calendar.Date(v.N))
+		}
+	}
+	if !ending.MatchString(before[m[0]:m[2]]) || !ofTheWhole.MatchString(before[:m[0]]) { // not the end of the whole: it may be of a milestone
+		for _, x := range c.f.Milestones {
+			known = append(known, x.Days...)
+		}
+	}
+	if stated := c.f.Value(figure.FinishStated); stated.Known && !q.holds(known) {
+		c.doubt(begin+m[0], q.to, Doubt{Kind: Finish, ID: figure.FinishStated, Is: stated})
+	}
 }
 
 var (
-	amounted = regexp.MustCompile(`(?:\b([A-Z]{3})|€) ?(\d{1,3}(?:[,' ]\d{3})+(?:\.\d+)?|\d+(?:\.\d+)?)(?: ?(million|thousand|m|k)\b)?`)
-	scales   = map[string]int{"": 0, "thousand": 3, "k": 3, "million": 6, "m": 6}
+	lateAfter   = regexp.MustCompile(`(?i)^ (?:late|behind(?: schedule| plan)?|delay(?:ed)?|of (?:delay|slip)|slip|overdue)\b`)
+	earlyAfter  = regexp.MustCompile(`(?i)^ (?:early|ahead(?: of (?:schedule|plan|time))?)\b`)
+	delayBefore = regexp.MustCompile(`(?i)\b(?:delay(?:ed)?|slip(?:s|ped)?|slippage|late)(?: is| are| now)*(?: of| by|:)? (?:about |some |around |roughly )?$`)
+	// words of someone who speaks of the whole
+	ofTheWhole = regexp.MustCompile(`(?i)^(?:\W|\b(?:we|it|its|the|this|project|programme|portfolio|works?|is|are|now|still|currently|about|some|around|roughly|running|runs?|expect(?:s|ed)?|to|finish(?:es)?|completion|handover|opening|will|be|by|of|a|an|overall|all|whole|with|remains?|stays?|has|have|there|that|so|and|but|means|as|our|at)\b)*$`)
 )
+
+// length holds a delay of the whole against the slip of its finish, in working days or as people
+// count: days of the calendar, weeks, months.
+func (c *check) length(q *quantity, begin int, before, after string) {
+	from, to, early := q.from, q.to, false
+	rest := before
+	if m := lateAfter.FindStringIndex(after); m != nil {
+		to += m[1]
+	} else if m := earlyAfter.FindStringIndex(after); m != nil {
+		to, early = to+m[1], true
+	} else if m := delayBefore.FindStringIndex(before); m != nil {
+		from, rest = begin+m[0], before[:m[0]]
+	} else {
+		return
+	}
+	slip := c.f.Value(figure.FinishSlip)
+	if start, _ := c.clause(from); start < begin || !slip.Known || !ofTheWhole.MatchString(rest) || !c.present(from, to) {
+		return
+	}
+	is, said := slip.N, q.readings[0].n.Num().Int64()
+	if early {
+		is = -is
+	}
+	fits := false
+	switch q.per {
+	case 'd':
+		fits = said >= is && said <= (is*7+4)/5+2 && is > 0
+	case 'w':
+		fits = is > 0 && said*5 > is-5 && said*5 < is+5
+	case 'm':
+		fits = is > 0 && said*21 > is-21 && said*21 < is+21
+	}
+	if !fits {
+		c.doubt(from, to, Doubt{Kind: OnTime, ID: figure.FinishSlip, Is: slip})
+	}
+}
 
 // held are the amounts that a text may name.
 var held = []figure.ID{
@@ -162,129 +332,4 @@ var held = []figure.ID{
 	figure.IncomePlan, figure.Income, figure.IncomeStated, figure.Margin, figure.MarginPlan, figure.MarginBooked,
 }
 
-// amounts finds those in the facts' currency that no figure is, as they are rounded. What is
-// below ten thousand is of too small a matter to be a figure of the whole.
-func amounts(text string, f Facts) (out []Doubt) {
-	least := big.NewRat(10_000, 1)
-	for _, m := range amounted.FindAllStringSubmatchIndex(text, -1) {
-		code := "EUR"
-		if m[2] >= 0 {
-			code = text[m[2]:m[3]]
-		}
-		scale := 0
-		if m[6] >= 0 {
-			scale = scales[text[m[6]:m[7]]]
-		}
-		said, decimals, ok := decimal(strings.NewReplacer(",", "", "'", "", " ", "").Replace(text[m[4]:m[5]]))
-		if !ok || code != string(f.Currency) {
-			continue
-		}
-		by := new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(scale)), nil))
-		if new(big.Rat).Mul(said, by).Cmp(least) < 0 {
-			continue
-		}
-		minor := new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(f.Currency.Exponent())), nil))
-		if scale == 0 && decimals == 0 { // such as 120,000: its zeros may be rounded
-			for digits := text[m[4]:m[5]]; strings.HasSuffix(digits, "0") && decimals > -6; digits = strings.TrimRight(digits[:len(digits)-1], ",' ") {
-				decimals--
-			}
-		}
-		by.Mul(by, minor)
-		is := func(n *big.Rat) bool {
-			n = new(big.Rat).Quo(n, by)
-			return rounds(n.Abs(n), said, decimals)
-		}
-		known := slices.ContainsFunc(held, func(id figure.ID) bool {
-			v := f.Value(id)
-			return v.Known && is(v.Rat())
-		}) || slices.ContainsFunc(f.Sums, func(n int64) bool { return is(new(big.Rat).SetInt64(n)) })
-		if !known {
-			out = append(out, Doubt{From: m[0], To: m[1], Kind: Amount})
-		}
-	}
-	return out
-}
-
-var (
-	timely   = regexp.MustCompile(`(?i)\b(?:on time|on schedule|no delays?|as scheduled|(?:finish(?:es)?|complete|open) as planned)\b`)
-	thrifty  = regexp.MustCompile(`(?i)\b(?:(?:with)?in budget|on budget|no overrun)\b`)
-	stands   = regexp.MustCompile(`(?i)\b(?:stands? at|stays? at|standing is|overall(?: is)?|rated) (Act|Watch|Steady)\b`)
-	negative = regexp.MustCompile(`(?i)(?:\bnot|n't|\bno longer|\bnever|\bback|\bif|\bto be|\bwould)(?: \w+){0,2} $`)
-)
-
-// words holds what is said of time, money and standing without a number against the figures.
-// What is denied, or wished for, says nothing.
-func words(text string, f Facts) (out []Doubt) {
-	said := func(re *regexp.Regexp, use func(m []int)) {
-		for _, m := range re.FindAllStringSubmatchIndex(text, -1) {
-			if !negative.MatchString(text[max(0, m[0]-40):m[0]]) {
-				use(m)
-			}
-		}
-	}
-	said(timely, func(m []int) {
-		if slip := f.Value(figure.FinishSlip); slip.Known && slip.N > 0 {
-			out = append(out, Doubt{From: m[0], To: m[1], Kind: OnTime, ID: figure.FinishSlip, Is: slip})
-		}
-	})
-	said(thrifty, func(m []int) {
-		if over := f.Value(figure.ComputedOver); over.Known && over.Rat().Sign() > 0 {
-			out = append(out, Doubt{From: m[0], To: m[1], Kind: InBudget, ID: figure.ComputedOver, Is: over})
-		}
-	})
-	said(stands, func(m []int) {
-		st, ok := standing.Parse(strings.ToLower(text[m[2]:m[3]]))
-		if ok && st != f.Overall {
-			out = append(out, Doubt{From: m[0], To: m[1], Kind: Standing, Stands: f.Overall})
-		}
-	})
-	return out
-}
-
-var dated = regexp.MustCompile(
-	`(?i)\b(?:finish|finishes|finished|complete|completes|completed|open|opens|ready)(?: on| by| in)? ` +
-		`(\d{4}-\d{2}-\d{2}|\d{1,2} (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]* \d{4}|(?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)[a-z]* \d{4})\b`)
-
-var ends = []figure.ID{figure.FinishStated, figure.FinishPlanned, figure.FinishComputed, figure.FinishPace, figure.FinishNetPace, figure.FinishNetwork, figure.FinishStretched}
-
-// finishes holds a day or month on which something is said to finish or open against the
-// finishes and milestones that are known.
-func finishes(text string, f Facts) (out []Doubt) {
-	days := slices.Clone(f.Days)
-	for _, id := range ends {
-		if v := f.Value(id); v.Known {
-			days = append(days, calendar.Date(v.N))
-		}
-	}
-	stated := f.Value(figure.FinishStated)
-	if len(days) == 0 || !stated.Known {
-		return nil
-	}
-	for _, m := range dated.FindAllStringSubmatchIndex(text, -1) {
-		first, last, ok := span(text[m[2]:m[3]])
-		if ok && !slices.ContainsFunc(days, func(d calendar.Date) bool { return d >= first && d <= last }) {
-			out = append(out, Doubt{From: m[0], To: m[1], Kind: Finish, ID: figure.FinishStated, Is: stated})
-		}
-	}
-	return out
-}
-
-// span reads a day, or a month as its first and last.
-func span(text string) (first, last calendar.Date, ok bool) {
-	if d, err := calendar.ParseDate(text); err == nil {
-		return d, d, true
-	}
-	parts := strings.Fields(text)
-	parts[len(parts)-2] = parts[len(parts)-2][:3]
-	text = strings.Join(parts, " ")
-	if t, err := time.Parse("2 Jan 2006", text); err == nil {
-		d := calendar.DateOf(t.Year(), int(t.Month()), t.Day())
-		return d, d, true
-	}
-	t, err := time.Parse("Jan 2006", text)
-	if err != nil {
-		return 0, 0, false
-	}
-	next := t.AddDate(0, 1, 0)
-	return calendar.DateOf(t.Year(), int(t.Month()), 1), calendar.DateOf(next.Year(), int(next.Month()), 1) - 1, true
-}
+var one = big.NewRat(1, 1)

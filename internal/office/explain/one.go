@@ -41,8 +41,8 @@ type One struct {
 	Sections   []portfolio.Section
 	Words      office.Words
 	Questions  []asking.Thread // about the words, of the period, that are open
-	days       []calendar.Date // of milestones
-	sums       []int64         // of cost codes
+	named      []claim.Milestone
+	sums       []int64 // of cost codes
 }
 
 // Fact is a figure now and then; Was is unknown where nothing is known of it.
@@ -91,11 +91,13 @@ func (o Room) One(ctx context.Context, a right.Actor, m *office.Moment, code str
 		out.sums = append(out.sums, c.Plan, c.Spent, c.ToGo, c.OnOrder)
 	}
 	for _, x := range s.Milestones {
-		for _, d := range []calendar.Date{x.Baseline, x.Current} {
+		named := claim.Milestone{Name: x.Name}
+		for _, d := range append(slices.Clone(x.Stated), x.Baseline, x.Current) {
 			if d != 0 {
-				out.days = append(out.days, d)
+				named.Days = append(named.Days, d)
 			}
 		}
+		out.named = append(out.named, named)
 		out.Milestones = append(out.Milestones, Milestone{x.Code, x.Name, x.Current})
 		if n := len(x.Stated); x.Raised && n > 1 && x.State != dates.Met && x.Stated[n-1] != 0 && x.Stated[n-2] != 0 && x.Stated[n-1] != x.Stated[n-2] {
 			out.Slipped = append(out.Slipped, Slipped{x.Name, x.Stated[n-2], x.Stated[n-1]})
@@ -188,8 +190,7 @@ func (x *One) Alive(text string) string {
 
 // Doubts hold a text, its living figures filled, against what the figures say of the project.
 func (x *One) Doubts(text string) []claim.Doubt {
-	f := claim.Facts{Value: x.Now.Value, Currency: x.Now.Currency, Overall: x.Now.Standing[standing.Overall]}
-	f.Days, f.Sums = x.days, slices.Clone(x.sums)
+	f := claim.Facts{Value: x.Now.Value, Currency: x.Now.Currency, Standing: x.Now.Standing, Milestones: x.named, Sums: slices.Clone(x.sums)}
 	for _, y := range x.Facts {
 		if figure.Get(y.ID).Unit == figure.Money && y.Is.Known && y.Was.Known {
 			f.Sums = append(f.Sums, y.Is.N-y.Was.N, y.Was.N)

@@ -10,6 +10,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/chart"
+	"turret/internal/core/calendar"
 	"turret/internal/core/claim"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
@@ -349,6 +350,12 @@ func (p *One) doubt(section, said string, d claim.Doubt) Doubt {
 		return out
 	case claim.Standing:
 		out.Is = "it stands at " + d.Stands.String()
+		if d.Of != standing.Overall {
+			out.Is = d.Of.String() + " stands at " + d.Stands.String()
+		}
+		return out
+	case claim.Met:
+		out.Is = d.Name + " is on " + tell.Date(calendar.Date(d.Is.N))
 		return out
 	case claim.Finish:
 		out.Is = "no finish or milestone is on that day; " + strings.ToLower(says()[:1]) + says()[1:]
