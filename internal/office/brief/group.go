@@ -75,7 +75,7 @@ func (w *briefWriter) groupBrief(ctx context.Context, kind string, parts []Part)
 		case "projects":
 			for _, s := range sheets {
 				if st := s.Now.Standing[standing.Overall]; st == standing.Act || st == standing.Watch {
-					w.project(s, p.Wide, 1)
+					w.project(s, p.Wide, 1, nil)
 				}
 			}
 		default:

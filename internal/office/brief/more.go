@@ -83,7 +83,7 @@ func (w *briefWriter) decidePage(ctx context.Context, p Part, _ url.Values) erro
 
 func eachTitle(url.Values) string { return "A page for each project" }
 
-// eachPage is a page for each project of the brief, whatever it stands at.
+// eachPage is a page for each project of the brief, whatever it stands at, with its plan.
 func (w *briefWriter) eachPage(ctx context.Context, p Part, _ url.Values) error {
 	if w.list == nil {
 		return ofSeveral(p)
@@ -93,9 +93,14 @@ func (w *briefWriter) eachPage(ctx context.Context, p Part, _ url.Values) error 
 		if err != nil {
 			return err
 		}
-		if s != nil {
-			w.project(s, p.Wide, 1)
+		if s == nil {
+			continue
 		}
+		plan, err := w.planned(ctx, r.Code)
+		if err != nil {
+			return err
+		}
+		w.project(s, p.Wide, 1, plan)
 	}
 	return nil
 }
@@ -335,8 +340,11 @@ func (w *briefWriter) trendPage(ctx context.Context, p Part, v url.Values) error
 
 func textTitle(v url.Values) string { return cmp.Or(v.Get("title"), "In words") }
 
-// textPage is a page of words.
+// textPage is a page of words; without any it is none.
 func (w *briefWriter) textPage(_ context.Context, p Part, v url.Values) error {
+	if strings.TrimSpace(v.Get("q")) == "" {
+		return nil
+	}
 	w.add(brief.Page{Title: p.Title, Wide: p.Wide, Blocks: []brief.Block{
 		brief.Head{Text: p.Title, Small: w.m.Period.Name, Level: 1}, brief.Words{Text: v.Get("q")},
 	}})

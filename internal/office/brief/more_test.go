@@ -39,6 +39,7 @@ func TestMorePages(t *testing.T) {
 	said := text(t, o, brief.Spec{At: m.Period.Code, Parts: []string{"text:title=For%20Tuesday&q=The%20crane%20waits"}})
 	require.Contains(t, said, "For Tuesday")
 	require.Contains(t, said, "The crane waits")
+	require.NotContains(t, text(t, o, brief.Spec{At: m.Period.Code, Parts: []string{"decide:", "text:q=%20"}}), "In words", "a page of no words is none")
 	project := m.ProjectNames()[0][0]
 	for _, name := range []string{"decide:", "each:", "since:"} {
 		_, err := brief.In(o).Brief(t.Context(), officetest.Operator, brief.Spec{At: m.Period.Code, Scope: project, Parts: []string{name}})

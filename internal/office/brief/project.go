@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/portfolio"
 	"turret/internal/core/standing"
 	"turret/internal/office"
+	"turret/internal/office/schedule"
 	"turret/internal/office/sheet"
 	"turret/internal/tell"
 )
@@ -29,7 +30,7 @@ func (w *briefWriter) projectBrief(ctx context.Context, code string, parts []Par
 	for _, p := range parts {
 		switch p.Name {
 		case "project":
-			w.project(s, p.Wide, 0)
+			w.project(s, p.Wide, 0, nil)
 		case "codes":
 			w.add(
 				brief.Page{
@@ -66,8 +67,29 @@ func (w *briefWriter) projectBrief(ctx context.Context, code string, parts []Par
 	return nil
 }
 
-// project is the page of one project.
-func (w *briefWriter) project(s *sheet.Sheet, wide bool, depth int) {
+// mostPlanned bounds the rows of a plan on a page.
+const mostPlanned = 18
+
+// planned is a project's plan on a page, or a word that it has none.
+func (w *briefWriter) planned(ctx context.Context, code string) ([]brief.Block, error) {
+	line, err := schedule.In(w.o.Office).Own(ctx, w.a, w.m, code)
+	if err != nil {
+		return nil, err
+	}
+	x, left := line.Plan(code, w.m.Vs.Name, mostPlanned)
+	if len(x.Rows) == 0 {
+		return []brief.Block{brief.Words{Text: "None of its phases and raised milestones has a date.", Quiet: true}}, nil
+	}
+	out := []brief.Block{brief.Picture{Draw: x.Draw, Width: 940}}
+	if left > 0 {
+		out = append(out, brief.Words{Text: tell.Plural(left, "phase or milestone more is", "phases and milestones more are") + " on its timeline.", Quiet: true})
+	}
+	return out, nil
+}
+
+// project is the page of one project; where its plan is given, that stands in place of the list
+// of its raised milestones.
+func (w *briefWriter) project(s *sheet.Sheet, wide bool, depth int, plan []brief.Block) {
 	n := s.Now
 	told := sheet.Telling(n, w.m.OwnCurrency(n.Code))
 	glyph := &chart.Glyph{Standing: n.Standing[standing.Overall], Overall: true}
@@ -123,14 +145,17 @@ func (w *briefWriter) project(s *sheet.Sheet, wide bool, depth int) {
 	} else {
 		pair.Right = append(pair.Right, brief.Words{Text: "No milestone of programme or portfolio level has a date.", Quiet: true})
 	}
-	blocks = append(
-		blocks,
-		pair,
-		brief.Head{Text: "Raised milestones", Level: 2},
-		w.milestonesOf(s),
-		brief.Head{Text: "Top risks and issues", Level: 2},
-		w.risks(s),
-	)
+	blocks = append(blocks, pair)
+	if plan != nil {
+		above := "the baseline is the thin line above"
+		if w.m.Vs.Code != "" {
+			above = "as stated in " + w.m.Vs.Name + " is the thin line above"
+		}
+		blocks = append(append(blocks, brief.Head{Text: "Plan on a page", Small: above, Level: 2}), plan...)
+	} else {
+		blocks = append(blocks, brief.Head{Text: "Raised milestones", Level: 2}, w.milestonesOf(s))
+	}
+	blocks = append(blocks, brief.Head{Text: "Top risks and issues", Level: 2}, w.risks(s))
 	w.add(brief.Page{Title: n.Code + " " + n.Name, Wide: wide, Alone: true, Depth: depth, Blocks: blocks})
 }
 
