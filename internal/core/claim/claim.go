@@ -25,6 +25,9 @@ type Facts struct {
 	Standing   standing.Table
 	Milestones []Milestone
 	Sums       []int64 // other amounts that are known, in minor units, such as changes and sums of cost codes
+	// The same figures in another currency, in which amounts may be written too; or nil.
+	Shown   func(figure.ID) figure.Value
+	ShownIn money.Currency
 }
 
 // Milestone is one that a text may name, with every day that it has or had, the current one last.
@@ -48,7 +51,7 @@ const (
 )
 
 // Doubt is a place of a text that says otherwise than the figures: from one byte to before
-// another. ID and Is are the figure that it is held against; of Amount there is none. Of Met,
+// another. ID and Is are the figure that it is held against, In its currency; of Amount there is none. Of Met,
 // Name is the milestone, and Is its current day. Of Standing, Of is the dimension, and Stands
 // how it is.
 type Doubt struct {
@@ -56,6 +59,7 @@ type Doubt struct {
 	Kind     Kind
 	ID       figure.ID
 	Is       figure.Value
+	In       money.Currency
 	Name     string
 	Of       standing.Dimension
 	Stands   standing.Standing
@@ -63,7 +67,7 @@ type Doubt struct {
 
 // Check finds what a text says otherwise than the facts, in the order of the text.
 func Check(text string, f Facts) []Doubt {
-	c := check{text: text, f: f, found: quantities(text, f.Currency)}
+	c := check{text: text, f: f, found: quantities(text, [2]money.Currency{f.Currency, f.ShownIn})}
 	c.clauses()
 	for i := range c.found {
 		c.quantity(i)
@@ -178,22 +182,34 @@ func (c *check) quantity(i int) {
 	}
 }
 
+// values are the figures in the currency of an amount; nil where they are not known in it.
+func (c *check) values(q *quantity) (value func(figure.ID) figure.Value, in money.Currency) {
+	switch q.code {
+	case "", c.f.Currency:
+		return c.f.Value, c.f.Currency
+	case c.f.ShownIn:
+		return c.f.Shown, c.f.ShownIn
+	}
+	return nil, ""
+}
+
 // named holds a number against the figures that a name may mean.
 func (c *check) named(n *name, q *quantity, from, to int) {
-	if q.unit == amount && q.code != "" && q.code != c.f.Currency {
+	value, in := c.values(q)
+	if value == nil {
 		return
 	}
 	var first *Doubt
 	for _, id := range n.ids {
-		v := c.f.Value(id)
+		v := value(id)
 		if !v.Known {
 			continue
 		}
-		if c.is(n, q, v) {
+		if n.is(q, v, in) {
 			return
 		}
 		if first == nil {
-			first = &Doubt{Kind: Number, ID: id, Is: v}
+			first = &Doubt{Kind: Number, ID: id, Is: v, In: in}
 		}
 	}
 	if first != nil && !(n.loose && c.known(q)) {
@@ -201,41 +217,25 @@ func (c *check) named(n *name, q *quantity, from, to int) {
 	}
 }
 
-// is tells whether a quantity is a figure, as a name counts it.
-func (c *check) is(n *name, q *quantity, v figure.Value) bool {
-	x := v.Rat()
-	switch {
-	case v.Unit == figure.Money:
-		x = new(big.Rat).Quo(x, power(c.f.Currency.Exponent()))
-	case q.unit == share:
-		x = new(big.Rat).Mul(x, big.NewRat(100, 1))
-	}
-	if n.turned {
-		x = new(big.Rat).Neg(x)
-	}
-	if n.sided && !q.signs && x.Sign() < 0 {
-		return false // above is said of what is below
-	}
-	return q.fits(x)
-}
-
 // least is the amount below which a sum is too small to be a figure of the whole.
 var least = big.NewRat(10_000, 1)
 
 // amount finds one that no figure is.
 func (c *check) amount(q *quantity) {
-	if q.code == c.f.Currency && q.most().Cmp(least) >= 0 && !c.known(q) && slices.ContainsFunc(held, func(id figure.ID) bool { return c.f.Value(id).Known }) {
+	value, _ := c.values(q)
+	if value != nil && q.most().Cmp(least) >= 0 && !c.known(q) && slices.ContainsFunc(held, func(id figure.ID) bool { return value(id).Known }) {
 		c.doubt(q.from, q.to, Doubt{Kind: Amount})
 	}
 }
 
 // known tells whether an amount is any figure, or another sum that is known.
 func (c *check) known(q *quantity) bool {
-	minor := power(c.f.Currency.Exponent())
+	value, in := c.values(q)
+	minor := power(in.Exponent())
 	return slices.ContainsFunc(held, func(id figure.ID) bool {
-		v := c.f.Value(id)
+		v := value(id)
 		return v.Known && q.fits(new(big.Rat).Quo(v.Rat(), minor))
-	}) || slices.ContainsFunc(c.f.Sums, func(n int64) bool {
+	}) || in == c.f.Currency && slices.ContainsFunc(c.f.Sums, func(n int64) bool {
 		return q.fits(new(big.Rat).Quo(new(big.Rat).SetInt64(n), minor))
 	})
 }

@@ -238,6 +238,37 @@ func TestCheck(t *testing.T) {
 	}
 }
 
+// TestTwoCurrencies: amounts are held against the figures in the currency in which they are
+// written, if they are known in it.
+func TestTwoCurrencies(t *testing.T) {
+	f := facts()
+	in := f.Value
+	f.Shown, f.ShownIn = func(id figure.ID) figure.Value {
+		v := in(id)
+		v.N *= 11
+		return v
+	}, "NOK"
+	for text, want := range map[string]string{
+		"The outlook is EUR 1.37 million":  "",
+		"The outlook is NOK 15.0 million":  "",
+		"The outlook is NOK 14.0 million":  "number: outlook is NOK 14.0 million",
+		"The outlook is EUR 15.0 million":  "number: outlook is EUR 15.0 million",
+		"15,015,000 kr in all":             "",
+		"16,000,000 kr in all":             "amount: 16,000,000 kr",
+		"A contract of NOK 99,000":         "amount: NOK 99,000",
+		"The outlook is USD 1.0 million":   "",
+		"Outlook 1,365 k, VAC -1,435k NOK": "",
+	} {
+		assert.Equal(t, want, doubts(text, f), text)
+	}
+	f.ShownIn = "SEK"
+	require.Equal(t, "amount: 16,000,000 kr", doubts("16,000,000 kr, and NOK 16,000,000", f))
+	f.ShownIn = "NOK"
+	d := claim.Check("The outlook is NOK 14.0 million", f)[0]
+	require.Equal(t, "NOK", string(d.In))
+	require.EqualValues(t, 11*136500000, d.Is.N)
+}
+
 // TestShortNames: a milestone whose name is hardly one is not looked for; and one without days
 // says nothing.
 func TestShortNames(t *testing.T) {

@@ -1,12 +1,14 @@
 package claim
 
 import (
+	"math/big"
 	"regexp"
 	"slices"
 	"strings"
 	"unicode"
 
 	"turret/internal/core/figure"
+	"turret/internal/core/money"
 )
 
 // name is how texts call a figure, before its number or behind it.
@@ -106,4 +108,22 @@ func (n *name) takes(q *quantity) bool {
 		return q.most().Cmp(least) >= 0
 	}
 	return !q.readings[0].n.IsInt() || len(q.readings) == 1 && q.most().Num().IsInt64() && q.most().Num().Int64() < 10
+}
+
+// is tells whether a quantity is a figure, which is in a currency, as the name counts it.
+func (n *name) is(q *quantity, v figure.Value, in money.Currency) bool {
+	x := v.Rat()
+	switch {
+	case v.Unit == figure.Money:
+		x = new(big.Rat).Quo(x, power(in.Exponent()))
+	case q.unit == share:
+		x = new(big.Rat).Mul(x, big.NewRat(100, 1))
+	}
+	if n.turned {
+		x = new(big.Rat).Neg(x)
+	}
+	if n.sided && !q.signs && x.Sign() < 0 {
+		return false // above is said of what is below
+	}
+	return q.fits(x)
 }

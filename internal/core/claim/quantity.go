@@ -116,7 +116,7 @@ var days = []struct {
 }
 
 // quantities finds the numbers and days of a text, in its order.
-func quantities(text string, own money.Currency) (out []quantity) {
+func quantities(text string, own [2]money.Currency) (out []quantity) {
 	taken := make([]bool, len(text))
 	take := func(q quantity) {
 		for i := q.from; i < q.to; i++ {
@@ -167,7 +167,7 @@ func quantities(text string, own money.Currency) (out []quantity) {
 }
 
 // numberOf reads what numbered found; a part of a code, such as QS-07, is no number.
-func numberOf(text string, m []int, own money.Currency) (q quantity, ok bool) {
+func numberOf(text string, m []int, own [2]money.Currency) (q quantity, ok bool) {
 	part := func(i int) string {
 		if m[2*i] < 0 {
 			return ""
@@ -230,12 +230,12 @@ func isCurrency(s string) bool {
 	return ok
 }
 
-// currencyOf reads a code or a sign, which is the subject's own currency where it may be.
-func currencyOf(s string, own money.Currency) money.Currency {
+// currencyOf reads a code or a sign, which is one of the subject's own currencies where it may be.
+func currencyOf(s string, own [2]money.Currency) money.Currency {
 	list := bySymbol[s]
-	for _, c := range list {
-		if c == own {
-			return own
+	for _, c := range own {
+		if slices.Contains(list, c) {
+			return c
 		}
 	}
 	if len(list) > 0 {

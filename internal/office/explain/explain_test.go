@@ -187,3 +187,54 @@ func TestLivingFigures(t *testing.T) {
 	require.Contains(t, march.Story[0].Words[0].Text, "Spent €1,000", "as February was closed")
 	require.Contains(t, march.Story[0].Words[0].Text, "opens 25 Sep 2026", "as February was closed")
 }
+
+// TestOwnCurrency: a project's words stand beside figures in its own currency, as its sheet and
+// its page in briefs have them, and are held against those of the reporting one too.
+func TestOwnCurrency(t *testing.T) {
+	o := officetest.NewOffice(t)
+	officetest.GatherMap(t, o, map[string]string{
+		"projects.csv": "project,name,lead,currency\nN,Nave,Ada,NOK\n", "cost_codes.csv": "cost_code,name\n10,Works\n", "rates.csv": "period,from,to,rate\n2026-01,NOK,EUR,0.1\n",
+		"costs.csv":      "project,cost_code,kind,period,version,amount\nN,10,plan,2026-01,1,1000000\nN,10,plan,2026-06,1,5000000\nN,10,actual,2026-01,,1300000\nN,10,forecast,2026-06,2026-01,7000000\n",
+		"activities.csv": "project,activity,name,kind,baseline_start,baseline_finish\nN,1,Nave,task,2026-01-01,2026-06-30\n", "progress.csv": "project,activity,period,percent,finish\nN,1,2026-01,10,2026-06-30\n",
+	})
+	m := officetest.Moment(t, o, office.Ask{At: "2026-01"})
+	require.Equal(t, "EUR", string(m.Reporting))
+	x, err := explain.In(o).One(t.Context(), officetest.Operator, m, "N")
+	require.NoError(t, err)
+	require.Equal(t, "NOK", string(x.Now.Currency))
+	said := func(text string) (out []string) {
+		for _, d := range x.Doubts(text) {
+			out = append(out, text[d.From:d.To]+" "+string(d.In))
+		}
+		return out
+	}
+	require.Empty(t, said("Actual cost is NOK 1.3 million, or EUR 130,000; BAC 6,000,000."))
+	require.Equal(t, []string{"Actual cost is NOK 1.2 million NOK"}, said("Actual cost is NOK 1.2 million"))
+	require.Equal(t, []string{"Actual cost is EUR 1.3 million EUR"}, said("Actual cost is EUR 1.3 million"))
+	list, err := explain.In(o).Texts(t.Context(), officetest.Operator, m)
+	require.NoError(t, err)
+	for _, y := range list.List {
+		if !y.Group {
+			require.Equal(t, "NOK", string(y.Currency))
+		}
+	}
+
+	// What it moved by adds up to how far it moved, in that currency: 0.9 M more were spent in
+	// February, and the forecast rose by 0.5 M.
+	officetest.GatherMap(t, o, map[string]string{
+		"costs.csv":    "project,cost_code,kind,period,version,amount\nN,10,actual,2026-02,,900000\nN,10,forecast,2026-06,2026-02,7500000\n",
+		"progress.csv": "project,activity,period,percent,finish\nN,1,2026-02,20,2026-06-30\n",
+	})
+	x, err = explain.In(o).One(t.Context(), officetest.Operator, officetest.Moment(t, o, office.Ask{At: "2026-02", Vs: "2026-01"}), "N")
+	require.NoError(t, err)
+	sum, outlook := int64(0), x.Facts[0]
+	for _, c := range x.Causes {
+		sum += c.Amount
+	}
+	require.NotZero(t, sum)
+	require.Equal(t, outlook.Is.N-outlook.Was.N, sum)
+	named := officetest.Moment(t, o, office.Ask{At: "2026-01", In: "reporting"})
+	x, err = explain.In(o).One(t.Context(), officetest.Operator, named, "N")
+	require.NoError(t, err)
+	require.Equal(t, "EUR", string(x.Now.Currency), "asked for by name")
+}

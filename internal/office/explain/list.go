@@ -28,14 +28,15 @@ const (
 	Agreed  State = "agreed"    // the office agreed to them as they are
 )
 
-// Text is a project or group whose words are wanted, or stated, for a moment's period.
+// Text is a project or group whose words are wanted, or stated, for a moment's period; a project
+// in its own currency, unless another is asked for by name.
 type Text struct {
 	*office.Reading
 	State   State
 	Words   office.Words
 	Was     standing.Standing // overall, at the moment's Since; as now where nothing is known of it
 	Moved   []office.Change
-	Outlook figure.Value // what the computed outlook moved since, in the project's currency
+	Outlook figure.Value // what the computed outlook moved since
 	share   exact.Ratio  // of the plan
 }
 
@@ -66,9 +67,17 @@ func (o Room) Texts(ctx context.Context, a right.Actor, m *office.Moment) (*Text
 		return nil, err
 	}
 	asked := asking.In(o.Office).Asked(m, place)
+	own, err := o.OfOne(ctx, m)
+	if err != nil {
+		return nil, err
+	}
 	for _, r := range m.Readings().Rows {
 		if !m.InScope(r) || !m.Filter.Wants(r) {
 			continue
+		}
+		of := m
+		if p, _ := own.Find(r.Code); !r.Group && p != nil {
+			r, of = p, own
 		}
 		x := Text{Reading: r, State: Wanted, Words: m.WordsOf(r), Was: r.Standing[standing.Overall]}
 		due := m.WordsDue(r)
@@ -87,7 +96,7 @@ func (o Room) Texts(ctx context.Context, a right.Actor, m *office.Moment) (*Text
 			x.State = Ready
 		}
 		out.Count[x.State]++
-		x.since(m)
+		x.since(of)
 		out.List = append(out.List, x)
 	}
 	slices.SortStableFunc(out.List, func(x, y Text) int {

@@ -42,7 +42,8 @@ type One struct {
 	Words      office.Words
 	Questions  []asking.Thread // about the words, of the period, that are open
 	named      []claim.Milestone
-	sums       []int64 // of cost codes
+	shown      *office.Reading // in the reporting currency; nil where that is the project's own
+	sums       []int64         // of cost codes
 }
 
 // Fact is a figure now and then; Was is unknown where nothing is known of it.
@@ -75,13 +76,18 @@ var facts = []figure.ID{
 	figure.FinishSlip, figure.LateShare, figure.RiskExposure,
 }
 
-// One reads what the words of a project stand beside. Nil where there is no such project.
+// One reads what the words of a project stand beside, in its own currency unless another is asked
+// for by name. Nil where there is no such project.
 func (o Room) One(ctx context.Context, a right.Actor, m *office.Moment, code string) (*One, error) {
+	m, err := o.OfOne(ctx, m)
+	if err != nil {
+		return nil, err
+	}
 	s, err := sheet.In(o.Office).Told(ctx, a, m, code)
 	if err != nil || s == nil {
 		return nil, err
 	}
-	out := &One{Now: s.Now, Moved: s.Moved, Since: m.Since, Story: s.Story, Sections: m.Snapshot().Office.Sections, Words: m.WordsOf(s.Now)}
+	out := &One{Now: s.Now, shown: s.Shown, Moved: s.Moved, Since: m.Since, Story: s.Story, Sections: m.Snapshot().Office.Sections, Words: m.WordsOf(s.Now)}
 	var was *office.Reading
 	if earlier := m.Earlier(); earlier != nil {
 		was = earlier.Project(code)
@@ -155,7 +161,11 @@ func (o Room) causes(ctx context.Context, a right.Actor, m *office.Moment, code 
 	if m.Since.Code == "" || m.Since.Code == m.Period.Code {
 		return nil
 	}
-	then, err := o.Moment(ctx, a, office.Ask{At: m.Period.Code, Vs: m.Since.Code, Scope: m.Scope.Code, Own: true})
+	ask := office.Ask{At: m.Period.Code, Vs: m.Since.Code, Scope: m.Scope.Code, Own: true}
+	if code != "" && m.InProject {
+		ask.In = "project"
+	}
+	then, err := o.Moment(ctx, a, ask)
 	if err != nil {
 		return err
 	}
@@ -198,6 +208,9 @@ func (x *One) Doubts(text string) []claim.Doubt {
 	}
 	for _, c := range x.Causes {
 		f.Sums = append(f.Sums, c.Amount)
+	}
+	if x.shown != nil && x.shown.Currency != x.Now.Currency {
+		f.Shown, f.ShownIn = x.shown.Value, x.shown.Currency
 	}
 	return claim.Check(text, f)
 }

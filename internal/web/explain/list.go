@@ -82,6 +82,9 @@ func (p *List) row(x *explain.Text) Row {
 		}
 	}
 	r.Outlook = moved(x.Outlook, x.Currency)
+	if x.Outlook.Known && x.Currency != p.Moment.Reporting {
+		r.Outlook.Text += " " + string(x.Currency)
+	}
 	if x.State == explain.Wanted || x.State == explain.Back {
 		r.Class = "due"
 	}
@@ -169,10 +172,10 @@ func moved(v figure.Value, c money.Currency) tell.Cell {
 }
 
 // figureOf names a figure with its value, as words beside a text have it.
-func figureOf(id figure.ID, v figure.Value, r *explain.One) string {
-	text := tell.Figure(id, v, r.Now.Currency, false).Text
+func figureOf(id figure.ID, v figure.Value, in money.Currency) string {
+	text := tell.Figure(id, v, in, false).Text
 	if v.Known && figure.Get(id).Unit == figure.Money {
-		text += " " + tell.Unit(figure.Money, r.Now.Currency)
+		text += " " + tell.Unit(figure.Money, in)
 	}
 	return text
 }

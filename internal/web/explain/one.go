@@ -1,6 +1,7 @@
 package explain
 
 import (
+	"cmp"
 	"fmt"
 	"html/template"
 	"net/url"
@@ -210,9 +211,9 @@ func (p *One) tell() {
 		p.Moved = x.Moved.Lines()
 	}
 	for _, f := range x.Facts {
-		y := Figured{Title: figure.Get(f.ID).Title, Is: figureOf(f.ID, f.Is, x), Link: p.trail(f.ID)}
+		y := Figured{Title: figure.Get(f.ID).Title, Is: figureOf(f.ID, f.Is, x.Now.Currency), Link: p.trail(f.ID)}
 		if f.Was.Known && !f.Was.Equal(f.Is) {
-			y.Was = figureOf(f.ID, f.Was, x)
+			y.Was = figureOf(f.ID, f.Was, x.Now.Currency)
 		}
 		p.Figures = append(p.Figures, y)
 	}
@@ -343,7 +344,9 @@ func (p *One) pen() (out []Section) {
 // doubt says of a place what the figures say.
 func (p *One) doubt(section, said string, d claim.Doubt) Doubt {
 	out := Doubt{Section: section, Said: said}
-	says := func() string { return figure.Get(d.ID).Title + " " + figureOf(d.ID, d.Is, p.Found) }
+	says := func() string {
+		return figure.Get(d.ID).Title + " " + figureOf(d.ID, d.Is, cmp.Or(d.In, p.Found.Now.Currency))
+	}
 	switch d.Kind {
 	case claim.Amount:
 		out.Is = "no figure of the project is this amount"
