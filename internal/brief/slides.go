@@ -173,6 +173,9 @@ func paragraph(align, text string) string {
 	rtl := ""
 	if fromRight(text) {
 		rtl = ` rtl="1"`
+		if align == "l" {
+			align = "r"
+		}
 	}
 	return fmt.Sprintf(`<a:pPr algn="%s"%s><a:lnSpc><a:spcPct val="100000"/></a:lnSpc><a:spcBef><a:spcPts val="0"/></a:spcBef><a:buNone/></a:pPr>`, align, rtl)
 }

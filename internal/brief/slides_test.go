@@ -115,7 +115,7 @@ func TestSlides(t *testing.T) {
 	require.Contains(t, first, "Outlook is €190.0 M, over plan.\n", "one paragraph")
 	require.Contains(t, slides[0], `b="1" dirty="0"><a:solidFill><a:srgbClr val="A83226">`, "what is strong, in its tone")
 	require.Contains(t, first, strings.TrimSpace(strings.Repeat("The quay is behind the pier. ", 30)))
-	require.Equal(t, 1, strings.Count(slides[0], `rtl="1"`))
+	require.Equal(t, 1, strings.Count(slides[0], `algn="r" rtl="1"`))
 	require.Contains(t, first, "1 of "+fmt.Sprint(len(slides)))
 	require.Greater(t, len(slides), 3, "sixty rows do not fit on one")
 	all := ""
