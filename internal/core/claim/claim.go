@@ -132,8 +132,8 @@ func (c *check) doubt(from, to int, d Doubt) {
 // told of another time.
 var (
 	otherwise = regexp.MustCompile(`(?i)(?:\b(?:if|unless|wants?|wish(?:es)?|targets?|targeted|aims?|goals?|limits?|should|would|could|until|threshold|last|previous(?:ly)?|former|earlier|before|originally|initial(?:ly)?|was|were|had|from|to be|never|no longer|back|instead|rather|hop(?:e|es|ing)|worst|best|case|in ` + month + `|` + month + `(?:'s)?)\b|\bnot\b|n't\b)`)
-	// what follows tells of another time, or that it becomes another
-	since = regexp.MustCompile(`(?i)^\W{0,3}(?:last|a (?:month|year|week) ago|in the last|in ` + month + `|before\b|previously|then\b|→|->|(?:to|and is now) [€$£]?[-−+]?\d)`)
+	// what follows tells of another time, supposes, or tells that it becomes another
+	since = regexp.MustCompile(`(?i)^\W{0,3}(?:if\b|unless\b|provided\b|once\b|last|a (?:month|year|week) ago|in the last|in ` + month + `|before\b|previously|then\b|→|->|(?:to|and is now) [€$£]?[-−+]?\d)`)
 	// words that may stand between a name and its number
 	fillers = regexp.MustCompile(`(?i)^(?:[\s:=(~≈]|\b(?:is|are|at|of|to|now|about|some|around|approximately|roughly|only|just|already|currently|the|a|an|stands?|stays?|remains?|reache[sd]|comes?|amounts?|expected|planned|will|be|has|have|been|by|on|in|for|today|up|down|still|risen|fallen|rises|falls|rose|fell|dropped|improved|increased|it|we|project(?:ed)?|estimated|scheduled|shall|index|out|moves?|slips?|slipped|moved|passed|achieved|met|due)\b)*$`)
 )
@@ -288,6 +288,15 @@ var (
 	ofTheWhole = regexp.MustCompile(`(?i)^(?:\W|\b(?:we|it|its|the|this|project|programme|portfolio|works?|is|are|now|still|currently|about|some|around|roughly|running|runs?|expect(?:s|ed)?|to|finish(?:es)?|completion|handover|opening|will|be|by|of|a|an|overall|all|whole|with|remains?|stays?|has|have|there|that|so|and|but|means|as|our|at)\b)*$`)
 )
 
+// others are of whom words may speak beside their subject.
+var others = regexp.MustCompile(`(?i)\b(?:(?:sub)?contractors?|suppliers?|vendors?|consultants?|yards?|customs|ports?|county|authorit(?:y|ies)|permits?|deliver(?:y|ies))\b`)
+
+// ofOthers tells whether a place stands in a clause that speaks of others.
+func (c *check) ofOthers(at int) bool {
+	from, to := c.clause(at)
+	return others.MatchString(c.text[from:to])
+}
+
 // length holds a delay of the whole against the slip of its finish, in working days or as people
 // count: days of the calendar, weeks, months.
 func (c *check) length(q *quantity, begin int, before, after string) {
@@ -303,7 +312,7 @@ func (c *check) length(q *quantity, begin int, before, after string) {
 		return
 	}
 	slip := c.f.Value(figure.FinishSlip)
-	if start, _ := c.clause(from); start < begin || !slip.Known || !ofTheWhole.MatchString(rest) || !c.present(from, to) {
+	if start, _ := c.clause(from); start < begin || !slip.Known || !ofTheWhole.MatchString(rest) || c.ofOthers(from) || !c.present(from, to) {
 		return
 	}
 	is, said := slip.N, q.readings[0].n.Num().Int64()

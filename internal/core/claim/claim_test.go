@@ -150,6 +150,12 @@ func TestCheck(t *testing.T) {
 		"Budget EUR 764,200":                    "",
 		// Time.
 		"All is on time.":                                    "on time: on time",
+		"The supplier is on time.":                           "",
+		"No delays are expected at customs; we are on time":  "on time: on time",
+		"A delay of two weeks at the yard was made good":     "",
+		"We are on time if the crane comes":                  "",
+		"We are on budget, unless the claim holds":           "",
+		"We will be on budget once it is settled":            "",
 		"It will not be on time.":                            "",
 		"We want to be on time.":                             "",
 		"No delay, and within budget":                        "on time: No delay|budget: within budget",

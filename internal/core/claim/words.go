@@ -48,7 +48,7 @@ func (c *check) words() {
 	}
 	slip, over := c.f.Value(figure.FinishSlip), c.f.Value(figure.ComputedOver)
 	said(timely, func(m []int) {
-		if slip.Known && slip.N > 0 {
+		if slip.Known && slip.N > 0 && !c.ofOthers(m[0]) {
 			c.doubt(m[0], m[1], Doubt{Kind: OnTime, ID: figure.FinishSlip, Is: slip})
 		}
 	})
