@@ -21,6 +21,8 @@ type name struct {
 	sided          bool        // the name says on which side of zero it is
 }
 
+// called finds a name with what stands between it and its number, after one that follows its
+// number.
 func called(words string) *regexp.Regexp {
 	return regexp.MustCompile(`(?i)(?:^|[^\w{])(?:` + words + `)((?:\W|\w)*)$`)
 }
@@ -38,24 +40,24 @@ var (
 	overs    = []figure.ID{figure.ComputedOver, figure.StatedOver}
 )
 
+// What is told of a cost above its plan, as a share or an amount.
+var (
+	overBefore = called(`overruns?(?: its| the)?(?: plan| budget)?|over (?:plan|budget)`)
+	overBehind = after(`(?:(?:over|above|beyond) (?:(?:the|its|our) )?(?:plan|planned|budget|estimate)|overrun)`)
+)
+
 // names are tried in this order: those of more words before those that are a part of them.
 var names = []name{
 	{before: called(`SPI\(t\)|schedule performance index, time|time-based SPI`), ids: []figure.ID{figure.SPIT}, units: ofIndex},
 	{before: called(`TCPI|to-complete index`), ids: []figure.ID{figure.TCPIBAC, figure.TCPIEAC}, units: ofIndex},
 	{before: called(`CPI|cost performance(?: index)?|cost index`), ids: []figure.ID{figure.CPI}, units: ofIndex},
 	{before: called(`SPI|schedule performance(?: index)?`), ids: []figure.ID{figure.SPI}, units: ofIndex},
-	{
-		before: called(`overruns?(?: its| the)?(?: plan| budget)?|over (?:plan|budget)`), behind: after(`(?:(?:over|above|beyond) (?:(?:the|its|our) )?(?:plan|planned|budget|estimate)|overrun)`),
-		ids: overs, units: ofShare, sided: true,
-	},
+	{before: overBefore, behind: overBehind, ids: overs, units: ofShare, sided: true},
 	{
 		before: called(`under(?:run|spend)s?|under (?:plan|budget)`), behind: after(`(?:(?:under|below) (?:(?:the|its|our) )?(?:plan|planned|budget|estimate)|under(?:run|spend))`),
 		ids: overs, units: ofShare, turned: true, sided: true,
 	},
-	{
-		before: called(`overruns?(?: its| the)?(?: plan| budget)?|over (?:plan|budget)`), behind: after(`(?:(?:over|above|beyond) (?:(?:the|its|our) )?(?:plan|planned|budget|estimate)|overrun)`),
-		ids: []figure.ID{figure.VAC, figure.CV}, units: []unit{amount}, turned: true, sided: true, loose: true,
-	},
+	{before: overBefore, behind: overBehind, ids: []figure.ID{figure.VAC, figure.CV}, units: []unit{amount}, turned: true, sided: true, loose: true},
 	{behind: after(`(?:of (?:(?:the|all) )?(?:works?|scope|plan|project) )?(?:(?:is|are|was|has been) )?(?:complete|completed|done|earned|finished)`), ids: []figure.ID{figure.EarnedShare}, units: ofShare},
 	{before: called(`earned share|progress|percent complete|completion`), ids: []figure.ID{figure.EarnedShare}, units: ofShare},
 	{
