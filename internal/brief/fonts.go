@@ -194,10 +194,11 @@ func wrap(text string, size, most float64, b bool) []string {
 					out = append(out, line)
 					line, used = "", 0
 				}
-				for w > most { // longer than the line
-					head, rest := cut(part, size, most, b)
-					out = append(out, head)
-					part = rest
+				if w > most { // longer than the line
+					for head, rest := cut(part, size, most, b); rest != ""; head, rest = cut(part, size, most, b) {
+						out = append(out, head)
+						part = rest
+					}
 					w = width(part, size, b)
 				}
 				if line != "" && between > 0 {

@@ -3,10 +3,7 @@ package brief
 import (
 	"fmt"
 	"math"
-	"slices"
 	"strings"
-
-	"github.com/go-text/typesetting/bidi"
 
 	"turret/internal/chart"
 	"turret/internal/tell"
@@ -322,28 +319,6 @@ func (l *layer) sentence(s Sentence) {
 	}
 	set()
 	l.y += gap
-}
-
-// spoken orders the words of a line from left to right.
-func spoken(line [][]tell.Phrase) []int {
-	var text []rune
-	at := make([]int, len(line)) // where each begins
-	for i, word := range line {
-		at[i] = len(text)
-		for _, p := range word {
-			text = append(text, []rune(p.Text)...)
-		}
-		text = append(text, ' ')
-	}
-	level := func(int) int { return 0 }
-	if chart.FromRight(string(text)) {
-		runs := levels(text)
-		level = func(i int) int {
-			r := slices.IndexFunc(runs, func(r bidi.Run) bool { return r.End > at[i] })
-			return int(runs[r].Level)
-		}
-	}
-	return visualOrder(len(line), level)
 }
 
 // strong tells whether a phrase is set in strong letters.

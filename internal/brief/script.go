@@ -14,6 +14,7 @@ import (
 	"github.com/go-text/typesetting/segmenter"
 
 	"turret/internal/chart"
+	"turret/internal/tell"
 )
 
 // rightToLeft begins each line of a paragraph that is read from the right: it cannot be
@@ -40,10 +41,14 @@ func visual(line string) string {
 	if !chart.FromRight(line) && !strings.HasPrefix(line, rightToLeft) {
 		return line
 	}
-	text := []rune(line)
+	text := oneLine(line)
 	runs := levels(text)
+	at := make([]int, len(runs))
+	for i, r := range runs {
+		at[i] = int(r.Level)
+	}
 	var b strings.Builder
-	for _, i := range visualOrder(len(runs), func(i int) int { return int(runs[i].Level) }) {
+	for _, i := range visualOrder(at) {
 		part := text[runs[i].Start:runs[i].End]
 		if runs[i].Level%2 == 1 {
 			part = joined(part)
@@ -51,6 +56,19 @@ func visual(line string) string {
 		b.WriteString(string(part))
 	}
 	return b.String()
+}
+
+// oneLine gives the characters of a line. What would end a paragraph is a space in it: the
+// algorithm stops there, and what follows would not be set.
+func oneLine(text string) []rune {
+	out := []rune(text)
+	for i, r := range out {
+		switch r {
+		case '\n', '\r', '\x1c', '\x1d', '\x1e', '\u0085', '\u2029':
+			out[i] = ' '
+		}
+	}
+	return out
 }
 
 // levels parts a line where its direction changes.
@@ -68,19 +86,17 @@ func levels(text []rune) []bidi.Run {
 	return out
 }
 
-// visualOrder orders n things of one line from left to right by their levels (UAX 9, rule L2): from
+// visualOrder orders things of one line from left to right by their levels (UAX 9, rule L2): from
 // the highest level to the lowest odd one, what lies together at it or above is turned.
-func visualOrder(n int, level func(i int) int) []int {
-	out := make([]int, n)
-	highest := 0
+func visualOrder(levels []int) []int {
+	out := make([]int, len(levels))
 	for i := range out {
 		out[i] = i
-		highest = max(highest, level(i))
 	}
-	for at := highest; at > 0; at-- {
-		for i := 0; i < n; {
+	for at := slices.Max(append(levels, 0)); at > 0; at-- {
+		for i := 0; i < len(out); {
 			j := i
-			for j < n && level(out[j]) >= at {
+			for j < len(out) && levels[out[j]] >= at {
 				j++
 			}
 			slices.Reverse(out[i:j])
@@ -88,6 +104,30 @@ func visualOrder(n int, level func(i int) int) []int {
 		}
 	}
 	return out
+}
+
+// spoken orders the words of a line from left to right.
+func spoken(line [][]tell.Phrase) []int {
+	at := make([]int, len(line)) // where each begins
+	var text []rune
+	for i, word := range line {
+		at[i] = len(text)
+		for _, p := range word {
+			text = append(text, oneLine(p.Text)...)
+		}
+		text = append(text, ' ')
+	}
+	level := make([]int, len(line)) // of its first letter
+	if chart.FromRight(string(text)) {
+		runs, r := levels(text), 0
+		for i := range line {
+			for runs[r].End <= at[i] {
+				r++
+			}
+			level[i] = int(runs[r].Level)
+		}
+	}
+	return visualOrder(level)
 }
 
 // shaper sets letters of the wide face side by side.
@@ -154,10 +194,10 @@ func (s *shaper) cluster(shapes []harfbuzz.GlyphInfo, letters []rune) []rune {
 	return out
 }
 
-// breaks parts a word where a line may end within it (UAX 14): scripts that set no spaces
-// between words break between most of their letters.
+// breaks parts a word where a line may end within it (UAX 14): Chinese and Japanese set no spaces
+// between words, and break between most of their letters.
 func breaks(word string) []string {
-	if strings.IndexFunc(word, func(r rune) bool { return r >= 0x0e00 }) < 0 {
+	if strings.IndexFunc(word, func(r rune) bool { return r >= 0x2e80 }) < 0 {
 		return []string{word}
 	}
 	var seg segmenter.Segmenter

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 	"time"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/require"
 
@@ -36,12 +37,23 @@ func TestVisual(t *testing.T) {
 	}
 }
 
+// TestNothingEndsALine: a character that ends a paragraph is a space where a line is set, and what
+// follows it is set too.
+func TestNothingEndsALine(t *testing.T) {
+	for _, end := range []string{"\n", "\r", "\x1c", "\u0085", "\u2029"} {
+		text := "\u05d0" + end + "b c"
+		require.Equal(t, "b c \u05d0", visual(text), "%q", end)
+		list := lay(Page{Title: "P", Blocks: []Block{Sentence{Phrases: []tell.Phrase{{Text: text + " d"}}}, Words{Text: text}}})
+		require.NotEmpty(t, list[0].Marks)
+	}
+}
+
 // TestVisualOrder turns what lies at a level or above, from the highest down: 0 1 1 2 2 1 0
 // becomes 0 (5 (3 4) 2 1) 6.
 func TestVisualOrder(t *testing.T) {
 	levels := []int{0, 1, 1, 2, 2, 1, 0}
-	require.Equal(t, []int{0, 5, 3, 4, 2, 1, 6}, visualOrder(len(levels), func(i int) int { return levels[i] }))
-	require.Empty(t, visualOrder(0, nil))
+	require.Equal(t, []int{0, 5, 3, 4, 2, 1, 6}, visualOrder(levels))
+	require.Empty(t, visualOrder(nil))
 }
 
 // TestVisualLosesNothing: in whatever order letters and marks of several scripts stand, each
@@ -127,4 +139,27 @@ func TestScriptsInPDF(t *testing.T) {
 	require.Empty(t, Boxes(lay(Page{Title: "\u6e2f \ud56d \u3053 \u05d0 \u0645 \u03a9 \u042f"})))
 	require.Equal(t, []string{"Devanagari", "Thai"}, Boxes(lay(Page{Title: "P", Blocks: []Block{Words{Text: "a \u0915\u0e01\u0915 \u6e2f"}}})))
 	require.Equal(t, []string{"signs"}, Boxes(lay(Page{Title: "P", Blocks: []Block{Words{Text: "a \U0001f600"}}})))
+}
+
+// FuzzLines: any text is set, on one line and as words of a sentence, and loses none of its digits.
+func FuzzLines(f *testing.F) {
+	f.Add("\u05d0\u2029b 12 \u0644\u0627 (3)")
+	f.Add("\u202e\u05d01\u2066 2 \u0600\u0661")
+	f.Add("\u6e2f9\u3002 \u1100\u05d0")
+	f.Fuzz(func(t *testing.T, text string) {
+		if !utf8.ValidString(text) {
+			return
+		}
+		count := func(s string) (n int) {
+			for _, r := range s {
+				if r >= '0' && r <= '9' {
+					n++
+				}
+			}
+			return n
+		}
+		require.Equal(t, count(text), count(visual(text)))
+		require.Len(t, spoken(wordsOf([]tell.Phrase{{Text: text}})), len(wordsOf([]tell.Phrase{{Text: text}})))
+		require.Equal(t, count(text), count(strings.Join(wrap(text, 10, 60, false), "")))
+	})
 }

@@ -133,7 +133,7 @@ func (c *check) doubt(from, to int, d Doubt) {
 var (
 	otherwise = regexp.MustCompile(`(?i)(?:\b(?:if|unless|wants?|wish(?:es)?|targets?|targeted|aims?|goals?|limits?|should|would|could|until|threshold|last|previous(?:ly)?|former|earlier|before|originally|initial(?:ly)?|was|were|had|from|to be|never|no longer|back|instead|rather|hop(?:e|es|ing)|worst|best|case|in ` + month + `|` + month + `(?:'s)?)\b|\bnot\b|n't\b)`)
 	// what follows tells of another time, supposes, or tells that it becomes another
-	since = regexp.MustCompile(`(?i)^\W{0,3}(?:if\b|unless\b|provided\b|once\b|last|a (?:month|year|week) ago|in the last|in ` + month + `|before\b|previously|then\b|→|->|(?:to|and is now) [€$£]?[-−+]?\d)`)
+	since = regexp.MustCompile(`(?i)^\W{0,3}(?:if\b|unless\b|provided\b|once\b|last\b|a (?:month|year|week) ago|in the last|in ` + month + `|before\b|previously|then\b|→|->|(?:to|and is now) [€$£]?[-−+]?\d)`)
 	// words that may stand between a name and its number
 	fillers = regexp.MustCompile(`(?i)^(?:[\s:=(~≈]|\b(?:is|are|at|of|to|now|about|some|around|approximately|roughly|only|just|already|currently|the|a|an|stands?|stays?|remains?|reache[sd]|comes?|amounts?|expected|planned|will|be|has|have|been|by|on|in|for|today|up|down|still|risen|fallen|rises|falls|rose|fell|dropped|improved|increased|it|we|project(?:ed)?|estimated|scheduled|shall|index|out|moves?|slips?|slipped|moved|passed|achieved|met|due)\b)*$`)
 )
@@ -249,10 +249,9 @@ var ends = []figure.ID{figure.FinishStated, figure.FinishPlanned, figure.FinishC
 // day holds a day or month against the milestone that is named before it; or, where something is
 // said to finish then, against every finish and milestone.
 func (c *check) day(q *quantity, begin int, before string) {
-	lower := strings.ToLower(before)
 	for _, m := range c.f.Milestones {
-		at := strings.LastIndex(lower, strings.ToLower(m.Name))
-		if len(m.Name) < 4 || at < 0 || len(m.Days) == 0 || !fillers.MatchString(before[min(at+len(m.Name), len(before)):]) {
+		at := lastOf(before, m.Name)
+		if len(m.Name) < 4 || at < 0 || len(m.Days) == 0 || !fillers.MatchString(before[at+len(m.Name):]) {
 			continue
 		}
 		if !q.holds(m.Days) && !since.MatchString(c.text[q.to:]) {
@@ -278,6 +277,16 @@ func (c *check) day(q *quantity, begin int, before string) {
 	if stated := c.f.Value(figure.FinishStated); stated.Known && !q.holds(known) {
 		c.doubt(begin+m[0], q.to, Doubt{Kind: Finish, ID: figure.FinishStated, Is: stated})
 	}
+}
+
+// lastOf gives where a name stands last in a text, in capitals or small; -1 where it does not.
+func lastOf(text, name string) int {
+	for i := len(text) - len(name); i >= 0; i-- {
+		if strings.EqualFold(text[i:i+len(name)], name) {
+			return i
+		}
+	}
+	return -1
 }
 
 var (

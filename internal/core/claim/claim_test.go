@@ -203,6 +203,7 @@ func TestCheck(t *testing.T) {
 		"The board meets on 30 June 2027":                    "",
 		"Hull painted on 1 March 2027":                       "",
 		"The hull painted is expected on 4 May 2027":         "milestone: hull painted is expected on 4 May 2027",
+		"İİİİİİ hull painted on 4 May 2027":                  "milestone: hull painted on 4 May 2027",
 		"Hull painted moved from 1 Feb 2027 to 1 March 2027": "",
 		// Standings.
 		"It stands at Watch":                    "",
@@ -338,6 +339,7 @@ func TestNothingKnown(t *testing.T) {
 func FuzzCheck(f *testing.F) {
 	f.Add("CPI 0.95, 62% complete, EUR 1.3m, on time, finishes on 30 Jun 2027")
 	f.Add("€ 99999999999999999999999999 million 1.000.000 SPI(t) ,5")
+	f.Add("İİİİİİİİİİ hull painted on 4 May 2027")
 	f.Add("outlook 1 234 567,8 k€ at Q3/2027; 12th of Sept. 2027 a week late; status: red on cost")
 	f.Fuzz(func(t *testing.T, text string) {
 		for _, d := range claim.Check(text, facts()) {

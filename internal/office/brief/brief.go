@@ -110,7 +110,6 @@ type Brief struct {
 	Spec   Spec
 	Pack   *brief.Pack
 	Sheets []brief.Sheet
-	Boxes  []string // scripts whose letters are boxes in its PDF
 
 	m      *office.Moment
 	tables []brief.Table
@@ -178,9 +177,11 @@ func (o Room) Brief(ctx context.Context, a right.Actor, spec Spec) (*Brief, erro
 		return nil, err
 	}
 	out.Sheets = brief.Lay(out.Pack)
-	out.Boxes = brief.Boxes(out.Sheets)
 	return out, nil
 }
+
+// Boxes names the scripts whose letters are boxes in its PDF.
+func (b *Brief) Boxes() []string { return brief.Boxes(b.Sheets) }
 
 // dateOf finds the moment that a brief is of, and the hash of what it is made
 // from: the cut's where the period is closed, else those of the last batch. The
